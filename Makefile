@@ -1,0 +1,68 @@
+# The two commands: `make demo` and `make test`. Everything else serves them.
+SHELL := /bin/bash
+PYTHON ?= python3
+BIN := .venv/bin
+PIP := $(BIN)/python -m pip --disable-pip-version-check --no-input -q
+PORT ?= 8314
+export SE_AVOID_STATS := true
+export SE_OFFLINE := true
+
+.PHONY: demo test lint css css-check shots bench lock clean format
+
+demo: .venv/app.stamp
+	$(BIN)/nail-count demo --port $(PORT)
+
+test: .venv/dev.stamp node_modules/.stamp
+	@tools/browser-ready
+	$(BIN)/python -m pytest -n 2
+
+lint: .venv/dev.stamp css-check
+	$(BIN)/ruff check .
+	$(BIN)/ruff format --check .
+	$(BIN)/mypy
+	$(BIN)/lint-imports
+
+format: .venv/dev.stamp
+	$(BIN)/ruff check --fix-only .
+	$(BIN)/ruff format .
+
+css: node_modules/.stamp
+	tools/build-css src/nail_count/web/static/app.css
+
+css-check: node_modules/.stamp
+	@tools/build-css .venv/app.css && cmp -s .venv/app.css src/nail_count/web/static/app.css \
+	  || { echo "static/app.css is stale: run 'make css' and commit it"; exit 1; }
+
+shots: .venv/dev.stamp node_modules/.stamp
+	@tools/browser-ready
+	$(BIN)/python tools/shots.py docs/screenshots
+
+bench: .venv/dev.stamp
+	$(BIN)/python tools/bench.py
+
+# Writes the hashed requirements anew from pyproject.toml. Needs the network.
+lock: .venv/dev.stamp
+	$(PIP) install uv
+	$(BIN)/uv pip compile -q --universal --generate-hashes --no-emit-index-url --no-header --python-version 3.11 --extra build pyproject.toml -o requirements/app.txt
+	$(BIN)/uv pip compile -q --universal --generate-hashes --no-emit-index-url --no-header --python-version 3.11 --extra build --extra dev pyproject.toml -o requirements/dev.txt
+
+.venv/bin/python:
+	@tools/make-venv "$(PYTHON)" .venv
+
+.venv/app.stamp: requirements/app.txt pyproject.toml | .venv/bin/python
+	$(PIP) install --require-hashes -r requirements/app.txt
+	$(PIP) install --no-deps --no-build-isolation --editable .
+	@touch $@
+
+.venv/dev.stamp: requirements/dev.txt pyproject.toml | .venv/bin/python
+	$(PIP) install --require-hashes -r requirements/dev.txt
+	$(PIP) install --no-deps --no-build-isolation --editable .
+	@touch .venv/app.stamp $@
+
+node_modules/.stamp: package-lock.json package.json
+	@command -v npm >/dev/null || { echo "npm is missing: install Node.js 18 or newer (Debian: apt-get install nodejs npm)"; exit 1; }
+	npm install --no-save --no-fund --no-audit --loglevel=error
+	@touch $@
+
+clean:
+	rm -rf .venv node_modules .pytest_cache .mypy_cache .ruff_cache .hypothesis .import_linter_cache

@@ -1,0 +1,97 @@
+"""The command: nail-count serve | demo | check FILE."""
+
+from __future__ import annotations
+
+import json
+import sys
+from pathlib import Path
+from typing import NoReturn
+
+import click
+
+from . import __version__
+from .files.job_file import BadFile, read_job
+from .files.report import check_data, check_text
+from .trade.check import check_job
+from .trade.model.answer import State
+
+_STATUS = {State.HOLDS: 0, State.TIGHT: 0, State.OPEN: 3, State.FAILS: 1}
+BAD_INPUT = 2
+_HELP = {"help_option_names": ["-h", "--help"]}
+
+data_option = click.option(
+    "--data",
+    type=click.Path(file_okay=False, path_type=Path),
+    help="Folder for the database. Without it: a folder of the user's data folder.",
+)
+host_option = click.option("--host", default="127.0.0.1", show_default=True, help="Address to listen on.")
+port_option = click.option(
+    "--port", default=8314, show_default=True, type=click.IntRange(0, 65535), help="Port to listen on; 0 takes any."
+)
+allow_option = click.option(
+    "--allow-host", multiple=True, help="A further name this server may be called by, beside the loopback names."
+)
+
+
+@click.group(context_settings=_HELP)
+@click.version_option(__version__, prog_name="nail-count")
+def main() -> None:
+    """Counts what goes into switch boxes: volume, derating, loads."""
+
+
+@main.command()
+@click.argument("file", type=click.Path(path_type=Path))
+@click.option("--json", "as_json", is_flag=True, help="Print the answers as JSON.")
+def check(file: Path, as_json: bool) -> None:
+    """Checks every box of a job file; - reads standard input.
+
+    Exit status: 0 all pass, 1 something fails, 3 nothing fails but something is open, 2 bad input.
+    """
+    try:
+        content = sys.stdin.buffer.read() if str(file) == "-" else file.read_bytes()
+        job = read_job(content)
+    except OSError as wrong:
+        _refuse(file, f"expected a job file that can be read: {(wrong.strerror or str(wrong)).lower()}")
+    except BadFile as wrong:
+        for complaint in wrong.complaints[:20]:
+            click.echo(f"{file}: {f'{complaint.where}: ' if complaint.where else ''}{complaint.sentence}", err=True)
+        sys.exit(BAD_INPUT)
+    checked = check_job(job)
+    try:
+        if as_json:
+            click.echo(json.dumps(check_data(job, checked), indent=1, ensure_ascii=False))
+        else:
+            click.echo(check_text(job, checked))
+    except BrokenPipeError:
+        sys.stderr.close()
+    sys.exit(_STATUS[checked.state])
+
+
+def _refuse(file: Path, sentence: str) -> NoReturn:
+    click.echo(f"{file}: {sentence}", err=True)
+    sys.exit(BAD_INPUT)
+
+
+@main.command()
+@data_option
+@host_option
+@port_option
+@allow_option
+def serve(data: Path | None, host: str, port: int, allow_host: tuple[str, ...]) -> None:
+    """Starts Nail Count with your own jobs."""
+    from .web.run import run, user_folder
+
+    run(data or user_folder("nail-count"), host, port, allow_host)
+
+
+@main.command()
+@data_option
+@host_option
+@port_option
+@allow_option
+@click.option("--fresh", is_flag=True, help="Put the demo house back as it was.")
+def demo(data: Path | None, host: str, port: int, allow_host: tuple[str, ...], fresh: bool) -> None:
+    """Starts Nail Count with its demo house, apart from your own jobs."""
+    from .web.run import run, user_folder
+
+    run(data or user_folder("nail-count-demo"), host, port, allow_host, demo="fresh" if fresh else "once")

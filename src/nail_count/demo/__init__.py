@@ -1,0 +1,1 @@
+"""The made-up house that ships."""

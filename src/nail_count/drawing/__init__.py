@@ -1,0 +1,1 @@
+"""Where things lie on a view. Knows trade; templates turn it into SVG."""

@@ -1,0 +1,116 @@
+"""Answers as data and as plain text: what `nail-count check` prints."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from fractions import Fraction
+from typing import Any
+
+from ..trade.check import BoxCheck, JobCheck
+from ..trade.model.answer import Answer, Line, Rule, State
+from ..trade.model.job import Job
+from ..trade.speak import amount, figure, say, sum_up
+
+CAUTION = (
+    "Isolate and prove dead before touching anything. Local code and licensed work outrank this; "
+    "a count is not a permission."
+)
+
+_MARKS = {State.HOLDS: "holds", State.TIGHT: "tight", State.OPEN: "OPEN ", State.FAILS: "FAILS"}
+
+
+def check_data(job: Job, check: JobCheck) -> dict[str, Any]:
+    """All answers of a job as plain data for JSON; figures are numbers, rounded to six decimals."""
+    return {
+        "job": job.name,
+        "code": job.terms.code,
+        "state": check.state.word,
+        "boxes": [box_data(box) for box in check.boxes],
+        "caution": CAUTION,
+    }
+
+
+def box_data(check: BoxCheck) -> dict[str, Any]:
+    """All answers of one box as plain data."""
+    return {
+        "id": check.box.id,
+        "name": check.box.name,
+        "room": check.box.room,
+        "state": check.state.word,
+        "binds": check.binding.subject,
+        "answers": [answer_data(answer) for answer in check.answers],
+    }
+
+
+def answer_data(answer: Answer) -> dict[str, Any]:
+    """One answer as plain data."""
+    return {
+        "about": answer.about,
+        "subject": answer.subject,
+        "title": say(answer.title),
+        "state": answer.state.word,
+        "headline": say(answer.headline),
+        "unit": answer.unit,
+        "total": _number(answer.total),
+        "limit": _number(answer.limit),
+        "margin": _number(answer.margin),
+        "lines": [_line_data(line) for line in answer.lines],
+        "limit_lines": [_line_data(line) for line in answer.limit_lines],
+        "remarks": [
+            {"text": say(remark.text), "state": remark.state.word, "rule": _rule_data(remark.rule)}
+            for remark in answer.remarks
+        ],
+    }
+
+
+def _line_data(line: Line) -> dict[str, Any]:
+    return {
+        "kind": line.kind,
+        "what": say(line.what),
+        "count": _number(line.count),
+        "each": _number(line.each),
+        "value": _number(line.value),
+        "rule": _rule_data(line.rule),
+        "why": say(line.why),
+        "parts": [{"id": part.id, "count": _number(part.count)} for part in line.parts],
+    }
+
+
+def _rule_data(rule: Rule) -> dict[str, str]:
+    return {"name": rule.name, "standing": rule.standing}
+
+
+def _number(value: Fraction | None) -> float | int | None:
+    if value is None:
+        return None
+    return value.numerator if value.denominator == 1 else round(float(value), 6)
+
+
+def check_text(job: Job, check: JobCheck, width: int = 78) -> str:
+    """All answers of a job as text for a terminal, with the caution at the end."""
+    lines = [job.name, "=" * min(len(job.name), width), ""]
+    for box in check.boxes:
+        lines += [*_box_text(box), ""]
+    counts = [f"{sum(box.state == state for box in check.boxes)} {state.word}" for state in State]
+    lines += [f"{len(check.boxes)} boxes: {', '.join(counts)}.", "", CAUTION]
+    return "\n".join(lines)
+
+
+def _box_text(check: BoxCheck) -> Iterator[str]:
+    box = check.box
+    yield f"[{_MARKS[check.state]}] {box.room}: {box.name} ({box.id})"
+    for answer in check.answers:
+        yield f"  {answer.state.word.ljust(6)}{say(answer.title)}: {sum_up(answer)} · {say(answer.headline)}"
+        for line in answer.lines:
+            yield f"      {_line_text(line, answer.unit)}"
+        for remark in answer.remarks:
+            if remark.text != answer.headline:
+                yield f"      – {say(remark.text)} ({remark.rule.name})"
+
+
+def _line_text(line: Line, unit: str) -> str:
+    value = "not known" if line.value is None else amount(line.value, unit)
+    sum_of = ""
+    if line.each is not None and unit != "share":
+        sum_of = f"{figure(line.count)} × {figure(line.each)}"
+    return f"{say(line.what).ljust(44)[:60]} {sum_of.rjust(12)} = {value}   {line.rule.name}"

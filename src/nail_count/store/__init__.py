@@ -1,0 +1,1 @@
+"""What is kept, in SQLite through SQLAlchemy. Knows trade."""

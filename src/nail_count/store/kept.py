@@ -1,0 +1,94 @@
+"""What the store hands out, and how it says no."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from datetime import datetime
+
+from ..trade.model.answer import State
+from ..trade.model.box import Box
+from ..trade.model.job import Circuit, Terms
+from ..trade.model.sheet import Sheet
+from ..trade.model.thing import Thing
+
+
+class Missing(LookupError):
+    """There is no such job or box."""
+
+
+class Stale(Exception):
+    """Somebody, or another tab, has changed the box since it was shown."""
+
+
+@dataclass(frozen=True, slots=True)
+class Summary:
+    """What a list shows of a box."""
+
+    state: State
+    binds: str
+    rail: str
+
+
+Summarise = Callable[[Box, Mapping[str, Sheet], Terms], Summary]
+
+
+@dataclass(frozen=True, slots=True)
+class JobCard:
+    """A job in the list of jobs."""
+
+    key: str
+    name: str
+    states: dict[str, int]
+
+
+@dataclass(frozen=True, slots=True)
+class BoxCard:
+    """A box in the list of a job."""
+
+    key: str
+    room: str
+    name: str
+    circuit: str | None
+    gangs: int
+    state: str
+    binds: str
+    rail: str
+
+
+class JobHead(Thing):
+    """What a job says of itself, kept as a document of its own."""
+
+    name: str
+    terms: Terms = Terms()
+    circuits: tuple[Circuit, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class KeptJob:
+    """A job as a page needs it: without its boxes."""
+
+    key: str
+    head: JobHead
+    sheets: dict[str, Sheet]
+
+
+@dataclass(frozen=True, slots=True)
+class KeptBox:
+    """A box at its newest revision."""
+
+    job: KeptJob
+    box: Box
+    number: int
+    sentence: str
+    can_undo: bool
+    can_redo: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """A line of a box's history."""
+
+    number: int
+    sentence: str
+    made: datetime

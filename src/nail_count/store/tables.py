@@ -1,0 +1,86 @@
+"""The tables. A document is kept as numbered revisions, added and never overwritten.
+
+A job has documents of three kinds: its `terms` (name, rule set, circuits), its sheets, its boxes. What lists show
+stands in plain columns beside a box's document, so that a list never parses one.
+"""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+from sqlalchemy import CheckConstraint, ForeignKey, String, Text, UniqueConstraint
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
+
+
+class Base(DeclarativeBase):
+    """Of every table."""
+
+
+class JobRow(Base):
+    """A job."""
+
+    __tablename__ = "job"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    key: Mapped[str] = mapped_column(String(60), unique=True)
+    """In addresses."""
+    name: Mapped[str] = mapped_column(String(120))
+    made: Mapped[datetime]
+    documents: Mapped[list[DocumentRow]] = relationship(back_populates="job", order_by="DocumentRow.place")
+
+
+class DocumentRow(Base):
+    """A thing of a job that is kept as revisions: its head is the newest."""
+
+    __tablename__ = "document"
+    __table_args__ = (
+        UniqueConstraint("job_id", "kind", "key"),
+        CheckConstraint("kind in ('terms', 'sheet', 'box')", name="kind_known"),
+    )
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    job_id: Mapped[int] = mapped_column(ForeignKey("job.id"), index=True)
+    kind: Mapped[str] = mapped_column(String(10))
+    key: Mapped[str] = mapped_column(String(60))
+    place: Mapped[int]
+    """In the job's order."""
+    head: Mapped[int]
+    job: Mapped[JobRow] = relationship(back_populates="documents")
+    summary: Mapped[SummaryRow | None] = relationship(back_populates="document")
+
+
+class RevisionRow(Base):
+    """One state of a document. Undo and redo add revisions too; `back` and `forth` say where they lead from here."""
+
+    __tablename__ = "revision"
+
+    document_id: Mapped[int] = mapped_column(ForeignKey("document.id"), primary_key=True)
+    number: Mapped[int] = mapped_column(primary_key=True)
+    body: Mapped[str] = mapped_column(Text)
+    """The document as JSON."""
+    sentence: Mapped[str] = mapped_column(Text)
+    made: Mapped[datetime]
+    back: Mapped[int | None]
+    """The revision that undo goes back to; None at the beginning."""
+    forth: Mapped[int | None]
+    """The revision that redo goes to; None after an edit."""
+    origin: Mapped[int]
+    """The edit that first made this state; after an edit, the revision itself."""
+
+
+class SummaryRow(Base):
+    """What lists show of a box."""
+
+    __tablename__ = "summary"
+
+    document_id: Mapped[int] = mapped_column(ForeignKey("document.id"), primary_key=True)
+    room: Mapped[str] = mapped_column(String(60))
+    name: Mapped[str] = mapped_column(String(60))
+    circuit: Mapped[str | None] = mapped_column(String(20))
+    gangs: Mapped[int]
+    state: Mapped[str] = mapped_column(String(10), index=True)
+    binds: Mapped[str] = mapped_column(Text)
+    """What sets the state, in a few words."""
+    rail: Mapped[str] = mapped_column(Text)
+    """Its small rail, as JSON: capacity and nails."""
+    document: Mapped[DocumentRow] = relationship(back_populates="summary")

@@ -1,0 +1,1 @@
+"""What things are. Frozen values: an edit makes another."""

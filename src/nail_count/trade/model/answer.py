@@ -1,0 +1,136 @@
+"""The one shape of every answer: what was counted, against what, under which rule.
+
+Plain frozen dataclasses with slots: a search makes thousands. Rules put figures into texts as [Amount][]s and never
+format them; [nail_count.trade.speak][] does.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from enum import IntEnum
+from fractions import Fraction
+from typing import Literal
+
+
+class State(IntEnum):
+    """How an answer stands, from best to worst. The first two pass; open is not known and never shown as a pass."""
+
+    HOLDS = 0
+    TIGHT = 1
+    OPEN = 2
+    FAILS = 3
+
+    @property
+    def word(self) -> str:
+        """As shown: holds, tight, open, fails."""
+        return self.name.lower()
+
+    @property
+    def passes(self) -> bool:
+        """Whether it is a pass."""
+        return self <= State.TIGHT
+
+
+@dataclass(frozen=True, slots=True)
+class Amount:
+    """A figure in a text, with its unit ("" for none)."""
+
+    value: Fraction
+    unit: str = ""
+
+
+Text = tuple[str | Amount, ...]
+"""Words and figures of a sentence, joined by whoever speaks it."""
+
+Standing = Literal["memory", "practice", "sheet", "arithmetic"]
+
+
+@dataclass(frozen=True, slots=True)
+class Rule:
+    """Where a line comes from."""
+
+    source: str
+    """The publication and edition, or whose figure it is: NEC 2023, the sheet, common practice."""
+    article: str = ""
+    standing: Standing = "memory"
+    """`memory`: written down from memory of the named publication and not held against a printed copy;
+    `practice`: common practice, no published source."""
+
+    @property
+    def name(self) -> str:
+        """Source and article in one."""
+        return f"{self.source} {self.article}".strip()
+
+
+@dataclass(frozen=True, slots=True)
+class Part:
+    """The thing a line counts: a cable, a device, a load; and how often it is counted."""
+
+    id: str
+    count: Fraction = Fraction(1)
+
+
+@dataclass(frozen=True, slots=True)
+class Line:
+    """One line of a count: how many × each = value."""
+
+    kind: str
+    """What group it belongs to: conductors, clamps, devices, grounds, leads, capacity; lamps, fan, rating, position."""
+    what: Text
+    rule: Rule
+    why: Text = ()
+    count: Fraction = Fraction(0)
+    each: Fraction | None = None
+    """One of them; None where no figure is known (then the line is open) or the value stands alone."""
+    value: Fraction | None = Fraction(0)
+    """In the answer's unit; None: not known."""
+    parts: tuple[Part, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Remark:
+    """Something to know, or a finding that sets the state."""
+
+    text: Text
+    rule: Rule
+    state: State = State.HOLDS
+    """What it makes of the answer at least; HOLDS: a remark only."""
+
+
+@dataclass(frozen=True, slots=True)
+class Answer:
+    """What a rule says of a thing: lines against a limit, a state and why."""
+
+    about: Literal["fill", "rating"]
+    subject: str
+    """Whose answer: the box's id, or device and channel as ``d1/1``."""
+    title: Text
+    unit: str
+    """Of every figure in lines and limit: in³, W, A, or "share" of the limit."""
+    lines: tuple[Line, ...]
+    limit_lines: tuple[Line, ...]
+    """What the limit is made of: their values add up to it."""
+    total: Fraction
+    """Sum of the known lines."""
+    limit: Fraction | None
+    """None: not known."""
+    state: State
+    headline: Text
+    """What binds, in a few words."""
+    remarks: tuple[Remark, ...] = ()
+
+    @property
+    def margin(self) -> Fraction | None:
+        """Limit minus total; below zero it is over; None while the limit is not known."""
+        return None if self.limit is None else self.limit - self.total
+
+
+def add_up(lines: Iterable[Line]) -> Fraction:
+    """The sum of the values known."""
+    return sum((line.value for line in lines if line.value is not None), Fraction(0))
+
+
+def worst(states: Iterable[State]) -> State:
+    """The worst of these states; HOLDS where there are none."""
+    return max(states, default=State.HOLDS)

@@ -1,0 +1,69 @@
+"""A box with what is in it: a value, so an edit makes another."""
+
+from typing import Annotated, Self
+
+from pydantic import Field, model_validator
+
+from .enclosure import Enclosure
+from .load import Load
+from .thing import Thing
+from .wire import Cable, Gauge, GaugeField
+
+Id = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[a-z0-9]+(-[a-z0-9]+)*$")]
+
+
+class Device(Thing):
+    """A yoke with its device, in its gang, with what hangs on it."""
+
+    id: Annotated[str, Field(min_length=1, max_length=12)]
+    gang: Annotated[int, Field(ge=1)]
+    """Leftmost gang it takes, from 1."""
+    sheet: Id
+    """Which sheet of the job it is."""
+    name: Annotated[str, Field(max_length=60)] = ""
+    """What people call it: Bench."""
+    gauge: GaugeField | None = None
+    """Largest conductor connected to it [AWG]; None: not said, and the largest in the box is taken."""
+    loads: tuple[Load, ...] = ()
+
+
+class Box(Thing):
+    """One box of the house."""
+
+    id: Id
+    name: Annotated[str, Field(min_length=1, max_length=60)]
+    room: Annotated[str, Field(min_length=1, max_length=60)]
+    circuit: Annotated[str, Field(max_length=20)] | None = None
+    """Which circuit of the job feeds it."""
+    enclosure: Enclosure = Enclosure()
+    cables: Annotated[tuple[Cable, ...], Field(max_length=40)] = ()
+    devices: tuple[Device, ...] = ()
+
+    @model_validator(mode="after")
+    def _holds_together(self) -> Self:
+        for what, ids in (
+            ("cables", [cable.id for cable in self.cables]),
+            ("devices", [device.id for device in self.devices]),
+            ("loads", [load.id for device in self.devices for load in device.loads]),
+        ):
+            if len(set(ids)) < len(ids):
+                raise ValueError(f"expected {what} with an id of their own each")
+        gangs = [device.gang for device in self.devices]
+        if len(set(gangs)) < len(gangs):
+            raise ValueError("expected at most one yoke in a gang")
+        if any(gang > self.enclosure.gangs for gang in gangs):
+            raise ValueError(f"expected devices in gangs 1 to {self.enclosure.gangs}, not in gang {max(gangs)}")
+        return self
+
+    @property
+    def gauges(self) -> tuple[Gauge, ...]:
+        """The gauge of every conductor that enters, grounds among them."""
+        return tuple(gauge for cable in self.cables for gauge in cable.gauges)
+
+    def cable(self, id: str) -> Cable | None:
+        """The cable with this letter."""
+        return next((cable for cable in self.cables if cable.id == id), None)
+
+    def device(self, id: str) -> Device | None:
+        """The device with this id."""
+        return next((device for device in self.devices if device.id == id), None)

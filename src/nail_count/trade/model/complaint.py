@@ -1,0 +1,98 @@
+"""What is wrong with something typed or read, as sentences with the place they belong to."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from pydantic import ValidationError
+
+
+@dataclass(frozen=True, slots=True)
+class Complaint:
+    """One thing that is wrong, and where."""
+
+    path: tuple[str | int, ...]
+    """Into the document, or the field of a form; () for the whole."""
+    sentence: str
+    """What was expected."""
+
+    @property
+    def where(self) -> str:
+        """The path as written: ``boxes[2].cables[0].gauge``."""
+        text = ""
+        for step in self.path:
+            text += f"[{step}]" if isinstance(step, int) else f".{step}" if text else step
+        return text
+
+
+class Refused(ValueError):
+    """Something was not done. It says what was expected, and at which field where there is one."""
+
+    def __init__(self, sentence: str, field: str = "") -> None:
+        super().__init__(sentence)
+        self.sentence = sentence
+        self.field = field
+
+    @property
+    def complaints(self) -> list[Complaint]:
+        """The same as a list of one."""
+        return [Complaint((self.field,) if self.field else (), self.sentence)]
+
+
+def complaints_of(wrong: ValidationError) -> list[Complaint]:
+    """The sentences behind a failed validation, one for each thing that is wrong."""
+    return [Complaint(tuple(error["loc"]), _sentence(error)) for error in wrong.errors(include_url=False)]
+
+
+def _sentence(error: Any) -> str:
+    """What was expected, for the kinds of error that documents and forms bring."""
+    kind, given, about = error["type"], error.get("input"), error.get("ctx", {})
+    if kind in ("value_error", "assertion_error"):
+        return str(about.get("error", error["msg"]))
+    if kind == "missing":
+        return "expected this to be given; it is missing"
+    if kind == "extra_forbidden":
+        return "this is not something known here; is it misspelled?"
+    if kind == "literal_error":
+        return f"expected {about['expected']}, not {_shown(given)}"
+    expected = _EXPECTED.get(kind)
+    if expected is None:
+        return f"{error['msg'][:1].lower()}{error['msg'][1:]}, not {_shown(given)}"
+    figures = {name: value for name, value in about.items() if isinstance(value, int | float | str)}
+    return f"expected {expected.format(**figures)}, not {_shown(given)}"
+
+
+_EXPECTED = {
+    "int_parsing": "a whole number",
+    "int_type": "a whole number",
+    "int_from_float": "a whole number",
+    "string_type": "text",
+    "string_too_short": "some text",
+    "string_too_long": "at most {max_length} characters",
+    "string_pattern_mismatch": "small letters, digits and single hyphens",
+    "greater_than": "more than {gt}",
+    "greater_than_equal": "{ge} or more",
+    "less_than": "less than {lt}",
+    "less_than_equal": "{le} or less",
+    "too_long": "at most {max_length} of these",
+    "tuple_type": "a list",
+    "list_type": "a list",
+    "dict_type": "an object",
+    "model_type": "an object",
+    "model_attributes_type": "an object",
+    "bool_parsing": "true or false",
+    "bool_type": "true or false",
+}
+
+
+def _shown(given: object) -> str:
+    """What was given, short enough for a sentence."""
+    if isinstance(given, str):
+        return f"“{given[:40]}”" if given else "nothing"
+    if given is None:
+        return "nothing"
+    if isinstance(given, Sequence):
+        return "a list"
+    return "an object" if isinstance(given, dict) else str(given)[:40]

@@ -1,0 +1,82 @@
+"""The box itself: gangs, volume, clamps, rings."""
+
+from typing import Annotated, Literal, Self
+
+from pydantic import Field, field_validator, model_validator
+
+from .measure import Length, Volume
+from .thing import Thing
+from .trade_size import TRADE_SIZES, TradeSize, find_trade_size
+
+MOST_GANGS = 8
+
+
+class Ring(Thing):
+    """A ring, raised cover or extension on the front of the box."""
+
+    kind: Annotated[str, Field(min_length=1, max_length=60)]
+    """What it is: plaster ring, extension."""
+    volume: Volume | None = None
+    """Marked on it; None: unmarked, and then it adds nothing."""
+
+
+class Enclosure(Thing):
+    """What the devices and conductors go into."""
+
+    gangs: Annotated[int, Field(ge=1, le=MOST_GANGS)] = 1
+    """Device widths, side by side."""
+    material: Literal["nonmetallic", "metal"] = "nonmetallic"
+    volume: Volume | None = None
+    """Marked in the box, all gangs together; outranks the trade size."""
+    trade_size: str | None = None
+    """A row of NEC Table 314.16(A), for a metal box without a mark."""
+    clamps: bool = False
+    """Whether clamps, or tabs taken for clamps, hold the cables inside the box."""
+    rings: tuple[Ring, ...] = ()
+    width: Length | None = None
+    """Inside, where measured."""
+    height: Length | None = None
+    """Inside, where measured."""
+    depth: Length | None = None
+    """Inside, where measured."""
+
+    @field_validator("volume")
+    @classmethod
+    def _some_volume(cls, volume: Volume | None) -> Volume | None:
+        if volume is not None and not 0 < volume.in3 <= 1000:
+            raise ValueError("expected a volume above zero and no more than 1000 in³")
+        return volume
+
+    @field_validator("trade_size")
+    @classmethod
+    def _known_size(cls, typed: str | None) -> str | None:
+        return find_trade_size(typed).name if typed else None
+
+    @field_validator("width", "height", "depth")
+    @classmethod
+    def _some_length(cls, length: Length | None) -> Length | None:
+        if length is not None and not 10 <= length.mm <= 1000:
+            raise ValueError("expected an inside measure from 10 mm (3/8 in) to 1000 mm (39 in)")
+        return length
+
+    @model_validator(mode="after")
+    def _agrees_with_itself(self) -> Self:
+        size = self.size
+        if size is None:
+            return self
+        if self.material != "metal":
+            raise ValueError("trade sizes are for metal boxes: expected the volume marked in a nonmetallic box")
+        if self.gangs > size.most_gangs:
+            raise ValueError(f"a {size.name} box has at most {size.most_gangs} gangs, not {self.gangs}")
+        table = size.in3 * (self.gangs if size.per_gang else 1)
+        if self.volume is not None and abs(self.volume.in3 - table) > table / 100:
+            raise ValueError(
+                f"the volume {self.volume} and the trade size {size.name} contradict each other: "
+                "expected one of the two, whichever the box shows"
+            )
+        return self
+
+    @property
+    def size(self) -> TradeSize | None:
+        """The row of the table, where a trade size is given."""
+        return TRADE_SIZES[self.trade_size] if self.trade_size else None

@@ -1,0 +1,92 @@
+"""A whole job: the house, its circuits, the sheets it uses, its boxes. The job file is this, as JSON."""
+
+from collections.abc import Mapping
+from typing import Annotated, Literal, Self
+
+from pydantic import Field, model_validator
+
+from .box import Box
+from .sheet import Sheet
+from .thing import Thing
+
+Code = Literal["nec-2023"]
+FORMAT_VERSION: Literal[1] = 1
+
+
+class Terms(Thing):
+    """What a job is judged under."""
+
+    code: Code = "nec-2023"
+    """The rule set and its edition."""
+    voltage: Annotated[int, Field(ge=100, le=250)] = 120
+    """Of its branch circuits [V]."""
+
+
+class Circuit(Thing):
+    """A breaker and what it is said to feed."""
+
+    id: Annotated[str, Field(min_length=1, max_length=20)]
+    """Its number in the panel."""
+    breaker: Annotated[int, Field(ge=1, le=200)] = 15
+    """[A]."""
+    label: Annotated[str, Field(max_length=80)] = ""
+
+
+class Job(Thing):
+    """A whole job, and the job file at once."""
+
+    format: Literal["nail-count job"] = "nail-count job"
+    version: Literal[1] = FORMAT_VERSION
+    """Of this file format."""
+    name: Annotated[str, Field(min_length=1, max_length=120)]
+    terms: Terms = Terms()
+    circuits: tuple[Circuit, ...] = ()
+    sheets: tuple[Sheet, ...] = ()
+    boxes: Annotated[tuple[Box, ...], Field(max_length=2000)] = ()
+
+    @model_validator(mode="after")
+    def _holds_together(self) -> Self:
+        sheets = by_id(self.sheets)
+        circuits = {circuit.id for circuit in self.circuits}
+        for what, ids in (
+            ("sheets", [sheet.id for sheet in self.sheets]),
+            ("circuits", [circuit.id for circuit in self.circuits]),
+            ("boxes", [box.id for box in self.boxes]),
+        ):
+            if len(set(ids)) < len(ids):
+                raise ValueError(f"expected {what} with an id of their own each")
+        for box in self.boxes:
+            if box.circuit is not None and box.circuit not in circuits:
+                raise ValueError(f"box “{box.id}” hangs on circuit “{box.circuit}”, which is not among the circuits")
+            if wrong := misfit(box, sheets):
+                raise ValueError(f"box “{box.id}”: {wrong}")
+        return self
+
+
+def by_id(sheets: tuple[Sheet, ...]) -> dict[str, Sheet]:
+    """The sheets by their ids."""
+    return {sheet.id: sheet for sheet in sheets}
+
+
+def misfit(box: Box, sheets: Mapping[str, Sheet]) -> str | None:
+    """What is wrong between a box and the sheets its devices name, as a sentence; None where it all fits."""
+    taken: dict[int, str] = {}
+    for device in box.devices:
+        sheet = sheets.get(device.sheet)
+        if sheet is None:
+            return f"device “{device.id}” names the sheet “{device.sheet}”, which is not among the sheets"
+        last = device.gang + sheet.gangs - 1
+        if last > box.enclosure.gangs:
+            return (
+                f"{sheet.name} takes {sheet.gangs} gangs; from gang {device.gang} it would reach gang {last} "
+                f"of a box with {box.enclosure.gangs}"
+            )
+        for gang in range(device.gang, last + 1):
+            if gang in taken:
+                return f"gang {gang} would hold two yokes: {taken[gang]} and {sheet.name}"
+            taken[gang] = sheet.name
+        channels = len(sheet.channels)
+        for load in device.loads:
+            if load.channel > channels:
+                return f"{sheet.name} has {channels} channels; a load is on channel {load.channel}"
+    return None

@@ -1,0 +1,77 @@
+"""Gauges, and the cables that enter a box."""
+
+from collections.abc import Iterable
+from typing import Annotated, Literal, get_args
+
+from pydantic import BeforeValidator, Field
+
+from .thing import Thing
+
+Gauge = Literal[18, 16, 14, 12, 10, 8, 6]
+"""AWG sizes that have an allowance in NEC Table 314.16(B)(1)."""
+
+GAUGES: tuple[Gauge, ...] = get_args(Gauge)
+
+Side = Literal["top", "bottom", "left", "right"]
+Run = Literal["ends", "through", "looped"]
+
+
+def largest(gauges: Iterable[Gauge]) -> Gauge | None:
+    """The thickest of these gauges (the smallest AWG number), or None where there are none.
+
+    >>> largest([14, 12, 14])
+    12
+    """
+    return min(gauges, default=None)
+
+
+def smallest(gauges: Iterable[Gauge]) -> Gauge | None:
+    """The thinnest of these gauges (the largest AWG number), or None where there are none."""
+    return max(gauges, default=None)
+
+
+def _gauge(value: object) -> object:
+    if isinstance(value, str) and value.strip().isdigit():
+        value = int(value)
+    if value not in GAUGES or isinstance(value, bool | float):
+        raise ValueError(f"expected one of the gauges {', '.join(map(str, GAUGES))} AWG")
+    return value
+
+
+GaugeField = Annotated[Gauge, BeforeValidator(_gauge, json_schema_input_type=Gauge)]
+
+
+class Cable(Thing):
+    """What enters the box: a cable, or a group of conductors from one raceway."""
+
+    id: Annotated[str, Field(min_length=1, max_length=12)]
+    """Its letter on the drawing."""
+    gauge: GaugeField
+    """Of its insulated conductors [AWG]."""
+    insulated: Annotated[int, Field(ge=0, le=20)]
+    """How many insulated conductors."""
+    grounds: Annotated[int, Field(ge=0, le=6)] = 1
+    """How many equipment grounding conductors."""
+    ground_gauge: GaugeField | None = None
+    """Of its grounds [AWG]; None: the same as the rest."""
+    run: Run = "ends"
+    """Ends or is spliced here; runs through unbroken; or is looped unbroken with 12 in or more free."""
+    enters: Side = "top"
+    """Where it comes in, seen from the room."""
+    goes: Annotated[str, Field(max_length=60)] = ""
+    """Where it goes: feed, to the lamp, onward."""
+
+    @property
+    def size(self) -> str:
+        """Its name in the trade: 14/2, 12/3."""
+        return f"{self.gauge}/{self.insulated}"
+
+    @property
+    def grounded_by(self) -> Gauge:
+        """The gauge of its grounds [AWG]."""
+        return self.ground_gauge or self.gauge
+
+    @property
+    def gauges(self) -> tuple[Gauge, ...]:
+        """The gauge of every kind of conductor it brings."""
+        return (self.gauge,) * (self.insulated > 0) + (self.grounded_by,) * (self.grounds > 0)

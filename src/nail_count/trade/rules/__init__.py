@@ -1,0 +1,1 @@
+"""What follows from things. Each rule: things in, one answer out."""

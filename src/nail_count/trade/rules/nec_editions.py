@@ -1,0 +1,44 @@
+"""What NEC 314.16 says, edition by edition: its figures and its articles as data.
+
+Source: NFPA 70 (NEC), article 314.16; every figure from memory of the publication, not held against a printed copy.
+An edition that differs is one more entry of [EDITIONS][].
+"""
+
+from dataclasses import dataclass
+from fractions import Fraction
+
+from ..model.answer import Rule
+from ..model.measure import parse_number
+from ..model.wire import Gauge
+
+ALLOWANCES: dict[Gauge, Fraction] = {
+    18: parse_number("1.50"),
+    16: parse_number("1.75"),
+    14: parse_number("2.00"),
+    12: parse_number("2.25"),
+    10: parse_number("2.50"),
+    8: parse_number("3.00"),
+    6: parse_number("5.00"),
+}
+"""Volume allowance per conductor [in³], Table 314.16(B)(1) (before 2023: Table 314.16(B))."""
+
+
+@dataclass(frozen=True, slots=True)
+class Edition:
+    """One edition of the rule."""
+
+    name: str
+    """As shown: NEC 2023."""
+    grounds_in_one: int
+    """How many grounds share the one allowance."""
+    ground_past: Fraction
+    """Share of an allowance for each ground past those."""
+
+    def rule(self, article: str) -> Rule:
+        """The rule at this article of this edition, under 314.16 unless it names another."""
+        return Rule(self.name, article if article[0].isdigit() else f"314.16{article}")
+
+
+EDITIONS: dict[str, Edition] = {
+    "nec-2023": Edition("NEC 2023", grounds_in_one=4, ground_past=Fraction(1, 4)),
+}

@@ -1,0 +1,1 @@
+"""The pages: a route parses, calls, renders."""

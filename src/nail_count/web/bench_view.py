@@ -1,0 +1,124 @@
+"""What the bench shows of a box: its answers and drawings, worked out once for the template."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from fractions import Fraction
+
+from ..drawing.badge import badge_text
+from ..drawing.bar import Bar, bar
+from ..drawing.front import Front, front
+from ..drawing.rail import Rail, rail
+from ..store.kept import KeptBox, Summary
+from ..trade.check import BoxCheck, check_box
+from ..trade.model.answer import Answer, State
+from ..trade.model.box import Box, Device
+from ..trade.model.complaint import Complaint
+from ..trade.model.job import Terms
+from ..trade.model.sheet import Sheet
+from ..trade.model.wire import Gauge, largest, smallest
+from ..trade.rules.nec_editions import ALLOWANCES
+from ..trade.speak import say
+
+
+@dataclass(frozen=True, slots=True)
+class Refusal:
+    """An act that was refused: which form, what was typed, what was expected."""
+
+    form: str
+    typed: Mapping[str, str]
+    complaints: tuple[Complaint, ...]
+
+    def value(self, form: str, name: str, default: object) -> object:
+        """What stands in a field: what was typed where its form was refused."""
+        return self.typed.get(name, default) if form == self.form else default
+
+    def at(self, form: str, name: str) -> str:
+        """What was expected in a field; "" where nothing is wrong with it."""
+        if form != self.form:
+            return ""
+        return "; ".join(c.sentence for c in self.complaints if c.path and c.path[-1] == name)
+
+    def rest(self, form: str, names: tuple[str, ...]) -> str:
+        """What is wrong with a form beside the fields it shows."""
+        if form != self.form:
+            return ""
+        return "; ".join(c.sentence for c in self.complaints if not c.path or c.path[-1] not in names)
+
+
+NO_REFUSAL = Refusal("", {}, ())
+
+
+@dataclass(frozen=True, slots=True)
+class Room:
+    """How many more conductors of a gauge would go."""
+
+    gauge: Gauge
+    count: int
+
+
+@dataclass(frozen=True, slots=True)
+class Slot:
+    """A gang on the bench, with the device whose leftmost gang it is."""
+
+    gang: int
+    width: int
+    device: Device | None
+    sheet: Sheet | None
+    channels: tuple[tuple[Answer, Bar], ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class BenchView:
+    """Everything the bench template shows."""
+
+    kept: KeptBox
+    check: BoxCheck
+    rail: Rail
+    front: Front
+    slots: tuple[Slot, ...]
+    rooms: tuple[Room, ...]
+    refusal: Refusal = NO_REFUSAL
+    notice: str = ""
+    gauges: tuple[Gauge, ...] = field(default=())
+
+
+def bench_view(kept: KeptBox, refusal: Refusal = NO_REFUSAL, notice: str = "") -> BenchView:
+    """The bench of a box as it is."""
+    box, sheets = kept.box, kept.job.sheets
+    check = check_box(box, sheets, kept.job.head.terms)
+    gauges = [gauge for cable in box.cables for gauge in cable.gauges]
+    thin, thick = smallest(gauges), largest(gauges)
+    drawn = rail(check.fill, ALLOWANCES[thick] if thick else None)
+    rooms = tuple(_room(gauge, check.fill) for gauge in dict.fromkeys((thin, thick)) if gauge is not None)
+    present = tuple(sorted(set(gauges), reverse=True))
+    return BenchView(kept, check, drawn, front(box, sheets), _slots(check, sheets), rooms, refusal, notice, present)
+
+
+def _room(gauge: Gauge, fill: Answer) -> Room:
+    spare = max(fill.margin or Fraction(0), Fraction(0))
+    return Room(gauge, int(spare // ALLOWANCES[gauge]))
+
+
+def _slots(check: BoxCheck, sheets: Mapping[str, Sheet]) -> tuple[Slot, ...]:
+    """The gangs from the left; the gangs a wide device covers are one."""
+    box, slots, gang = check.box, [], 1
+    while gang <= box.enclosure.gangs:
+        device = next((device for device in box.devices if device.gang == gang), None)
+        sheet = sheets[device.sheet] if device else None
+        answers = [a for a in check.ratings if device and a.subject.split("/")[0] == device.id]
+        width = sheet.gangs if sheet else 1
+        slots.append(Slot(gang, width, device, sheet, tuple((answer, bar(answer)) for answer in answers)))
+        gang += width
+    return tuple(slots)
+
+
+def summarise(box: Box, sheets: Mapping[str, Sheet], terms: Terms) -> Summary:
+    """What lists show of a box."""
+    check = check_box(box, sheets, terms)
+    binding = check.binding
+    says = say(binding.headline)
+    if binding.about == "rating" and binding.state > State.HOLDS:
+        says = f"{say(binding.title)}: {says}"
+    return Summary(check.state, says, badge_text(check.fill))

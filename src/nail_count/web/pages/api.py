@@ -1,0 +1,62 @@
+"""For programs: jobs as files, checks as data, and a page that says so without loading anything from elsewhere."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+from fastapi import APIRouter
+from starlette.requests import Request
+from starlette.responses import JSONResponse, Response
+
+from ...files.job_file import BadFile, job_schema, read_job
+from ...files.report import check_data
+from ...trade.check import check_job
+from ..templating import render
+from .common import TheKeep
+
+router = APIRouter()
+
+
+@router.get("/docs", include_in_schema=False)
+def docs(request: Request) -> Response:
+    """Every route for programs, from the application's own OpenAPI description."""
+    described = request.app.openapi()
+    routes = [
+        (method.upper(), path, said) for path, methods in described["paths"].items() for method, said in methods.items()
+    ]
+    return render(request, "docs/page.html", routes=routes, schema=json.dumps(job_schema(), indent=1))
+
+
+@router.get("/schema/job.json", tags=["files"])
+def schema() -> dict[str, Any]:
+    """The JSON Schema of the job file."""
+    return job_schema()
+
+
+@router.get("/api/jobs", tags=["jobs"])
+def jobs(keep: TheKeep) -> list[dict[str, Any]]:
+    """All jobs: key, name, and how many boxes stand how."""
+    return [{"key": card.key, "name": card.name, "boxes": card.states} for card in keep.jobs()]
+
+
+@router.get("/api/jobs/{job}/check", tags=["jobs"])
+def check_kept(keep: TheKeep, job: str) -> dict[str, Any]:
+    """All answers of a job kept here, as `nail-count check --json` prints them."""
+    whole = keep.whole_job(job)
+    return check_data(whole, check_job(whole))
+
+
+@router.post(
+    "/api/check",
+    tags=["files"],
+    openapi_extra={"requestBody": {"required": True, "content": {"application/json": {"schema": {"type": "object"}}}}},
+)
+async def check_sent(request: Request) -> Response:
+    """All answers for the job file sent as the body; 422 with what is wrong and where."""
+    try:
+        job = read_job(await request.body())
+    except BadFile as wrong:
+        complaints = [{"where": complaint.where, "expected": complaint.sentence} for complaint in wrong.complaints]
+        return JSONResponse({"complaints": complaints}, 422)
+    return JSONResponse(check_data(job, check_job(job)))

@@ -1,0 +1,90 @@
+"""The bench: one box, and every act on it."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from fastapi import APIRouter
+from pydantic import ValidationError
+from starlette.exceptions import HTTPException
+from starlette.requests import Request
+from starlette.responses import RedirectResponse, Response
+
+from ...store.kept import KeptBox, Stale
+from ...trade.edits import EDITS, Edit, make_edit
+from ...trade.model.complaint import Refused, complaints_of
+from ..bench_view import NO_REFUSAL, Refusal, bench_view
+from ..templating import render
+from .common import TheKeep, Typed, asked_by_htmx
+
+router = APIRouter(prefix="/jobs/{job}/boxes/{box}", include_in_schema=False)
+
+STALE = (
+    "This box was changed elsewhere since you last saw it. What you did was not done; what you typed is still here, "
+    "beside the box as it is now."
+)
+
+
+@router.get("")
+def show(request: Request, keep: TheKeep, job: str, box: str) -> Response:
+    """The bench of a box."""
+    kept = keep.box(job, box)
+    return render(request, "bench/page.html", view=bench_view(kept), history=keep.history(job, box))
+
+
+@router.post("/edit/{name}")
+def edit(request: Request, keep: TheKeep, typed: Typed, job: str, box: str, name: str) -> Response:
+    """Does an edit; the bench as it is after, or the refusal beside what was typed."""
+    if name not in EDITS:
+        raise HTTPException(404)
+    said = {field: value for field, value in typed.items() if field not in ("revision", "form")}
+
+    def change(kept: KeptBox) -> Edit:
+        return make_edit(kept.box, name, said, kept.job.sheets)
+
+    try:
+        kept = keep.change_box(job, box, _seen(typed), change)
+    except Refused as wrong:
+        return _answer(request, keep, keep.box(job, box), Refusal(typed.get("form", ""), said, tuple(wrong.complaints)))
+    except ValidationError as wrong:
+        complaints = tuple(complaints_of(wrong))
+        return _answer(request, keep, keep.box(job, box), Refusal(typed.get("form", ""), said, complaints))
+    except Stale:
+        refusal = Refusal(typed.get("form", ""), said, ())
+        return _answer(request, keep, keep.box(job, box), refusal, STALE, status=409)
+    return _answer(request, keep, kept)
+
+
+@router.post("/{way}")
+def step(request: Request, keep: TheKeep, typed: Typed, job: str, box: str, way: Literal["undo", "redo"]) -> Response:
+    """Undoes or redoes one edit."""
+    try:
+        kept = keep.step(job, box, _seen(typed), way)
+    except Stale:
+        return _answer(request, keep, keep.box(job, box), notice=STALE, status=409)
+    return _answer(request, keep, kept)
+
+
+def _seen(typed: dict[str, str]) -> int:
+    """The revision the person was looking at; none that exists where the form does not say."""
+    revision = typed.get("revision", "")
+    return int(revision) if revision.isdecimal() and len(revision) < 10 else 0
+
+
+def _answer(
+    request: Request,
+    keep: TheKeep,
+    kept: KeptBox,
+    refusal: Refusal = NO_REFUSAL,
+    notice: str = "",
+    status: int = 200,
+) -> Response:
+    """The bench for htmx; without script a whole page, or a way back to it."""
+    job, box = kept.job.key, kept.box.id
+    refused = refusal is not NO_REFUSAL or bool(notice)
+    status = 422 if refused and status == 200 else status
+    if not refused and not asked_by_htmx(request):
+        return RedirectResponse(f"/jobs/{job}/boxes/{box}", 303)
+    template = "bench/bench.html" if asked_by_htmx(request) else "bench/page.html"
+    history = keep.history(job, box)
+    return render(request, template, status, view=bench_view(kept, refusal, notice), history=history)

@@ -1,0 +1,79 @@
+"""The board: all jobs; a job file brought in."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+from importlib.resources import files
+
+from fastapi import APIRouter
+from starlette.datastructures import UploadFile
+from starlette.requests import Request
+from starlette.responses import RedirectResponse, Response
+
+from ...files.job_file import BadFile, read_job
+from ...trade.model.complaint import Complaint
+from ...trade.model.job import Job
+from ...trade.model.sheet import Sheet
+from ..templating import THEMES, render
+from .common import TheKeep, Typed
+
+router = APIRouter(include_in_schema=False)
+
+
+@router.get("/")
+def show(request: Request, keep: TheKeep) -> Response:
+    """All jobs."""
+    return _board(request, keep)
+
+
+@router.post("/jobs")
+def start_job(request: Request, keep: TheKeep, typed: Typed) -> Response:
+    """A job from nothing, with the sheets of the demo house to begin with."""
+    name = typed.get("name", "").strip()
+    if not 1 <= len(name) <= 120:
+        complaint = Complaint(("name",), "expected a name for the job, at most 120 characters")
+        return _board(request, keep, [complaint], name)
+    return RedirectResponse(f"/jobs/{keep.add_job(Job(name=name, sheets=_library()))}", 303)
+
+
+@router.post("/import")
+async def bring_in(request: Request, keep: TheKeep) -> Response:
+    """A job file brought in as a new job."""
+    form = await request.form()
+    file = form.get("file")
+    try:
+        content = await file.read() if isinstance(file, UploadFile) else b""
+        if not isinstance(file, UploadFile) or not file.filename:
+            raise BadFile.because("expected a job file to be chosen first")
+        job = read_job(content)
+    except BadFile as wrong:
+        named = file.filename if isinstance(file, UploadFile) and file.filename else ""
+        return _board(request, keep, wrong.complaints[:20], file=named)
+    return RedirectResponse(f"/jobs/{keep.add_job(job)}", 303)
+
+
+@router.post("/theme")
+def set_theme(request: Request, typed: Typed) -> Response:
+    """Light, dark, or as the system says; kept in a cookie, back to where one was."""
+    back = typed.get("back", "/")
+    safe = back if back.startswith("/") and not back.startswith(("//", "/\\")) else "/"
+    answer = RedirectResponse(safe, 303)
+    theme = typed.get("theme", "system")
+    if theme in THEMES:
+        answer.set_cookie("theme", theme, max_age=400 * 86400, samesite="lax", httponly=True)
+    return answer
+
+
+@lru_cache
+def _library() -> tuple[Sheet, ...]:
+    """The invented sheets that ship."""
+    return read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes()).sheets
+
+
+def _board(
+    request: Request, keep: TheKeep, complaints: list[Complaint] | None = None, name: str = "", file: str = ""
+) -> Response:
+    status = 422 if complaints else 200
+    return render(
+        request, "board/page.html", status, jobs=keep.jobs(), complaints=complaints or [], name=name, file=file
+    )

@@ -1,0 +1,32 @@
+"""What all pages share."""
+
+from __future__ import annotations
+
+from typing import Annotated, cast
+
+from fastapi import Depends
+from starlette.requests import Request
+
+from ...store.keep import Keep
+
+
+def keep_of(request: Request) -> Keep:
+    """What is kept, of the application this request came to."""
+    return cast(Keep, request.app.state.keep)
+
+
+TheKeep = Annotated[Keep, Depends(keep_of)]
+
+
+async def typed(request: Request) -> dict[str, str]:
+    """The fields of a form as typed; files are left out."""
+    form = await request.form()
+    return {name: value for name, value in form.items() if isinstance(value, str)}
+
+
+Typed = Annotated[dict[str, str], Depends(typed)]
+
+
+def asked_by_htmx(request: Request) -> bool:
+    """Whether a part of a page is wanted instead of a whole one."""
+    return request.headers.get("hx-request") == "true"

@@ -1,0 +1,71 @@
+"""A house: its boxes as small rails by room; a box started from nothing; the job file taken out."""
+
+from __future__ import annotations
+
+from itertools import groupby
+from urllib.parse import quote
+
+from fastapi import APIRouter
+from pydantic import ValidationError
+from starlette.requests import Request
+from starlette.responses import RedirectResponse, Response
+
+from ...drawing.badge import read_badge
+from ...files.job_file import write_job
+from ...trade.changes import StartBox
+from ...trade.edits import start_box
+from ...trade.model.complaint import Refused, complaints_of
+from ...trade.model.trade_size import TRADE_SIZES
+from ..bench_view import NO_REFUSAL, Refusal
+from ..templating import render
+from .common import TheKeep, Typed
+
+router = APIRouter(prefix="/jobs/{job}", include_in_schema=False)
+
+
+@router.get("")
+def show(request: Request, keep: TheKeep, job: str) -> Response:
+    """The boxes of a job, by room."""
+    return _house(request, keep, job)
+
+
+@router.post("/boxes")
+def start(request: Request, keep: TheKeep, typed: Typed, job: str) -> Response:
+    """A box from nothing; straight to its bench."""
+    try:
+        what = StartBox.model_validate(typed)
+        key = keep.start_box(job, lambda id: start_box(id, what), f"{what.room} {what.name}")
+    except ValidationError as wrong:
+        return _house(request, keep, job, Refusal("start", typed, tuple(complaints_of(wrong))))
+    except Refused as wrong:
+        return _house(request, keep, job, Refusal("start", typed, tuple(wrong.complaints)))
+    return RedirectResponse(f"/jobs/{job}/boxes/{key}", 303)
+
+
+@router.get("/export")
+def export(keep: TheKeep, job: str) -> Response:
+    """The whole job as a job file."""
+    name = f"{job}.json"
+    headers = {"content-disposition": f"attachment; filename*=UTF-8''{quote(name)}"}
+    return Response(write_job(keep.whole_job(job)), media_type="application/json", headers=headers)
+
+
+def _house(request: Request, keep: TheKeep, job: str, refusal: Refusal = NO_REFUSAL) -> Response:
+    kept, cards = keep.job(job)
+    order = {room: place for place, room in reversed(list(enumerate(card.room for card in cards)))}
+    by_room = sorted(cards, key=lambda card: order[card.room])
+    rooms = [
+        (room, [(card, read_badge(card.rail)) for card in group])
+        for room, group in groupby(by_room, key=lambda card: card.room)
+    ]
+    counts = {state: sum(card.state == state for card in cards) for state in ("fails", "open", "tight", "holds")}
+    return render(
+        request,
+        "house/page.html",
+        422 if refusal is not NO_REFUSAL else 200,
+        job=kept,
+        rooms=rooms,
+        counts=counts,
+        refusal=refusal,
+        trade_sizes=list(TRADE_SIZES),
+    )

@@ -1,0 +1,67 @@
+"""Starts the server, with one's own jobs or with the demo house."""
+
+from __future__ import annotations
+
+import socket
+import sys
+from importlib.resources import files
+from pathlib import Path
+from typing import Literal
+
+import click
+import uvicorn
+from platformdirs import user_data_path
+
+from ..files.job_file import read_job
+from ..store.keep import Keep
+from .app import LOOPBACK, make_app
+
+DEMO_KEY = "schoolhouse"
+
+
+def user_folder(name: str) -> Path:
+    """The folder for this data in the user's data folder."""
+    return user_data_path(name, appauthor=False)
+
+
+def run(
+    data: Path, host: str, port: int, allowed: tuple[str, ...], demo: Literal["fresh", "once"] | None = None
+) -> None:
+    """Serves until it is stopped. The demo keeps to a database of its own, whatever folder it is given."""
+    database = data / ("demo.sqlite3" if demo else "nail-count.sqlite3")
+    if demo == "fresh":
+        for old in data.glob("demo.sqlite3*"):
+            old.unlink()
+    try:
+        app = make_app(database, (*LOOPBACK, host, *allowed))
+        if demo:
+            put_demo(app.state.keep)
+        listener = _listen(host, port)
+    except OSError as wrong:
+        click.echo(f"nail-count: {wrong.strerror or wrong} ({wrong.filename or f'{host}:{port}'})", err=True)
+        sys.exit(2)
+    shown = f"[{host}]" if ":" in host else host
+    click.echo(f"Nail Count is at http://{shown}:{listener.getsockname()[1]}/  (Ctrl+C stops it)")
+    click.echo(f"Data: {database}")
+    sys.stdout.flush()
+    server = uvicorn.Server(uvicorn.Config(app, log_level="warning", access_log=False, server_header=False))
+    server.run(sockets=[listener])
+
+
+def _listen(host: str, port: int) -> socket.socket:
+    family = socket.AF_INET6 if ":" in host else socket.AF_INET
+    listener = socket.socket(family, socket.SOCK_STREAM)
+    listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+    try:
+        listener.bind((host, port))
+    except OSError as wrong:
+        wrong.filename = f"{host}:{port}"
+        listener.close()
+        raise
+    return listener
+
+
+def put_demo(keep: Keep) -> None:
+    """The demo house, where it is not there yet."""
+    if not keep.has_job(DEMO_KEY):
+        keep.add_job(read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes()), DEMO_KEY)

@@ -1,0 +1,71 @@
+// Gestures only: every number comes from the server.
+"use strict";
+(() => {
+  // Taps made while an earlier one is still under way carry the revision shown when they were made. Where that revision
+  // led to a newer one by this page's own act, they follow it; where the server refused, they stay and are refused too.
+  const ledTo = new Map();
+  const newest = (revision) => { while (ledTo.has(revision)) revision = ledTo.get(revision); return revision; };
+  const shown = () => document.getElementById("bench")?.dataset.revision;
+
+  document.addEventListener("htmx:before:request", (event) => {
+    const body = event.detail.ctx.request.body;
+    if (body instanceof URLSearchParams && body.has("revision")) {
+      event.detail.ctx.sent = newest(body.get("revision"));
+      body.set("revision", event.detail.ctx.sent);
+    }
+  });
+  document.addEventListener("htmx:after:swap", (event) => {
+    const ctx = event.detail.ctx;
+    if (!ctx?.response || ctx.sent === undefined) return;
+    if (ctx.response.status === 200) {
+      if (shown() !== ctx.sent) ledTo.set(ctx.sent, shown());
+      document.getElementById("notice").replaceChildren();
+      const form = ctx.sourceElement;
+      if (form instanceof HTMLFormElement && form.isConnected) form.reset();
+    } else if (ctx.response.status === 422) {
+      document.querySelector("#bench [aria-invalid=true]")?.focus();
+    }
+  });
+  document.addEventListener("htmx:error", (event) => {
+    const notice = document.createElement("div");
+    notice.className = "notice";
+    notice.setAttribute("role", "alert");
+    notice.textContent = "Not saved: the server did not answer. What you typed is still here; try again when it runs.";
+    if (event.detail.ctx) document.getElementById("notice").replaceChildren(notice);
+  });
+
+  // What is touched lights up everywhere: drawing, nail, ledger line, bar.
+  const light = (target) => {
+    const near = target?.closest?.("[data-line], [data-part], [data-parts]");
+    const parts = new Set(), lines = new Set();
+    if (near) {
+      if (near.dataset.part) parts.add(near.dataset.part);
+      for (const part of (near.dataset.parts ?? "").split(" ")) if (part) parts.add(part);
+      if (near.dataset.line !== undefined) lines.add(near.dataset.line);
+    }
+    for (const thing of document.querySelectorAll("[data-line], [data-part], [data-parts]")) {
+      const { part, parts: several, line } = thing.dataset;
+      const lit = (part && parts.has(part)) || (line !== undefined && lines.has(line) && !part)
+        || (line !== undefined && lines.has(line) && parts.size === 0)
+        || (several ?? "").split(" ").some((one) => one && parts.has(one));
+      thing.classList.toggle("lit", Boolean(lit));
+    }
+  };
+  document.addEventListener("pointerover", (event) => event.pointerType === "mouse" && light(event.target));
+  document.addEventListener("focusin", (event) => light(event.target));
+  document.addEventListener("click", (event) => {
+    light(event.target);
+    if (event.target.closest?.('button[aria-disabled="true"]')) event.preventDefault();
+    const nail = event.target.closest?.("#rail .nail");
+    if (nail) document.querySelector(`#line-${nail.dataset.line} details`)?.setAttribute("open", "");
+  });
+
+  document.addEventListener("keydown", (event) => {
+    const typing = event.target.matches?.("input:not([type=checkbox]), select, textarea");
+    if (typing || !(event.ctrlKey || event.metaKey) || event.altKey || event.key.toLowerCase() !== "z") return;
+    const button = document.getElementById(event.shiftKey ? "redo" : "undo");
+    if (!button) return;
+    event.preventDefault();
+    button.click();
+  });
+})();

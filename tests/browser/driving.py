@@ -1,0 +1,65 @@
+"""A real server and a real Chromium, for browser tests, pictures and measures."""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+from selenium.webdriver import Chrome, ChromeOptions
+from selenium.webdriver.chrome.service import Service
+
+CHROMIUM = os.environ.get("CHROMIUM", "/usr/bin/chromium")
+CHROMEDRIVER = os.environ.get("CHROMEDRIVER", "/usr/bin/chromedriver")
+
+
+@contextmanager
+def server(data: Path, command: str = "demo") -> Iterator[str]:
+    """A running server on this folder; its address."""
+    arguments = [sys.executable, "-c", "from nail_count.cli import main; main()", command, "--data", str(data)]
+    process = subprocess.Popen([*arguments, "--port", "0"], stdout=subprocess.PIPE, text=True)
+    assert process.stdout is not None
+    try:
+        said = process.stdout.readline()
+        assert "http://" in said, f"expected the server to say where it is, not {said!r}"
+        yield said.split(" is at ")[1].split("/  ")[0]
+    finally:
+        process.terminate()
+        process.wait(10)
+        process.stdout.close()
+
+
+@contextmanager
+def chromium(profile: Path, width: int = 1280, height: int = 800) -> Iterator[Chrome]:
+    """Debian's Chromium through Debian's driver, both by path, fetching nothing."""
+    options = ChromeOptions()
+    options.binary_location = CHROMIUM
+    for argument in (
+        "headless=new", "no-sandbox", "disable-gpu", "disable-quic", "no-first-run", "disable-sync",
+        "disable-background-networking", "disable-component-update", "disable-dev-shm-usage", "hide-scrollbars",
+        f"user-data-dir={profile}", f"window-size={width},{height}",
+    ):  # fmt: skip
+        options.add_argument(f"--{argument}")
+    options.set_capability("goog:loggingPrefs", {"browser": "ALL", "performance": "ALL"})
+    options.set_capability("goog:perfLoggingPrefs", {"enableNetwork": True})
+    driver = Chrome(options=options, service=Service(CHROMEDRIVER))
+    try:
+        view(driver, width, height)
+        yield driver
+    finally:
+        driver.quit()
+
+
+def view(driver: Chrome, width: int, height: int) -> None:
+    """Sets the size of the page itself; a window alone cannot be as narrow as a phone."""
+    metrics = {"width": width, "height": height, "deviceScaleFactor": 1, "mobile": width < 500}
+    driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
+
+
+def theme(driver: Chrome, scheme: str) -> None:
+    """Makes the system light or dark, as pages ask for it."""
+    feature = {"name": "prefers-color-scheme", "value": scheme}
+    driver.execute_cdp_cmd("Emulation.setEmulatedMedia", {"features": [feature]})

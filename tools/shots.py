@@ -1,0 +1,54 @@
+"""Retakes the pictures of the main views from the demo house: python tools/shots.py FOLDER [NAME…]."""
+
+from __future__ import annotations
+
+import base64
+import sys
+import tempfile
+from pathlib import Path
+
+sys.path.insert(0, str(Path(__file__).parent.parent))
+
+from tests.browser.driving import chromium, server, theme, view
+
+HOUSE = "/jobs/schoolhouse"
+DESK, PHONE = (1280, 800), (390, 844)
+
+VIEWS: dict[str, tuple[str, tuple[int, int], str]] = {
+    "board": ("/", DESK, "light"),
+    "house": (HOUSE, DESK, "light"),
+    "house-phone": (HOUSE, PHONE, "light"),
+    "bench": (f"{HOUSE}/boxes/kitchen-bench", DESK, "light"),
+    "bench-fails-dark": (f"{HOUSE}/boxes/stair-foot", DESK, "dark"),
+    "bench-phone": (f"{HOUSE}/boxes/cloakroom", PHONE, "light"),
+    "docs": ("/docs", DESK, "light"),
+}
+
+
+def main(folder: Path, names: list[str], whole: bool) -> None:
+    """Takes the pictures named, or all."""
+    folder.mkdir(parents=True, exist_ok=True)
+    with (
+        tempfile.TemporaryDirectory() as scratch,
+        server(Path(scratch) / "data") as address,
+        chromium(Path(scratch) / "profile") as driver,
+    ):
+        for name in names or VIEWS:
+            path, size, scheme = VIEWS.get(name, (name, DESK, "light"))
+            view(driver, *size)
+            theme(driver, scheme)
+            driver.get(address + path)
+            asked: dict[str, object] = {}
+            if whole:
+                tall = driver.execute_script("return document.documentElement.scrollHeight")
+                clip = {"x": 0, "y": 0, "width": size[0], "height": min(tall, 3500), "scale": 1}
+                asked = {"captureBeyondViewport": True, "clip": clip}
+            taken = driver.execute_cdp_cmd("Page.captureScreenshot", asked)
+            file = folder / f"{name.strip('/').replace('/', '-') or 'board'}.png"
+            file.write_bytes(base64.b64decode(taken["data"]))
+            print(file)
+
+
+if __name__ == "__main__":
+    arguments = [argument for argument in sys.argv[1:] if argument != "--whole"]
+    main(Path(arguments[0]), arguments[1:], "--whole" in sys.argv)
