@@ -12,6 +12,7 @@ from ..drawing.front import Front, front
 from ..drawing.rail import Rail, rail
 from ..store.kept import KeptBox, Summary
 from ..trade.check import BoxCheck, check_box
+from ..trade.fixes import Fix, fixes
 from ..trade.model.answer import Answer, State
 from ..trade.model.box import Box, Device
 from ..trade.model.complaint import Complaint
@@ -79,6 +80,7 @@ class BenchView:
     front: Front
     slots: tuple[Slot, ...]
     rooms: tuple[Room, ...]
+    fixes: tuple[Fix, ...] = ()
     refusal: Refusal = NO_REFUSAL
     notice: str = ""
     gauges: tuple[Gauge, ...] = field(default=())
@@ -93,7 +95,10 @@ def bench_view(kept: KeptBox, refusal: Refusal = NO_REFUSAL, notice: str = "") -
     drawn = rail(check.fill, ALLOWANCES[thick] if thick else None)
     rooms = tuple(_room(gauge, check.fill) for gauge in dict.fromkeys((thin, thick)) if gauge is not None)
     present = tuple(sorted(set(gauges), reverse=True))
-    return BenchView(kept, check, drawn, front(box, sheets), _slots(check, sheets), rooms, refusal, notice, present)
+    ways_out = fixes(check, sheets, kept.job.head.terms)
+    return BenchView(
+        kept, check, drawn, front(box, sheets), _slots(check, sheets), rooms, ways_out, refusal, notice, present
+    )
 
 
 def _room(gauge: Gauge, fill: Answer) -> Room:

@@ -17,7 +17,7 @@ from pydantic_core import CoreSchema, core_schema
 _VULGAR = {"½": "1/2", "¼": "1/4", "¾": "3/4", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8"}
 _NUMBER = re.compile(
     r"(?P<whole>\d{1,7})(?:\s*[-\s]\s*)(?P<top>\d{1,3})/(?P<bottom>\d{1,3})"
-    r"|(?P<t>\d{1,5})/(?P<b>\d{1,5})"
+    r"|(?P<t>\d{1,7})/(?P<b>\d{1,7})"
     r"|(?P<decimal>\d{1,7}(?:\.\d{1,9})?|\.\d{1,9})"
 )
 

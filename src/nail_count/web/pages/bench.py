@@ -37,7 +37,7 @@ def edit(request: Request, keep: TheKeep, typed: Typed, job: str, box: str, name
     """Does an edit; the bench as it is after, or the refusal beside what was typed."""
     if name not in EDITS:
         raise HTTPException(404)
-    said = {field: value for field, value in typed.items() if field not in ("revision", "form")}
+    said = {field: value for field, value in typed.items() if field not in ("revision", "asked_by")}
 
     def change(kept: KeptBox) -> Edit:
         return make_edit(kept.box, name, said, kept.job.sheets)
@@ -45,12 +45,14 @@ def edit(request: Request, keep: TheKeep, typed: Typed, job: str, box: str, name
     try:
         kept = keep.change_box(job, box, _seen(typed), change)
     except Refused as wrong:
-        return _answer(request, keep, keep.box(job, box), Refusal(typed.get("form", ""), said, tuple(wrong.complaints)))
+        return _answer(
+            request, keep, keep.box(job, box), Refusal(typed.get("asked_by", ""), said, tuple(wrong.complaints))
+        )
     except ValidationError as wrong:
         complaints = tuple(complaints_of(wrong))
-        return _answer(request, keep, keep.box(job, box), Refusal(typed.get("form", ""), said, complaints))
+        return _answer(request, keep, keep.box(job, box), Refusal(typed.get("asked_by", ""), said, complaints))
     except Stale:
-        refusal = Refusal(typed.get("form", ""), said, ())
+        refusal = Refusal(typed.get("asked_by", ""), said, ())
         return _answer(request, keep, keep.box(job, box), refusal, STALE, status=409)
     return _answer(request, keep, kept)
 

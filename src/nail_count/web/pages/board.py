@@ -39,15 +39,16 @@ def start_job(request: Request, keep: TheKeep, typed: Typed) -> Response:
 @router.post("/import")
 async def bring_in(request: Request, keep: TheKeep) -> Response:
     """A job file brought in as a new job."""
-    form = await request.form()
-    file = form.get("file")
+    named, content = "", None
+    async with request.form(max_files=1) as form:
+        file = form.get("file")
+        if isinstance(file, UploadFile) and file.filename:
+            named, content = file.filename, await file.read()
     try:
-        content = await file.read() if isinstance(file, UploadFile) else b""
-        if not isinstance(file, UploadFile) or not file.filename:
+        if content is None:
             raise BadFile.because("expected a job file to be chosen first")
         job = read_job(content)
     except BadFile as wrong:
-        named = file.filename if isinstance(file, UploadFile) and file.filename else ""
         return _board(request, keep, wrong.complaints[:20], file=named)
     return RedirectResponse(f"/jobs/{keep.add_job(job)}", 303)
 

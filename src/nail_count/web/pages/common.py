@@ -20,8 +20,8 @@ TheKeep = Annotated[Keep, Depends(keep_of)]
 
 async def typed(request: Request) -> dict[str, str]:
     """The fields of a form as typed; files are left out."""
-    form = await request.form()
-    return {name: value for name, value in form.items() if isinstance(value, str)}
+    async with request.form() as form:
+        return {name: value for name, value in form.items() if isinstance(value, str)}
 
 
 Typed = Annotated[dict[str, str], Depends(typed)]

@@ -1,0 +1,213 @@
+"""The bench, driven as a person drives it."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+from urllib.parse import urlsplit
+
+import pytest
+from selenium.webdriver import ActionChains, Chrome
+from selenium.webdriver.common.keys import Keys
+
+from .driving import server
+from .hand import Hand
+
+pytestmark = pytest.mark.browser
+
+BENCH = "/jobs/schoolhouse/boxes/cloakroom"
+
+
+def test_a_cable_changes_rail_and_verdict(hand: Hand) -> None:
+    hand.start_box(name="Scullery", room="Kitchen", volume="18")
+    assert hand.text("#verdict .state") == "holds"
+    for count, fill, state in [
+        (1, "6", "holds"),
+        (2, "10", "holds"),
+        (3, "14", "holds"),
+        (4, "18", "tight"),
+        (5, "22.5", "fails"),
+    ]:
+        hand.act(lambda: hand.press("#add-14-2"))
+        assert len(hand.nails()) == count * 2 + 1 + (count > 4)
+        assert hand.text(".figures strong") == f"{fill} of 18 in³"
+        assert hand.text("#verdict .state") == state
+    assert "over by 4.5 in³: 3 conductors of 14 AWG too many" in hand.text("#verdict")
+    assert hand.all("#rail .nail.hangs")
+    hand.act(lambda: hand.press('[aria-label="Out: cable B, 14/2"]'))
+    assert hand.text("#verdict .state") == "tight"
+
+
+def test_a_nail_is_as_long_as_its_volume_at_every_width(hand: Hand) -> None:
+    hand.box("stair-foot")
+    for size in (hand.desk, hand.phone):
+        size()
+        nails = hand.nails()
+        wood = hand.driver.execute_script("return document.querySelector('#rail .wood').getBoundingClientRect().width")
+        assert len({volume for volume, _ in nails}) > 1
+        for volume, width in nails:
+            assert abs(width - float(volume) * wood / 72) < 0.6
+        assert hand.driver.execute_script("return document.documentElement.scrollWidth <= innerWidth")
+
+
+def test_box_and_bodies_are_drawn_to_their_millimeters(hand: Hand) -> None:
+    hand.box("porch")
+    job = json.loads((Path(__file__).parents[2] / "src/nail_count/demo/schoolhouse.json").read_text())
+    bodies = {sheet["id"]: sheet["body"] for sheet in job["sheets"]}
+    inside = hand.attributes("#box-inside", "width", "height")[0]
+    assert inside == {"width": "101.6", "height": "101.6"}  # a 4 in square box
+    drawn = hand.attributes("#front .body", "width", "height")
+    assert drawn[0] == {"width": "42.86", "height": "66.67"} or drawn[0] == {"width": "42.86", "height": "66.68"}
+    assert bodies["ostrel-smart-switch"]["width"] == "1.6875 in"  # 1 11/16 in is 42.8625 mm
+    painted = hand.driver.execute_script(
+        "return ['#box-inside', '#front .body'].map(s => document.querySelector(s).getBoundingClientRect().width)"
+    )
+    assert abs(painted[0] / painted[1] - 101.6 / 42.8625) < 0.02
+
+
+def test_swapping_gangs_moves_the_limit_and_undo_brings_it_back(hand: Hand) -> None:
+    hand.box("stair-foot")
+    assert hand.text("#verdict .state") == "fails"
+    assert "Gang 2: Assembly hall: over by 9 W" in hand.text("#verdict")
+    hand.act(lambda: hand.press('[aria-label="Swap with 2: gang 1"]'))
+    assert hand.text("#verdict .state") == "holds"
+    limit = hand.text("#gang-1 .steps-list .limit")
+    assert limit.split() == ["Limit", "here", "115", "W"]
+    scale = [
+        f["data-figure"] for f in hand.attributes("#gang-1 .track, #gang-1 .cut, #gang-1 .connected", "data-figure")
+    ]
+    assert scale == ["140", "25", "99"]
+    hand.act(lambda: ActionChains(hand.driver).key_down(Keys.CONTROL).send_keys("z").key_up(Keys.CONTROL).perform())
+    assert "Gang 2: Assembly hall: over by 9 W" in hand.text("#verdict")
+    assert hand.text(".history li").startswith("Undone: Gangs 1 and 2 swapped")
+    hand.act(lambda: hand.press("#redo"))
+    assert hand.text("#verdict .state") == "holds"
+
+
+def test_a_device_and_its_lamps_from_nothing(hand: Hand) -> None:
+    hand.start_box(name="Box room", room="Loft", gangs="2", volume="34")
+    hand.act(lambda: hand.press("#add-12-2"))
+    hand.fill("put-1", "sheet", "marrowby-rocker-dimmer")
+    hand.fill("put-1", "name", "Trunks")
+    hand.act(lambda: hand.press("#put-1 button"))
+    assert hand.text("#gang-1 h3").splitlines()[1:] == ["Trunks", "Rocker dimmer Marrowby"] or "Trunks" in hand.text(
+        "#gang-1 h3"
+    )
+    hand.open("#add-load-d1")
+    hand.fill("load-d1", "quantity", "6")
+    hand.fill("load-d1", "each", "9")
+    hand.act(lambda: hand.press("#load-d1 button"))
+    assert "86 W to spare: room for 9 more" in hand.text("#gang-1")
+    assert hand.one("#load-d1-each").get_attribute("value") == ""
+    hand.act(lambda: hand.press("#clamps-box"))
+    assert "13.5 of 34 in³" in hand.text(".figures")
+    hand.act(lambda: hand.fill("gangs", "gangs", "3"))
+    assert len(hand.all(".gang")) == 3
+
+
+def test_a_refused_edit_says_so_beside_the_field_and_keeps_what_was_typed(hand: Hand) -> None:
+    hand.box("cloakroom")
+    before = hand.revision()
+    hand.fill("volume", "volume", "plenty")
+    hand.press("#volume button")
+    hand.wait(lambda: hand.all("#volume-volume-expected"))
+    assert "expected a volume such as “20.3 in3”" in hand.text("#volume-volume-expected")
+    assert hand.one("#volume-volume").get_attribute("value") == "plenty"
+    assert hand.driver.switch_to.active_element.get_attribute("id") == "volume-volume"
+    assert hand.revision() == before
+    hand.fill("volume", "volume", "24.75 in³")
+    hand.act(lambda: hand.press("#volume button"))
+    assert not hand.all(".expected") and "exactly full" in hand.text("#verdict")
+
+
+def test_quick_taps_all_count_and_a_stale_tab_is_told(hand: Hand) -> None:
+    hand.start_box(name="Taps", room="Loft", volume="90")
+    here = hand.driver.current_url
+    hand.driver.execute_script("for (let n = 0; n < 5; n++) document.getElementById('add-14-3').click()")
+    hand.wait(lambda: len(hand.all(".cables li")) == 5)
+    first = hand.driver.current_window_handle
+    hand.driver.switch_to.new_window("tab")
+    hand.driver.get(here)
+    hand.act(lambda: hand.press("#add-12-2"))
+    hand.driver.close()
+    hand.driver.switch_to.window(first)
+    hand.fill("volume", "volume", "61")
+    hand.press("#volume button")
+    hand.wait(lambda: hand.all("#bench .notice"))
+    assert "was changed elsewhere" in hand.text("#bench .notice")
+    assert len(hand.all(".cables li")) == 6
+    assert hand.one("#volume-volume").get_attribute("value") == "61"
+    hand.act(lambda: hand.press("#volume button"))
+    assert "of 61 in³" in hand.text(".figures")
+
+
+def test_a_restart_finds_everything_and_a_stopped_server_loses_nothing_typed(driver: Chrome, data: Path) -> None:
+    with server(data) as address:
+        hand = Hand(driver, address)
+        hand.box("study")
+        hand.fill("volume", "volume", "34")
+        hand.act(lambda: hand.press("#volume button"))
+        hand.act(lambda: hand.press("#add-14-2"))
+    hand.fill("volume", "volume", "32")
+    hand.press("#volume button")
+    hand.wait(lambda: "Not saved" in hand.text("#notice"))
+    assert hand.one("#volume-volume").get_attribute("value") == "32"
+    with server(data) as address:
+        hand = Hand(driver, address)
+        hand.box("study")
+        assert "of 34 in³" in hand.text(".figures") and len(hand.all(".cables li")) == 4
+        hand.act(lambda: hand.press("#undo"))
+        assert len(hand.all(".cables li")) == 3
+    assert all("Failed to fetch" in line for line in hand.complaints())
+
+
+def test_touching_a_ledger_line_lights_what_it_counts(hand: Hand) -> None:
+    hand.box("kitchen-bench")
+    hand.press("#line-2 summary")
+    lit = {
+        f"{e['data-part']}{e['data-line']}"
+        for e in hand.attributes("#front .lit, #rail .lit", "data-part", "data-line")
+    }
+    assert "d1" in lit and any(mark.endswith("2") for mark in lit)
+    assert not {"A", "B", "C", "D"} & lit
+    assert "314.16(B)(4)" in hand.text("#line-2")
+
+
+@pytest.mark.parametrize("scheme", ["light", "dark"])
+@pytest.mark.parametrize(
+    "path",
+    [
+        "/",
+        "/jobs/schoolhouse",
+        BENCH,
+        "/jobs/schoolhouse/boxes/reading-room",
+        "/jobs/schoolhouse/boxes/study",
+        "/about",
+        "/docs",
+    ],
+)
+def test_axe_finds_nothing(hand: Hand, path: str, scheme: str) -> None:
+    hand.theme(scheme)
+    hand.go(path)
+    hand.driver.execute_script("document.querySelectorAll('details').forEach(d => d.open = true)")
+    assert hand.axe() == []
+    hand.theme("light")
+
+
+def test_axe_finds_nothing_while_an_edit_is_refused_on_a_phone(hand: Hand) -> None:
+    hand.phone()
+    hand.box("front-door")
+    hand.fill("volume", "volume", "plenty")
+    hand.press("#volume button")
+    hand.wait(lambda: hand.all("#volume-volume-expected"))
+    assert hand.axe() == []
+
+
+def test_nothing_is_asked_of_another_host(hand: Hand) -> None:
+    hand.driver.get_log("performance")  # type: ignore[no-untyped-call]
+    for path in ("/", "/jobs/schoolhouse", BENCH, "/docs", "/about"):
+        hand.go(path)
+    messages = [json.loads(entry["message"])["message"] for entry in hand.driver.get_log("performance")]  # type: ignore[no-untyped-call]
+    urls = {m["params"]["request"]["url"] for m in messages if m["method"] == "Network.requestWillBeSent"}
+    assert len(urls) > 6
+    assert {urlsplit(url).netloc for url in urls} == {urlsplit(hand.address).netloc}

@@ -1,0 +1,149 @@
+"""What is kept: undo against a plain list of states, stale acts, restarts, migrations, a full disk."""
+
+from __future__ import annotations
+
+import tempfile
+from collections.abc import Iterator
+from importlib.resources import files
+from pathlib import Path
+
+import pytest
+from alembic.autogenerate import compare_metadata
+from alembic.migration import MigrationContext
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from sqlalchemy import text
+from sqlalchemy.exc import OperationalError
+
+from nail_count.files.job_file import read_job
+from nail_count.store.database import make_engine, open_database
+from nail_count.store.keep import Keep
+from nail_count.store.kept import KeptBox, Missing, Stale
+from nail_count.store.tables import Base
+from nail_count.trade.edits import Edit, make_edit
+from nail_count.trade.model.job import Job
+from nail_count.web.bench_view import summarise
+
+HOUSE = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())
+PLACE = ("house", "pantry")
+
+
+def opened(folder: Path) -> Keep:
+    return Keep(open_database(folder / "kept.sqlite3"), summarise)
+
+
+@pytest.fixture
+def keep(tmp_path: Path) -> Keep:
+    kept = opened(tmp_path)
+    kept.add_job(HOUSE, "house")
+    return kept
+
+
+def volume(kept: KeptBox, number: int) -> Edit:
+    return make_edit(kept.box, "set-volume", {"volume": str(number)}, kept.job.sheets)
+
+
+def edit(keep: Keep, number: int) -> KeptBox:
+    return keep.change_box(*PLACE, keep.box(*PLACE).number, lambda kept: volume(kept, number))
+
+
+@settings(max_examples=30, deadline=None)
+@given(st.lists(st.sampled_from(["undo", "redo", *range(20, 26)]), max_size=14))
+def test_undo_and_redo_do_as_a_plain_list_of_states_does(acts: list[str | int]) -> None:
+    with tempfile.TemporaryDirectory() as folder:
+        keep = opened(Path(folder))
+        keep.add_job(HOUSE, "house")
+        states, at = [keep.box(*PLACE).box], 0
+        for act in acts:
+            before = keep.box(*PLACE)
+            assert (before.can_undo, before.can_redo) == (at > 0, at < len(states) - 1)
+            if isinstance(act, int):
+                states, at = [*states[: at + 1], edit(keep, act).box], at + 1
+            else:
+                at = max(at - 1, 0) if act == "undo" else min(at + 1, len(states) - 1)
+                keep.step(*PLACE, before.number, "undo" if act == "undo" else "redo")
+            assert keep.box(*PLACE).box == states[at]
+            assert keep.box(*PLACE).number >= before.number
+
+
+def test_the_history_says_what_was_undone_and_loses_nothing(keep: Keep) -> None:
+    for number in (20, 21):
+        edit(keep, number)
+    for way in ("undo", "undo", "redo"):
+        keep.step(*PLACE, keep.box(*PLACE).number, "undo" if way == "undo" else "redo")
+    assert [step.sentence for step in keep.history(*PLACE)] == [
+        "Redone: Volume marked 20 in3",
+        "Undone: Volume marked 20 in3",
+        "Undone: Volume marked 21 in3",
+        "Volume marked 21 in3",
+        "Volume marked 20 in3",
+        "Box “Pantry” brought in with the job",
+    ]
+
+
+def test_a_stale_act_changes_nothing(keep: Keep) -> None:
+    seen = keep.box(*PLACE).number
+    edit(keep, 30)
+    with pytest.raises(Stale):
+        keep.change_box(*PLACE, seen, lambda kept: volume(kept, 40))
+    with pytest.raises(Stale):
+        keep.step(*PLACE, seen, "undo")
+    assert str(keep.box(*PLACE).box.enclosure.volume) == "30 in3"
+
+
+def test_everything_is_there_after_a_restart(tmp_path: Path, keep: Keep) -> None:
+    edit(keep, 30)
+    again = opened(tmp_path)
+    assert str(again.box(*PLACE).box.enclosure.volume) == "30 in3"
+    assert [card.state for card in again.job("house")[1] if card.key == "pantry"] == ["holds"]
+    assert again.box(*PLACE).can_undo
+
+
+def test_a_whole_job_comes_out_as_it_went_in(keep: Keep) -> None:
+    assert keep.whole_job("house") == HOUSE
+    assert keep.add_job(HOUSE) == "the-old-schoolhouse"
+    assert keep.add_job(HOUSE) == "the-old-schoolhouse-2"
+    assert keep.add_job(Job(name="✓")) == "job"
+
+
+def test_what_is_not_there_is_missing(keep: Keep) -> None:
+    for job, box in (("house", "nowhere"), ("nobody", "pantry")):
+        with pytest.raises(Missing):
+            keep.box(job, box)
+
+
+def test_a_full_disk_refuses_and_keeps_what_was_saved(tmp_path: Path, keep: Keep) -> None:
+    edit(keep, 30)
+    full = open_database(tmp_path / "kept.sqlite3")
+    engine = full.kw["bind"]
+    from sqlalchemy import event
+
+    @event.listens_for(engine, "connect")
+    def _no_room(connection: object, _record: object) -> None:
+        connection.execute("PRAGMA max_page_count=1")  # type: ignore[attr-defined]
+
+    engine.dispose()
+    cramped = Keep(full, summarise)
+    with pytest.raises(OperationalError, match="full"):
+        for number in range(31, 99):
+            edit(cramped, number)
+    kept = opened(tmp_path).box(*PLACE)
+    assert opened(tmp_path).history(*PLACE)[0].number == kept.number
+    assert kept.box.enclosure.volume is not None and kept.box.enclosure.volume.value >= 30
+
+
+@pytest.fixture
+def migrated(tmp_path: Path) -> Iterator[Path]:
+    open_database(tmp_path / "fresh.sqlite3").kw["bind"].dispose()
+    yield tmp_path / "fresh.sqlite3"
+
+
+def test_migrations_make_the_tables_the_code_expects(migrated: Path) -> None:
+    engine = make_engine(migrated)
+    with engine.connect() as connection:
+        assert compare_metadata(MigrationContext.configure(connection), Base.metadata) == []
+        settings_ = {
+            name: connection.execute(text(f"PRAGMA {name}")).scalar() for name in ("journal_mode", "foreign_keys")
+        }
+    engine.dispose()
+    assert settings_ == {"journal_mode": "wal", "foreign_keys": 1}

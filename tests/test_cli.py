@@ -1,0 +1,87 @@
+"""The command as a person runs it: what it prints, where, and its exit status."""
+
+from __future__ import annotations
+
+import json
+import subprocess
+import sys
+from importlib.resources import files
+from pathlib import Path
+
+import pytest
+
+DEMO = Path(str(files("nail_count.demo")))
+
+
+def run(*arguments: str, given: bytes | None = None) -> subprocess.CompletedProcess[bytes]:
+    command = [sys.executable, "-c", "from nail_count.cli import main; main()", *arguments]
+    return subprocess.run(command, input=given, capture_output=True, timeout=60, check=False)
+
+
+def only(tmp_path: Path, *boxes: str) -> str:
+    """The demo house with these boxes alone."""
+    job = json.loads((DEMO / "schoolhouse.json").read_bytes())
+    job["boxes"] = [box for box in job["boxes"] if box["id"] in boxes]
+    file = tmp_path / "job.json"
+    file.write_text(json.dumps(job))
+    return str(file)
+
+
+@pytest.mark.parametrize(
+    ("boxes", "status"),
+    [
+        (("front-door", "pantry"), 0),
+        (("front-door", "cloakroom", "study"), 1),
+        (("front-door", "study", "loft"), 3),
+        ((), 0),
+    ],
+)
+def test_exit_status(tmp_path: Path, boxes: tuple[str, ...], status: int) -> None:
+    assert run("check", only(tmp_path, *boxes)).returncode == status
+
+
+def test_check_prints_the_count_its_rules_and_the_caution_last(tmp_path: Path) -> None:
+    said = run("check", only(tmp_path, "cloakroom")).stdout.decode()
+    assert "over by 2.25 in³: one 12 AWG conductor too many" in said
+    assert "7 × 2.25 = 15.75 in³   NEC 2023 314.16(B)(1)" in said
+    assert said.rstrip().endswith("a count is not a permission.")
+
+
+def test_json_holds_the_same_answers(tmp_path: Path) -> None:
+    data = json.loads(run("check", "--json", only(tmp_path, "cloakroom")).stdout)
+    fill = data["boxes"][0]["answers"][0]
+    assert (fill["total"], fill["limit"], fill["margin"], fill["state"]) == (24.75, 22.5, -2.25, "fails")
+    assert sum(line["value"] for line in fill["lines"]) == fill["total"]
+    assert fill["lines"][0]["parts"] == [{"id": "A", "count": 2}, {"id": "B", "count": 2}, {"id": "C", "count": 3}]
+
+
+def test_check_reads_standard_input() -> None:
+    assert run("check", "-", given=(DEMO / "hallway.json").read_bytes()).returncode == 0
+
+
+@pytest.mark.parametrize("content", [None, b"", b"\x00\x01", b'{"format": "nail-count job", "version": 9}'])
+def test_bad_input_is_a_sentence_and_status_2(tmp_path: Path, content: bytes | None) -> None:
+    file = tmp_path / "bad.json"
+    if content is not None:
+        file.write_bytes(content)
+    done = run("check", str(file))
+    said = done.stderr.decode()
+    assert done.returncode == 2 and done.stdout == b""
+    assert "expected" in said and str(file) in said and "Traceback" not in said
+
+
+def test_a_folder_and_no_file_are_refused(tmp_path: Path) -> None:
+    for arguments in (("check", str(tmp_path)), ("check",), ("measure",)):
+        done = run(*arguments)
+        assert done.returncode == 2 and b"Traceback" not in done.stderr
+
+
+def test_a_taken_port_and_an_unusable_folder_are_said(tmp_path: Path) -> None:
+    (tmp_path / "file").write_text("")
+    done = run("serve", "--data", str(tmp_path / "file" / "data"), "--port", "0")
+    assert done.returncode == 2 and b"Traceback" not in done.stderr
+    assert b"file" in done.stderr
+
+
+def test_version() -> None:
+    assert run("--version").stdout.startswith(b"nail-count, version ")

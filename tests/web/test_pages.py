@@ -1,0 +1,149 @@
+"""Pages without a browser: who may call, what a page may load, refusals that keep what was typed."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from html.parser import HTMLParser
+from importlib.resources import files
+from pathlib import Path
+
+import pytest
+from starlette.testclient import TestClient
+
+from nail_count.web.app import make_app
+from nail_count.web.run import put_demo
+
+BOX = "/jobs/schoolhouse/boxes/kitchen-bench"
+PAGES = ["/", "/jobs/schoolhouse", BOX, "/about", "/docs", "/jobs/nowhere"]
+
+
+@pytest.fixture(scope="module")
+def client(tmp_path_factory: pytest.TempPathFactory) -> Iterator[TestClient]:
+    app = make_app(Path(tmp_path_factory.mktemp("data")) / "kept.sqlite3")
+    put_demo(app.state.keep)
+    with TestClient(app, base_url="http://localhost") as made:
+        yield made
+
+
+def revision(client: TestClient, box: str = BOX) -> str:
+    found = re.search(r'data-revision="(\d+)"', client.get(box).text)
+    assert found
+    return found[1]
+
+
+@pytest.mark.parametrize("page", PAGES)
+def test_pages_load_nothing_from_elsewhere_and_run_no_inline_script(client: TestClient, page: str) -> None:
+    answer = client.get(page)
+    policy = answer.headers["content-security-policy"]
+    assert "default-src 'none'" in policy and "unsafe" not in policy and "http" not in policy
+    links = re.findall(r'(?:src|href|action|hx-\w+)="(\w+:|//)', answer.text)
+    assert links == []
+    assert not re.search(r"<script(?![^>]*src=)|\son\w+=|\sstyle=|hx-on|js:", answer.text)
+    assert "a count is not a permission" in answer.text
+
+
+def test_unknown_hosts_and_other_sites_are_refused(client: TestClient) -> None:
+    assert client.get("/", headers={"host": "elsewhere.example"}).status_code == 400
+    act = {"revision": revision(client), "clamps": ""}
+    for headers in ({"sec-fetch-site": "cross-site"}, {"sec-fetch-site": "same-site"}, {"origin": "http://x.example"}):
+        assert client.post(f"{BOX}/edit/set-clamps", data=act, headers=headers).status_code == 403
+    assert revision(client) == act["revision"]
+    assert client.post("/theme", data={"theme": "dark", "back": "//x.example"}).url.path == "/"
+
+
+def test_an_act_without_script_leads_back_to_the_bench(client: TestClient) -> None:
+    act = {"revision": revision(client), "gauge": "14", "insulated": "2"}
+    answer = client.post(f"{BOX}/edit/add-cable", data=act)
+    assert answer.history[0].status_code == 303 and "14/2 cable E added" in answer.text
+    back = client.post(f"{BOX}/undo", data={"revision": revision(client)})
+    assert "Undone: 14/2 cable E added" in back.text
+
+
+@pytest.mark.parametrize("headers", [{}, {"hx-request": "true"}])
+def test_a_refused_edit_changes_nothing_and_keeps_what_was_typed(client: TestClient, headers: dict[str, str]) -> None:
+    before = revision(client)
+    act = {
+        "revision": before,
+        "asked_by": "load-d1",
+        "device": "d1",
+        "kind": "led",
+        "quantity": "6",
+        "each": "nine <b>",
+    }
+    answer = client.post(f"{BOX}/edit/add-load", data=act | {"name": "over the bench"}, headers=headers)
+    assert answer.status_code == 422 and revision(client) == before
+    assert 'value="nine &lt;b&gt;"' in answer.text and 'value="over the bench"' in answer.text
+    assert 'id="load-d1-each-expected" role="alert">expected a power such as “9 W”' in answer.text
+    assert ('id="bench"' in answer.text) and (("<!doctype" in answer.text) == (not headers))
+
+
+def test_a_stale_act_is_told_and_keeps_what_was_typed(client: TestClient) -> None:
+    old = revision(client)
+    client.post(f"{BOX}/edit/set-clamps", data={"revision": old})
+    act = {"revision": old, "asked_by": "volume", "volume": "61", "trade_size": ""}
+    answer = client.post(f"{BOX}/edit/set-volume", data=act, headers={"hx-request": "true"})
+    assert answer.status_code == 409
+    assert "was changed elsewhere" in answer.text and 'value="61"' in answer.text
+    assert "of 54 in³" in answer.text
+
+
+def test_a_box_from_nothing_and_its_refusals(client: TestClient) -> None:
+    wrong = client.post("/jobs/schoolhouse/boxes", data={"name": "", "room": "Attic", "volume": "lots"})
+    assert wrong.status_code == 422 and 'value="Attic"' in wrong.text and "expected a volume such as" in wrong.text
+    made = client.post(
+        "/jobs/schoolhouse/boxes", data={"name": "North gable", "room": "Attic", "gangs": "2", "volume": "34"}
+    )
+    assert made.url.path == "/jobs/schoolhouse/boxes/attic-north-gable"
+    assert "34 in³ to spare" in made.text and "No cable in it." in made.text
+    left_open = client.post("/jobs/schoolhouse/boxes", data={"name": "North gable", "room": "Attic"})
+    assert left_open.url.path.endswith("-2") and "volume of the box not known" in left_open.text
+
+
+def test_a_job_goes_out_and_comes_back_in(client: TestClient) -> None:
+    taken = client.get("/jobs/schoolhouse/export")
+    assert taken.headers["content-disposition"].endswith("schoolhouse.json")
+    back = client.post("/import", files={"file": ("house.json", taken.content)})
+    again = client.get(f"{back.url.path}/export")
+    assert again.content == taken.content
+    assert client.get("/api/jobs/schoolhouse/check").json() == client.post("/api/check", content=taken.content).json()
+
+
+@pytest.mark.parametrize(
+    ("content", "said"),
+    [
+        (b"", "the file is empty"),
+        (b"\xff\xfe", "no UTF-8 text"),
+        (b'{"format": "nail-count job"}', "expected version 1"),
+    ],
+)
+def test_a_bad_file_is_refused_with_a_sentence(client: TestClient, content: bytes, said: str) -> None:
+    jobs = client.get("/api/jobs").json()
+    answer = client.post("/import", files={"file": ("bad.json", content)})
+    assert answer.status_code == 422 and said in answer.text and "bad.json" in answer.text
+    assert client.post("/api/check", content=content).status_code == 422
+    assert client.post("/import").status_code == 422
+    assert client.get("/api/jobs").json() == jobs
+
+
+def test_names_are_shown_and_never_run(client: TestClient) -> None:
+    hostile = '<script>alert("x")</script>" hx-on:click="js:1'
+    made = client.post("/jobs/schoolhouse/boxes", data={"name": hostile[:60], "room": hostile[:60]})
+    assert "<script>alert" not in made.text and "&lt;script&gt;" in made.text
+    seen: list[str] = []
+    parser = HTMLParser()
+    parser.handle_starttag = lambda tag, attrs: seen.extend([tag, *(name for name, _ in attrs)])  # type: ignore[method-assign]
+    parser.feed(made.text)
+    assert seen.count("script") == 2 and not any(name.startswith("hx-on") for name in seen)
+
+
+def test_every_shipped_library_has_its_license_beside_it(client: TestClient) -> None:
+    static = files("nail_count.web") / "static"
+    shipped = {entry.name.split(".")[0] for folder in (static, static / "fonts") for entry in folder.iterdir()}
+    named = {entry.name.split("-")[0].removesuffix(".txt") for entry in (static / "licences").iterdir()}
+    assert {"htmx", "archivo"} <= shipped & named
+
+
+def test_sizes_of_what_is_sent_are_bounded(client: TestClient) -> None:
+    answer = client.post("/api/check", content=b" ", headers={"content-length": "99000000"})
+    assert answer.status_code == 413
