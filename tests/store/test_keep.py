@@ -18,9 +18,10 @@ from sqlalchemy.exc import OperationalError
 from nail_count.files.job_file import read_job
 from nail_count.store.database import make_engine, open_database
 from nail_count.store.keep import Keep
-from nail_count.store.kept import KeptBox, Missing, Stale
+from nail_count.store.kept import KeptBox, KeptJob, Missing, Stale
 from nail_count.store.tables import Base
 from nail_count.trade.edits import Edit, make_edit
+from nail_count.trade.model.box import Box
 from nail_count.trade.model.job import Job
 from nail_count.web.bench_view import summarise
 
@@ -39,12 +40,12 @@ def keep(tmp_path: Path) -> Keep:
     return kept
 
 
-def volume(kept: KeptBox, number: int) -> Edit:
-    return make_edit(kept.box, "set-volume", {"volume": str(number)}, kept.job.sheets)
+def volume(box: Box, kept: KeptJob, number: int) -> Edit:
+    return make_edit(box, "set-volume", {"volume": str(number)}, kept.sheets)
 
 
 def edit(keep: Keep, number: int) -> KeptBox:
-    return keep.change_box(*PLACE, keep.box(*PLACE).number, lambda kept: volume(kept, number))
+    return keep.change_box(*PLACE, keep.box(*PLACE).number, lambda box, kept: volume(box, kept, number))
 
 
 @settings(max_examples=30, deadline=None)
@@ -71,7 +72,7 @@ def test_the_history_says_what_was_undone_and_loses_nothing(keep: Keep) -> None:
         edit(keep, number)
     for way in ("undo", "undo", "redo"):
         keep.step(*PLACE, keep.box(*PLACE).number, "undo" if way == "undo" else "redo")
-    assert [step.sentence for step in keep.history(*PLACE)] == [
+    assert [step.sentence for step in keep.box(*PLACE).history] == [
         "Redone: Volume marked 20 in3",
         "Undone: Volume marked 20 in3",
         "Undone: Volume marked 21 in3",
@@ -85,7 +86,7 @@ def test_a_stale_act_changes_nothing(keep: Keep) -> None:
     seen = keep.box(*PLACE).number
     edit(keep, 30)
     with pytest.raises(Stale):
-        keep.change_box(*PLACE, seen, lambda kept: volume(kept, 40))
+        keep.change_box(*PLACE, seen, lambda box, kept: volume(box, kept, 40))
     with pytest.raises(Stale):
         keep.step(*PLACE, seen, "undo")
     assert str(keep.box(*PLACE).box.enclosure.volume) == "30 in3"
@@ -128,7 +129,7 @@ def test_a_full_disk_refuses_and_keeps_what_was_saved(tmp_path: Path, keep: Keep
         for number in range(31, 99):
             edit(cramped, number)
     kept = opened(tmp_path).box(*PLACE)
-    assert opened(tmp_path).history(*PLACE)[0].number == kept.number
+    assert kept.history[0].number == kept.number
     assert kept.box.enclosure.volume is not None and kept.box.enclosure.volume.value >= 30
 
 

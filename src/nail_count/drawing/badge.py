@@ -4,26 +4,30 @@ from __future__ import annotations
 
 import json
 from fractions import Fraction
+from itertools import groupby
 
 from ..trade.model.answer import Answer, State
-from .rail import Nail, Rail, rail
+from .rail import Rail, lay, lengths
 
 
 def badge_text(answer: Answer) -> str:
-    """The small rail of a count as compact JSON."""
-    drawn = rail(answer)
-    nails = [[str(nail.length), nail.kind, int(nail.open)] for nail in drawn.nails]
-    capacity = None if drawn.capacity is None else str(drawn.capacity)
-    return json.dumps({"capacity": capacity, "nails": nails, "state": int(drawn.state)}, separators=(",", ":"))
+    """The small rail of a count as compact JSON: runs of nails of one kind and length."""
+    runs = [
+        (line.kind, None if length is None else str(length), len(list(same)))
+        for line in answer.lines
+        for length, same in groupby(length for _, length in lengths(line))
+    ]
+    capacity = None if answer.limit is None else str(answer.limit)
+    return json.dumps({"capacity": capacity, "runs": runs, "state": int(answer.state)}, separators=(",", ":"))
 
 
 def read_badge(text: str) -> Rail:
     """The small rail kept as this text."""
     kept = json.loads(text)
     capacity = None if kept["capacity"] is None else Fraction(kept["capacity"])
-    nails, at = [], Fraction(0)
-    for length, kind, is_open in kept["nails"]:
-        long = Fraction(length)
-        nails.append(Nail(0, "", kind, at, long, capacity is not None and at + long > capacity, bool(is_open)))
-        at += long
-    return Rail(capacity, tuple(nails), max(capacity or Fraction(0), at) or Fraction(1), (), State(kept["state"]))
+    driven = (
+        (0, "", kind, None if length is None else Fraction(length))
+        for kind, length, times in kept["runs"]
+        for _ in range(times)
+    )
+    return lay(driven, capacity, State(kept["state"]))

@@ -105,7 +105,11 @@ def front(box: Box, sheets: Mapping[str, Sheet]) -> Front:
     middle = inside.width / 2
     count = box.enclosure.gangs
     gangs = tuple(middle + (gang - (count + 1) / 2) * GANG for gang in range(1, count + 1))
-    bodies = tuple(_body(box, device, sheets, gangs, inside) for device in sorted(box.devices, key=lambda d: d.gang))
+    sides = sides_taken(box, sheets)
+    bodies = tuple(
+        _body(device, sheets[device.sheet], sides[device.id], gangs, inside)
+        for device in sorted(box.devices, key=lambda device: device.gang)
+    )
     entries = tuple(
         entry
         for side, cables in groupby(sorted(box.cables, key=lambda cable: cable.enters), key=lambda c: c.enters)
@@ -143,8 +147,7 @@ def _view(box: Box, inside: Rect) -> Rect:
     return Rect(-left, -top, inside.width + left + right, inside.height + top + bottom)
 
 
-def _body(box: Box, device: Device, sheets: Mapping[str, Sheet], gangs: tuple[float, ...], inside: Rect) -> Body:
-    sheet = sheets[device.sheet]
+def _body(device: Device, sheet: Sheet, sides: tuple[bool, bool], gangs: tuple[float, ...], inside: Rect) -> Body:
     width, height = USUAL_BODY
     if sheet.body is not None:
         width, height = float(sheet.body.width.mm), float(sheet.body.height.mm)
@@ -155,7 +158,7 @@ def _body(box: Box, device: Device, sheets: Mapping[str, Sheet], gangs: tuple[fl
     strap = Rect(x - strap_width / 2, y - STRAP[1] / 2, strap_width, STRAP[1])
     fins: tuple[tuple[Rect, bool], ...] = ()
     if sheet.derating == "by position":
-        left, right = sides_taken(box, sheets, device)
+        left, right = sides
         fin_y, tall = rect.y + height * 0.06, height * 0.88
         fins = (
             (Rect(rect.x, fin_y, FIN, tall), left),
@@ -228,10 +231,11 @@ def _turn(side: Side, along: float, into: float, inside: Rect) -> tuple[float, f
 def _facts(box: Box, sheets: Mapping[str, Sheet]) -> str:
     """What the drawing shows, in words."""
     gangs = box.enclosure.gangs
+    sides = sides_taken(box, sheets)
     parts = [f"Box with {gangs} {'gang' if gangs == 1 else 'gangs'} from the front."]
     for device in sorted(box.devices, key=lambda device: device.gang):
         sheet = sheets[device.sheet]
-        broken = sum(sides_taken(box, sheets, device)) if sheet.derating == "by position" else 0
+        broken = sum(sides[device.id]) if sheet.derating == "by position" else 0
         fins = f", {broken} side sections broken off" if broken else ""
         parts.append(f"Gang {device.gang}: {sheet.name}{f' “{device.name}”' if device.name else ''}{fins}.")
     if not box.devices:

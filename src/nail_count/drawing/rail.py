@@ -5,8 +5,10 @@ Positions are in the answer's own unit from the left end of the rail; the page s
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from fractions import Fraction
+from itertools import groupby
 
 from ..trade.model.answer import Answer, Line, State
 
@@ -26,6 +28,8 @@ class Nail:
     """Whether any of it is past the end of the rail."""
     open: bool
     """Whether its length is not known; it is drawn in outline."""
+    inside: float = 100.0
+    """How much of it is driven into the wood [% of its length]."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,11 +44,8 @@ class Rail:
     marks: tuple[Fraction, ...]
     """On the bare wood, one for each whole conductor that would still go."""
     state: State
-
-    @property
-    def filled(self) -> Fraction:
-        """Where the last nail ends."""
-        return self.nails[-1].start + self.nails[-1].length if self.nails else Fraction(0)
+    groups: tuple[tuple[int, Fraction, Fraction], ...] = ()
+    """For each line that drives nails: its number, where its nails begin and end."""
 
 
 _UNKNOWN = Fraction(2)
@@ -58,23 +59,46 @@ def rail(answer: Answer, conductor: Fraction | None = None) -> Rail:
         answer: a count with its lines and limit.
         conductor: allowance of one more conductor, for the marks on the bare wood; None: no marks.
     """
+    driven = (
+        (number, part, line.kind, length) for number, line in enumerate(answer.lines) for part, length in lengths(line)
+    )
+    return lay(driven, answer.limit, answer.state, conductor)
+
+
+def lay(
+    driven: Iterable[tuple[int, str, str, Fraction | None]],
+    capacity: Fraction | None,
+    state: State,
+    conductor: Fraction | None = None,
+) -> Rail:
+    """Nails one behind the other along a rail.
+
+    Args:
+        driven: for each nail its line, part, kind and length; None for a length that is not known.
+        capacity: length of the wood; None: not known.
+        state: how the count stands.
+        conductor: as for [rail][].
+    """
     nails: list[Nail] = []
     at = Fraction(0)
-    for number, line in enumerate(answer.lines):
-        for part, length in _lengths(line):
-            known = length if length is not None else _UNKNOWN
-            hangs = answer.limit is not None and at + known > answer.limit
-            nails.append(Nail(number, part, line.kind, at, known, hangs, length is None))
-            at += known
-    scale = max(answer.limit or Fraction(0), at) or Fraction(1)
+    for line, part, kind, known in driven:
+        length = _UNKNOWN if known is None else known
+        end = at + length
+        hangs = capacity is not None and end > capacity
+        inside = max(float((capacity - at) / length * 100), 0.0) if hangs and capacity is not None else 100.0
+        nails.append(Nail(line, part, kind, at, length, hangs, known is None, inside))
+        at = end
+    scale = max(capacity or Fraction(0), at) or Fraction(1)
     marks: tuple[Fraction, ...] = ()
-    if conductor is not None and answer.limit is not None:
-        fit = int(max(answer.limit - at, Fraction(0)) // conductor)
+    if conductor is not None and capacity is not None:
+        fit = int(max(capacity - at, Fraction(0)) // conductor)
         marks = tuple(at + conductor * n for n in range(1, fit + 1))
-    return Rail(answer.limit, tuple(nails), scale, marks, answer.state)
+    runs = ((number, list(same)) for number, same in groupby(nails, key=lambda nail: nail.line))
+    groups = tuple((number, of[0].start, of[-1].start + of[-1].length) for number, of in runs)
+    return Rail(capacity, tuple(nails), scale, marks, state, groups)
 
 
-def _lengths(line: Line) -> list[tuple[str, Fraction | None]]:
+def lengths(line: Line) -> list[tuple[str, Fraction | None]]:
     """A nail for each allowance the line counts, with the part it was counted for."""
     if line.value == 0:
         return []

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import datetime
 
+from ..trade.check import BoxCheck
 from ..trade.model.answer import State
 from ..trade.model.box import Box
 from ..trade.model.job import Circuit, Terms
@@ -30,7 +31,7 @@ class Summary:
     rail: str
 
 
-Summarise = Callable[[Box, Mapping[str, Sheet], Terms], Summary]
+Summarise = Callable[[BoxCheck], Summary]
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,21 +75,23 @@ class KeptJob:
 
 
 @dataclass(frozen=True, slots=True)
-class KeptBox:
-    """A box at its newest revision."""
-
-    job: KeptJob
-    box: Box
-    number: int
-    sentence: str
-    can_undo: bool
-    can_redo: bool
-
-
-@dataclass(frozen=True, slots=True)
 class Step:
     """A line of a box's history."""
 
     number: int
     sentence: str
     made: datetime
+
+
+@dataclass(frozen=True, slots=True)
+class KeptBox:
+    """A box at its newest revision."""
+
+    job: KeptJob
+    box: Box
+    number: int
+    can_undo: bool
+    can_redo: bool
+    history: tuple[Step, ...]
+    """The newest steps, newest first."""
+    check: BoxCheck

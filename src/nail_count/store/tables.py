@@ -26,6 +26,8 @@ class JobRow(Base):
     """In addresses."""
     name: Mapped[str] = mapped_column(String(120))
     made: Mapped[datetime]
+    shelf: Mapped[int] = mapped_column(default=1)
+    """Counts the changes of its terms and sheets, so that what was parsed of them can be kept."""
     documents: Mapped[list[DocumentRow]] = relationship(back_populates="job", order_by="DocumentRow.place")
 
 

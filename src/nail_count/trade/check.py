@@ -10,7 +10,7 @@ from .model.box import Box
 from .model.job import Job, Terms, by_id
 from .model.sheet import Sheet
 from .rules.nec import fill
-from .rules.rating import rating
+from .rules.rating import positions, rating_at
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,8 +61,9 @@ def check_box(box: Box, sheets: Mapping[str, Sheet], terms: Terms | None = None)
         KeyError: a device names a sheet that is not given.
     """
     terms = terms or Terms()
+    position = positions(box, sheets)
     ratings = tuple(
-        rating(box, device, channel, sheets, terms.voltage)
+        rating_at(position[device.id], device, channel, sheets[device.sheet], terms.voltage)
         for device in sorted(box.devices, key=lambda device: device.gang)
         for channel in range(1, len(sheets[device.sheet].channels) + 1)
     )

@@ -2,18 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from fractions import Fraction
 from itertools import combinations
 
-from .check import BoxCheck, check_box
+from .check import BoxCheck
 from .edits import make_edit
-from .model.answer import Amount, State, Text
-from .model.box import Box
+from .model.answer import Amount, Answer, State, Text, worst
+from .model.box import Box, Device
 from .model.complaint import Refused
 from .model.job import Terms
 from .model.sheet import Sheet
+from .rules.rating import Position, positions, rating_at
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,21 +52,32 @@ def fixes(check: BoxCheck, sheets: Mapping[str, Sheet], terms: Terms | None = No
 
 def _swaps(box: Box, sheets: Mapping[str, Sheet], terms: Terms | None) -> Iterator[tuple[Fraction, Fix]]:
     """Exchanges of two gangs after which nothing fails, each with the margin of its weakest channel."""
+    voltage = (terms or Terms()).voltage
+    reckoned: dict[tuple[str, Position], list[Answer]] = {}
+
+    def channels(device: Device, position: Position) -> list[Answer]:
+        """A limit depends only on the neighbors, so each device is reckoned once for each position."""
+        if (device.id, position) not in reckoned:
+            sheet = sheets[device.sheet]
+            numbers = range(1, len(sheet.channels) + 1)
+            reckoned[device.id, position] = [rating_at(position, device, n, sheet, voltage) for n in numbers]
+        return reckoned[device.id, position]
+
     for one, other in combinations(range(1, box.enclosure.gangs + 1), 2):
         said = {"one": one, "other": other}
         try:
-            after = check_box(make_edit(box, "swap-gangs", said, sheets).box, sheets, terms)
+            after = make_edit(box, "swap-gangs", said, sheets).box
         except Refused:
             continue
-        if after.state is not State.FAILS:
-            margin = weakest(after)
-            yield (
-                margin,
-                Fix((f"gangs {one} and {other} swapped: ", Amount(margin, "share"), " to spare"), "swap-gangs", said),
-            )
+        place = positions(after, sheets)
+        ratings = [answer for device in after.devices for answer in channels(device, place[device.id])]
+        if worst(answer.state for answer in ratings) is not State.FAILS:
+            margin = weakest(ratings)
+            sentence: Text = (f"gangs {one} and {other} swapped: ", Amount(margin, "share"), " to spare")
+            yield margin, Fix(sentence, "swap-gangs", said)
 
 
-def weakest(check: BoxCheck) -> Fraction:
+def weakest(ratings: Iterable[Answer]) -> Fraction:
     """The least margin of any channel, as a share of its limit; 1 where nothing is limited."""
-    shares = [answer.margin / answer.limit for answer in check.ratings if answer.margin is not None and answer.limit]
+    shares = [answer.margin / answer.limit for answer in ratings if answer.margin is not None and answer.limit]
     return min(shares, default=Fraction(1))

@@ -14,7 +14,7 @@ def figure(value: Fraction, places: int = 2) -> str:
     >>> figure(Fraction(9, 4)), figure(Fraction(45, 16)), figure(Fraction(5, 6))
     ('2.25', '2.8125', '0.83')
     """
-    if (value * 10**4).denominator == 1:
+    if 10**4 % value.denominator == 0:
         return write_number(value).replace("-", "−")
     rounded = round(value * 10**places)
     return write_number(Fraction(rounded, 10**places)).replace("-", "−")

@@ -43,13 +43,14 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
         app.mount("/static", StaticFiles(directory=folder), name="static")
     for page in (board, house, bench, about, api):
         app.include_router(page.router)
-    app.add_middleware(GZipMiddleware, minimum_size=1000, compresslevel=4)
+    app.add_middleware(GZipMiddleware, minimum_size=1000, compresslevel=2)
     app.add_middleware(SameOriginOnly)
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=list(hosts), www_redirect=False)
     app.add_middleware(SafeHeaders)
     app.add_exception_handler(Missing, _missing)
     app.add_exception_handler(HTTPException, _http_error)
     app.add_exception_handler(OperationalError, _not_kept)
+    app.add_exception_handler(Exception, _defect)
     return app
 
 
@@ -70,6 +71,12 @@ def _http_error(request: Request, wrong: Exception) -> Response:
     assert isinstance(wrong, HTTPException)
     sentence = "There is no such page." if wrong.status_code == 404 else str(wrong.detail)
     return _trouble(request, wrong.status_code, "Not here" if wrong.status_code == 404 else "Refused", sentence)
+
+
+def _defect(request: Request, wrong: Exception) -> Response:
+    """A defect of this program: said on the page, its trace in the server's log."""
+    sentence = "This is a defect of Nail Count, not of what you did. Everything saved before is still there."
+    return _trouble(request, 500, "Something broke", sentence)
 
 
 def _not_kept(request: Request, wrong: Exception) -> Response:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from fractions import Fraction
 
 from ..drawing.badge import badge_text
@@ -11,12 +11,11 @@ from ..drawing.bar import Bar, bar
 from ..drawing.front import Front, front
 from ..drawing.rail import Rail, rail
 from ..store.kept import KeptBox, Summary
-from ..trade.check import BoxCheck, check_box
+from ..trade.check import BoxCheck
 from ..trade.fixes import Fix, fixes
 from ..trade.model.answer import Answer, State
-from ..trade.model.box import Box, Device
+from ..trade.model.box import Device
 from ..trade.model.complaint import Complaint
-from ..trade.model.job import Terms
 from ..trade.model.sheet import Sheet
 from ..trade.model.wire import Gauge, largest, smallest
 from ..trade.rules.nec_editions import ALLOWANCES
@@ -69,6 +68,12 @@ class Slot:
     sheet: Sheet | None
     channels: tuple[tuple[Answer, Bar], ...] = ()
 
+    @property
+    def channel_choices(self) -> tuple[tuple[int, str], ...]:
+        """The channels of its device, by number."""
+        outlets = self.sheet.channels if self.sheet else ()
+        return tuple((number, outlet.name or str(number)) for number, outlet in enumerate(outlets, 1))
+
 
 @dataclass(frozen=True, slots=True)
 class BenchView:
@@ -83,13 +88,29 @@ class BenchView:
     fixes: tuple[Fix, ...] = ()
     refusal: Refusal = NO_REFUSAL
     notice: str = ""
-    gauges: tuple[Gauge, ...] = field(default=())
+    gauges: tuple[Gauge, ...] = ()
+
+    @property
+    def sheet_choices(self) -> tuple[tuple[str, str], ...]:
+        """The sheets a gang may be given, by id, with the gangs of wide ones."""
+        sheets = self.kept.job.sheets.values()
+        return tuple((s.id, f"{s.name} ({s.gangs} gangs)" if s.gangs > 1 else s.name) for s in sheets)
+
+    def gauge_choices(self, device: Device) -> list[tuple[str, str]]:
+        """What may be the largest conductor on a device: what is in the box, and what was said before."""
+        gauges = dict.fromkeys((*self.gauges, *((device.gauge,) if device.gauge else ())))
+        return [("", "not said: largest in the box"), *((str(gauge), f"{gauge} AWG") for gauge in gauges)]
+
+    @property
+    def base(self) -> str:
+        """Where the acts on this box go."""
+        return f"/jobs/{self.kept.job.key}/boxes/{self.kept.box.id}/"
 
 
 def bench_view(kept: KeptBox, refusal: Refusal = NO_REFUSAL, notice: str = "") -> BenchView:
     """The bench of a box as it is."""
     box, sheets = kept.box, kept.job.sheets
-    check = check_box(box, sheets, kept.job.head.terms)
+    check = kept.check
     gauges = [gauge for cable in box.cables for gauge in cable.gauges]
     thin, thick = smallest(gauges), largest(gauges)
     drawn = rail(check.fill, ALLOWANCES[thick] if thick else None)
@@ -119,9 +140,8 @@ def _slots(check: BoxCheck, sheets: Mapping[str, Sheet]) -> tuple[Slot, ...]:
     return tuple(slots)
 
 
-def summarise(box: Box, sheets: Mapping[str, Sheet], terms: Terms) -> Summary:
+def summarise(check: BoxCheck) -> Summary:
     """What lists show of a box."""
-    check = check_box(box, sheets, terms)
     binding = check.binding
     says = say(binding.headline)
     if binding.about == "rating" and binding.state > State.HOLDS:

@@ -2,23 +2,35 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from fractions import Fraction
+from functools import partial
 from hashlib import sha256
 from importlib.resources import files
 from typing import Any
 
 from jinja2 import Environment, PackageLoader, StrictUndefined
+from markupsafe import Markup
 from starlette.requests import Request
 from starlette.responses import HTMLResponse
 
 from .. import __version__
 from ..files.report import CAUTION
-from ..trade.model.answer import State
-from ..trade.model.load import KIND_WORDS
+from ..trade.model.enclosure import MOST_GANGS
+from ..trade.model.job import Circuit
+from ..trade.model.wire import GAUGES
 from ..trade.speak import amount, figure, say, share, sum_up
+from .bench_view import BenchView
 
 _STATIC = files("nail_count.web") / "static"
 _STAMPS: dict[str, str] = {}
+_FORMS: dict[tuple[Any, ...], Markup] = {}
+MOST_FORMS = 5000
+"""Of the long forms kept, about 10 MB; past that they are rendered each time."""
+
+THEMES = ("system", "light", "dark")
+GAUGE_CHOICES = [(gauge, f"{gauge} AWG") for gauge in GAUGES]
+GANG_CHOICES = [(count, str(count)) for count in range(1, MOST_GANGS + 1)]
 
 
 def static(name: str) -> str:
@@ -30,12 +42,30 @@ def static(name: str) -> str:
 
 def percent(value: Fraction, whole: Fraction) -> str:
     """A position as a share of the drawing's width, for SVG: ``37.5%``."""
-    return f"{float(value / whole) * 100:.4g}%"
+    return f"{float(value) / float(whole) * 100:.6g}%"
 
 
 def mm(value: float) -> str:
-    """A length in a drawing whose unit is the millimetre."""
-    return f"{value:.2f}".rstrip("0").rstrip(".")
+    """A length in a drawing whose unit is the millimeter."""
+    return f"{value:.5g}"
+
+
+def circuit_choices(circuits: Iterable[Circuit]) -> list[tuple[str, str]]:
+    """The circuits a box may hang on, by their ids."""
+    named = ((c.id, f"{c.id} · {c.label}" if c.label else c.id) for c in circuits)
+    return [("", "not known"), *named]
+
+
+def long_form(environment: Environment, name: str, view: BenchView, key: str, *said: Any) -> Markup:
+    """A long form of the bench: kept once rendered, but for one that was refused; the revision beside it."""
+    refused = view.refusal.form == key
+    shown = view.base, name, key, said
+    form = None if refused else _FORMS.get(shown)
+    if form is None:
+        form = getattr(environment.get_template("bench/forms.html").module, name)(view.refusal, view.base, key, *said)
+        if not refused and len(_FORMS) < MOST_FORMS:
+            _FORMS[shown] = form
+    return form + Markup('<input type="hidden" form="{}" name="revision" value="{}">').format(key, view.kept.number)
 
 
 def make_environment() -> Environment:
@@ -44,18 +74,25 @@ def make_environment() -> Environment:
         loader=PackageLoader("nail_count.web"),
         autoescape=True,
         undefined=StrictUndefined,
+        auto_reload=False,
         trim_blocks=True,
         lstrip_blocks=True,
     )
     environment.filters.update(say=say, figure=figure, share=share, percent=percent, mm=mm, sum_up=sum_up)
     environment.globals.update(
-        amount=amount, static=static, State=State, KIND_WORDS=KIND_WORDS, CAUTION=CAUTION, version=__version__
+        amount=amount,
+        static=static,
+        circuit_choices=circuit_choices,
+        long_form=partial(long_form, environment),
+        GANG_CHOICES=GANG_CHOICES,
+        GAUGE_CHOICES=GAUGE_CHOICES,
+        CAUTION=CAUTION,
+        version=__version__,
     )
     return environment
 
 
 _ENVIRONMENT = make_environment()
-THEMES = ("system", "light", "dark")
 
 
 def render(request: Request, template: str, status: int = 200, **values: Any) -> HTMLResponse:

@@ -51,12 +51,14 @@ def write_number(value: Fraction) -> str:
     >>> write_number(Fraction(17, 8)), write_number(Fraction(1, 3))
     ('2.125', '1/3')
     """
+    top, bottom = value.numerator, value.denominator
     for places in range(10):
-        if (scaled := value * 10**places).denominator == 1:
-            digits = str(abs(scaled.numerator)).rjust(places + 1, "0")
+        scaled, rest = divmod(abs(top) * 10**places, bottom)  # whole numbers: exact, and quick
+        if rest == 0:
+            digits = str(scaled).rjust(places + 1, "0")
             text = f"{digits[:-places]}.{digits[-places:]}" if places else digits
-            return f"-{text}" if value < 0 else text
-    return f"{value.numerator}/{value.denominator}"
+            return f"-{text}" if top < 0 else text
+    return f"{top}/{bottom}"
 
 
 def _exact(value: object) -> Fraction:

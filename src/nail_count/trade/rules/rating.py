@@ -43,18 +43,23 @@ class _Group:
         return add_up(self.steps) if all(step.value is not None for step in self.steps) else None
 
 
-def sides_taken(box: Box, sheets: Mapping[str, Sheet], device: Device) -> tuple[bool, bool]:
-    """Whether a yoke stands in the gang right before and right after this device (left, right).
+def sides_taken(box: Box, sheets: Mapping[str, Sheet]) -> dict[str, tuple[bool, bool]]:
+    """For each device, by its id, whether a yoke stands in the gang right before and right after it (left, right).
 
     An empty gang or a blank filler is no neighbor; a wide device has its neighbors at its outer edges.
 
     Source: the common form of makers' derating tables; common practice.
     """
-    taken: set[int] = set()
-    for other in box.devices:
-        if not sheets[other.sheet].is_blank:
-            taken |= set(range(other.gang, other.gang + sheets[other.sheet].gangs))
-    return device.gang - 1 in taken, device.gang + sheets[device.sheet].gangs in taken
+    widths = {device.id: sheets[device.sheet].gangs for device in box.devices}
+    yokes = [device for device in box.devices if not sheets[device.sheet].is_blank]
+    starts = {device.gang for device in yokes}
+    ends = {device.gang + widths[device.id] for device in yokes}
+    return {device.id: (device.gang in ends, device.gang + widths[device.id] in starts) for device in box.devices}
+
+
+def positions(box: Box, sheets: Mapping[str, Sheet]) -> dict[str, Position]:
+    """For each device, by its id, whether it stands alone, at an end or in the middle of its neighbors."""
+    return {device: POSITIONS[sum(sides)] for device, sides in sides_taken(box, sheets).items()}
 
 
 def rating(box: Box, device: Device, channel: int, sheets: Mapping[str, Sheet], voltage: int = 120) -> Answer:
@@ -88,9 +93,12 @@ def rating(box: Box, device: Device, channel: int, sheets: Mapping[str, Sheet], 
     >>> say(rating(box, bench, 1, {"dimmer": dimmer}).headline)
     '54.5 W to spare: room for 5 more'
     """
-    sheet = sheets[device.sheet]
+    return rating_at(positions(box, sheets)[device.id], device, channel, sheets[device.sheet], voltage)
+
+
+def rating_at(position: Position, device: Device, channel: int, sheet: Sheet, voltage: int = 120) -> Answer:
+    """The same for a device in a given position, whatever box it stands in; arguments as of [rating][]."""
     outlet = sheet.channels[channel - 1]
-    position = POSITIONS[sum(sides_taken(box, sheets, device))]
     loads = tuple(load for load in device.loads if load.channel == channel)
     groups, unlisted = _sort(outlet, sheet, position, loads)
     if len(groups) > 1:

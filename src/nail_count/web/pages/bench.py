@@ -10,8 +10,9 @@ from starlette.exceptions import HTTPException
 from starlette.requests import Request
 from starlette.responses import RedirectResponse, Response
 
-from ...store.kept import KeptBox, Stale
+from ...store.kept import KeptBox, KeptJob, Stale
 from ...trade.edits import EDITS, Edit, make_edit
+from ...trade.model.box import Box
 from ...trade.model.complaint import Refused, complaints_of
 from ..bench_view import NO_REFUSAL, Refusal, bench_view
 from ..templating import render
@@ -28,8 +29,7 @@ STALE = (
 @router.get("")
 def show(request: Request, keep: TheKeep, job: str, box: str) -> Response:
     """The bench of a box."""
-    kept = keep.box(job, box)
-    return render(request, "bench/page.html", view=bench_view(kept), history=keep.history(job, box))
+    return render(request, "bench/page.html", view=bench_view(keep.box(job, box)))
 
 
 @router.post("/edit/{name}")
@@ -39,22 +39,20 @@ def edit(request: Request, keep: TheKeep, typed: Typed, job: str, box: str, name
         raise HTTPException(404)
     said = {field: value for field, value in typed.items() if field not in ("revision", "asked_by")}
 
-    def change(kept: KeptBox) -> Edit:
-        return make_edit(kept.box, name, said, kept.job.sheets)
+    def change(before: Box, kept: KeptJob) -> Edit:
+        return make_edit(before, name, said, kept.sheets)
 
     try:
         kept = keep.change_box(job, box, _seen(typed), change)
     except Refused as wrong:
-        return _answer(
-            request, keep, keep.box(job, box), Refusal(typed.get("asked_by", ""), said, tuple(wrong.complaints))
-        )
+        return _answer(request, keep.box(job, box), Refusal(typed.get("asked_by", ""), said, tuple(wrong.complaints)))
     except ValidationError as wrong:
         complaints = tuple(complaints_of(wrong))
-        return _answer(request, keep, keep.box(job, box), Refusal(typed.get("asked_by", ""), said, complaints))
+        return _answer(request, keep.box(job, box), Refusal(typed.get("asked_by", ""), said, complaints))
     except Stale:
         refusal = Refusal(typed.get("asked_by", ""), said, ())
-        return _answer(request, keep, keep.box(job, box), refusal, STALE, status=409)
-    return _answer(request, keep, kept)
+        return _answer(request, keep.box(job, box), refusal, STALE, status=409)
+    return _answer(request, kept)
 
 
 @router.post("/{way}")
@@ -63,8 +61,8 @@ def step(request: Request, keep: TheKeep, typed: Typed, job: str, box: str, way:
     try:
         kept = keep.step(job, box, _seen(typed), way)
     except Stale:
-        return _answer(request, keep, keep.box(job, box), notice=STALE, status=409)
-    return _answer(request, keep, kept)
+        return _answer(request, keep.box(job, box), notice=STALE, status=409)
+    return _answer(request, kept)
 
 
 def _seen(typed: dict[str, str]) -> int:
@@ -75,7 +73,6 @@ def _seen(typed: dict[str, str]) -> int:
 
 def _answer(
     request: Request,
-    keep: TheKeep,
     kept: KeptBox,
     refusal: Refusal = NO_REFUSAL,
     notice: str = "",
@@ -88,5 +85,4 @@ def _answer(
     if not refused and not asked_by_htmx(request):
         return RedirectResponse(f"/jobs/{job}/boxes/{box}", 303)
     template = "bench/bench.html" if asked_by_htmx(request) else "bench/page.html"
-    history = keep.history(job, box)
-    return render(request, template, status, view=bench_view(kept, refusal, notice), history=history)
+    return render(request, template, status, view=bench_view(kept, refusal, notice))

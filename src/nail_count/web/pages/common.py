@@ -10,7 +10,7 @@ from starlette.requests import Request
 from ...store.keep import Keep
 
 
-def keep_of(request: Request) -> Keep:
+async def keep_of(request: Request) -> Keep:
     """What is kept, of the application this request came to."""
     return cast(Keep, request.app.state.keep)
 

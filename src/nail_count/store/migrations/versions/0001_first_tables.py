@@ -16,6 +16,7 @@ def upgrade() -> None:
         sa.Column("key", sa.String(60), nullable=False, unique=True),
         sa.Column("name", sa.String(120), nullable=False),
         sa.Column("made", sa.DateTime(), nullable=False),
+        sa.Column("shelf", sa.Integer(), nullable=False),
     )
     op.create_table(
         "document",

@@ -1,0 +1,136 @@
+"""Documents as numbered revisions: the newest, one more, back and forth. Nothing is ever overwritten.
+
+Statements are built once here; building them anew would cost an act more than running them.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import UTC, datetime
+from typing import Any, Literal
+
+from sqlalchemy import bindparam, insert, select, update
+from sqlalchemy.orm import Session
+
+from .kept import Step
+from .tables import DocumentRow, JobRow, RevisionRow, SummaryRow
+
+_R = RevisionRow
+_AT_HEAD = (_R.document_id == DocumentRow.id) & (_R.number == DocumentRow.head)
+_STATE = (_R.document_id, _R.number, _R.body, _R.sentence, _R.back, _R.forth, _R.origin)
+
+_NEWEST_BOX = (
+    select(JobRow.id, JobRow.shelf, *_STATE)
+    .select_from(DocumentRow)
+    .join(JobRow)
+    .join(_R, _AT_HEAD)
+    .where(JobRow.key == bindparam("job"), DocumentRow.kind == "box", DocumentRow.key == bindparam("box"))
+)
+_NUMBERED = select(*_STATE).where(_R.document_id == bindparam("document"), _R.number == bindparam("at"))
+_BODIES = (
+    select(_R.body)
+    .select_from(DocumentRow)
+    .join(_R, _AT_HEAD)
+    .where(DocumentRow.job_id == bindparam("job"), DocumentRow.kind == bindparam("kind"))
+    .order_by(DocumentRow.place)
+)
+_STEPS = (
+    select(_R.number, _R.sentence, _R.made)
+    .where(_R.document_id == bindparam("document"))
+    .order_by(_R.number.desc())
+    .limit(bindparam("most"))
+)
+_ADD = insert(_R)
+_MOVE_HEAD = update(DocumentRow).where(DocumentRow.id == bindparam("document")).values(head=bindparam("to"))
+_SUMMARY = update(SummaryRow).where(SummaryRow.document_id == bindparam("document"))
+
+
+@dataclass(frozen=True, slots=True)
+class Revision:
+    """One state of a document, as kept."""
+
+    document: int
+    number: int
+    body: str
+    sentence: str
+    back: int | None
+    forth: int | None
+    origin: int
+
+
+def newest_box(session: Session, job: str, box: str) -> tuple[int, int, Revision] | None:
+    """The id and shelf of a job and the newest revision of a box of it, by their keys; None where there is none."""
+    row = session.execute(_NEWEST_BOX, {"job": job, "box": box}).one_or_none()
+    return None if row is None else (row[0], row[1], Revision(*row[2:]))
+
+
+def bodies(session: Session, job: int, kind: str) -> list[str]:
+    """The newest bodies of all documents of a kind, in the job's order."""
+    return list(session.scalars(_BODIES, {"job": job, "kind": kind}))
+
+
+def steps(session: Session, document: int, most: int) -> tuple[Step, ...]:
+    """The newest steps of a document's history, newest first."""
+    return tuple(Step(*row) for row in session.execute(_STEPS, {"document": document, "most": most}))
+
+
+def add_document(session: Session, job: int, kind: str, key: str, place: int, body: str, sentence: str) -> int:
+    """A document with its first revision; its id."""
+    document = DocumentRow(job_id=job, kind=kind, key=key, place=place, head=1)
+    session.add(document)
+    session.flush()
+    _insert(session, Revision(document.id, 1, body, sentence, None, None, 1))
+    return document.id
+
+
+def add_edit(session: Session, before: Revision, body: str, sentence: str) -> Revision:
+    """One more revision after an edit; what was undone before can no longer be redone."""
+    number = before.number + 1
+    return _add(session, Revision(before.document, number, body, sentence, before.number, None, number))
+
+
+def add_step(session: Session, now: Revision, way: Literal["undo", "redo"]) -> Revision | None:
+    """Undoes or redoes one edit as a further revision; None where there is nothing to."""
+    to = now.back if way == "undo" else now.forth
+    if to is None:
+        return None
+    target = _at(session, now.document, to)
+    changed = _at(session, now.document, now.origin if way == "undo" else target.origin)
+    back, forth = (target.back, now.number) if way == "undo" else (now.number, target.forth)
+    said = f"{'Undone' if way == 'undo' else 'Redone'}: {changed.sentence}"
+    return _add(session, Revision(now.document, now.number + 1, target.body, said, back, forth, target.origin))
+
+
+def update_summary(session: Session, document: int, values: dict[str, Any]) -> None:
+    """Brings the plain columns beside a box up to date."""
+    session.execute(_SUMMARY, {"document": document, **values})
+
+
+def _at(session: Session, document: int, number: int) -> Revision:
+    found = session.execute(_NUMBERED, {"document": document, "at": number}).one()
+    return Revision(*found[:])
+
+
+def _add(session: Session, new: Revision) -> Revision:
+    _insert(session, new)
+    session.execute(_MOVE_HEAD, {"document": new.document, "to": new.number})
+    return new
+
+
+def _insert(session: Session, new: Revision) -> None:
+    values = {
+        "document_id": new.document,
+        "number": new.number,
+        "body": new.body,
+        "sentence": new.sentence,
+        "made": now(),
+        "back": new.back,
+        "forth": new.forth,
+        "origin": new.origin,
+    }
+    session.execute(_ADD, values)
+
+
+def now() -> datetime:
+    """The time, in UTC, as it is kept."""
+    return datetime.now(UTC).replace(tzinfo=None)

@@ -1,0 +1,153 @@
+"""What things cost, as ratios within one run, since these machines are noisy: make bench.
+
+- checking a four-gang box, as a multiple of parsing that box from its JSON (aim: at most 10);
+- one edit through HTTP, as a multiple of a bare FastAPI route that commits one SQLite row (aim: at most 5).
+"""
+
+from __future__ import annotations
+
+import http.client
+import json
+import multiprocessing
+import re
+import statistics
+import tempfile
+import time
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from importlib.resources import files
+from pathlib import Path
+from typing import Any
+from urllib.parse import urlencode
+
+from fastapi import FastAPI
+from sqlalchemy import text
+from sqlalchemy.orm import sessionmaker
+
+from nail_count.files.job_file import read_job
+from nail_count.store.database import make_engine
+from nail_count.trade.check import check_box
+from nail_count.trade.model.box import Box
+from nail_count.trade.model.job import by_id
+from nail_count.web.app import make_app
+from nail_count.web.run import listen, put_demo, serve
+
+BOX = "stair-foot"
+
+
+def alternate(acts: dict[str, Callable[[], Any]], runs: int) -> dict[str, list[float]]:
+    """Seconds of each run of each act, the acts taken in turn so that noise falls on all alike."""
+    took: dict[str, list[float]] = {name: [] for name in acts}
+    for _ in range(runs):
+        for name, act in acts.items():
+            begun = time.perf_counter()
+            act()
+            took[name].append(time.perf_counter() - begun)
+    return took
+
+
+def report(title: str, took: dict[str, list[float]], aim: float) -> None:
+    """Medians, their ratio, and the aim."""
+    (base, base_runs), (name, runs) = took.items()
+    one, other = statistics.median(base_runs), statistics.median(runs)
+    slow = statistics.quantiles(runs, n=20)[-1]
+    print(title)
+    print(f"  {base}: median {one * 1e3:.3f} ms of {len(base_runs)} runs")
+    print(f"  {name}: median {other * 1e3:.3f} ms, 95th percentile {slow * 1e3:.3f} ms of {len(runs)} runs")
+    print(f"  ratio of medians {other / one:.1f}   (aim: at most {aim:g})\n")
+
+
+def core() -> None:
+    """Parsing and checking one box."""
+    job = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())
+    sheets = by_id(job.sheets)
+    box = next(box for box in job.boxes if box.id == BOX)
+    document = box.model_dump_json(exclude_none=True)
+    acts = {
+        "parse a four-gang box from JSON": lambda: Box.model_validate_json(document),
+        "check it": lambda: check_box(box, sheets, job.terms),
+    }
+    alternate(acts, 200)
+    report("Core", alternate(acts, 3000), 10)
+
+
+def bare(file: Path) -> FastAPI:
+    """A route that does nothing but commit one row, with the store's own settings."""
+    app = FastAPI()
+    engine = make_engine(file)
+    sessions = sessionmaker(engine)
+    with sessions.begin() as session:
+        session.execute(text("create table act (id integer primary key, body text)"))
+
+    @app.post("/act")
+    def act() -> dict[str, bool]:
+        with sessions.begin() as session:
+            session.execute(text("insert into act (body) values ('x')"))
+        return {"done": True}
+
+    return app
+
+
+def ours(file: Path) -> FastAPI:
+    """Nail Count with its demo house."""
+    app = make_app(file)
+    put_demo(app.state.keep)
+    return app
+
+
+def _serve(make: Callable[[Path], FastAPI], file: Path, said: Any) -> None:
+    listener = listen("127.0.0.1", 0)
+    said.send(listener.getsockname()[1])
+    serve(make(file), listener)
+
+
+@contextmanager
+def serving(make: Callable[[Path], FastAPI], file: Path) -> Iterator[http.client.HTTPConnection]:
+    """The application in a process of its own, and a connection to it that stays open."""
+    spawn = multiprocessing.get_context("spawn")
+    hear, said = spawn.Pipe()
+    process = spawn.Process(target=_serve, args=(make, file, said))
+    process.start()
+    connection = http.client.HTTPConnection("127.0.0.1", hear.recv())
+    try:
+        yield connection
+    finally:
+        connection.close()
+        process.terminate()
+        process.join()
+
+
+def web() -> None:
+    """One edit through HTTP against the bare route, both on one disk, each in a process of its own."""
+    with tempfile.TemporaryDirectory() as scratch:
+        folder = Path(scratch)
+        with serving(bare, folder / "bare.sqlite3") as plain, serving(ours, folder / "kept.sqlite3") as kept:
+            bench = f"/jobs/schoolhouse/boxes/{BOX}"
+            headers = {"content-type": "application/x-www-form-urlencoded", "hx-request": "true"}
+            seen = {"revision": "1", "in": ""}
+
+            def commit() -> None:
+                plain.request("POST", "/act")
+                assert json.loads(plain.getresponse().read()) == {"done": True}
+
+            def edit() -> None:
+                name, said = (
+                    ("remove-cable", {"cable": "G"}) if seen["in"] else ("add-cable", {"gauge": 14, "insulated": 2})
+                )
+                body = urlencode({"revision": seen["revision"], **said})
+                kept.request("POST", f"{bench}/edit/{name}", body, headers)
+                answer = kept.getresponse()
+                page = answer.read().decode()
+                assert answer.status == 200, page[:500]
+                found = re.search(r'data-revision="(\d+)"', page)
+                assert found
+                seen.update(revision=found[1], **{"in": "" if seen["in"] else "G"})
+
+            acts = {"bare route, one row committed": commit, "an edit of a four-gang box, bench rendered": edit}
+            alternate(acts, 30)
+            report("Through HTTP", alternate(acts, 400), 5)
+
+
+if __name__ == "__main__":
+    core()
+    web()
