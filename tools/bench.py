@@ -22,7 +22,6 @@ from urllib.parse import urlencode
 
 from fastapi import FastAPI
 from sqlalchemy import text
-from sqlalchemy.orm import sessionmaker
 
 from nail_count.files.job_file import read_job
 from nail_count.store.database import make_engine
@@ -75,14 +74,13 @@ def bare(file: Path) -> FastAPI:
     """A route that does nothing but commit one row, with the store's own settings."""
     app = FastAPI()
     engine = make_engine(file)
-    sessions = sessionmaker(engine)
-    with sessions.begin() as session:
-        session.execute(text("create table act (id integer primary key, body text)"))
+    with engine.begin() as on:
+        on.execute(text("create table act (id integer primary key, body text)"))
 
     @app.post("/act")
     def act() -> dict[str, bool]:
-        with sessions.begin() as session:
-            session.execute(text("insert into act (body) values ('x')"))
+        with engine.begin() as on:
+            on.execute(text("insert into act (body) values ('x')"))
         return {"done": True}
 
     return app

@@ -12,7 +12,7 @@ from alembic.autogenerate import compare_metadata
 from alembic.migration import MigrationContext
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from sqlalchemy import text
+from sqlalchemy import event, text
 from sqlalchemy.exc import OperationalError
 
 from nail_count.files.job_file import read_job
@@ -115,16 +115,14 @@ def test_what_is_not_there_is_missing(keep: Keep) -> None:
 
 def test_a_full_disk_refuses_and_keeps_what_was_saved(tmp_path: Path, keep: Keep) -> None:
     edit(keep, 30)
-    full = open_database(tmp_path / "kept.sqlite3")
-    engine = full.kw["bind"]
-    from sqlalchemy import event
+    engine = open_database(tmp_path / "kept.sqlite3")
 
     @event.listens_for(engine, "connect")
     def _no_room(connection: object, _record: object) -> None:
         connection.execute("PRAGMA max_page_count=1")  # type: ignore[attr-defined]
 
     engine.dispose()
-    cramped = Keep(full, summarise)
+    cramped = Keep(engine, summarise)
     with pytest.raises(OperationalError, match="full"):
         for number in range(31, 99):
             edit(cramped, number)
@@ -135,7 +133,7 @@ def test_a_full_disk_refuses_and_keeps_what_was_saved(tmp_path: Path, keep: Keep
 
 @pytest.fixture
 def migrated(tmp_path: Path) -> Iterator[Path]:
-    open_database(tmp_path / "fresh.sqlite3").kw["bind"].dispose()
+    open_database(tmp_path / "fresh.sqlite3").dispose()
     yield tmp_path / "fresh.sqlite3"
 
 

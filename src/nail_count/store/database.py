@@ -8,11 +8,10 @@ from typing import Any
 from alembic import command
 from alembic.config import Config
 from sqlalchemy import Engine, create_engine, event
-from sqlalchemy.orm import Session, sessionmaker
 
 
-def open_database(file: Path) -> sessionmaker[Session]:
-    """A maker of sessions on the database in this file; makes its folder and the file where they are missing.
+def open_database(file: Path) -> Engine:
+    """The database in this file, ready for use; makes its folder and the file where they are missing.
 
     Raises:
         OSError: the folder cannot be made or written to.
@@ -20,7 +19,7 @@ def open_database(file: Path) -> sessionmaker[Session]:
     file.parent.mkdir(parents=True, exist_ok=True)
     engine = make_engine(file)
     migrate(engine)
-    return sessionmaker(engine, expire_on_commit=False)
+    return engine
 
 
 def make_engine(file: Path) -> Engine:

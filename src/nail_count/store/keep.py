@@ -6,9 +6,8 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from typing import Any, Literal
 
-from sqlalchemy import func, select
+from sqlalchemy import Connection, Engine, func, insert, select
 from sqlalchemy.exc import IntegrityError
-from sqlalchemy.orm import Session, sessionmaker
 
 from ..trade.check import BoxCheck, check_box
 from ..trade.edits import Edit
@@ -29,16 +28,17 @@ MOST_STEPS = 8
 class Keep:
     """Everything that is kept."""
 
-    def __init__(self, sessions: sessionmaker[Session], summarise: Summarise) -> None:
-        self._sessions = sessions
+    def __init__(self, engine: Engine, summarise: Summarise) -> None:
+        self._engine = engine
+        self._readers = engine.execution_options(reading=True)
         self._summarise = summarise
         self._shelves: dict[int, tuple[int, KeptJob]] = {}
 
     def jobs(self) -> list[JobCard]:
         """All jobs, newest first, with how many boxes stand how."""
-        with self._reading() as session:
-            rows = session.execute(select(JobRow.id, JobRow.key, JobRow.name).order_by(JobRow.id.desc())).all()
-            counts = session.execute(
+        with self._reading() as on:
+            rows = on.execute(select(JobRow.id, JobRow.key, JobRow.name).order_by(JobRow.id.desc())).all()
+            counts = on.execute(
                 select(DocumentRow.job_id, SummaryRow.state, func.count())
                 .join(SummaryRow)
                 .group_by(DocumentRow.job_id, SummaryRow.state)
@@ -50,10 +50,10 @@ class Keep:
 
     def job(self, key: str) -> tuple[KeptJob, list[BoxCard]]:
         """A job with the cards of its boxes. Raises [Missing][]."""
-        with self._reading() as session:
-            kept, job_id = self._kept_job(session, key)
+        with self._reading() as on:
+            kept, job_id = self._kept_job(on, key)
             s = SummaryRow
-            rows = session.execute(
+            rows = on.execute(
                 select(DocumentRow.key, s.room, s.name, s.circuit, s.gangs, s.state, s.binds, s.rail)
                 .join(SummaryRow)
                 .where(DocumentRow.job_id == job_id)
@@ -63,53 +63,54 @@ class Keep:
 
     def whole_job(self, key: str) -> Job:
         """A job with everything in it, as its file holds it. Raises [Missing][]."""
-        with self._reading() as session:
-            kept, job = self._kept_job(session, key)
-            boxes = tuple(Box.model_validate_json(body) for body in revising.bodies(session, job, "box"))
+        with self._reading() as on:
+            kept, job = self._kept_job(on, key)
+            boxes = tuple(Box.model_validate_json(body) for body in revising.bodies(on, job, "box"))
         head = kept.head
         sheets = tuple(kept.sheets.values())
         return Job(name=head.name, terms=head.terms, circuits=head.circuits, sheets=sheets, boxes=boxes)
 
     def box(self, job_key: str, box_key: str) -> KeptBox:
         """A box at its newest revision. Raises [Missing][]."""
-        with self._reading() as session:
-            kept, revision = self._newest(session, job_key, box_key)
-            return self._kept_box(session, kept, revision)
+        with self._reading() as on:
+            kept, revision = self._newest(on, job_key, box_key)
+            return self._kept_box(on, kept, revision)
 
     def add_job(self, job: Job, key: str | None = None) -> str:
         """Keeps a whole job as a new one; its key, made from the name where none is given."""
         sheets = {sheet.id: sheet for sheet in job.sheets}
-        with self._writing() as session:
-            key = key or free_key(slug(job.name) or "job", set(session.scalars(select(JobRow.key))))
-            row = JobRow(key=key, name=job.name, made=revising.now(), shelf=1)
-            session.add(row)
-            session.flush()
+        with self._writing() as on:
+            key = key or free_key(slug(job.name) or "job", set(on.scalars(select(JobRow.key))))
+            values = {"key": key, "name": job.name, "made": revising.now(), "shelf": 1}
+            kept = on.execute(insert(JobRow), values).inserted_primary_key[0]
             head = JobHead(name=job.name, terms=job.terms, circuits=job.circuits)
-            _start(session, row.id, "terms", "terms", 0, head, f"Job “{job.name}” started")
+            _start(on, kept, "terms", "terms", 0, head, f"Job “{job.name}” started")
             for place, sheet in enumerate(job.sheets):
-                _start(session, row.id, "sheet", sheet.id, place, sheet, f"Sheet {sheet.name} added")
+                _start(on, kept, "sheet", sheet.id, place, sheet, f"Sheet {sheet.name} added")
             for place, box in enumerate(job.boxes):
                 sentence = f"Box “{box.name}” brought in with the job"
-                document = _start(session, row.id, "box", box.id, place, box, sentence)
-                session.add(SummaryRow(document_id=document, **self._summary(check_box(box, sheets, job.terms))))
-            return row.key
+                document = _start(on, kept, "box", box.id, place, box, sentence)
+                on.execute(
+                    insert(SummaryRow), {"document_id": document, **self._summary(check_box(box, sheets, job.terms))}
+                )
+            return key
 
     def has_job(self, key: str) -> bool:
         """Whether a job has this key."""
-        with self._reading() as session:
-            return session.scalar(select(JobRow.id).where(JobRow.key == key)) is not None
+        with self._reading() as on:
+            return on.scalar(select(JobRow.id).where(JobRow.key == key)) is not None
 
     def start_box(self, job_key: str, start: Callable[[str], Edit], name: str) -> str:
         """Keeps a box started from nothing; its key, made from the name. Raises [Missing][]."""
-        with self._writing() as session:
-            kept, job = self._kept_job(session, job_key)
-            taken = session.execute(select(DocumentRow.key, DocumentRow.place).filter_by(job_id=job, kind="box")).all()
+        with self._writing() as on:
+            kept, job = self._kept_job(on, job_key)
+            taken = on.execute(select(DocumentRow.key, DocumentRow.place).filter_by(job_id=job, kind="box")).all()
             key = free_key(slug(name) or "box", {row.key for row in taken})
             edit = start(key)
             place = max((row.place for row in taken), default=-1) + 1
-            document = _start(session, job, "box", key, place, edit.box, edit.sentence)
+            document = _start(on, job, "box", key, place, edit.box, edit.sentence)
             check = check_box(edit.box, kept.sheets, kept.head.terms)
-            session.add(SummaryRow(document_id=document, **self._summary(check)))
+            on.execute(insert(SummaryRow), {"document_id": document, **self._summary(check)})
             return key
 
     def change_box(self, job_key: str, box_key: str, seen: int, change: Callable[[Box, KeptJob], Edit]) -> KeptBox:
@@ -125,14 +126,14 @@ class Keep:
             Missing: no such box.
             Stale: the box is no longer at the revision seen.
         """
-        with self._writing() as session:
-            kept, revision = self._newest(session, job_key, box_key)
+        with self._writing() as on:
+            kept, revision = self._newest(on, job_key, box_key)
             if revision.number != seen:
                 raise Stale
             edit = change(Box.model_validate_json(revision.body), kept)
             body = edit.box.model_dump_json(exclude_none=True)
-            new = revising.add_edit(session, revision, body, edit.sentence)
-            return self._changed(session, kept, new, edit.box)
+            new = revising.add_edit(on, revision, body, edit.sentence)
+            return self._changed(on, kept, new, edit.box)
 
     def step(self, job_key: str, box_key: str, seen: int, way: Literal["undo", "redo"]) -> KeptBox:
         """Undoes or redoes one edit, as a new revision; the box as it is where there is nothing to.
@@ -141,31 +142,31 @@ class Keep:
             Missing: no such box.
             Stale: the box is no longer at the revision seen.
         """
-        with self._writing() as session:
-            kept, revision = self._newest(session, job_key, box_key)
+        with self._writing() as on:
+            kept, revision = self._newest(on, job_key, box_key)
             if revision.number != seen:
                 raise Stale
-            new = revising.add_step(session, revision, way)
+            new = revising.add_step(on, revision, way)
             if new is None:
-                return self._kept_box(session, kept, revision)
-            return self._changed(session, kept, new, Box.model_validate_json(new.body))
+                return self._kept_box(on, kept, revision)
+            return self._changed(on, kept, new, Box.model_validate_json(new.body))
 
-    def _newest(self, session: Session, job_key: str, box_key: str) -> tuple[KeptJob, Revision]:
-        found = revising.newest_box(session, job_key, box_key)
+    def _newest(self, on: Connection, job_key: str, box_key: str) -> tuple[KeptJob, Revision]:
+        found = revising.newest_box(on, job_key, box_key)
         if found is None:
             raise Missing("expected one of the boxes of this job")
         job, shelf, revision = found
-        return self._shelf(session, job_key, job, shelf), revision
+        return self._shelf(on, job_key, job, shelf), revision
 
-    def _changed(self, session: Session, kept: KeptJob, revision: Revision, box: Box) -> KeptBox:
+    def _changed(self, on: Connection, kept: KeptJob, revision: Revision, box: Box) -> KeptBox:
         """The box at its new revision, its summary brought up to date."""
-        found = self._kept_box(session, kept, revision, box)
-        revising.update_summary(session, revision.document, self._summary(found.check))
+        found = self._kept_box(on, kept, revision, box)
+        revising.update_summary(on, revision.document, self._summary(found.check))
         return found
 
-    def _kept_box(self, session: Session, kept: KeptJob, revision: Revision, box: Box | None = None) -> KeptBox:
+    def _kept_box(self, on: Connection, kept: KeptJob, revision: Revision, box: Box | None = None) -> KeptBox:
         box = box or Box.model_validate_json(revision.body)
-        history = revising.steps(session, revision.document, MOST_STEPS)
+        history = revising.steps(on, revision.document, MOST_STEPS)
         can_undo, can_redo = revision.back is not None, revision.forth is not None
         check = check_box(box, kept.sheets, kept.head.terms)
         return KeptBox(kept, box, revision.number, can_undo, can_redo, history, check)
@@ -182,37 +183,36 @@ class Keep:
             "rail": said.rail,
         }
 
-    def _kept_job(self, session: Session, key: str) -> tuple[KeptJob, int]:
+    def _kept_job(self, on: Connection, key: str) -> tuple[KeptJob, int]:
         """The job without its boxes, and its id."""
-        row = session.execute(select(JobRow.id, JobRow.shelf).where(JobRow.key == key)).one_or_none()
+        row = on.execute(select(JobRow.id, JobRow.shelf).where(JobRow.key == key)).one_or_none()
         if row is None:
             raise Missing("expected one of the jobs kept here")
-        return self._shelf(session, key, row.id, row.shelf), row.id
+        return self._shelf(on, key, row.id, row.shelf), row.id
 
-    def _shelf(self, session: Session, key: str, job: int, shelf: int) -> KeptJob:
+    def _shelf(self, on: Connection, key: str, job: int, shelf: int) -> KeptJob:
         """Terms and sheets of a job; parsed again only when one of them has changed."""
         known = self._shelves.get(job)
         if known is None or known[0] != shelf:
-            head = JobHead.model_validate_json(revising.bodies(session, job, "terms")[0])
-            sheets = (Sheet.model_validate_json(body) for body in revising.bodies(session, job, "sheet"))
+            head = JobHead.model_validate_json(revising.bodies(on, job, "terms")[0])
+            sheets = (Sheet.model_validate_json(body) for body in revising.bodies(on, job, "sheet"))
             known = self._shelves[job] = (shelf, KeptJob(key, head, {sheet.id: sheet for sheet in sheets}))
         return known[1]
 
     @contextmanager
-    def _reading(self) -> Iterator[Session]:
-        with self._sessions() as session:
-            session.connection(execution_options={"reading": True})
-            yield session
+    def _reading(self) -> Iterator[Connection]:
+        with self._readers.connect() as on:
+            yield on
 
     @contextmanager
-    def _writing(self) -> Iterator[Session]:
+    def _writing(self) -> Iterator[Connection]:
         try:
-            with self._sessions.begin() as session:
-                yield session
+            with self._engine.begin() as on:
+                yield on
         except IntegrityError as wrong:
             raise Stale from wrong
 
 
-def _start(session: Session, job: int, kind: str, key: str, place: int, thing: Thing, sentence: str) -> int:
+def _start(on: Connection, job: int, kind: str, key: str, place: int, thing: Thing, sentence: str) -> int:
     """A document with its first revision; its id."""
-    return revising.add_document(session, job, kind, key, place, thing.model_dump_json(exclude_none=True), sentence)
+    return revising.add_document(on, job, kind, key, place, thing.model_dump_json(exclude_none=True), sentence)

@@ -9,8 +9,7 @@ from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Any, Literal
 
-from sqlalchemy import bindparam, insert, select, update
-from sqlalchemy.orm import Session
+from sqlalchemy import Connection, CursorResult, bindparam, insert, select, update
 
 from .kept import Step
 from .tables import DocumentRow, JobRow, RevisionRow, SummaryRow
@@ -41,6 +40,7 @@ _STEPS = (
     .limit(bindparam("most"))
 )
 _ADD = insert(_R)
+_ADD_DOCUMENT = insert(DocumentRow)
 _MOVE_HEAD = update(DocumentRow).where(DocumentRow.id == bindparam("document")).values(head=bindparam("to"))
 _SUMMARY = update(SummaryRow).where(SummaryRow.document_id == bindparam("document"))
 
@@ -58,66 +58,71 @@ class Revision:
     origin: int
 
 
-def newest_box(session: Session, job: str, box: str) -> tuple[int, int, Revision] | None:
+def newest_box(on: Connection, job: str, box: str) -> tuple[int, int, Revision] | None:
     """The id and shelf of a job and the newest revision of a box of it, by their keys; None where there is none."""
-    row = session.execute(_NEWEST_BOX, {"job": job, "box": box}).one_or_none()
+    row = on.execute(_NEWEST_BOX, {"job": job, "box": box}).one_or_none()
     return None if row is None else (row[0], row[1], Revision(*row[2:]))
 
 
-def bodies(session: Session, job: int, kind: str) -> list[str]:
+def bodies(on: Connection, job: int, kind: str) -> list[str]:
     """The newest bodies of all documents of a kind, in the job's order."""
-    return list(session.scalars(_BODIES, {"job": job, "kind": kind}))
+    return list(on.scalars(_BODIES, {"job": job, "kind": kind}))
 
 
-def steps(session: Session, document: int, most: int) -> tuple[Step, ...]:
+def steps(on: Connection, document: int, most: int) -> tuple[Step, ...]:
     """The newest steps of a document's history, newest first."""
-    return tuple(Step(*row) for row in session.execute(_STEPS, {"document": document, "most": most}))
+    return tuple(Step(*row) for row in on.execute(_STEPS, {"document": document, "most": most}))
 
 
-def add_document(session: Session, job: int, kind: str, key: str, place: int, body: str, sentence: str) -> int:
+def add_document(on: Connection, job: int, kind: str, key: str, place: int, body: str, sentence: str) -> int:
     """A document with its first revision; its id."""
-    document = DocumentRow(job_id=job, kind=kind, key=key, place=place, head=1)
-    session.add(document)
-    session.flush()
-    _insert(session, Revision(document.id, 1, body, sentence, None, None, 1))
-    return document.id
+    values = {"job_id": job, "kind": kind, "key": key, "place": place, "head": 1}
+    document = new_id(on.execute(_ADD_DOCUMENT, values))
+    _insert(on, Revision(document, 1, body, sentence, None, None, 1))
+    return document
 
 
-def add_edit(session: Session, before: Revision, body: str, sentence: str) -> Revision:
+def add_edit(on: Connection, before: Revision, body: str, sentence: str) -> Revision:
     """One more revision after an edit; what was undone before can no longer be redone."""
     number = before.number + 1
-    return _add(session, Revision(before.document, number, body, sentence, before.number, None, number))
+    return _add(on, Revision(before.document, number, body, sentence, before.number, None, number))
 
 
-def add_step(session: Session, now: Revision, way: Literal["undo", "redo"]) -> Revision | None:
+def add_step(on: Connection, now: Revision, way: Literal["undo", "redo"]) -> Revision | None:
     """Undoes or redoes one edit as a further revision; None where there is nothing to."""
     to = now.back if way == "undo" else now.forth
     if to is None:
         return None
-    target = _at(session, now.document, to)
-    changed = _at(session, now.document, now.origin if way == "undo" else target.origin)
+    target = _at(on, now.document, to)
+    changed = _at(on, now.document, now.origin if way == "undo" else target.origin)
     back, forth = (target.back, now.number) if way == "undo" else (now.number, target.forth)
     said = f"{'Undone' if way == 'undo' else 'Redone'}: {changed.sentence}"
-    return _add(session, Revision(now.document, now.number + 1, target.body, said, back, forth, target.origin))
+    return _add(on, Revision(now.document, now.number + 1, target.body, said, back, forth, target.origin))
 
 
-def update_summary(session: Session, document: int, values: dict[str, Any]) -> None:
+def update_summary(on: Connection, document: int, values: dict[str, Any]) -> None:
     """Brings the plain columns beside a box up to date."""
-    session.execute(_SUMMARY, {"document": document, **values})
+    on.execute(_SUMMARY, {"document": document, **values})
 
 
-def _at(session: Session, document: int, number: int) -> Revision:
-    found = session.execute(_NUMBERED, {"document": document, "at": number}).one()
+def new_id(inserted: CursorResult[Any]) -> int:
+    """The id of the row just inserted."""
+    assert inserted.inserted_primary_key is not None
+    return int(inserted.inserted_primary_key[0])
+
+
+def _at(on: Connection, document: int, number: int) -> Revision:
+    found = on.execute(_NUMBERED, {"document": document, "at": number}).one()
     return Revision(*found[:])
 
 
-def _add(session: Session, new: Revision) -> Revision:
-    _insert(session, new)
-    session.execute(_MOVE_HEAD, {"document": new.document, "to": new.number})
+def _add(on: Connection, new: Revision) -> Revision:
+    _insert(on, new)
+    on.execute(_MOVE_HEAD, {"document": new.document, "to": new.number})
     return new
 
 
-def _insert(session: Session, new: Revision) -> None:
+def _insert(on: Connection, new: Revision) -> None:
     values = {
         "document_id": new.document,
         "number": new.number,
@@ -128,7 +133,7 @@ def _insert(session: Session, new: Revision) -> None:
         "forth": new.forth,
         "origin": new.origin,
     }
-    session.execute(_ADD, values)
+    on.execute(_ADD, values)
 
 
 def now() -> datetime:

@@ -9,7 +9,7 @@ from __future__ import annotations
 from datetime import datetime
 
 from sqlalchemy import CheckConstraint, ForeignKey, String, Text, UniqueConstraint
-from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
 
 class Base(DeclarativeBase):
@@ -28,7 +28,6 @@ class JobRow(Base):
     made: Mapped[datetime]
     shelf: Mapped[int] = mapped_column(default=1)
     """Counts the changes of its terms and sheets, so that what was parsed of them can be kept."""
-    documents: Mapped[list[DocumentRow]] = relationship(back_populates="job", order_by="DocumentRow.place")
 
 
 class DocumentRow(Base):
@@ -47,8 +46,6 @@ class DocumentRow(Base):
     place: Mapped[int]
     """In the job's order."""
     head: Mapped[int]
-    job: Mapped[JobRow] = relationship(back_populates="documents")
-    summary: Mapped[SummaryRow | None] = relationship(back_populates="document")
 
 
 class RevisionRow(Base):
@@ -85,4 +82,3 @@ class SummaryRow(Base):
     """What sets the state, in a few words."""
     rail: Mapped[str] = mapped_column(Text)
     """Its small rail, as JSON: capacity and nails."""
-    document: Mapped[DocumentRow] = relationship(back_populates="summary")
