@@ -55,10 +55,6 @@ def test_json_holds_the_same_answers(tmp_path: Path) -> None:
     assert fill["lines"][0]["parts"] == [{"id": "A", "count": 2}, {"id": "B", "count": 2}, {"id": "C", "count": 3}]
 
 
-def test_check_reads_standard_input() -> None:
-    assert run("check", "-", given=(DEMO / "hallway.json").read_bytes()).returncode == 0
-
-
 @pytest.mark.parametrize("content", [None, b"", b"\x00\x01", b'{"format": "nail-count job", "version": 9}'])
 def test_bad_input_is_a_sentence_and_status_2(tmp_path: Path, content: bytes | None) -> None:
     file = tmp_path / "bad.json"
@@ -81,6 +77,13 @@ def test_a_taken_port_and_an_unusable_folder_are_said(tmp_path: Path) -> None:
     done = run("serve", "--data", str(tmp_path / "file" / "data"), "--port", "0")
     assert done.returncode == 2 and b"Traceback" not in done.stderr
     assert b"file" in done.stderr
+
+
+def test_examples_can_be_had_and_checked() -> None:
+    for name, status in (("schoolhouse", 1), ("hallway", 0)):
+        printed = run("example", name).stdout
+        assert printed == (DEMO / f"{name}.json").read_bytes()
+        assert run("check", "-", given=printed).returncode == status
 
 
 def test_version() -> None:

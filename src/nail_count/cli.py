@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import sys
+from importlib.resources import files
 from pathlib import Path
 from typing import NoReturn
 
@@ -65,6 +66,13 @@ def check(file: Path, as_json: bool) -> None:
     except BrokenPipeError:
         sys.stderr.close()
     sys.exit(_STATUS[checked.state])
+
+
+@main.command()
+@click.argument("name", type=click.Choice(["schoolhouse", "hallway"]), default="schoolhouse")
+def example(name: str) -> None:
+    """Prints an example job file."""
+    click.echo((files("nail_count.demo") / f"{name}.json").read_text(encoding="utf-8"), nl=False)
 
 
 def _refuse(file: Path, sentence: str) -> NoReturn:

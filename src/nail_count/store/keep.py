@@ -82,7 +82,7 @@ class Keep:
         with self._writing() as on:
             key = key or free_key(slug(job.name) or "job", set(on.scalars(select(JobRow.key))))
             values = {"key": key, "name": job.name, "made": revising.now(), "shelf": 1}
-            kept = on.execute(insert(JobRow), values).inserted_primary_key[0]
+            kept = revising.new_id(on.execute(insert(JobRow), values))
             head = JobHead(name=job.name, terms=job.terms, circuits=job.circuits)
             _start(on, kept, "terms", "terms", 0, head, f"Job “{job.name}” started")
             for place, sheet in enumerate(job.sheets):
