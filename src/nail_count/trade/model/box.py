@@ -6,7 +6,7 @@ from pydantic import Field, model_validator
 
 from .enclosure import Enclosure
 from .load import Load
-from .thing import Thing
+from .thing import Mark, Thing
 from .wire import Cable, Gauge, GaugeField
 
 Id = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[a-z0-9]+(-[a-z0-9]+)*$")]
@@ -15,7 +15,7 @@ Id = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[a-z0-9]+(-[a-
 class Device(Thing):
     """A yoke with its device, in its gang, with what hangs on it."""
 
-    id: Annotated[str, Field(min_length=1, max_length=12)]
+    id: Mark
     gang: Annotated[int, Field(ge=1)]
     """Leftmost gang it takes, from 1."""
     sheet: Id

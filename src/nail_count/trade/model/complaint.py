@@ -71,7 +71,7 @@ _EXPECTED = {
     "string_type": "text",
     "string_too_short": "some text",
     "string_too_long": "at most {max_length} characters",
-    "string_pattern_mismatch": "small letters, digits and single hyphens",
+    "string_pattern_mismatch": "letters and digits of the form {pattern}",
     "greater_than": "more than {gt}",
     "greater_than_equal": "{ge} or more",
     "less_than": "less than {lt}",

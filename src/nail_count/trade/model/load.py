@@ -5,7 +5,7 @@ from typing import Annotated, Literal, Self
 from pydantic import Field, field_validator, model_validator
 
 from .measure import Number, Power
-from .thing import Thing
+from .thing import Mark, Thing
 
 LoadKind = Literal["led", "incandescent", "fan"]
 """The kinds of load a person can hang on a device."""
@@ -24,7 +24,7 @@ KIND_WORDS: dict[RatedKind, str] = {
 class Load(Thing):
     """Some lamps, or a fan, on one channel of a device."""
 
-    id: Annotated[str, Field(min_length=1, max_length=12)]
+    id: Mark
     kind: LoadKind
     quantity: Annotated[int, Field(ge=1, le=500)] = 1
     each: Power

@@ -1,6 +1,11 @@
 """What every thing of the trade has in common: frozen, closed to unknown fields, cheap to make."""
 
-from pydantic import BaseModel, ConfigDict
+from typing import Annotated
+
+from pydantic import BaseModel, ConfigDict, Field
+
+Mark = Annotated[str, Field(min_length=1, max_length=12, pattern=r"^[A-Za-z0-9]+$")]
+"""What a thing is called inside its box: a cable's letter, d1, l2."""
 
 
 class Thing(BaseModel):

@@ -5,7 +5,7 @@ from typing import Annotated, Literal, get_args
 
 from pydantic import BeforeValidator, Field
 
-from .thing import Thing
+from .thing import Mark, Thing
 
 Gauge = Literal[18, 16, 14, 12, 10, 8, 6]
 """AWG sizes that have an allowance in NEC Table 314.16(B)(1)."""
@@ -44,7 +44,7 @@ GaugeField = Annotated[Gauge, BeforeValidator(_gauge, json_schema_input_type=Gau
 class Cable(Thing):
     """What enters the box: a cable, or a group of conductors from one raceway."""
 
-    id: Annotated[str, Field(min_length=1, max_length=12)]
+    id: Mark
     """Its letter on the drawing."""
     gauge: GaugeField
     """Of its insulated conductors [AWG]."""
