@@ -120,4 +120,5 @@ class Hand:
         """What the browser's console says, but for refusals the test asked for."""
         expected = ("status of 409", "status of 422", "ERR_CONNECTION_REFUSED")
         lines = [entry["message"] for entry in self.driver.get_log("browser")]  # type: ignore[no-untyped-call]
-        return [line for line in lines if not any(known in line for known in expected)]
+        own = [line for line in lines if not line.startswith("chrome://")]
+        return [line for line in own if not any(known in line for known in expected)]
