@@ -86,5 +86,13 @@ def test_examples_can_be_had_and_checked() -> None:
         assert run("check", "-", given=printed).returncode == status
 
 
+def test_a_box_in_a_line() -> None:
+    held = run("check", "--line", '3g 54in3 tabs; 12/2 x3, 12/3; dimmer "Bench" 6x9W led, fan 0.9A, switch')
+    assert held.returncode == 0 and "38.25 of 54 in³" in held.stdout.decode()
+    wrong = run("check", "--line", "1g 18in3; 14/2; toaster")
+    assert wrong.returncode == 2
+    assert wrong.stderr.decode().splitlines()[1].startswith(" " * 16 + "^" * 7 + " expected a device such as")
+
+
 def test_version() -> None:
     assert run("--version").stdout.startswith(b"nail-count, version ")

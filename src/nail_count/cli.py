@@ -14,7 +14,10 @@ from . import __version__
 from .files.job_file import BadFile, read_job
 from .files.report import check_data, check_text
 from .trade.check import check_job
+from .trade.line import read_line
 from .trade.model.answer import State
+from .trade.model.box import Box
+from .trade.model.job import Job, by_id
 
 _STATUS = {State.HOLDS: 0, State.TIGHT: 0, State.OPEN: 3, State.FAILS: 1}
 BAD_INPUT = 2
@@ -41,22 +44,19 @@ def main() -> None:
 
 
 @main.command()
-@click.argument("file", type=click.Path(path_type=Path))
+@click.argument("file", type=click.Path(path_type=Path), required=False)
+@click.option("--line", help="Check one box given as a line of quick entry; FILE, if given, brings the sheets.")
 @click.option("--json", "as_json", is_flag=True, help="Print the answers as JSON.")
-def check(file: Path, as_json: bool) -> None:
-    """Checks every box of a job file; - reads standard input.
+def check(file: Path | None, line: str | None, as_json: bool) -> None:
+    """Checks every box of a job file, or one box given as a line; - reads standard input.
 
     Exit status: 0 all pass, 1 something fails, 3 nothing fails but something is open, 2 bad input.
     """
-    try:
-        content = sys.stdin.buffer.read() if str(file) == "-" else file.read_bytes()
-        job = read_job(content)
-    except OSError as wrong:
-        _refuse(file, f"expected a job file that can be read: {(wrong.strerror or str(wrong)).lower()}")
-    except BadFile as wrong:
-        for complaint in wrong.complaints[:20]:
-            click.echo(f"{file}: {f'{complaint.where}: ' if complaint.where else ''}{complaint.sentence}", err=True)
-        sys.exit(BAD_INPUT)
+    if file is None and line is None:
+        raise click.UsageError("expected a job FILE, or --line with one box")
+    job = _example("schoolhouse") if file is None else _read(file)
+    if line is not None:
+        job = _job_of(line, job)
     checked = check_job(job)
     try:
         if as_json:
@@ -73,6 +73,31 @@ def check(file: Path, as_json: bool) -> None:
 def example(name: str) -> None:
     """Prints an example job file."""
     click.echo((files("nail_count.demo") / f"{name}.json").read_text(encoding="utf-8"), nl=False)
+
+
+def _example(name: str) -> Job:
+    return read_job((files("nail_count.demo") / f"{name}.json").read_bytes())
+
+
+def _read(file: Path) -> Job:
+    try:
+        return read_job(sys.stdin.buffer.read() if str(file) == "-" else file.read_bytes())
+    except OSError as wrong:
+        _refuse(file, f"expected a job file that can be read: {(wrong.strerror or str(wrong)).lower()}")
+    except BadFile as wrong:
+        for complaint in wrong.complaints[:20]:
+            click.echo(f"{file}: {f'{complaint.where}: ' if complaint.where else ''}{complaint.sentence}", err=True)
+        sys.exit(BAD_INPUT)
+
+
+def _job_of(line: str, job: Job) -> Job:
+    """A job with the one box of this line; what is not understood is pointed at."""
+    reading = read_line(line, Box(id="line", name="Quick entry", room="This line"), by_id(job.sheets))
+    if reading.box is None:
+        for wrong in reading.complaints:
+            click.echo(f"{line}\n{' ' * wrong.start}{'^' * len(wrong.text)} expected {wrong.expected}", err=True)
+        sys.exit(BAD_INPUT)
+    return job.model_copy(update={"name": "One box", "boxes": (reading.box,)})
 
 
 def _refuse(file: Path, sentence: str) -> NoReturn:

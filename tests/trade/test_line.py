@@ -7,11 +7,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from nail_count.trade.check import check_box
-from nail_count.trade.line import read_line, without_ids, write_line
+from nail_count.trade.line import read_line
 from nail_count.trade.model.box import Box
 from nail_count.trade.model.measure import Power, Volume
 from nail_count.trade.model.sheet import Sheet
 from nail_count.trade.speak import say
+from nail_count.trade.written_line import without_ids, write_line
 from tests.making import DIMMER, SHEETS, any_box
 
 FAN = Sheet.model_validate(
@@ -72,6 +73,17 @@ def test_a_word_not_understood_is_pointed_at(line: str, word: str, said: str) ->
     assert [wrong.text for wrong in reading.complaints][:1] == [word]
     assert said in reading.complaints[0].expected
     assert line.rindex(word) == reading.complaints[0].start
+
+
+def test_channels_can_be_said_and_what_cannot_be_said_stays() -> None:
+    about = {"ratings": {"led": {"alone": "100 W"}}}
+    both = Sheet.model_validate({"id": "both", "name": "Both", "kind": "fan control", "channels": [about, about]})
+    kept = Box.model_validate(EMPTY.model_dump() | {"circuit": "4", "enclosure": {"rings": [{"kind": "plaster ring"}]}})
+    line = "1g 18in3; 14/2; both 2x9W led, "
+    reading = read_line(f'{line[:-2]} 85W fan pf 0.9 ch2 "fan"', kept, {"both": both})
+    assert reading.box is not None and reading.box.circuit == "4" and len(reading.box.enclosure.rings) == 1
+    assert [(load.channel, load.name) for load in reading.box.devices[0].loads] == [(1, ""), (2, "fan")]
+    assert read_line(write_line(reading.box, {"both": both}), kept, {"both": both}).box == reading.box
 
 
 def test_what_could_come_next_is_offered() -> None:

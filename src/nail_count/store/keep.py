@@ -100,13 +100,13 @@ class Keep:
         with self._reading() as on:
             return on.scalar(select(JobRow.id).where(JobRow.key == key)) is not None
 
-    def start_box(self, job_key: str, start: Callable[[str], Edit], name: str) -> str:
+    def start_box(self, job_key: str, start: Callable[[str, KeptJob], Edit], name: str) -> str:
         """Keeps a box started from nothing; its key, made from the name. Raises [Missing][]."""
         with self._writing() as on:
             kept, job = self._kept_job(on, job_key)
             taken = on.execute(select(DocumentRow.key, DocumentRow.place).filter_by(job_id=job, kind="box")).all()
             key = free_key(slug(name) or "box", {row.key for row in taken})
-            edit = start(key)
+            edit = start(key, kept)
             place = max((row.place for row in taken), default=-1) + 1
             document = _start(on, job, "box", key, place, edit.box, edit.sentence)
             check = check_box(edit.box, kept.sheets, kept.head.terms)

@@ -3,26 +3,24 @@
     3g 54in3 tabs; 12/2 x2, 12/3; dimmer "Bench" 6x9W led, switch, fan 0.9A
 
 Up to three parts, parted by semicolons: the box; its cables; its devices from the left, one for each gang. What it
-cannot say: rings, inside measures, the circuit, a cable's or box's own letter or name, several channels of one device.
+cannot say stays as it is: rings, inside measures, name, room and circuit; cables are lettered afresh.
 """
 
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from typing import Any
 
 from pydantic import ValidationError
 
-from .edits import Sheets, make_edit
+from .edits import Edit, Sheets, make_edit
 from .line_words import CABLE_WORDS, DEVICE_WORDS, HEAD_WORDS, sheet_words
-from .model.box import Box
+from .model.box import Box, Device
 from .model.complaint import Refused, complaints_of
 from .model.enclosure import Enclosure
-from .model.measure import Power, Volume, write_number
-from .model.sheet import Sheet
-from .model.trade_size import TRADE_SIZES, find_trade_size
+from .model.measure import Power, Volume
+from .model.trade_size import find_trade_size
 
 MOST_LETTERS = 2000
 
@@ -86,6 +84,15 @@ def read_line(line: str, box: Box, sheets: Sheets) -> Reading:
     return _Reader(line[:MOST_LETTERS], box, sheets).read()
 
 
+def enter_line(box: Box, line: str, sheets: Sheets) -> Edit:
+    """The box as a line describes it. Raises [Refused][nail_count.trade.model.complaint.Refused] at field `line`."""
+    reading = read_line(line, box, sheets)
+    if reading.box is None:
+        wrong = reading.complaints[0]
+        raise Refused(f"at “{wrong.text}”: expected {wrong.expected}", "line")
+    return Edit(reading.box, f"Entered as a line: {line.strip()[:200]}")
+
+
 class _Reader:
     """Walks the words from left to right and makes an edit for each thing they say."""
 
@@ -93,7 +100,8 @@ class _Reader:
         self.tokens = [(found.group(), found.start()) for found in _TOKEN.finditer(line)]
         self.sheets = sheets
         self.known = sheet_words(sheets)
-        emptied = box.__dict__ | {"enclosure": Enclosure(), "cables": (), "devices": ()}
+        stays = box.enclosure.model_dump(include={"rings", "width", "height", "depth"})
+        emptied = box.__dict__ | {"enclosure": Enclosure.model_validate(stays), "cables": (), "devices": ()}
         self.box = Box.model_validate(emptied)
         self.times = 1
         """How often the cable at hand is there."""
@@ -248,22 +256,31 @@ class _Reader:
                     self._understood(tokens, f"{sheet.name} in gang {gang}")
                     return sheet.gangs - 1
             raise _Wrong(f"a device such as {', '.join(list(self.known)[:4])}, or empty")
+        self._of_device(text, gang)
+        return 0
+
+    def _of_device(self, text: str, gang: int) -> None:
+        """What is said after a device: its name, the conductor on it, its loads and what is said of those."""
         device = max(self.box.devices, key=lambda device: device.gang, default=None)
         if device is None or device.gang + self.sheets[device.sheet].gangs - 1 != gang:
             raise _Wrong("a comma before the next device")
         if text[0] in '"“':
             name = _unquoted(text)
             if device.loads:
-                self._name_load(device.loads[-1].id, name)
+                self._last_load(device, name=name)
             else:
                 self._edit("connect-device", device=device.id, name=name, gauge=device.gauge)
             self._understood(1, f"called {name}")
-            return 0
+            return
+        if (channel := re.fullmatch(r"ch(\d)", text, re.IGNORECASE)) and device.loads:
+            self._last_load(device, channel=int(channel[1]))
+            self._understood(1, f"on channel {channel[1]}")
+            return
         on = re.fullmatch(r"on (\d{1,2})", self._ahead(2).lower())
         if on:
             self._edit("connect-device", device=device.id, name=device.name, gauge=on[1])
             self._understood(2, f"{on[1]} AWG on it")
-            return 0
+            return
         if load := _LOAD.fullmatch(text):
             tokens = 1
             after = self.tokens[self.at + 1][0].lower() if self.at + 1 < len(self.tokens) else ""
@@ -277,18 +294,18 @@ class _Reader:
             self._edit("add-load", **said)
             means = f"{load[1] or 1} × {Power.parse(load[2])} {said['kind']}"
             self._understood(tokens + 2 * bool(factor), means + (f", power factor {factor[1]}" if factor else ""))
-            return 0
+            return
         raise _Wrong("its name in quotes, on 14, or a load such as 6x9W led or 0.9A")
 
     def _is_fan(self, sheet: str) -> bool:
         return self.sheets[sheet].kind == "fan control"
 
-    def _name_load(self, load: str, name: str) -> None:
-        device = next(d for d in self.box.devices if any(hung.id == load for hung in d.loads))
-        hung = next(each for each in device.loads if each.id == load)
-        said = hung.model_dump(exclude={"id", "name"}, exclude_none=True) | {"each": str(hung.each), "name": name}
-        self._edit("remove-load", load=load)
-        self._edit("add-load", device=device.id, **said)
+    def _last_load(self, device: Device, **said: Any) -> None:
+        """What is said after a load holds for it."""
+        hung = device.loads[-1]
+        before = hung.model_dump(exclude={"id"}, exclude_none=True) | {"device": device.id, "each": str(hung.each)}
+        self._edit("remove-load", load=hung.id)
+        self._edit("add-load", **before | said)
 
     def _next(self, part: int, fresh: bool) -> tuple[str, ...]:
         """What could come next."""
@@ -309,88 +326,3 @@ def _said(wrong: Exception) -> str:
 
 def _unquoted(text: str) -> str:
     return text.strip('"“”')
-
-
-def write_line(box: Box, sheets: Mapping[str, Sheet]) -> str:
-    """The line that [read_line][] reads as this box, as far as a line can say it.
-
-    >>> box = Box.model_validate({"id": "b", "name": "B", "room": "R", "enclosure": {"volume": "18 in3"},
-    ...     "cables": [{"id": "A", "gauge": 14, "insulated": 2}, {"id": "B", "gauge": 14, "insulated": 2}]})
-    >>> write_line(box, {})
-    '1g 18in3; 14/2 x2'
-    """
-    parts = [" ".join(_head_of(box.enclosure)), ", ".join(_cables_of(box)), ", ".join(_devices_of(box, sheets))]
-    while parts and not parts[-1]:
-        parts.pop()
-    return "; ".join(parts)
-
-
-def _head_of(enclosure: Enclosure) -> Iterator[str]:
-    yield f"{enclosure.gangs}g"
-    if enclosure.trade_size is not None:
-        yield TRADE_SIZES[enclosure.trade_size].name
-    elif enclosure.material == "metal":
-        yield "metal"
-    if enclosure.volume is not None and enclosure.trade_size is None:
-        yield f"{write_number(enclosure.volume.value)}{enclosure.volume.unit}"
-    if enclosure.clamps:
-        yield "tabs"
-
-
-def _cables_of(box: Box) -> Iterator[str]:
-    written: list[tuple[str, int]] = []
-    for cable in box.cables:
-        text = cable.size
-        if cable.grounds == 0:
-            text += " no ground"
-        elif cable.grounds > 1:
-            text += f" {cable.grounds}g"
-        if cable.ground_gauge is not None:
-            text += f" g{cable.ground_gauge}"
-        if cable.run != "ends":
-            text += f" {cable.run}"
-        if cable.enters != "top":
-            text += f" from {cable.enters}"
-        if cable.goes:
-            text += f' "{cable.goes}"'
-        if written and written[-1][0] == text:
-            written[-1] = text, written[-1][1] + 1
-        else:
-            written.append((text, 1))
-    for text, times in written:
-        size, _, rest = text.partition(" ")
-        yield " ".join(filter(None, (size, f"x{times}" if times > 1 else "", rest)))
-
-
-def _devices_of(box: Box, sheets: Mapping[str, Sheet]) -> Iterator[str]:
-    by_gang = {device.gang: device for device in box.devices}
-    gang, last = 1, max(by_gang, default=0)
-    while gang <= last:
-        device = by_gang.get(gang)
-        if device is None:
-            yield "empty"
-            gang += 1
-            continue
-        words = [device.sheet]
-        if device.name:
-            words.append(f'"{device.name}"')
-        if device.gauge:
-            words.append(f"on {device.gauge}")
-        for load in device.loads:
-            words.append(f"{load.quantity}x{write_number(load.each.value)}{load.each.unit} {load.kind}")
-            if load.power_factor is not None:
-                words.append(f"pf {write_number(load.power_factor)}")
-            if load.name:
-                words.append(f'"{load.name}"')
-        yield " ".join(words)
-        gang += sheets[device.sheet].gangs
-
-
-def without_ids(box: Box) -> Box:
-    """The box with its things numbered afresh, to compare what two boxes hold."""
-    cables = tuple(cable.model_copy(update={"id": f"c{n}"}) for n, cable in enumerate(box.cables))
-    devices = []
-    for number, device in enumerate(sorted(box.devices, key=lambda device: device.gang)):
-        loads = tuple(load.model_copy(update={"id": f"l{number}x{n}"}) for n, load in enumerate(device.loads))
-        devices.append(device.model_copy(update={"id": f"d{number}", "loads": loads}))
-    return box.model_copy(update={"cables": cables, "devices": tuple(devices)})

@@ -20,6 +20,7 @@ from ..trade.model.sheet import Sheet
 from ..trade.model.wire import Gauge, largest, smallest
 from ..trade.rules.nec_editions import ALLOWANCES
 from ..trade.speak import say
+from ..trade.written_line import write_line
 
 
 @dataclass(frozen=True, slots=True)
@@ -100,6 +101,11 @@ class BenchView:
         """What may be the largest conductor on a device: what is in the box, and what was said before."""
         gauges = dict.fromkeys((*self.gauges, *((device.gauge,) if device.gauge else ())))
         return [("", "not said: largest in the box"), *((str(gauge), f"{gauge} AWG") for gauge in gauges)]
+
+    @property
+    def line(self) -> str:
+        """The box as a line of quick entry."""
+        return write_line(self.kept.box, self.kept.job.sheets)
 
     @property
     def base(self) -> str:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Literal
 
 from fastapi import APIRouter
@@ -10,8 +11,10 @@ from starlette.exceptions import HTTPException
 from starlette.requests import Request
 from starlette.responses import RedirectResponse, Response
 
+from ...store.keep import Keep
 from ...store.kept import KeptBox, KeptJob, Stale
 from ...trade.edits import EDITS, Edit, make_edit
+from ...trade.line import enter_line
 from ...trade.model.box import Box
 from ...trade.model.complaint import Refused, complaints_of
 from ..bench_view import NO_REFUSAL, Refusal, bench_view
@@ -42,6 +45,18 @@ def edit(request: Request, keep: TheKeep, typed: Typed, job: str, box: str, name
     def change(before: Box, kept: KeptJob) -> Edit:
         return make_edit(before, name, said, kept.sheets)
 
+    return _change(request, keep, typed, job, box, said, change)
+
+
+def _change(
+    request: Request,
+    keep: Keep,
+    typed: dict[str, str],
+    job: str,
+    box: str,
+    said: dict[str, str],
+    change: Callable[[Box, KeptJob], Edit],
+) -> Response:
     try:
         kept = keep.change_box(job, box, _seen(typed), change)
     except Refused as wrong:
@@ -53,6 +68,17 @@ def edit(request: Request, keep: TheKeep, typed: Typed, job: str, box: str, name
         refusal = Refusal(typed.get("asked_by", ""), said, ())
         return _answer(request, keep.box(job, box), refusal, STALE, status=409)
     return _answer(request, kept)
+
+
+@router.post("/line")
+def line(request: Request, keep: TheKeep, typed: Typed, job: str, box: str) -> Response:
+    """The box as a line of quick entry describes it."""
+    said = {"line": typed.get("line", "")}
+
+    def change(before: Box, kept: KeptJob) -> Edit:
+        return enter_line(before, said["line"], kept.sheets)
+
+    return _change(request, keep, typed, job, box, said, change)
 
 
 @router.post("/{way}")

@@ -12,8 +12,11 @@ from starlette.responses import RedirectResponse, Response
 
 from ...drawing.badge import read_badge
 from ...files.job_file import write_job
+from ...store.kept import KeptJob
 from ...trade.changes import StartBox
-from ...trade.edits import start_box
+from ...trade.edits import Edit, start_box
+from ...trade.line import enter_line, read_line
+from ...trade.model.box import Box
 from ...trade.model.complaint import Refused, complaints_of
 from ...trade.model.trade_size import TRADE_SIZES
 from ..bench_view import NO_REFUSAL, Refusal
@@ -32,14 +35,28 @@ def show(request: Request, keep: TheKeep, job: str) -> Response:
 @router.post("/boxes")
 def start(request: Request, keep: TheKeep, typed: Typed, job: str) -> Response:
     """A box from nothing; straight to its bench."""
+    line = typed.pop("line", "").strip()
+
+    def start(key: str, kept: KeptJob) -> Edit:
+        begun = start_box(key, what)
+        return enter_line(begun.box, line, kept.sheets) if line else begun
+
     try:
         what = StartBox.model_validate(typed)
-        key = keep.start_box(job, lambda id: start_box(id, what), f"{what.room} {what.name}")
+        key = keep.start_box(job, start, f"{what.room} {what.name}")
     except ValidationError as wrong:
-        return _house(request, keep, job, Refusal("start", typed, tuple(complaints_of(wrong))))
+        return _house(request, keep, job, Refusal("start", typed | {"line": line}, tuple(complaints_of(wrong))))
     except Refused as wrong:
-        return _house(request, keep, job, Refusal("start", typed, tuple(wrong.complaints)))
+        return _house(request, keep, job, Refusal("start", typed | {"line": line}, tuple(wrong.complaints)))
     return RedirectResponse(f"/jobs/{job}/boxes/{key}", 303)
+
+
+@router.get("/line")
+def echo(request: Request, keep: TheKeep, job: str, line: str = "") -> Response:
+    """What is understood of a line as it is typed, word by word."""
+    kept, _ = keep.job(job)
+    reading = read_line(line, Box(id="line", name="Line", room="Line"), kept.sheets)
+    return render(request, "line/echo.html", reading=reading, line=line)
 
 
 @router.get("/export")
