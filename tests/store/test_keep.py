@@ -96,7 +96,7 @@ def test_everything_is_there_after_a_restart(tmp_path: Path, keep: Keep) -> None
     edit(keep, 30)
     again = opened(tmp_path)
     assert str(again.box(*PLACE).box.enclosure.volume) == "30 in3"
-    assert [card.state for card in again.job("house")[1] if card.key == "pantry"] == ["holds"]
+    assert [card.state for card in again.house("house").cards if card.key == "pantry"] == ["holds"]
     assert again.box(*PLACE).can_undo
 
 

@@ -100,6 +100,25 @@ def test_a_box_from_nothing_and_its_refusals(client: TestClient) -> None:
     assert left_open.url.path.endswith("-2") and "volume of the box not known" in left_open.text
 
 
+def test_a_box_is_copied_removed_and_brought_back(client: TestClient) -> None:
+    copy = client.post(f"{BOX}/copy")
+    assert copy.url.path == "/jobs/schoolhouse/boxes/kitchen-infants-classroom-bench"
+    assert "Bench copy" in copy.text and "Same as “Bench”" in copy.text and "of 54 in³" in copy.text
+    gone = client.post(f"{copy.url.path}/remove")
+    assert "Bring back Bench copy" in gone.text and f'href="{copy.url.path}"' not in gone.text
+    assert client.get(copy.url.path).status_code == 404
+    back = client.post(f"{copy.url.path}/bring-back")
+    assert f'href="{copy.url.path}"' in back.text and "Bring back" not in back.text
+    client.post(f"{copy.url.path}/remove")
+
+
+def test_boxes_are_sought_without_a_page_load(client: TestClient) -> None:
+    some = client.get("/jobs/schoolhouse?state=fails&words=stair", headers={"hx-request": "true"})
+    assert some.text.lstrip().startswith('<div id="boxes">')
+    assert "Stair foot" in some.text and "Cloakroom" not in some.text
+    assert "No box is as sought" in client.get("/jobs/schoolhouse?words=zzz").text
+
+
 def test_a_job_goes_out_and_comes_back_in(client: TestClient) -> None:
     taken = client.get("/jobs/schoolhouse/export")
     assert taken.headers["content-disposition"].endswith("schoolhouse.json")
@@ -134,7 +153,7 @@ def test_names_are_shown_and_never_run(client: TestClient) -> None:
     parser = HTMLParser()
     parser.handle_starttag = lambda tag, attrs: seen.extend([tag, *(name for name, _ in attrs)])  # type: ignore[method-assign]
     parser.feed(made.text)
-    assert seen.count("script") == 2 and not any(name.startswith("hx-on") for name in seen)
+    assert seen.count("script") == 3 and not any(name.startswith("hx-on") for name in seen)
 
 
 def test_every_shipped_library_has_its_license_beside_it(client: TestClient) -> None:

@@ -75,6 +75,30 @@ class KeptJob:
 
 
 @dataclass(frozen=True, slots=True)
+class Sought:
+    """Which boxes of a job are wanted; "" for any."""
+
+    state: str = ""
+    circuit: str = ""
+    room: str = ""
+    words: str = ""
+    """Each must stand in a box's name, room or what binds it."""
+
+
+@dataclass(frozen=True, slots=True)
+class House:
+    """A job with its boxes as a list shows them."""
+
+    job: KeptJob
+    cards: list[BoxCard]
+    gone: list[BoxCard]
+    """Those removed, which can be brought back."""
+    states: dict[str, int]
+    """How many of all its boxes stand how."""
+    rooms: list[str]
+
+
+@dataclass(frozen=True, slots=True)
 class Step:
     """A line of a box's history."""
 

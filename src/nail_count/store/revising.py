@@ -23,14 +23,19 @@ _NEWEST_BOX = (
     .select_from(DocumentRow)
     .join(JobRow)
     .join(_R, _AT_HEAD)
-    .where(JobRow.key == bindparam("job"), DocumentRow.kind == "box", DocumentRow.key == bindparam("box"))
+    .where(
+        JobRow.key == bindparam("job"),
+        DocumentRow.kind == "box",
+        DocumentRow.key == bindparam("box"),
+        DocumentRow.gone.is_(None),
+    )
 )
 _NUMBERED = select(*_STATE).where(_R.document_id == bindparam("document"), _R.number == bindparam("at"))
 _BODIES = (
     select(_R.body)
     .select_from(DocumentRow)
     .join(_R, _AT_HEAD)
-    .where(DocumentRow.job_id == bindparam("job"), DocumentRow.kind == bindparam("kind"))
+    .where(DocumentRow.job_id == bindparam("job"), DocumentRow.kind == bindparam("kind"), DocumentRow.gone.is_(None))
     .order_by(DocumentRow.place)
 )
 _STEPS = (

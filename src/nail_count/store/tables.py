@@ -46,6 +46,8 @@ class DocumentRow(Base):
     place: Mapped[int]
     """In the job's order."""
     head: Mapped[int]
+    gone: Mapped[datetime | None]
+    """When it was removed; it is kept all the same and can be brought back."""
 
 
 class RevisionRow(Base):

@@ -77,6 +77,38 @@ class Slot:
 
 
 @dataclass(frozen=True, slots=True)
+class CableTap:
+    """A large target for a kind of cable that is counted often."""
+
+    gauge: int
+    insulated: int
+    key: str
+    count: int
+    last: str
+    """The one that goes when there is one less; "" where there is none."""
+
+    @property
+    def size(self) -> str:
+        """As the trade says it: 14/2."""
+        return f"{self.gauge}/{self.insulated}"
+
+    @property
+    def name(self) -> str:
+        """For ids: 14-2."""
+        return f"{self.gauge}-{self.insulated}"
+
+
+@dataclass(frozen=True, slots=True)
+class DeviceTap:
+    """A large target for a device."""
+
+    sheet: Sheet
+    key: str
+    fits: bool
+    """Whether enough empty gangs follow one another."""
+
+
+@dataclass(frozen=True, slots=True)
 class BenchView:
     """Everything the bench template shows."""
 
@@ -103,6 +135,29 @@ class BenchView:
         return [("", "not said: largest in the box"), *((str(gauge), f"{gauge} AWG") for gauge in gauges)]
 
     @property
+    def cable_taps(self) -> tuple[CableTap, ...]:
+        """The cables counted most, with how many of each are here as plain as a tap makes them."""
+        taps = []
+        for key, (gauge, insulated) in zip("qwer", COMMON_CABLES, strict=True):
+            here = [c.id for c in self.kept.box.cables if (c.gauge, c.insulated) == (gauge, insulated)]
+            taps.append(CableTap(gauge, insulated, key, len(here), here[-1] if here else ""))
+        return tuple(taps)
+
+    @property
+    def next_gang(self) -> int | None:
+        """The first empty gang from the left; None where there is none."""
+        return next((slot.gang for slot in self.slots if slot.device is None), None)
+
+    @property
+    def device_taps(self) -> tuple[DeviceTap, ...]:
+        """Sheets that are in the box already first, then in the job's order."""
+        here = [device.sheet for device in reversed(self.kept.box.devices)]
+        ids = list(dict.fromkeys((*here, *self.kept.job.sheets)))[: len(DEVICE_KEYS)]
+        room = _empty_run(self.slots)
+        sheets = [self.kept.job.sheets[id] for id in sorted(ids, key=list(self.kept.job.sheets).index)]
+        return tuple(DeviceTap(s, key, s.gangs <= room) for key, s in zip(DEVICE_KEYS, sheets, strict=False))
+
+    @property
     def line(self) -> str:
         """The box as a line of quick entry."""
         return write_line(self.kept.box, self.kept.job.sheets)
@@ -111,6 +166,21 @@ class BenchView:
     def base(self) -> str:
         """Where the acts on this box go."""
         return f"/jobs/{self.kept.job.key}/boxes/{self.kept.box.id}/"
+
+
+COMMON_CABLES = ((14, 2), (14, 3), (12, 2), (12, 3))
+DEVICE_KEYS = "asdfgh"
+
+
+def _empty_run(slots: tuple[Slot, ...]) -> int:
+    """How many gangs are empty in a row from the first empty one."""
+    run = 0
+    for slot in slots:
+        if slot.device is None:
+            run += 1
+        elif run:
+            break
+    return run
 
 
 def bench_view(kept: KeptBox, refusal: Refusal = NO_REFUSAL, notice: str = "") -> BenchView:

@@ -56,6 +56,11 @@ def circuit_choices(circuits: Iterable[Circuit]) -> list[tuple[str, str]]:
     return [("", "not known"), *named]
 
 
+def room_choices(rooms: Iterable[str]) -> list[tuple[str, str]]:
+    """The rooms boxes can be sought in."""
+    return [("", "any"), *((room, room) for room in rooms)]
+
+
 def long_form(environment: Environment, name: str, view: BenchView, key: str, *said: Any) -> Markup:
     """A long form of the bench: kept once rendered, but for one that was refused; the revision beside it."""
     refused = view.refusal.form == key
@@ -83,6 +88,7 @@ def make_environment() -> Environment:
         amount=amount,
         static=static,
         circuit_choices=circuit_choices,
+        room_choices=room_choices,
         long_form=partial(long_form, environment),
         GANG_CHOICES=GANG_CHOICES,
         GAUGE_CHOICES=GAUGE_CHOICES,

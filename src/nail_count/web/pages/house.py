@@ -12,24 +12,50 @@ from starlette.responses import RedirectResponse, Response
 
 from ...drawing.badge import read_badge
 from ...files.job_file import write_job
-from ...store.kept import KeptJob
+from ...store.kept import KeptJob, Sought
 from ...trade.changes import StartBox
 from ...trade.edits import Edit, start_box
 from ...trade.line import enter_line, read_line
 from ...trade.model.box import Box
 from ...trade.model.complaint import Refused, complaints_of
-from ...trade.model.trade_size import TRADE_SIZES
 from ..bench_view import NO_REFUSAL, Refusal
 from ..templating import render
-from .common import TheKeep, Typed
+from .common import TheKeep, Typed, asked_by_htmx
 
 router = APIRouter(prefix="/jobs/{job}", include_in_schema=False)
 
 
 @router.get("")
-def show(request: Request, keep: TheKeep, job: str) -> Response:
-    """The boxes of a job, by room."""
-    return _house(request, keep, job)
+def show(
+    request: Request, keep: TheKeep, job: str, state: str = "", circuit: str = "", room: str = "", words: str = ""
+) -> Response:
+    """The boxes of a job by room, or those sought; only the list where htmx asks for it."""
+    return _house(request, keep, job, sought=Sought(state, circuit, room, words[:200]))
+
+
+@router.post("/boxes/{box}/copy")
+def copy(keep: TheKeep, job: str, box: str) -> Response:
+    """Another box, the same as this one; straight to its bench."""
+    same = keep.box(job, box).box
+
+    def start(key: str, kept: KeptJob) -> Edit:
+        return Edit(same.model_copy(update={"id": key, "name": f"{same.name[:50]} copy"}), f"Same as “{same.name}”")
+
+    return RedirectResponse(f"/jobs/{job}/boxes/{keep.start_box(job, start, f'{same.room} {same.name}')}", 303)
+
+
+@router.post("/boxes/{box}/remove")
+def remove(keep: TheKeep, job: str, box: str) -> Response:
+    """Takes a box out of the list; it can be brought back."""
+    keep.remove_box(job, box)
+    return RedirectResponse(f"/jobs/{job}?removed={box}", 303)
+
+
+@router.post("/boxes/{box}/bring-back")
+def bring_back(keep: TheKeep, job: str, box: str) -> Response:
+    """Puts a removed box back where it was."""
+    keep.remove_box(job, box, back=True)
+    return RedirectResponse(f"/jobs/{job}#box-{box}", 303)
 
 
 @router.post("/boxes")
@@ -54,8 +80,7 @@ def start(request: Request, keep: TheKeep, typed: Typed, job: str) -> Response:
 @router.get("/line")
 def echo(request: Request, keep: TheKeep, job: str, line: str = "") -> Response:
     """What is understood of a line as it is typed, word by word."""
-    kept, _ = keep.job(job)
-    reading = read_line(line, Box(id="line", name="Line", room="Line"), kept.sheets)
+    reading = read_line(line, Box(id="line", name="Line", room="Line"), keep.job(job).sheets)
     return render(request, "line/echo.html", reading=reading, line=line)
 
 
@@ -67,22 +92,17 @@ def export(keep: TheKeep, job: str) -> Response:
     return Response(write_job(keep.whole_job(job)), media_type="application/json", headers=headers)
 
 
-def _house(request: Request, keep: TheKeep, job: str, refusal: Refusal = NO_REFUSAL) -> Response:
-    kept, cards = keep.job(job)
-    order = {room: place for place, room in reversed(list(enumerate(card.room for card in cards)))}
-    by_room = sorted(cards, key=lambda card: order[card.room])
+def _house(
+    request: Request, keep: TheKeep, job: str, refusal: Refusal = NO_REFUSAL, sought: Sought | None = None
+) -> Response:
+    sought = sought or Sought()
+    house = keep.house(job, sought)
+    order = {room: place for place, room in enumerate(house.rooms)}
+    by_room = sorted(house.cards, key=lambda card: order[card.room])
     rooms = [
         (room, [(card, read_badge(card.rail)) for card in group])
         for room, group in groupby(by_room, key=lambda card: card.room)
     ]
-    counts = {state: sum(card.state == state for card in cards) for state in ("fails", "open", "tight", "holds")}
-    return render(
-        request,
-        "house/page.html",
-        422 if refusal is not NO_REFUSAL else 200,
-        job=kept,
-        rooms=rooms,
-        counts=counts,
-        refusal=refusal,
-        trade_sizes=list(TRADE_SIZES),
-    )
+    template = "house/boxes.html" if asked_by_htmx(request) else "house/page.html"
+    status = 422 if refusal is not NO_REFUSAL else 200
+    return render(request, template, status, house=house, job=house.job, rooms=rooms, sought=sought, refusal=refusal)

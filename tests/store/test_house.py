@@ -1,0 +1,112 @@
+"""A house of two hundred boxes: what is sought is found, removed boxes come back, queries do not grow."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+from importlib.resources import files
+from pathlib import Path
+
+import pytest
+from sqlalchemy import Engine, event
+
+from nail_count.files.job_file import read_job
+from nail_count.store.database import open_database
+from nail_count.store.keep import Keep
+from nail_count.store.kept import Missing, Sought
+from nail_count.trade.model.job import Job
+from nail_count.web.bench_view import summarise
+
+HOUSE = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())
+
+
+def many(count: int) -> Job:
+    """The demo house's boxes over and over."""
+    boxes = []
+    for number in range(count):
+        box = HOUSE.boxes[number % len(HOUSE.boxes)]
+        boxes.append(box.model_copy(update={"id": f"b{number}", "name": f"{box.name} {number}"}))
+    return HOUSE.model_copy(update={"boxes": tuple(boxes)})
+
+
+@pytest.fixture(scope="module")
+def engine(tmp_path_factory: pytest.TempPathFactory) -> Engine:
+    return open_database(Path(tmp_path_factory.mktemp("house")) / "kept.sqlite3")
+
+
+@pytest.fixture(scope="module")
+def keep(engine: Engine) -> Keep:
+    made = Keep(engine, summarise)
+    for count in (1, 200):
+        made.add_job(many(count), f"of-{count}")
+    return made
+
+
+@contextmanager
+def counted(engine: Engine) -> Iterator[list[str]]:
+    """The statements run meanwhile."""
+    said: list[str] = []
+
+    def note(_connection: object, _cursor: object, statement: str, *_rest: object) -> None:
+        said.append(statement)
+
+    event.listen(engine, "before_cursor_execute", note)
+    yield said
+    event.remove(engine, "before_cursor_execute", note)
+
+
+def test_queries_do_not_grow_with_the_house(keep: Keep, engine: Engine) -> None:
+    asked = {}
+    for job in ("of-1", "of-200"):
+        keep.house(job)
+        with counted(engine) as house:
+            assert len(keep.house(job).cards) == int(job[3:])
+        with counted(engine) as bench:
+            keep.box(job, "b0")
+        with counted(engine) as board:
+            keep.jobs()
+        asked[job] = (len(house), len(bench), len(board))
+    assert asked["of-1"] == asked["of-200"]
+    assert max(asked["of-200"]) <= 5
+
+
+@pytest.mark.parametrize(
+    "sought",
+    [
+        Sought(state="fails"),
+        Sought(circuit="6"),
+        Sought(room="Entry", state="holds"),
+        Sought(words="ENTRY  12"),
+        Sought(words="100%_"),
+    ],
+)
+def test_what_is_sought_is_found(keep: Keep, sought: Sought) -> None:
+    everything = keep.house("of-200").cards
+    expected = [
+        card.key
+        for card in everything
+        if (not sought.state or card.state == sought.state)
+        and (not sought.circuit or card.circuit == sought.circuit)
+        and (not sought.room or card.room == sought.room)
+        and all(word.lower() in f"{card.name} {card.room} {card.binds}".lower() for word in sought.words.split())
+    ]
+    found = keep.house("of-200", sought)
+    assert [card.key for card in found.cards] == expected
+    assert sum(found.states.values()) == 200
+    assert bool(expected) == (sought.words != "100%_")
+
+
+def test_a_removed_box_comes_back_where_it_was(keep: Keep) -> None:
+    before = [card.key for card in keep.house("of-200").cards]
+    history = keep.box("of-200", "b7").history
+    keep.remove_box("of-200", "b7")
+    gone = keep.house("of-200")
+    assert "b7" not in [card.key for card in gone.cards] and [card.key for card in gone.gone] == ["b7"]
+    assert len(keep.whole_job("of-200").boxes) == 199 and sum(gone.states.values()) == 199
+    with pytest.raises(Missing):
+        keep.box("of-200", "b7")
+    keep.remove_box("of-200", "b7", back=True)
+    assert [card.key for card in keep.house("of-200").cards] == before
+    assert keep.box("of-200", "b7").history == history
+    with pytest.raises(Missing):
+        keep.remove_box("of-200", "nowhere")
