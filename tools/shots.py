@@ -9,7 +9,9 @@ from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).parent.parent))
 
+from selenium.webdriver import Chrome
 from tests.browser.driving import chromium, server, theme, view
+from tests.browser.hand import Hand
 
 HOUSE = "/jobs/schoolhouse"
 DESK, PHONE = (1280, 800), (390, 844)
@@ -21,8 +23,19 @@ VIEWS: dict[str, tuple[str, tuple[int, int], str]] = {
     "bench": (f"{HOUSE}/boxes/kitchen-bench", DESK, "light"),
     "bench-fails-dark": (f"{HOUSE}/boxes/stair-foot", DESK, "dark"),
     "bench-phone": (f"{HOUSE}/boxes/cloakroom", PHONE, "light"),
+    "history": (f"{HOUSE}/boxes/stair-foot/history?at=3", DESK, "light"),
     "docs": ("/docs", DESK, "light"),
 }
+
+
+def change(driver: Chrome, address: str) -> None:
+    """Something for the history to show: two gangs of one box swapped, a cable added."""
+    hand = Hand(driver, address)
+    hand.box("stair-foot")
+    hand.act(lambda: hand.press('[aria-label="Swap with 2: gang 1"]'))
+    hand.act(lambda: hand.press("#add-14-3"))
+    hand.act(lambda: hand.press("#undo"))
+    hand.act(lambda: hand.press("#undo"))
 
 
 def main(folder: Path, names: list[str], whole: bool) -> None:
@@ -33,6 +46,7 @@ def main(folder: Path, names: list[str], whole: bool) -> None:
         server(Path(scratch) / "data") as address,
         chromium(Path(scratch) / "profile") as driver,
     ):
+        change(driver, address)
         for name in names or VIEWS:
             path, size, scheme = VIEWS.get(name, (name, DESK, "light"))
             view(driver, *size)

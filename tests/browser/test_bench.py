@@ -180,6 +180,7 @@ def test_touching_a_ledger_line_lights_what_it_counts(hand: Hand) -> None:
         BENCH,
         "/jobs/schoolhouse/boxes/reading-room",
         "/jobs/schoolhouse/boxes/study",
+        "/jobs/schoolhouse/boxes/study/history",
         "/about",
         "/docs",
     ],

@@ -20,6 +20,7 @@ from nail_count.store.database import make_engine, open_database
 from nail_count.store.keep import Keep
 from nail_count.store.kept import KeptBox, KeptJob, Missing, Stale
 from nail_count.store.tables import Base
+from nail_count.trade.differences import differences
 from nail_count.trade.edits import Edit, make_edit
 from nail_count.trade.model.box import Box
 from nail_count.trade.model.job import Job
@@ -80,6 +81,27 @@ def test_the_history_says_what_was_undone_and_loses_nothing(keep: Keep) -> None:
         "Volume marked 20 in3",
         "Box “Pantry” brought in with the job",
     ]
+
+
+def test_any_earlier_state_is_shown_and_taken_back(keep: Keep) -> None:
+    first = keep.box(*PLACE).box
+    for number in (20, 21, 22):
+        edit(keep, number)
+    found = keep.earlier(*PLACE, 2)
+    assert [step.number for step in found.steps] == [4, 3, 2, 1]
+    assert str(found.then.box.enclosure.volume) == "20 in3"
+    assert differences(found.then.box, found.now.box, found.now.job.sheets) == ("Volume: 20 in3 → 22 in3",)
+    back = keep.take_back(*PLACE, 4, 1)
+    assert back.box == first and back.number == 5
+    assert back.history[0].sentence == "Taken back to step 1: Box “Pantry” brought in with the job"
+    assert str(keep.step(*PLACE, 5, "undo").box.enclosure.volume) == "22 in3"
+    with pytest.raises(Stale):
+        keep.take_back(*PLACE, 4, 1)
+    for nowhere in (0, 99):
+        with pytest.raises(Missing):
+            keep.earlier(*PLACE, nowhere)
+        with pytest.raises(Missing):
+            keep.take_back(*PLACE, 6, nowhere)
 
 
 def test_a_stale_act_changes_nothing(keep: Keep) -> None:

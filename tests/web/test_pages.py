@@ -15,7 +15,7 @@ from nail_count.web.app import make_app
 from nail_count.web.run import put_demo
 
 BOX = "/jobs/schoolhouse/boxes/kitchen-bench"
-PAGES = ["/", "/jobs/schoolhouse", BOX, "/about", "/docs", "/jobs/nowhere"]
+PAGES = ["/", "/jobs/schoolhouse", BOX, f"{BOX}/history", "/about", "/docs", "/jobs/nowhere"]
 
 
 @pytest.fixture(scope="module")
@@ -110,6 +110,19 @@ def test_a_box_is_copied_removed_and_brought_back(client: TestClient) -> None:
     back = client.post(f"{copy.url.path}/bring-back")
     assert f'href="{copy.url.path}"' in back.text and "Bring back" not in back.text
     client.post(f"{copy.url.path}/remove")
+
+
+def test_a_box_is_taken_back_to_an_earlier_step(client: TestClient) -> None:
+    box = "/jobs/schoolhouse/boxes/loft"
+    act = {"revision": revision(client, box), "gauge": "12", "insulated": "3"}
+    client.post(f"{box}/edit/add-cable", data=act)
+    page = client.get(f"{box}/history").text
+    assert "Cable C more: 12/3, 1 ground, ends, from the top" in page and "Take the box back to step 1" in page
+    assert client.get(f"{box}/history?at=99").status_code == 404
+    assert client.post(f"{box}/history", data={"revision": "1", "at": "1"}).status_code == 409
+    back = client.post(f"{box}/history", data={"revision": "2", "at": "1"})
+    assert back.url.path == box and "Taken back to step 1" in back.text and "Out: cable C" not in back.text
+    assert "Nothing is otherwise." in client.get(f"{box}/history?at=1").text
 
 
 def test_boxes_are_sought_without_a_page_load(client: TestClient) -> None:

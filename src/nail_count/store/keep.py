@@ -16,7 +16,7 @@ from ..trade.model.job import Job
 from ..trade.model.sheet import Sheet
 from ..trade.model.thing import Thing
 from . import revising
-from .kept import BoxCard, House, JobCard, JobHead, KeptBox, KeptJob, Missing, Sought, Stale, Summarise
+from .kept import BoxCard, Earlier, House, JobCard, JobHead, KeptBox, KeptJob, Missing, Sought, Stale, Summarise
 from .naming import free_key, slug
 from .revising import Revision
 from .tables import DocumentRow, JobRow, SummaryRow
@@ -156,9 +156,7 @@ class Keep:
             Stale: the box is no longer at the revision seen.
         """
         with self._writing() as on:
-            kept, revision = self._newest(on, job_key, box_key)
-            if revision.number != seen:
-                raise Stale
+            kept, revision = self._seen(on, job_key, box_key, seen)
             edit = change(Box.model_validate_json(revision.body), kept)
             body = edit.box.model_dump_json(exclude_none=True)
             new = revising.add_edit(on, revision, body, edit.sentence)
@@ -172,13 +170,42 @@ class Keep:
             Stale: the box is no longer at the revision seen.
         """
         with self._writing() as on:
-            kept, revision = self._newest(on, job_key, box_key)
-            if revision.number != seen:
-                raise Stale
+            kept, revision = self._seen(on, job_key, box_key, seen)
             new = revising.add_step(on, revision, way)
             if new is None:
                 return self._kept_box(on, kept, revision)
             return self._changed(on, kept, new, Box.model_validate_json(new.body))
+
+    def earlier(self, job_key: str, box_key: str, number: int) -> Earlier:
+        """A box as it is, with the steps of its whole history, and as it was at one of them.
+
+        Raises:
+            Missing: no such box, or no such step.
+        """
+        with self._reading() as on:
+            kept, revision = self._newest(on, job_key, box_key)
+            now = self._kept_box(on, kept, revision)
+            steps = revising.steps(on, revision.document, revision.number)
+            if not 1 <= number <= revision.number:
+                raise Missing("expected one of the steps of this box")
+            then = Box.model_validate_json(revising.at(on, revision.document, number).body)
+        return Earlier(now, steps, number, check_box(then, kept.sheets, kept.head.terms))
+
+    def take_back(self, job_key: str, box_key: str, seen: int, number: int) -> KeptBox:
+        """Takes a box back to an earlier step, as a new revision. Raises as [change_box][Keep.change_box] does."""
+        with self._writing() as on:
+            kept, revision = self._seen(on, job_key, box_key, seen)
+            if not 1 <= number <= revision.number:
+                raise Missing("expected one of the steps of this box")
+            new = revising.add_return(on, revision, number)
+            return self._changed(on, kept, new, Box.model_validate_json(new.body))
+
+    def _seen(self, on: Connection, job_key: str, box_key: str, seen: int) -> tuple[KeptJob, Revision]:
+        """The newest revision, where it is the one the person was looking at."""
+        kept, revision = self._newest(on, job_key, box_key)
+        if revision.number != seen:
+            raise Stale
+        return kept, revision
 
     def _newest(self, on: Connection, job_key: str, box_key: str) -> tuple[KeptJob, Revision]:
         found = revising.newest_box(on, job_key, box_key)

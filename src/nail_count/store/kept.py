@@ -119,3 +119,14 @@ class KeptBox:
     history: tuple[Step, ...]
     """The newest steps, newest first."""
     check: BoxCheck
+
+
+@dataclass(frozen=True, slots=True)
+class Earlier:
+    """A box as it is, and as it was at an earlier step."""
+
+    now: KeptBox
+    steps: tuple[Step, ...]
+    """Its whole history, newest first."""
+    number: int
+    then: BoxCheck

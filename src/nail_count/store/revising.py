@@ -98,11 +98,17 @@ def add_step(on: Connection, now: Revision, way: Literal["undo", "redo"]) -> Rev
     to = now.back if way == "undo" else now.forth
     if to is None:
         return None
-    target = _at(on, now.document, to)
-    changed = _at(on, now.document, now.origin if way == "undo" else target.origin)
+    target = at(on, now.document, to)
+    changed = at(on, now.document, now.origin if way == "undo" else target.origin)
     back, forth = (target.back, now.number) if way == "undo" else (now.number, target.forth)
     said = f"{'Undone' if way == 'undo' else 'Redone'}: {changed.sentence}"
     return _add(on, Revision(now.document, now.number + 1, target.body, said, back, forth, target.origin))
+
+
+def add_return(on: Connection, now: Revision, number: int) -> Revision:
+    """Takes a document back to an earlier revision, as a further one that can itself be undone."""
+    target = at(on, now.document, number)
+    return add_edit(on, now, target.body, f"Taken back to step {number}: {target.sentence}")
 
 
 def update_summary(on: Connection, document: int, values: dict[str, Any]) -> None:
@@ -116,7 +122,8 @@ def new_id(inserted: CursorResult[Any]) -> int:
     return int(inserted.inserted_primary_key[0])
 
 
-def _at(on: Connection, document: int, number: int) -> Revision:
+def at(on: Connection, document: int, number: int) -> Revision:
+    """One revision of a document. Raises NoResultFound where there is none."""
     found = on.execute(_NUMBERED, {"document": document, "at": number}).one()
     return Revision(*found[:])
 

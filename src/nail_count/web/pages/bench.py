@@ -19,7 +19,7 @@ from ...trade.model.box import Box
 from ...trade.model.complaint import Refused, complaints_of
 from ..bench_view import NO_REFUSAL, Refusal, bench_view
 from ..templating import render
-from .common import TheKeep, Typed, asked_by_htmx
+from .common import TheKeep, Typed, asked_by_htmx, whole_number
 
 router = APIRouter(prefix="/jobs/{job}/boxes/{box}", include_in_schema=False)
 
@@ -58,7 +58,7 @@ def _change(
     change: Callable[[Box, KeptJob], Edit],
 ) -> Response:
     try:
-        kept = keep.change_box(job, box, _seen(typed), change)
+        kept = keep.change_box(job, box, whole_number(typed.get("revision", "")), change)
     except Refused as wrong:
         return _answer(request, keep.box(job, box), Refusal(typed.get("asked_by", ""), said, tuple(wrong.complaints)))
     except ValidationError as wrong:
@@ -85,16 +85,10 @@ def line(request: Request, keep: TheKeep, typed: Typed, job: str, box: str) -> R
 def step(request: Request, keep: TheKeep, typed: Typed, job: str, box: str, way: Literal["undo", "redo"]) -> Response:
     """Undoes or redoes one edit."""
     try:
-        kept = keep.step(job, box, _seen(typed), way)
+        kept = keep.step(job, box, whole_number(typed.get("revision", "")), way)
     except Stale:
         return _answer(request, keep.box(job, box), notice=STALE, status=409)
     return _answer(request, kept)
-
-
-def _seen(typed: dict[str, str]) -> int:
-    """The revision the person was looking at; none that exists where the form does not say."""
-    revision = typed.get("revision", "")
-    return int(revision) if revision.isdecimal() and len(revision) < 10 else 0
 
 
 def _answer(

@@ -27,6 +27,11 @@ async def typed(request: Request) -> dict[str, str]:
 Typed = Annotated[dict[str, str], Depends(typed)]
 
 
+def whole_number(text: str) -> int:
+    """The whole number typed; 0, which is no revision of anything, where it is none."""
+    return int(text) if text.isdecimal() and len(text) < 10 else 0
+
+
 def asked_by_htmx(request: Request) -> bool:
     """Whether a part of a page is wanted instead of a whole one."""
     return request.headers.get("hx-request") == "true"

@@ -1,0 +1,82 @@
+"""What is different between two states of a box, in sentences."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+
+from .model.box import Box, Device
+from .model.load import KIND_WORDS
+from .model.sheet import Sheet
+from .model.wire import Cable
+
+
+def differences(before: Box, after: Box, sheets: Mapping[str, Sheet]) -> tuple[str, ...]:
+    """One sentence for each thing that is otherwise in `after`; () where the two are the same.
+
+    Args:
+        before: one state of a box.
+        after: another.
+        sheets: the sheets the devices of either name, by id.
+
+    >>> one = Box(id="b", name="Hall", room="Hall")
+    >>> other = one.model_copy(update={"name": "Landing", "cables": (Cable(id="A", gauge=14, insulated=2),)})
+    >>> differences(one, other, {})
+    ('Name: Hall → Landing', 'Cable A more: 14/2, 1 ground, ends, from the top')
+    """
+    return tuple(_sentences(before, after, sheets))
+
+
+def _sentences(before: Box, after: Box, sheets: Mapping[str, Sheet]) -> Iterator[str]:
+    for label, old, new in zip(_LABELS, _facts(before), _facts(after), strict=True):
+        if old != new:
+            yield f"{label}: {old} → {new}"
+    yield from _things("Cable", {c.id: _cable(c) for c in before.cables}, {c.id: _cable(c) for c in after.cables})
+    yield from _things("Gang", _by_gang(before, sheets), _by_gang(after, sheets))
+
+
+def _things(kind: str, before: Mapping[str, str], after: Mapping[str, str]) -> Iterator[str]:
+    for name in dict.fromkeys((*before, *after)):
+        old, new = before.get(name), after.get(name)
+        if old is None:
+            yield f"{kind} {name} more: {new}"
+        elif new is None:
+            yield f"{kind} {name} gone: {old}"
+        elif old != new:
+            yield f"{kind} {name}: {old} → {new}"
+
+
+_LABELS = ("Name", "Room", "Circuit", "Gangs", "Material", "Volume", "Trade size", "Clamps inside", "Rings", "Inside")
+
+
+def _facts(box: Box) -> tuple[str, ...]:
+    e = box.enclosure
+    rings = ", ".join(f"{ring.kind} {ring.volume or 'unmarked'}" for ring in e.rings)
+    inside = " × ".join(str(length or "?") for length in (e.width, e.height, e.depth))
+    facts = (box.name, box.room, box.circuit, e.gangs, e.material, e.volume, e.trade_size)
+    clamps = "yes" if e.clamps else "no"
+    return (*(str(fact) if fact is not None else "not known" for fact in facts), clamps, rings or "none", inside)
+
+
+def _cable(cable: Cable) -> str:
+    gauge = f" of {cable.ground_gauge} AWG" if cable.ground_gauge else ""
+    grounds = f"{cable.grounds} ground{'' if cable.grounds == 1 else 's'}{gauge}"
+    goes = f", {cable.goes}" if cable.goes else ""
+    return f"{cable.size}, {grounds}, {cable.run}, from the {cable.enters}{goes}"
+
+
+def _by_gang(box: Box, sheets: Mapping[str, Sheet]) -> dict[str, str]:
+    return {str(d.gang): _device(d, sheets) for d in sorted(box.devices, key=lambda device: device.gang)}
+
+
+def _device(device: Device, sheets: Mapping[str, Sheet]) -> str:
+    words = [sheets[device.sheet].name]
+    if device.name:
+        words.append(f"“{device.name}”")
+    if device.gauge:
+        words.append(f"on {device.gauge} AWG")
+    for load in device.loads:
+        factor = f", power factor {float(load.power_factor):g}" if load.power_factor is not None else ""
+        channel = f", channel {load.channel}" if load.channel > 1 else ""
+        name = f" “{load.name}”" if load.name else ""
+        words.append(f"with {load.quantity} × {load.each} {KIND_WORDS[load.kind]}{name}{factor}{channel}")
+    return " ".join(words)

@@ -1,0 +1,50 @@
+"""A box's history: any earlier state beside the present, what is otherwise, and the way back."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter
+from starlette.requests import Request
+from starlette.responses import RedirectResponse, Response
+
+from ...drawing.front import front
+from ...drawing.rail import rail
+from ...store.kept import Stale
+from ...trade.differences import differences
+from ..templating import render
+from .common import TheKeep, Typed, whole_number
+
+router = APIRouter(prefix="/jobs/{job}/boxes/{box}/history", include_in_schema=False)
+
+
+@router.get("")
+def show(request: Request, keep: TheKeep, job: str, box: str, at: int | None = None) -> Response:
+    """All steps, newest first; the state at one of them beside the present."""
+    return _history(request, keep, job, box, at)
+
+
+@router.post("")
+def take_back(request: Request, keep: TheKeep, typed: Typed, job: str, box: str) -> Response:
+    """Takes the box back to a step, as a further step that can be undone."""
+    number = whole_number(typed.get("at", ""))
+    try:
+        keep.take_back(job, box, whole_number(typed.get("revision", "")), number)
+    except Stale:
+        notice = (
+            "This box was changed elsewhere since you last saw it. Nothing was taken back; here it is as it is now."
+        )
+        return _history(request, keep, job, box, number, notice)
+    return RedirectResponse(f"/jobs/{job}/boxes/{box}", 303)
+
+
+def _history(request: Request, keep: TheKeep, job: str, box: str, at: int | None, notice: str = "") -> Response:
+    number = at if at is not None else max(keep.box(job, box).number - 1, 1)
+    found = keep.earlier(job, box, number)
+    now = found.now
+    sheets = now.job.sheets
+    states = [
+        (title, check, rail(check.fill), front(check.box, sheets))
+        for title, check in ((f"Step {number}", found.then), ("Now", now.check))
+    ]
+    changed = differences(found.then.box, now.box, sheets)
+    status = 409 if notice else 200
+    return render(request, "history/page.html", status, found=found, states=states, changed=changed, notice=notice)
