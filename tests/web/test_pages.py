@@ -125,6 +125,29 @@ def test_a_box_is_taken_back_to_an_earlier_step(client: TestClient) -> None:
     assert "Nothing is otherwise." in client.get(f"{box}/history?at=1").text
 
 
+def test_circuits_are_entered_and_a_box_hangs_only_on_one_of_them(client: TestClient) -> None:
+    box = "/jobs/schoolhouse/boxes/study"
+    said = {"name": "Study", "room": "Study", "circuit": "12"}
+    refused = client.post(f"{box}/edit/rename", data=said | {"revision": revision(client, box), "asked_by": "name"})
+    assert refused.status_code == 422 and "hangs on circuit “12”, which is not among" in refused.text
+    wrong = client.post("/jobs/schoolhouse/circuits", data={"id": "12", "breaker": "lots", "label": "Bells"})
+    assert (
+        wrong.status_code == 422
+        and "expected a whole number, not “lots”" in wrong.text
+        and 'value="Bells"' in wrong.text
+    )
+    for label in ("Bells", "Bells and bell room"):
+        client.post("/jobs/schoolhouse/circuits", data={"id": "12", "breaker": "20", "label": label})
+    assert client.get("/jobs/schoolhouse").text.count("Bells and bell room") >= 2
+    client.post(f"{box}/edit/rename", data=said | {"revision": revision(client, box)})
+    assert "circuit 12" in client.get(box).text
+    assert client.get("/jobs/schoolhouse/export").json()["circuits"][-1] == {
+        "id": "12",
+        "breaker": 20,
+        "label": "Bells and bell room",
+    }
+
+
 def test_boxes_are_sought_without_a_page_load(client: TestClient) -> None:
     some = client.get("/jobs/schoolhouse?state=fails&words=stair", headers={"hx-request": "true"})
     assert some.text.lstrip().startswith('<div id="boxes">')

@@ -236,7 +236,7 @@ def _facts(box: Box, sheets: Mapping[str, Sheet]) -> str:
     for device in sorted(box.devices, key=lambda device: device.gang):
         sheet = sheets[device.sheet]
         broken = sum(sides[device.id]) if sheet.derating == "by position" else 0
-        fins = f", {broken} side sections broken off" if broken else ""
+        fins = f", {broken} side section{'' if broken == 1 else 's'} broken off" if broken else ""
         parts.append(f"Gang {device.gang}: {sheet.name}{f' “{device.name}”' if device.name else ''}{fins}.")
     if not box.devices:
         parts.append("No device in it.")

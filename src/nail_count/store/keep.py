@@ -12,7 +12,8 @@ from sqlalchemy.exc import IntegrityError
 from ..trade.check import BoxCheck, check_box
 from ..trade.edits import Edit
 from ..trade.model.box import Box
-from ..trade.model.job import Job
+from ..trade.model.complaint import Refused
+from ..trade.model.job import Circuit, Job, off_circuit
 from ..trade.model.sheet import Sheet
 from ..trade.model.thing import Thing
 from . import revising
@@ -125,12 +126,23 @@ class Keep:
             kept, job = self._kept_job(on, job_key)
             taken = on.execute(select(DocumentRow.key, DocumentRow.place).filter_by(job_id=job, kind="box")).all()
             key = free_key(slug(name) or "box", {row.key for row in taken})
-            edit = start(key, kept)
+            edit = _on_a_circuit(start(key, kept), kept)
             place = max((row.place for row in taken), default=-1) + 1
             document = _start(on, job, "box", key, place, edit.box, edit.sentence)
             check = check_box(edit.box, kept.sheets, kept.head.terms)
             on.execute(insert(SummaryRow), {"document_id": document, **self._summary(check)})
             return key
+
+    def put_circuit(self, key: str, circuit: Circuit) -> None:
+        """Puts a circuit into the job, in place of the one with its number where there is one. Raises [Missing][]."""
+        with self._writing() as on:
+            kept, job = self._kept_job(on, key)
+            others = [other for other in kept.head.circuits if other.id != circuit.id]
+            more = sorted((*others, circuit), key=lambda one: (len(one.id), one.id))
+            head = kept.head.model_copy(update={"circuits": tuple(more)})
+            revision = revising.newest_terms(on, job)
+            revising.add_edit(on, revision, head.model_dump_json(exclude_none=True), f"Circuit {circuit.id} entered")
+            on.execute(update(JobRow).where(JobRow.id == job).values(shelf=JobRow.shelf + 1))
 
     def remove_box(self, job_key: str, box_key: str, back: bool = False) -> None:
         """Takes a box out of the job, or brings it back; its history stays. Raises [Missing][] where there is none."""
@@ -157,7 +169,7 @@ class Keep:
         """
         with self._writing() as on:
             kept, revision = self._seen(on, job_key, box_key, seen)
-            edit = change(Box.model_validate_json(revision.body), kept)
+            edit = _on_a_circuit(change(Box.model_validate_json(revision.body), kept), kept)
             body = edit.box.model_dump_json(exclude_none=True)
             new = revising.add_edit(on, revision, body, edit.sentence)
             return self._changed(on, kept, new, edit.box)
@@ -267,6 +279,13 @@ class Keep:
                 yield on
         except IntegrityError as wrong:
             raise Stale from wrong
+
+
+def _on_a_circuit(edit: Edit, kept: KeptJob) -> Edit:
+    """The edit, unless it hangs the box on a circuit the job does not have."""
+    if wrong := off_circuit(edit.box, kept.head.circuits):
+        raise Refused(f"expected one of the job's circuits; {wrong}", "circuit")
+    return edit
 
 
 def _start(on: Connection, job: int, kind: str, key: str, place: int, thing: Thing, sentence: str) -> int:

@@ -30,6 +30,12 @@ _NEWEST_BOX = (
         DocumentRow.gone.is_(None),
     )
 )
+_NEWEST_TERMS = (
+    select(*_STATE)
+    .select_from(DocumentRow)
+    .join(_R, _AT_HEAD)
+    .where(DocumentRow.job_id == bindparam("job"), DocumentRow.kind == "terms")
+)
 _NUMBERED = select(*_STATE).where(_R.document_id == bindparam("document"), _R.number == bindparam("at"))
 _BODIES = (
     select(_R.body)
@@ -67,6 +73,11 @@ def newest_box(on: Connection, job: str, box: str) -> tuple[int, int, Revision] 
     """The id and shelf of a job and the newest revision of a box of it, by their keys; None where there is none."""
     row = on.execute(_NEWEST_BOX, {"job": job, "box": box}).one_or_none()
     return None if row is None else (row[0], row[1], Revision(*row[2:]))
+
+
+def newest_terms(on: Connection, job: int) -> Revision:
+    """The newest revision of what a job says of itself."""
+    return Revision(*on.execute(_NEWEST_TERMS, {"job": job}).one()[:])
 
 
 def bodies(on: Connection, job: int, kind: str) -> list[str]:

@@ -47,7 +47,6 @@ class Job(Thing):
     @model_validator(mode="after")
     def _holds_together(self) -> Self:
         sheets = by_id(self.sheets)
-        circuits = {circuit.id for circuit in self.circuits}
         for what, ids in (
             ("sheets", [sheet.id for sheet in self.sheets]),
             ("circuits", [circuit.id for circuit in self.circuits]),
@@ -56,11 +55,16 @@ class Job(Thing):
             if len(set(ids)) < len(ids):
                 raise ValueError(f"expected {what} with an id of their own each")
         for box in self.boxes:
-            if box.circuit is not None and box.circuit not in circuits:
-                raise ValueError(f"box “{box.id}” hangs on circuit “{box.circuit}”, which is not among the circuits")
-            if wrong := misfit(box, sheets):
+            if wrong := off_circuit(box, self.circuits) or misfit(box, sheets):
                 raise ValueError(f"box “{box.id}”: {wrong}")
         return self
+
+
+def off_circuit(box: Box, circuits: tuple[Circuit, ...]) -> str | None:
+    """What is wrong with the circuit a box hangs on, as a sentence; None where it is one of these, or not known."""
+    if box.circuit is None or box.circuit in {circuit.id for circuit in circuits}:
+        return None
+    return f"it hangs on circuit “{box.circuit}”, which is not among the circuits"
 
 
 def by_id(sheets: tuple[Sheet, ...]) -> dict[str, Sheet]:

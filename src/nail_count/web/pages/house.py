@@ -18,6 +18,7 @@ from ...trade.edits import Edit, start_box
 from ...trade.line import enter_line, read_line
 from ...trade.model.box import Box
 from ...trade.model.complaint import Refused, complaints_of
+from ...trade.model.job import Circuit
 from ..bench_view import NO_REFUSAL, Refusal
 from ..templating import render
 from .common import TheKeep, Typed, asked_by_htmx
@@ -75,6 +76,16 @@ def start(request: Request, keep: TheKeep, typed: Typed, job: str) -> Response:
     except Refused as wrong:
         return _house(request, keep, job, Refusal("start", typed | {"line": line}, tuple(wrong.complaints)))
     return RedirectResponse(f"/jobs/{job}/boxes/{key}", 303)
+
+
+@router.post("/circuits")
+def put_circuit(request: Request, keep: TheKeep, typed: Typed, job: str) -> Response:
+    """A circuit entered, or changed, by its number in the panel."""
+    try:
+        keep.put_circuit(job, Circuit.model_validate(typed))
+    except ValidationError as wrong:
+        return _house(request, keep, job, Refusal("circuit", typed, tuple(complaints_of(wrong))))
+    return RedirectResponse(f"/jobs/{job}#circuits", 303)
 
 
 @router.get("/line")
