@@ -40,7 +40,9 @@ shots: .venv/dev.stamp node_modules/.stamp
 	$(BIN)/python tools/shots.py docs/screenshots
 
 bench: .venv/dev.stamp
+	@tools/browser-ready
 	$(BIN)/python tools/bench.py
+	$(BIN)/python tools/bench_browser.py
 
 # Writes the hashed requirements anew from pyproject.toml. Needs the network.
 lock: .venv/dev.stamp

@@ -106,7 +106,12 @@ def serving(make: Callable[[Path], FastAPI], file: Path) -> Iterator[http.client
     hear, said = spawn.Pipe()
     process = spawn.Process(target=_serve, args=(make, file, said))
     process.start()
-    connection = http.client.HTTPConnection("127.0.0.1", hear.recv())
+    port = hear.recv()
+    first = http.client.HTTPConnection("127.0.0.1", port)  # waits until the server is up
+    first.request("GET", "/openapi.json")
+    first.getresponse().read()
+    first.close()
+    connection = http.client.HTTPConnection("127.0.0.1", port)
     try:
         yield connection
     finally:

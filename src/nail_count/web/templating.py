@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from fractions import Fraction
-from functools import partial
+from functools import lru_cache
 from hashlib import sha256
 from importlib.resources import files
 from typing import Any
@@ -20,13 +20,10 @@ from ..trade.model.enclosure import MOST_GANGS
 from ..trade.model.job import Circuit
 from ..trade.model.wire import GAUGES
 from ..trade.speak import amount, figure, say, share, sum_up
-from .bench_view import BenchView
+from .bench_view import NO_REFUSAL, BenchView
 
 _STATIC = files("nail_count.web") / "static"
 _STAMPS: dict[str, str] = {}
-_FORMS: dict[tuple[Any, ...], Markup] = {}
-MOST_FORMS = 5000
-"""Of the long forms kept, about 10 MB; past that they are rendered each time."""
 
 THEMES = ("system", "light", "dark")
 GAUGE_CHOICES = [(gauge, f"{gauge} AWG") for gauge in GAUGES]
@@ -61,16 +58,24 @@ def room_choices(rooms: Iterable[str]) -> list[tuple[str, str]]:
     return [("", "any"), *((room, room) for room in rooms)]
 
 
-def long_form(environment: Environment, name: str, view: BenchView, key: str, *said: Any) -> Markup:
-    """A long form of the bench: kept once rendered, but for one that was refused; the revision beside it."""
-    refused = view.refusal.form == key
-    shown = view.base, name, key, said
-    form = None if refused else _FORMS.get(shown)
-    if form is None:
-        form = getattr(environment.get_template("bench/forms.html").module, name)(view.refusal, view.base, key, *said)
-        if not refused and len(_FORMS) < MOST_FORMS:
-            _FORMS[shown] = form
+def act_form(view: BenchView, name: str, key: str, *said: Any) -> Markup:
+    """A form of the bench that says nothing of the box as it stands: kept once rendered, the revision beside it."""
+    form: Markup
+    if view.refusal.form == key:
+        form = _macro(name)(view.refusal, view.base, key, *said)
+    else:
+        form = _kept_form(name, view.base, key, said)
     return form + Markup('<input type="hidden" form="{}" name="revision" value="{}">').format(key, view.kept.number)
+
+
+@lru_cache(maxsize=20_000)
+def _kept_form(name: str, base: str, key: str, said: tuple[Any, ...]) -> Markup:
+    form: Markup = _macro(name)(NO_REFUSAL, base, key, *said)
+    return form
+
+
+def _macro(name: str) -> Any:
+    return getattr(_ENVIRONMENT.get_template("bench/forms.html").module, name)
 
 
 def make_environment() -> Environment:
@@ -89,7 +94,7 @@ def make_environment() -> Environment:
         static=static,
         circuit_choices=circuit_choices,
         room_choices=room_choices,
-        long_form=partial(long_form, environment),
+        act_form=act_form,
         GANG_CHOICES=GANG_CHOICES,
         GAUGE_CHOICES=GAUGE_CHOICES,
         CAUTION=CAUTION,
