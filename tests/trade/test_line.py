@@ -90,6 +90,7 @@ def test_what_could_come_next_is_offered() -> None:
     assert "54in3" in read_line("3g ", EMPTY, LIBRARY).suggestions
     assert "12/3" in read_line("3g; 12/2, ", EMPTY, LIBRARY).suggestions
     assert "dimmer" in read_line("3g; 12/2; ", EMPTY, LIBRARY).suggestions
+    assert "dimmer" in read_line("3g; 12/2; toaster", EMPTY, LIBRARY).suggestions
 
 
 @given(any_box(), st.integers(0, 9), st.sampled_from(("", "Bench", "over the sink")))

@@ -134,6 +134,7 @@ class _Reader:
             except (_Wrong, Refused, ValidationError, ValueError) as wrong:
                 self.at = begun
                 self._note(Word(text, start, "", _said(wrong)))
+                continue  # what could stand here is what could come next
             fresh = False
         whole = not any(word.expected for word in self.words)
         return Reading(tuple(self.words), self.box if whole else None, self._next(part, fresh))
