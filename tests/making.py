@@ -80,17 +80,17 @@ def on(gang: int, sheet: Sheet = SWITCH, gauge: int | None = None, *loads: dict[
 @st.composite
 def any_cables(draw: st.DrawFn, most: int = 6) -> tuple[Cable, ...]:
     """Cables of any gauge, with or without grounds, ending, running through or looped."""
-    count = draw(st.integers(0, most))
+    held = draw(st.lists(st.tuples(st.integers(0, 4), st.integers(0, 2)).filter(any), max_size=most))
     return tuple(
         Cable(
             id="ABCDEFGHIJ"[number],
             gauge=draw(st.sampled_from(GAUGES)),
-            insulated=draw(st.integers(0, 4)),
-            grounds=draw(st.integers(0, 2)),
+            insulated=insulated,
+            grounds=grounds,
             ground_gauge=draw(st.none() | st.sampled_from(GAUGES)),
             run=draw(st.sampled_from(("ends", "through", "looped"))),
         )
-        for number in range(count)
+        for number, (insulated, grounds) in enumerate(held)
     )
 
 

@@ -80,6 +80,7 @@ WRONG = [
     (changed("name", 7), "name", "expected text, not 7"),
     (changed("boxes.0.cables.1.gauge", 13), "boxes[0].cables[1].gauge", "expected one of the gauges 18, 16"),
     (changed("boxes.0.cables.1.insulated", 400), "boxes[0].cables[1].insulated", "expected 20 or less, not 400"),
+    (changed("boxes.0.cables.1", {"id": "B", "gauge": 14, "insulated": 0, "grounds": 0}), "boxes[0].cables[1]", "one"),
     (changed("boxes.0.enclosure.volume", 34), "boxes[0].enclosure.volume", "expected text with its unit"),
     (changed("boxes.0.enclosure.volume", "0 in3"), "boxes[0].enclosure.volume", "expected a volume above zero"),
     (changed("boxes.0.enclosure.gangs", 0), "boxes[0].enclosure.gangs", "expected 1 or more, not 0"),

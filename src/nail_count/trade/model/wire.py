@@ -1,9 +1,9 @@
 """Gauges, and the cables that enter a box."""
 
 from collections.abc import Iterable
-from typing import Annotated, Literal, get_args
+from typing import Annotated, Literal, Self, get_args
 
-from pydantic import BeforeValidator, Field
+from pydantic import BeforeValidator, Field, model_validator
 
 from .thing import Mark, Thing
 
@@ -60,6 +60,12 @@ class Cable(Thing):
     """Where it comes in, seen from the room."""
     goes: Annotated[str, Field(max_length=60)] = ""
     """Where it goes: feed, to the lamp, onward."""
+
+    @model_validator(mode="after")
+    def _some_conductor(self) -> Self:
+        if self.insulated + self.grounds == 0:
+            raise ValueError("expected at least one conductor or ground in a cable")
+        return self
 
     @property
     def size(self) -> str:
