@@ -88,9 +88,7 @@ def test_a_device_and_its_lamps_from_nothing(hand: Hand) -> None:
     hand.fill("put-1", "sheet", "marrowby-rocker-dimmer")
     hand.fill("put-1", "name", "Trunks")
     hand.act(lambda: hand.press("#put-1 button"))
-    assert hand.text("#gang-1 h3").splitlines()[1:] == ["Trunks", "Rocker dimmer Marrowby"] or "Trunks" in hand.text(
-        "#gang-1 h3"
-    )
+    assert "Trunks" in hand.text("#gang-1 h3") and "Rocker dimmer Marrowby" in hand.text("#gang-1 h3")
     hand.open("#add-load-d1")
     hand.fill("load-d1", "quantity", "6")
     hand.fill("load-d1", "each", "9")

@@ -7,8 +7,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from nail_count.trade.check import check_box
-from nail_count.trade.line import read_line
+from nail_count.trade.line import enter_line, read_line
 from nail_count.trade.model.box import Box
+from nail_count.trade.model.complaint import Refused
 from nail_count.trade.model.measure import Power, Volume
 from nail_count.trade.model.sheet import Sheet
 from nail_count.trade.speak import say
@@ -58,7 +59,9 @@ POINTED_AT = [
     ("1g; ; switch switch", "switch", "its name in quotes, on 14, or a load"),
     ("1g; ; dimmer 9A led", "9A", "W for LED, not A"),
     ("1g; ; dimmer 0W", "0W", "more than 0"),
-    ("1g 3x2x2 30in3", "30in3", ""),
+    ("1g 3x2x2 30in3", "30in3", "contradict each other"),
+    ("1g 18in3 20in3", "20in3", "the volume once; it was said before"),
+    ("1g 2g", "2g", "the gangs once"),
     ("1g; ; switch; more", "more", "nothing more: a line has three parts"),
 ]
 
@@ -66,9 +69,6 @@ POINTED_AT = [
 @pytest.mark.parametrize(("line", "word", "said"), POINTED_AT)
 def test_a_word_not_understood_is_pointed_at(line: str, word: str, said: str) -> None:
     reading = read_line(line, EMPTY, LIBRARY)
-    if not said:
-        assert reading.box is not None  # the marked volume takes the trade size's place
-        return
     assert reading.box is None
     assert [wrong.text for wrong in reading.complaints][:1] == [word]
     assert said in reading.complaints[0].expected
@@ -84,6 +84,15 @@ def test_channels_can_be_said_and_what_cannot_be_said_stays() -> None:
     assert reading.box is not None and reading.box.circuit == "4" and len(reading.box.enclosure.rings) == 1
     assert [(load.channel, load.name) for load in reading.box.devices[0].loads] == [(1, ""), (2, "fan")]
     assert read_line(write_line(reading.box, {"both": both}), kept, {"both": both}).box == reading.box
+
+
+def test_a_line_without_its_first_part_leaves_the_box_itself_and_no_line_is_refused() -> None:
+    marked = Box.model_validate(EMPTY.model_dump() | {"enclosure": {"gangs": 2, "volume": "34 in3", "clamps": True}})
+    reading = read_line("; 14/2; switch, switch", marked, LIBRARY)
+    assert reading.box is not None and reading.box.enclosure == marked.enclosure and len(reading.box.devices) == 2
+    for nothing in ("", "   "):
+        with pytest.raises(Refused, match="nothing was typed"):
+            enter_line(marked, nothing, LIBRARY)
 
 
 def test_what_could_come_next_is_offered() -> None:

@@ -139,6 +139,20 @@ def test_what_the_sheet_leaves_out_is_open() -> None:
     assert asked((bare_watts,), 1).state is State.OPEN
 
 
+def test_a_minimum_that_amps_cannot_tell_is_open() -> None:
+    sheets = made_of(ratings={"led": {"alone": "90 W"}, "fan": {"alone": "2 A"}}, minimum="10 W")
+    fan = {"kind": "fan", "each": "0.9 A"}
+    short = asked((on(1, DIMMER, None, led(1, "7"), fan),), 1, sheets)
+    assert short.state is State.OPEN and "minimum load of 10 W" in say(short.headline)
+    assert asked((on(1, DIMMER, None, led(2, "7"), fan),), 1, sheets).state is State.HOLDS
+
+
+def test_an_assumed_power_factor_is_said_and_a_given_one_is_not() -> None:
+    for factor, said in (({}, True), ({"power_factor": "0.95"}, False)):
+        remarks = asked((on(1, SWITCH, None, led(2, "9", name="assumed", **factor)),), 1).remarks
+        assert any("assumed power factor" in say(remark.text) for remark in remarks) is said
+
+
 def test_a_sheet_can_forbid_mixing() -> None:
     sheets = made_of(ratings={"led": {"alone": "100 W"}, "incandescent": {"alone": "300 W"}}, mixing="not allowed")
     both = asked((on(1, DIMMER, None, led(1, "9"), bulb(1, "40")),), 1, sheets)

@@ -96,6 +96,10 @@ def test_a_box_from_nothing_and_its_refusals(client: TestClient) -> None:
     )
     assert made.url.path == "/jobs/schoolhouse/boxes/attic-north-gable"
     assert "34 in³ to spare" in made.text and "No cable in it." in made.text
+    twice = {"name": "X", "room": "Attic", "volume": "34", "line": "1g 18in3"}
+    assert "not both" in client.post("/jobs/schoolhouse/boxes", data=twice).text
+    both = client.post("/jobs/schoolhouse/boxes", data=twice | {"line": "; 14/2"})
+    assert "of 34 in³" in both.text and "Out: cable A" in both.text
     left_open = client.post("/jobs/schoolhouse/boxes", data={"name": "North gable", "room": "Attic"})
     assert left_open.url.path.endswith("-2") and "volume of the box not known" in left_open.text
 

@@ -65,6 +65,11 @@ def start_box(id: str, what: StartBox) -> Edit:
     return Edit(box, f"Box “{what.name}” started in {what.room}")
 
 
+def copy_box(id: str, same: Box) -> Edit:
+    """Another box with this id, the same as that one."""
+    return Edit(_with(same, id=id, name=f"{same.name[:55]} copy"), f"Same as “{same.name}”")
+
+
 def add_cable(box: Box, what: AddCable, sheets: Sheets) -> Edit:
     """One more cable, with the next free letter."""
     if len(box.cables) >= 40:

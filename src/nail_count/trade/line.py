@@ -87,6 +87,8 @@ def read_line(line: str, box: Box, sheets: Sheets) -> Reading:
 def enter_line(box: Box, line: str, sheets: Sheets) -> Edit:
     """The box as a line describes it. Raises [Refused][nail_count.trade.model.complaint.Refused] at field `line`."""
     reading = read_line(line, box, sheets)
+    if not reading.words:
+        raise Refused("expected a box in a line, such as 2g 34in3; 14/2 x3; switch; nothing was typed", "line")
     if reading.box is None:
         wrong = reading.complaints[0]
         raise Refused(f"at “{wrong.text}”: expected {wrong.expected}", "line")
@@ -101,8 +103,11 @@ class _Reader:
         self.sheets = sheets
         self.known = sheet_words(sheets)
         stays = box.enclosure.model_dump(include={"rings", "width", "height", "depth"})
-        emptied = box.__dict__ | {"enclosure": Enclosure.model_validate(stays), "cables": (), "devices": ()}
-        self.box = Box.model_validate(emptied)
+        headless = bool(self.tokens) and self.tokens[0][0] == ";"
+        enclosure = box.enclosure if headless else Enclosure.model_validate(stays)
+        self.box = Box.model_validate(box.__dict__ | {"enclosure": enclosure, "cables": (), "devices": ()})
+        self.said: set[str] = set()
+        """What has been said of the box itself; each is said once."""
         self.times = 1
         """How often the cable at hand is there."""
         self.words: list[Word] = []
@@ -160,6 +165,7 @@ class _Reader:
         for tokens in (2, 1):
             ahead = self._ahead(tokens).lower()
             if gangs := re.fullmatch(r"(\d)\s?g(?:angs?)?", ahead):
+                self._once("gangs")
                 self._edit("set-gangs", gangs=gangs[1])
                 self._understood(tokens, f"{gangs[1]} gang{'' if gangs[1] == '1' else 's'}")
                 return
@@ -174,7 +180,8 @@ class _Reader:
                 volume = Volume.parse(ahead)
             except ValueError:
                 continue
-            self._edit("set-volume", volume=str(volume))
+            self._once("volume")
+            self._edit("set-volume", volume=str(volume), trade_size=self.box.enclosure.trade_size)
             self._understood(tokens, f"{volume} marked in it")
             return
         if text[:1].isdigit() or text in ("fs", "fd"):
@@ -183,10 +190,16 @@ class _Reader:
                     size = find_trade_size(self._ahead(tokens))
                 except ValueError:
                     continue
-                self._edit("set-volume", trade_size=size.name)
+                self._once("trade size")
+                self._edit("set-volume", trade_size=size.name, volume=self.box.enclosure.volume)
                 self._understood(tokens, f"trade size {size.name}")
                 return
         raise _Wrong("gangs such as 3g, a volume such as 54in3, a trade size, tabs, metal")
+
+    def _once(self, what: str) -> None:
+        if what in self.said:
+            raise _Wrong(f"the {what} once; it was said before")
+        self.said.add(what)
 
     def _cable(self, fresh: bool) -> None:
         """A cable first, then what is said of it: how often, ground, run, side, where it goes."""

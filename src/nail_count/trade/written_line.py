@@ -31,7 +31,7 @@ def _head_of(enclosure: Enclosure) -> Iterator[str]:
         yield TRADE_SIZES[enclosure.trade_size].name
     elif enclosure.material == "metal":
         yield "metal"
-    if enclosure.volume is not None and enclosure.trade_size is None:
+    if enclosure.volume is not None:
         yield f"{write_number(enclosure.volume.value)}{enclosure.volume.unit}"
     if enclosure.clamps:
         yield "tabs"

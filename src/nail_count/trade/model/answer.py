@@ -6,7 +6,7 @@ format them; [nail_count.trade.speak][] does.
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from enum import IntEnum
 from fractions import Fraction
@@ -129,6 +129,11 @@ class Answer:
 def add_up(lines: Iterable[Line]) -> Fraction:
     """The sum of the values known."""
     return sum((line.value for line in lines if line.value is not None), Fraction(0))
+
+
+def limit_of(steps: Sequence[Line]) -> Fraction | None:
+    """What limit lines add up to; None where there are none or one of them is not known."""
+    return add_up(steps) if steps and all(step.value is not None for step in steps) else None
 
 
 def worst(states: Iterable[State]) -> State:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from fractions import Fraction
 
-from ..model.answer import Amount, Answer, Line, Part, Remark, Rule, State, Text, add_up
+from ..model.answer import Amount, Answer, Line, Part, Remark, Rule, State, Text, add_up, limit_of
 from ..model.box import Box
 from ..model.sheet import Sheet
 from ..model.wire import Cable, Gauge, largest
@@ -52,8 +52,7 @@ def fill(box: Box, sheets: Mapping[str, Sheet], code: str = "nec-2023") -> Answe
     )
     limit_lines = _capacity(box, edition)
     total = add_up(lines)
-    known = all(line.value is not None for line in limit_lines)
-    limit = add_up(limit_lines) if known else None
+    limit = limit_of(limit_lines)
     state, headline = _judge(box, lines, total, limit)
     return Answer(
         "fill",
@@ -139,8 +138,8 @@ def _grounds(box: Box, edition: Edition) -> Iterator[Line]:
     what = "1 ground" if count == 1 else f"{min(count, free)} grounds"
     why: Text = (f"up to {free} grounds count as one of the largest ground",)
     yield _counted("grounds", (f"{what}, {gauge} AWG",), gauge, parts, rule, why, count=_ONE)
-    if past := count - free if count > free else 0:
-        why = (f"each ground past {free} counts a quarter of the largest ground",)
+    if (past := count - free) > 0:
+        why = (f"each ground past {free} counts ", Amount(edition.ground_past), " of the largest ground")
         yield _counted(
             "grounds",
             (f"{past} more past {free}",),
@@ -233,7 +232,8 @@ def _remarks(box: Box, edition: Edition) -> tuple[Remark, ...]:
     volume = box.enclosure.volume
     if volume is not None and volume.unit != "in3":
         text: Text = (
-            f"{volume} was turned into ",
+            Amount(volume.value, volume.unit),
+            " was turned into ",
             Amount(volume.in3, "in3"),
             "; printed metric marks are rounded, so",
         )

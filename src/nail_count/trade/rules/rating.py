@@ -7,11 +7,11 @@ from dataclasses import dataclass
 from fractions import Fraction
 from typing import Literal
 
-from ..model.answer import Amount, Answer, Line, Part, Remark, Rule, State, Text, add_up
+from ..model.answer import Amount, Answer, Line, Part, Remark, Rule, State, Text, add_up, limit_of
 from ..model.box import Box, Device
 from ..model.load import KIND_WORDS, Load, RatedKind
 from ..model.sheet import Channel, Rating, Sheet
-from .draw import drawn
+from .draw import Drawn, drawn
 
 SHEET = Rule("the maker's sheet", "", "sheet")
 LISTING = Rule("NEC 2023", "110.3(B)")
@@ -35,12 +35,14 @@ class _Group:
 
     kind: RatedKind
     loads: tuple[Load, ...]
+    draws: tuple[Drawn, ...]
+    """What one of each load draws, in the unit of the figure."""
     steps: tuple[Line, ...]
     unit: str
 
     @property
     def limit(self) -> Fraction | None:
-        return add_up(self.steps) if all(step.value is not None for step in self.steps) else None
+        return limit_of(self.steps)
 
 
 def sides_taken(box: Box, sheets: Mapping[str, Sheet]) -> dict[str, tuple[bool, bool]]:
@@ -100,10 +102,10 @@ def rating_at(position: Position, device: Device, channel: int, sheet: Sheet, vo
     """The same for a device in a given position, whatever box it stands in; arguments as of [rating][]."""
     outlet = sheet.channels[channel - 1]
     loads = tuple(load for load in device.loads if load.channel == channel)
-    groups, unlisted = _sort(outlet, sheet, position, loads)
+    groups, unlisted = _sort(outlet, sheet, position, loads, voltage)
     if len(groups) > 1:
         unit = "share"
-        lines = tuple(line for group in groups for line in _shares(group, voltage))
+        lines = tuple(line for group in groups for line in _shares(group))
         limit_lines: tuple[Line, ...] = (
             Line(
                 "rating",
@@ -114,13 +116,13 @@ def rating_at(position: Position, device: Device, channel: int, sheet: Sheet, vo
             ),
         )
     else:
-        group = groups[0] if groups else _first_rated(outlet, sheet, position)
+        group = groups[0] if groups else _first_rated(outlet, sheet, position, voltage)
         unit, limit_lines = (group.unit, group.steps) if group else ("W", ())
-        lines = tuple(_line(load, unit, voltage) for load in group.loads) if group else ()
+        lines = tuple(map(_line, group.loads, group.draws)) if group else ()
     lines += tuple(_unlisted_line(load) for load in unlisted)
-    known = bool(limit_lines) and all(line.value is not None for line in limit_lines)
-    total, limit = add_up(lines), add_up(limit_lines) if known else None
-    remarks = (*_findings(outlet, groups, unlisted, loads), *_notes(sheet, position, lines))
+    total, limit = add_up(lines), limit_of(limit_lines)
+    assumed = any(one.assumed for group in groups for one in group.draws)
+    remarks = (*_findings(outlet, groups, unlisted, loads), *_notes(sheet, position, bool(lines), assumed))
     state, headline = _judge(lines, limit_lines, total, limit, unit, remarks)
     title: Text = (f"Gang {device.gang}: {device.name or sheet.name}" + (f", {outlet.name}" if outlet.name else ""),)
     return Answer(
@@ -139,7 +141,7 @@ def rating_at(position: Position, device: Device, channel: int, sheet: Sheet, vo
 
 
 def _sort(
-    outlet: Channel, sheet: Sheet, position: Position, loads: tuple[Load, ...]
+    outlet: Channel, sheet: Sheet, position: Position, loads: tuple[Load, ...], voltage: int
 ) -> tuple[list[_Group], list[Load]]:
     """The loads by the figure the sheet rates them by, and those it does not list."""
     found: dict[RatedKind, list[Load]] = {}
@@ -151,19 +153,22 @@ def _sort(
             found.setdefault("lighting", []).append(load)
         else:
             unlisted.append(load)
-    return [_group(kind, tuple(found[kind]), outlet, sheet, position) for kind in found], unlisted
+    return [_group(kind, tuple(found[kind]), outlet, sheet, position, voltage) for kind in found], unlisted
 
 
-def _first_rated(outlet: Channel, sheet: Sheet, position: Position) -> _Group | None:
+def _first_rated(outlet: Channel, sheet: Sheet, position: Position, voltage: int) -> _Group | None:
     """What the bar shows while nothing that is listed hangs on the channel: the first kind with a figure."""
     kinds = sorted(outlet.ratings, key=lambda kind: outlet.ratings[kind].alone is None)
-    return _group(kinds[0], (), outlet, sheet, position) if kinds else None
+    return _group(kinds[0], (), outlet, sheet, position, voltage) if kinds else None
 
 
-def _group(kind: RatedKind, loads: tuple[Load, ...], outlet: Channel, sheet: Sheet, position: Position) -> _Group:
+def _group(
+    kind: RatedKind, loads: tuple[Load, ...], outlet: Channel, sheet: Sheet, position: Position, voltage: int
+) -> _Group:
     given = outlet.ratings[kind]
     unit = given.alone.unit if given.alone else "W"
-    return _Group(kind, loads, _steps(kind, given, sheet, position), unit)
+    draws = tuple(drawn(load, unit, voltage) for load in loads)
+    return _Group(kind, loads, draws, _steps(kind, given, sheet, position), unit)
 
 
 def _steps(kind: RatedKind, given: Rating, sheet: Sheet, position: Position) -> tuple[Line, ...]:
@@ -187,19 +192,18 @@ def _steps(kind: RatedKind, given: Rating, sheet: Sheet, position: Position) -> 
     return first, Line("position", what, SHEET, why, value=here.value - full)
 
 
-def _line(load: Load, unit: str, voltage: int) -> Line:
-    one = drawn(load, unit, voltage)
+def _line(load: Load, one: Drawn) -> Line:
     value = None if one.each is None else one.each * load.quantity
     return Line(
         _line_kind(load), _what(load), SHEET, one.why, Fraction(load.quantity), one.each, value, (Part(load.id),)
     )
 
 
-def _shares(group: _Group, voltage: int) -> list[Line]:
+def _shares(group: _Group) -> list[Line]:
     """Each load as a share of the limit of its kind."""
     lines = []
-    for load in group.loads:
-        one, limit = drawn(load, group.unit, voltage), group.limit
+    limit = group.limit
+    for load, one in zip(group.loads, group.draws, strict=True):
         count, parts = Fraction(load.quantity), (Part(load.id),)
         if one.each is None or not limit:
             why: Text = one.why if one.each is None else ("the sheet has no figure for this kind here",)
@@ -238,20 +242,26 @@ def _findings(outlet: Channel, groups: list[_Group], unlisted: list[Load], loads
     if len(groups) > 1 and outlet.mixing == "not allowed":
         found.append(Remark(("the sheet does not allow several kinds on one channel",), LISTING, State.FAILS))
     watts = [load.each.value * load.quantity for load in loads if load.each.unit == "W"]
-    if outlet.minimum is not None and watts and len(watts) == len(loads) and sum(watts) < outlet.minimum.value:
-        text: Text = (Amount(sum(watts, Fraction(0)), "W"), " connected, below the minimum load of ")
-        found.append(Remark((*text, Amount(outlet.minimum.value, "W")), SHEET, State.FAILS))
+    known = sum(watts, Fraction(0))
+    if outlet.minimum is not None and loads and known < outlet.minimum.value:
+        least = Amount(outlet.minimum.value, "W")
+        if len(watts) == len(loads):
+            text: Text = (Amount(known, "W"), " connected, below the minimum load of ", least)
+            found.append(Remark(text, SHEET, State.FAILS))
+        else:
+            text = ("amps alone do not tell whether the minimum load of ", least, " is met: expected watts too")
+            found.append(Remark(text, SHEET, State.OPEN))
     return found
 
 
-def _notes(sheet: Sheet, position: Position, lines: tuple[Line, ...]) -> list[Remark]:
+def _notes(sheet: Sheet, position: Position, any_load: bool, assumed: bool) -> list[Remark]:
     """What to know beside the sum."""
     notes = []
     if sheet.derating == "not stated" and position != "alone":
         notes.append(Remark(("the sheet gives no derating; the limit stands as it is",), SHEET))
-    if any("assumed" in str(part) for line in lines for part in line.why):
+    if assumed:
         notes.append(Remark(("amps worked out with an assumed power factor",), PRACTICE))
-    if not lines:
+    if not any_load:
         notes.append(Remark(("no load entered yet: the answer counts only what has been entered",), SHEET))
     return notes
 

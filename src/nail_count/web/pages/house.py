@@ -14,7 +14,7 @@ from ...drawing.badge import read_badge
 from ...files.job_file import write_job
 from ...store.kept import KeptJob, Sought
 from ...trade.changes import StartBox
-from ...trade.edits import Edit, start_box
+from ...trade.edits import Edit, copy_box, start_box
 from ...trade.line import enter_line, read_line
 from ...trade.model.box import Box
 from ...trade.model.complaint import Refused, complaints_of
@@ -39,17 +39,15 @@ def copy(keep: TheKeep, job: str, box: str) -> Response:
     """Another box, the same as this one; straight to its bench."""
     same = keep.box(job, box).box
 
-    def start(key: str, kept: KeptJob) -> Edit:
-        return Edit(same.model_copy(update={"id": key, "name": f"{same.name[:50]} copy"}), f"Same as “{same.name}”")
-
-    return RedirectResponse(f"/jobs/{job}/boxes/{keep.start_box(job, start, f'{same.room} {same.name}')}", 303)
+    key = keep.start_box(job, lambda key, kept: copy_box(key, same), f"{same.room} {same.name}")
+    return RedirectResponse(f"/jobs/{job}/boxes/{key}", 303)
 
 
 @router.post("/boxes/{box}/remove")
 def remove(keep: TheKeep, job: str, box: str) -> Response:
     """Takes a box out of the list; it can be brought back."""
     keep.remove_box(job, box)
-    return RedirectResponse(f"/jobs/{job}?removed={box}", 303)
+    return RedirectResponse(f"/jobs/{job}", 303)
 
 
 @router.post("/boxes/{box}/bring-back")
@@ -64,13 +62,15 @@ def start(request: Request, keep: TheKeep, typed: Typed, job: str) -> Response:
     """A box from nothing; straight to its bench."""
     line = typed.pop("line", "").strip()
 
-    def start(key: str, kept: KeptJob) -> Edit:
+    def begin(key: str, kept: KeptJob) -> Edit:
+        if line and not line.startswith(";") and (what.volume or what.trade_size):
+            raise Refused("expected the volume in the line or in its field, not both", "line")
         begun = start_box(key, what)
         return enter_line(begun.box, line, kept.sheets) if line else begun
 
     try:
         what = StartBox.model_validate(typed)
-        key = keep.start_box(job, start, f"{what.room} {what.name}")
+        key = keep.start_box(job, begin, f"{what.room} {what.name}")
     except ValidationError as wrong:
         return _house(request, keep, job, Refusal("start", typed | {"line": line}, tuple(complaints_of(wrong))))
     except Refused as wrong:
