@@ -28,6 +28,7 @@ def address(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
 def hand(driver: Chrome, address: str) -> Iterator[Hand]:
     made = Hand(driver, address)
     made.desk()
+    driver.execute_cdp_cmd("Emulation.setEmulatedMedia", {"media": "", "features": []})
     yield made
     assert made.complaints() == [], "expected nothing in the browser's console"
 

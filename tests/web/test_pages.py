@@ -134,19 +134,20 @@ def test_circuits_are_entered_and_a_box_hangs_only_on_one_of_them(client: TestCl
     said = {"name": "Study", "room": "Study", "circuit": "12"}
     refused = client.post(f"{box}/edit/rename", data=said | {"revision": revision(client, box), "asked_by": "name"})
     assert refused.status_code == 422 and "hangs on circuit “12”, which is not among" in refused.text
-    wrong = client.post("/jobs/schoolhouse/circuits", data={"id": "12", "breaker": "lots", "label": "Bells"})
-    assert wrong.status_code == 422 and 'value="Bells"' in wrong.text
-    assert "expected a whole number, not “lots”" in wrong.text
-    for label in ("Bells", "Bells and bell room"):
-        client.post("/jobs/schoolhouse/circuits", data={"id": "12", "breaker": "20", "label": label})
-    assert client.get("/jobs/schoolhouse").text.count("Bells and bell room") >= 2
+    put = "/jobs/schoolhouse/panel/edit/put-circuit"
+    wrong = client.post(put, data={"id": "12", "breaker": "lots", "label": "Bells", "asked_by": "circuit"})
+    assert wrong.status_code == 422 and "expected a whole number, not “lots”" in wrong.text
+    wrong = client.post(
+        put, data={"id": "12", "breaker": "lots", "label": "Bells", "asked_by": "circuit", "space": "12"}
+    )
+    assert 'value="Bells"' in wrong.text
+    for was, label in (("", "Bells"), ("12", "Bells and bell room")):
+        client.post(put, data={"id": "12", "was": was, "breaker": "20 A", "label": label, "space": "12"})
+    assert client.get("/jobs/schoolhouse/panel").text.count('<span class="found">Bells and bell room</span>') == 1
     client.post(f"{box}/edit/rename", data=said | {"revision": revision(client, box)})
     assert "circuit 12" in client.get(box).text
-    assert client.get("/jobs/schoolhouse/export").json()["circuits"][-1] == {
-        "id": "12",
-        "breaker": 20,
-        "label": "Bells and bell room",
-    }
+    taken = next(one for one in client.get("/jobs/schoolhouse/export").json()["circuits"] if one["id"] == "12")
+    assert (taken["breaker"], taken["label"], taken["space"]) == (20, "Bells and bell room", 12)
 
 
 def test_boxes_are_sought_without_a_page_load(client: TestClient) -> None:

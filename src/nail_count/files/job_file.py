@@ -79,7 +79,7 @@ def _parse(text: str) -> Any:
         return json.loads(text)
     except json.JSONDecodeError as wrong:
         where = f"line {wrong.lineno}, column {wrong.colno}"
-        if wrong.pos >= len(text.rstrip()):
+        if wrong.pos >= len(text.rstrip()) or wrong.msg.startswith("Unterminated string"):
             raise BadFile.because(f"expected the JSON to go on at {where}; the file breaks off there") from wrong
         raise BadFile.because(f"expected JSON at {where}: {wrong.msg.lower()}") from wrong
     except RecursionError as wrong:

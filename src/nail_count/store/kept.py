@@ -9,9 +9,8 @@ from datetime import datetime
 from ..trade.check import BoxCheck
 from ..trade.model.answer import State
 from ..trade.model.box import Box
-from ..trade.model.job import Circuit, Terms
+from ..trade.model.job import JobHead
 from ..trade.model.sheet import Sheet
-from ..trade.model.thing import Thing
 
 
 class Missing(LookupError):
@@ -41,6 +40,15 @@ class JobCard:
     key: str
     name: str
     states: dict[str, int]
+    """How many of its boxes stand how."""
+    todo: int
+    """How many of its boxes have something left to look at."""
+    gone: bool = False
+
+    @property
+    def boxes(self) -> int:
+        """How many it has."""
+        return sum(self.states.values())
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,14 +63,8 @@ class BoxCard:
     state: str
     binds: str
     rail: str
-
-
-class JobHead(Thing):
-    """What a job says of itself, kept as a document of its own."""
-
-    name: str
-    terms: Terms = Terms()
-    circuits: tuple[Circuit, ...] = ()
+    todo: int
+    """How much of its survey is left."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,6 +74,14 @@ class KeptJob:
     key: str
     head: JobHead
     sheets: dict[str, Sheet]
+    number: int
+    """Of the head's revision."""
+    can_undo: bool
+    can_redo: bool
+    last: str
+    """The last act on the house, as a sentence."""
+    used: tuple[str, ...] = ()
+    """Sheets a device of which was put into a box, the last used first."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,6 +91,8 @@ class Sought:
     state: str = ""
     circuit: str = ""
     room: str = ""
+    todo: bool = False
+    """Only those with something left to look at."""
     words: str = ""
     """Each must stand in a box's name, room or what binds it."""
 
@@ -96,6 +108,8 @@ class House:
     states: dict[str, int]
     """How many of all its boxes stand how."""
     rooms: list[str]
+    circuits: dict[str, list[tuple[str, str]]]
+    """What hangs on each circuit: key and name of its boxes."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -105,6 +119,23 @@ class Step:
     number: int
     sentence: str
     made: datetime
+
+
+MARKS = ("as found", "as planned", "as built")
+
+
+@dataclass(frozen=True, slots=True)
+class WhatIf:
+    """What ties a what-if to its original."""
+
+    original: str
+    """Key of the box it is a copy of."""
+    copied_at: int
+    """The step of the original it was copied from."""
+    number: int
+    """The step the original is at now."""
+    box: Box
+    """The original as it is now."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -119,6 +150,12 @@ class KeptBox:
     history: tuple[Step, ...]
     """The newest steps, newest first."""
     check: BoxCheck
+    marks: dict[str, int]
+    """The steps that are marked: as found, as planned, as built."""
+    what_if: WhatIf | None = None
+    """Where this box is a copy to try things on."""
+    copy: str | None = None
+    """Key of a what-if of this box that is neither kept nor thrown away."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -130,3 +167,7 @@ class Earlier:
     """Its whole history, newest first."""
     number: int
     then: BoxCheck
+    other: int | None = None
+    """A step to compare with instead of the present."""
+    beside: BoxCheck | None = None
+    """The box at that step."""

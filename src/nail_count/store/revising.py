@@ -10,6 +10,7 @@ from datetime import UTC, datetime
 from typing import Any, Literal
 
 from sqlalchemy import Connection, CursorResult, bindparam, insert, select, update
+from sqlalchemy.orm import aliased
 
 from .kept import Step
 from .tables import DocumentRow, JobRow, RevisionRow, SummaryRow
@@ -17,9 +18,15 @@ from .tables import DocumentRow, JobRow, RevisionRow, SummaryRow
 _R = RevisionRow
 _AT_HEAD = (_R.document_id == DocumentRow.id) & (_R.number == DocumentRow.head)
 _STATE = (_R.document_id, _R.number, _R.body, _R.sentence, _R.back, _R.forth, _R.origin)
+_D = DocumentRow
+_COPY = aliased(DocumentRow)
+_OPEN_COPY = (
+    select(_COPY.key).where(_COPY.copy_of == _D.id, _COPY.gone.is_(None)).limit(1).correlate(_D).scalar_subquery()
+)
+_BESIDE = (_D.copy_of, _D.copied_at, _D.as_found, _D.as_planned, _D.as_built, _OPEN_COPY)
 
 _NEWEST_BOX = (
-    select(JobRow.id, JobRow.shelf, *_STATE)
+    select(JobRow.id, JobRow.shelf, *_BESIDE, *_STATE)
     .select_from(DocumentRow)
     .join(JobRow)
     .join(_R, _AT_HEAD)
@@ -41,7 +48,8 @@ _BODIES = (
     select(_R.body)
     .select_from(DocumentRow)
     .join(_R, _AT_HEAD)
-    .where(DocumentRow.job_id == bindparam("job"), DocumentRow.kind == bindparam("kind"), DocumentRow.gone.is_(None))
+    .where(DocumentRow.job_id == bindparam("job"), DocumentRow.kind == bindparam("kind"))
+    .where(DocumentRow.gone.is_(None), DocumentRow.copy_of.is_(None))
     .order_by(DocumentRow.place)
 )
 _STEPS = (
@@ -69,10 +77,32 @@ class Revision:
     origin: int
 
 
-def newest_box(on: Connection, job: str, box: str) -> tuple[int, int, Revision] | None:
-    """The id and shelf of a job and the newest revision of a box of it, by their keys; None where there is none."""
+@dataclass(frozen=True, slots=True)
+class Beside:
+    """What stands beside a box's document."""
+
+    copy_of: int | None
+    copied_at: int | None
+    as_found: int | None
+    as_planned: int | None
+    as_built: int | None
+    copy: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class Found:
+    """A box at its newest revision, with what stands beside it."""
+
+    job: int
+    shelf: int
+    beside: Beside
+    revision: Revision
+
+
+def newest_box(on: Connection, job: str, box: str) -> Found | None:
+    """The newest revision of a box, by the keys of its job and its own; None where there is none."""
     row = on.execute(_NEWEST_BOX, {"job": job, "box": box}).one_or_none()
-    return None if row is None else (row[0], row[1], Revision(*row[2:]))
+    return None if row is None else Found(row[0], row[1], Beside(*row[2:8]), Revision(*row[8:]))
 
 
 def newest_terms(on: Connection, job: int) -> Revision:
@@ -90,9 +120,11 @@ def steps(on: Connection, document: int, most: int) -> tuple[Step, ...]:
     return tuple(Step(*row) for row in on.execute(_STEPS, {"document": document, "most": most}))
 
 
-def add_document(on: Connection, job: int, kind: str, key: str, place: int, body: str, sentence: str) -> int:
+def add_document(
+    on: Connection, job: int, kind: str, key: str, place: int, body: str, sentence: str, **more: int
+) -> int:
     """A document with its first revision; its id."""
-    values = {"job_id": job, "kind": kind, "key": key, "place": place, "head": 1}
+    values = {"job_id": job, "kind": kind, "key": key, "place": place, "head": 1, **more}
     document = new_id(on.execute(_ADD_DOCUMENT, values))
     _insert(on, Revision(document, 1, body, sentence, None, None, 1))
     return document

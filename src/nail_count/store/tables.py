@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from datetime import datetime
 
-from sqlalchemy import CheckConstraint, ForeignKey, String, Text, UniqueConstraint
+from sqlalchemy import CheckConstraint, ForeignKey, LargeBinary, String, Text, UniqueConstraint
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
 
@@ -28,6 +28,8 @@ class JobRow(Base):
     made: Mapped[datetime]
     shelf: Mapped[int] = mapped_column(default=1)
     """Counts the changes of its terms and sheets, so that what was parsed of them can be kept."""
+    gone: Mapped[datetime | None]
+    """When it was removed; it is kept all the same and can be brought back."""
 
 
 class DocumentRow(Base):
@@ -48,6 +50,16 @@ class DocumentRow(Base):
     head: Mapped[int]
     gone: Mapped[datetime | None]
     """When it was removed; it is kept all the same and can be brought back."""
+    copy_of: Mapped[int | None] = mapped_column(index=True)
+    """Of a what-if: the document it is a copy of."""
+    copied_at: Mapped[int | None]
+    """The revision of the original it was copied from."""
+    as_found: Mapped[int | None]
+    """The revision marked so."""
+    as_planned: Mapped[int | None]
+    as_built: Mapped[int | None]
+    used: Mapped[datetime | None]
+    """Of a sheet: when a device of it was last put into a box."""
 
 
 class RevisionRow(Base):
@@ -84,3 +96,19 @@ class SummaryRow(Base):
     """What sets the state, in a few words."""
     rail: Mapped[str] = mapped_column(Text)
     """Its small rail, as JSON: capacity and nails."""
+    todo: Mapped[int]
+    """How much of its survey is left; −1: not reckoned yet."""
+
+
+class PhotoRow(Base):
+    """A picture, by what it shows: the same picture is kept once."""
+
+    __tablename__ = "photo"
+
+    id: Mapped[str] = mapped_column(String(64), primary_key=True)
+    body: Mapped[bytes] = mapped_column(LargeBinary)
+    """JPEG, upright, without what a camera writes beside it."""
+    small: Mapped[bytes] = mapped_column(LargeBinary)
+    width: Mapped[int]
+    height: Mapped[int]
+    made: Mapped[datetime]

@@ -6,15 +6,18 @@ Empty form fields say nothing; a bare number takes the unit its field is in.
 from __future__ import annotations
 
 from collections.abc import Callable
+from datetime import UTC, datetime
 from typing import Annotated, Literal
 
 from pydantic import BeforeValidator, Field
 
 from .model.box import Id
 from .model.load import LoadKind
-from .model.measure import Measure, Number, Volume
+from .model.measure import Length, Measure, Number, Volume
+from .model.survey import Holes, Looked, Plaster, Stage, Tick, Wall
 from .model.thing import Thing
-from .model.wire import GaugeField, Run, Side
+from .model.wire import Condition, GaugeField, Run, Side
+from .model.wish import Does, Stays
 
 
 def _nothing_is_none(value: object) -> object:
@@ -33,6 +36,16 @@ def _with_unit(kind: type[Measure], unit: str) -> Callable[[object], object]:
 
 Maybe = BeforeValidator(_nothing_is_none)
 InCubicInches = Annotated[Volume | None, BeforeValidator(_with_unit(Volume, "in3"))]
+InInches = Annotated[Length | None, BeforeValidator(_with_unit(Length, "in"))]
+
+
+def _listed(value: object) -> object:
+    """Several choices, as boxes ticked on a form or as a list."""
+    return [one.strip() for one in value.split(",") if one.strip()] if isinstance(value, str) else value
+
+
+def _now() -> datetime:
+    return datetime.now(UTC).replace(microsecond=0, tzinfo=None)
 
 
 class AddCable(Thing):
@@ -45,6 +58,14 @@ class AddCable(Thing):
     run: Run = "ends"
     enters: Side = "top"
     goes: Annotated[str, Field(max_length=60)] = ""
+
+
+class ChangeCable(AddCable):
+    """What is known of a cable is put right."""
+
+    cable: str
+    free: InInches = None
+    condition: Annotated[Condition | None, Maybe] = None
 
 
 class RemoveCable(Thing):
@@ -118,6 +139,105 @@ class SetClamps(Thing):
     """Whether clamps hold the cables inside the box."""
 
     clamps: bool = False
+
+
+class SetInside(Thing):
+    """The box as measured inside."""
+
+    width: InInches = None
+    height: InInches = None
+    depth: InInches = None
+
+
+class SetSetback(Thing):
+    """How far the box stands behind the face of the wall, and what the wall is of."""
+
+    setback: InInches = None
+    wall: Annotated[Wall | None, Maybe] = None
+
+
+class SetHoles(Thing):
+    """The state of the screw holes, and of paint and plaster inside the box."""
+
+    holes: Annotated[Holes | None, Maybe] = None
+    plaster: Annotated[Plaster | None, Maybe] = None
+
+
+class AddRing(Thing):
+    """A ring, raised cover or extension is on the front of the box."""
+
+    kind: Annotated[str, Field(min_length=1, max_length=60)]
+    volume: InCubicInches = None
+
+
+class RemoveRing(Thing):
+    """A ring comes off; counted from 1."""
+
+    ring: int
+
+
+class Look(Thing):
+    """Something with a usual answer has been looked at, or must be looked at again."""
+
+    fact: Looked
+    seen: bool = False
+
+
+class TickDead(Thing):
+    """One tick of proving dead."""
+
+    stage: Stage
+    tick: Tick
+    at: datetime = Field(default_factory=_now)
+
+
+class ClearDead(Thing):
+    """The ticks of a stage, and of those after it, no longer hold: the breaker was on again."""
+
+    stage: Stage
+
+
+class AddPhoto(Thing):
+    """A picture of the box."""
+
+    photo: str
+    caption: Annotated[str, Field(max_length=80)] = ""
+    at: datetime = Field(default_factory=_now)
+
+
+class RemovePhoto(Thing):
+    """A picture is taken away."""
+
+    photo: str
+
+
+class TryBreaker(Thing):
+    """A breaker was switched off: did the light go out?"""
+
+    circuit: str
+    went_out: bool
+
+
+class SearchAgain(Thing):
+    """The search for the breaker begins anew."""
+
+
+class SetWish(Thing):
+    """What people want of one thing controlled from here; without an id, of one more."""
+
+    wish: str = ""
+    what: Annotated[str, Field(max_length=60)] = ""
+    places: Annotated[Annotated[int, Field(ge=1, le=9)] | None, Maybe] = None
+    does: Annotated[tuple[Does, ...], BeforeValidator(_listed)] = ()
+    loads: Annotated[str, Field(max_length=300)] = ""
+    without_network: Annotated[bool | None, Maybe] = None
+    stays: Annotated[Stays | None, Maybe] = None
+
+
+class RemoveWish(Thing):
+    """A wish is dropped."""
+
+    wish: str
 
 
 class SetGangs(Thing):

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 
+from .load_words import write_loads
 from .model.box import Box, Device
 from .model.load import KIND_WORDS
 from .model.sheet import Sheet
 from .model.wire import Cable
+from .model.wish import Wish
 
 
 def differences(before: Box, after: Box, sheets: Mapping[str, Sheet]) -> tuple[str, ...]:
@@ -32,6 +34,7 @@ def _sentences(before: Box, after: Box, sheets: Mapping[str, Sheet]) -> Iterator
             yield f"{label}: {old} → {new}"
     yield from _things("Cable", {c.id: _cable(c) for c in before.cables}, {c.id: _cable(c) for c in after.cables})
     yield from _things("Gang", _by_gang(before, sheets), _by_gang(after, sheets))
+    yield from _things("Wish", {w.id: _wish(w) for w in before.wishes}, {w.id: _wish(w) for w in after.wishes})
 
 
 def _things(kind: str, before: Mapping[str, str], after: Mapping[str, str]) -> Iterator[str]:
@@ -45,23 +48,38 @@ def _things(kind: str, before: Mapping[str, str], after: Mapping[str, str]) -> I
             yield f"{kind} {name}: {old} → {new}"
 
 
-_LABELS = ("Name", "Room", "Circuit", "Gangs", "Material", "Volume", "Trade size", "Clamps inside", "Rings", "Inside")
+_LABELS = (
+    *("Name", "Room", "Circuit", "Gangs", "Material", "Volume", "Trade size", "Set-back", "Wall", "Screw holes"),
+    *("Plaster", "Clamps inside", "Rings", "Inside", "Pictures"),
+)
 
 
 def _facts(box: Box) -> tuple[str, ...]:
     e = box.enclosure
     rings = ", ".join(f"{ring.kind} {ring.volume or 'unmarked'}" for ring in e.rings)
     inside = " × ".join(str(length or "?") for length in (e.width, e.height, e.depth))
-    facts = (box.name, box.room, box.circuit, e.gangs, e.material, e.volume, e.trade_size)
-    clamps = "yes" if e.clamps else "no"
-    return (*(str(fact) if fact is not None else "not known" for fact in facts), clamps, rings or "none", inside)
+    known = (box.name, box.room, box.circuit, e.gangs, e.material, e.volume, e.trade_size)
+    found = (box.survey.setback, box.survey.wall, box.survey.holes, box.survey.plaster)
+    facts = (str(fact) if fact is not None else "not known" for fact in (*known, *found))
+    return *facts, "yes" if e.clamps else "no", rings or "none", inside, str(len(box.survey.photos))
 
 
 def _cable(cable: Cable) -> str:
     gauge = f" of {cable.ground_gauge} AWG" if cable.ground_gauge else ""
     grounds = f"{cable.grounds} ground{'' if cable.grounds == 1 else 's'}{gauge}"
     goes = f", {cable.goes}" if cable.goes else ""
-    return f"{cable.size}, {grounds}, {cable.run}, from the {cable.enters}{goes}"
+    free = f", {cable.free} free" if cable.free is not None else ""
+    condition = f", {cable.condition}" if cable.condition else ""
+    return f"{cable.gauge}/{cable.insulated}, {grounds}, {cable.run}, from the {cable.enters}{goes}{free}{condition}"
+
+
+def _wish(wish: Wish) -> str:
+    places = f"from {wish.places} place{'' if wish.places == 1 else 's'}" if wish.places else "from how many not known"
+    network = {None: "", True: ", works without the network", False: ", needs no working without the network"}
+    stays = f", {wish.stays} stays" if wish.stays else ""
+    loads = f", {write_loads(wish.loads)}" if wish.loads else ""
+    does = " and ".join(wish.does)
+    return f"{wish.what or 'not named'}, {places}, {does}{loads}{network[wish.without_network]}{stays}"
 
 
 def _by_gang(box: Box, sheets: Mapping[str, Sheet]) -> dict[str, str]:

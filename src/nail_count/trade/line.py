@@ -16,6 +16,7 @@ from pydantic import ValidationError
 
 from .edits import Edit, Sheets, make_edit
 from .line_words import CABLE_WORDS, DEVICE_WORDS, HEAD_WORDS, sheet_words
+from .load_words import KIND_OF_WORD, LOAD
 from .model.box import Box, Device
 from .model.complaint import Refused, complaints_of
 from .model.enclosure import Enclosure
@@ -27,8 +28,6 @@ MOST_LETTERS = 2000
 _TOKEN = re.compile(r'"[^"]*"?|“[^”]*”?|[;,]|[^\s;,"“]+')
 _CABLE = re.compile(r"(\d{1,2})/(\d{1,2})")
 _TIMES = re.compile(r"[x×](\d{1,2})", re.IGNORECASE)
-_LOAD = re.compile(r"(?:(\d{1,3})\s*[x×])?((?:\d+(?:\.\d+)?|\.\d+)(?:W|A|VA))", re.IGNORECASE)
-_KINDS = {"led": "led", "incandescent": "incandescent", "bulb": "incandescent", "bulbs": "incandescent", "fan": "fan"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -220,7 +219,7 @@ class _Reader:
             if not 1 <= count <= 20:
                 raise _Wrong("how often, from x1 to x20")
             for _ in range(count - self.times):
-                self._edit("add-cable", **last.model_dump(exclude={"id"}))
+                self._edit("add-cable", **last.model_dump(exclude={"id", "free", "condition"}))
             self.times = max(count, self.times)
             self._understood(1, {1: "once", 2: "twice"}.get(count, f"{count} times"))
             return
@@ -247,7 +246,7 @@ class _Reader:
 
     def _last_cable(self, **said: Any) -> None:
         """What is said after a cable holds for it as often as it is there."""
-        last = self.box.cables[-1].model_dump(exclude={"id"}) | said
+        last = self.box.cables[-1].model_dump(exclude={"id", "free", "condition"}) | said
         for cable in self.box.cables[-self.times :]:
             self._edit("remove-cable", cable=cable.id)
         for _ in range(self.times):
@@ -295,10 +294,10 @@ class _Reader:
             self._edit("connect-device", device=device.id, name=device.name, gauge=on[1])
             self._understood(2, f"{on[1]} AWG on it")
             return
-        if load := _LOAD.fullmatch(text):
+        if load := LOAD.fullmatch(text):
             tokens = 1
             after = self.tokens[self.at + 1][0].lower() if self.at + 1 < len(self.tokens) else ""
-            kind = _KINDS.get(after)
+            kind = KIND_OF_WORD.get(after)
             tokens += kind is not None
             kind = kind or ("fan" if load[2].upper().endswith("A") or self._is_fan(device.sheet) else "led")
             factor = re.fullmatch(r"pf ?(\S+)", " ".join(t for t, _ in self.tokens[self.at + tokens :][:2]), re.I)

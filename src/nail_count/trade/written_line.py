@@ -8,6 +8,7 @@ from .model.box import Box
 from .model.enclosure import Enclosure
 from .model.measure import write_number
 from .model.sheet import Sheet
+from .model.survey import Survey
 from .model.trade_size import TRADE_SIZES
 
 
@@ -40,7 +41,7 @@ def _head_of(enclosure: Enclosure) -> Iterator[str]:
 def _cables_of(box: Box) -> Iterator[str]:
     written: list[tuple[str, int]] = []
     for cable in box.cables:
-        text = cable.size
+        text = f"{cable.gauge}/{cable.insulated}"
         if cable.grounds == 0:
             text += " no ground"
         elif cable.grounds > 1:
@@ -89,10 +90,10 @@ def _devices_of(box: Box, sheets: Mapping[str, Sheet]) -> Iterator[str]:
 
 
 def without_ids(box: Box) -> Box:
-    """The box with its things numbered afresh, to compare what two boxes hold."""
+    """The box with its things numbered afresh and nothing of its survey, to compare what two boxes hold."""
     cables = tuple(cable.model_copy(update={"id": f"c{n}"}) for n, cable in enumerate(box.cables))
     devices = []
     for number, device in enumerate(sorted(box.devices, key=lambda device: device.gang)):
         loads = tuple(load.model_copy(update={"id": f"l{number}x{n}"}) for n, load in enumerate(device.loads))
         devices.append(device.model_copy(update={"id": f"d{number}", "loads": loads}))
-    return box.model_copy(update={"cables": cables, "devices": tuple(devices)})
+    return box.model_copy(update={"cables": cables, "devices": tuple(devices), "survey": Survey()})

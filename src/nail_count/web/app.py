@@ -21,7 +21,7 @@ from ..store.keep import Keep
 from ..store.kept import Missing
 from .bench_view import summarise
 from .guard import SafeHeaders, SameOriginOnly
-from .pages import about, api, bench, board, history, house
+from .pages import about, api, bench, board, history, house, interview, panel, survey
 from .templating import render
 
 LOOPBACK = ("localhost", "127.0.0.1", "[::1]")
@@ -41,8 +41,9 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
     app.state.keep = Keep(open_database(database), summarise)
     with as_file(files("nail_count.web") / "static") as folder:
         app.mount("/static", StaticFiles(directory=folder), name="static")
-    for page in (board, house, history, bench, about, api):
-        app.include_router(page.router)
+    screens = (survey.survey_router, survey.breaker_router, survey.router, interview.router, history.router)
+    for router in (board.router, panel.router, house.router, *screens, bench.router, about.router, api.router):
+        app.include_router(router)
     app.add_middleware(GZipMiddleware, minimum_size=1000, compresslevel=2)
     app.add_middleware(SameOriginOnly)
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=list(hosts), www_redirect=False)

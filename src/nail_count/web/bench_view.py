@@ -11,44 +11,17 @@ from ..drawing.bar import Bar, bar
 from ..drawing.front import Front, front
 from ..drawing.rail import Rail, rail
 from ..store.kept import KeptBox, Summary
-from ..trade.check import BoxCheck
+from ..trade.check import BoxCheck, check_box
+from ..trade.differences import differences
 from ..trade.fixes import Fix, fixes
 from ..trade.model.answer import Answer, State
-from ..trade.model.box import Device
-from ..trade.model.complaint import Complaint
+from ..trade.model.box import Box, Device
 from ..trade.model.sheet import Sheet
 from ..trade.model.wire import Gauge, largest, smallest
 from ..trade.rules.nec_editions import ALLOWANCES
 from ..trade.speak import say
 from ..trade.written_line import write_line
-
-
-@dataclass(frozen=True, slots=True)
-class Refusal:
-    """An act that was refused: which form, what was typed, what was expected."""
-
-    form: str
-    typed: Mapping[str, str]
-    complaints: tuple[Complaint, ...]
-
-    def value(self, form: str, name: str, default: object) -> object:
-        """What stands in a field: what was typed where its form was refused."""
-        return self.typed.get(name, default) if form == self.form else default
-
-    def at(self, form: str, name: str) -> str:
-        """What was expected in a field; "" where nothing is wrong with it."""
-        if form != self.form:
-            return ""
-        return "; ".join(c.sentence for c in self.complaints if c.path and c.path[-1] == name)
-
-    def rest(self, form: str, names: tuple[str, ...]) -> str:
-        """What is wrong with a form beside the fields it shows."""
-        if form != self.form:
-            return ""
-        return "; ".join(c.sentence for c in self.complaints if not c.path or c.path[-1] not in names)
-
-
-NO_REFUSAL = Refusal("", {}, ())
+from .refusal import NO_REFUSAL, Refusal
 
 
 @dataclass(frozen=True, slots=True)
@@ -89,13 +62,27 @@ class CableTap:
 
     @property
     def size(self) -> str:
-        """As the trade says it: 14/2."""
-        return f"{self.gauge}/{self.insulated}"
+        """As the trade says it: 14/2; a ground alone by its gauge."""
+        return f"{self.gauge}/{self.insulated}" if self.insulated else f"{self.gauge} ground"
 
     @property
     def name(self) -> str:
-        """For ids: 14-2."""
-        return f"{self.gauge}-{self.insulated}"
+        """For ids: 14-2, ground."""
+        return f"{self.gauge}-{self.insulated}" if self.insulated else "ground"
+
+
+def cable_taps(box: Box) -> tuple[CableTap, ...]:
+    """The cables counted most, and a ground alone, with how many of each are here as plain as a tap makes them.
+
+    A ground alone is of the gauge of the box's other grounds, 14 AWG where there are none.
+    """
+    grounds = [cable.grounded_by for cable in box.cables if cable.grounds]
+    common = (*COMMON_CABLES, (max(set(grounds), key=grounds.count) if grounds else 14, 0))
+    taps = []
+    for key, (gauge, insulated) in zip("qwery", common, strict=True):
+        same = [c for c in box.cables if c.insulated == insulated and (not insulated or c.gauge == gauge)]
+        taps.append(CableTap(gauge, insulated, key, len(same), same[-1].id if same else ""))
+    return tuple(taps)
 
 
 @dataclass(frozen=True, slots=True)
@@ -109,6 +96,19 @@ class DeviceTap:
 
 
 @dataclass(frozen=True, slots=True)
+class Tried:
+    """A what-if beside its original."""
+
+    original: BoxCheck
+    rail: Rail
+    """The original's."""
+    changed: tuple[str, ...]
+    """What is otherwise on the copy."""
+    stale: bool
+    """Whether the original has changed since it was copied."""
+
+
+@dataclass(frozen=True, slots=True)
 class BenchView:
     """Everything the bench template shows."""
 
@@ -119,6 +119,7 @@ class BenchView:
     slots: tuple[Slot, ...]
     rooms: tuple[Room, ...]
     fixes: tuple[Fix, ...] = ()
+    tried: Tried | None = None
     refusal: Refusal = NO_REFUSAL
     notice: str = ""
     gauges: tuple[Gauge, ...] = ()
@@ -136,12 +137,8 @@ class BenchView:
 
     @property
     def cable_taps(self) -> tuple[CableTap, ...]:
-        """The cables counted most, with how many of each are here as plain as a tap makes them."""
-        taps = []
-        for key, (gauge, insulated) in zip("qwer", COMMON_CABLES, strict=True):
-            here = [c.id for c in self.kept.box.cables if (c.gauge, c.insulated) == (gauge, insulated)]
-            taps.append(CableTap(gauge, insulated, key, len(here), here[-1] if here else ""))
-        return tuple(taps)
+        """The cables counted most."""
+        return cable_taps(self.kept.box)
 
     @property
     def next_gang(self) -> int | None:
@@ -150,11 +147,13 @@ class BenchView:
 
     @property
     def device_taps(self) -> tuple[DeviceTap, ...]:
-        """Sheets that are in the box already first, then in the job's order."""
+        """The sheets last used, then those in the box, then the job's order; each keeps its place among the taps."""
+        all_sheets = self.kept.job.sheets
         here = [device.sheet for device in reversed(self.kept.box.devices)]
-        ids = list(dict.fromkeys((*here, *self.kept.job.sheets)))[: len(DEVICE_KEYS)]
+        ids = list(dict.fromkeys((*here, *self.kept.job.used, *all_sheets)))[: len(DEVICE_KEYS)]
         room = _empty_run(self.slots)
-        sheets = [self.kept.job.sheets[id] for id in sorted(ids, key=list(self.kept.job.sheets).index)]
+        order = list(all_sheets)
+        sheets = [all_sheets[id] for id in sorted((id for id in ids if id in all_sheets), key=order.index)]
         return tuple(DeviceTap(s, key, s.gangs <= room) for key, s in zip(DEVICE_KEYS, sheets, strict=False))
 
     @property
@@ -193,9 +192,18 @@ def bench_view(kept: KeptBox, refusal: Refusal = NO_REFUSAL, notice: str = "") -
     rooms = tuple(_room(gauge, check.fill) for gauge in dict.fromkeys((thin, thick)) if gauge is not None)
     present = tuple(sorted(set(gauges), reverse=True))
     ways_out = fixes(check, sheets, kept.job.head.terms)
-    return BenchView(
-        kept, check, drawn, front(box, sheets), _slots(check, sheets), rooms, ways_out, refusal, notice, present
-    )
+    slots, tried = _slots(check, sheets), _tried(kept)
+    return BenchView(kept, check, drawn, front(box, sheets), slots, rooms, ways_out, tried, refusal, notice, present)
+
+
+def _tried(kept: KeptBox) -> Tried | None:
+    """The original of a what-if, and what is otherwise on the copy."""
+    if kept.what_if is None:
+        return None
+    sheets, terms = kept.job.sheets, kept.job.head.terms
+    original = check_box(kept.what_if.box, sheets, terms)
+    changed = differences(original.box, kept.box, sheets)
+    return Tried(original, rail(original.fill), changed, kept.what_if.number != kept.what_if.copied_at)
 
 
 def _room(gauge: Gauge, fill: Answer) -> Room:

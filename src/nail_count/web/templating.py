@@ -16,11 +16,15 @@ from starlette.responses import HTMLResponse
 
 from .. import __version__
 from ..files.report import CAUTION
+from ..trade.model.circuit import Circuit
 from ..trade.model.enclosure import MOST_GANGS
-from ..trade.model.job import Circuit
+from ..trade.model.house import House
+from ..trade.model.survey import STAGES, TICKS
 from ..trade.model.wire import GAUGES
 from ..trade.speak import amount, figure, say, share, sum_up
-from .bench_view import NO_REFUSAL, BenchView
+from ..trade.words import WORDS
+from .bench_view import BenchView
+from .refusal import NO_REFUSAL
 
 _STATIC = files("nail_count.web") / "static"
 _STAMPS: dict[str, str] = {}
@@ -56,6 +60,11 @@ def circuit_choices(circuits: Iterable[Circuit]) -> list[tuple[str, str]]:
 def room_choices(rooms: Iterable[str]) -> list[tuple[str, str]]:
     """The rooms boxes can be sought in."""
     return [("", "any"), *((room, room) for room in rooms)]
+
+
+def floor_choices(rooms: Iterable[str], house: House) -> list[tuple[str, str]]:
+    """The rooms of a house, each with its floor where that was said."""
+    return [(room, f"{room} · {floor}" if (floor := house.floor_of(room)) else room) for room in rooms]
 
 
 def act_form(view: BenchView, name: str, key: str, *said: Any) -> Markup:
@@ -95,10 +104,14 @@ def make_environment() -> Environment:
         circuit_choices=circuit_choices,
         room_choices=room_choices,
         act_form=act_form,
+        floor_choices=floor_choices,
         GANG_CHOICES=GANG_CHOICES,
         GAUGE_CHOICES=GAUGE_CHOICES,
         CAUTION=CAUTION,
         version=__version__,
+        WORDS=WORDS,
+        STAGES=STAGES,
+        TICKS=TICKS,
     )
     return environment
 

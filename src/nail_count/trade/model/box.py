@@ -6,8 +6,10 @@ from pydantic import Field, model_validator
 
 from .enclosure import Enclosure
 from .load import Load
+from .survey import Survey
 from .thing import Mark, Thing
 from .wire import Cable, Gauge, GaugeField
+from .wish import Wish
 
 Id = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[a-z0-9]+(-[a-z0-9]+)*$")]
 
@@ -38,6 +40,10 @@ class Box(Thing):
     enclosure: Enclosure = Enclosure()
     cables: Annotated[tuple[Cable, ...], Field(max_length=40)] = ()
     devices: tuple[Device, ...] = ()
+    survey: Survey = Survey()
+    """What was found at it."""
+    wishes: Annotated[tuple[Wish, ...], Field(max_length=8)] = ()
+    """What people want of the place."""
 
     @model_validator(mode="after")
     def _holds_together(self) -> Self:
@@ -45,6 +51,7 @@ class Box(Thing):
             ("cables", [cable.id for cable in self.cables]),
             ("devices", [device.id for device in self.devices]),
             ("loads", [load.id for device in self.devices for load in device.loads]),
+            ("wishes", [wish.id for wish in self.wishes]),
         ):
             if len(set(ids)) < len(ids):
                 raise ValueError(f"expected {what} with an id of their own each")

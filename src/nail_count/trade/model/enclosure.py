@@ -1,5 +1,6 @@
 """The box itself: gangs, volume, clamps, rings."""
 
+from fractions import Fraction
 from typing import Annotated, Literal, Self
 
 from pydantic import Field, field_validator, model_validator
@@ -75,6 +76,13 @@ class Enclosure(Thing):
                 "expected one of the two, whichever the box shows"
             )
         return self
+
+    @property
+    def measured(self) -> Fraction | None:
+        """Width × height × depth as measured inside [in³]; None where one of them is not known."""
+        if self.width is None or self.height is None or self.depth is None:
+            return None
+        return self.width.inches * self.height.inches * self.depth.inches
 
     @property
     def size(self) -> TradeSize | None:

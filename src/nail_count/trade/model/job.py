@@ -1,4 +1,4 @@
-"""A whole job: the house, its circuits, the sheets it uses, its boxes. The job file is this, as JSON."""
+"""A whole job: the house, its panel, the sheets it uses, its boxes. The job file is this, as JSON."""
 
 from collections.abc import Mapping
 from typing import Annotated, Literal, Self
@@ -6,6 +6,8 @@ from typing import Annotated, Literal, Self
 from pydantic import Field, model_validator
 
 from .box import Box
+from .circuit import Circuit, Panel, misplaced
+from .house import House
 from .sheet import Sheet
 from .thing import Thing
 
@@ -22,16 +24,6 @@ class Terms(Thing):
     """Of its branch circuits [V]."""
 
 
-class Circuit(Thing):
-    """A breaker and what it is said to feed."""
-
-    id: Annotated[str, Field(min_length=1, max_length=20)]
-    """Its number in the panel."""
-    breaker: Annotated[int, Field(ge=1, le=200)] = 15
-    """[A]."""
-    label: Annotated[str, Field(max_length=80)] = ""
-
-
 class Job(Thing):
     """A whole job, and the job file at once."""
 
@@ -40,6 +32,8 @@ class Job(Thing):
     """Of this file format."""
     name: Annotated[str, Field(min_length=1, max_length=120)]
     terms: Terms = Terms()
+    house: House = House()
+    panel: Panel = Panel()
     circuits: tuple[Circuit, ...] = ()
     sheets: tuple[Sheet, ...] = ()
     boxes: Annotated[tuple[Box, ...], Field(max_length=2000)] = ()
@@ -54,10 +48,35 @@ class Job(Thing):
         ):
             if len(set(ids)) < len(ids):
                 raise ValueError(f"expected {what} with an id of their own each")
+        if wrong := misplaced(self.panel, self.circuits):
+            raise ValueError(f"panel: {wrong}")
         for box in self.boxes:
             if wrong := off_circuit(box, self.circuits) or misfit(box, sheets):
                 raise ValueError(f"box “{box.id}”: {wrong}")
         return self
+
+
+class Moved(Thing):
+    """A box taken from one room to another, so that taking the act back takes the box back."""
+
+    box: str
+    before: str
+    """The room it was in."""
+    after: str
+
+
+class JobHead(Thing):
+    """A job without its sheets and boxes: kept as a document of its own, so that every act on it can be undone."""
+
+    name: Annotated[str, Field(min_length=1, max_length=120)]
+    terms: Terms = Terms()
+    house: House = House()
+    panel: Panel = Panel()
+    circuits: tuple[Circuit, ...] = ()
+    order: tuple[str, ...] | None = None
+    """Which boxes the job has, in its order; None: as they were when this was not kept yet."""
+    moved: Moved | None = None
+    """What the last act moved, where it moved something."""
 
 
 def off_circuit(box: Box, circuits: tuple[Circuit, ...]) -> str | None:

@@ -1,10 +1,12 @@
 """Gauges, and the cables that enter a box."""
 
+import re
 from collections.abc import Iterable
 from typing import Annotated, Literal, Self, get_args
 
-from pydantic import BeforeValidator, Field, model_validator
+from pydantic import BeforeValidator, Field, field_validator, model_validator
 
+from .measure import Length
 from .thing import Mark, Thing
 
 Gauge = Literal[18, 16, 14, 12, 10, 8, 6]
@@ -14,6 +16,8 @@ GAUGES: tuple[Gauge, ...] = get_args(Gauge)
 
 Side = Literal["top", "bottom", "left", "right"]
 Run = Literal["ends", "through", "looped"]
+Condition = Literal["sound", "brittle", "nicked"]
+"""Of the insulation and the ends."""
 
 
 def largest(gauges: Iterable[Gauge]) -> Gauge | None:
@@ -30,11 +34,15 @@ def smallest(gauges: Iterable[Gauge]) -> Gauge | None:
     return max(gauges, default=None)
 
 
+_AS_WRITTEN = re.compile(r"(?:#|no\.?|awg)?\s*(\d{1,2})\s*(?:awg|ga\.?|gauge)?", re.IGNORECASE)
+
+
 def _gauge(value: object) -> object:
-    if isinstance(value, str) and value.strip().isdigit():
-        value = int(value)
+    """A gauge as people write it: 12, #12, 12 AWG, 12 ga."""
+    if isinstance(value, str) and (found := _AS_WRITTEN.fullmatch(value.strip())):
+        value = int(found[1])
     if value not in GAUGES or isinstance(value, bool | float):
-        raise ValueError(f"expected one of the gauges {', '.join(map(str, GAUGES))} AWG")
+        raise ValueError(f"expected one of the gauges {', '.join(map(str, GAUGES))} AWG, such as 12, #12 or 12 AWG")
     return value
 
 
@@ -60,6 +68,17 @@ class Cable(Thing):
     """Where it comes in, seen from the room."""
     goes: Annotated[str, Field(max_length=60)] = ""
     """Where it goes: feed, to the lamp, onward."""
+    free: Length | None = None
+    """Free length left of its conductors, from the sheath; None: not measured."""
+    condition: Condition | None = None
+    """None: not looked at."""
+
+    @field_validator("free")
+    @classmethod
+    def _some_length(cls, free: Length | None) -> Length | None:
+        if free is not None and not 0 <= free.mm <= 2000:
+            raise ValueError("expected a free length from 0 to 2000 mm (79 in)")
+        return free
 
     @model_validator(mode="after")
     def _some_conductor(self) -> Self:
@@ -69,8 +88,8 @@ class Cable(Thing):
 
     @property
     def size(self) -> str:
-        """Its name in the trade: 14/2, 12/3."""
-        return f"{self.gauge}/{self.insulated}"
+        """Its name in the trade: 14/2, 12/3; a lone ground by its gauge."""
+        return f"{self.gauge}/{self.insulated}" if self.insulated else f"{self.grounded_by} ground"
 
     @property
     def grounded_by(self) -> Gauge:

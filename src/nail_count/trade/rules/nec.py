@@ -12,6 +12,7 @@ from ..model.wire import Cable, Gauge, largest
 from .nec_editions import ALLOWANCES, EDITIONS, Edition
 
 _ONE = Fraction(1)
+MEASURED = Rule("Measured", "", "practice")
 
 
 def fill(box: Box, sheets: Mapping[str, Sheet], code: str = "nec-2023") -> Answer:
@@ -189,6 +190,9 @@ def _capacity(box: Box, edition: Edition) -> tuple[Line, ...]:
         gangs = f", {enclosure.gangs} ganged" if count > 1 else ""
         why: Text = ("least volume of this trade size; a ganged box is the sum of its sections",)
         line = Line("capacity", (f"Trade size {size.name}{gangs}",), table, why, count, size.in3, count * size.in3)
+    elif (measured := enclosure.measured) is not None:
+        why = ("width × height × depth as measured inside: an estimate, since walls taper and corners are round",)
+        line = Line("capacity", ("Measured inside, an estimate",), MEASURED, why, _ONE, measured, measured)
     else:
         why = ("read the mark in the box, or choose its trade size if it is metal",)
         line = Line("capacity", ("Volume not known",), rule, why, _ONE, None, None)
@@ -230,8 +234,13 @@ def _too_many(over: Fraction, box: Box) -> Text:
 def _remarks(box: Box, edition: Edition) -> tuple[Remark, ...]:
     remarks = []
     volume = box.enclosure.volume
-    if volume is not None and volume.unit != "in3":
+    if volume is None and box.enclosure.size is None and box.enclosure.measured is not None:
         text: Text = (
+            "the volume is measured, which is an estimate: find the mark or the trade size before relying on it",
+        )
+        remarks.append(Remark(text, edition.rule("(A)")))
+    if volume is not None and volume.unit != "in3":
+        text = (
             Amount(volume.value, volume.unit),
             " was turned into ",
             Amount(volume.in3, "in3"),

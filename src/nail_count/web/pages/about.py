@@ -19,3 +19,9 @@ def show(request: Request) -> Response:
     folder = files("nail_count.web") / "static" / "licences"
     licences = [(entry.name.removesuffix(".txt"), entry.read_text()) for entry in folder.iterdir()]
     return render(request, "about/page.html", licences=sorted(licences))
+
+
+@router.get("/words")
+def words(request: Request) -> Response:
+    """The trade's words."""
+    return render(request, "about/words.html")

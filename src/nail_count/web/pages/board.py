@@ -6,14 +6,18 @@ from functools import lru_cache
 from importlib.resources import files
 
 from fastapi import APIRouter
+from pydantic import ValidationError
 from starlette.datastructures import UploadFile
 from starlette.requests import Request
 from starlette.responses import RedirectResponse, Response
 
 from ...files.job_file import BadFile, read_job
-from ...trade.model.complaint import Complaint
+from ...trade.changes import StartBox
+from ...trade.edits import start_box
+from ...trade.model.complaint import Complaint, Refused, complaints_of
 from ...trade.model.job import Job
 from ...trade.model.sheet import Sheet
+from ..refusal import NO_REFUSAL, Refusal
 from ..templating import THEMES, render
 from .common import TheKeep, Typed
 
@@ -31,9 +35,39 @@ def start_job(request: Request, keep: TheKeep, typed: Typed) -> Response:
     """A job from nothing, with the sheets of the demo house to begin with."""
     name = typed.get("name", "").strip()
     if not 1 <= len(name) <= 120:
-        complaint = Complaint(("name",), "expected a name for the job, at most 120 characters")
-        return _board(request, keep, [complaint], name)
+        return _board(request, keep, Refusal("job", typed, (_NAME,)))
     return RedirectResponse(f"/jobs/{keep.add_job(Job(name=name, sheets=_library()))}", 303)
+
+
+@router.post("/first")
+def first_box(request: Request, keep: TheKeep, typed: Typed) -> Response:
+    """The first box of all, with a house around it; straight to its bench."""
+    house = typed.pop("house", "").strip() or "My first house"
+    try:
+        what = StartBox.model_validate(typed)
+        job = Job(name=house[:120], sheets=_library())
+        begun = start_box("check", what)
+    except ValidationError as wrong:
+        return _board(request, keep, Refusal("first", typed | {"house": house}, tuple(complaints_of(wrong))))
+    except Refused as wrong:
+        return _board(request, keep, Refusal("first", typed | {"house": house}, tuple(wrong.complaints)))
+    key = keep.add_job(job)
+    box = keep.start_box(key, lambda id, kept: start_box(id, what), f"{begun.box.room} {begun.box.name}")
+    return RedirectResponse(f"/jobs/{key}/boxes/{box}", 303)
+
+
+@router.post("/jobs/{job}/put-away")
+def put_away(keep: TheKeep, job: str) -> Response:
+    """Takes a job off the board; everything in it stays."""
+    keep.remove_job(job)
+    return RedirectResponse("/", 303)
+
+
+@router.post("/jobs/{job}/take-up")
+def take_up(keep: TheKeep, job: str) -> Response:
+    """Puts a job back onto the board."""
+    keep.remove_job(job, back=True)
+    return RedirectResponse("/", 303)
 
 
 @router.post("/import")
@@ -49,7 +83,7 @@ async def bring_in(request: Request, keep: TheKeep) -> Response:
             raise BadFile.because("expected a job file to be chosen first")
         job = read_job(content)
     except BadFile as wrong:
-        return _board(request, keep, wrong.complaints[:20], file=named)
+        return _board(request, keep, complaints=wrong.complaints[:20], file=named)
     return RedirectResponse(f"/jobs/{keep.add_job(job)}", 303)
 
 
@@ -71,10 +105,25 @@ def _library() -> tuple[Sheet, ...]:
     return read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes()).sheets
 
 
+_NAME = Complaint(("name",), "expected a name for the job, at most 120 characters")
+
+
 def _board(
-    request: Request, keep: TheKeep, complaints: list[Complaint] | None = None, name: str = "", file: str = ""
+    request: Request,
+    keep: TheKeep,
+    refusal: Refusal = NO_REFUSAL,
+    complaints: list[Complaint] | None = None,
+    file: str = "",
 ) -> Response:
-    status = 422 if complaints else 200
+    status = 422 if complaints or refusal is not NO_REFUSAL else 200
+    jobs = keep.jobs()
     return render(
-        request, "board/page.html", status, jobs=keep.jobs(), complaints=complaints or [], name=name, file=file
+        request,
+        "board/page.html",
+        status,
+        jobs=[job for job in jobs if not job.gone],
+        gone=[job for job in jobs if job.gone],
+        refusal=refusal,
+        complaints=complaints or [],
+        file=file,
     )

@@ -19,9 +19,13 @@ TheKeep = Annotated[Keep, Depends(keep_of)]
 
 
 async def typed(request: Request) -> dict[str, str]:
-    """The fields of a form as typed; files are left out."""
+    """The fields of a form as typed, several values of one name parted by commas; files are left out."""
+    said: dict[str, str] = {}
     async with request.form() as form:
-        return {name: value for name, value in form.items() if isinstance(value, str)}
+        for name, value in form.multi_items():
+            if isinstance(value, str):
+                said[name] = f"{said[name]},{value}" if name in said else value
+    return said
 
 
 Typed = Annotated[dict[str, str], Depends(typed)]

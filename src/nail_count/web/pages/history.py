@@ -8,7 +8,7 @@ from starlette.responses import RedirectResponse, Response
 
 from ...drawing.front import front
 from ...drawing.rail import rail
-from ...store.kept import Stale
+from ...store.kept import MARKS, Stale
 from ...trade.differences import differences
 from ..templating import render
 from .common import TheKeep, Typed, whole_number
@@ -17,9 +17,11 @@ router = APIRouter(prefix="/jobs/{job}/boxes/{box}/history", include_in_schema=F
 
 
 @router.get("")
-def show(request: Request, keep: TheKeep, job: str, box: str, at: int | None = None) -> Response:
-    """All steps, newest first; the state at one of them beside the present."""
-    return _history(request, keep, job, box, at)
+def show(
+    request: Request, keep: TheKeep, job: str, box: str, at: int | None = None, beside: int | None = None
+) -> Response:
+    """All steps, newest first; the state at one of them beside the present, or beside another."""
+    return _history(request, keep, job, box, at, beside)
 
 
 @router.post("")
@@ -32,19 +34,54 @@ def take_back(request: Request, keep: TheKeep, typed: Typed, job: str, box: str)
         notice = (
             "This box was changed elsewhere since you last saw it. Nothing was taken back; here it is as it is now."
         )
-        return _history(request, keep, job, box, number, notice)
+        return _history(request, keep, job, box, number, notice=notice)
     return RedirectResponse(f"/jobs/{job}/boxes/{box}", 303)
 
 
-def _history(request: Request, keep: TheKeep, job: str, box: str, at: int | None, notice: str = "") -> Response:
+@router.post("/mark")
+def mark(keep: TheKeep, typed: Typed, job: str, box: str) -> Response:
+    """Marks a step as found, as planned or as built; at no step, takes the mark off."""
+    at = typed.get("at", "")
+    keep.mark(job, box, typed.get("mark", ""), whole_number(at) if at else None)
+    return RedirectResponse(
+        f"/jobs/{job}/boxes/{box}/history?at={at}" if at else f"/jobs/{job}/boxes/{box}/history", 303
+    )
+
+
+def _history(
+    request: Request,
+    keep: TheKeep,
+    job: str,
+    box: str,
+    at: int | None,
+    beside: int | None = None,
+    notice: str = "",
+) -> Response:
     number = at if at is not None else max(keep.box(job, box).number - 1, 1)
-    found = keep.earlier(job, box, number)
+    found = keep.earlier(job, box, number, beside)
     now = found.now
     sheets = now.job.sheets
+    named = {number: name for name, number in now.marks.items()}
+    other = found.beside or now.check
+
+    def titled(number: int) -> str:
+        return f"Step {number}, {named[number]}" if number in named else f"Step {number}"
+
+    title = titled(beside) if beside is not None else "Now"
     states = [
         (title, check, rail(check.fill), front(check.box, sheets))
-        for title, check in ((f"Step {number}", found.then), ("Now", now.check))
+        for title, check in ((titled(number), found.then), (title, other))
     ]
-    changed = differences(found.then.box, now.box, sheets)
+    changed = differences(found.then.box, other.box, sheets)
     status = 409 if notice else 200
-    return render(request, "history/page.html", status, found=found, states=states, changed=changed, notice=notice)
+    return render(
+        request,
+        "history/page.html",
+        status,
+        found=found,
+        states=states,
+        changed=changed,
+        marked=named,
+        marks=MARKS,
+        notice=notice,
+    )

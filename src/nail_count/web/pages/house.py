@@ -1,8 +1,9 @@
-"""A house: its boxes as small rails by room; a box started from nothing; the job file taken out."""
+"""A house: its boxes as small rails by floor and room; boxes started, copied, moved, removed; the file taken out."""
 
 from __future__ import annotations
 
 from itertools import groupby
+from typing import Literal
 from urllib.parse import quote
 
 from fastapi import APIRouter
@@ -12,48 +13,66 @@ from starlette.responses import RedirectResponse, Response
 
 from ...drawing.badge import read_badge
 from ...files.job_file import write_job
-from ...store.kept import KeptJob, Sought
+from ...store.kept import KeptJob, Sought, Stale
 from ...trade.changes import StartBox
 from ...trade.edits import Edit, copy_box, start_box
 from ...trade.line import enter_line, read_line
 from ...trade.model.box import Box
 from ...trade.model.complaint import Refused, complaints_of
-from ...trade.model.job import Circuit
-from ..bench_view import NO_REFUSAL, Refusal
+from ...trade.open_points import open_points
+from ..refusal import NO_REFUSAL, Refusal
 from ..templating import render
-from .common import TheKeep, Typed, asked_by_htmx
+from .common import TheKeep, Typed, asked_by_htmx, whole_number
+from .house_acts import STALE, act_on_house
 
 router = APIRouter(prefix="/jobs/{job}", include_in_schema=False)
 
 
 @router.get("")
 def show(
-    request: Request, keep: TheKeep, job: str, state: str = "", circuit: str = "", room: str = "", words: str = ""
+    request: Request,
+    keep: TheKeep,
+    job: str,
+    state: str = "",
+    circuit: str = "",
+    room: str = "",
+    words: str = "",
+    todo: str = "",
 ) -> Response:
-    """The boxes of a job by room, or those sought; only the list where htmx asks for it."""
-    return _house(request, keep, job, sought=Sought(state, circuit, room, words[:200]))
+    """The boxes of a job by floor and room, or those sought; only the list where htmx asks for it."""
+    return _house(request, keep, job, sought=Sought(state, circuit, room, bool(todo), words[:200]))
+
+
+@router.post("/edit/{name}")
+def edit(request: Request, keep: TheKeep, typed: Typed, job: str, name: str) -> Response:
+    """An act on the house; the house after it, or the refusal beside what was typed."""
+
+    def refused(refusal: Refusal, notice: str) -> Response:
+        return _house(request, keep, job, refusal, notice=notice)
+
+    anchor = f"#box-{typed['box']}" if "box" in typed else ""
+    return act_on_house(keep, typed, job, name, f"/jobs/{job}{anchor}", refused)
 
 
 @router.post("/boxes/{box}/copy")
 def copy(keep: TheKeep, job: str, box: str) -> Response:
-    """Another box, the same as this one; straight to its bench."""
+    """Another box, the same as this one, behind it; straight to its bench."""
     same = keep.box(job, box).box
-
-    key = keep.start_box(job, lambda key, kept: copy_box(key, same), f"{same.room} {same.name}")
+    key = keep.start_box(job, lambda key, kept: copy_box(key, same), f"{same.room} {same.name}", after=box)
     return RedirectResponse(f"/jobs/{job}/boxes/{key}", 303)
 
 
 @router.post("/boxes/{box}/remove")
 def remove(keep: TheKeep, job: str, box: str) -> Response:
-    """Takes a box out of the list; it can be brought back."""
+    """Takes a box out of the list; undo, or the list of those removed, brings it back."""
     keep.remove_box(job, box)
     return RedirectResponse(f"/jobs/{job}", 303)
 
 
 @router.post("/boxes/{box}/bring-back")
 def bring_back(keep: TheKeep, job: str, box: str) -> Response:
-    """Puts a removed box back where it was."""
-    keep.remove_box(job, box, back=True)
+    """Puts a removed box back."""
+    keep.bring_back(job, box)
     return RedirectResponse(f"/jobs/{job}#box-{box}", 303)
 
 
@@ -78,16 +97,6 @@ def start(request: Request, keep: TheKeep, typed: Typed, job: str) -> Response:
     return RedirectResponse(f"/jobs/{job}/boxes/{key}", 303)
 
 
-@router.post("/circuits")
-def put_circuit(request: Request, keep: TheKeep, typed: Typed, job: str) -> Response:
-    """A circuit entered, or changed, by its number in the panel."""
-    try:
-        keep.put_circuit(job, Circuit.model_validate(typed))
-    except ValidationError as wrong:
-        return _house(request, keep, job, Refusal("circuit", typed, tuple(complaints_of(wrong))))
-    return RedirectResponse(f"/jobs/{job}#circuits", 303)
-
-
 @router.get("/line")
 def echo(request: Request, keep: TheKeep, job: str, line: str = "") -> Response:
     """What is understood of a line as it is typed, word by word."""
@@ -103,17 +112,62 @@ def export(keep: TheKeep, job: str) -> Response:
     return Response(write_job(keep.whole_job(job)), media_type="application/json", headers=headers)
 
 
+@router.get("/next-visit")
+def next_visit(request: Request, keep: TheKeep, job: str) -> Response:
+    """Everything not known yet, box by box: what to look at on the next visit."""
+    kept, whole = keep.job(job), keep.whole_job(job)
+    left = [(box, points) for box in whole.boxes if (points := open_points(box))]
+    return render(request, "house/next_visit.html", job=kept, left=left, boxes=len(whole.boxes))
+
+
+@router.post("/{way}")
+def step(request: Request, keep: TheKeep, typed: Typed, job: str, way: Literal["undo", "redo"]) -> Response:
+    """Undoes or redoes one act on the house."""
+    try:
+        keep.step_house(job, whole_number(typed.get("revision", "")), way)
+    except Stale:
+        return _house(request, keep, job, notice=STALE)
+    except Refused as wrong:
+        return _house(request, keep, job, notice=f"Not done: {wrong.sentence}.")
+    back = "/panel" if typed.get("back") == "panel" else ""
+    return RedirectResponse(f"/jobs/{job}{back}", 303)
+
+
 def _house(
-    request: Request, keep: TheKeep, job: str, refusal: Refusal = NO_REFUSAL, sought: Sought | None = None
+    request: Request,
+    keep: TheKeep,
+    job: str,
+    refusal: Refusal = NO_REFUSAL,
+    sought: Sought | None = None,
+    notice: str = "",
 ) -> Response:
     sought = sought or Sought()
     house = keep.house(job, sought)
+    about = house.job.head.house
     order = {room: place for place, room in enumerate(house.rooms)}
-    by_room = sorted(house.cards, key=lambda card: order[card.room])
-    rooms = [
-        (room, [(card, read_badge(card.rail)) for card in group])
-        for room, group in groupby(by_room, key=lambda card: card.room)
+    floors = list(dict.fromkeys(about.floor_of(room) for room in house.rooms))
+    by_room = sorted(house.cards, key=lambda card: (floors.index(about.floor_of(card.room)), order[card.room]))
+    shown = [
+        (
+            floor,
+            [
+                (room, [(card, read_badge(card.rail)) for card in cards])
+                for room, cards in groupby(of_floor, key=lambda card: card.room)
+            ],
+        )
+        for floor, of_floor in groupby(by_room, key=lambda card: about.floor_of(card.room))
     ]
     template = "house/boxes.html" if asked_by_htmx(request) else "house/page.html"
-    status = 422 if refusal is not NO_REFUSAL else 200
-    return render(request, template, status, house=house, job=house.job, rooms=rooms, sought=sought, refusal=refusal)
+    status = 409 if notice else 422 if refusal is not NO_REFUSAL else 200
+    return render(
+        request,
+        template,
+        status,
+        house=house,
+        job=house.job,
+        floors=shown,
+        known_floors=[floor for floor in floors if floor],
+        sought=sought,
+        refusal=refusal,
+        notice=notice,
+    )

@@ -5,11 +5,11 @@
   // led to a newer one by this page's own act, they follow it; where the server refused, they stay and are refused too.
   const ledTo = new Map();
   const newest = (revision) => { while (ledTo.has(revision)) revision = ledTo.get(revision); return revision; };
-  const shown = () => document.getElementById("bench")?.dataset.revision;
+  const shown = () => document.querySelector("main[data-revision]")?.dataset.revision;
 
   document.addEventListener("htmx:before:request", (event) => {
     const body = event.detail.ctx.request.body;
-    if (body instanceof URLSearchParams && body.has("revision")) {
+    if ((body instanceof URLSearchParams || body instanceof FormData) && body.has("revision")) {
       event.detail.ctx.sent = newest(body.get("revision"));
       body.set("revision", event.detail.ctx.sent);
     }
@@ -23,7 +23,7 @@
       const form = ctx.sourceElement;
       if (form instanceof HTMLFormElement && form.isConnected) form.reset();
     } else if (ctx.response.status === 422) {
-      document.querySelector("#bench [aria-invalid=true]")?.focus();
+      document.querySelector("main [aria-invalid=true]")?.focus();
     }
   });
   document.addEventListener("htmx:error", (event) => {

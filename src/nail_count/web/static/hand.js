@@ -74,6 +74,14 @@
       byId(`gang-${empty.dataset.gang}`).scrollIntoView({ block: "nearest" });
       open(byId(`put-in-${empty.dataset.gang}`));
     }
+    const onward = event.target.closest?.("[data-next]");
+    if (onward) {
+      onward.closest("details").open = false;
+      const step = byId(onward.dataset.next);
+      step.open = true;
+      step.querySelector("summary").focus();
+      step.scrollIntoView({ block: "start" });
+    }
     const shows = event.target.closest?.("[data-shows]");
     if (shows) {
       const place = byId(shows.dataset.shows);

@@ -1,0 +1,212 @@
+"""Houses as they are kept: which boxes they have, where these are, what feeds them. Every act can be undone."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Literal
+
+from sqlalchemy import Connection, func, insert, select, update
+
+from ..trade.check import check_box
+from ..trade.edits import Edit
+from ..trade.house_edits import Around, HouseEdit, with_box, without_box
+from ..trade.model.box import Box
+from ..trade.model.complaint import Refused
+from ..trade.model.job import JobHead
+from . import revising
+from .boxes import Boxes, _on_a_circuit
+from .kept import BoxCard, House, KeptJob, Missing, Sought, Stale
+from .naming import free_key, slug
+from .tables import DocumentRow, JobRow, SummaryRow
+
+_D, _S = DocumentRow, SummaryRow
+
+
+class Houses(Boxes):
+    """The houses of all jobs."""
+
+    def house(self, key: str, sought: Sought | None = None) -> House:
+        """A job with the cards of its boxes, or of those sought, in the job's order. Raises [Missing][].
+
+        As many queries for two hundred boxes as for one: cards are read from plain columns.
+        """
+        sought = sought or Sought()
+        s, d = _S, _D
+        with self._reading() as on:
+            kept, job = self._kept_job(on, key)
+            card = (d.key, s.room, s.name, s.circuit, s.gangs, s.state, s.binds, s.rail, s.todo)
+            of_job = select(*card).join(s).where(d.job_id == job, d.copy_of.is_(None)).order_by(d.place)
+            here = of_job.where(d.gone.is_(None))
+            for column, wanted in ((s.state, sought.state), (s.circuit, sought.circuit), (s.room, sought.room)):
+                if wanted:
+                    here = here.where(column == wanted)
+            if sought.todo:
+                here = here.where(s.todo > 0)
+            for word in sought.words.split():
+                here = here.where((s.name + " " + s.room + " " + s.binds).icontains(word, autoescape=True))
+            cards = [BoxCard(*row) for row in on.execute(here)]
+            gone = [BoxCard(*row) for row in on.execute(of_job.where(d.gone.is_not(None)))]
+            count = select(s.state, s.room, func.count()).join(d)
+            count = count.where(d.job_id == job, d.gone.is_(None), d.copy_of.is_(None))
+            rows = on.execute(count.group_by(s.state, s.room).order_by(func.min(d.place))).all()
+            circuits = dict(self._hanging(on, job))
+        states: dict[str, int] = {}
+        for state, _, boxes in rows:
+            states[state] = states.get(state, 0) + boxes
+        return House(kept, cards, gone, states, list(dict.fromkeys(room for _, room, _ in rows)), circuits)
+
+    def start_box(
+        self, job_key: str, start: Callable[[str, KeptJob], Edit], name: str, after: str | None = None
+    ) -> str:
+        """Keeps a box started from nothing, behind another where that is named; its key. Raises [Missing][]."""
+        with self._writing() as on:
+            kept, job = self._kept_job(on, job_key)
+            taken = on.execute(select(_D.key, _D.place).filter_by(job_id=job, kind="box")).all()
+            key = free_key(slug(name) or "box", {row.key for row in taken})
+            edit = _on_a_circuit(start(key, kept), kept)
+            place = max((row.place for row in taken), default=-1) + 1
+            body = edit.box.model_dump_json(exclude_none=True)
+            document = revising.add_document(on, job, "box", key, place, body, edit.sentence)
+            check = check_box(edit.box, kept.sheets, kept.head.terms)
+            on.execute(insert(_S), {"document_id": document, **self._summary(check)})
+            head = self._ordered(on, job, kept.head, without=key)
+            self._keep_house(on, job, with_box(head, key, edit.sentence, after))
+            return key
+
+    def change_house(
+        self, key: str, change: Callable[[JobHead, Around], HouseEdit], seen: int | None = None
+    ) -> KeptJob:
+        """Makes an edit to a house and keeps it as a new revision.
+
+        Args:
+            key: which job.
+            change: makes the edit from the house as it is; what it raises leaves everything as it was.
+            seen: the revision the person was looking at, where the edit depends on it.
+
+        Raises:
+            Missing: no such job.
+            Stale: the house is no longer at the revision seen.
+        """
+        with self._writing() as on:
+            kept, job = self._kept_job(on, key)
+            if seen is not None and seen != kept.number:
+                raise Stale
+            edit = change(self._ordered(on, job, kept.head), self._around(on, job))
+            self._keep_house(on, job, edit)
+            if edit.head.moved is not None:
+                self._move(on, key, edit.head.moved.box, edit.head.moved.before, edit.head.moved.after)
+            return self._kept_job(on, key)[0]
+
+    def step_house(self, key: str, seen: int, way: Literal["undo", "redo"]) -> str:
+        """Undoes or redoes one act on a house; what was done, as a sentence, "" where there is nothing to.
+
+        Raises:
+            Missing: no such job.
+            Stale: the house is no longer at the revision seen.
+        """
+        with self._writing() as on:
+            kept, job = self._kept_job(on, key)
+            if kept.number != seen:
+                raise Stale
+            now = revising.newest_terms(on, job)
+            new = revising.add_step(on, now, way)
+            if new is None:
+                return ""
+            head = JobHead.model_validate_json(new.body)
+            _still_fed(head, self._around(on, job))
+            moved = kept.head.moved if way == "undo" else head.moved
+            if moved is not None:
+                rooms = (moved.after, moved.before) if way == "undo" else (moved.before, moved.after)
+                self._move(on, key, moved.box, *rooms)
+            self._arrange(on, job, head)
+            return new.sentence
+
+    def remove_box(self, job_key: str, box_key: str) -> None:
+        """Takes a box out of the house; its history stays, and undo brings it back. Raises [Missing][]."""
+        with self._writing() as on:
+            kept, job = self._kept_job(on, job_key)
+            names = self._around(on, job).names
+            if box_key not in names:
+                raise Missing("expected one of the boxes of this job")
+            head = self._ordered(on, job, kept.head)
+            self._keep_house(on, job, without_box(head, box_key, names[box_key]))
+
+    def bring_back(self, job_key: str, box_key: str) -> None:
+        """Puts a removed box back where it was. Raises [Missing][] where there is none."""
+        with self._writing() as on:
+            kept, job = self._kept_job(on, job_key)
+            d = _D
+            gone = select(_S.name, d.place).join(d).where(d.job_id == job, d.key == box_key, d.gone.is_not(None))
+            row = on.execute(gone.where(d.copy_of.is_(None))).one_or_none()
+            if row is None:
+                raise Missing("expected one of the boxes removed from this job")
+            head = self._ordered(on, job, kept.head)
+            self._keep_house(on, job, with_box(head, box_key, f"Box “{row.name}” brought back", at=row.place))
+
+    def _keep_house(self, on: Connection, job: int, edit: HouseEdit) -> None:
+        now = revising.newest_terms(on, job)
+        revising.add_edit(on, now, edit.head.model_dump_json(exclude_none=True), edit.sentence)
+        self._arrange(on, job, edit.head)
+
+    def _ordered(self, on: Connection, job: int, head: JobHead, without: str = "") -> JobHead:
+        """The head with its order, read from the columns where it was kept before there was one."""
+        if head.order is not None:
+            return head
+        here = select(_D.key).where(_D.job_id == job, _D.kind == "box", _D.gone.is_(None), _D.copy_of.is_(None))
+        keys = tuple(key for key in on.scalars(here.order_by(_D.place)) if key != without)
+        return head.model_copy(update={"order": keys})
+
+    def _arrange(self, on: Connection, job: int, head: JobHead) -> None:
+        """Brings the plain columns in line with the head: which boxes are here, in which order; the job's name."""
+        on.execute(update(JobRow).where(JobRow.id == job).values(shelf=JobRow.shelf + 1, name=head.name))
+        if head.order is None:
+            return
+        place = {key: number for number, key in enumerate(head.order)}
+        of_job = select(_D.id, _D.key, _D.place, _D.gone)
+        of_job = of_job.where(_D.job_id == job, _D.kind == "box", _D.copy_of.is_(None))
+        for id, key, at, gone in on.execute(of_job).all():
+            new = {"place": place.get(key, at), "gone": None if key in place else gone or revising.now()}
+            if new != {"place": at, "gone": gone}:
+                on.execute(update(_D).where(_D.id == id).values(new))
+
+    def _move(self, on: Connection, job_key: str, box_key: str, before: str, after: str) -> None:
+        """The box into another room, unless somebody has meanwhile said that it is in a third one."""
+        found = revising.newest_box(on, job_key, box_key)
+        if found is None:
+            return
+        box = Box.model_validate_json(found.revision.body)
+        if box.room != before:
+            return
+        kept = self._shelf(on, job_key, found.job, found.shelf)
+        new = box.model_copy(update={"room": after})
+        revision = revising.add_edit(
+            on, found.revision, new.model_dump_json(exclude_none=True), f"Moved from {before} to {after}"
+        )
+        self._changed(on, kept, found, revision, new)
+
+    def _around(self, on: Connection, job: int) -> Around:
+        of_job = select(_D.key, _S.room, _S.name, _S.circuit).join(_S)
+        of_job = of_job.where(_D.job_id == job, _D.gone.is_(None), _D.copy_of.is_(None))
+        rows = on.execute(of_job.order_by(_D.place)).all()
+        return Around(
+            {row.key: row.room for row in rows},
+            {row.key: row.name for row in rows},
+            {row.key: row.circuit for row in rows},
+        )
+
+    def _hanging(self, on: Connection, job: int) -> list[tuple[str, list[tuple[str, str]]]]:
+        """What hangs on each circuit: key and name of the boxes."""
+        of_job = select(_S.circuit, _D.key, _S.room, _S.name).join(_D)
+        of_job = of_job.where(_D.job_id == job, _D.gone.is_(None), _D.copy_of.is_(None), _S.circuit.is_not(None))
+        hanging: dict[str, list[tuple[str, str]]] = {}
+        for circuit, key, room, name in on.execute(of_job.order_by(_D.place)):
+            hanging.setdefault(str(circuit), []).append((key, f"{room}: {name}"))
+        return list(hanging.items())
+
+
+def _still_fed(head: JobHead, around: Around) -> None:
+    """Refuses to take back a circuit that a box has been hung on since."""
+    known = {circuit.id for circuit in head.circuits}
+    lost = [around.names[key] for key, circuit in around.circuits.items() if circuit and circuit not in known]
+    if lost:
+        raise Refused(f"expected no box to hang on a circuit that would go; “{lost[0]}” does by now")

@@ -1,0 +1,115 @@
+"""Devices go in, come out and change places; lamps and fans hang on them."""
+
+from __future__ import annotations
+
+from pydantic import ValidationError
+
+from ..changes import AddLoad, ConnectDevice, PutDevice, RemoveDevice, RemoveLoad, SwapGangs
+from ..model.box import Box, Device
+from ..model.complaint import Refused, complaints_of
+from ..model.job import misfit
+from ..model.load import KIND_WORDS, Load
+from ..model.measure import Power
+from ..model.sheet import Sheet
+from .common import Edit, Sheets, called, device_of, gangs_of, in_gang, next_id, replace_device, width_of, with_
+
+
+def put_device(box: Box, what: PutDevice, sheets: Sheets) -> Edit:
+    """A device in a gang. What stood there, or is covered by a wide yoke, comes out."""
+    sheet = sheets.get(what.sheet)
+    if sheet is None:
+        raise Refused("expected one of the job's sheets", "sheet")
+    last = what.gang + sheet.gangs - 1
+    if not what.gang >= 1 or last > box.enclosure.gangs:
+        raise Refused(_no_room(box, sheet, what.gang), "gang")
+    covered = set(range(what.gang, last + 1))
+    stays = tuple(device for device in box.devices if not covered & gangs_of(device, sheets))
+    out = [device for device in box.devices if device not in stays]
+    new = Device(id=next_id("d", {device.id for device in box.devices}), **what.model_dump())
+    sentence = f"{called(new, sheets)} put into gang {what.gang}"
+    if out:
+        sentence += f" in place of {' and '.join(called(device, sheets) for device in out)}"
+    return Edit(with_(box, devices=(*stays, new)), sentence)
+
+
+def remove_device(box: Box, what: RemoveDevice, sheets: Sheets) -> Edit:
+    """The box without this device and its loads."""
+    device = device_of(box, what.device)
+    rest = tuple(other for other in box.devices if other is not device)
+    return Edit(with_(box, devices=rest), f"{called(device, sheets)} taken out of gang {device.gang}")
+
+
+def connect_device(box: Box, what: ConnectDevice, sheets: Sheets) -> Edit:
+    """The device with its name and the largest conductor connected to it."""
+    device = device_of(box, what.device)
+    new = with_(device, name=what.name, gauge=what.gauge)
+    on_it = f"{what.gauge} AWG on it" if what.gauge else "largest conductor not said"
+    return Edit(replace_device(box, new), f"Gang {device.gang}: {called(new, sheets)}, {on_it}")
+
+
+def swap_gangs(box: Box, what: SwapGangs, sheets: Sheets) -> Edit:
+    """Two devices of one width change places, or one moves to an empty gang."""
+    for field, gang in (("one", what.one), ("other", what.other)):
+        if not 1 <= gang <= box.enclosure.gangs:
+            raise Refused(f"expected a gang from 1 to {box.enclosure.gangs}, not {gang}", field)
+    one, other = in_gang(box, what.one, sheets), in_gang(box, what.other, sheets)
+    if one is other:
+        raise Refused("expected two gangs with at least one device between them", "other")
+    moved = {}
+    if one is not None and other is not None:
+        left, right = sorted((one, other), key=lambda device: device.gang)
+        moved = {right.id: left.gang, left.id: right.gang + width_of(right, sheets) - width_of(left, sheets)}
+    elif one is not None:
+        moved = {one.id: _landing(what.other, one, sheets)}
+    elif other is not None:
+        moved = {other.id: _landing(what.one, other, sheets)}
+    devices = tuple(with_(device, gang=moved.get(device.id, device.gang)) for device in box.devices)
+    new = with_(box, devices=devices)
+    if wrong := misfit(new, sheets):
+        raise Refused(f"these two cannot change places: {wrong}", "other")
+    return Edit(new, f"Gangs {what.one} and {what.other} swapped")
+
+
+def add_load(box: Box, what: AddLoad, sheets: Sheets) -> Edit:
+    """Lamps or a fan on one channel of a device."""
+    device = device_of(box, what.device)
+    sheet = sheets[device.sheet]
+    if what.channel > len(sheet.channels):
+        raise Refused(f"{sheet.name} controls nothing a load could hang on", "channel")
+    try:
+        each = Power.parse(what.each, "A" if what.kind == "fan" else "W")
+    except ValueError as wrong:
+        raise Refused(str(wrong), "each") from wrong
+    taken = {load.id for other in box.devices for load in other.loads}
+    said = what.model_dump(exclude={"device", "each"})
+    try:
+        load = Load(id=next_id("l", taken), each=each, **said)
+    except ValidationError as wrong:
+        raise Refused(complaints_of(wrong)[0].sentence, "each") from wrong
+    new = with_(device, loads=(*device.loads, load))
+    named = f" “{load.name}”" if load.name else ""
+    what_on = f"{load.quantity} × {load.each} {KIND_WORDS[load.kind]}{named}"
+    return Edit(replace_device(box, new), f"{what_on} on {called(device, sheets)}")
+
+
+def remove_load(box: Box, what: RemoveLoad, sheets: Sheets) -> Edit:
+    """The box without this load."""
+    for device in box.devices:
+        for load in device.loads:
+            if load.id == what.load:
+                new = with_(device, loads=tuple(other for other in device.loads if other is not load))
+                sentence = f"{load.quantity} × {load.each} {KIND_WORDS[load.kind]} off {called(device, sheets)}"
+                return Edit(replace_device(box, new), sentence)
+    raise Refused("expected a load that hangs on a device of this box", "load")
+
+
+def _landing(gang: int, device: Device, sheets: Sheets) -> int:
+    """The leftmost gang a device takes when moved onto this one from the left or right."""
+    return gang if gang < device.gang else gang - width_of(device, sheets) + 1
+
+
+def _no_room(box: Box, sheet: Sheet, gang: int) -> str:
+    gangs = box.enclosure.gangs
+    if not 1 <= gang <= gangs:
+        return f"expected a gang from 1 to {gangs}, not {gang}"
+    return f"{sheet.name} takes {sheet.gangs} gangs and would reach past gang {gangs} from gang {gang}"

@@ -1,0 +1,89 @@
+"""The panel as it is found: its spaces, its breakers, what the labels say and what they turned out to feed."""
+
+from collections.abc import Sequence
+from typing import Annotated, Literal, Self
+
+from pydantic import Field, field_validator, model_validator
+
+from .thing import Thing
+
+Half = Literal["", "a", "b"]
+MOST_SPACES = 84
+
+
+class Circuit(Thing):
+    """A breaker, where it sits, what it is said to feed and what it turned out to."""
+
+    id: Annotated[str, Field(min_length=1, max_length=20, pattern=r"^[A-Za-z0-9][A-Za-z0-9/ .-]*$")]
+    """Its number in the panel, as people say it: 7, 7a, 2/4."""
+    breaker: Annotated[int, Field(ge=1, le=200)] = 15
+    """[A]."""
+    label: Annotated[str, Field(max_length=80)] = ""
+    """What the directory says, as found; "" where it says nothing."""
+    feeds: Annotated[str, Field(max_length=120)] = ""
+    """What it turned out to feed, as corrected; "" while nobody has found out."""
+    space: Annotated[int, Field(ge=1, le=MOST_SPACES)] | None = None
+    """Where it sits, its upper space if it has two poles; None: not said."""
+    poles: Literal[1, 2] = 1
+    half: Half = ""
+    """Which half of its space it takes, where two thin breakers share one; "" for a whole space."""
+    neutral_with: Annotated[str, Field(max_length=20)] | None = None
+    """The circuit it shares a neutral with, where the two are one multiwire circuit."""
+
+    @model_validator(mode="after")
+    def _one_thing_or_the_other(self) -> Self:
+        if self.half and self.poles == 2:
+            raise ValueError("expected a breaker of two poles or half of a space, not both")
+        if self.neutral_with == self.id:
+            raise ValueError("expected another circuit to share its neutral with")
+        return self
+
+    @property
+    def spaces(self) -> tuple[int, ...]:
+        """The spaces it takes; () where that was not said."""
+        if self.space is None:
+            return ()
+        return (self.space, self.space + 2) if self.poles == 2 else (self.space,)
+
+
+class Panel(Thing):
+    """The panel: two columns of spaces, odd ones left, even ones right."""
+
+    spaces: Annotated[int, Field(ge=2, le=MOST_SPACES)] = 24
+    main: Annotated[int, Field(ge=15, le=600)] | None = None
+    """Rating of the main breaker [A]; None: not read."""
+
+    @field_validator("spaces")
+    @classmethod
+    def _two_columns(cls, spaces: int) -> int:
+        if spaces % 2:
+            raise ValueError(f"expected an even number of spaces, for two columns, not {spaces}")
+        return spaces
+
+
+def in_order(circuits: Sequence[Circuit]) -> tuple[Circuit, ...]:
+    """Circuits by where they sit, then by their number as people count."""
+
+    def key(circuit: Circuit) -> tuple[int, str, int, str]:
+        digits = "".join(letter for letter in circuit.id if letter.isdigit())[:6]
+        return circuit.space or int(digits or 999), circuit.half, len(circuit.id), circuit.id
+
+    return tuple(sorted(circuits, key=key))
+
+
+def misplaced(panel: Panel, circuits: Sequence[Circuit]) -> str | None:
+    """What is wrong with where breakers sit, as a sentence; None where it all fits."""
+    taken: dict[tuple[int, str], str] = {}
+    ids = {circuit.id for circuit in circuits}
+    for circuit in circuits:
+        if circuit.neutral_with is not None and circuit.neutral_with not in ids:
+            return f"circuit {circuit.id} shares its neutral with {circuit.neutral_with}, which is not in the panel"
+        for space in circuit.spaces:
+            if space > panel.spaces:
+                return f"circuit {circuit.id} would sit in space {space} of a panel with {panel.spaces}"
+            for half in (circuit.half,) if circuit.half else ("a", "b"):
+                if (space, half) in taken:
+                    which = f"space {space}{half}" if circuit.half else f"space {space}"
+                    return f"{which} would hold two breakers: {taken[space, half]} and {circuit.id}"
+                taken[space, half] = circuit.id
+    return None

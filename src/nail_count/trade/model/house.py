@@ -1,0 +1,39 @@
+"""The house a job is about: its year, its floors and rooms, its hub."""
+
+from typing import Annotated, Self
+
+from pydantic import Field, model_validator
+
+from .thing import Thing
+
+
+class Room(Thing):
+    """A room, and the floor it is on."""
+
+    name: Annotated[str, Field(min_length=1, max_length=60)]
+    floor: Annotated[str, Field(max_length=40)] = ""
+    """As people call it: ground floor, upstairs."""
+
+
+class House(Thing):
+    """What is known of the house."""
+
+    year: Annotated[int, Field(ge=1700, le=2100)] | None = None
+    """Built."""
+    hub: Annotated[str, Field(max_length=60)] | None = None
+    """The hub or radio the house already has; "" for none; None: not asked."""
+    main_off: bool = False
+    """Whether the main is always switched off for work here, not the circuit's breaker alone."""
+    rooms: tuple[Room, ...] = ()
+    """Rooms whose floor has been said."""
+
+    @model_validator(mode="after")
+    def _each_room_once(self) -> Self:
+        names = [room.name for room in self.rooms]
+        if len(set(names)) < len(names):
+            raise ValueError("expected each room once")
+        return self
+
+    def floor_of(self, room: str) -> str:
+        """The floor a room is on; "" where that was not said."""
+        return next((one.floor for one in self.rooms if one.name == room), "")

@@ -1,0 +1,66 @@
+"""What was found at a box before anything is chosen: dead or not, what it looks like, what has been photographed."""
+
+from datetime import datetime
+from typing import Annotated, Literal, get_args
+
+from pydantic import Field
+
+from .measure import Length
+from .thing import Thing
+
+Stage = Literal["plate on", "plate off", "device out"]
+"""Each stage uncovers wires the one before could not reach."""
+Tick = Literal["tester before", "box dead", "tester after"]
+"""The tester proven on a known live point, the box tested, the tester proven again."""
+STAGES: tuple[Stage, ...] = get_args(Stage)
+TICKS: tuple[Tick, ...] = get_args(Tick)
+
+Holes = Literal["sound", "stripped", "broken"]
+Plaster = Literal["clear", "to clear"]
+Wall = Literal["combustible", "noncombustible"]
+Looked = Literal["gangs", "material", "clamps", "ring", "cables"]
+"""What has a usual answer and so must be said to have been looked at."""
+
+
+class Proof(Thing):
+    """One tick of proving dead, and when it was made."""
+
+    stage: Stage
+    tick: Tick
+    at: datetime
+
+
+class Photo(Thing):
+    """A picture of the box. What it shows is kept beside the job; this says which."""
+
+    id: Annotated[str, Field(min_length=8, max_length=64, pattern=r"^[0-9a-f]+$")]
+    caption: Annotated[str, Field(max_length=80)] = ""
+    at: datetime
+
+
+class Tried(Thing):
+    """A breaker switched off while looking for the one that feeds the box."""
+
+    circuit: Annotated[str, Field(min_length=1, max_length=20)]
+    went_out: bool
+
+
+class Survey(Thing):
+    """What was found at the box. Whatever is None or missing has not been looked at yet."""
+
+    proofs: Annotated[tuple[Proof, ...], Field(max_length=9)] = ()
+    photos: Annotated[tuple[Photo, ...], Field(max_length=60)] = ()
+    looked: tuple[Looked, ...] = ()
+    setback: Length | None = None
+    """How far the front of the box stands behind the face of the wall."""
+    wall: Wall | None = None
+    holes: Holes | None = None
+    """The screw holes for the devices."""
+    plaster: Plaster | None = None
+    """Paint and plaster inside the box or over its edge."""
+    tried: tuple[Tried, ...] = ()
+    """Breakers tried, in order."""
+
+    def proven(self, stage: Stage) -> bool:
+        """Whether all three ticks of a stage are made."""
+        return {proof.tick for proof in self.proofs if proof.stage == stage} == set(TICKS)

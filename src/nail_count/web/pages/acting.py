@@ -1,0 +1,107 @@
+"""Screens that act on a box: each shows it in its own way; an act on any of them is an edit, saved, and shown again."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any, Literal
+
+from fastapi import APIRouter
+from pydantic import ValidationError
+from starlette.exceptions import HTTPException
+from starlette.requests import Request
+from starlette.responses import RedirectResponse, Response
+
+from ...store.keep import Keep
+from ...store.kept import KeptBox, KeptJob, Stale
+from ...trade.edits import EDITS, Edit, make_edit
+from ...trade.model.box import Box
+from ...trade.model.complaint import Refused, complaints_of
+from ..refusal import NO_REFUSAL, Refusal
+from ..templating import render
+from .common import TheKeep, Typed, asked_by_htmx, whole_number
+
+STALE = (
+    "This box was changed elsewhere since you last saw it. What you did was not done; what you typed is still here, "
+    "beside the box as it is now."
+)
+BOX = "/jobs/{job}/boxes/{box}"
+
+
+@dataclass(frozen=True, slots=True)
+class Screen:
+    """A way to show a box and act on it."""
+
+    path: str
+    """Behind the box's own address: "" for the bench."""
+    page: str
+    """Template of the whole page."""
+    part: str
+    """Template of what an act brings anew."""
+    view: Callable[[KeptBox, Refusal, str], Any]
+    """What the templates show: the box, a refused act, a notice."""
+
+    def answer(
+        self, request: Request, kept: KeptBox, refusal: Refusal = NO_REFUSAL, notice: str = "", status: int = 200
+    ) -> Response:
+        """The screen for htmx; without script a whole page, or a way back to it."""
+        refused = refusal is not NO_REFUSAL or bool(notice)
+        status = 422 if refused and status == 200 else status
+        if not refused and not asked_by_htmx(request):
+            return RedirectResponse(f"/jobs/{kept.job.key}/boxes/{kept.box.id}{self.path}", 303)
+        template = self.part if asked_by_htmx(request) else self.page
+        return render(request, template, status, view=self.view(kept, refusal, notice))
+
+
+def screen_router(screen: Screen) -> APIRouter:
+    """The routes of a screen: the box as it is, an edit, undo and redo."""
+    router = APIRouter(prefix=BOX + screen.path, include_in_schema=False)
+
+    @router.get("")
+    def show(request: Request, keep: TheKeep, job: str, box: str) -> Response:
+        return render(request, screen.page, view=screen.view(keep.box(job, box), NO_REFUSAL, ""))
+
+    @router.post("/edit/{name}")
+    def edit(request: Request, keep: TheKeep, typed: Typed, job: str, box: str, name: str) -> Response:
+        if name not in EDITS:
+            raise HTTPException(404)
+        said = {field: value for field, value in typed.items() if field not in ("revision", "asked_by")}
+
+        def change(before: Box, kept: KeptJob) -> Edit:
+            return make_edit(before, name, said, kept.sheets)
+
+        return act(request, keep, typed, (job, box), screen, said, change)
+
+    @router.post("/{way}")
+    def step(
+        request: Request, keep: TheKeep, typed: Typed, job: str, box: str, way: Literal["undo", "redo"]
+    ) -> Response:
+        try:
+            kept = keep.step(job, box, whole_number(typed.get("revision", "")), way)
+        except Stale:
+            return screen.answer(request, keep.box(job, box), notice=STALE, status=409)
+        return screen.answer(request, kept)
+
+    return router
+
+
+def act(
+    request: Request,
+    keep: Keep,
+    typed: dict[str, str],
+    where: tuple[str, str],
+    screen: Screen,
+    said: dict[str, str],
+    change: Callable[[Box, KeptJob], Edit],
+) -> Response:
+    """Makes an edit and shows the box after it, or the refusal beside what was typed."""
+    asked_by = typed.get("asked_by", "")
+    try:
+        kept = keep.change_box(*where, whole_number(typed.get("revision", "")), change)
+    except Refused as wrong:
+        return screen.answer(request, keep.box(*where), Refusal(asked_by, said, tuple(wrong.complaints)))
+    except ValidationError as wrong:
+        return screen.answer(request, keep.box(*where), Refusal(asked_by, said, tuple(complaints_of(wrong))))
+    except Stale:
+        return screen.answer(request, keep.box(*where), Refusal(asked_by, said, ()), STALE, status=409)
+    return screen.answer(request, kept)

@@ -1,0 +1,67 @@
+"""The panel: two columns of breakers, as found and as corrected, and what hangs on each."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter
+from starlette.requests import Request
+from starlette.responses import Response
+
+from ...drawing.panel import panel_drawing
+from ...trade.model.circuit import Circuit
+from ...trade.rules.panel import findings
+from ..refusal import NO_REFUSAL, Refusal
+from ..templating import render
+from .common import TheKeep, Typed
+from .house_acts import act_on_house
+
+router = APIRouter(prefix="/jobs/{job}/panel", include_in_schema=False)
+
+
+@router.get("")
+def show(request: Request, keep: TheKeep, job: str, at: int | None = None, circuit: str = "") -> Response:
+    """The panel, with the form for one space or one breaker."""
+    return _panel(request, keep, job, at=at, circuit=circuit)
+
+
+@router.post("/edit/{name}")
+def edit(request: Request, keep: TheKeep, typed: Typed, job: str, name: str) -> Response:
+    """An act on the panel; the panel after it, or the refusal beside what was typed."""
+
+    def refused(refusal: Refusal, notice: str) -> Response:
+        number = typed.get("space", "")
+        at = int(number) if number.isdecimal() and len(number) < 3 else None
+        circuit = typed.get("was") or ("new" if refusal.form == "circuit" else "")
+        return _panel(request, keep, job, refusal, notice, at, circuit)
+
+    return act_on_house(keep, typed, job, name, f"/jobs/{job}/panel", refused)
+
+
+def _panel(
+    request: Request,
+    keep: TheKeep,
+    job: str,
+    refusal: Refusal = NO_REFUSAL,
+    notice: str = "",
+    at: int | None = None,
+    circuit: str = "",
+) -> Response:
+    house = keep.house(job)
+    head = house.job.head
+    known = {one.id: one for one in head.circuits}
+    chosen = known.get(circuit)
+    if chosen is None and (at is not None or circuit == "new"):
+        chosen = Circuit(id=str(at) if at is not None and str(at) not in known else "0", space=at)
+    status = 409 if notice else 422 if refusal is not NO_REFUSAL else 200
+    return render(
+        request,
+        "panel/page.html",
+        status,
+        job=house.job,
+        hanging=house.circuits,
+        drawn=panel_drawing(head.panel, head.circuits),
+        findings=findings(head.circuits),
+        chosen=chosen,
+        is_new=chosen is not None and chosen.id not in known,
+        refusal=refusal,
+        notice=notice,
+    )

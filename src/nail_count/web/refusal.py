@@ -1,0 +1,36 @@
+"""An act that was refused: what was typed, and what was expected where."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from ..trade.model.complaint import Complaint
+
+
+@dataclass(frozen=True, slots=True)
+class Refusal:
+    """An act that was refused: which form, what was typed, what was expected."""
+
+    form: str
+    typed: Mapping[str, str]
+    complaints: tuple[Complaint, ...]
+
+    def value(self, form: str, name: str, default: object) -> object:
+        """What stands in a field: what was typed where its form was refused."""
+        return self.typed.get(name, default) if form == self.form else default
+
+    def at(self, form: str, name: str) -> str:
+        """What was expected in a field; "" where nothing is wrong with it."""
+        if form != self.form:
+            return ""
+        return "; ".join(c.sentence for c in self.complaints if c.path and c.path[0] == name)
+
+    def rest(self, form: str, names: tuple[str, ...]) -> str:
+        """What is wrong with a form beside the fields it shows."""
+        if form != self.form:
+            return ""
+        return "; ".join(c.sentence for c in self.complaints if not c.path or c.path[0] not in names)
+
+
+NO_REFUSAL = Refusal("", {}, ())
