@@ -76,7 +76,7 @@ class Hand:
             element.send_keys(value)
 
     def revision(self) -> int:
-        return int(self.one("#bench").get_attribute("data-revision") or 0)
+        return int(self.one("main[data-revision]").get_attribute("data-revision") or 0)
 
     def act(self, do: Callable[[], object]) -> None:
         """Does one act and waits for its answer, which must come without a page load."""

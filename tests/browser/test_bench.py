@@ -157,6 +157,25 @@ def test_a_restart_finds_everything_and_a_stopped_server_loses_nothing_typed(dri
     assert all("Failed to fetch" in line for line in hand.complaints())
 
 
+def test_what_acts_leave_on_the_page_is_what_a_fresh_page_shows(hand: Hand) -> None:
+    """Parts that did not change come back by name only: after any acts, the page is the one loaded anew."""
+    hand.box("front-door")
+    for selector in ("#add-14-3", '[aria-label="Swap with 2: gang 1"]', "#clamps-box", "#undo", "#add-12-2"):
+        hand.act(lambda selector=selector: hand.press(selector))  # type: ignore[misc]
+    hand.fill("volume", "volume", "plenty")
+    hand.press("#volume button")
+    hand.wait(lambda: hand.all("#volume-volume-expected"))
+    hand.act(lambda: hand.press("#less-12-2 button"))
+    script = """
+      for (const e of document.querySelectorAll('[data-stamp], [open]')) e.removeAttribute('data-stamp');
+      return [...document.querySelectorAll('#bench > *')].map(e => e.innerText + [...e.querySelectorAll(
+        'path, rect, line, circle')].map(s => s.tagName + [...s.attributes].filter(a => a.name !== 'class')
+          .map(a => a.name + '=' + a.value).sort().join(' ')).join('\\n'))"""
+    kept = hand.driver.execute_script(script)
+    hand.driver.refresh()
+    assert hand.driver.execute_script(script) == kept
+
+
 def test_touching_a_ledger_line_lights_what_it_counts(hand: Hand) -> None:
     hand.box("kitchen-bench")
     hand.press("#line-2 summary")

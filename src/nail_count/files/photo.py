@@ -66,6 +66,8 @@ def take_in(content: bytes) -> TakenIn:
                 opened.draft("RGB", (LONGEST, LONGEST))
                 opened.load()
                 upright = _flat(ImageOps.exif_transpose(opened))
+    except Refused:
+        raise
     except UnidentifiedImageError as wrong:
         raise _refused("this file is none") from wrong
     except (OSError, SyntaxError, ValueError, EOFError, Image.DecompressionBombError) as wrong:

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 from fractions import Fraction
 from itertools import combinations
 
+from .acts.devices import swapped
 from .check import BoxCheck
-from .edits import make_edit
 from .model.answer import Amount, Answer, State, Text, worst
 from .model.box import Box, Device
 from .model.complaint import Refused
@@ -66,7 +66,7 @@ def _swaps(box: Box, sheets: Mapping[str, Sheet], terms: Terms | None) -> Iterat
     for one, other in combinations(range(1, box.enclosure.gangs + 1), 2):
         said = {"one": one, "other": other}
         try:
-            after = make_edit(box, "swap-gangs", said, sheets).box
+            after = swapped(box, one, other, sheets)
         except Refused:
             continue
         place = positions(after, sheets)

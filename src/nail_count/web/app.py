@@ -7,6 +7,7 @@ from importlib.resources import as_file, files
 from pathlib import Path
 
 from fastapi import FastAPI
+from fastapi.exceptions import RequestValidationError
 from sqlalchemy.exc import OperationalError
 from starlette.exceptions import HTTPException
 from starlette.middleware.gzip import GZipMiddleware
@@ -50,6 +51,7 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
     app.add_middleware(SafeHeaders)
     app.add_exception_handler(Missing, _missing)
     app.add_exception_handler(HTTPException, _http_error)
+    app.add_exception_handler(RequestValidationError, _bad_address)
     app.add_exception_handler(OperationalError, _not_kept)
     app.add_exception_handler(Exception, _defect)
     return app
@@ -72,6 +74,11 @@ def _http_error(request: Request, wrong: Exception) -> Response:
     assert isinstance(wrong, HTTPException)
     sentence = "There is no such page." if wrong.status_code == 404 else str(wrong.detail)
     return _trouble(request, wrong.status_code, "Not here" if wrong.status_code == 404 else "Refused", sentence)
+
+
+def _bad_address(request: Request, wrong: Exception) -> Response:
+    """Something in the address that no page of this program asks for."""
+    return _trouble(request, 422, "Not understood", "Expected an address as a page of Nail Count makes it.")
 
 
 def _defect(request: Request, wrong: Exception) -> Response:

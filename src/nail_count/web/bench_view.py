@@ -19,6 +19,7 @@ from ..trade.model.box import Box, Device
 from ..trade.model.sheet import Sheet
 from ..trade.model.wire import Gauge, largest, smallest
 from ..trade.rules.nec_editions import ALLOWANCES
+from ..trade.rules.rating import positions
 from ..trade.speak import say
 from ..trade.written_line import write_line
 from .refusal import NO_REFUSAL, Refusal
@@ -41,6 +42,8 @@ class Slot:
     device: Device | None
     sheet: Sheet | None
     channels: tuple[tuple[Answer, Bar], ...] = ()
+    key: tuple[object, ...] = ()
+    """What its answers follow from."""
 
     @property
     def channel_choices(self) -> tuple[tuple[int, str], ...]:
@@ -192,7 +195,7 @@ def bench_view(kept: KeptBox, refusal: Refusal = NO_REFUSAL, notice: str = "") -
     rooms = tuple(_room(gauge, check.fill) for gauge in dict.fromkeys((thin, thick)) if gauge is not None)
     present = tuple(sorted(set(gauges), reverse=True))
     ways_out = fixes(check, sheets, kept.job.head.terms)
-    slots, tried = _slots(check, sheets), _tried(kept)
+    slots, tried = _slots(check, sheets, kept.job.head.terms.voltage), _tried(kept)
     return BenchView(kept, check, drawn, front(box, sheets), slots, rooms, ways_out, tried, refusal, notice, present)
 
 
@@ -211,15 +214,17 @@ def _room(gauge: Gauge, fill: Answer) -> Room:
     return Room(gauge, int(spare // ALLOWANCES[gauge]))
 
 
-def _slots(check: BoxCheck, sheets: Mapping[str, Sheet]) -> tuple[Slot, ...]:
+def _slots(check: BoxCheck, sheets: Mapping[str, Sheet], voltage: int) -> tuple[Slot, ...]:
     """The gangs from the left; the gangs a wide device covers are one."""
     box, slots, gang = check.box, [], 1
+    place = positions(box, sheets)
     while gang <= box.enclosure.gangs:
         device = next((device for device in box.devices if device.gang == gang), None)
         sheet = sheets[device.sheet] if device else None
         answers = [a for a in check.ratings if device and a.subject.split("/")[0] == device.id]
         width = sheet.gangs if sheet else 1
-        slots.append(Slot(gang, width, device, sheet, tuple((answer, bar(answer)) for answer in answers)))
+        key = (gang, device, sheet, place[device.id], voltage) if device else (gang,)
+        slots.append(Slot(gang, width, device, sheet, tuple((answer, bar(answer)) for answer in answers), key))
         gang += width
     return tuple(slots)
 

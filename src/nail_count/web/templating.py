@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+import re
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass, field
 from fractions import Fraction
 from functools import lru_cache
-from hashlib import sha256
+from hashlib import blake2b, sha256
 from importlib.resources import files
 from typing import Any
 
@@ -24,10 +26,14 @@ from ..trade.model.wire import GAUGES
 from ..trade.speak import amount, figure, say, share, sum_up
 from ..trade.words import WORDS
 from .bench_view import BenchView
-from .refusal import NO_REFUSAL
+from .refusal import NO_REFUSAL, Refusal
 
 _STATIC = files("nail_count.web") / "static"
 _STAMPS: dict[str, str] = {}
+
+SEEN = "\ue000"
+"""Stands for the revision in every form until the page goes out. A page that acts by script keeps the one it was first
+given there, so that what an act leaves as it was is the same to the letter, and says beside it which it shows."""
 
 THEMES = ("system", "light", "dark")
 GAUGE_CHOICES = [(gauge, f"{gauge} AWG") for gauge in GAUGES]
@@ -67,24 +73,69 @@ def floor_choices(rooms: Iterable[str], house: House) -> list[tuple[str, str]]:
     return [(room, f"{room} · {floor}" if (floor := house.floor_of(room)) else room) for room in rooms]
 
 
-def act_form(view: BenchView, name: str, key: str, *said: Any) -> Markup:
-    """A form of the bench that says nothing of the box as it stands: kept once rendered, the revision beside it."""
-    form: Markup
-    if view.refusal.form == key:
-        form = _macro(name)(view.refusal, view.base, key, *said)
-    else:
-        form = _kept_form(name, view.base, key, said)
-    return form + Markup('<input type="hidden" form="{}" name="revision" value="{}">').format(key, view.kept.number)
+@dataclass(frozen=True, slots=True)
+class _Fragment:
+    """A part of a page that was rendered before where its key was seen before."""
+
+    key: tuple[object, ...]
+    make: Callable[[], Markup] = field(compare=False)
 
 
 @lru_cache(maxsize=20_000)
-def _kept_form(name: str, base: str, key: str, said: tuple[Any, ...]) -> Markup:
-    form: Markup = _macro(name)(NO_REFUSAL, base, key, *said)
-    return form
+def _kept_fragment(fragment: _Fragment) -> Markup:
+    return fragment.make()
 
 
+def fragment(refusal: Refusal, macro: str, key: tuple[object, ...], *said: Any) -> Markup:
+    """What a macro makes, kept once rendered: the key must hold everything it depends on.
+
+    A page with a refused act is rendered anew: what was typed stands in it.
+
+    Args:
+        refusal: the first thing the macro is told.
+        macro: its template and name, such as ``bench/forms.html:act``.
+        key: what it depends on beside its name, hashable.
+        said: what else the macro is told.
+    """
+
+    def make() -> Markup:
+        made: Markup = _macro(macro)(refusal, *said)
+        return made
+
+    return make() if refusal.form else _kept_fragment(_Fragment((macro, *key), make))
+
+
+def part(has: dict[str, str], html: str, refusal: Refusal = NO_REFUSAL) -> Markup:
+    """A part of a page, or only its name where the browser has it to the letter already.
+
+    Args:
+        has: what the browser has: the stamp of each part, by its id.
+        html: the part; its outermost tag has an id.
+        refusal: with what was typed in it, a part is never left out, and is sent anew next time.
+    """
+    text = str(html).strip()
+    if refusal.form:
+        return Markup(text)  # noqa: S704 – made of escaped templates
+    tag, id = _ROOT.match(text).group(1, 2)  # type: ignore[union-attr]
+    stamp = blake2b(text.encode(), digest_size=6).hexdigest()
+    if has.get(id) == stamp:
+        return Markup(f'<{tag} id="{id}" data-same></{tag}>')  # noqa: S704
+    return Markup(f'<{tag} data-stamp="{stamp}"{text[len(tag) + 1 :]}')  # noqa: S704
+
+
+_ROOT = re.compile(r'<(\w+)[^>]*? id="([^"]+)"')
+
+
+def act_form(view: BenchView, name: str, key: str, *said: Any) -> Markup:
+    """A form of the bench that says nothing of the box as it stands: kept once rendered."""
+    refusal = view.refusal if view.refusal.form == key else NO_REFUSAL
+    return fragment(refusal, f"bench/forms.html:{name}", (view.base, key, said), view.base, key, *said)
+
+
+@lru_cache
 def _macro(name: str) -> Any:
-    return getattr(_ENVIRONMENT.get_template("bench/forms.html").module, name)
+    template, _, macro = name.partition(":")
+    return getattr(_ENVIRONMENT.get_template(template).module, macro)
 
 
 def make_environment() -> Environment:
@@ -104,6 +155,10 @@ def make_environment() -> Environment:
         circuit_choices=circuit_choices,
         room_choices=room_choices,
         act_form=act_form,
+        fragment=fragment,
+        part=part,
+        SEEN=SEEN,
+        NO_REFUSAL=NO_REFUSAL,
         floor_choices=floor_choices,
         GANG_CHOICES=GANG_CHOICES,
         GAUGE_CHOICES=GAUGE_CHOICES,
@@ -119,9 +174,21 @@ def make_environment() -> Environment:
 _ENVIRONMENT = make_environment()
 
 
-def render(request: Request, template: str, status: int = 200, **values: Any) -> HTMLResponse:
-    """A page, or the part of one that htmx asked for."""
+def render(request: Request, template: str, status: int = 200, revision: int = 0, **values: Any) -> HTMLResponse:
+    """A page, or the part of one that htmx asked for.
+
+    Args:
+        request: whose answer it is.
+        template: of the page.
+        status: of the answer.
+        revision: what its forms say the person has seen, on a page that acts on a box.
+        values: what the template shows.
+    """
     theme = request.cookies.get("theme", "system")
     values["theme"] = theme if theme in THEMES else "system"
     values["here"] = request.url.path
-    return HTMLResponse(_ENVIRONMENT.get_template(template).render(values), status)
+    seen = request.headers.get("x-forms", "")
+    values["has"] = dict(one.split("=", 1) for one in request.headers.get("x-has", "").split() if "=" in one)
+    values["forms"] = seen if seen.isdecimal() and len(seen) < 10 else str(revision)
+    page = _ENVIRONMENT.get_template(template).render(values)
+    return HTMLResponse(page.replace(SEEN, values["forms"]), status)

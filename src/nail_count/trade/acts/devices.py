@@ -52,7 +52,12 @@ def swap_gangs(box: Box, what: SwapGangs, sheets: Sheets) -> Edit:
     for field, gang in (("one", what.one), ("other", what.other)):
         if not 1 <= gang <= box.enclosure.gangs:
             raise Refused(f"expected a gang from 1 to {box.enclosure.gangs}, not {gang}", field)
-    one, other = in_gang(box, what.one, sheets), in_gang(box, what.other, sheets)
+    return Edit(swapped(box, what.one, what.other, sheets), f"Gangs {what.one} and {what.other} swapped")
+
+
+def swapped(box: Box, gang_one: int, gang_other: int, sheets: Sheets) -> Box:
+    """The box with what is in two gangs of it changed about. Raises [Refused][] where the devices do not fit so."""
+    one, other = in_gang(box, gang_one, sheets), in_gang(box, gang_other, sheets)
     if one is other:
         raise Refused("expected two gangs with at least one device between them", "other")
     moved = {}
@@ -60,14 +65,16 @@ def swap_gangs(box: Box, what: SwapGangs, sheets: Sheets) -> Edit:
         left, right = sorted((one, other), key=lambda device: device.gang)
         moved = {right.id: left.gang, left.id: right.gang + width_of(right, sheets) - width_of(left, sheets)}
     elif one is not None:
-        moved = {one.id: _landing(what.other, one, sheets)}
+        moved = {one.id: _landing(gang_other, one, sheets)}
     elif other is not None:
-        moved = {other.id: _landing(what.one, other, sheets)}
-    devices = tuple(with_(device, gang=moved.get(device.id, device.gang)) for device in box.devices)
-    new = with_(box, devices=devices)
+        moved = {other.id: _landing(gang_one, other, sheets)}
+    devices = tuple(
+        device.model_copy(update={"gang": moved[device.id]}) if device.id in moved else device for device in box.devices
+    )
+    new = box.model_copy(update={"devices": devices})
     if wrong := misfit(new, sheets):
         raise Refused(f"these two cannot change places: {wrong}", "other")
-    return Edit(new, f"Gangs {what.one} and {what.other} swapped")
+    return new
 
 
 def add_load(box: Box, what: AddLoad, sheets: Sheets) -> Edit:

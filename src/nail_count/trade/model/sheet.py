@@ -76,6 +76,10 @@ class Sheet(Thing):
     """What the sheet says of neighbors."""
     channels: tuple[Channel, ...] = ()
 
+    def __hash__(self) -> int:
+        """By its id: the sheets of a job differ in it."""
+        return hash(self.id)
+
     @property
     def is_blank(self) -> bool:
         """A blank filler: no device, counts nothing, is nobody's neighbor."""

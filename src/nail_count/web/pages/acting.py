@@ -50,7 +50,7 @@ class Screen:
         if not refused and not asked_by_htmx(request):
             return RedirectResponse(f"/jobs/{kept.job.key}/boxes/{kept.box.id}{self.path}", 303)
         template = self.part if asked_by_htmx(request) else self.page
-        return render(request, template, status, view=self.view(kept, refusal, notice))
+        return render(request, template, status, kept.number, view=self.view(kept, refusal, notice))
 
 
 def screen_router(screen: Screen) -> APIRouter:
@@ -59,7 +59,8 @@ def screen_router(screen: Screen) -> APIRouter:
 
     @router.get("")
     def show(request: Request, keep: TheKeep, job: str, box: str) -> Response:
-        return render(request, screen.page, view=screen.view(keep.box(job, box), NO_REFUSAL, ""))
+        kept = keep.box(job, box)
+        return render(request, screen.page, revision=kept.number, view=screen.view(kept, NO_REFUSAL, ""))
 
     @router.post("/edit/{name}")
     def edit(request: Request, keep: TheKeep, typed: Typed, job: str, box: str, name: str) -> Response:
@@ -72,15 +73,22 @@ def screen_router(screen: Screen) -> APIRouter:
 
         return act(request, keep, typed, (job, box), screen, said, change)
 
-    @router.post("/{way}")
     def step(
-        request: Request, keep: TheKeep, typed: Typed, job: str, box: str, way: Literal["undo", "redo"]
+        request: Request, keep: Keep, typed: dict[str, str], where: tuple[str, str], way: Literal["undo", "redo"]
     ) -> Response:
         try:
-            kept = keep.step(job, box, whole_number(typed.get("revision", "")), way)
+            kept = keep.step(*where, whole_number(typed.get("revision", "")), way)
         except Stale:
-            return screen.answer(request, keep.box(job, box), notice=STALE, status=409)
+            return screen.answer(request, keep.box(*where), notice=STALE, status=409)
         return screen.answer(request, kept)
+
+    @router.post("/undo")
+    def undo(request: Request, keep: TheKeep, typed: Typed, job: str, box: str) -> Response:
+        return step(request, keep, typed, (job, box), "undo")
+
+    @router.post("/redo")
+    def redo(request: Request, keep: TheKeep, typed: Typed, job: str, box: str) -> Response:
+        return step(request, keep, typed, (job, box), "redo")
 
     return router
 

@@ -120,9 +120,19 @@ def next_visit(request: Request, keep: TheKeep, job: str) -> Response:
     return render(request, "house/next_visit.html", job=kept, left=left, boxes=len(whole.boxes))
 
 
-@router.post("/{way}")
-def step(request: Request, keep: TheKeep, typed: Typed, job: str, way: Literal["undo", "redo"]) -> Response:
-    """Undoes or redoes one act on the house."""
+@router.post("/undo")
+def undo(request: Request, keep: TheKeep, typed: Typed, job: str) -> Response:
+    """Undoes one act on the house."""
+    return _step(request, keep, typed, job, "undo")
+
+
+@router.post("/redo")
+def redo(request: Request, keep: TheKeep, typed: Typed, job: str) -> Response:
+    """Redoes one act on the house."""
+    return _step(request, keep, typed, job, "redo")
+
+
+def _step(request: Request, keep: TheKeep, typed: Typed, job: str, way: Literal["undo", "redo"]) -> Response:
     try:
         keep.step_house(job, whole_number(typed.get("revision", "")), way)
     except Stale:

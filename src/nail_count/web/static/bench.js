@@ -7,11 +7,23 @@
   const newest = (revision) => { while (ledTo.has(revision)) revision = ledTo.get(revision); return revision; };
   const shown = () => document.querySelector("main[data-revision]")?.dataset.revision;
 
+  document.addEventListener("htmx:config:request", (event) => {
+    const { ctx } = event.detail, forms = document.querySelector("main[data-revision]")?.dataset.forms;
+    ctx.tapped = shown();
+    if (!forms) return;
+    ctx.request.headers["X-Forms"] = forms;
+  });
+
+  // Parts of the page that the browser has to the letter already come back by name only, and stay as they are.
+  const stamps = () => [...document.querySelectorAll("[data-stamp]")].map((part) => `${part.id}=${part.dataset.stamp}`).join(" ");
+  htmx.registerExtension("same", { htmx_before_morph_node: (_, { newNode }) => !newNode.hasAttribute?.("data-same") });
+
   document.addEventListener("htmx:before:request", (event) => {
-    const body = event.detail.ctx.request.body;
+    const { ctx } = event.detail, body = ctx.request.body;
     if ((body instanceof URLSearchParams || body instanceof FormData) && body.has("revision")) {
-      event.detail.ctx.sent = newest(body.get("revision"));
-      body.set("revision", event.detail.ctx.sent);
+      ctx.sent = newest(ctx.tapped);
+      ctx.request.headers["X-Has"] = stamps();
+      body.set("revision", ctx.sent);
     }
   });
   document.addEventListener("htmx:after:swap", (event) => {

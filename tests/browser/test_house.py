@@ -1,0 +1,188 @@
+"""From the front door to a counted box: the first box, the survey on a phone, the panel, the wishes, what-if."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+from PIL import Image
+from selenium.webdriver import Chrome
+
+from .driving import server
+from .hand import Hand
+
+pytestmark = pytest.mark.browser
+
+
+def fits(hand: Hand) -> bool:
+    """Whether nothing has to be scrolled sideways."""
+    return bool(hand.driver.execute_script("return document.documentElement.scrollWidth <= innerWidth"))
+
+
+def test_an_empty_application_invites_the_first_box(driver: Chrome, data: Path) -> None:
+    with server(data, "serve") as address:
+        hand = Hand(driver, address)
+        hand.phone()
+        hand.go("/")
+        assert hand.text("h1") == "The first box" and fits(hand) and hand.axe() == []
+        hand.fill("first", "name", "Back door")
+        hand.fill("first", "volume", "a lot")
+        hand.press("#first button")
+        hand.wait(lambda: hand.all("#first-volume-expected"))
+        assert hand.one("#first-name").get_attribute("value") == "Back door"
+        hand.fill("first", "room", "Kitchen")
+        hand.fill("first", "volume", "333 mL")
+        hand.press("#first button")
+        hand.wait(lambda: hand.all("#bench"))
+        assert "333 mL was turned into 20.32 in³" in hand.text("#ledger")
+        hand.act(lambda: hand.press("#add-14-2"))
+        assert "tight" in hand.text("#verdict") or "holds" in hand.text("#verdict")
+
+
+def test_a_survey_on_a_ladder(hand: Hand, tmp_path: Path) -> None:
+    hand.phone()
+    hand.go("/jobs/schoolhouse/boxes/pantry/survey")
+    assert hand.text("#survey .progress").startswith("2 of 10 steps done") and fits(hand)
+    for tick in ("tester-before", "box-dead", "tester-after"):
+        hand.act(lambda tick=tick: hand.press(f"#dead-plate-on-{tick} button"))  # type: ignore[misc]
+    assert len(hand.all("#step-dead .ticked time")) == 3
+    hand.press("#dead-plate-off-box-dead button")
+    hand.wait(lambda: "“tester proven on a known live point” first" in hand.text("#step-dead"))
+    assert hand.axe() == []
+    hand.press('[data-next="step-photos"]')
+    assert hand.driver.switch_to.active_element.text.startswith("2")
+    good, bad = tmp_path / "box.jpg", tmp_path / "notes.jpg"
+    Image.new("RGB", (900, 600), "tan").save(good)
+    bad.write_text("no picture")
+    hand.one("#photos-photo").send_keys(f"{good}\n{bad}")
+    hand.fill("photos", "caption", "as found")
+    hand.act(lambda: hand.press("#photos button"))
+    assert "notes.jpg: expected a picture as JPEG, PNG or WebP; this file is none" in hand.text("#step-photos")
+    assert "as found" in hand.text(".photos")
+    shown = "const i = document.querySelector('.photos img'); return i.complete && i.naturalWidth > 0"
+    hand.driver.execute_script("document.querySelector('.photos img').scrollIntoView()")
+    hand.wait(lambda: hand.driver.execute_script(shown))
+    hand.driver.execute_script("document.querySelectorAll('details').forEach(d => d.open = true)")
+    hand.act(lambda: hand.press("#gangs-2 button"))
+    hand.act(lambda: hand.press("#gangs-1 button"))
+    hand.act(lambda: hand.press("#clamps-no button"))
+    hand.act(lambda: hand.press("#holes-stripped button"))
+    hand.fill("depth", "depth", "2⅞")
+    hand.act(lambda: hand.press("#depth button"))
+    hand.fill("depth-setback", "setback", "deep")
+    hand.press("#depth-setback button")
+    hand.wait(lambda: hand.all("#depth-setback-setback-expected"))
+    assert "expected a length such as “2 1/8 in”" in hand.text("#depth-setback-setback-expected")
+    hand.act(lambda: hand.press("#cables-ground button"))
+    assert "14 ground" in hand.text(".surveyed li:last-child")
+    hand.act(lambda: hand.press("#undo"))
+    assert fits(hand) and hand.axe() == []
+    hand.go("/jobs/schoolhouse/next-visit")
+    assert "look at the insulation and ends of cable A" in hand.text("#main")
+
+
+def test_the_breaker_is_found_step_by_step(hand: Hand) -> None:
+    hand.go("/jobs/schoolhouse/boxes/study/breaker")
+    off = hand.text(".big-says")
+    assert off.startswith("Switch off breaker")
+    hand.act(lambda: hand.press("#still-on button"))
+    assert hand.text(".big-says") != off
+    hand.act(lambda: hand.press("#went-out button"))
+    assert "feeds this box" in hand.text(".big-says") and hand.axe() == []
+    hand.act(lambda: hand.press("#undo"))
+    assert hand.text(".big-says").startswith("Switch off breaker")
+
+
+def test_the_panel_as_found_and_as_corrected(hand: Hand) -> None:
+    hand.go("/jobs/schoolhouse/panel")
+    hand.press('[aria-label="Enter the breaker in space 11"]')
+    hand.wait(lambda: hand.all("#circuit"))
+    hand.fill("circuit", "id", "11")
+    hand.fill("circuit", "breaker", "a few")
+    hand.fill("circuit", "label", "Attic")
+    hand.press("#circuit button")
+    hand.wait(lambda: hand.all("#circuit-breaker-expected"))
+    assert hand.one("#circuit-label").get_attribute("value") == "Attic"
+    hand.fill("circuit", "breaker", "20 A")
+    hand.fill("circuit", "feeds", "Loft and bell")
+    hand.press("#circuit button")
+    hand.wait(lambda: not hand.all("#circuit"))
+    assert "Attic Loft and bell" in hand.text(".breakers") and "Circuit 11 entered" in hand.text(".last")
+    hand.press("#undo")
+    hand.wait(lambda: "Undone" in hand.text(".last"))
+    assert "Loft and bell" not in hand.text(".breakers")
+
+
+def test_what_people_want_is_asked_in_seven_questions_on_one_screen(hand: Hand) -> None:
+    hand.go("/jobs/schoolhouse/boxes/porch/interview")
+    assert len(hand.all(".questions li")) == 7
+    hand.fill("wish-new", "what", "Porch lamp")
+    hand.fill("wish-new", "loads", "two lamps")
+    hand.fill("wish-new", "hub", "Larkfield hub")
+    hand.press("#wish-new > button")
+    hand.wait(lambda: hand.all("#wish-new-loads-expected"))
+    hand.fill("wish-new", "loads", "2x7W led")
+    hand.act(lambda: hand.press("#wish-new > button"))
+    assert "porch lamp" in hand.text("#wish-w1-title").lower()
+    hand.go("/jobs/schoolhouse/boxes/loft/interview")
+    assert hand.one("#wish-new-hub").get_attribute("value") == "Larkfield hub"
+
+
+def test_a_what_if_is_changed_freely_and_kept(hand: Hand) -> None:
+    hand.box("reading-room")
+    hand.press("form[action$='/what-if'] button")
+    hand.wait(lambda: hand.all(".tried"))
+    hand.act(lambda: hand.press("#add-14-2"))
+    assert "Cable E more: 14/2" in hand.text(".tried") and hand.axe() == []
+    hand.press(".tried button[value=keep]")
+    hand.wait(lambda: not hand.all(".tried"))
+    assert "What was tried out is kept" in hand.text(".history") and len(hand.all(".cables li")) == 5
+    hand.go("/jobs/schoolhouse/boxes/reading-room/history?at=1")
+    hand.press('[aria-label="Mark step 1 as found"]')
+    hand.go("/jobs/schoolhouse/boxes/reading-room/history?at=2")
+    hand.press('[aria-label="Mark step 2 as planned"]')
+    hand.press(".marks > a.button")
+    assert "from step 1 to step 2" in hand.text("#changed-title").lower()
+    assert "Cable E more" in hand.text(".changed") and hand.axe() == []
+
+
+def test_a_box_is_moved_and_an_act_on_the_house_undone(hand: Hand) -> None:
+    hand.go("/jobs/schoolhouse")
+    hand.driver.execute_script("document.querySelector('#box-pantry details').open = true")
+    hand.fill("move", "pantry", "Scullery")
+    hand.press("#box-pantry form:nth-of-type(3) button")
+    hand.wait(lambda: "moved from Kitchen" in hand.text(".last"))
+    assert "Scullery" in [room.text for room in hand.all(".rooms h3")]
+    hand.press("#undo")
+    hand.wait(lambda: "Undone" in hand.text(".last"))
+    assert "Scullery" not in [room.text for room in hand.all(".rooms h3")]
+
+
+def test_words_of_the_trade_are_explained_on_demand(hand: Hand) -> None:
+    hand.box("study")
+    meaning = hand.one("#word-derating")
+    assert not meaning.is_displayed()
+    hand.press('[popovertarget="word-derating"]')
+    assert meaning.is_displayed() and "for where it stands" in meaning.text
+    assert hand.axe() == []
+
+
+@pytest.mark.parametrize("scheme", ["light", "dark"])
+@pytest.mark.parametrize(
+    "path",
+    [
+        "/jobs/schoolhouse/panel?circuit=9",
+        "/jobs/schoolhouse/next-visit",
+        "/jobs/schoolhouse/boxes/front-door/survey",
+        "/jobs/schoolhouse/boxes/stair-foot/interview",
+        "/jobs/schoolhouse/boxes/bell-room/breaker",
+        "/words",
+    ],
+)
+def test_axe_finds_nothing_and_a_phone_shows_all(hand: Hand, path: str, scheme: str) -> None:
+    hand.theme(scheme)
+    hand.phone()
+    hand.go(path)
+    hand.driver.execute_script("document.querySelectorAll('details').forEach(d => d.open = true)")
+    assert fits(hand)
+    assert hand.axe() == []

@@ -1,0 +1,72 @@
+"""The panel and the house, as edits."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+
+from nail_count.trade.house_edits import Around, make_house_edit
+from nail_count.trade.model.circuit import Circuit
+from nail_count.trade.model.complaint import Refused
+from nail_count.trade.model.job import JobHead
+from nail_count.trade.rules.panel import findings, leg
+
+AROUND = Around(
+    {"a": "Hall", "b": "Hall", "c": "Loft"}, {"a": "A", "b": "B", "c": "C"}, {"a": "1", "b": None, "c": "2"}
+)
+HEAD = JobHead(name="House", order=("a", "b", "c"), circuits=(Circuit(id="1", space=1), Circuit(id="2", space=2)))
+
+
+def act(head: JobHead, name: str, **said: Any) -> JobHead:
+    return make_house_edit(head, name, said, AROUND).head
+
+
+def test_a_panel_as_it_is_found() -> None:
+    head = act(HEAD, "put-circuit", id="3/5", breaker="30 A", space="3", poles="2", label="Dryer")
+    head = act(head, "put-circuit", id="4a", space="4", half="a", label="Plugs")
+    head = act(head, "put-circuit", id="4b", space="4", half="b", feeds="Porch")
+    assert [circuit.id for circuit in head.circuits] == ["1", "2", "3/5", "4a", "4b"]
+    head = act(head, "put-circuit", was="4b", id="4c", space="4", half="b", feeds="Porch and shed")
+    assert head.circuits[-1].feeds == "Porch and shed"
+    assert [circuit.id for circuit in act(head, "remove-circuit", id="3/5").circuits] == ["1", "2", "4a", "4c"]
+
+
+@pytest.mark.parametrize(
+    ("name", "said", "sentence"),
+    [
+        ("put-circuit", {"id": "9", "space": 1}, "two breakers"),
+        ("put-circuit", {"id": "9", "space": 23, "poles": 2}, "space 25 of a panel with 24"),
+        ("put-circuit", {"id": "9", "space": 3, "poles": 2, "half": "a"}, "not both"),
+        ("put-circuit", {"id": "9", "space": 3, "neutral_with": "77"}, "not in the panel"),
+        ("put-circuit", {"id": "2", "was": "1"}, "a number of its own"),
+        ("put-circuit", {"id": "7", "was": "1"}, "no box to hang on circuit 1 first; “A” does"),
+        ("remove-circuit", {"id": "2"}, "“C” does"),
+        ("set-panel", {"spaces": 7}, "even number"),
+        ("set-floor", {"room": "Cellar", "floor": "below"}, "one of the rooms"),
+        ("move-box", {"box": "a", "to": "up"}, "another room"),
+        ("move-box", {"box": "zz", "to": "up"}, "one of the boxes"),
+    ],
+)
+def test_what_cannot_be_is_refused(name: str, said: dict[str, Any], sentence: str) -> None:
+    with pytest.raises(Refused, match=sentence):
+        act(HEAD, name, **said)
+
+
+def test_a_box_moves_among_those_of_its_room_and_between_rooms() -> None:
+    assert act(HEAD, "move-box", box="b", to="up").order == ("b", "a", "c")
+    moved = act(HEAD, "move-box", box="b", room="Loft").moved
+    assert moved is not None and (moved.before, moved.after) == ("Hall", "Loft")
+
+
+def test_legs_alternate_by_row_and_a_pair_on_one_leg_is_found() -> None:
+    """As rows of a split-phase panel alternate (common practice)."""
+    assert [leg(Circuit(id="x", space=space)) for space in (1, 2, 3, 4, 5)] == ["A", "A", "B", "B", "A"]
+
+    def states(one: int, other: int | None) -> list[str]:
+        pair = [Circuit(id="1", space=one, neutral_with="2"), Circuit(id="2", space=other)]
+        return [finding.state.word for finding in findings(pair)]
+
+    assert states(1, 2) == ["fails", "holds"] and states(1, 3) == ["holds"] and states(1, None) == ["open", "holds"]
+    tandem = [Circuit(id="7a", space=7, half="a", neutral_with="7b"), Circuit(id="7b", space=7, half="b")]
+    assert findings(tandem)[0].state.word == "fails"  # both halves of a space hang on one leg
