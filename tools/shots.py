@@ -23,7 +23,11 @@ VIEWS: dict[str, tuple[str, tuple[int, int], str]] = {
     "bench": (f"{HOUSE}/boxes/kitchen-bench", DESK, "light"),
     "bench-fails-dark": (f"{HOUSE}/boxes/stair-foot", DESK, "dark"),
     "bench-phone": (f"{HOUSE}/boxes/cloakroom", PHONE, "light"),
-    "history": (f"{HOUSE}/boxes/stair-foot/history?at=3", DESK, "light"),
+    "panel": (f"{HOUSE}/panel?circuit=9", DESK, "light"),
+    "wishes": (f"{HOUSE}/boxes/kitchen-bench/interview", DESK, "light"),
+    "survey-phone": (f"{HOUSE}/boxes/front-door/survey", PHONE, "light"),
+    "breaker-phone": (f"{HOUSE}/boxes/study/breaker", PHONE, "light"),
+    "history": (f"{HOUSE}/boxes/stair-foot/history?at=1&beside=3", DESK, "light"),
     "docs": ("/docs", DESK, "light"),
 }
 

@@ -68,6 +68,9 @@ class Hand:
 
     def fill(self, form: str, name: str, value: str) -> None:
         """Types into a field, or chooses in a list."""
+        if self.all(f"#{form}-{name}-{value}[type=radio]" if value.isdecimal() else f"#{form}-{name}-none"):
+            self.press(f"#{form}-{name}-{value}")
+            return
         element = self.one(f"#{form}-{name}")
         if element.tag_name == "select":
             Select(element).select_by_value(value)
