@@ -17,6 +17,7 @@ from nail_count.store.kept import Missing, Stale
 from nail_count.trade.edits import copy_box, make_edit
 from nail_count.trade.house_edits import make_house_edit
 from nail_count.trade.model.complaint import Refused
+from nail_count.trade.open_points import open_points
 from nail_count.web.bench_view import summarise
 
 HOUSE = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())
@@ -110,6 +111,7 @@ def test_a_what_if_is_kept_as_one_step_or_thrown_away_and_shows_in_no_list(keep:
     assert keep.box("house", BOX).box == before.box
     assert copy not in [key for key, _ in layout(keep)] and len(keep.whole_job("house").boxes) == len(HOUSE.boxes)
     assert sum(keep.jobs()[0].states.values()) == len(HOUSE.boxes)
+    assert keep.jobs()[0].todo == sum(bool(open_points(box)) for box in HOUSE.boxes) > 4
     assert keep.end_what_if("house", copy, 3, keep=True) == BOX
     after = keep.box("house", BOX)
     assert after.number == before.number + 1 and len(after.box.cables) == len(before.box.cables) + 1

@@ -29,7 +29,7 @@ class Keep(Houses):
         with self._reading() as on:
             rows = on.execute(select(JobRow.id, JobRow.key, JobRow.name, JobRow.gone).order_by(JobRow.id.desc())).all()
             counts = on.execute(
-                select(d.job_id, s.state, func.count(), func.sum(s.todo > 0))
+                select(d.job_id, s.state, func.count(), func.count().filter(s.todo > 0))
                 .join(s)
                 .where(d.gone.is_(None), d.copy_of.is_(None))
                 .group_by(d.job_id, s.state)

@@ -56,11 +56,11 @@ def _rank(circuit: Circuit, here: set[str]) -> tuple[int, str]:
     ranks = (
         (circuit.poles == 2, 5, "two poles: hardly a lighting circuit"),
         (circuit.breaker > MOST_FOR_LIGHTS, 4, f"{circuit.breaker} A: hardly a lighting circuit"),
-        (bool(named) and lights, 0, f"its label says lights and “{''.join(named[:1])}”"),
-        (bool(named), 1, f"its label says “{''.join(named[:1])}”"),
-        (lights, 2, "its label says lights"),
+        (bool(named) and lights, 0, f"the panel says lights and “{''.join(named[:1])}”"),
+        (bool(named), 1, f"the panel says “{''.join(named[:1])}”"),
+        (lights, 2, "the panel says lights"),
         (not says.strip(), 2, "unlabeled, and of a size for lights"),
-        (_HEAVY.search(says) is not None, 4, "its label says something else"),
+        (_HEAVY.search(says) is not None, 4, "the panel says something else"),
         (True, 3, "of a size for lights"),
     )
     return next((rank, why) for holds, rank, why in ranks if holds)
