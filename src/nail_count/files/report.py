@@ -92,7 +92,7 @@ def check_text(job: Job, check: JobCheck, width: int = 78) -> str:
     for box in check.boxes:
         lines += [*_box_text(box), ""]
     counts = [f"{sum(box.state == state for box in check.boxes)} {state.word}" for state in State]
-    lines += [f"{len(check.boxes)} boxes: {', '.join(counts)}.", "", CAUTION]
+    lines += [f"{len(check.boxes)} box{'' if len(check.boxes) == 1 else 'es'}: {', '.join(counts)}.", "", CAUTION]
     return "\n".join(lines)
 
 

@@ -12,6 +12,7 @@ from typing import Annotated, Literal
 from pydantic import BeforeValidator, Field
 
 from .model.box import Id
+from .model.conductor import Color, Meter, ReadingKind, Role, Terminal
 from .model.load import LoadKind
 from .model.measure import Length, Measure, Number, Volume
 from .model.survey import Holes, Looked, Plaster, Stage, Tick, Wall
@@ -42,6 +43,11 @@ InInches = Annotated[Length | None, BeforeValidator(_with_unit(Length, "in"))]
 def _listed(value: object) -> object:
     """Several choices, as boxes ticked on a form or as a list."""
     return [one.strip() for one in value.split(",") if one.strip()] if isinstance(value, str) else value
+
+
+def _volts(value: object) -> object:
+    """Volts as people write them: 118, 118 V, 0.4v."""
+    return _nothing_is_none(value.strip().rstrip("vV").strip()) if isinstance(value, str) else value
 
 
 def _now() -> datetime:
@@ -220,6 +226,53 @@ class TryBreaker(Thing):
 
 class SearchAgain(Thing):
     """The search for the breaker begins anew."""
+
+
+class SeeConductor(Thing):
+    """What one conductor looks like, where it sat, and what somebody says it is."""
+
+    conductor: str
+    color: Annotated[Color | None, Maybe] = None
+    sprayed: bool = False
+    tape: Annotated[Color | None, Maybe] = None
+    sat_on: Annotated[Terminal | None, Maybe] = None
+    joined: Annotated[str, Field(max_length=4)] = ""
+    thought: Annotated[Role | None, Maybe] = None
+
+
+class NameCable(Thing):
+    """What a whole cable is said to be, in one tap."""
+
+    cable: str
+    means: Literal["feed", "to the lamp", "onward", "to the other switch", "loop from the lamp"]
+
+
+class TakeReading(Thing):
+    """A reading on a conductor."""
+
+    kind: ReadingKind
+    of: str
+    to: str = "ground"
+    meter: Meter = "loaded"
+    on: Annotated[tuple[str, ...], BeforeValidator(_listed)] = ()
+    lamps_in: bool = False
+    far: Literal["1", "2"] = "1"
+    volts: Annotated[Number | None, BeforeValidator(_volts)] = None
+    yes: Annotated[bool | None, Maybe] = None
+    electronic: bool = False
+    at: datetime = Field(default_factory=_now)
+
+
+class DropReading(Thing):
+    """A reading that does not hold."""
+
+    reading: str
+
+
+class SetOtherCircuits(Thing):
+    """Which further circuits feed the box, or may."""
+
+    other_circuits: Annotated[tuple[str, ...], BeforeValidator(_listed)] = ()
 
 
 class SetWish(Thing):

@@ -6,6 +6,7 @@ from collections.abc import Iterator, Mapping
 
 from .load_words import write_loads
 from .model.box import Box, Device
+from .model.conductor import Reading
 from .model.load import KIND_WORDS
 from .model.sheet import Sheet
 from .model.wire import Cable
@@ -34,6 +35,10 @@ def _sentences(before: Box, after: Box, sheets: Mapping[str, Sheet]) -> Iterator
             yield f"{label}: {old} → {new}"
     yield from _things("Cable", {c.id: _cable(c) for c in before.cables}, {c.id: _cable(c) for c in after.cables})
     yield from _things("Gang", _by_gang(before, sheets), _by_gang(after, sheets))
+    yield from _things("Conductor", _conductors(before), _conductors(after))
+    yield from _things(
+        "Reading", {r.id: _reading(r) for r in before.readings}, {r.id: _reading(r) for r in after.readings}
+    )
     yield from _things("Wish", {w.id: _wish(w) for w in before.wishes}, {w.id: _wish(w) for w in after.wishes})
 
 
@@ -71,6 +76,23 @@ def _cable(cable: Cable) -> str:
     free = f", {cable.free} free" if cable.free is not None else ""
     condition = f", {cable.condition}" if cable.condition else ""
     return f"{cable.gauge}/{cable.insulated}, {grounds}, {cable.run}, from the {cable.enters}{goes}{free}{condition}"
+
+
+def _conductors(box: Box) -> dict[str, str]:
+    """Those somebody looked at."""
+    seen = {}
+    for cable in box.cables:
+        for number, conductor in enumerate(cable.conductors, 1):
+            words = [f"{name} {value}" for name, value in conductor if value not in (None, "", False)]
+            if words:
+                seen[f"{cable.id}{number}"] = ", ".join(words).replace("_", " ")
+    return seen
+
+
+def _reading(reading: Reading) -> str:
+    shown = f"{float(reading.volts):g} V" if reading.volts is not None else "yes" if reading.yes else "no"
+    on = f", on: {' '.join(reading.on)}" if reading.on else ""
+    return f"{reading.kind} {reading.of} to {reading.to}{on}, far {reading.far}: {shown}"
 
 
 def _wish(wish: Wish) -> str:

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from . import changes as say
-from .acts import cables, devices, enclosure, survey, wishes
+from .acts import cables, conductors, devices, enclosure, survey, wishes
 from .acts.common import Edit, Sheets
 from .acts.enclosure import copy_box, start_box
 from .model.box import Box
@@ -55,6 +55,11 @@ EDITS: dict[str, Kind] = {
     "look": Kind(say.Look, survey.look),
     "try-breaker": Kind(say.TryBreaker, survey.try_breaker),
     "search-again": Kind(say.SearchAgain, survey.search_again),
+    "see-conductor": Kind(say.SeeConductor, conductors.see_conductor),
+    "name-cable": Kind(say.NameCable, conductors.name_cable),
+    "take-reading": Kind(say.TakeReading, conductors.take_reading),
+    "drop-reading": Kind(say.DropReading, conductors.drop_reading),
+    "set-other-circuits": Kind(say.SetOtherCircuits, conductors.set_other_circuits),
     "set-wish": Kind(say.SetWish, wishes.set_wish),
     "remove-wish": Kind(say.RemoveWish, wishes.remove_wish),
 }

@@ -219,7 +219,7 @@ class _Reader:
             if not 1 <= count <= 20:
                 raise _Wrong("how often, from x1 to x20")
             for _ in range(count - self.times):
-                self._edit("add-cable", **last.model_dump(exclude={"id", "free", "condition"}))
+                self._edit("add-cable", **last.model_dump(exclude={"id", "free", "condition", "conductors"}))
             self.times = max(count, self.times)
             self._understood(1, {1: "once", 2: "twice"}.get(count, f"{count} times"))
             return
@@ -246,7 +246,7 @@ class _Reader:
 
     def _last_cable(self, **said: Any) -> None:
         """What is said after a cable holds for it as often as it is there."""
-        last = self.box.cables[-1].model_dump(exclude={"id", "free", "condition"}) | said
+        last = self.box.cables[-1].model_dump(exclude={"id", "free", "condition", "conductors"}) | said
         for cable in self.box.cables[-self.times :]:
             self._edit("remove-cable", cable=cable.id)
         for _ in range(self.times):

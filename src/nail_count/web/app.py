@@ -22,7 +22,7 @@ from ..store.keep import Keep
 from ..store.kept import Missing
 from .bench_view import summarise
 from .guard import SafeHeaders, SameOriginOnly
-from .pages import about, api, bench, board, history, house, interview, panel, survey
+from .pages import about, api, bench, board, history, house, interview, panel, survey, wires
 from .templating import render
 
 LOOPBACK = ("localhost", "127.0.0.1", "[::1]")
@@ -42,8 +42,24 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
     app.state.keep = Keep(open_database(database), summarise)
     with as_file(files("nail_count.web") / "static") as folder:
         app.mount("/static", StaticFiles(directory=folder), name="static")
-    screens = (survey.survey_router, survey.breaker_router, survey.router, interview.router, history.router)
-    for router in (board.router, panel.router, house.router, *screens, bench.router, about.router, api.router):
+    screens = (
+        survey.survey_router,
+        survey.breaker_router,
+        survey.router,
+        interview.router,
+        history.router,
+        wires.router,
+    )
+    for router in (
+        board.router,
+        wires.practice_router,
+        panel.router,
+        house.router,
+        *screens,
+        bench.router,
+        about.router,
+        api.router,
+    ):
         app.include_router(router)
     app.add_middleware(GZipMiddleware, minimum_size=1000, compresslevel=2)
     app.add_middleware(SameOriginOnly)

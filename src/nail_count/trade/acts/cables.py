@@ -26,7 +26,8 @@ def remove_cable(box: Box, what: RemoveCable, sheets: Sheets) -> Edit:
     if cable is None:
         raise Refused(f"expected the letter of a cable in this box; there is no cable {what.cable}", "cable")
     rest = tuple(other for other in box.cables if other is not cable)
-    return Edit(with_(box, cables=rest), f"{_called(cable)} removed")
+    readings = tuple(reading for reading in box.readings if reading.of not in cable.conductor_ids)
+    return Edit(with_(box, cables=rest, readings=readings), f"{_called(cable)} removed")
 
 
 def change_cable(box: Box, what: ChangeCable, sheets: Sheets) -> Edit:
@@ -35,7 +36,8 @@ def change_cable(box: Box, what: ChangeCable, sheets: Sheets) -> Edit:
     if before is None:
         raise Refused(f"expected the letter of a cable in this box; there is no cable {what.cable}", "cable")
     try:
-        cable = Cable(id=before.id, **what.model_dump(exclude={"cable"}))
+        conductors = before.conductors[: what.insulated]
+        cable = Cable(id=before.id, conductors=conductors, **what.model_dump(exclude={"cable"}))
     except ValidationError as wrong:
         first = complaints_of(wrong)[0]
         raise Refused(first.sentence, str(first.path[-1]) if first.path else "insulated") from wrong

@@ -26,7 +26,7 @@ def start_box(id: str, what: StartBox) -> Edit:
 
 def copy_box(id: str, same: Box) -> Edit:
     """Another box with this id, the same as that one, but for what was found there: each box is looked at itself."""
-    new = with_(same, id=id, name=f"{same.name[:55]} copy", survey=Survey())
+    new = with_(same, id=id, name=f"{same.name[:55]} copy", survey=Survey(), readings=())
     return Edit(new, f"Same as “{same.name}”")
 
 

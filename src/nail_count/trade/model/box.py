@@ -4,8 +4,10 @@ from typing import Annotated, Self
 
 from pydantic import Field, model_validator
 
+from .conductor import Reading
 from .enclosure import Enclosure
 from .load import Load
+from .practice import Practice
 from .survey import Survey
 from .thing import Mark, Thing
 from .wire import Cable, Gauge, GaugeField
@@ -37,11 +39,17 @@ class Box(Thing):
     room: Annotated[str, Field(min_length=1, max_length=60)]
     circuit: Annotated[str, Field(max_length=20)] | None = None
     """Which circuit of the job feeds it."""
+    other_circuits: Annotated[tuple[str, ...], Field(max_length=3)] = ()
+    """Further circuits that feed it, or may."""
     enclosure: Enclosure = Enclosure()
     cables: Annotated[tuple[Cable, ...], Field(max_length=40)] = ()
     devices: tuple[Device, ...] = ()
     survey: Survey = Survey()
     """What was found at it."""
+    readings: Annotated[tuple[Reading, ...], Field(max_length=200)] = ()
+    """Taken on its conductors, in order."""
+    practice: Practice | None = None
+    """Where it is a box to practice on, wired by the program and hidden."""
     wishes: Annotated[tuple[Wish, ...], Field(max_length=8)] = ()
     """What people want of the place."""
 
@@ -51,6 +59,7 @@ class Box(Thing):
             ("cables", [cable.id for cable in self.cables]),
             ("devices", [device.id for device in self.devices]),
             ("loads", [load.id for device in self.devices for load in device.loads]),
+            ("readings", [reading.id for reading in self.readings]),
             ("wishes", [wish.id for wish in self.wishes]),
         ):
             if len(set(ids)) < len(ids):

@@ -15,6 +15,9 @@ Code = Literal["nec-2023"]
 FORMAT_VERSION: Literal[1] = 1
 
 
+ColorCode = Literal["US", "UK today", "UK before 2004", "India"]
+
+
 class Terms(Thing):
     """What a job is judged under."""
 
@@ -22,6 +25,8 @@ class Terms(Thing):
     """The rule set and its edition."""
     voltage: Annotated[int, Field(ge=100, le=250)] = 120
     """Of its branch circuits [V]."""
+    colors: ColorCode = "US"
+    """What the colors of conductors commonly mean here."""
 
 
 class Job(Thing):
@@ -81,9 +86,11 @@ class JobHead(Thing):
 
 def off_circuit(box: Box, circuits: tuple[Circuit, ...]) -> str | None:
     """What is wrong with the circuit a box hangs on, as a sentence; None where it is one of these, or not known."""
-    if box.circuit is None or box.circuit in {circuit.id for circuit in circuits}:
-        return None
-    return f"it hangs on circuit “{box.circuit}”, which is not among the circuits"
+    known = {circuit.id for circuit in circuits}
+    for id in (box.circuit, *box.other_circuits):
+        if id is not None and id not in known:
+            return f"it hangs on circuit “{id}”, which is not among the circuits"
+    return None
 
 
 def by_id(sheets: tuple[Sheet, ...]) -> dict[str, Sheet]:

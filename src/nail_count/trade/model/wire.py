@@ -6,6 +6,7 @@ from typing import Annotated, Literal, Self, get_args
 
 from pydantic import BeforeValidator, Field, field_validator, model_validator
 
+from .conductor import Conductor
 from .measure import Length
 from .thing import Mark, Thing
 
@@ -73,6 +74,9 @@ class Cable(Thing):
     condition: Condition | None = None
     """None: not looked at."""
 
+    conductors: tuple[Conductor, ...] = ()
+    """Its insulated conductors one by one, as far as they were looked at; numbered from 1."""
+
     @field_validator("free")
     @classmethod
     def _some_length(cls, free: Length | None) -> Length | None:
@@ -84,7 +88,18 @@ class Cable(Thing):
     def _some_conductor(self) -> Self:
         if self.insulated + self.grounds == 0:
             raise ValueError("expected at least one conductor or ground in a cable")
+        if len(self.conductors) > self.insulated:
+            raise ValueError(f"expected at most {self.insulated} conductors in this cable, not {len(self.conductors)}")
         return self
+
+    def conductor(self, number: int) -> Conductor:
+        """One of its insulated conductors, counted from 1; one nobody looked at says nothing."""
+        return self.conductors[number - 1] if number <= len(self.conductors) else Conductor()
+
+    @property
+    def conductor_ids(self) -> tuple[str, ...]:
+        """What its insulated conductors are called: A1, A2."""
+        return tuple(f"{self.id}{number}" for number in range(1, self.insulated + 1))
 
     @property
     def size(self) -> str:

@@ -74,6 +74,13 @@
       byId(`gang-${empty.dataset.gang}`).scrollIntoView({ block: "nearest" });
       open(byId(`put-in-${empty.dataset.gang}`));
     }
+    const strand = event.target.closest?.("[data-opens]");
+    if (strand) {
+      const place = byId(strand.dataset.opens);
+      place.open = true;
+      place.scrollIntoView({ block: "center" });
+      place.querySelector("summary").focus();
+    }
     const onward = event.target.closest?.("[data-next]");
     if (onward) {
       onward.closest("details").open = false;
