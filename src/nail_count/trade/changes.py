@@ -238,6 +238,9 @@ class SeeConductor(Thing):
     sat_on: Annotated[Terminal | None, Maybe] = None
     joined: Annotated[str, Field(max_length=4)] = ""
     thought: Annotated[Role | None, Maybe] = None
+    free: InInches = None
+    condition: Annotated[Condition | None, Maybe] = None
+    same_as: Annotated[str, Field(max_length=60)] = ""
 
 
 class NameCable(Thing):

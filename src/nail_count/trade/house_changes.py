@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from pydantic import BeforeValidator, Field
 
 from .changes import Maybe
+from .model.job import ColorCode
 from .model.thing import Thing
 
 
@@ -49,6 +50,7 @@ class SetHouse(Thing):
     year: Annotated[Annotated[int, Field(ge=1700, le=2100)] | None, Maybe] = None
     hub: Annotated[str, Field(max_length=60)] = ""
     main_off: bool = False
+    colors: ColorCode = "US"
 
 
 class SetHub(Thing):

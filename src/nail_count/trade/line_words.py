@@ -37,6 +37,7 @@ _KINDS = {"fan control": ("fan",), "smart switch": ("smart",), "receptacle": ("o
 def sheet_words(sheets: Mapping[str, Sheet]) -> dict[str, Sheet]:
     """What device words mean: a kind (its first sheet), a sheet's name, or its id; all in small letters."""
     words: dict[str, Sheet] = {}
+    sheets = {id: sheet for id, sheet in sheets.items() if not sheet.is_module}
     for sheet in sheets.values():
         for word in (sheet.kind, *_KINDS.get(sheet.kind, ())):
             words.setdefault(word, sheet)

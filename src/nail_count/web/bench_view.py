@@ -130,7 +130,7 @@ class BenchView:
     @property
     def sheet_choices(self) -> tuple[tuple[str, str], ...]:
         """The sheets a gang may be given, by id, with the gangs of wide ones."""
-        sheets = self.kept.job.sheets.values()
+        sheets = [sheet for sheet in self.kept.job.sheets.values() if not sheet.is_module]
         return tuple((s.id, f"{s.name} ({s.gangs} gangs)" if s.gangs > 1 else s.name) for s in sheets)
 
     def gauge_choices(self, device: Device) -> list[tuple[str, str]]:
@@ -151,7 +151,7 @@ class BenchView:
     @property
     def device_taps(self) -> tuple[DeviceTap, ...]:
         """The sheets last used, then those in the box, then the job's order; each keeps its place among the taps."""
-        all_sheets = self.kept.job.sheets
+        all_sheets = {id: sheet for id, sheet in self.kept.job.sheets.items() if not sheet.is_module}
         here = [device.sheet for device in reversed(self.kept.box.devices)]
         ids = list(dict.fromkeys((*here, *self.kept.job.used, *all_sheets)))[: len(DEVICE_KEYS)]
         room = _empty_run(self.slots)

@@ -19,6 +19,8 @@ def put_device(box: Box, what: PutDevice, sheets: Sheets) -> Edit:
     sheet = sheets.get(what.sheet)
     if sheet is None:
         raise Refused("expected one of the job's sheets", "sheet")
+    if sheet.is_module:
+        raise Refused(f"{sheet.name} is a module: it sits on no yoke and takes no gang", "sheet")
     last = what.gang + sheet.gangs - 1
     if not what.gang >= 1 or last > box.enclosure.gangs:
         raise Refused(_no_room(box, sheet, what.gang), "gang")

@@ -5,7 +5,7 @@ from typing import Annotated, Literal, get_args
 
 from pydantic import Field, model_validator
 
-from .measure import Number
+from .measure import Length, Number
 from .thing import Mark, Thing
 
 Role = Literal["line", "neutral", "switched", "traveler", "onward", "unused"]
@@ -40,6 +40,12 @@ class Conductor(Thing):
     """A letter for the splice it was in; the same letter, the same splice."""
     thought: Role | None = None
     """What a person says it is."""
+    free: Length | None = None
+    """Free length, where it differs from the rest of its cable."""
+    condition: Literal["sound", "brittle", "nicked"] | None = None
+    """Of its insulation and end, where it differs from the rest."""
+    same_as: Annotated[str, Field(max_length=60)] = ""
+    """The conductor of another box it was matched with, joined at one end and found live at the other: porch B2."""
 
 
 class Reading(Thing):

@@ -105,6 +105,8 @@ def misfit(box: Box, sheets: Mapping[str, Sheet]) -> str | None:
         sheet = sheets.get(device.sheet)
         if sheet is None:
             return f"device “{device.id}” names the sheet “{device.sheet}”, which is not among the sheets"
+        if sheet.is_module:
+            return f"{sheet.name} is a module: it sits on no yoke and takes no gang"
         last = device.gang + sheet.gangs - 1
         if last > box.enclosure.gangs:
             return (

@@ -8,8 +8,11 @@ from pydantic import Field, model_validator
 from .load import RatedKind
 from .measure import Length, Power
 from .thing import Thing
+from .wish import Does
 
-DeviceKind = Literal["switch", "dimmer", "smart switch", "fan control", "receptacle", "remote", "blank"]
+DeviceKind = Literal[
+    "switch", "dimmer", "smart switch", "fan control", "countdown", "sensor", "receptacle", "remote", "module", "blank"
+]
 Derating = Literal["by position", "none needed", "not stated"]
 Mixing = Literal["fractions add", "not allowed"]
 
@@ -75,10 +78,31 @@ class Sheet(Thing):
     derating: Derating = "not stated"
     """What the sheet says of neighbors."""
     channels: tuple[Channel, ...] = ()
+    neutral: Literal["needed", "not needed"] | None = None
+    """Whether it needs a neutral; None: the sheet does not say."""
+    does: tuple[Does, ...] = ()
+    """What it can be asked for."""
+    local: bool | None = None
+    """Whether it works by hand with the network down."""
+    radio: Annotated[str, Field(max_length=40)] = ""
+    """The radio or hub it needs; "" for none."""
+    places: Literal["one", "several"] = "one"
+    """Whether it can share its load with other places."""
+    companion: Annotated[str, Field(max_length=60)] = ""
+    """The sheet of what it wants at the other places; "" for a plain three-way switch."""
+    end: Literal["line end", "load end", "either"] | None = None
+    """Which end of a multi-place pair may hold it; None: the sheet does not say."""
+    bypass: bool = False
+    """Whether its maker lists a bypass for loads below its minimum."""
 
     def __hash__(self) -> int:
         """By its id: the sheets of a job differ in it."""
         return hash(self.id)
+
+    @property
+    def is_module(self) -> bool:
+        """A module: on no yoke, loose in a box or a canopy."""
+        return self.kind == "module"
 
     @property
     def is_blank(self) -> bool:

@@ -12,7 +12,7 @@ from ..model.job import ColorCode
 
 USUAL: Mapping[ColorCode, Mapping[Color, frozenset[Role]]] = {
     "US": {
-        "black": frozenset(("line", "switched", "onward")),
+        "black": frozenset(("line", "switched", "onward", "traveler")),
         "red": frozenset(("line", "switched", "traveler")),
         "white": frozenset(("neutral",)),
         "gray": frozenset(("neutral",)),
@@ -20,7 +20,7 @@ USUAL: Mapping[ColorCode, Mapping[Color, frozenset[Role]]] = {
         "yellow": frozenset(("traveler", "switched")),
     },
     "UK today": {
-        "brown": frozenset(("line", "switched", "onward")),
+        "brown": frozenset(("line", "switched", "onward", "traveler")),
         "blue": frozenset(("neutral",)),
         "black": frozenset(("traveler",)),
         "gray": frozenset(("traveler",)),

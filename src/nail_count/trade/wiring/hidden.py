@@ -12,6 +12,7 @@ from random import Random
 from typing import Literal
 
 from ..model.conductor import Color, Conductor, Role
+from ..model.job import ColorCode
 from ..model.wire import Cable
 
 When = tuple[Literal["always", "breaker", "far", "lamps"], int]
@@ -39,6 +40,8 @@ class Hidden:
     ghosts: dict[str, float] = field(default_factory=dict)
     """How loosely each conductor is coupled to its neighbors [ohm]."""
     places: int = 1
+    colors: ColorCode = "US"
+    """Whose colors its cables have."""
     leaky: bool = False
     """Whether the far switch is an electronic one, which leaks when it is off."""
     broken: str = ""
@@ -183,8 +186,15 @@ def _not_in_use(w: _Wiring) -> None:
     w.cable(("unused", "", "black"), ("unused", "", "white"))
 
 
+def _loop_in(w: _Wiring) -> None:
+    """The fixture holds feed in, feed out and the switch drop; only the drop comes down."""
+    w.box.colors = "UK today"
+    w.cable(("line", w.circuit(), "brown"), ("switched", f"center {w.lamp()}", "blue"))
+
+
 def _modular(w: _Wiring) -> None:
     """Single wires: one live bus, a neutral, a wire for each lamp."""
+    w.box.colors = "India"
     w.cable(("line", w.circuit(), "red"))
     w.cable(("neutral", "neutral", "black"))
     for color in ("yellow", "blue"):
@@ -206,6 +216,7 @@ ARRANGEMENTS: dict[str, tuple[Callable[[_Wiring], None], ...]] = {
     "two circuits in one box": (_feed, lambda w: _feed(w, 1), _to_lamp, _to_lamp),
     "multiwire circuit": (_multiwire, _to_lamp, _onward),
     "feed, and a cable not in use": (_feed, _to_lamp, _not_in_use),
+    "loop-in at the ceiling": (_loop_in,),
     "single wires, one live bus": (_modular,),
 }
 """Ways a switch place is fed, from plain to odd: what lies in the box."""

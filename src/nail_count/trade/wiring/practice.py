@@ -55,7 +55,10 @@ class Score:
 
 LEVELS: tuple[tuple[str, tuple[str, ...]], ...] = (
     ("One place", ("feed at the switch", "switch loop", "loop with neutral", "feed at the switch, and onward")),
-    ("One place, odd cables", ("fan and light apart", "feed, and a cable not in use", "single wires, one live bus")),
+    (
+        "One place, odd cables",
+        ("fan and light apart", "feed, and a cable not in use", "loop-in at the ceiling", "single wires, one live bus"),
+    ),
     (
         "Two places",
         (
@@ -101,6 +104,8 @@ def practice_places(box: Box) -> int | None:
 
 def told_of(box: Box, terms: Terms, year: int | None = None) -> WorkedOut:
     """What can be told of a box, with what its interview says of places."""
+    if box.practice is not None:
+        terms = terms.model_copy(update={"colors": hide(box.practice).colors})
     return work_out(box, terms, year, practice_places(box))
 
 

@@ -83,6 +83,8 @@ class WorkedOut:
     warnings: tuple[str, ...]
     """What must be cleared before work goes on."""
     units: tuple[Unit, ...]
+    shares: tuple[tuple[float, ...], ...]
+    """The share of the weight of every way each of them can be."""
     circuits: dict[str, int]
 
     @property
@@ -130,7 +132,7 @@ def work_out(box: Box, terms: Terms | None = None, year: int | None = None, plac
         for id in cable.conductor_ids
     )
     cables = tuple((unit.cable, *_likeliest(unit, share)) for unit, share in zip(units, shares, strict=True))
-    return WorkedOut(conductors, cables, clashes, tuple(_warnings(box, terms)), tuple(units), circuits)
+    return WorkedOut(conductors, cables, clashes, tuple(_warnings(box, terms)), tuple(units), tuple(shares), circuits)
 
 
 def _units(
@@ -150,7 +152,10 @@ def _units(
             if all(_fits(guess, ids[reading.of], reading, terms, circuits) for reading in taken)
         ]
         seen = [cable.conductor(number) for number in numbers]
-        weights = tuple(guess.weight * _seen_weight(guess, seen, terms, year) for guess in left)
+        weights = tuple(
+            guess.weight * _seen_weight(guess, seen, terms, year) * _cable_weight(guess, cable, seen, taken)
+            for guess in left
+        )
         yield Unit(cable.id, numbers, tuple(left), weights, taken)
 
 
@@ -168,6 +173,30 @@ def _seen_weight(guess: Guess, seen: Sequence[Conductor], terms: Terms, year: in
         weighed *= _terminal_weight(conductor, end.role)
     if year is not None and guess.kind.name == "loop from the lamp":
         weighed *= 0.4 if year >= NEUTRALS_SINCE else 1.6
+    return weighed
+
+
+UP_TO_LAMP, DOWN_TO_FEED = 1.3, 1.2
+"""How the way a cable leaves weighs: up to a lamp, down to a feed; common practice."""
+MATCHED = 0.03
+"""How a cable weighs that does not go to another switch, where a conductor of it was matched at one."""
+TESTER = 0.5
+"""How a non-contact tester weighs: it says that something is live, not which; common practice."""
+
+
+def _cable_weight(guess: Guess, cable: Cable, seen: Sequence[Conductor], taken: Sequence[Reading]) -> float:
+    """How the direction of a cable, a match at another box and the non-contact tester weigh for a guess."""
+    weighed = 1.0
+    if guess.kind.name == "to the lamp" and cable.enters == "top":
+        weighed *= UP_TO_LAMP
+    if guess.kind.name in ("feed", "onward") and cable.enters == "bottom":
+        weighed *= DOWN_TO_FEED
+    if any(conductor.same_as for conductor in seen) and "other switch" not in guess.kind.name:
+        weighed *= MATCHED
+    for reading in taken:
+        live = guess.kind.source and bool(reading.on)
+        if reading.kind == "tester" and live != reading.yes:
+            weighed *= TESTER
     return weighed
 
 
@@ -204,6 +233,8 @@ _CLASSES: dict[str, frozenset[Role]] = {
     "traveler": frozenset(("traveler",)),
 }
 """What can be joined in one splice of a box that worked."""
+USELESS = 0.1
+"""How a box weighs in which nothing leads to a load; common practice."""
 MISJOINED = 0.03
 """How an odd one in a splice weighs; common practice."""
 
@@ -220,17 +251,26 @@ def _shares(units: Sequence[Unit], box: Box) -> list[tuple[float, ...]]:
             [w * _joined(guess, places, classes) for guess, w in zip(unit.left, unit.weights, strict=True)]
             for unit, places in zip(units, spliced, strict=True)
         ]
-        totals = [sum(weights) for weights in weighed]
-        dry = [
-            sum(w for guess, w in zip(unit.left, weights, strict=True) if not guess.kind.source)
-            for unit, weights in zip(units, weighed, strict=True)
-        ]
+        sides = [_sides(unit, weights) for unit, weights in zip(units, weighed, strict=True)]
         for number, (unit, weights) in enumerate(zip(units, weighed, strict=True)):
-            others = prod(total for at, total in enumerate(totals) if at != number)
-            dry_others = prod(total for at, total in enumerate(dry) if at != number)
+            rest = [side for at, side in enumerate(sides) if at != number]
+            every, dry, idle, neither = (prod(side[which] for side in rest) for which in range(4))
             for place, (guess, w) in enumerate(zip(unit.left, weights, strict=True)):
-                sums[number][place] += w * (others if guess.kind.source else max(others - dry_others, 0.0))
+                fed = every if guess.kind.source else max(every - dry, 0.0)
+                useless = 0.0 if guess.kind.load else idle if guess.kind.source else max(idle - neither, 0.0)
+                sums[number][place] += w * (fed - (1 - USELESS) * useless)
     return [tuple(w / (sum(row) or 1.0) for w in row) for row in sums]
+
+
+def _sides(unit: Unit, weights: Sequence[float]) -> tuple[float, float, float, float]:
+    """The weight of a cable's ways: all; those that bring no supply; those that lead to no load; those that neither."""
+    pairs = list(zip(unit.left, weights, strict=True))
+    return (
+        sum(weights),
+        sum(w for guess, w in pairs if not guess.kind.source),
+        sum(w for guess, w in pairs if not guess.kind.load),
+        sum(w for guess, w in pairs if not (guess.kind.source or guess.kind.load)),
+    )
 
 
 def _splices_of(unit: Unit, box: Box) -> dict[int, str]:
@@ -295,6 +335,8 @@ def _why(unit: Unit, place: int, best: Role, seen: Conductor, terms: Terms, stan
         yield f"it sat on the {seen.sat_on} screw"
     if seen.joined:
         yield f"it was in splice {seen.joined}"
+    if seen.same_as:
+        yield f"it is the same wire as {seen.same_as}"
 
 
 def _likeliest(unit: Unit, share: Sequence[float]) -> tuple[str, float]:

@@ -1,0 +1,103 @@
+"""Conductors told apart on the screen, practice on a hidden box, and what can go there."""
+
+from __future__ import annotations
+
+import pytest
+
+from .hand import Hand
+
+pytestmark = pytest.mark.browser
+
+
+def test_wires_are_told_apart_reading_by_reading(hand: Hand) -> None:
+    hand.phone()
+    hand.go("/jobs/schoolhouse/boxes/loft/wires")
+    assert hand.text("#wire-A1 .standing").startswith(("open", "likely"))
+    assert "continuity" in hand.text(".next-reading .big-says")
+    hand.act(lambda: hand.press("#next button[value=false]"))
+    hand.press("#another summary")
+    hand.fill("reading", "of", "A1")
+    hand.fill("reading", "on", "6")
+    hand.fill("reading", "volts", "lively")
+    hand.press("#reading > button")
+    hand.wait(lambda: hand.all("#reading-volts-expected"))
+    assert hand.one("#reading-volts").get_attribute("value") == "lively"
+    hand.fill("reading", "volts", "121 V")
+    hand.act(lambda: hand.press("#reading > button"))
+    assert hand.text("#wire-A1 summary").split()[1:3] == ["line", "proven"]
+    hand.act(lambda: hand.press('[aria-label="Drop r1"]'))
+    assert hand.driver.execute_script("return document.documentElement.scrollWidth <= innerWidth")
+    assert hand.axe() == []
+
+
+def test_an_impossible_reading_is_kept_and_stops_the_work(hand: Hand) -> None:
+    hand.go("/jobs/schoolhouse/boxes/pantry/wires")
+    hand.press("#another summary")
+    hand.fill("reading", "of", "B1")
+    hand.fill("reading", "volts", "340")
+    hand.act(lambda: hand.press("#reading > button"))
+    assert "340 V is more than a house of 120 V has" in hand.text(".stop") and hand.axe() == []
+    assert "until what stops the work is cleared" in hand.text(".next-reading")
+    hand.act(lambda: hand.press("#undo"))
+    assert not hand.all(".stop")
+
+
+def test_conductors_are_looked_at_and_named(hand: Hand) -> None:
+    hand.go("/jobs/schoolhouse/boxes/porch/wires")
+    hand.press("#strands .strand")
+    assert hand.one("#wire-A1").get_attribute("open")
+    hand.fill("wire-A1-form", "color", "white")
+    hand.fill("wire-A1-form", "tape", "black")
+    hand.act(lambda: hand.press("#wire-A1-form > button"))
+    assert "tape black" in hand.text("#wire-A1 .why")
+    hand.act(lambda: hand.press("#name-A-1 button"))
+    assert hand.all("#strands .color-white") and hand.all("#strands .tape.color-black")
+    hand.go("/jobs/schoolhouse/boxes/porch/wires/sheet")
+    assert len(hand.all(".told tbody tr")) == 2 * 8 and hand.axe() == []
+
+
+def test_practice_on_a_hidden_box(hand: Hand) -> None:
+    hand.go("/practice")
+    hand.press("form.choices button")
+    hand.wait(lambda: hand.all("#wires"))
+    assert "hidden box, level 1" in hand.text("h1").lower()
+    taken = 0
+    while hand.all("#next button"):
+        hand.act(lambda: hand.press("#next button"))
+        taken += 1
+        assert taken < 40
+    truth = {one.text.split()[0]: one.text.split()[1] for one in hand.all("#wires .surveyed summary")}
+    for id, role in truth.items():
+        hand.open(f"#wire-{id}")
+        hand.fill(f"wire-{id}-form", "thought", {"not": "unused"}.get(role, role))
+        hand.act(lambda id=id: hand.press(f"#wire-{id}-form > button"))  # type: ignore[misc]
+    hand.act(lambda: hand.press("#reveal button"))
+    said = hand.text("#score-title ~ .big-says")
+    assert said.startswith(f"{len(truth)} of {len(truth)} named right, with {taken} readings")
+    assert f"the next-reading rule takes {taken} to prove" in said and hand.axe() == []
+
+
+def test_what_can_go_there_is_ranked_with_reasons_and_put_in(hand: Hand) -> None:
+    hand.go("/jobs/schoolhouse/boxes/kitchen-bench/choose?gang=1&wish=w1")
+    first = hand.text(".options .option")
+    assert "for" in first and "its sheet lists the load" in first and hand.axe() == []
+    hand.driver.execute_script("document.querySelectorAll('details').forEach(d => d.open = true)")
+    assert "ruled out" in hand.text(".option.ruled-out")
+    hand.press(".options .option form button")
+    hand.wait(lambda: hand.all("#bench"))
+    assert "put into gang 1" in hand.text(".history li")
+    hand.act(lambda: hand.press("#undo"))
+
+
+@pytest.mark.parametrize("scheme", ["light", "dark"])
+@pytest.mark.parametrize(
+    "path",
+    ["cloakroom/wires", "kitchen-bench/wires", "study/choose", "cloakroom/wires/sheet", "stair-foot/choose?gang=2"],
+)
+def test_axe_finds_nothing_and_a_phone_shows_all(hand: Hand, path: str, scheme: str) -> None:
+    hand.theme(scheme)
+    hand.phone()
+    hand.go(f"/jobs/schoolhouse/boxes/{path}")
+    hand.driver.execute_script("document.querySelectorAll('details').forEach(d => d.open = true)")
+    assert hand.driver.execute_script("return document.documentElement.scrollWidth <= innerWidth")
+    assert hand.axe() == []

@@ -1,0 +1,265 @@
+"""Conductors told apart, held against hidden boxes that know nothing of how it is done."""
+
+from __future__ import annotations
+
+from functools import cache
+from itertools import chain
+from random import Random
+from typing import Any
+
+import pytest
+
+from nail_count.trade.edits import make_edit
+from nail_count.trade.model.box import Box
+from nail_count.trade.model.conductor import Conductor, Reading
+from nail_count.trade.model.job import Terms
+from nail_count.trade.model.wire import Cable
+from nail_count.trade.wiring.hidden import ARRANGEMENTS, Hidden, make_hidden
+from nail_count.trade.wiring.kinds import Guess
+from nail_count.trade.wiring.meter import measure
+from nail_count.trade.wiring.next_reading import candidates, next_reading
+from nail_count.trade.wiring.predict import allowed
+from nail_count.trade.wiring.telling import work_out
+
+TERMS = Terms()
+TO = ("ground", "hot", "lamp center", "lamp shell", "next hot", "next neutral")
+
+
+def box_of(hidden: Hidden) -> Box:
+    more = tuple(hidden.circuits[1:])
+    return Box(id="b", name="B", room="R", circuit="1", other_circuits=more, cables=tuple(hidden.cables))
+
+
+def places(hidden: Hidden) -> int | None:
+    return 1 if hidden.places == 1 else None
+
+
+def any_reading(random: Random, hidden: Hidden, number: int) -> Reading:
+    """A reading a person might take: any point, any state, either meter."""
+    id = random.choice(list(hidden.truth))
+    volts = random.random() < 0.6
+    on = tuple(circuit for circuit in hidden.circuits if random.random() < 0.7) if volts else ()
+    same = [other for other in hidden.truth if other[0] == id[0] and other != id]
+    to = random.choice(TO[:2] if volts else [*TO[:1], *TO[2:], *same])
+    said: dict[str, Any] = {"kind": "volts", "volts": 0} if volts else {"kind": "continuity", "yes": True}
+    meter = random.choice(("loaded", "high impedance"))
+    return Reading(
+        id=f"r{number}", of=id, to=to, on=on, meter=meter, far=random.choice((1, 2)),
+        lamps_in=random.random() < 0.4, **said,
+    )  # fmt: skip
+
+
+@pytest.mark.parametrize("arrangement", ARRANGEMENTS)
+def test_no_wrong_role_is_ever_called_proven(arrangement: str) -> None:
+    """Forty hidden boxes of each arrangement, half of them with a broken conductor, colors swapped and sprayed over."""
+    proven = 0
+    for seed in range(40):
+        hidden = make_hidden(arrangement, seed, broken=0.5, swapped=0.5, sprayed=0.3)
+        random = Random(seed)
+        box = box_of(hidden)
+        readings = [measure(hidden, any_reading(random, hidden, number)) for number in range(14)]
+        terms = TERMS.model_copy(update={"colors": hidden.colors})
+        worked = work_out(box.model_copy(update={"readings": tuple(readings)}), terms, places=places(hidden))
+        assert worked.clashes == (), (seed, worked.clashes)
+        for told in worked.conductors:
+            assert hidden.truth[told.id] in told.possible, (seed, told)
+            if told.standing == "proven":
+                proven += 1
+                assert told.best == hidden.truth[told.id]
+    assert proven > 0
+
+
+@pytest.mark.parametrize("arrangement", ARRANGEMENTS)
+def test_the_next_reading_leads_to_what_can_be_proven(arrangement: str) -> None:
+    hidden = make_hidden(arrangement, 5)
+    at, taken = box_of(hidden), 0
+    before = work_out(at, TERMS, places=places(hidden))
+    while following := next_reading(work_out(at, TERMS, places=places(hidden))):
+        taken += 1
+        reading = measure(hidden, following.reading).model_copy(update={"id": f"r{taken}"})
+        at = at.model_copy(update={"readings": (*at.readings, reading)})
+        assert taken < 45
+    after = work_out(at, TERMS, places=places(hidden))
+    assert after.warnings == () and after.clashes == ()
+    assert sum(told.standing == "proven" for told in after.conductors) > sum(
+        told.standing == "proven" for told in before.conductors
+    )
+
+
+def brute_force(left: tuple[Guess, ...], readings: list[Reading], ids: tuple[str, ...]) -> int:
+    """The fewest readings that in the worst case leave one answer or what none can split: every order gone through."""
+    masks = []
+    for reading in readings:
+        outcomes: dict[str, int] = {}
+        for number, guess in enumerate(left):
+            for shown in allowed(guess, ids.index(reading.of), reading, {"1": 0}):
+                outcomes[shown] = outcomes.get(shown, 0) | 1 << number
+        masks.append(tuple(outcomes.values()))
+
+    @cache
+    def needed(mask: int) -> int:
+        if len({guess.roles for number, guess in enumerate(left) if mask >> number & 1}) < 2:
+            return 0
+        depths = []
+        for outcomes in masks:
+            parts = [part & mask for part in outcomes if part & mask]
+            if mask not in parts:
+                depths.append(1 + max(needed(part) for part in parts))
+        return min(depths, default=0)
+
+    return needed((1 << len(left)) - 1)
+
+
+def by_the_rule(box: Box, given: int) -> int:
+    """How many readings the rule takes when every reading shows the worst it can."""
+    worked = work_out(box, TERMS, places=given)
+    following = next_reading(worked)
+    if following is None:
+        return 0
+    unit = worked.units[0]
+    place = unit.ids.index(following.reading.of)
+    shown = set(chain(*(allowed(guess, place, following.reading, worked.circuits) for guess in unit.left)))
+    deepest = 0
+    for outcome in shown:
+        value = {"nominal": 120, "zero": 0, "between": 50, "double": 240}.get(outcome)
+        said = {"volts": value} if value is not None else {"yes": outcome == "yes"}
+        reading = following.reading.model_copy(update={**said, "id": f"r{len(box.readings)}"})
+        after = box.model_copy(update={"readings": (*box.readings, reading)})
+        if not work_out(after, TERMS, places=given).clashes:
+            deepest = max(deepest, by_the_rule(after, given))
+    return 1 + deepest
+
+
+SMALL_ONES: tuple[tuple[int, tuple[dict[str, Any], ...]], ...] = (
+    (2, ()),
+    (2, ({"of": "A1", "on": ("1",), "volts": 120},)),
+    (3, ({"of": "A1", "on": ("1",), "volts": 120}, {"of": "A2", "to": "hot", "on": ("1",), "volts": 120})),
+    (3, ({"of": "A1", "on": ("1",), "volts": 120}, {"of": "A3", "to": "lamp center", "yes": True})),
+)
+
+
+@pytest.mark.parametrize(("wires", "taken"), SMALL_ONES)
+def test_the_rule_needs_no_more_readings_than_trying_every_order(wires: int, taken: tuple[dict[str, Any], ...]) -> None:
+    readings = tuple(reading(f"r{number}", **said) for number, said in enumerate(taken))
+    start = lone(*(Conductor(),) * wires, readings=readings)
+    unit = work_out(start, TERMS, places=1).units[0]
+    best = brute_force(unit.left, list(candidates(unit, ("1",))), unit.ids)
+    assert by_the_rule(start, 1) == best > 0
+
+
+def lone(*conductors: Conductor, readings: tuple[Reading, ...] = (), more: tuple[Cable, ...] = ()) -> Box:
+    cable = Cable(id="A", gauge=14, insulated=len(conductors), conductors=conductors)
+    return Box(id="b", name="B", room="R", circuit="1", cables=(cable, *more), readings=readings)
+
+
+def reading(id: str, of: str, **said: Any) -> Reading:
+    return Reading.model_validate({"id": id, "kind": "volts" if "volts" in said else "continuity", "of": of, **said})
+
+
+def test_a_lone_two_wire_cable_is_a_loop_and_its_white_is_hot() -> None:
+    """200.7(C): in a switch loop the re-marked white is the hot down; white is never neutral by its color alone."""
+    worked = work_out(lone(Conductor(color="black"), Conductor(color="white")), TERMS, places=1)
+    assert worked.cables[0][1] == "loop from the lamp"
+    assert worked.told("A2").best == "line" and worked.told("A2").standing != "proven"
+
+
+def test_a_switched_leg_reads_as_a_neutral_through_its_lamp() -> None:
+    """Only with the lamps out does a reading from a hot tell the two apart; common practice."""
+    colors = (Conductor(sprayed=True), Conductor(sprayed=True), Conductor(sprayed=True))
+    hot = reading("r1", "A1", on=("1",), volts=120)
+    lit = reading("r2", "A2", to="hot", on=("1",), volts=120, lamps_in=True)
+    assert {"switched", "neutral"} <= set(
+        work_out(lone(*colors, readings=(hot, lit)), TERMS, places=1).told("A2").possible
+    )
+    out = reading("r2", "A2", to="hot", on=("1",), volts=120)
+    assert work_out(lone(*colors, readings=(hot, out)), TERMS, places=1).told("A2").possible == ("neutral",)
+
+
+def test_behind_an_electronic_switch_no_reading_clears_a_wire() -> None:
+    blind = tuple(reading(f"r{n}", f"A{n}", on=("1",), volts=volts, electronic=True) for n, volts in ((1, 120), (2, 0)))
+    told = work_out(lone(Conductor(), Conductor(), readings=blind), TERMS, places=1)
+    assert all(one.standing != "proven" for one in told.conductors)
+
+
+@pytest.mark.parametrize(
+    ("volts", "said", "sentence"),
+    [
+        (340, {"on": ("1",)}, "more than a house of 120 V has"),
+        (120, {"on": ()}, "every breaker said to be off"),
+        (50, {"on": ("1",)}, "no ghost"),
+    ],
+)
+def test_impossible_readings_are_kept_flagged_and_stop_the_work(
+    volts: int, said: dict[str, Any], sentence: str
+) -> None:
+    wild = reading("r1", "A1", volts=volts, **said)
+    worked = work_out(lone(Conductor(color="black"), Conductor(color="white"), readings=(wild,)), TERMS)
+    assert worked.stop and any(sentence in warning for warning in worked.warnings)
+
+
+def test_readings_that_clash_are_named_and_only_those() -> None:
+    taken = (
+        reading("r1", "A1", on=("1",), volts=120),
+        reading("r2", "A2", on=("1",), volts=0),
+        reading("r3", "A1", on=("1",), volts=0, meter="high impedance"),
+    )
+    worked = work_out(lone(Conductor(), Conductor(), readings=taken), TERMS, places=1)
+    assert [clash.readings for clash in worked.clashes] == [("r1", "r3")]
+    assert worked.told("A1").standing == "clash" and "cannot both be so" in worked.clashes[0].sentence
+
+
+def test_company_in_a_splice_weighs() -> None:
+    """A white bundle no device uses is neutral; common practice."""
+
+    def cable(letter: str, splice: str) -> Cable:
+        seen = (Conductor(color="black"), Conductor(sprayed=True, joined=splice))
+        return Cable(id=letter, gauge=14, insulated=2, conductors=seen)
+
+    alone = Box(id="b", name="B", room="R", cables=tuple(cable(letter, "") for letter in "ABC"))
+    joined = Box(id="b", name="B", room="R", cables=tuple(cable(letter, "n") for letter in "ABC"))
+    before, after = (work_out(box, TERMS, places=1).told("B2") for box in (alone, joined))
+    assert after.best == "neutral" and after.share > before.share and after.standing == "likely"
+
+
+def test_a_match_the_way_it_leaves_and_a_tester_weigh_and_prove_nothing() -> None:
+    three = tuple(Conductor(color=color) for color in ("black", "red", "white"))
+    feed = Cable(id="B", gauge=14, insulated=2, enters="bottom")
+    before = work_out(lone(*three, more=(feed,)), TERMS)
+    matched = three[0].model_copy(update={"same_as": "stair head B2"})
+    after = work_out(lone(matched, *three[1:], more=(feed,)), TERMS)
+    assert after.told("A1").best == "traveler" and after.told("A1").share > before.told("A1").share
+    assert "it is the same wire as stair head B2" in after.told("A1").why
+    live = Reading(id="r1", kind="tester", of="B1", on=("1",), yes=True)
+    tested = work_out(lone(*three, more=(feed,), readings=(live,)), TERMS)
+    assert tested.told("B1").possible == before.told("B1").possible
+    assert {c[0]: c[2] for c in tested.cables}["B"] > {c[0]: c[2] for c in before.cables}["B"]
+
+
+def test_other_colors_mean_other_things_elsewhere() -> None:
+    """Black is hot in one house and neutral in the next."""
+    feed = lone(Conductor(color="red"), Conductor(color="black"), more=(Cable(id="B", gauge=14, insulated=2),))
+    old = work_out(feed, Terms(colors="UK before 2004", voltage=230), places=1)
+    us = work_out(lone(Conductor(color="black"), Conductor(color="white"), more=feed.cables[1:]), TERMS, places=1)
+    assert old.told("A2").best == "neutral" and us.told("A1").best != "neutral"
+
+
+@pytest.mark.parametrize(
+    ("name", "said", "field"),
+    [
+        ("take-reading", {"kind": "volts", "of": "A9", "volts": "120"}, "of"),
+        ("take-reading", {"kind": "volts", "of": "A1", "volts": ""}, "volts"),
+        ("take-reading", {"kind": "volts", "of": "A1", "volts": "5000"}, "volts"),
+        ("take-reading", {"kind": "continuity", "of": "A1", "yes": ""}, "yes"),
+        ("take-reading", {"kind": "continuity", "of": "A1", "to": "A1", "yes": "true"}, "to"),
+        ("take-reading", {"kind": "continuity", "of": "A1", "on": "1", "yes": "true"}, "yes"),
+        ("see-conductor", {"conductor": "Z1"}, "conductor"),
+        ("name-cable", {"cable": "Z", "means": "feed"}, "cable"),
+        ("drop-reading", {"reading": "r7"}, "reading"),
+    ],
+)
+def test_what_cannot_be_is_refused_at_its_field(name: str, said: dict[str, Any], field: str) -> None:
+    from nail_count.trade.model.complaint import Refused
+
+    with pytest.raises(Refused, match="expected") as wrong:
+        make_edit(lone(Conductor(), Conductor()), name, said, {})
+    assert wrong.value.field == field
