@@ -1,6 +1,7 @@
 """What things cost, as ratios within one run, since these machines are noisy: make bench.
 
 - checking a four-gang box, as a multiple of parsing that box from its JSON (aim: at most 10);
+- twenty conductors told apart, in milliseconds (aim: at most 100);
 - one edit through HTTP, as a multiple of a bare FastAPI route that commits one SQLite row (aim: at most 5).
 """
 
@@ -27,7 +28,10 @@ from nail_count.files.job_file import read_job
 from nail_count.store.database import make_engine
 from nail_count.trade.check import check_box
 from nail_count.trade.model.box import Box
+from nail_count.trade.model.conductor import Reading
 from nail_count.trade.model.job import by_id
+from nail_count.trade.wiring.next_reading import _rated, _row, next_reading
+from nail_count.trade.wiring.telling import work_out
 from nail_count.web.app import make_app
 from nail_count.web.run import listen, put_demo, serve
 
@@ -68,6 +72,46 @@ def core() -> None:
     }
     alternate(acts, 200)
     report("Core", alternate(acts, 3000), 10)
+
+
+def wires() -> None:
+    """Twenty conductors told apart, after some readings, and the next reading found."""
+    sizes = (3, 3, 3, 3, 2, 2, 2, 2)
+    cables = [{"id": "ABCDEFGH"[n], "gauge": 12, "insulated": wires} for n, wires in enumerate(sizes)]
+    taken = [
+        {"id": f"r{n}", "kind": "volts", "of": f"{letter}1", "on": ["1"], "volts": volts}
+        for n, (letter, volts) in enumerate(zip("AEBF", (120, 120, 0, 0), strict=True))
+    ]
+    box = Box.model_validate(
+        {"id": "b", "name": "B", "room": "R", "circuit": "1", "cables": cables, "readings": taken}
+        | {"enclosure": {"gangs": 4}}
+    )
+    worked = work_out(box)
+
+    def afresh() -> None:
+        """As if the program had just started."""
+        for kept in (_rated, _row):
+            kept.cache_clear()
+        next_reading(worked)
+
+    values = iter(range(100, 10_000))
+
+    def one_more() -> None:
+        """One cable has changed; the others are as they were."""
+        taken = Reading(id="new", kind="volts", of="C2", on=("1",), volts=120, electronic=next(values) % 2 == 0)
+        next_reading(work_out(box.model_copy(update={"readings": (*box.readings, taken)})))
+
+    acts = {
+        "twenty conductors worked out": lambda: work_out(box),
+        "and the next reading found, nothing known before": afresh,
+        "and the next reading found, after one more reading": one_more,
+    }
+    alternate(acts, 3)
+    print("Telling apart   (aim: 100 ms in all)")
+    for name, took in alternate(acts, 30).items():
+        slow = statistics.quantiles(took, n=20)[-1] * 1e3
+        print(f"  {name}: median {statistics.median(took) * 1e3:.1f} ms, 95th percentile {slow:.1f} ms")
+    print()
 
 
 def bare(file: Path) -> FastAPI:
@@ -127,7 +171,7 @@ def web() -> None:
         with serving(bare, folder / "bare.sqlite3") as plain, serving(ours, folder / "kept.sqlite3") as kept:
             bench = f"/jobs/schoolhouse/boxes/{BOX}"
             headers = {"content-type": "application/x-www-form-urlencoded", "hx-request": "true"}
-            seen = {"revision": "1", "in": ""}
+            seen = {"revision": "1", "in": "", "has": ""}
 
             def commit() -> None:
                 plain.request("POST", "/act")
@@ -138,12 +182,16 @@ def web() -> None:
                     ("remove-cable", {"cable": "G"}) if seen["in"] else ("add-cable", {"gauge": 14, "insulated": 2})
                 )
                 body = urlencode({"revision": seen["revision"], **said})
-                kept.request("POST", f"{bench}/edit/{name}", body, headers)
+                sent = headers | {"x-forms": "1", "x-has": seen["has"]}  # as the page sends them
+                kept.request("POST", f"{bench}/edit/{name}", body, sent)
                 answer = kept.getresponse()
                 page = answer.read().decode()
                 assert answer.status == 200, page[:500]
                 found = re.search(r'data-revision="(\d+)"', page)
                 assert found
+                has = dict(one.split("=") for one in seen["has"].split())
+                has |= {id: stamp for stamp, id in re.findall(r'data-stamp="(\w+)"[^>]*? id="([^"]+)"', page)}
+                seen["has"] = " ".join(f"{id}={stamp}" for id, stamp in has.items())
                 seen.update(revision=found[1], **{"in": "" if seen["in"] else "G"})
 
             acts = {"bare route, one row committed": commit, "an edit of a four-gang box, bench rendered": edit}
@@ -153,4 +201,5 @@ def web() -> None:
 
 if __name__ == "__main__":
     core()
+    wires()
     web()

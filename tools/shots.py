@@ -27,6 +27,9 @@ VIEWS: dict[str, tuple[str, tuple[int, int], str]] = {
     "wishes": (f"{HOUSE}/boxes/kitchen-bench/interview", DESK, "light"),
     "survey-phone": (f"{HOUSE}/boxes/front-door/survey", PHONE, "light"),
     "breaker-phone": (f"{HOUSE}/boxes/study/breaker", PHONE, "light"),
+    "wires": (f"{HOUSE}/boxes/cloakroom/wires", DESK, "light"),
+    "choose": (f"{HOUSE}/boxes/kitchen-bench/choose?gang=2&wish=w2", DESK, "light"),
+    "practice-phone": ("/practice", PHONE, "dark"),
     "history": (f"{HOUSE}/boxes/stair-foot/history?at=1&beside=3", DESK, "light"),
     "docs": ("/docs", DESK, "light"),
 }

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from fractions import Fraction
+from functools import lru_cache
 from itertools import combinations
 
 from .acts.devices import swapped
@@ -12,7 +13,8 @@ from .check import BoxCheck
 from .model.answer import Amount, Answer, State, Text, worst
 from .model.box import Box, Device
 from .model.complaint import Refused
-from .model.job import Terms
+from .model.enclosure import Enclosure
+from .model.job import Terms, by_id
 from .model.sheet import Sheet
 from .rules.rating import Position, positions, rating_at
 
@@ -45,14 +47,21 @@ def fixes(check: BoxCheck, sheets: Mapping[str, Sheet], terms: Terms | None = No
     if volume_fails and not loads_fail:
         return (Fix(("a box of ", Amount(check.fill.total, "in3"), " or more")),)
     if loads_fail and not volume_fails:
-        found = sorted(_swaps(check.box, sheets, terms), key=lambda pair: -pair[0])
-        return tuple(fix for _, fix in found[:3])
+        used = tuple({device.sheet: sheets[device.sheet] for device in check.box.devices}.values())
+        return _best_swaps(check.box.devices, check.box.enclosure.gangs, used, (terms or Terms()).voltage)
     return ()
 
 
-def _swaps(box: Box, sheets: Mapping[str, Sheet], terms: Terms | None) -> Iterator[tuple[Fraction, Fix]]:
+@lru_cache(maxsize=512)
+def _best_swaps(devices: tuple[Device, ...], gangs: int, used: tuple[Sheet, ...], voltage: int) -> tuple[Fix, ...]:
+    """The best exchanges of two gangs; they depend on nothing else of the box, so most acts find them known."""
+    box = Box(id="any", name="any", room="any", enclosure=Enclosure(gangs=gangs), devices=devices)
+    found = sorted(_swaps(box, by_id(used), voltage), key=lambda pair: -pair[0])
+    return tuple(fix for _, fix in found[:3])
+
+
+def _swaps(box: Box, sheets: Mapping[str, Sheet], voltage: int) -> Iterator[tuple[Fraction, Fix]]:
     """Exchanges of two gangs after which nothing fails, each with the margin of its weakest channel."""
-    voltage = (terms or Terms()).voltage
     reckoned: dict[tuple[str, Position], list[Answer]] = {}
 
     def channels(device: Device, position: Position) -> list[Answer]:

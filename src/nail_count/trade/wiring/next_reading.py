@@ -4,8 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
+from typing import Literal
 
-from ..model.conductor import Reading, Role
+from ..model.conductor import Reading, Role, To
+from .kinds import Guess
 from .predict import allowed
 from .telling import Unit, WorkedOut
 
@@ -41,26 +44,48 @@ def next_reading(worked: WorkedOut) -> Next | None:
     for unit in worked.units:
         if len(unit.vectors) < 2:
             continue
-        for cost, (reading, after, share) in enumerate(_Search(unit, ids).rated()):
+        for cost, (reading, after, share) in enumerate(_rated(unit.left, len(unit.numbers), ids)):
             key = (after, share, cost)
             if best is None or key < best[0]:
                 best = (key, reading, unit)
     if best is None:
         return None
     _, reading, unit = best
+    reading = _renamed(reading, unit)
     return Next(reading, in_words(reading), caution(reading), tuple(_meanings(unit, reading, worked.circuits)))
+
+
+@lru_cache(maxsize=512)
+def _rated(left: tuple[Guess, ...], wires: int, circuits: tuple[str, ...]) -> tuple[tuple[Reading, float, float], ...]:
+    """As [_Search.rated][], for a cable called A: many cables are alike, and a reading changes but one."""
+    unit = Unit("A", tuple(range(1, wires + 1)), left, (1.0,) * len(left), ())
+    return tuple(_Search(unit, circuits).rated())
+
+
+def _renamed(reading: Reading, unit: Unit) -> Reading:
+    """A reading of the cable called A, as one of this cable."""
+    names = dict(zip((f"A{number}" for number in range(1, len(unit.numbers) + 1)), unit.ids, strict=True))
+    return reading.model_copy(update={"of": names[reading.of], "to": names.get(reading.to, reading.to)})
+
+
+@lru_cache(maxsize=20_000)
+def _row(guess: Guess, circuits: tuple[str, ...], far: bool) -> tuple[frozenset[str], ...]:
+    """What each reading worth thinking of may show if a cable called A is so; `far`: the far switch flipped too."""
+    numbers = tuple(range(1, len(guess.ends) + 1))
+    known = {id: number for number, id in enumerate(circuits)}
+    readings = _candidates(tuple(f"A{number}" for number in numbers), circuits, far)
+    return tuple(allowed(guess, int(reading.of[1:]) - 1, reading, known) for reading in readings)
 
 
 class _Search:
     """The ways a cable can be as bits of a number, and what each outcome of each reading leaves of them."""
 
     def __init__(self, unit: Unit, circuits: Sequence[str]) -> None:
-        known = {id: number for number, id in enumerate(circuits)}
+        far = any(end.far for guess in unit.left for end in guess.ends)
         self.readings = list(candidates(unit, circuits))
         rows: dict[tuple[tuple[Role, ...], tuple[frozenset[str], ...]], None] = {}
         for guess in unit.left:
-            shown = tuple(allowed(guess, unit.ids.index(reading.of), reading, known) for reading in self.readings)
-            rows[guess.roles, shown] = None  # ways that no reading tells apart are one
+            rows[guess.roles, _row(guess, tuple(circuits), far)] = None  # ways that no reading tells apart are one
         self.roles = [roles for roles, _ in rows]
         self.parts: list[list[int]] = []
         for place in range(len(self.readings)):
@@ -103,22 +128,37 @@ class _Search:
         return self.known[mask, ahead]
 
 
-def candidates(unit: Unit, circuits: Sequence[str]) -> Iterator[Reading]:
+def candidates(unit: Unit, circuits: Sequence[str]) -> tuple[Reading, ...]:
     """Every reading worth thinking of on a cable, the safest first: power off before power on."""
-    far = (1, 2) if any(end.far for guess in unit.left for end in guess.ends) else (1,)
-    for position in far:
-        for to in ("ground", "lamp shell", "lamp center", "next hot", "next neutral"):
-            for id in unit.ids:
+    far = any(end.far for guess in unit.left for end in guess.ends)
+    return _candidates(unit.ids, tuple(circuits), far)
+
+
+@lru_cache(maxsize=512)
+def _candidates(ids: tuple[str, ...], circuits: tuple[str, ...], far: bool) -> tuple[Reading, ...]:
+    return tuple(_all_readings(ids, circuits, (1, 2) if far else (1,)))
+
+
+def _all_readings(
+    ids: tuple[str, ...], circuits: tuple[str, ...], positions: tuple[Literal[1, 2], ...]
+) -> Iterator[Reading]:
+    for position in positions:
+        for to in _BEYOND:
+            for id in ids:
                 yield Reading(id="next", kind="continuity", of=id, to=to, far=position, yes=True)
-        for one in unit.ids:
-            for other in unit.ids:
+        for one in ids:
+            for other in ids:
                 if one < other:
                     yield Reading(id="next", kind="continuity", of=one, to=other, far=position, yes=True)
         for circuit in circuits:
-            for to in ("ground", "hot"):
-                for id in unit.ids:
-                    yield Reading(id="next", kind="volts", of=id, to=to, far=position, on=(circuit,), volts=0)
+            for id in ids:
+                yield Reading(id="next", kind="volts", of=id, far=position, on=(circuit,), volts=0)
+            for id in ids:
+                yield Reading(id="next", kind="volts", of=id, to="hot", far=position, on=(circuit,), volts=0)
 
+
+_BEYOND: tuple[To, ...] = ("ground", "lamp shell", "lamp center", "next hot", "next neutral")
+"""What continuity is looked for to."""
 
 _TO = {
     "ground": "ground",
