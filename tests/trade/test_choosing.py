@@ -112,6 +112,16 @@ def test_a_box_too_small_rules_a_device_out_and_an_open_neutral_does_not() -> No
     assert unknown.possible and any("is open" in text for text in unknown.speaks_against)
 
 
+def test_what_it_may_carry_is_reckoned_where_it_would_stand() -> None:
+    """Between two neighbors a dimmer may carry less: its sheet gives 90 W for LED in the middle, 140 W alone."""
+    devices = [{"id": f"d{gang}", "gang": gang, "sheet": "marrowby-toggle"} for gang in (1, 2, 3)]
+    box = Box.model_validate(BOX.model_dump() | {"devices": devices, "enclosure": {"volume": "54 in3", "gangs": 3}})
+    wish = Wish.model_validate({"id": "w1", "does": ["dim"], "loads": [LAMPS[0] | {"each": "16 W"}]})
+    found = {gang: options(Situation(box, gang, wish, SHEETS, True)) for gang in (2,)}[2]
+    dimmer = next(o for o in found if o.sheet and o.sheet.id == "marrowby-rocker-dimmer")
+    assert not dimmer.possible and dimmer.speaks_against[0] == "over by 6 W"
+
+
 def test_a_below_minimum_load_with_a_listed_bypass_stays_possible() -> None:
     found = asked(neutral=False, does=["on and off", "dim", "schedule"], loads=SMALL)
     two_wire = next(o for o in found if o.sheet and o.sheet.id == "fennimar-two-wire-dimmer")

@@ -19,7 +19,7 @@ from .model.job import Terms
 from .model.load import Load
 from .model.sheet import Sheet
 from .model.wish import Wish
-from .rules.rating import rating_at
+from .rules.rating import Position, positions, rating_at
 from .speak import say
 
 Way = Literal["stay", "in the gang", "at the fixture", "new cable", "remote"]
@@ -131,7 +131,9 @@ def _stay(at: Situation) -> Option:
 
 def _gang(at: Situation, sheet: Sheet) -> Option:
     """A device in the gang in place of what is there."""
-    reasons = [*_wanted(at, sheet), *_neutral(at, sheet), *_loads(at, sheet), *_places(at, sheet), *_radio(at, sheet)]
+    where = _position(at, sheet)
+    reasons = [*_wanted(at, sheet), *_neutral(at, sheet), *_loads(at, sheet, where)]
+    reasons += [*_places(at, sheet), *_radio(at, sheet)]
     if at.wish.stays in ("the plate", "both"):
         reasons.append(Reason("the plate and its switch must stay as they are", 0, rules_out=True))
     reasons += _fits(at, sheet)
@@ -161,7 +163,7 @@ def _new_cable(at: Situation, sheet: Sheet) -> Option:
     """A neutral brought to the box, for what needs one."""
     reasons = [
         *_wanted(at, sheet),
-        *_loads(at, sheet),
+        *_loads(at, sheet, _position(at, sheet)),
         *_places(at, sheet),
         *_radio(at, sheet),
         Reason("a new cable with a neutral has to be fished: an opened wall, or a day's luck", -38),
@@ -224,8 +226,17 @@ def _neutral(at: Situation, sheet: Sheet) -> Iterator[Reason]:
         yield Reason("its sheet does not say whether it needs a neutral", -15)
 
 
-def _loads(at: Situation, sheet: Sheet) -> Iterator[Reason]:
-    """What hangs on it against what it may carry, standing alone; its place in the gang is checked beside."""
+def _position(at: Situation, sheet: Sheet) -> Position:
+    """Where it would stand among its neighbors."""
+    try:
+        after = put_device(at.box, PutDevice(gang=at.gang, sheet=sheet.id), at.sheets).box
+    except Refused:
+        return "alone"
+    return positions(after, at.sheets)[after.devices[-1].id]
+
+
+def _loads(at: Situation, sheet: Sheet, where: Position = "alone") -> Iterator[Reason]:
+    """What hangs on it against what it may carry where it would stand."""
     if not at.wish.loads:
         yield Reason("what hangs on it was not asked", -4)
         return
@@ -235,7 +246,7 @@ def _loads(at: Situation, sheet: Sheet) -> Iterator[Reason]:
     loads = tuple(load.model_copy(update={"channel": _channel(sheet, load)}) for load in at.wish.loads)
     device = Device(id="new", gang=1, sheet=sheet.id, loads=loads)
     for channel in sorted({load.channel for load in loads}):
-        answer = rating_at("alone", device, channel, sheet, at.terms.voltage)
+        answer = rating_at(where, device, channel, sheet, at.terms.voltage)
         text = say(answer.headline)
         if answer.state is State.FAILS:
             low = any("minimum load" in say(remark.text) for remark in answer.remarks if remark.state is State.FAILS)
