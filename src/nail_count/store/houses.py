@@ -13,13 +13,14 @@ from ..trade.house_edits import Around, HouseEdit, with_box, without_box
 from ..trade.model.box import Box
 from ..trade.model.complaint import Refused
 from ..trade.model.job import JobHead
+from ..trade.model.sheet import Sheet
 from . import revising
 from .boxes import Boxes, _on_a_circuit
 from .kept import BoxCard, House, KeptJob, Missing, Sought, Stale
 from .naming import free_key, slug
-from .tables import DocumentRow, JobRow, SummaryRow
+from .tables import DocumentRow, JobRow, RevisionRow, SummaryRow
 
-_D, _S = DocumentRow, SummaryRow
+_D, _S, _R = DocumentRow, SummaryRow, RevisionRow
 
 
 class Houses(Boxes):
@@ -119,6 +120,7 @@ class Houses(Boxes):
                 rooms = (moved.after, moved.before) if way == "undo" else (moved.before, moved.after)
                 self._move(on, key, moved.box, *rooms)
             self._arrange(on, job, head)
+            self._rejudge(on, job, kept.head, head)
             return new.sentence
 
     def remove_box(self, job_key: str, box_key: str) -> None:
@@ -147,6 +149,7 @@ class Houses(Boxes):
         now = revising.newest_terms(on, job)
         revising.add_edit(on, now, edit.head.model_dump_json(exclude_none=True), edit.sentence)
         self._arrange(on, job, edit.head)
+        self._rejudge(on, job, JobHead.model_validate_json(now.body), edit.head)
 
     def _ordered(self, on: Connection, job: int, head: JobHead, without: str = "") -> JobHead:
         """The head with its order, read from the columns where it was kept before there was one."""
@@ -168,6 +171,17 @@ class Houses(Boxes):
             new = {"place": place.get(key, at), "gone": None if key in place else gone or revising.now()}
             if new != {"place": at, "gone": gone}:
                 on.execute(update(_D).where(_D.id == id).values(new))
+
+    def _rejudge(self, on: Connection, job: int, before: JobHead, after: JobHead) -> None:
+        """What lists show of every box, reckoned anew where the job is judged under other terms."""
+        if before.terms == after.terms:
+            return
+        sheets = {sheet.id: sheet for sheet in map(Sheet.model_validate_json, revising.bodies(on, job, "sheet"))}
+        here = select(_D.id, _R.body).join(_R, (_R.document_id == _D.id) & (_R.number == _D.head))
+        here = here.where(_D.job_id == job, _D.kind == "box", _D.copy_of.is_(None))
+        for document, body in on.execute(here).all():
+            check = check_box(Box.model_validate_json(body), sheets, after.terms)
+            revising.update_summary(on, document, self._summary(check))
 
     def _move(self, on: Connection, job_key: str, box_key: str, before: str, after: str) -> None:
         """The box into another room, unless somebody has meanwhile said that it is in a third one."""

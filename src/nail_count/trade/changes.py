@@ -61,6 +61,9 @@ class AddCable(Thing):
     insulated: Annotated[int, Field(ge=0, le=20)]
     grounds: Annotated[int, Field(ge=0, le=6)] = 1
     ground_gauge: Annotated[GaugeField | None, Maybe] = None
+    isolated: bool = False
+    canopy: bool = False
+    space: Annotated[int, Field(ge=1, le=5)] = 1
     run: Run = "ends"
     enters: Side = "top"
     goes: Annotated[str, Field(max_length=60)] = ""
@@ -174,12 +177,58 @@ class AddRing(Thing):
 
     kind: Annotated[str, Field(min_length=1, max_length=60)]
     volume: InCubicInches = None
+    depth: InInches = None
 
 
 class RemoveRing(Thing):
     """A ring comes off; counted from 1."""
 
     ring: int
+
+
+class SetFittings(Thing):
+    """Luminaire stud, hickey."""
+
+    stud: bool = False
+    hickey: bool = False
+
+
+class AddConnectors(Thing):
+    """Wire connectors of one size."""
+
+    size: Literal["small", "medium", "large"] = "medium"
+    count: Annotated[int, Field(ge=1, le=60)] = 1
+    gauge: Annotated[GaugeField | None, Maybe] = None
+
+
+class AddTerminalBlock(Thing):
+    """Terminal blocks."""
+
+    count: Annotated[int, Field(ge=1, le=20)] = 1
+    gauge: Annotated[GaugeField | None, Maybe] = None
+
+
+class AddModule(Thing):
+    """A module on no yoke goes into the box."""
+
+    sheet: Id
+    gauge: Annotated[GaugeField | None, Maybe] = None
+    space: Annotated[int, Field(ge=1, le=5)] = 1
+
+
+class TakeOut(Thing):
+    """Something of the contents comes out: connectors, a terminal block, a module, a barrier, counted from 1."""
+
+    what: Literal["connectors", "terminal block", "module", "barrier"]
+    number: int
+
+
+class AddBarrier(Thing):
+    """A fixed barrier between two gangs."""
+
+    after: int
+    material: Literal["nonmetallic", "metal"] = "nonmetallic"
+    volume: InCubicInches = None
 
 
 class Look(Thing):

@@ -9,8 +9,15 @@ from .model.answer import Answer, State, worst
 from .model.box import Box
 from .model.job import Job, Terms, by_id
 from .model.sheet import Sheet
-from .rules.nec import fill
+from .rules.bulk import bulk
+from .rules.csa import csa_fill
+from .rules.depth import depth
+from .rules.nec import fill_of
 from .rules.rating import positions, rating_at
+from .rules.spaces import Space, spaces
+
+BY_DEPTH = ("uk", "india")
+"""Regions with no volume rule: depth and bulk decide."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -18,13 +25,23 @@ class BoxCheck:
     """All answers for one box, and the one that binds."""
 
     box: Box
-    fill: Answer
+    fills: tuple[Answer, ...]
+    """Volume of each space; () where no volume rule holds."""
+    bulk: Answer
+    """By real size; an estimate."""
+    depth: Answer | None
+    """None while the inside depth is not known."""
     ratings: tuple[Answer, ...]
 
     @property
+    def fill(self) -> Answer:
+        """The count that binds: the worst of the spaces; bulk where no volume rule holds."""
+        return max(self.fills, key=lambda answer: answer.state, default=self.bulk)
+
+    @property
     def answers(self) -> tuple[Answer, ...]:
-        """Volume first, then each channel from left to right."""
-        return (self.fill, *self.ratings)
+        """Volume first, then depth and bulk, then each channel from left to right."""
+        return (*self.fills, *((self.depth,) if self.depth else ()), self.bulk, *self.ratings)
 
     @property
     def state(self) -> State:
@@ -50,7 +67,7 @@ class JobCheck:
 
 
 def check_box(box: Box, sheets: Mapping[str, Sheet], terms: Terms | None = None) -> BoxCheck:
-    """Volume of the box, and every channel of its devices.
+    """Volume, depth and bulk of the box, and every channel of its devices.
 
     Args:
         box: the box.
@@ -67,7 +84,14 @@ def check_box(box: Box, sheets: Mapping[str, Sheet], terms: Terms | None = None)
         for device in sorted(box.devices, key=lambda device: device.gang)
         for channel in range(1, len(sheets[device.sheet].channels) + 1)
     )
-    return BoxCheck(box, fill(box, sheets, terms.code), ratings)
+    fills = () if terms.code in BY_DEPTH else tuple(_fill(space, sheets, terms) for space in spaces(box, sheets))
+    return BoxCheck(box, fills, bulk(box, sheets), depth(box, sheets, terms.code), ratings)
+
+
+def _fill(space: Space, sheets: Mapping[str, Sheet], terms: Terms) -> Answer:
+    if terms.code == "csa":
+        return csa_fill(space, sheets, terms.modules)
+    return fill_of(space, sheets, terms.code, terms.modules)
 
 
 def check_job(job: Job) -> JobCheck:

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from . import changes as say
-from .acts import cables, conductors, devices, enclosure, survey, wishes
+from .acts import cables, conductors, contents, devices, enclosure, survey, wishes
 from .acts.common import Edit, Sheets
 from .acts.enclosure import copy_box, start_box
 from .model.box import Box
@@ -45,6 +45,12 @@ EDITS: dict[str, Kind] = {
     "set-inside": Kind(say.SetInside, enclosure.set_inside),
     "add-ring": Kind(say.AddRing, enclosure.add_ring),
     "remove-ring": Kind(say.RemoveRing, enclosure.remove_ring),
+    "set-fittings": Kind(say.SetFittings, contents.set_fittings),
+    "add-connectors": Kind(say.AddConnectors, contents.add_connectors),
+    "add-terminal-block": Kind(say.AddTerminalBlock, contents.add_terminal_block),
+    "add-module": Kind(say.AddModule, contents.add_module),
+    "add-barrier": Kind(say.AddBarrier, contents.add_barrier),
+    "take-out": Kind(say.TakeOut, contents.take_out),
     "rename": Kind(say.Rename, enclosure.rename),
     "tick-dead": Kind(say.TickDead, survey.tick_dead),
     "clear-dead": Kind(say.ClearDead, survey.clear_dead),

@@ -43,9 +43,11 @@ def fixes(check: BoxCheck, sheets: Mapping[str, Sheet], terms: Terms | None = No
     if check.state is not State.FAILS:
         return ()
     loads_fail = any(answer.state is State.FAILS for answer in check.ratings)
-    volume_fails = check.fill.state is State.FAILS
-    if volume_fails and not loads_fail:
-        return (Fix(("a box of ", Amount(check.fill.total, "in3"), " or more")),)
+    room = [answer for answer in (*check.fills, check.bulk) if answer.state is State.FAILS]
+    volume_fails = bool(room)
+    if volume_fails and not loads_fail and len(check.fills) < 2:
+        needed = max(room, key=lambda answer: answer.total - (answer.limit or 0) if answer.unit == "in3" else 0)
+        return (Fix(("a box of ", Amount(needed.total, needed.unit), " or more")),)
     if loads_fail and not volume_fails:
         used = tuple({device.sheet: sheets[device.sheet] for device in check.box.devices}.values())
         return _best_swaps(check.box.devices, check.box.enclosure.gangs, used, (terms or Terms()).voltage)

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import BeforeValidator, Field
 
 from .changes import Maybe
-from .model.job import ColorCode
+from .model.job import Code, ColorCode, School
 from .model.thing import Thing
 
 
@@ -51,6 +51,9 @@ class SetHouse(Thing):
     hub: Annotated[str, Field(max_length=60)] = ""
     main_off: bool = False
     colors: ColorCode = "US"
+    code: Code = "nec-2023"
+    modules: School = "larger"
+    voltage: Annotated[int, Field(ge=100, le=250)] = 120
 
 
 class SetHub(Thing):

@@ -73,12 +73,16 @@ def set_panel(head: JobHead, what: say.SetPanel, around: Around) -> HouseEdit:
 
 def set_house(head: JobHead, what: say.SetHouse, around: Around) -> HouseEdit:
     """What is known of the house."""
-    house = _checked(House, head.house.__dict__ | what.model_dump(exclude={"name", "colors"}), "year")
-    terms = head.terms.model_copy(update={"colors": what.colors})
+    house = _checked(
+        House, head.house.__dict__ | what.model_dump(exclude={"name", "colors", "code", "modules", "voltage"}), "year"
+    )
+    terms = head.terms.model_copy(update=what.model_dump(include={"colors", "code", "modules", "voltage"}))
     year = f", built {house.year}" if house.year else ""
     hub = f", hub: {house.hub}" if house.hub else ""
     off = ", the main goes off for work" if house.main_off else ""
-    return _edit(head, f"House “{what.name}”{year}{hub}{off}", name=what.name, house=house, terms=terms)
+    return _edit(
+        head, f"House “{what.name}”{year}{hub}{off}, counted by {what.code}", name=what.name, house=house, terms=terms
+    )
 
 
 def set_hub(head: JobHead, what: say.SetHub, around: Around) -> HouseEdit:

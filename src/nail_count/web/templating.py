@@ -37,6 +37,14 @@ given there, so that what an act leaves as it was is the same to the letter, and
 
 THEMES = ("system", "light", "dark")
 GAUGE_CHOICES = [(gauge, f"{gauge} AWG") for gauge in GAUGES]
+CODES = [
+    ("nec-2023", "NEC 2023"),
+    ("nec-2020", "NEC 2020"),
+    ("nec-2017", "NEC 2017"),
+    ("csa", "CSA C22.1, Canada"),
+    ("uk", "by depth: UK and similar"),
+    ("india", "by depth: modular boxes"),
+]
 GANG_CHOICES = [(count, str(count)) for count in range(1, MOST_GANGS + 1)]
 
 
@@ -160,6 +168,7 @@ def make_environment() -> Environment:
         SEEN=SEEN,
         NO_REFUSAL=NO_REFUSAL,
         floor_choices=floor_choices,
+        CODES=CODES,
         GANG_CHOICES=GANG_CHOICES,
         GAUGE_CHOICES=GAUGE_CHOICES,
         CAUTION=CAUTION,

@@ -56,11 +56,13 @@ def set_clamps(box: Box, what: SetClamps, sheets: Sheets) -> Edit:
 
 def set_gangs(box: Box, what: SetGangs, sheets: Sheets) -> Edit:
     """The box wider or narrower; refused while a device stands in a gang that would go."""
-    enclosure = changed_enclosure(box.enclosure, gangs=what.gangs)
     beyond = [device for device in box.devices if max(gangs_of(device, sheets)) > what.gangs]
     if beyond:
         gangs = " and ".join(str(device.gang) for device in beyond)
         raise Refused(f"expected gang {gangs} to be empty first; a device stands there", "gangs")
+    if any(barrier.after >= what.gangs for barrier in box.enclosure.barriers):
+        raise Refused("expected the barrier to be out first; it stands behind a gang that would go", "gangs")
+    enclosure = changed_enclosure(box.enclosure, gangs=what.gangs)
     plural = "gang" if what.gangs == 1 else "gangs"
     return Edit(looked_at(with_(box, enclosure=enclosure), "gangs"), f"Box has {what.gangs} {plural}")
 
@@ -83,7 +85,7 @@ def add_ring(box: Box, what: AddRing, sheets: Sheets) -> Edit:
     """The box with one more ring on it."""
     if len(box.enclosure.rings) >= 4:
         raise Refused("expected at most 4 rings on a box", "kind")
-    ring = Ring(kind=what.kind, volume=what.volume)
+    ring = Ring(kind=what.kind, volume=what.volume, depth=what.depth)
     enclosure = changed_enclosure(box.enclosure, rings=(*box.enclosure.rings, ring))
     marked = f"marked {what.volume}" if what.volume else "unmarked"
     return Edit(looked_at(with_(box, enclosure=enclosure), "ring"), f"{what.kind} on the box, {marked}")

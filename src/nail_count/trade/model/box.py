@@ -1,6 +1,6 @@
 """A box with what is in it: a value, so an edit makes another."""
 
-from typing import Annotated, Self
+from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
@@ -31,6 +31,33 @@ class Device(Thing):
     loads: tuple[Load, ...] = ()
 
 
+class Module(Thing):
+    """A small relay or dimmer on no yoke, loose in the box."""
+
+    id: Mark
+    sheet: Id
+    gauge: GaugeField | None = None
+    """Largest conductor connected to it [AWG]; None: not said, and the largest in the box is taken."""
+    space: Annotated[int, Field(ge=1, le=5)] = 1
+
+
+class Connectors(Thing):
+    """Wire connectors of one size."""
+
+    size: Literal["small", "medium", "large"] = "medium"
+    count: Annotated[int, Field(ge=1, le=60)] = 1
+    gauge: GaugeField | None = None
+    """Largest conductor they join [AWG]; None: the largest in the box is taken."""
+
+
+class TerminalBlock(Thing):
+    """Terminal blocks in the box."""
+
+    count: Annotated[int, Field(ge=1, le=20)] = 1
+    gauge: GaugeField | None = None
+    """Largest conductor ended on them [AWG]; None: the largest in the box is taken."""
+
+
 class Box(Thing):
     """One box of the house."""
 
@@ -44,6 +71,9 @@ class Box(Thing):
     enclosure: Enclosure = Enclosure()
     cables: Annotated[tuple[Cable, ...], Field(max_length=40)] = ()
     devices: tuple[Device, ...] = ()
+    modules: Annotated[tuple[Module, ...], Field(max_length=8)] = ()
+    connectors: Annotated[tuple[Connectors, ...], Field(max_length=12)] = ()
+    terminal_blocks: Annotated[tuple[TerminalBlock, ...], Field(max_length=6)] = ()
     survey: Survey = Survey()
     """What was found at it."""
     readings: Annotated[tuple[Reading, ...], Field(max_length=200)] = ()
@@ -59,6 +89,7 @@ class Box(Thing):
             ("cables", [cable.id for cable in self.cables]),
             ("devices", [device.id for device in self.devices]),
             ("loads", [load.id for device in self.devices for load in device.loads]),
+            ("modules", [module.id for module in self.modules]),
             ("readings", [reading.id for reading in self.readings]),
             ("wishes", [wish.id for wish in self.wishes]),
         ):

@@ -19,6 +19,21 @@ class Ring(Thing):
     """What it is: plaster ring, extension."""
     volume: Volume | None = None
     """Marked on it; None: unmarked, and then it adds nothing."""
+    depth: Length | None = None
+    """How much depth it adds; None: not measured."""
+
+
+class Barrier(Thing):
+    """A fixed barrier between two gangs: what is on either side is counted apart."""
+
+    after: Annotated[int, Field(ge=1, le=MOST_GANGS)]
+    """The gang it stands behind, from the left."""
+    material: Literal["nonmetallic", "metal"] = "nonmetallic"
+    volume: Volume | None = None
+    """Marked on it; None: half a cubic inch of metal, one of nonmetallic."""
+
+
+Fitting = Literal["stud", "hickey"]
 
 
 class Enclosure(Thing):
@@ -34,6 +49,9 @@ class Enclosure(Thing):
     clamps: bool = False
     """Whether clamps, or tabs taken for clamps, hold the cables inside the box."""
     rings: tuple[Ring, ...] = ()
+    fittings: tuple[Fitting, ...] = ()
+    """Luminaire stud, hickey."""
+    barriers: Annotated[tuple[Barrier, ...], Field(max_length=4)] = ()
     width: Length | None = None
     """Inside, where measured."""
     height: Length | None = None
@@ -62,6 +80,9 @@ class Enclosure(Thing):
 
     @model_validator(mode="after")
     def _agrees_with_itself(self) -> Self:
+        places = [barrier.after for barrier in self.barriers]
+        if len(set(places)) < len(places) or any(after >= self.gangs for after in places):
+            raise ValueError(f"expected each barrier between two of the {self.gangs} gangs, and one at a place")
         size = self.size
         if size is None:
             return self

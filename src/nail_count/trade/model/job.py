@@ -5,13 +5,15 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from .box import Box
+from .box import Box, Device
 from .circuit import Circuit, Panel, misplaced
 from .house import House
 from .sheet import Sheet
 from .thing import Thing
 
-Code = Literal["nec-2023"]
+Code = Literal["nec-2017", "nec-2020", "nec-2023", "csa", "uk", "india"]
+School = Literal["larger", "device", "body", "none"]
+"""How a module on no yoke is counted: the larger of the next two; as a device; by its body; not at all."""
 FORMAT_VERSION: Literal[1] = 1
 
 
@@ -25,6 +27,8 @@ class Terms(Thing):
     """The rule set and its edition."""
     voltage: Annotated[int, Field(ge=100, le=250)] = 120
     """Of its branch circuits [V]."""
+    modules: School = "larger"
+    """How a module on no yoke is counted; practice, no code names it."""
     colors: ColorCode = "US"
     """What the colors of conductors commonly mean here."""
 
@@ -102,23 +106,34 @@ def misfit(box: Box, sheets: Mapping[str, Sheet]) -> str | None:
     """What is wrong between a box and the sheets its devices name, as a sentence; None where it all fits."""
     taken: dict[int, str] = {}
     for device in box.devices:
-        sheet = sheets.get(device.sheet)
-        if sheet is None:
-            return f"device “{device.id}” names the sheet “{device.sheet}”, which is not among the sheets"
-        if sheet.is_module:
-            return f"{sheet.name} is a module: it sits on no yoke and takes no gang"
-        last = device.gang + sheet.gangs - 1
-        if last > box.enclosure.gangs:
-            return (
-                f"{sheet.name} takes {sheet.gangs} gangs; from gang {device.gang} it would reach gang {last} "
-                f"of a box with {box.enclosure.gangs}"
-            )
-        for gang in range(device.gang, last + 1):
-            if gang in taken:
-                return f"gang {gang} would hold two yokes: {taken[gang]} and {sheet.name}"
-            taken[gang] = sheet.name
-        channels = len(sheet.channels)
-        for load in device.loads:
-            if load.channel > channels:
-                return f"{sheet.name} has {channels} channels; a load is on channel {load.channel}"
-    return None
+        if wrong := _misplaced_device(device, box, sheets, taken):
+            return wrong
+    for module in box.modules:
+        kept = sheets.get(module.sheet)
+        if kept is None or not kept.is_module:
+            return f"module “{module.id}” names the sheet “{module.sheet}”, which is no module among the sheets"
+    most = len(box.enclosure.barriers) + 1
+    placed = [*((cable.id, cable.space) for cable in box.cables), *((one.id, one.space) for one in box.modules)]
+    return next((f"“{id}” is in space {space} of a box with {most}" for id, space in placed if space > most), None)
+
+
+def _misplaced_device(device: Device, box: Box, sheets: Mapping[str, Sheet], taken: dict[int, str]) -> str | None:
+    """What is wrong with one device; notes the gangs it takes."""
+    sheet = sheets.get(device.sheet)
+    if sheet is None:
+        return f"device “{device.id}” names the sheet “{device.sheet}”, which is not among the sheets"
+    if sheet.is_module:
+        return f"{sheet.name} is a module: it sits on no yoke and takes no gang"
+    last = device.gang + sheet.gangs - 1
+    if last > box.enclosure.gangs:
+        return (
+            f"{sheet.name} takes {sheet.gangs} gangs; from gang {device.gang} it would reach gang {last} "
+            f"of a box with {box.enclosure.gangs}"
+        )
+    for gang in range(device.gang, last + 1):
+        if gang in taken:
+            return f"gang {gang} would hold two yokes: {taken[gang]} and {sheet.name}"
+        taken[gang] = sheet.name
+    channels = len(sheet.channels)
+    beyond = next((load.channel for load in device.loads if load.channel > channels), None)
+    return None if beyond is None else f"{sheet.name} has {channels} channels; a load is on channel {beyond}"

@@ -1,5 +1,6 @@
 """The maker's data for a device: size, ratings, derating, limits."""
 
+from fractions import Fraction
 from itertools import pairwise
 from typing import Annotated, Literal, Self
 
@@ -64,6 +65,11 @@ class Body(Thing):
     projection: Length
     """How far it reaches back behind the mounting plane."""
 
+    @property
+    def volume(self) -> Fraction:
+        """Width × height × projection [in³]."""
+        return self.width.inches * self.height.inches * self.projection.inches
+
 
 class Sheet(Thing):
     """A maker's sheet, as far as it changes an answer."""
@@ -75,6 +81,10 @@ class Sheet(Thing):
     gangs: Annotated[int, Field(ge=1, le=4)] = 1
     """Gangs its yoke takes."""
     body: Body | None = None
+    leads: Annotated[int, Field(ge=0, le=16)] | None = None
+    """How many leads it brings; None: not said."""
+    least_depth: Length | None = None
+    """The least inside depth of a box the sheet asks for."""
     derating: Derating = "not stated"
     """What the sheet says of neighbors."""
     channels: tuple[Channel, ...] = ()

@@ -63,6 +63,12 @@ class Cable(Thing):
     """How many equipment grounding conductors."""
     ground_gauge: GaugeField | None = None
     """Of its grounds [AWG]; None: the same as the rest."""
+    isolated: bool = False
+    """Whether its ground belongs to an isolated set."""
+    canopy: bool = False
+    """Whether they are fixture wires from a domed luminaire or canopy."""
+    space: Annotated[int, Field(ge=1, le=5)] = 1
+    """Behind which barrier it comes in, from the left."""
     run: Run = "ends"
     """Ends or is spliced here; runs through unbroken; or is looped unbroken with 12 in or more free."""
     enters: Side = "top"

@@ -2,17 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
-from fractions import Fraction
+from collections.abc import Mapping
 
-from ..model.answer import Amount, Answer, Line, Part, Remark, Rule, State, Text, add_up, limit_of
+from ..model.answer import Amount, Answer, Remark, Text, add_up, limit_of
 from ..model.box import Box
+from ..model.job import School
 from ..model.sheet import Sheet
-from ..model.wire import Cable, Gauge, largest
+from .capacity import capacity
+from .judging import judge
 from .nec_editions import ALLOWANCES, EDITIONS, Edition
-
-_ONE = Fraction(1)
-MEASURED = Rule("Measured", "", "practice")
+from .nec_lines import blocks, clamps, conductors, devices, fittings, grounds, leads, modules
+from .spaces import Space, spaces
 
 
 def fill(box: Box, sheets: Mapping[str, Sheet], code: str = "nec-2023") -> Answer:
@@ -34,6 +34,7 @@ def fill(box: Box, sheets: Mapping[str, Sheet], code: str = "nec-2023") -> Answe
     >>> from nail_count.trade.model.enclosure import Enclosure
     >>> from nail_count.trade.model.box import Device
     >>> from nail_count.trade.model.measure import Volume
+    >>> from nail_count.trade.model.wire import Cable
     >>> from nail_count.trade.speak import say
     >>> old_work = Enclosure(volume=Volume.parse("22.5 in3"), clamps=True)
     >>> cables = [Cable(id=c, gauge=12, insulated=n) for c, n in (("A", 2), ("B", 2), ("C", 3))]
@@ -43,192 +44,30 @@ def fill(box: Box, sheets: Mapping[str, Sheet], code: str = "nec-2023") -> Answe
     >>> say(fill(box, {"switch": switch}).headline)
     'over by 2.25 in³: one 12 AWG conductor too many'
     """
-    edition = EDITIONS[code]
+    return fill_of(spaces(box, sheets)[0], sheets, code)
+
+
+def fill_of(space: Space, sheets: Mapping[str, Sheet], code: str = "nec-2023", school: School = "larger") -> Answer:
+    """The same for one space of a box; a module is counted by the job's school."""
+    edition, box = EDITIONS[code], space.box
     lines = (
-        *_conductors(box, edition),
-        _clamps(box, edition),
-        *_devices(box, sheets, edition),
-        *_grounds(box, edition),
-        *_leads(box, sheets, edition),
+        *conductors(box, edition),
+        clamps(box, edition),
+        *fittings(box, edition),
+        *devices(box, sheets, edition, space.first, space.last),
+        *modules(box, sheets, school),
+        *grounds(box, edition),
+        *blocks(box, edition),
+        *leads(box, sheets, edition),
     )
-    limit_lines = _capacity(box, edition)
-    total = add_up(lines)
-    limit = limit_of(limit_lines)
-    state, headline = _judge(box, lines, total, limit)
+    limit_lines = capacity(space, edition.rule("(A)"), edition.rule("Table 314.16(A)"))
+    total, limit = add_up(lines), limit_of(limit_lines)
+    state, headline = judge(box, lines, total, limit, ALLOWANCES, "in3")
+    title = ("Volume",) if space.of == 1 else (f"Volume, gangs {space.first} to {space.last}",)
+    subject = box.id if space.of == 1 else f"{box.id}/{space.number}"
     return Answer(
-        "fill",
-        box.id,
-        ("Volume",),
-        "in3",
-        lines,
-        limit_lines,
-        total,
-        limit,
-        state,
-        headline,
-        _remarks(box, edition),
+        "fill", subject, title, "in3", lines, limit_lines, total, limit, state, headline, _remarks(box, edition)
     )
-
-
-def _conductors(box: Box, edition: Edition) -> Iterator[Line]:
-    """(B)(1): one for each conductor that ends or runs through; two for an unbroken loop."""
-    for runs, times, what, why in (
-        (("ends", "through"), 1, " AWG conductors", "each insulated conductor that enters counts once"),
-        (("looped",), 2, " AWG conductors looped unbroken", "a loop with 12 in or more free counts twice"),
-    ):
-        found: dict[Gauge, list[Cable]] = {}
-        for cable in box.cables:
-            if cable.run in runs and cable.insulated:
-                found.setdefault(cable.gauge, []).append(cable)
-        for gauge in sorted(found, reverse=True):
-            parts = tuple(Part(cable.id, Fraction(cable.insulated * times)) for cable in found[gauge])
-            yield _counted("conductors", (f"{gauge}{what}",), gauge, parts, edition.rule("(B)(1)"), (why,))
-
-
-def _clamps(box: Box, edition: Edition) -> Line:
-    """(B)(2): one in all, by the largest conductor in the box."""
-    rule = edition.rule("(B)(2)")
-    if not box.enclosure.clamps:
-        return Line("clamps", ("No clamps inside the box",), rule, ("a clamp outside the box counts nothing",))
-    gauge = largest(box.gauges)
-    why: Text = ("one or more clamps count as one of the largest conductor in the box",)
-    return _counted("clamps", ("Clamps inside the box",), gauge, (Part("clamps"),), rule, why)
-
-
-def _devices(box: Box, sheets: Mapping[str, Sheet], edition: Edition) -> Iterator[Line]:
-    """(B)(4): two for each gang a yoke needs, by the largest conductor connected to it."""
-    rule = edition.rule("(B)(4)")
-    taken: set[int] = set()
-    for device in sorted(box.devices, key=lambda device: device.gang):
-        sheet = sheets[device.sheet]
-        if sheet.is_blank:
-            continue
-        taken |= set(range(device.gang, device.gang + sheet.gangs))
-        gauge = device.gauge or largest(box.gauges)
-        which = f"{sheet.name} “{device.name}”" if device.name else sheet.name
-        why: tuple[str | Amount, ...] = ("a yoke counts as two of the largest conductor connected to it",)
-        if sheet.gangs > 1:
-            why = (f"wider than one 2 in gang: two for each of the {sheet.gangs} gangs it needs",)
-        if device.gauge is None:
-            why += ("; which conductor that is was not said, so the largest in the box is taken",)
-        part = Part(device.id, Fraction(2 * sheet.gangs))
-        yield _counted("devices", (f"Gang {device.gang}: {which}",), gauge, (part,), rule, why)
-    empty = [gang for gang in range(1, box.enclosure.gangs + 1) if gang not in taken]
-    if empty:
-        gangs = ", ".join(map(str, empty))
-        yield Line(
-            "devices",
-            (f"Gang {gangs}: no device",),
-            rule,
-            ("an empty gang or a blank filler counts nothing",),
-        )
-
-
-def _grounds(box: Box, edition: Edition) -> Iterator[Line]:
-    """(B)(5): up to four in one, each past that a quarter, by the largest ground."""
-    rule = edition.rule("(B)(5)")
-    grounded = [cable for cable in box.cables if cable.grounds]
-    count = sum(cable.grounds for cable in grounded)
-    if not count:
-        if box.cables:
-            yield Line("grounds", ("No grounds",), rule, ("no ground enters the box",))
-        return
-    gauge = largest(cable.grounded_by for cable in grounded)
-    free = edition.grounds_in_one
-    parts = tuple(Part(cable.id, Fraction(cable.grounds)) for cable in grounded)
-    what = "1 ground" if count == 1 else f"{min(count, free)} grounds"
-    why: Text = (f"up to {free} grounds count as one of the largest ground",)
-    yield _counted("grounds", (f"{what}, {gauge} AWG",), gauge, parts, rule, why, count=_ONE)
-    if (past := count - free) > 0:
-        why = (f"each ground past {free} counts ", Amount(edition.ground_past), " of the largest ground")
-        yield _counted(
-            "grounds",
-            (f"{past} more past {free}",),
-            gauge,
-            parts,
-            rule,
-            why,
-            count=past * edition.ground_past,
-        )
-
-
-def _leads(box: Box, sheets: Mapping[str, Sheet], edition: Edition) -> Iterator[Line]:
-    """(B)(1): what begins and ends in the box is not counted, however much room it takes."""
-    if any(not sheets[device.sheet].is_blank for device in box.devices):
-        why: Text = ("no part of them leaves the box, so they count nothing; they take room all the same",)
-        yield Line("leads", ("Device leads, pigtails, wire connectors",), edition.rule("(B)(1)"), why)
-
-
-def _counted(
-    kind: str,
-    what: Text,
-    gauge: Gauge | None,
-    parts: tuple[Part, ...],
-    rule: Rule,
-    why: Text,
-    count: Fraction | None = None,
-) -> Line:
-    """So many allowances of a gauge; an open line where no gauge is known."""
-    count = sum((part.count for part in parts), Fraction(0)) if count is None else count
-    if gauge is None:
-        why = (*why, "; no conductor has been entered yet")
-        return Line(kind, what, rule, why, count, None, None, parts)
-    allowance = ALLOWANCES[gauge]
-    return Line(kind, what, rule, why, count, allowance, count * allowance, parts)
-
-
-def _capacity(box: Box, edition: Edition) -> tuple[Line, ...]:
-    """(A): marked volume, else the trade size; rings add what is marked on them."""
-    enclosure, rule = box.enclosure, edition.rule("(A)")
-    size = enclosure.size
-    if enclosure.volume is not None:
-        volume = enclosure.volume.in3
-        line = Line("capacity", ("Marked in the box",), rule, ("as read in the box",), _ONE, volume, volume)
-    elif size is not None:
-        count = Fraction(enclosure.gangs if size.per_gang else 1)
-        table = Rule(edition.name, "Table 314.16(A)")
-        gangs = f", {enclosure.gangs} ganged" if count > 1 else ""
-        why: Text = ("least volume of this trade size; a ganged box is the sum of its sections",)
-        line = Line("capacity", (f"Trade size {size.name}{gangs}",), table, why, count, size.in3, count * size.in3)
-    elif (measured := enclosure.measured) is not None:
-        why = ("width × height × depth as measured inside: an estimate, since walls taper and corners are round",)
-        line = Line("capacity", ("Measured inside, an estimate",), MEASURED, why, _ONE, measured, measured)
-    else:
-        why = ("read the mark in the box, or choose its trade size if it is metal",)
-        line = Line("capacity", ("Volume not known",), rule, why, _ONE, None, None)
-    return line, *(_ring(ring.kind, ring.volume.in3 if ring.volume else None, rule) for ring in enclosure.rings)
-
-
-def _ring(kind: str, in3: Fraction | None, rule: Rule) -> Line:
-    if in3 is None:
-        return Line("capacity", (f"{kind}, unmarked",), rule, ("a ring without a marked volume adds nothing",))
-    return Line("capacity", (f"{kind}, marked",), rule, ("as marked on it",), _ONE, in3, in3)
-
-
-def _judge(box: Box, lines: tuple[Line, ...], total: Fraction, limit: Fraction | None) -> tuple[State, Text]:
-    """State and headline. Unknown lines can only add, so what is over without them fails whatever they are."""
-    if limit is None:
-        return State.OPEN, ("volume of the box not known",)
-    spare = limit - total
-    if spare < 0:
-        return State.FAILS, ("over by ", Amount(-spare, "in3"), *_too_many(-spare, box))
-    if any(line.value is None for line in lines):
-        return State.OPEN, ("no conductor entered yet, so the devices cannot be counted",)
-    thickest = largest(box.gauges)
-    if thickest is not None and spare < ALLOWANCES[thickest]:
-        return State.TIGHT, (("exactly full",) if spare == 0 else (Amount(spare, "in3"), " to spare"))
-    return State.HOLDS, (Amount(spare, "in3"), " to spare")
-
-
-def _too_many(over: Fraction, box: Box) -> Text:
-    """What the overrun is worth in conductors of the box's largest gauge."""
-    gauge = largest(box.gauges)
-    if gauge is None:
-        return ()
-    count = -(-over // ALLOWANCES[gauge])
-    if count == 1:
-        return (f": one {gauge} AWG conductor too many",)
-    return (f": {count} conductors of {gauge} AWG too many",)
 
 
 def _remarks(box: Box, edition: Edition) -> tuple[Remark, ...]:

@@ -33,12 +33,19 @@ class Edition:
     """How many grounds share the one allowance."""
     ground_past: Fraction
     """Share of an allowance for each ground past those."""
+    isolated_apart: bool = False
+    """Whether an isolated set of grounds takes an allowance of its own."""
+    blocks_count: bool = False
+    """Whether terminal blocks are counted."""
 
     def rule(self, article: str) -> Rule:
         """The rule at this article of this edition, under 314.16 unless it names another."""
-        return Rule(self.name, article if article[0].isdigit() else f"314.16{article}")
+        return Rule(self.name, f"314.16{article}" if article.startswith("(") else article)
 
 
 EDITIONS: dict[str, Edition] = {
-    "nec-2023": Edition("NEC 2023", grounds_in_one=4, ground_past=Fraction(1, 4)),
+    "nec-2017": Edition("NEC 2017", grounds_in_one=10**6, ground_past=Fraction(0), isolated_apart=True),
+    "nec-2020": Edition("NEC 2020", grounds_in_one=4, ground_past=Fraction(1, 4)),
+    "nec-2023": Edition("NEC 2023", grounds_in_one=4, ground_past=Fraction(1, 4), blocks_count=True),
 }
+"""What each edition says otherwise than the others."""
