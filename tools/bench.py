@@ -11,7 +11,9 @@ import http.client
 import json
 import multiprocessing
 import re
+import shutil
 import statistics
+import subprocess
 import tempfile
 import time
 from collections.abc import Callable, Iterator
@@ -24,9 +26,9 @@ from urllib.parse import urlencode
 from fastapi import FastAPI
 from sqlalchemy import text
 
-from nail_count.files.job_file import read_job
+from nail_count.files.job_file import read_job, write_job
 from nail_count.store.database import make_engine
-from nail_count.trade.check import check_box
+from nail_count.trade.check import check_box, check_job
 from nail_count.trade.model.box import Box
 from nail_count.trade.model.conductor import Reading
 from nail_count.trade.model.job import by_id
@@ -72,6 +74,35 @@ def core() -> None:
     }
     alternate(acts, 200)
     report("Core", alternate(acts, 3000), 10)
+
+
+def whole_job() -> None:
+    """A file of two hundred boxes: parsed, checked, and the same sums in a spreadsheet where that is installed."""
+    demo = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())
+    boxes = tuple(
+        demo.boxes[n % len(demo.boxes)].model_copy(update={"id": f"b{n}", "name": f"Box {n}"}) for n in range(200)
+    )
+    content = write_job(demo.model_copy(update={"boxes": boxes})).encode()
+    job = read_job(content)
+    acts = {"parse a job of 200 boxes": lambda: read_job(content), "check it": lambda: check_job(job)}
+    alternate(acts, 2)
+    report("A whole job", alternate(acts, 12), 10)
+    office = shutil.which("soffice") or shutil.which("libreoffice")
+    if office is None:
+        print("  (no LibreOffice here to recalculate the same job as a spreadsheet)\n")
+        return
+    with tempfile.TemporaryDirectory() as scratch:
+        sheet = Path(scratch) / "job.csv"
+        rows = [
+            f"{sum(c.insulated for c in box.cables)},{len(box.devices)},{int(box.enclosure.clamps)},"
+            f'"=A{n}*2.25+B{n}*4.5+C{n}*2.25+2.25"'
+            for n, box in enumerate(boxes, 1)
+        ]
+        sheet.write_text("\n".join(rows))
+        command = [office, "--headless", "--convert-to", "ods", "--outdir", scratch, str(sheet)]
+        begun = time.perf_counter()
+        subprocess.run(command, check=True, capture_output=True, timeout=300)
+        print(f"  the same rows recalculated by LibreOffice, its start included: {time.perf_counter() - begun:.1f} s\n")
 
 
 def wires() -> None:
@@ -201,5 +232,6 @@ def web() -> None:
 
 if __name__ == "__main__":
     core()
+    whole_job()
     wires()
     web()

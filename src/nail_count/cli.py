@@ -46,8 +46,9 @@ def main() -> None:
 @main.command()
 @click.argument("file", type=click.Path(path_type=Path), required=False)
 @click.option("--line", help="Check one box given as a line of quick entry; FILE, if given, brings the sheets.")
+@click.option("--explain", is_flag=True, help="Say for each line why it counts so.")
 @click.option("--json", "as_json", is_flag=True, help="Print the answers as JSON.")
-def check(file: Path | None, line: str | None, as_json: bool) -> None:
+def check(file: Path | None, line: str | None, explain: bool, as_json: bool) -> None:
     """Checks every box of a job file, or one box given as a line; - reads standard input.
 
     Exit status: 0 all pass, 1 something fails, 3 nothing fails but something is open, 2 bad input.
@@ -62,7 +63,7 @@ def check(file: Path | None, line: str | None, as_json: bool) -> None:
         if as_json:
             click.echo(json.dumps(check_data(job, checked), indent=1, ensure_ascii=False))
         else:
-            click.echo(check_text(job, checked))
+            click.echo(check_text(job, checked, explain=explain))
     except BrokenPipeError:
         sys.stderr.close()
     sys.exit(_STATUS[checked.state])

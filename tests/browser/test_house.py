@@ -177,6 +177,9 @@ def test_words_of_the_trade_are_explained_on_demand(hand: Hand) -> None:
         "/jobs/schoolhouse/boxes/stair-foot/interview",
         "/jobs/schoolhouse/boxes/bell-room/breaker",
         "/words",
+        "/rules",
+        "/jobs/schoolhouse/boxes/porch/count?beside=csa",
+        "/jobs/schoolhouse/boxes/porch/count?beside=uk",
     ],
 )
 def test_axe_finds_nothing_and_a_phone_shows_all(hand: Hand, path: str, scheme: str) -> None:
@@ -186,3 +189,66 @@ def test_axe_finds_nothing_and_a_phone_shows_all(hand: Hand, path: str, scheme: 
     hand.driver.execute_script("document.querySelectorAll('details').forEach(d => d.open = true)")
     assert fits(hand)
     assert hand.axe() == []
+
+
+def test_what_else_is_in_a_box_is_counted_and_seen(hand: Hand) -> None:
+    hand.box("front-door")
+    assert hand.text("#bulk-rail").split()[:2] == ["holds", "Bulk,"]
+    hand.open("#contents")
+    hand.fill("in-module", "sheet", "tarn-one")
+    hand.act(lambda: hand.press("#in-module > button"))
+    assert "One-channel module, loose in the box" in hand.text("#ledger")
+    hand.fill("in-connectors", "count", "6")
+    hand.act(lambda: hand.press("#in-connectors > button"))
+    hand.fill("in-barrier", "after", "2")
+    hand.press("#in-barrier > button")
+    hand.wait(lambda: "expected each barrier between two of the 2 gangs" in hand.text("#contents"))
+    assert hand.axe() == []
+    hand.fill("in-barrier", "after", "1")
+    hand.act(lambda: hand.press("#in-barrier > button"))
+    assert "Volume, gangs" in hand.text(".more-rail")
+    for _ in range(3):
+        hand.act(lambda: hand.press("#undo"))
+    hand.fill("in-depth", "depth", "3/4 in")
+    hand.act(lambda: hand.press("#in-depth > button"))
+    assert hand.text("#depth-says").split()[:2] == ["fails", "Depth:"] and hand.all("#side .touches")
+    bodies = hand.attributes("#side .body", "width", "data-mm")
+    assert bodies and all(one["width"] == one["data-mm"] for one in bodies)
+    hand.act(lambda: hand.press("#undo"))
+
+
+def test_legal_but_it_will_not_close_is_seen_at_once(hand: Hand) -> None:
+    hand.box("porch")
+    assert "Legal, but it will not close" in hand.text("#bulk-rail")
+    assert "Bulk, an estimate: will not go" in hand.text("#verdict")
+
+
+def test_a_box_is_looked_at_under_another_code_and_in_the_boxes_of_the_stock(hand: Hand) -> None:
+    hand.go("/jobs/schoolhouse/boxes/stair-foot/count?beside=nec-2017")
+    said = hand.text("#compared")
+    assert said.startswith("Under NEC 2023: holds") and "Under NEC 2017: holds" in said
+    assert "New work, four gangs" in hand.text("#stock") and hand.axe() == []
+    hand.fill("shelf", "name", "Woodshed box")
+    hand.fill("shelf", "volume", "huge")
+    hand.press("#shelf > button")
+    hand.wait(lambda: hand.all("#shelf-volume-expected"))
+    assert hand.one("#shelf-name").get_attribute("value") == "Woodshed box"
+    hand.fill("shelf", "volume", "80 in3")
+    hand.fill("shelf", "gangs", "4")
+    hand.press("#shelf > button")
+    hand.wait(lambda: "Woodshed box" in hand.text("#stock tbody"))
+    hand.press('[aria-label="No longer in stock: Woodshed box"]')
+    hand.wait(lambda: "Woodshed box" not in hand.text("#stock tbody"))
+
+
+def test_a_job_judged_by_another_code_shows_it_in_its_list(hand: Hand) -> None:
+    hand.go("/jobs/schoolhouse")
+    hand.fill("about", "code", "csa")
+    hand.press("#about > button")
+    hand.wait(lambda: "counted by csa" in hand.text(".last"))
+    hand.box("cloakroom")
+    assert "mL" in hand.text(".figures") and "CSA C22.1" in hand.text("#ledger")
+    hand.go("/jobs/schoolhouse")
+    hand.press("#undo")
+    hand.wait(lambda: "Undone" in hand.text(".last"))
+    assert "over by 2.25 in³" in hand.text("#box-cloakroom")

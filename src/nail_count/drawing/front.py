@@ -86,6 +86,8 @@ class Front:
     """Middle of each gang [mm]."""
     bodies: tuple[Body, ...]
     entries: tuple[Entry, ...]
+    barriers: tuple[float, ...]
+    """Where fixed barriers stand [mm]."""
     empty: tuple[float, ...]
     """Middle of each gang that holds nothing [mm]."""
     assumed: bool
@@ -117,7 +119,8 @@ def front(box: Box, sheets: Mapping[str, Sheet]) -> Front:
     )
     taken = {gang for body in bodies for gang in range(body.device.gang, body.device.gang + body.sheet.gangs)}
     empty = tuple(x for gang, x in enumerate(gangs, 1) if gang not in taken)
-    return Front(_view(box, inside), inside, gangs, bodies, entries, empty, assumed, _facts(box, sheets))
+    barriers = tuple((gangs[one.after - 1] + gangs[one.after]) / 2 for one in box.enclosure.barriers)
+    return Front(_view(box, inside), inside, gangs, bodies, entries, barriers, empty, assumed, _facts(box, sheets))
 
 
 def inside_of(enclosure: Enclosure) -> tuple[Rect, bool]:
@@ -238,6 +241,7 @@ def _facts(box: Box, sheets: Mapping[str, Sheet]) -> str:
         broken = sum(sides[device.id]) if sheet.derating == "by position" else 0
         fins = f", {broken} side section{'' if broken == 1 else 's'} broken off" if broken else ""
         parts.append(f"Gang {device.gang}: {sheet.name}{f' “{device.name}”' if device.name else ''}{fins}.")
+    parts += [f"A barrier behind gang {barrier.after}." for barrier in box.enclosure.barriers]
     if not box.devices:
         parts.append("No device in it.")
     for cable in box.cables:

@@ -52,13 +52,17 @@ _UNKNOWN = Fraction(2)
 """The length an open nail is drawn at."""
 
 
-def rail(answer: Answer, conductor: Fraction | None = None) -> Rail:
+def rail(answer: Answer, conductor: Fraction | None = None, coarse: bool = False) -> Rail:
     """The rail of a count.
 
     Args:
         answer: a count with its lines and limit.
         conductor: allowance of one more conductor, for the marks on the bare wood; None: no marks.
+        coarse: one nail for each line, whatever it counts.
     """
+    if coarse:
+        whole = ((number, "", line.kind, line.value) for number, line in enumerate(answer.lines) if line.value != 0)
+        return lay(whole, answer.limit, answer.state)
     driven = (
         (number, part, line.kind, length) for number, line in enumerate(answer.lines) for part, length in lengths(line)
     )

@@ -16,6 +16,7 @@ CAUTION = (
     "a count is not a permission."
 )
 
+_STANDINGS = {"memory": " (figure from memory of the publication)", "practice": " (common practice)"}
 _MARKS = {State.HOLDS: "holds", State.TIGHT: "tight", State.OPEN: "OPEN ", State.FAILS: "FAILS"}
 
 
@@ -86,23 +87,25 @@ def _number(value: Fraction | None) -> float | int | None:
     return value.numerator if value.denominator == 1 else round(float(value), 6)
 
 
-def check_text(job: Job, check: JobCheck, width: int = 78) -> str:
-    """All answers of a job as text for a terminal, with the caution at the end."""
+def check_text(job: Job, check: JobCheck, width: int = 78, explain: bool = False) -> str:
+    """All answers of a job as text for a terminal, with the caution at the end; `explain` says why each line is so."""
     lines = [job.name, "=" * min(len(job.name), width), ""]
     for box in check.boxes:
-        lines += [*_box_text(box), ""]
+        lines += [*_box_text(box, explain), ""]
     counts = [f"{sum(box.state == state for box in check.boxes)} {state.word}" for state in State]
     lines += [f"{len(check.boxes)} box{'' if len(check.boxes) == 1 else 'es'}: {', '.join(counts)}.", "", CAUTION]
     return "\n".join(lines)
 
 
-def _box_text(check: BoxCheck) -> Iterator[str]:
+def _box_text(check: BoxCheck, explain: bool) -> Iterator[str]:
     box = check.box
     yield f"[{_MARKS[check.state]}] {box.room}: {box.name} ({box.id})"
     for answer in check.answers:
         yield f"  {answer.state.word.ljust(6)}{say(answer.title)}: {sum_up(answer)} · {say(answer.headline)}"
         for line in answer.lines:
             yield f"      {_line_text(line, answer.unit)}"
+            if explain and line.why:
+                yield f"        {say(line.why)}{_STANDINGS.get(line.rule.standing, '')}"
         for remark in answer.remarks:
             if remark.text != answer.headline:
                 yield f"      – {say(remark.text)} ({remark.rule.name})"

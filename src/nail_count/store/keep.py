@@ -116,7 +116,7 @@ class Keep(Houses):
                 revising.update_summary(on, found.revision.document, self._summary(check))
 
 
-_SHARED = ("name", "terms", "house", "panel", "circuits")
+_SHARED = ("name", "terms", "house", "panel", "circuits", "stock")
 """What a job and its head say alike."""
 
 

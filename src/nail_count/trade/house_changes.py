@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import BeforeValidator, Field
 
-from .changes import Maybe
+from .changes import InCubicInches, InInches, Maybe
 from .model.job import Code, ColorCode, School
 from .model.thing import Thing
 
@@ -75,3 +75,20 @@ class MoveBox(Thing):
     box: str
     room: Annotated[str, Field(max_length=60)] = ""
     to: Literal["", "up", "down"] = ""
+
+
+class PutStock(Thing):
+    """A box of the stock list, in place of the one of its name where there is one."""
+
+    name: Annotated[str, Field(min_length=1, max_length=60)]
+    gangs: Annotated[int, Field(ge=1, le=8)] = 1
+    volume: InCubicInches
+    depth: InInches = None
+    material: Literal["nonmetallic", "metal"] = "nonmetallic"
+    clamps: bool = False
+
+
+class RemoveStock(Thing):
+    """A box the shop no longer keeps."""
+
+    name: str

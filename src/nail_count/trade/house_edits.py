@@ -13,6 +13,7 @@ from .model.circuit import Circuit, Panel, in_order, misplaced
 from .model.complaint import Refused, complaints_of
 from .model.house import House, Room
 from .model.job import JobHead, Moved
+from .model.stock import StockBox
 from .model.thing import Thing
 
 
@@ -106,6 +107,24 @@ def set_floor(head: JobHead, what: say.SetFloor, around: Around) -> HouseEdit:
     )
 
 
+def put_stock(head: JobHead, what: say.PutStock, around: Around) -> HouseEdit:
+    """A box of the stock list entered, or put right."""
+    if what.volume is None:
+        raise Refused("expected the volume marked in it, such as 20.3 in3", "volume")
+    new = _checked(StockBox, what.model_dump(), "name")
+    others = [one for one in head.stock if one.name != new.name]
+    stock = tuple(sorted((*others, new), key=lambda one: (one.gangs, one.volume.in3, one.name)))
+    return _edit(head, f"In stock: {new.name}, {new.volume}", stock=stock)
+
+
+def remove_stock(head: JobHead, what: say.RemoveStock, around: Around) -> HouseEdit:
+    """The stock list without a box."""
+    rest = tuple(one for one in head.stock if one.name != what.name)
+    if len(rest) == len(head.stock):
+        raise Refused("expected one of the boxes in stock", "name")
+    return _edit(head, f"No longer in stock: {what.name}", stock=rest)
+
+
 def move_box(head: JobHead, what: say.MoveBox, around: Around) -> HouseEdit:
     """A box in another room, or one place up or down among those of its room."""
     order = list(head.order or ())
@@ -153,6 +172,8 @@ HOUSE_EDITS: dict[str, HouseKind] = {
     "set-house": HouseKind(say.SetHouse, set_house),
     "set-hub": HouseKind(say.SetHub, set_hub),
     "set-floor": HouseKind(say.SetFloor, set_floor),
+    "put-stock": HouseKind(say.PutStock, put_stock),
+    "remove-stock": HouseKind(say.RemoveStock, remove_stock),
     "move-box": HouseKind(say.MoveBox, move_box),
 }
 """Every edit a person can make to a house, by the name that pages use; boxes come and go beside these."""

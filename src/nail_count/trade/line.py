@@ -85,6 +85,8 @@ def read_line(line: str, box: Box, sheets: Sheets) -> Reading:
 
 def enter_line(box: Box, line: str, sheets: Sheets) -> Edit:
     """The box as a line describes it. Raises [Refused][nail_count.trade.model.complaint.Refused] at field `line`."""
+    if box.enclosure.barriers:
+        raise Refused("expected a box without a barrier: a line cannot say what is behind one", "line")
     reading = read_line(line, box, sheets)
     if not reading.words:
         raise Refused("expected a box in a line, such as 2g 34in3; 14/2 x3; switch; nothing was typed", "line")
@@ -101,7 +103,7 @@ class _Reader:
         self.tokens = [(found.group(), found.start()) for found in _TOKEN.finditer(line)]
         self.sheets = sheets
         self.known = sheet_words(sheets)
-        stays = box.enclosure.model_dump(include={"rings", "width", "height", "depth"})
+        stays = box.enclosure.model_dump(include={"rings", "fittings", "width", "height", "depth"})
         headless = bool(self.tokens) and self.tokens[0][0] == ";"
         enclosure = box.enclosure if headless else Enclosure.model_validate(stays)
         self.box = Box.model_validate(box.__dict__ | {"enclosure": enclosure, "cables": (), "devices": ()})

@@ -22,7 +22,7 @@ from ..store.keep import Keep
 from ..store.kept import Missing
 from .bench_view import summarise
 from .guard import SafeHeaders, SameOriginOnly
-from .pages import about, api, bench, board, choose, history, house, interview, panel, survey, wires
+from .pages import about, api, bench, board, choose, count, history, house, interview, panel, survey, wires
 from .templating import render
 
 LOOPBACK = ("localhost", "127.0.0.1", "[::1]")
@@ -50,6 +50,7 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
         history.router,
         wires.router,
         choose.router,
+        count.router,
     )
     for router in (
         board.router,

@@ -10,6 +10,7 @@ from ..drawing.badge import badge_text
 from ..drawing.bar import Bar, bar
 from ..drawing.front import Front, front
 from ..drawing.rail import Rail, rail
+from ..drawing.side import Side, side
 from ..store.kept import KeptBox, Summary
 from ..trade.check import BoxCheck, check_box
 from ..trade.differences import differences
@@ -18,6 +19,7 @@ from ..trade.model.answer import Answer, State
 from ..trade.model.box import Box, Device
 from ..trade.model.sheet import Sheet
 from ..trade.model.wire import Gauge, largest, smallest
+from ..trade.rules.csa import CSA_ALLOWANCES
 from ..trade.rules.nec_editions import ALLOWANCES
 from ..trade.rules.rating import positions
 from ..trade.speak import say
@@ -123,6 +125,11 @@ class BenchView:
     rooms: tuple[Room, ...]
     fixes: tuple[Fix, ...] = ()
     tried: Tried | None = None
+    bulk_rail: Rail | None = None
+    """By real size, an estimate; None where no volume rule holds and the main rail is that already."""
+    other_spaces: tuple[tuple[Answer, Rail], ...] = ()
+    """The counts of the other spaces, where barriers make several."""
+    side: Side | None = None
     refusal: Refusal = NO_REFUSAL
     notice: str = ""
     gauges: tuple[Gauge, ...] = ()
@@ -160,6 +167,11 @@ class BenchView:
         return tuple(DeviceTap(s, key, s.gangs <= room) for key, s in zip(DEVICE_KEYS, sheets, strict=False))
 
     @property
+    def module_choices(self) -> list[tuple[str, str]]:
+        """The modules that can go loose into the box."""
+        return [(sheet.id, sheet.name) for sheet in self.kept.job.sheets.values() if sheet.is_module]
+
+    @property
     def line(self) -> str:
         """The box as a line of quick entry."""
         return write_line(self.kept.box, self.kept.job.sheets)
@@ -191,12 +203,31 @@ def bench_view(kept: KeptBox, refusal: Refusal = NO_REFUSAL, notice: str = "") -
     check = kept.check
     gauges = [gauge for cable in box.cables for gauge in cable.gauges]
     thin, thick = smallest(gauges), largest(gauges)
-    drawn = rail(check.fill, ALLOWANCES[thick] if thick else None)
-    rooms = tuple(_room(gauge, check.fill) for gauge in dict.fromkeys((thin, thick)) if gauge is not None)
+    allowances = CSA_ALLOWANCES if check.fill.unit == "mL" else ALLOWANCES
+    drawn = rail(check.fill, allowances.get(thick) if thick else None)
+    rooms = tuple(
+        _room(gauge, check.fill, allowances[gauge]) for gauge in dict.fromkeys((thin, thick)) if gauge in allowances
+    )
     present = tuple(sorted(set(gauges), reverse=True))
     ways_out = fixes(check, sheets, kept.job.head.terms)
     slots, tried = _slots(check, sheets, kept.job.head.terms.voltage), _tried(kept)
-    return BenchView(kept, check, drawn, front(box, sheets), slots, rooms, ways_out, tried, refusal, notice, present)
+    others = tuple((answer, rail(answer)) for answer in check.fills if answer is not check.fill)
+    return BenchView(
+        kept,
+        check,
+        drawn,
+        front(box, sheets),
+        slots,
+        rooms,
+        fixes=ways_out,
+        tried=tried,
+        bulk_rail=rail(check.bulk, coarse=True) if check.fills else None,
+        other_spaces=others,
+        side=side(box, sheets, check.depth),
+        refusal=refusal,
+        notice=notice,
+        gauges=present,
+    )
 
 
 def _tried(kept: KeptBox) -> Tried | None:
@@ -209,9 +240,9 @@ def _tried(kept: KeptBox) -> Tried | None:
     return Tried(original, rail(original.fill), changed, kept.what_if.number != kept.what_if.copied_at)
 
 
-def _room(gauge: Gauge, fill: Answer) -> Room:
+def _room(gauge: Gauge, fill: Answer, allowance: Fraction) -> Room:
     spare = max(fill.margin or Fraction(0), Fraction(0))
-    return Room(gauge, int(spare // ALLOWANCES[gauge]))
+    return Room(gauge, int(spare // allowance))
 
 
 def _slots(check: BoxCheck, sheets: Mapping[str, Sheet], voltage: int) -> tuple[Slot, ...]:
@@ -233,6 +264,6 @@ def summarise(check: BoxCheck) -> Summary:
     """What lists show of a box."""
     binding = check.binding
     says = say(binding.headline)
-    if binding.about == "rating" and binding.state > State.HOLDS:
+    if binding.about != "fill" and binding.state > State.HOLDS:
         says = f"{say(binding.title)}: {says}"
     return Summary(check.state, says, badge_text(check.fill))

@@ -9,6 +9,7 @@ from .box import Box, Device
 from .circuit import Circuit, Panel, misplaced
 from .house import House
 from .sheet import Sheet
+from .stock import USUAL_STOCK, StockBox
 from .thing import Thing
 
 Code = Literal["nec-2017", "nec-2020", "nec-2023", "csa", "uk", "india"]
@@ -44,6 +45,8 @@ class Job(Thing):
     house: House = House()
     panel: Panel = Panel()
     circuits: tuple[Circuit, ...] = ()
+    stock: Annotated[tuple[StockBox, ...], Field(max_length=200)] = USUAL_STOCK
+    """What the shop keeps; an invented list to begin with."""
     sheets: tuple[Sheet, ...] = ()
     boxes: Annotated[tuple[Box, ...], Field(max_length=2000)] = ()
 
@@ -82,6 +85,7 @@ class JobHead(Thing):
     house: House = House()
     panel: Panel = Panel()
     circuits: tuple[Circuit, ...] = ()
+    stock: tuple[StockBox, ...] = USUAL_STOCK
     order: tuple[str, ...] | None = None
     """Which boxes the job has, in its order; None: as they were when this was not kept yet."""
     moved: Moved | None = None

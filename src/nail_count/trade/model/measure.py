@@ -113,7 +113,7 @@ class Measure:
 
     def to(self, unit: str) -> Fraction:
         """The figure in another unit of the same kind, exactly."""
-        return self.value * self.UNITS[self.unit] / self.UNITS[unit]
+        return _converted(self.value, self.UNITS[self.unit], self.UNITS[unit])
 
     @classmethod
     def __get_pydantic_core_schema__(cls, source: type, handler: GetCoreSchemaHandler) -> CoreSchema:
@@ -200,6 +200,12 @@ class Power(Measure):
         "a": "A", "amp": "A", "amps": "A", "ampere": "A", "amperes": "A",
     }  # fmt: skip
     EXAMPLES: ClassVar = ("9 W", "0.9 A")
+
+
+@lru_cache(maxsize=8192)
+def _converted(value: Fraction, unit: Fraction, to: Fraction) -> Fraction:
+    """Cached: exact division is slow, and a job says the same few measures over and over."""
+    return value * unit / to
 
 
 @lru_cache(maxsize=4096)

@@ -1,6 +1,7 @@
 """The maker's data for a device: size, ratings, derating, limits."""
 
 from fractions import Fraction
+from functools import cached_property
 from itertools import pairwise
 from typing import Annotated, Literal, Self
 
@@ -65,7 +66,7 @@ class Body(Thing):
     projection: Length
     """How far it reaches back behind the mounting plane."""
 
-    @property
+    @cached_property
     def volume(self) -> Fraction:
         """Width × height × projection [in³]."""
         return self.width.inches * self.height.inches * self.projection.inches

@@ -4,6 +4,7 @@ Source: NFPA 70 (NEC) 2023, Table 314.16(A), from memory of the table and not he
 Dimensions are the trade names' own figures.
 """
 
+import re
 from dataclasses import dataclass
 from fractions import Fraction
 
@@ -71,6 +72,21 @@ _TYPED_AS = {
 }  # fmt: skip
 
 
+_METRIC = {
+    "32": "1-1/4", "38": "1-1/2", "48": "1-7/8", "54": "2-1/8", "57": "2-1/4", "60": "2-3/8", "65": "2-1/2",
+    "70": "2-3/4", "90": "3-1/2", "100": "4", "120": "4-11/16", "75": "3", "50": "2", "95": "3-3/4",
+}  # fmt: skip
+"""The metric trade names of the table's dimensions [mm], from memory of the publication."""
+
+
+def _in_inches(text: str) -> str:
+    """A metric trade name, 100 x 54 mm square, by the inches it stands for; another text as it is."""
+    if not re.search(r"\d\s*mm\b", text):
+        return text
+    plain = re.sub(r"\s*mm\b", "", text)
+    return re.sub(r"\d+", lambda found: _METRIC.get(found.group(), found.group()), plain)
+
+
 def find_trade_size(text: str) -> TradeSize:
     """The row meant by a trade size as typed: ``4 × 2⅛ square``, ``3x2x3-1/2`` (device is understood).
 
@@ -79,8 +95,10 @@ def find_trade_size(text: str) -> TradeSize:
 
     >>> find_trade_size('3 x 2 x 3 1/2').in3
     Fraction(18, 1)
+    >>> find_trade_size('100 x 54 mm square').name
+    '4x2-1/8 square'
     """
-    clean = f"{text.strip()} "
+    clean = f"{_in_inches(text.strip().lower())} " if "mm" in text.lower() else f"{text.strip()} "
     for typed, meant in _TYPED_AS.items():
         clean = clean.replace(typed, meant)
     words = clean.lower().replace("fs", "FS").replace("fd", "FD").split()

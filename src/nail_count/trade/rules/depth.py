@@ -174,8 +174,10 @@ def _remarks(box: Box, sheets: Mapping[str, Sheet], limit: Fraction, by_code: bo
         body = sheets[device.sheet].body
         if body is None or not by_code or sheets[device.sheet].is_blank:
             continue
+        gauge = device.gauge or largest(box.gauges)
         good = body.projection.inches + CLEARANCE
-        if limit < good:
+        asked = gauge is None or gauge < 14 or body.projection.inches > DEEP_BODY  # the article speaks for itself
+        if limit < good and not asked:
             text: Text = (
                 f"gang {device.gang}: good practice is ",
                 Amount(good, "in"),
