@@ -40,6 +40,14 @@ def test_exit_status(tmp_path: Path, boxes: tuple[str, ...], status: int) -> Non
     assert run("check", only(tmp_path, *boxes)).returncode == status
 
 
+def test_explain_says_why_each_line_counts_so(tmp_path: Path) -> None:
+    said = run("check", "--explain", only(tmp_path, "cloakroom")).stdout.decode()
+    assert "one or more clamps count as one of the largest conductor in the box (figure from memory" in said
+    assert "its real body, width × height × how far it reaches back (common practice)" in said
+    plain = run("check", only(tmp_path, "cloakroom")).stdout.decode()
+    assert "figure from memory" not in plain and "Bulk, an estimate" in plain
+
+
 def test_check_prints_the_count_its_rules_and_the_caution_last(tmp_path: Path) -> None:
     said = run("check", only(tmp_path, "cloakroom")).stdout.decode()
     assert "over by 2.25 in³: one 12 AWG conductor too many" in said

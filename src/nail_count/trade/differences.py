@@ -55,7 +55,8 @@ def _things(kind: str, before: Mapping[str, str], after: Mapping[str, str]) -> I
 
 _LABELS = (
     *("Name", "Room", "Circuit", "Gangs", "Material", "Volume", "Trade size", "Set-back", "Wall", "Screw holes"),
-    *("Plaster", "Clamps inside", "Rings", "Inside", "Pictures"),
+    *("Plaster", "Clamps inside", "Rings", "Inside", "Pictures", "Fittings", "Barriers", "Modules", "Connectors"),
+    "Terminal blocks",
 )
 
 
@@ -66,7 +67,15 @@ def _facts(box: Box) -> tuple[str, ...]:
     known = (box.name, box.room, box.circuit, e.gangs, e.material, e.volume, e.trade_size)
     found = (box.survey.setback, box.survey.wall, box.survey.holes, box.survey.plaster)
     facts = (str(fact) if fact is not None else "not known" for fact in (*known, *found))
-    return *facts, "yes" if e.clamps else "no", rings or "none", inside, str(len(box.survey.photos))
+    contents = (
+        e.fittings,
+        [f"behind gang {barrier.after}" for barrier in e.barriers],
+        [module.sheet for module in box.modules],
+        [f"{one.count} {one.size}" for one in box.connectors],
+        [str(one.count) for one in box.terminal_blocks],
+    )
+    clamps, photos = "yes" if e.clamps else "no", str(len(box.survey.photos))
+    return *facts, clamps, rings or "none", inside, photos, *(", ".join(held) or "none" for held in contents)
 
 
 def _cable(cable: Cable) -> str:
@@ -75,7 +84,14 @@ def _cable(cable: Cable) -> str:
     goes = f", {cable.goes}" if cable.goes else ""
     free = f", {cable.free} free" if cable.free is not None else ""
     condition = f", {cable.condition}" if cable.condition else ""
-    return f"{cable.gauge}/{cable.insulated}, {grounds}, {cable.run}, from the {cable.enters}{goes}{free}{condition}"
+    marks = (
+        ("isolated ground", cable.isolated),
+        ("from a canopy", cable.canopy),
+        (f"space {cable.space}", cable.space > 1),
+    )
+    more = "".join(f", {word}" for word, holds in marks if holds)
+    size = f"{cable.gauge}/{cable.insulated}"
+    return f"{size}, {grounds}, {cable.run}, from the {cable.enters}{goes}{free}{condition}{more}"
 
 
 def _conductors(box: Box) -> dict[str, str]:
