@@ -218,3 +218,16 @@ def test_focus_stays_where_it_was(hand: Hand) -> None:
     assert hand.driver.switch_to.active_element.get_attribute("id") == "drawn-d1"
     hand.act(lambda: ActionChains(hand.driver).send_keys(Keys.DELETE).perform())
     assert devices(hand) == {}
+
+
+def test_the_best_order_is_offered_and_taken(hand: Hand) -> None:
+    hand.box("stair-foot")
+    hand.press("#best-order")
+    hand.wait(lambda: hand.all("#arrange button"))
+    assert "to spare becomes" in hand.text("#order-offer") and hand.axe() == []
+    hand.act(lambda: hand.press("#arrange button"))
+    assert hand.text("#verdict .state") == "holds"
+    hand.press("#best-order")
+    hand.wait(lambda: "none leaves more" in hand.text("#order-offer"))
+    hand.act(lambda: hand.press("#undo"))
+    assert hand.text("#verdict .state") == "fails"

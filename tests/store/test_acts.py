@@ -102,6 +102,19 @@ def test_a_circuit_a_box_hangs_on_is_not_undone_away_and_a_stale_house_is_told(k
         keep.step_house("house", keep.job("house").number - 1, "undo")
 
 
+def test_a_removed_box_comes_back_only_where_its_circuit_still_is(keep: Keep) -> None:
+    change(keep, "put-circuit", id="12", space="12", breaker="15")
+    edit(keep, "study", "rename", name="Study", room="Study", circuit="12")
+    keep.remove_box("house", "study")
+    change(keep, "remove-circuit", id="12")
+    with pytest.raises(Refused, match="“Study” hangs on it"):
+        keep.bring_back("house", "study")
+    assert len(keep.whole_job("house").boxes) == len(HOUSE.boxes) - 1  # a whole job can always be taken out
+    step(keep, "undo")
+    keep.bring_back("house", "study")
+    assert len(keep.whole_job("house").boxes) == len(HOUSE.boxes)
+
+
 def test_a_what_if_is_kept_as_one_step_or_thrown_away_and_shows_in_no_list(keep: Keep) -> None:
     before = keep.box("house", BOX)
     copy = keep.try_out("house", BOX)

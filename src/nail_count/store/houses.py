@@ -138,11 +138,17 @@ class Houses(Boxes):
         with self._writing() as on:
             kept, job = self._kept_job(on, job_key)
             d = _D
-            gone = select(_S.name, d.place).join(d).where(d.job_id == job, d.key == box_key, d.gone.is_not(None))
+            gone = (
+                select(_S.name, _S.circuit, d.place)
+                .join(d)
+                .where(d.job_id == job, d.key == box_key, d.gone.is_not(None))
+            )
             row = on.execute(gone.where(d.copy_of.is_(None))).one_or_none()
             if row is None:
                 raise Missing("expected one of the boxes removed from this job")
             head = self._ordered(on, job, kept.head)
+            if row.circuit is not None and row.circuit not in {circuit.id for circuit in head.circuits}:
+                raise Refused(f"expected circuit {row.circuit} in the panel first: “{row.name}” hangs on it")
             self._keep_house(on, job, with_box(head, box_key, f"Box “{row.name}” brought back", at=row.place))
 
     def _keep_house(self, on: Connection, job: int, edit: HouseEdit) -> None:

@@ -113,6 +113,12 @@ class SwapGangs(Thing):
     other: int
 
 
+class ArrangeGangs(Thing):
+    """All devices in a new order: each with its leftmost gang, as d1:2, d2:1."""
+
+    order: Annotated[tuple[str, ...], BeforeValidator(_listed)]
+
+
 class AddLoad(Thing):
     """Lamps or a fan go onto a device."""
 

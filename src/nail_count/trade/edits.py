@@ -36,6 +36,7 @@ EDITS: dict[str, Kind] = {
     "remove-device": Kind(say.RemoveDevice, devices.remove_device),
     "connect-device": Kind(say.ConnectDevice, devices.connect_device),
     "swap-gangs": Kind(say.SwapGangs, devices.swap_gangs),
+    "arrange-gangs": Kind(say.ArrangeGangs, devices.arrange_gangs),
     "add-load": Kind(say.AddLoad, devices.add_load),
     "remove-load": Kind(say.RemoveLoad, devices.remove_load),
     "set-volume": Kind(say.SetVolume, enclosure.set_volume),

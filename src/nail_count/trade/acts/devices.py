@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pydantic import ValidationError
 
-from ..changes import AddLoad, ConnectDevice, PutDevice, RemoveDevice, RemoveLoad, SwapGangs
+from ..changes import AddLoad, ArrangeGangs, ConnectDevice, PutDevice, RemoveDevice, RemoveLoad, SwapGangs
 from ..model.box import Box, Device
 from ..model.complaint import Refused, complaints_of
 from ..model.job import misfit
@@ -55,6 +55,20 @@ def swap_gangs(box: Box, what: SwapGangs, sheets: Sheets) -> Edit:
         if not 1 <= gang <= box.enclosure.gangs:
             raise Refused(f"expected a gang from 1 to {box.enclosure.gangs}, not {gang}", field)
     return Edit(swapped(box, what.one, what.other, sheets), f"Gangs {what.one} and {what.other} swapped")
+
+
+def arrange_gangs(box: Box, what: ArrangeGangs, sheets: Sheets) -> Edit:
+    """All devices in a new order."""
+    pairs = (one.partition(":") for one in what.order)
+    gangs = {id: int(gang) for id, _, gang in pairs if gang.isdecimal() and len(gang) < 3}
+    if set(gangs) != {device.id for device in box.devices}:
+        raise Refused("expected every device of the box with its gang", "order")
+    devices = tuple(device.model_copy(update={"gang": gangs[device.id]}) for device in box.devices)
+    new = box.model_copy(update={"devices": devices})
+    if wrong := misfit(new, sheets):
+        raise Refused(f"they cannot stand so: {wrong}", "order")
+    in_order = sorted(devices, key=lambda device: device.gang)
+    return Edit(new, f"New order: {', '.join(called(device, sheets) for device in in_order)}")
 
 
 def swapped(box: Box, gang_one: int, gang_other: int, sheets: Sheets) -> Box:

@@ -6,12 +6,14 @@ from starlette.requests import Request
 from starlette.responses import RedirectResponse, Response
 
 from ...store.kept import KeptJob, Stale
+from ...trade.best_order import best_order
 from ...trade.edits import Edit
 from ...trade.line import enter_line
 from ...trade.model.box import Box
 from ..bench_view import bench_view
+from ..templating import render
 from .acting import Screen, act, screen_router
-from .common import TheKeep, Typed, whole_number
+from .common import TheKeep, Typed, asked_by_htmx, whole_number
 
 BENCH = Screen("", "bench/page.html", "bench/bench.html", bench_view)
 router = screen_router(BENCH)
@@ -31,6 +33,17 @@ def line(request: Request, keep: TheKeep, typed: Typed, job: str, box: str) -> R
         return enter_line(before, said["line"], kept.sheets)
 
     return act(request, keep, typed, (job, box), BENCH, said, change)
+
+
+@router.get("/best-order")
+def offer_order(request: Request, keep: TheKeep, job: str, box: str) -> Response:
+    """The best order of the devices, offered with what it is worth; on demand, since every order is gone through."""
+    kept = keep.box(job, box)
+    order = best_order(kept.box, kept.job.sheets, kept.job.head.terms)
+    devices = sorted(kept.box.devices, key=lambda device: order.gangs[device.id]) if order else []
+    named = [(order.gangs[d.id], d.name or kept.job.sheets[d.sheet].name) for d in devices] if order else []
+    template = "bench/order.html" if asked_by_htmx(request) else "bench/order_page.html"
+    return render(request, template, revision=kept.number, view=bench_view(kept), order=order, named=named)
 
 
 @router.post("/what-if")
