@@ -95,6 +95,12 @@ def test_what_counts_besides() -> None:
     assert (new["terminal blocks"], old["terminal blocks"]) == (F(4), F(0))
 
 
+def test_an_abandoned_wire_counts_and_the_line_says_so() -> None:
+    held = [{"id": "A", "gauge": 14, "insulated": 2, "conductors": [{"thought": "unused"}, {"thought": "unused"}]}]
+    line = fill(Box.model_validate(box("18 in3", 1).model_dump() | {"cables": held}), SHEETS).lines[0]
+    assert line.value == 4 and "abandoned or capped counts as well" in say(line.why)
+
+
 @given(any_box())
 def test_2020_equals_2017_up_to_four_grounds_and_exceeds_it_past_four(made: Box) -> None:
     grounds = sum(cable.grounds for cable in made.cables)
@@ -161,6 +167,8 @@ def test_no_pass_on_volume_is_shown_where_depth_is_the_rule(code: Any) -> None:
         assert check.fills == () and check.depth is not None
         return check.depth.state
 
+    bare = Box.model_validate({"id": "b", "name": "B", "room": "R", "enclosure": {"volume": "200 mL"}})
+    assert check_box(bare, SHEETS, Terms(code=code, voltage=230)).state is State.OPEN  # nothing passes unmeasured
     assert (state(25, asks), state(35, asks)) == (State.FAILS, State.HOLDS)
     assert (state(25, says), state(30, says)) == (State.FAILS, State.HOLDS)
 
@@ -196,6 +204,10 @@ def test_one_more_conductor_yoke_or_ground_never_lowers_the_fill(made: Box, more
         for cable in more:
             new = connected.model_copy(update={"cables": (*connected.cables, cable.model_copy(update={"id": "Z"}))})
             assert fill(new, SHEETS, code).total >= before
+        wider = connected.enclosure.model_copy(update={"gangs": connected.enclosure.gangs + 1})
+        yoke = on(wider.gangs, SWITCH, 14)
+        more_yokes = connected.model_copy(update={"enclosure": wider, "devices": (*connected.devices, yoke)})
+        assert fill(more_yokes, SHEETS, code).total == before + 4
 
 
 @given(any_box(), st.randoms())

@@ -78,6 +78,50 @@ def test_a_refused_edit_changes_nothing_and_keeps_what_was_typed(client: TestCli
     assert ('id="bench"' in answer.text) and (("<!doctype" in answer.text) == (not headers))
 
 
+@pytest.mark.parametrize(
+    ("edit", "form", "said", "sentence"),
+    [
+        (
+            "add-cable",
+            "cable",
+            {"gauge": "13", "insulated": "2"},
+            "expected one of the gauges 18, 16, 14, 12, 10, 8, 6",
+        ),
+        ("add-cable", "cable", {"gauge": "#14", "insulated": "-2"}, "expected 0 or more, not “-2”"),
+        ("add-cable", "cable", {"gauge": "14", "insulated": "400"}, "expected 20 or less"),
+        ("put-device", "put-3", {"gang": "3", "sheet": "ostrel-wide-dimmer"}, "would reach past gang 3"),
+        ("set-volume", "volume", {"volume": "0", "trade_size": ""}, "expected a volume above zero"),
+        ("set-volume", "volume", {"volume": "54", "trade_size": "3x2x3-1/2"}, ""),
+        ("set-volume", "volume", {"volume": "30", "trade_size": "3x2x3-1/2"}, "contradict each other"),
+        ("set-volume", "volume", {"volume": "2 1/8 furlongs", "trade_size": ""}, "is not a unit it takes"),
+        ("set-inside", "in-depth", {"depth": "deep"}, "expected a length such as"),
+        ("add-barrier", "in-barrier", {"after": "7"}, "expected each barrier between two of the 3 gangs"),
+        ("add-connectors", "in-connectors", {"count": "0"}, "expected 1 or more"),
+    ],
+)
+def test_bad_input_is_refused_on_the_page_and_kept(
+    client: TestClient, edit: str, form: str, said: dict[str, str], sentence: str
+) -> None:
+    act = said | {"revision": revision(client), "asked_by": form}
+    answer = client.post(f"{BOX}/edit/{edit}", data=act, headers={"hx-request": "true"})
+    if not sentence:
+        assert answer.status_code == 200
+        client.post(f"{BOX}/undo", data={"revision": revision(client)})
+        return
+    assert answer.status_code == 422 and sentence in answer.text
+    typed = [value for name, value in said.items() if name in ("volume", "insulated", "depth", "after", "count")]
+    assert all(f'value="{value}"' in answer.text for value in typed)
+
+
+@pytest.mark.parametrize("typed", ["2 1/8", '2-1/8"', "2.125", "2⅛", "54 mm"])
+def test_a_length_is_understood_as_people_write_it(client: TestClient, typed: str) -> None:
+    answer = client.post(
+        f"{BOX}/edit/set-inside", data={"depth": typed, "revision": revision(client)}, headers={"hx-request": "true"}
+    )
+    assert answer.status_code == 200 and "Inside measured: " in answer.text
+    client.post(f"{BOX}/undo", data={"revision": revision(client)})
+
+
 def test_a_stale_act_is_told_and_keeps_what_was_typed(client: TestClient) -> None:
     old = revision(client)
     client.post(f"{BOX}/edit/set-clamps", data={"revision": old})

@@ -11,13 +11,10 @@ from .model.job import Job, Terms, by_id
 from .model.sheet import Sheet
 from .rules.bulk import bulk
 from .rules.csa import csa_fill
-from .rules.depth import depth
+from .rules.depth import BY_DEPTH, depth
 from .rules.nec import fill_of
 from .rules.rating import positions, rating_at
 from .rules.spaces import Space, spaces
-
-BY_DEPTH = ("uk", "india")
-"""Regions with no volume rule: depth and bulk decide."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -34,6 +34,8 @@ ROOM_BEHIND = parse_number("10") / parse_number("25.4")
 """Room for the conductors behind a body where depth is the rule: 10 mm, in inches; common practice."""
 PRACTICE = Rule("Common practice", "", "practice")
 SHEET = Rule("Maker's sheet", "", "sheet")
+BY_DEPTH = ("uk", "india")
+"""Regions with no volume rule: depth and bulk decide."""
 FLUSH = parse_number("1/4")
 """How far a box may stand back in a noncombustible wall [in], 314.20."""
 
@@ -95,6 +97,8 @@ def inside_depth(box: Box) -> tuple[Line, ...]:
 def depth(box: Box, sheets: Mapping[str, Sheet], code: Code = "nec-2023") -> Answer | None:
     """Whether every device has the depth it needs; None where the inside depth is not known.
 
+    Where depth is the rule itself, a depth that is not known leaves the answer open.
+
     Args:
         box: the box.
         sheets: the sheets its devices name, by id.
@@ -104,9 +108,9 @@ def depth(box: Box, sheets: Mapping[str, Sheet], code: Code = "nec-2023") -> Ans
         Lines in inches: what each device needs. The total is the most any needs; the limit the inside depth.
     """
     limit_lines = inside_depth(box)
-    if not limit_lines:
-        return None
     by_code = code.startswith("nec")
+    if not limit_lines:
+        return None if code not in BY_DEPTH else _not_measured(box)
     lines = tuple(_needs(box, sheets, code, by_code))
     limit = sum((line.value or Fraction(0) for line in limit_lines), Fraction(0))
     known = [line.value for line in lines if line.value is not None]
@@ -125,6 +129,14 @@ def depth(box: Box, sheets: Mapping[str, Sheet], code: Code = "nec-2023") -> Ans
     if finding is not None:
         state, headline = finding.state, finding.text
     return Answer("depth", box.id, ("Depth",), "in", lines, limit_lines, total, limit, state, headline, remarks)
+
+
+def _not_measured(box: Box) -> Answer:
+    """Open: where depth is the rule, nothing passes before it is measured."""
+    why: Text = ("measure it: here the depth decides",)
+    unknown = Line("depth", ("Inside depth not known",), Rule("Measured", "", "practice"), why, Fraction(1), None, None)
+    said: Text = ("inside depth not measured, and here depth decides",)
+    return Answer("depth", box.id, ("Depth",), "in", (), (unknown,), Fraction(0), None, State.OPEN, said)
 
 
 def _needs(box: Box, sheets: Mapping[str, Sheet], code: Code, by_code: bool) -> Iterator[Line]:

@@ -44,7 +44,9 @@ def conductors(box: Box, edition: Edition) -> Iterator[Line]:
                 found.setdefault(cable.gauge, []).append(cable)
         for gauge in sorted(found, reverse=True):
             parts = tuple(Part(cable.id, Fraction(cable.insulated * times)) for cable in found[gauge])
-            yield counted("conductors", (f"{gauge}{what}",), gauge, parts, edition.rule("(B)(1)"), (why,))
+            idle = any(wire.thought == "unused" for cable in found[gauge] for wire in cable.conductors)
+            said: Text = (why, "; one that is abandoned or capped counts as well") if idle else (why,)
+            yield counted("conductors", (f"{gauge}{what}",), gauge, parts, edition.rule("(B)(1)"), said)
     yield from _canopy(box, edition)
 
 
