@@ -9,14 +9,18 @@ from pathlib import Path
 import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
+from sqlalchemy import update
 
 from nail_count.files.job_file import read_job
+from nail_count.store import revising
 from nail_count.store.database import open_database
 from nail_count.store.keep import Keep
 from nail_count.store.kept import Missing, Stale
+from nail_count.store.tables import JobRow
 from nail_count.trade.edits import copy_box, make_edit
 from nail_count.trade.house_edits import make_house_edit
 from nail_count.trade.model.complaint import Refused
+from nail_count.trade.model.job import JobHead
 from nail_count.trade.open_points import open_points
 from nail_count.web.bench_view import summarise
 
@@ -90,6 +94,18 @@ def test_any_acts_on_a_house_are_undone_and_redone_one_by_one(keep: Keep, acts: 
         assert layout(keep) == state
     for _ in states[1:]:
         step(keep, "undo")
+
+
+def test_the_first_act_on_a_house_kept_before_its_order_was_is_undone_too(keep: Keep) -> None:
+    with keep._writing() as on:
+        body = JobHead.model_validate_json(revising.newest_terms(on, 1).body).model_copy(update={"order": None})
+        revising.add_edit(on, revising.newest_terms(on, 1), body.model_dump_json(exclude_none=True), "As it was kept")
+        on.execute(update(JobRow).values(shelf=JobRow.shelf + 1))
+    before = layout(keep)
+    keep.remove_box("house", "pantry")
+    assert len(layout(keep)) == len(before) - 1
+    step(keep, "undo")
+    assert layout(keep) == before
 
 
 def test_a_circuit_a_box_hangs_on_is_not_undone_away_and_a_stale_house_is_told(keep: Keep) -> None:

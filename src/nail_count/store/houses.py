@@ -158,12 +158,18 @@ class Houses(Boxes):
         self._rejudge(on, job, JobHead.model_validate_json(now.body), edit.head)
 
     def _ordered(self, on: Connection, job: int, head: JobHead, without: str = "") -> JobHead:
-        """The head with its order, read from the columns where it was kept before there was one."""
+        """The head with its order; where it was kept before there was one, read from the columns and kept first.
+
+        So the first act on such a house can be undone like any other.
+        """
         if head.order is not None:
             return head
         here = select(_D.key).where(_D.job_id == job, _D.kind == "box", _D.gone.is_(None), _D.copy_of.is_(None))
         keys = tuple(key for key in on.scalars(here.order_by(_D.place)) if key != without)
-        return head.model_copy(update={"order": keys})
+        ordered = head.model_copy(update={"order": keys})
+        body = ordered.model_dump_json(exclude_none=True)
+        revising.add_edit(on, revising.newest_terms(on, job), body, "The boxes as they stood")
+        return ordered
 
     def _arrange(self, on: Connection, job: int, head: JobHead) -> None:
         """Brings the plain columns in line with the head: which boxes are here, in which order; the job's name."""
