@@ -45,7 +45,7 @@ class Hand:
         self.go("/jobs/schoolhouse")
         for name, value in typed.items():
             self.fill("start", name, value)
-        self.press("#start button")
+        self.press("#start > button")
         self.wait(lambda: self.all("#bench"))
 
     def one(self, selector: str) -> WebElement:
