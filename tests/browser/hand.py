@@ -8,6 +8,7 @@ from fractions import Fraction
 from pathlib import Path
 from typing import Any
 
+from selenium.common.exceptions import StaleElementReferenceException
 from selenium.webdriver import Chrome
 from selenium.webdriver.common.by import By
 from selenium.webdriver.remote.webelement import WebElement
@@ -58,7 +59,8 @@ class Hand:
         return self.one(selector).text
 
     def wait(self, what: Callable[[], object], seconds: float = 10) -> None:
-        WebDriverWait(self.driver, seconds, 0.02).until(lambda _: what())
+        gone = (StaleElementReferenceException,)  # the page was just replaced: look again
+        WebDriverWait(self.driver, seconds, 0.02, ignored_exceptions=gone).until(lambda _: what())
 
     def press(self, selector: str) -> None:
         """Brings a thing into view and clicks it."""
