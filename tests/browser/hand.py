@@ -121,6 +121,10 @@ class Hand:
         )
         return [f"{each['id']}: {node['target']} {node['failureSummary']}" for each in found for node in each["nodes"]]
 
+    def fits(self) -> bool:
+        """Whether nothing has to be scrolled sideways."""
+        return bool(self.driver.execute_script("return document.documentElement.scrollWidth <= innerWidth"))
+
     def complaints(self) -> list[str]:
         """What the browser's console says, but for refusals the test asked for."""
         expected = ("status of 409", "status of 422", "ERR_CONNECTION_REFUSED")

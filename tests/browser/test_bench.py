@@ -47,7 +47,7 @@ def test_a_nail_is_as_long_as_its_volume_at_every_width(hand: Hand) -> None:
         assert len({volume for volume, _ in nails}) > 1
         for volume, width in nails:
             assert abs(width - float(volume) * wood / 72) < 0.6
-        assert hand.driver.execute_script("return document.documentElement.scrollWidth <= innerWidth")
+        assert hand.fits()
 
 
 def test_box_and_bodies_are_drawn_to_their_millimeters(hand: Hand) -> None:

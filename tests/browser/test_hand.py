@@ -144,7 +144,7 @@ def test_the_reference_task_by_touch(hand: Hand) -> None:
     touch("#load-d2 button")
     checked(hand)
     assert touches == 20
-    assert hand.driver.execute_script("return document.documentElement.scrollWidth <= innerWidth")
+    assert hand.fits()
 
 
 def test_the_reference_task_by_keyboard(hand: Hand) -> None:

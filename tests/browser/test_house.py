@@ -14,17 +14,12 @@ from .hand import Hand
 pytestmark = pytest.mark.browser
 
 
-def fits(hand: Hand) -> bool:
-    """Whether nothing has to be scrolled sideways."""
-    return bool(hand.driver.execute_script("return document.documentElement.scrollWidth <= innerWidth"))
-
-
 def test_an_empty_application_invites_the_first_box(driver: Chrome, data: Path) -> None:
     with server(data, "serve") as address:
         hand = Hand(driver, address)
         hand.phone()
         hand.go("/")
-        assert hand.text("h1") == "The first box" and fits(hand) and hand.axe() == []
+        assert hand.text("h1") == "The first box" and hand.fits() and hand.axe() == []
         hand.fill("first", "name", "Back door")
         hand.fill("first", "volume", "a lot")
         hand.press("#first button")
@@ -42,7 +37,7 @@ def test_an_empty_application_invites_the_first_box(driver: Chrome, data: Path) 
 def test_a_survey_on_a_ladder(hand: Hand, tmp_path: Path) -> None:
     hand.phone()
     hand.go("/jobs/schoolhouse/boxes/pantry/survey")
-    assert hand.text("#survey .progress").startswith("2 of 10 steps done") and fits(hand)
+    assert hand.text("#survey .progress").startswith("2 of 10 steps done") and hand.fits()
     for tick in ("tester-before", "box-dead", "tester-after"):
         hand.act(lambda tick=tick: hand.press(f"#dead-plate-on-{tick} button"))  # type: ignore[misc]
     assert len(hand.all("#step-dead .ticked time")) == 3
@@ -76,7 +71,7 @@ def test_a_survey_on_a_ladder(hand: Hand, tmp_path: Path) -> None:
     hand.act(lambda: hand.press("#cables-ground button"))
     assert "14 ground" in hand.text(".surveyed li:last-child")
     hand.act(lambda: hand.press("#undo"))
-    assert fits(hand) and hand.axe() == []
+    assert hand.fits() and hand.axe() == []
     hand.go("/jobs/schoolhouse/next-visit")
     assert "look at the insulation and ends of cable A" in hand.text("#main")
 
@@ -187,7 +182,7 @@ def test_axe_finds_nothing_and_a_phone_shows_all(hand: Hand, path: str, scheme: 
     hand.phone()
     hand.go(path)
     hand.driver.execute_script("document.querySelectorAll('details').forEach(d => d.open = true)")
-    assert fits(hand)
+    assert hand.fits()
     assert hand.axe() == []
 
 

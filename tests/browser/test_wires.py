@@ -26,7 +26,7 @@ def test_wires_are_told_apart_reading_by_reading(hand: Hand) -> None:
     hand.act(lambda: hand.press("#reading > button"))
     assert hand.text("#wire-A1 summary").split()[1:3] == ["line", "proven"]
     hand.act(lambda: hand.press('[aria-label="Drop r1"]'))
-    assert hand.driver.execute_script("return document.documentElement.scrollWidth <= innerWidth")
+    assert hand.fits()
     assert hand.axe() == []
 
 
@@ -99,5 +99,5 @@ def test_axe_finds_nothing_and_a_phone_shows_all(hand: Hand, path: str, scheme: 
     hand.phone()
     hand.go(f"/jobs/schoolhouse/boxes/{path}")
     hand.driver.execute_script("document.querySelectorAll('details').forEach(d => d.open = true)")
-    assert hand.driver.execute_script("return document.documentElement.scrollWidth <= innerWidth")
+    assert hand.fits()
     assert hand.axe() == []

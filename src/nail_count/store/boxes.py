@@ -50,7 +50,7 @@ class Boxes(Shelves):
         with self._writing() as on:
             kept, found = self._seen(on, job_key, box_key, seen)
             before = Box.model_validate_json(found.revision.body)
-            edit = _on_a_circuit(change(before, kept), kept)
+            edit = on_a_circuit(change(before, kept), kept)
             new = revising.add_edit(on, found.revision, edit.box.model_dump_json(exclude_none=True), edit.sentence)
             known = {device.id for device in before.devices}
             if put := {device.sheet for device in edit.box.devices if device.id not in known}:
@@ -203,7 +203,7 @@ class Boxes(Shelves):
         return WhatIf(key, found.beside.copied_at or 1, number, box)
 
 
-def _on_a_circuit(edit: Edit, kept: KeptJob) -> Edit:
+def on_a_circuit(edit: Edit, kept: KeptJob) -> Edit:
     """The edit, unless it hangs the box on a circuit the job does not have."""
     if wrong := off_circuit(edit.box, kept.head.circuits):
         raise Refused(f"expected one of the job's circuits; {wrong}", "circuit")

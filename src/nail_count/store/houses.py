@@ -15,7 +15,7 @@ from ..trade.model.complaint import Refused
 from ..trade.model.job import JobHead
 from ..trade.model.sheet import Sheet
 from . import revising
-from .boxes import Boxes, _on_a_circuit
+from .boxes import Boxes, on_a_circuit
 from .kept import BoxCard, House, KeptJob, Missing, Sought, Stale
 from .naming import free_key, slug
 from .tables import DocumentRow, JobRow, RevisionRow, SummaryRow
@@ -64,7 +64,7 @@ class Houses(Boxes):
             kept, job = self._kept_job(on, job_key)
             taken = on.execute(select(_D.key, _D.place).filter_by(job_id=job, kind="box")).all()
             key = free_key(slug(name) or "box", {row.key for row in taken})
-            edit = _on_a_circuit(start(key, kept), kept)
+            edit = on_a_circuit(start(key, kept), kept)
             place = max((row.place for row in taken), default=-1) + 1
             body = edit.box.model_dump_json(exclude_none=True)
             document = revising.add_document(on, job, "box", key, place, body, edit.sentence)

@@ -82,7 +82,7 @@ def check_box(box: Box, sheets: Mapping[str, Sheet], terms: Terms | None = None)
         for channel in range(1, len(sheets[device.sheet].channels) + 1)
     )
     fills = () if terms.code in BY_DEPTH else tuple(_fill(space, sheets, terms) for space in spaces(box, sheets))
-    return BoxCheck(box, fills, bulk(box, sheets), depth(box, sheets, terms.code), ratings)
+    return BoxCheck(box, fills, bulk(box, sheets, terms.code), depth(box, sheets, terms.code), ratings)
 
 
 def _fill(space: Space, sheets: Mapping[str, Sheet], terms: Terms) -> Answer:

@@ -11,6 +11,7 @@ from fractions import Fraction
 
 from ..model.answer import Amount, Answer, Line, Part, Remark, Rule, State, Text, add_up, limit_of
 from ..model.box import Box
+from ..model.job import Code
 from ..model.measure import parse_number
 from ..model.sheet import DeviceKind, Sheet
 from ..model.wire import Gauge, largest
@@ -40,17 +41,18 @@ LEADS: dict[DeviceKind, int] = {
 """How many leads a device brings whose sheet does not say; common practice."""
 
 
-def bulk(box: Box, sheets: Mapping[str, Sheet]) -> Answer:
+def bulk(box: Box, sheets: Mapping[str, Sheet], code: Code = "nec-2023") -> Answer:
     """Whether everything goes in, by its real size: room to spare, tight, or will not go.
 
     Args:
         box: the box.
         sheets: the sheets its devices name, by id.
+        code: whose count of wires it starts from; the newest edition of the NEC where the code is another.
 
     Returns:
         Lines and limit in in³.
     """
-    edition = EDITIONS["nec-2023"]
+    edition = EDITIONS.get(code, EDITIONS["nec-2023"])
     wires = (*conductors(box, edition), clamps(box, edition), *grounds(box, edition))
     lines = (
         *(line for line in wires if line.value != 0),
@@ -59,7 +61,7 @@ def bulk(box: Box, sheets: Mapping[str, Sheet]) -> Answer:
         *_connectors(box),
     )
     whole = spaces(box.model_copy(update={"enclosure": box.enclosure.model_copy(update={"barriers": ()})}), sheets)[0]
-    limit_lines = capacity(whole, Rule("NEC 2023", "314.16(A)"), Rule("NEC 2023", "Table 314.16(A)"))
+    limit_lines = capacity(whole, edition.rule("(A)"), edition.rule("Table 314.16(A)"))
     total, limit = add_up(lines), limit_of(limit_lines)
     state, headline = _judge(box, lines, total, limit)
     remarks = [Remark(("an estimate: it can turn a pass into a no, never a no into a pass",), PRACTICE)]

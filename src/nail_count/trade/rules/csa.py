@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from fractions import Fraction
+from functools import partial
 
 from ..model.answer import Answer, Line, Part, Remark, Rule, Text, add_up, limit_of
 from ..model.box import Box
@@ -16,7 +17,8 @@ from ..model.measure import parse_number
 from ..model.sheet import Sheet
 from ..model.wire import Gauge, largest
 from .capacity import capacity
-from .judging import counted, judge
+from .judging import counted as counted_by
+from .judging import judge
 from .nec_lines import MODULES
 from .spaces import Space
 
@@ -30,6 +32,8 @@ CSA_ALLOWANCES: dict[Gauge, Fraction] = {
     6: parse_number("73.7"),
 }
 """Volume of one insulated conductor [mL]."""
+counted = partial(counted_by, allowances=CSA_ALLOWANCES)
+"""So many allowances of the table."""
 SHALLOW = parse_number("2.54")
 """Up to so far behind the strap a device counts as two conductors [cm]."""
 PER_CENTIMETER = Fraction(32)
@@ -88,7 +92,7 @@ def _conductors(box: Box) -> Iterator[Line]:
     why: Text = ("each insulated conductor counts by its size",)
     for gauge in sorted(found, reverse=True):
         what: Text = (f"{gauge} AWG conductors",)
-        yield counted("conductors", what, gauge, tuple(found[gauge]), RULE, why, CSA_ALLOWANCES)
+        yield counted("conductors", what, gauge, tuple(found[gauge]), RULE, why)
 
 
 def _devices(space: Space, sheets: Mapping[str, Sheet]) -> Iterator[Line]:
@@ -108,7 +112,7 @@ def _devices(space: Space, sheets: Mapping[str, Sheet]) -> Iterator[Line]:
         if back <= SHALLOW:
             why = ("reaches back no more than 2.54 cm: two of the largest conductor connected to it",)
             gauge = device.gauge or largest(space.box.gauges)
-            yield counted("devices", what, gauge, part, RULE, why, CSA_ALLOWANCES)
+            yield counted("devices", what, gauge, part, RULE, why)
             continue
         taken = PER_CENTIMETER * back * sheet.gangs
         why = ("deeper than 2.54 cm: 32 mL for each centimeter it reaches back, for each gang",)
@@ -122,7 +126,7 @@ def _modules(box: Box, sheets: Mapping[str, Sheet], school: School) -> Iterator[
         body = sheet.body.volume * ML_PER_IN3 if sheet.body else None
         part = (Part(module.id, Fraction(2)),)
         why: Text = ("as two conductors: the job's choice, no rule names it",)
-        two = counted("modules", what, module.gauge or largest(box.gauges), part, MODULES, why, CSA_ALLOWANCES)
+        two = counted("modules", what, module.gauge or largest(box.gauges), part, MODULES, why)
         if school == "none":
             yield Line("modules", what, MODULES, ("counted as nothing: the job's choice",), parts=(Part(module.id),))
         elif school == "device" or body is None or (school == "larger" and two.value is not None and two.value >= body):
@@ -140,13 +144,13 @@ def _rest(box: Box) -> Iterator[Line]:
         what: Text = (f"{count} wire connector{'' if count == 1 else 's'}",)
         why: Text = ("every pair counts as one conductor of the largest they join; one alone counts nothing",)
         if pairs:
-            yield counted("connectors", what, gauge, (Part("connectors"),), RULE, why, CSA_ALLOWANCES, count=pairs)
+            yield counted("connectors", what, gauge, (Part("connectors"),), RULE, why, count=pairs)
         else:
             yield Line("connectors", what, RULE, why)
     for fitting in dict.fromkeys(box.enclosure.fittings):
         what = ("Fixture stud",) if fitting == "stud" else ("Hickey",)
         why = ("counts as one conductor",)
-        yield counted("fittings", what, largest(box.gauges), (Part(fitting),), RULE, why, CSA_ALLOWANCES)
+        yield counted("fittings", what, largest(box.gauges), (Part(fitting),), RULE, why)
     if any(cable.grounds for cable in box.cables):
         yield Line("grounds", ("Bare grounds",), RULE, ("bare grounds count nothing",))
     if box.enclosure.clamps:

@@ -15,6 +15,7 @@ from ..model.job import Code
 from ..model.measure import parse_number
 from ..model.sheet import Sheet
 from ..model.wire import Gauge, largest
+from .nec_editions import EDITIONS
 
 NONE_ENCLOSED = parse_number("1/2")
 """Least inside depth with no device enclosed [in]."""
@@ -40,6 +41,11 @@ FLUSH = parse_number("1/4")
 """How far a box may stand back in a noncombustible wall [in], 314.20."""
 
 
+def _edition(code: Code) -> str:
+    """Whose article is named; the newest NEC where the code has none of its own."""
+    return EDITIONS.get(code, EDITIONS["nec-2023"]).name
+
+
 def depth_needed(gauge: Gauge | None, projection: Fraction | None) -> tuple[Fraction, str]:
     """The least inside depth NEC 314.24 asks for [in], and the row of it.
 
@@ -63,7 +69,7 @@ def depth_needed(gauge: Gauge | None, projection: Fraction | None) -> tuple[Frac
     return LARGE_WIRE, "(B)(3)"
 
 
-def inside_depth(box: Box) -> tuple[Line, ...]:
+def inside_depth(box: Box, code: Code = "nec-2023") -> tuple[Line, ...]:
     """What the inside depth is made of [in]; () where the box was not measured and no trade size says it."""
     enclosure, size = box.enclosure, box.enclosure.size
     if enclosure.depth is not None:
@@ -72,7 +78,7 @@ def inside_depth(box: Box) -> tuple[Line, ...]:
             "depth", ("Inside depth",), Rule("Measured", "", "practice"), ("as measured",), Fraction(1), inches, inches
         )
     elif size is not None:
-        rule = Rule("NEC 2023", "Table 314.16(A)")
+        rule = Rule(_edition(code), "Table 314.16(A)")
         first = Line(
             "depth", (f"Trade size {size.name}",), rule, ("depth of its name",), Fraction(1), size.depth, size.depth
         )
@@ -107,7 +113,7 @@ def depth(box: Box, sheets: Mapping[str, Sheet], code: Code = "nec-2023") -> Ans
     Returns:
         Lines in inches: what each device needs. The total is the most any needs; the limit the inside depth.
     """
-    limit_lines = inside_depth(box)
+    limit_lines = inside_depth(box, code)
     by_code = code.startswith("nec")
     if not limit_lines:
         return None if code not in BY_DEPTH else _not_measured(box)
@@ -124,7 +130,7 @@ def depth(box: Box, sheets: Mapping[str, Sheet], code: Code = "nec-2023") -> Ans
         state, headline = State.OPEN, (*unknown.what, ": ", *unknown.why)
     else:
         state, headline = State.HOLDS, (Amount(limit - total, "in"), " to spare")
-    remarks = tuple(_remarks(box, sheets, limit, by_code))
+    remarks = tuple(_remarks(box, sheets, limit, code))
     finding = next((remark for remark in remarks if remark.state > state), None)
     if finding is not None:
         state, headline = finding.state, finding.text
@@ -144,7 +150,7 @@ def _needs(box: Box, sheets: Mapping[str, Sheet], code: Code, by_code: bool) -> 
     if not devices:
         if by_code:
             least, row = depth_needed(None, None)
-            rule = Rule(f"NEC {code[4:]}", f"314.24{row}")
+            rule = Rule(_edition(code), f"314.24{row}")
             yield Line("devices", ("No device enclosed",), rule, ("the least of any box",), Fraction(1), least, least)
         return
     for device in sorted(devices, key=lambda device: device.gang):
@@ -174,14 +180,15 @@ def _need(device: Device, box: Box, sheet: Sheet, code: Code, by_code: bool) -> 
         return Line(
             "devices", what, SHEET, ("what its sheet asks for, more than the code",), Fraction(1), asked, asked, part
         )
-    rule = Rule(f"NEC {code[4:]}", f"314.24{row}")
+    rule = Rule(_edition(code), f"314.24{row}")
     why = (f"supplied by {gauge} AWG", *((", reaches back ", Amount(back, "in")) if back is not None else ()))
     if back is None:
         why = (*why, "; its sheet gives no body, so only the least of the code is asked")
     return Line("devices", what, rule, why, Fraction(1), needs, needs, part)
 
 
-def _remarks(box: Box, sheets: Mapping[str, Sheet], limit: Fraction, by_code: bool) -> Iterator[Remark]:
+def _remarks(box: Box, sheets: Mapping[str, Sheet], limit: Fraction, code: Code) -> Iterator[Remark]:
+    by_code = code.startswith("nec")
     for device in box.devices:
         body = sheets[device.sheet].body
         if body is None or not by_code or sheets[device.sheet].is_blank:
@@ -203,7 +210,7 @@ def _remarks(box: Box, sheets: Mapping[str, Sheet], limit: Fraction, by_code: bo
             PRACTICE,
         )
         if wall == "combustible" or setback.inches > FLUSH:
-            rule = Rule("NEC 2023", "314.20")
+            rule = Rule(_edition(code), "314.20")
             yield Remark(("so far behind the face of this wall it needs a ring or an extension",), rule, State.FAILS)
     if box.survey.plaster == "to clear":
         yield Remark(("paint and plaster in the box take room: clear them",), PRACTICE)

@@ -20,8 +20,9 @@ def counted(
     parts: tuple[Part, ...],
     rule: Rule,
     why: Text,
-    allowances: Allowances,
     count: Fraction | None = None,
+    *,
+    allowances: Allowances,
 ) -> Line:
     """So many allowances of a gauge; an open line where no gauge is known, or the code has none for it."""
     count = sum((part.count for part in parts), Fraction(0)) if count is None else count

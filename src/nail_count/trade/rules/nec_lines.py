@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from fractions import Fraction
+from functools import partial
 
 from ..model.answer import Amount, Line, Part, Rule, Text
 from ..model.box import Box, Module
@@ -19,17 +20,8 @@ from .nec_editions import ALLOWANCES, Edition
 _ONE = Fraction(1)
 
 
-def counted(
-    kind: str,
-    what: Text,
-    gauge: Gauge | None,
-    parts: tuple[Part, ...],
-    rule: Rule,
-    why: Text,
-    count: Fraction | None = None,
-) -> Line:
-    """So many allowances of the table."""
-    return counted_by(kind, what, gauge, parts, rule, why, ALLOWANCES, count)
+counted = partial(counted_by, allowances=ALLOWANCES)
+"""So many allowances of the table."""
 
 
 def conductors(box: Box, edition: Edition) -> Iterator[Line]:
@@ -50,13 +42,13 @@ def conductors(box: Box, edition: Edition) -> Iterator[Line]:
     yield from _canopy(box, edition)
 
 
-FEWEST_CANOPY_WIRES = 4
+MOST_CANOPY_WIRES = 4
 """Up to so many fixture wires smaller than 14 AWG are excepted."""
 
 
 def _excepted(cable: Cable) -> bool:
     """(B)(1) Exc.: up to four fixture wires smaller than 14 AWG, and grounds, from a domed luminaire or canopy."""
-    return cable.canopy and cable.gauge > 14 and cable.insulated <= FEWEST_CANOPY_WIRES
+    return cable.canopy and cable.gauge > 14 and cable.insulated <= MOST_CANOPY_WIRES
 
 
 def _canopy(box: Box, edition: Edition) -> Iterator[Line]:
