@@ -1,4 +1,4 @@
-"""The best order, against plain brute force and a worked example."""
+"""The best order, against plain brute force and a worked example: by position, by number, reused, by warmth."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ from nail_count.trade.best_order import best_order
 from nail_count.trade.check import check_box
 from nail_count.trade.edits import make_edit
 from nail_count.trade.fixes import weakest
-from nail_count.trade.model.box import Box
+from nail_count.trade.model.box import Box, Device
 from nail_count.trade.model.complaint import Refused
 from nail_count.trade.model.sheet import Sheet
 from tests.making import BLANK, DIMMER, SWITCH, box, cables, on
@@ -25,7 +25,22 @@ FAN = Sheet.model_validate(
         "channels": [{"ratings": {"fan": {"alone": "1.8 A", "end": "1.5 A", "middle": "1.2 A"}}}],
     }
 )  # fmt: skip
-SHEETS = {sheet.id: sheet for sheet in (SWITCH, DIMMER, FAN, BLANK)}
+COUNTED = Sheet.model_validate(
+    {
+        "id": "counted",
+        "name": "Counted",
+        "kind": "dimmer",
+        "derating": "by number",
+        "channels": [{"ratings": {"led": {"alone": "160 W", "ganged": ["130 W", "100 W"]}}}],
+    }
+)
+WARY = Sheet.model_validate(
+    {
+        "id": "wary", "name": "Wary", "kind": "smart switch", "derating": "none needed", "radio": "hub",
+        "ambient": {"holds_to": "30", "stops_at": "70"}, "channels": [{"ratings": {"led": {"alone": "200 W"}}}],
+    }
+)  # fmt: skip
+SHEETS = {sheet.id: sheet for sheet in (SWITCH, DIMMER, FAN, BLANK, COUNTED, WARY)}
 LAMPS = {"kind": "led", "quantity": 6, "each": "9 W"}
 
 
@@ -47,14 +62,15 @@ def loaded(draw: st.DrawFn) -> Box:
     gangs = draw(st.integers(2, 5))
     devices = []
     for gang in range(1, gangs + 1):
-        sheet = draw(st.sampled_from((None, SWITCH, DIMMER, FAN, BLANK)))
+        sheet = draw(st.sampled_from((None, SWITCH, DIMMER, FAN, BLANK, COUNTED, WARY)))
         load: list[dict[str, Any]] = []
-        if sheet is DIMMER:
+        if sheet in (DIMMER, COUNTED, WARY):
             load = [LAMPS | {"quantity": draw(st.integers(2, 16))}]
         if sheet is FAN:
             load = [{"kind": "fan", "each": f"{draw(st.sampled_from((0.4, 0.9, 1.3)))} A"}]
         if sheet is not None:
-            devices.append(on(gang, sheet, 14, *load))
+            broken = draw(st.sampled_from(((), (), ("left",), ("right",)))) if sheet is DIMMER else ()
+            devices.append(Device.model_validate(on(gang, sheet, 14, *load).model_dump() | {"broken": broken}))
     return box("90 in3", gangs, cables("14/2"), tuple(devices))
 
 

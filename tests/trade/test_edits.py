@@ -106,7 +106,7 @@ def test_a_refusal_names_the_field_and_what_was_expected(
     ("load", "said"),
     [
         ({"kind": "led", "each": "9 A"}, "expected W for LED, not A"),
-        ({"kind": "fan", "each": "1/6 hp"}, "“hp” is not a unit it takes"),
+        ({"kind": "fan", "each": "1/6 hp"}, "expected A or W for fan, not hp"),
         ({"kind": "led", "each": "0"}, "expected more than 0"),
         ({"kind": "led", "each": "9", "power_factor": "1.5"}, "expected a power factor above 0 and at most 1"),
         ({"kind": "led", "each": "9", "channel": "2"}, "controls nothing a load could hang on"),

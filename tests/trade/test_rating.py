@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 
 from nail_count.trade.model.answer import Answer, State
 from nail_count.trade.model.box import Device
+from nail_count.trade.model.job import Terms
 from nail_count.trade.model.measure import parse_number
 from nail_count.trade.model.sheet import Sheet
 from nail_count.trade.rules.rating import rating
@@ -30,7 +31,7 @@ def bulb(quantity: int, watts: str) -> dict[str, Any]:
 def asked(devices: tuple[Device, ...], gang: int, sheets: dict[str, Sheet] | None = None, voltage: int = 120) -> Answer:
     made = box("90 in3", 4, (), devices)
     device = next(device for device in devices if device.gang == gang)
-    return rating(made, device, 1, sheets or SHEETS, voltage)
+    return rating(made, device, 1, sheets or SHEETS, Terms(voltage=voltage))
 
 
 THREE = (on(1, DIMMER, None, led(9, "9.5")), on(2, DIMMER, None, led(9, "9.5")), on(3))
@@ -95,7 +96,7 @@ CASES: dict[str, tuple[Answer, str, str, State, str]] = {
         "0 W to spare: room for no more",
     ),
     "LED on a general switch, power factor assumed 0.9: 4 × 27 / (120 × 0.9)": (
-        asked((on(1, SWITCH, None, led(4, "27")),), 1),
+        asked((on(1, SWITCH, None, led(4, "27", actual=True)),), 1),
         "6",
         "1",
         State.HOLDS,
@@ -150,7 +151,7 @@ def test_a_minimum_that_amps_cannot_tell_is_open() -> None:
 def test_an_assumed_power_factor_is_said_and_a_given_one_is_not() -> None:
     for factor, said in (({}, True), ({"power_factor": "0.95"}, False)):
         remarks = asked((on(1, SWITCH, None, led(2, "9", name="assumed", **factor)),), 1).remarks
-        assert any("assumed power factor" in say(remark.text) for remark in remarks) is said
+        assert any("figures the job assumes" in say(remark.text) for remark in remarks) is said
 
 
 def test_a_sheet_can_forbid_mixing() -> None:

@@ -13,7 +13,7 @@ from ..trade.model.box import Box, Device
 from ..trade.model.enclosure import Enclosure
 from ..trade.model.sheet import Sheet
 from ..trade.model.wire import Cable, Gauge, Side
-from ..trade.rules.rating import sides_taken
+from ..trade.rules.places import sides_taken
 
 GANG = 46.04
 """From one gang to the next [mm]: 1 13/16 in; common practice."""

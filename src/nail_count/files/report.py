@@ -27,6 +27,7 @@ def check_data(job: Job, check: JobCheck) -> dict[str, Any]:
         "code": job.terms.code,
         "state": check.state.word,
         "boxes": [box_data(box) for box in check.boxes],
+        "circuits": [answer_data(circuit) for circuit in check.circuits],
         "caution": CAUTION,
     }
 
@@ -58,7 +59,12 @@ def answer_data(answer: Answer) -> dict[str, Any]:
         "lines": [_line_data(line) for line in answer.lines],
         "limit_lines": [_line_data(line) for line in answer.limit_lines],
         "remarks": [
-            {"text": say(remark.text), "state": remark.state.word, "rule": _rule_data(remark.rule)}
+            {
+                "text": say(remark.text),
+                "state": remark.state.word,
+                "rule": _rule_data(remark.rule),
+                "ways": list(remark.ways),
+            }
             for remark in answer.remarks
         ],
     }
@@ -92,6 +98,10 @@ def check_text(job: Job, check: JobCheck, width: int = 78, explain: bool = False
     lines = [job.name, "=" * min(len(job.name), width), ""]
     for box in check.boxes:
         lines += [*_box_text(box, explain), ""]
+    for circuit in check.circuits:
+        if circuit.lines or not circuit.state.passes:
+            lines += _answer_text(circuit, explain)
+    lines += [""] if check.circuits else []
     counts = [f"{sum(box.state == state for box in check.boxes)} {state.word}" for state in State]
     lines += [f"{len(check.boxes)} box{'' if len(check.boxes) == 1 else 'es'}: {', '.join(counts)}.", "", CAUTION]
     return "\n".join(lines)
@@ -101,14 +111,20 @@ def _box_text(check: BoxCheck, explain: bool) -> Iterator[str]:
     box = check.box
     yield f"[{_MARKS[check.state]}] {box.room}: {box.name} ({box.id})"
     for answer in check.answers:
-        yield f"  {answer.state.word.ljust(6)}{say(answer.title)}: {sum_up(answer)} · {say(answer.headline)}"
-        for line in answer.lines:
-            yield f"      {_line_text(line, answer.unit)}"
-            if explain and line.why:
-                yield f"        {say(line.why)}{_STANDINGS.get(line.rule.standing, '')}"
-        for remark in answer.remarks:
-            if remark.text != answer.headline:
-                yield f"      – {say(remark.text)} ({remark.rule.name})"
+        yield from _answer_text(answer, explain)
+
+
+def _answer_text(answer: Answer, explain: bool) -> Iterator[str]:
+    summed = f"{sum_up(answer)} · " if answer.about != "gates" else ""
+    yield f"  {answer.state.word.ljust(6)}{say(answer.title)}: {summed}{say(answer.headline)}"
+    for line in (*answer.lines, *(answer.limit_lines if explain else ())):
+        yield f"      {_line_text(line, answer.unit)}"
+        if explain and line.why:
+            yield f"        {say(line.why)}{_STANDINGS.get(line.rule.standing, '')}"
+    for remark in answer.remarks:
+        ways = f"; ways out: {', or '.join(remark.ways)}" if remark.ways else ""
+        if remark.text != answer.headline or ways:
+            yield f"      – {say(remark.text)}{ways} ({remark.rule.name})"
 
 
 def _line_text(line: Line, unit: str) -> str:

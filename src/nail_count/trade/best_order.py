@@ -3,16 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from fractions import Fraction
 
 from .fixes import weakest
 from .model.box import Box, Device
 from .model.job import Terms
 from .model.sheet import Sheet
-from .rules.rating import Position, rating_at
-
-_POSITIONS: tuple[Position, ...] = ("alone", "end", "middle")
+from .rules.heat import Warmth, solve, warmth
+from .rules.places import Place
+from .rules.rating import rating_at, total_at
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,16 +29,31 @@ class Order:
     """How many devices change places."""
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True)
 class _Item:
     """A device, or an empty gang."""
 
     device: Device | None
-    width: int
-    yoke: bool
-    """Whether it is somebody's neighbor."""
-    margins: tuple[Fraction, ...]
-    """By how many neighbors it has."""
+    sheet: Sheet | None
+    width: int = 1
+    margins: dict[Place, Fraction] = field(default_factory=dict)
+    """By where it stands, as far as reckoned."""
+
+    @property
+    def yoke(self) -> bool:
+        """Whether it is somebody's neighbor."""
+        return self.sheet is not None and not self.sheet.is_blank
+
+    def margin(self, place: Place, terms: Terms) -> Fraction:
+        """Of its weakest channel in a place: reckoned once for each, since a limit depends on nothing else."""
+        if place not in self.margins:
+            assert self.device is not None and self.sheet is not None
+            device, sheet = self.device, self.sheet
+            answers = [rating_at(place, device, n, sheet, terms) for n in range(1, len(sheet.channels) + 1)]
+            if sheet.total is not None and device.loads:
+                answers.append(total_at(place, device, sheet, terms))
+            self.margins[place] = weakest(answers)
+        return self.margins[place]
 
 
 def best_order(
@@ -46,8 +61,8 @@ def best_order(
 ) -> Order | None:
     """The order that leaves most margin on its weakest channel; None where none is better than the one there is.
 
-    Every order is gone through, eight gangs being 40,320 at most. A limit depends only on how many neighbors a device
-    has, so each device is reckoned three times in all.
+    Every order is gone through, eight gangs being 40,320 at most. Of two that leave as much, the one with fewer
+    moves is taken.
 
     Args:
         box: the box.
@@ -55,10 +70,13 @@ def best_order(
         terms: what the job is judged under.
         fixed: devices that stay where they are, by id.
     """
-    voltage = (terms or Terms()).voltage
-    items = list(_items(box, sheets, voltage))
+    terms = terms or Terms()
+    items = list(_items(box, sheets))
+    warm = None
+    if any(item.sheet is not None and item.sheet.ambient is not None for item in items):
+        warm = _Warm(box, warmth(box, sheets, terms), terms)
     places = [number for number, item in enumerate(items) if item.device is None or item.device.id not in fixed]
-    before = _margin(items)
+    before = _margin(items, warm, terms)
     best: tuple[Fraction, int] | None = None
     found: list[_Item] = []
     for order in _orders([items[number] for number in places]):
@@ -67,7 +85,7 @@ def best_order(
             laid[number] = item
         if fixed and not _stay(laid, fixed):
             continue
-        key = _margin(laid), -_moves(laid)
+        key = _margin(laid, warm, terms), -_moves(laid)
         if best is None or key > best:
             best, found = key, laid
     if best is None or best[0] <= before:
@@ -75,50 +93,79 @@ def best_order(
     return Order(_gangs(found), before, best[0], -best[1])
 
 
-def _items(box: Box, sheets: Mapping[str, Sheet], voltage: int) -> Iterator[_Item]:
+class _Warm:
+    """How warm each device gets in an order: rises add, so the network is solved once for each gang."""
+
+    def __init__(self, box: Box, now: Warmth, terms: Terms) -> None:
+        gangs = box.enclosure.gangs
+        warming, insulated = terms.assume.warming, bool(box.survey.insulated)
+        units = ([float(gang == at) for gang in range(gangs)] for at in range(gangs))
+        self._rise = [[float(rise) for rise in solve(unit, warming, insulated)] for unit in units]
+        ids = {device.id for device in box.devices}
+        self._heats = {id: heat for id, heat in now.heats.items() if id in ids}
+        self._room = now.room
+        self._modules = list(now.gangs)
+        for device in box.devices:
+            self._add(self._modules, device.id, device.gang, now.widths[device.id], -1)
+
+    def _add(self, rises: list[float], id: str, gang: int, width: int, times: float = 1) -> None:
+        for own in range(gang - 1, gang - 1 + width):
+            for at, rise in enumerate(self._rise[own]):
+                rises[at] += times * self._heats[id] / width * rise
+
+    def of(self, laid: Sequence[tuple[str, int, int]]) -> Warmth:
+        """The warmth of devices laid out so: id, leftmost gang, width of each."""
+        rises = list(self._modules)
+        for id, gang, width in laid:
+            self._add(rises, id, gang, width)
+        highest = {id: max(rises[gang - 1 : gang - 1 + width]) for id, gang, width in laid}
+        return Warmth(self._room, tuple(rises), self._heats, {}, highest)
+
+
+def _items(box: Box, sheets: Mapping[str, Sheet]) -> Iterator[_Item]:
     gang, by_gang = 1, {device.gang: device for device in box.devices}
     while gang <= box.enclosure.gangs:
         device = by_gang.get(gang)
-        if device is None:
-            yield _Item(None, 1, False, (Fraction(1),) * 3)
-            gang += 1
-            continue
-        sheet = sheets[device.sheet]
-        channels = range(1, len(sheet.channels) + 1)
-        margins = tuple(
-            weakest(rating_at(position, device, channel, sheet, voltage) for channel in channels)
-            for position in _POSITIONS
-        )
-        yield _Item(device, sheet.gangs, not sheet.is_blank, margins)
-        gang += sheet.gangs
+        sheet = sheets[device.sheet] if device else None
+        item = _Item(device, sheet, sheet.gangs if sheet else 1)
+        yield item
+        gang += item.width
 
 
 def _orders(items: list[_Item]) -> Iterator[list[_Item]]:
-    """Every order; two empty gangs, or two devices that are worth the same everywhere, are taken for one another."""
+    """Every order; two empty gangs are taken for one another."""
     if not items:
         yield []
         return
-    seen = set()
+    emptied = False
     for number, item in enumerate(items):
-        key = (item.width, item.yoke, item.margins, item.device and item.device.id)
         if item.device is None:
-            key = (1, False, (), None)
-        if key in seen:
-            continue
-        seen.add(key)
+            if emptied:
+                continue
+            emptied = True
         for rest in _orders(items[:number] + items[number + 1 :]):
             yield [item, *rest]
 
 
-def _margin(items: Sequence[_Item]) -> Fraction:
+def _margin(items: Sequence[_Item], warm: _Warm | None, terms: Terms) -> Fraction:
     """Of the weakest channel in this order."""
     least = Fraction(1)
+    gangs = _gangs(items)
+    here = None
+    if warm is not None:
+        here = warm.of([(i.device.id, gangs[i.device.id], i.width) for i in items if i.device is not None])
     for number, item in enumerate(items):
-        if item.device is None or not item.yoke:
+        device, sheet = item.device, item.sheet
+        if device is None or sheet is None or not item.yoke:
             continue
-        left = number > 0 and items[number - 1].yoke
-        right = number + 1 < len(items) and items[number + 1].yoke
-        least = min(least, item.margins[left + right])
+        first, last = number, number
+        while first > 0 and items[first - 1].yoke:
+            first -= 1
+        while last + 1 < len(items) and items[last + 1].yoke:
+            last += 1
+        sides = (first < number or "left" in device.broken) + (last > number or "right" in device.broken)
+        ambient = here.ambient(device.id) if here is not None and sheet.ambient is not None else None
+        least = min(least, item.margin(Place(sides, last - first + 1, ambient, bool(device.broken)), terms))
     return least
 
 

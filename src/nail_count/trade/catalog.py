@@ -7,9 +7,10 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from .model.answer import Rule
+from .model.assume import ASSUME
 from .model.trade_size import TRADE_SIZES
 from .model.wire import Gauge
-from .rules import bulk, capacity, csa, depth, draw, rating
+from .rules import bulk, capacity, csa, depth, limits, rating
 from .rules.nec_editions import ALLOWANCES, EDITIONS
 from .speak import figure
 
@@ -77,9 +78,11 @@ def figures() -> tuple[tuple[str, tuple[Figure, ...]], ...]:
         (
             "Loads",
             (
-                Figure("Power factor of an LED lamp that states none", figure(draw.LED_POWER_FACTOR), rating.PRACTICE),
-                Figure("The same below 5 W", figure(draw.SMALL_LED_POWER_FACTOR), rating.PRACTICE),
-                Figure("Tight above this share of a limit", f"{figure(rating.TIGHT_ABOVE * 100)}%", rating.PRACTICE),
+                Figure(
+                    "Power factor of an LED lamp that states none", figure(ASSUME.led_power_factor), limits.PRACTICE
+                ),
+                Figure("The same below 5 W", figure(ASSUME.small_led_power_factor), limits.PRACTICE),
+                Figure("Tight above this share of a limit", f"{figure(rating.TIGHT_ABOVE * 100)}%", limits.PRACTICE),
             ),
         ),
     )

@@ -50,7 +50,8 @@ def _volts(value: object) -> object:
     return _nothing_is_none(value.strip().rstrip("vV").strip()) if isinstance(value, str) else value
 
 
-def _now() -> datetime:
+def now() -> datetime:
+    """The present, to the second, in UTC."""
     return datetime.now(UTC).replace(microsecond=0, tzinfo=None)
 
 
@@ -61,6 +62,8 @@ class AddCable(Thing):
     insulated: Annotated[int, Field(ge=0, le=20)]
     grounds: Annotated[int, Field(ge=0, le=6)] = 1
     ground_gauge: Annotated[GaugeField | None, Maybe] = None
+    metal: Literal["copper", "aluminum"] = "copper"
+    class2: bool = False
     isolated: bool = False
     canopy: bool = False
     space: Annotated[int, Field(ge=1, le=5)] = 1
@@ -99,11 +102,14 @@ class RemoveDevice(Thing):
 
 
 class ConnectDevice(Thing):
-    """Says which is the largest conductor connected to a device, and what it is called."""
+    """What is connected to a device, what it is called, and how it came."""
 
     device: str
     name: Annotated[str, Field(max_length=60)] = ""
     gauge: Annotated[GaugeField | None, Maybe] = None
+    circuit: Annotated[str | None, Maybe] = None
+    broken: Annotated[tuple[Literal["left", "right"], ...], BeforeValidator(_listed)] = ()
+    lamp_setting: Annotated[LoadKind | None, Maybe] = None
 
 
 class SwapGangs(Thing):
@@ -117,24 +123,6 @@ class ArrangeGangs(Thing):
     """All devices in a new order: each with its leftmost gang, as d1:2, d2:1."""
 
     order: Annotated[tuple[str, ...], BeforeValidator(_listed)]
-
-
-class AddLoad(Thing):
-    """Lamps or a fan go onto a device."""
-
-    device: str
-    kind: LoadKind
-    each: str
-    quantity: Annotated[int, Field(ge=1, le=500)] = 1
-    power_factor: Annotated[Number | None, Maybe] = None
-    channel: Annotated[int, Field(ge=1, le=8)] = 1
-    name: Annotated[str, Field(max_length=60)] = ""
-
-
-class RemoveLoad(Thing):
-    """Lamps or a fan come off."""
-
-    load: str
 
 
 class SetVolume(Thing):
@@ -176,6 +164,13 @@ class SetHoles(Thing):
 
     holes: Annotated[Holes | None, Maybe] = None
     plaster: Annotated[Plaster | None, Maybe] = None
+
+
+class SetFound(Thing):
+    """Whether a neutral is in the box, and whether the wall is filled with insulation."""
+
+    neutral: Annotated[bool | None, Maybe] = None
+    insulated: Annotated[bool | None, Maybe] = None
 
 
 class AddRing(Thing):
@@ -222,6 +217,17 @@ class AddModule(Thing):
     space: Annotated[int, Field(ge=1, le=5)] = 1
 
 
+class ConnectModule(Thing):
+    """What a module is called, where it lies, and what switches it."""
+
+    module: str
+    name: Annotated[str, Field(max_length=60)] = ""
+    gauge: Annotated[GaugeField | None, Maybe] = None
+    gang: Annotated[Annotated[int, Field(ge=1)] | None, Maybe] = None
+    circuit: Annotated[str | None, Maybe] = None
+    control: Annotated[Literal["wired", "battery only"] | None, Maybe] = None
+
+
 class TakeOut(Thing):
     """Something of the contents comes out: connectors, a terminal block, a module, a barrier, counted from 1."""
 
@@ -249,7 +255,7 @@ class TickDead(Thing):
 
     stage: Stage
     tick: Tick
-    at: datetime = Field(default_factory=_now)
+    at: datetime = Field(default_factory=now)
 
 
 class ClearDead(Thing):
@@ -263,7 +269,7 @@ class AddPhoto(Thing):
 
     photo: str
     caption: Annotated[str, Field(max_length=80)] = ""
-    at: datetime = Field(default_factory=_now)
+    at: datetime = Field(default_factory=now)
 
 
 class RemovePhoto(Thing):
@@ -318,7 +324,7 @@ class TakeReading(Thing):
     volts: Annotated[Number | None, BeforeValidator(_volts)] = None
     yes: Annotated[bool | None, Maybe] = None
     electronic: bool = False
-    at: datetime = Field(default_factory=_now)
+    at: datetime = Field(default_factory=now)
 
 
 class DropReading(Thing):

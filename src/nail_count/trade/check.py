@@ -2,18 +2,22 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
 from .model.answer import Answer, State, worst
 from .model.box import Box
+from .model.circuit import in_order
 from .model.job import Job, Terms, by_id
 from .model.sheet import Sheet
 from .rules.bulk import bulk
+from .rules.circuit import circuit_load
 from .rules.csa import csa_fill
 from .rules.depth import BY_DEPTH, depth
+from .rules.gates import gates
 from .rules.nec import fill_of
-from .rules.rating import positions, rating_at
+from .rules.places import places
+from .rules.rating import rating_at, total_at
 from .rules.spaces import Space, spaces
 
 
@@ -29,6 +33,8 @@ class BoxCheck:
     depth: Answer | None
     """None while the inside depth is not known."""
     ratings: tuple[Answer, ...]
+    gates: Answer | None = None
+    """What forbids a choice whatever the sums are; None where nothing does."""
 
     @property
     def fill(self) -> Answer:
@@ -37,8 +43,14 @@ class BoxCheck:
 
     @property
     def answers(self) -> tuple[Answer, ...]:
-        """Volume first, then depth and bulk, then each channel from left to right."""
-        return (*self.fills, *((self.depth,) if self.depth else ()), self.bulk, *self.ratings)
+        """Volume first, then depth and bulk, then each channel from left to right, then what forbids a choice."""
+        return (
+            *self.fills,
+            *((self.depth,) if self.depth else ()),
+            self.bulk,
+            *self.ratings,
+            *((self.gates,) if self.gates else ()),
+        )
 
     @property
     def state(self) -> State:
@@ -56,11 +68,12 @@ class JobCheck:
     """All boxes of a job."""
 
     boxes: tuple[BoxCheck, ...]
+    circuits: tuple[Answer, ...] = ()
 
     @property
     def state(self) -> State:
         """Fails where anything fails, else open where anything is open, else a pass."""
-        return worst(box.state for box in self.boxes)
+        return worst((*(box.state for box in self.boxes), *(circuit.state for circuit in self.circuits)))
 
 
 def check_box(box: Box, sheets: Mapping[str, Sheet], terms: Terms | None = None) -> BoxCheck:
@@ -75,14 +88,22 @@ def check_box(box: Box, sheets: Mapping[str, Sheet], terms: Terms | None = None)
         KeyError: a device names a sheet that is not given.
     """
     terms = terms or Terms()
-    position = positions(box, sheets)
-    ratings = tuple(
-        rating_at(position[device.id], device, channel, sheets[device.sheet], terms.voltage)
-        for device in sorted(box.devices, key=lambda device: device.gang)
-        for channel in range(1, len(sheets[device.sheet].channels) + 1)
-    )
+    ratings = tuple(_ratings(box, sheets, terms))
     fills = () if terms.code in BY_DEPTH else tuple(_fill(space, sheets, terms) for space in spaces(box, sheets))
-    return BoxCheck(box, fills, bulk(box, sheets, terms.code), depth(box, sheets, terms.code), ratings)
+    return BoxCheck(
+        box, fills, bulk(box, sheets, terms.code), depth(box, sheets, terms.code), ratings, gates(box, sheets, terms)
+    )
+
+
+def _ratings(box: Box, sheets: Mapping[str, Sheet], terms: Terms) -> Iterator[Answer]:
+    """Every channel, and the total of several where the sheet states one."""
+    place = places(box, sheets, terms)
+    for carrier in box.carriers:
+        sheet = sheets[carrier.sheet]
+        for channel in range(1, len(sheet.channels) + 1):
+            yield rating_at(place[carrier.id], carrier, channel, sheet, terms)
+        if sheet.total is not None and carrier.loads:
+            yield total_at(place[carrier.id], carrier, sheet, terms)
 
 
 def _fill(space: Space, sheets: Mapping[str, Sheet], terms: Terms) -> Answer:
@@ -92,6 +113,22 @@ def _fill(space: Space, sheets: Mapping[str, Sheet], terms: Terms) -> Answer:
 
 
 def check_job(job: Job) -> JobCheck:
-    """Every box of the job, in the job's order."""
+    """Every box of the job, in the job's order, and every circuit."""
     sheets = by_id(job.sheets)
-    return JobCheck(tuple(check_box(box, sheets, job.terms) for box in job.boxes))
+    return JobCheck(tuple(check_box(box, sheets, job.terms) for box in job.boxes), check_circuits(job))
+
+
+def check_circuits(job: Job) -> tuple[Answer, ...]:
+    """What hangs on every circuit, in the order of the panel."""
+    sheets, known = by_id(job.sheets), {circuit.id: circuit for circuit in job.circuits}
+    partner = {circuit.neutral_with: circuit.id for circuit in job.circuits if circuit.neutral_with}
+    return tuple(
+        circuit_load(
+            circuit,
+            job.boxes,
+            sheets,
+            job.terms,
+            known.get(circuit.neutral_with or partner.get(circuit.id, "")),
+        )
+        for circuit in in_order(job.circuits)
+    )

@@ -19,9 +19,11 @@ from .model.job import Terms
 from .model.load import Load
 from .model.sheet import Sheet
 from .model.wish import Wish
-from .rules.rating import Position, positions, rating_at
+from .rules.places import Place, places
+from .rules.rating import rating_at
 from .speak import say
 
+_ALONE = Place()
 Way = Literal["stay", "in the gang", "at the fixture", "new cable", "remote"]
 
 
@@ -131,9 +133,11 @@ def _stay(at: Situation) -> Option:
 
 def _gang(at: Situation, sheet: Sheet) -> Option:
     """A device in the gang in place of what is there."""
-    where = _position(at, sheet)
+    where = _place(at, sheet)
     reasons = [*_wanted(at, sheet), *_neutral(at, sheet), *_loads(at, sheet, where)]
     reasons += [*_places(at, sheet), *_radio(at, sheet)]
+    if sheet.class2:
+        reasons.append(Reason("it dims by a pair of class 2 wires, which must lie to the lamps already", -20))
     if at.wish.stays in ("the plate", "both"):
         reasons.append(Reason("the plate and its switch must stay as they are", 0, rules_out=True))
     reasons += _fits(at, sheet)
@@ -163,7 +167,7 @@ def _new_cable(at: Situation, sheet: Sheet) -> Option:
     """A neutral brought to the box, for what needs one."""
     reasons = [
         *_wanted(at, sheet),
-        *_loads(at, sheet, _position(at, sheet)),
+        *_loads(at, sheet, _place(at, sheet)),
         *_places(at, sheet),
         *_radio(at, sheet),
         Reason("a new cable with a neutral has to be fished: an opened wall, or a day's luck", -38),
@@ -217,6 +221,15 @@ def _neutral(at: Situation, sheet: Sheet) -> Iterator[Reason]:
             yield Reason("it needs a neutral; whether one is in the box is open", -20)
         else:
             yield Reason("the neutral it needs is in the box", 8)
+    elif sheet.neutral == "uses the ground":
+        listed = "replaces a switch without a neutral" in sheet.listed
+        if at.neutral or not listed:
+            text = (
+                "a neutral is in the box: it may not use the ground" if at.neutral else "not listed to use the ground"
+            )
+            yield Reason(f"{text} (NEC 404.22, from memory)", 0, rules_out=True)
+        else:
+            yield Reason("it uses the ground for want of a neutral: five at most on a circuit (NEC 404.22)", -10)
     elif sheet.neutral == "not needed" and sheet.radio:
         if at.neutral is False:
             yield Reason("it is made to work without a neutral", 16)
@@ -226,16 +239,16 @@ def _neutral(at: Situation, sheet: Sheet) -> Iterator[Reason]:
         yield Reason("its sheet does not say whether it needs a neutral", -15)
 
 
-def _position(at: Situation, sheet: Sheet) -> Position:
+def _place(at: Situation, sheet: Sheet) -> Place:
     """Where it would stand among its neighbors."""
     try:
         after = put_device(at.box, PutDevice(gang=at.gang, sheet=sheet.id), at.sheets).box
     except Refused:
-        return "alone"
-    return positions(after, at.sheets)[after.devices[-1].id]
+        return Place()
+    return places(after, at.sheets, at.terms)[after.devices[-1].id]
 
 
-def _loads(at: Situation, sheet: Sheet, where: Position = "alone") -> Iterator[Reason]:
+def _loads(at: Situation, sheet: Sheet, where: Place = _ALONE) -> Iterator[Reason]:
     """What hangs on it against what it may carry where it would stand."""
     if not at.wish.loads:
         yield Reason("what hangs on it was not asked", -4)
@@ -246,7 +259,7 @@ def _loads(at: Situation, sheet: Sheet, where: Position = "alone") -> Iterator[R
     loads = tuple(load.model_copy(update={"channel": _channel(sheet, load)}) for load in at.wish.loads)
     device = Device(id="new", gang=1, sheet=sheet.id, loads=loads)
     for channel in sorted({load.channel for load in loads}):
-        answer = rating_at(where, device, channel, sheet, at.terms.voltage)
+        answer = rating_at(where, device, channel, sheet, at.terms)
         text = say(answer.headline)
         if answer.state is State.FAILS:
             low = any("minimum load" in say(remark.text) for remark in answer.remarks if remark.state is State.FAILS)
@@ -262,11 +275,7 @@ def _loads(at: Situation, sheet: Sheet, where: Position = "alone") -> Iterator[R
 
 def _channel(sheet: Sheet, load: Load) -> int:
     """The first channel that lists a load of this kind."""
-    for number, channel in enumerate(sheet.channels, 1):
-        listed = load.kind in channel.ratings or ("lighting" in channel.ratings and load.kind != "fan")
-        if listed:
-            return number
-    return 1
+    return next((number for number, outlet in enumerate(sheet.channels, 1) if outlet.rated_by(load)), 1)
 
 
 def _places(at: Situation, sheet: Sheet) -> Iterator[Reason]:

@@ -11,7 +11,8 @@ from dataclasses import dataclass
 from typing import Any
 
 from . import changes as say
-from .acts import cables, conductors, contents, devices, enclosure, survey, wishes
+from . import load_changes as hang
+from .acts import cables, conductors, contents, devices, enclosure, loads, survey, wishes
 from .acts.common import Edit, Sheets
 from .acts.enclosure import copy_box, start_box
 from .model.box import Box
@@ -37,8 +38,12 @@ EDITS: dict[str, Kind] = {
     "connect-device": Kind(say.ConnectDevice, devices.connect_device),
     "swap-gangs": Kind(say.SwapGangs, devices.swap_gangs),
     "arrange-gangs": Kind(say.ArrangeGangs, devices.arrange_gangs),
-    "add-load": Kind(say.AddLoad, devices.add_load),
-    "remove-load": Kind(say.RemoveLoad, devices.remove_load),
+    "add-load": Kind(hang.AddLoad, loads.add_load),
+    "change-load": Kind(hang.ChangeLoad, loads.change_load),
+    "draws-that": Kind(hang.DrawsThat, loads.draws_that),
+    "measure-load": Kind(hang.MeasureLoad, loads.measure_load),
+    "read-relay": Kind(hang.ReadRelay, loads.read_relay),
+    "remove-load": Kind(hang.RemoveLoad, loads.remove_load),
     "set-volume": Kind(say.SetVolume, enclosure.set_volume),
     "set-material": Kind(say.SetMaterial, enclosure.set_material),
     "set-clamps": Kind(say.SetClamps, enclosure.set_clamps),
@@ -50,6 +55,7 @@ EDITS: dict[str, Kind] = {
     "add-connectors": Kind(say.AddConnectors, contents.add_connectors),
     "add-terminal-block": Kind(say.AddTerminalBlock, contents.add_terminal_block),
     "add-module": Kind(say.AddModule, contents.add_module),
+    "connect-module": Kind(say.ConnectModule, contents.connect_module),
     "add-barrier": Kind(say.AddBarrier, contents.add_barrier),
     "take-out": Kind(say.TakeOut, contents.take_out),
     "rename": Kind(say.Rename, enclosure.rename),
@@ -59,6 +65,7 @@ EDITS: dict[str, Kind] = {
     "remove-photo": Kind(say.RemovePhoto, survey.remove_photo),
     "set-setback": Kind(say.SetSetback, survey.set_setback),
     "set-holes": Kind(say.SetHoles, survey.set_holes),
+    "set-found": Kind(say.SetFound, survey.set_found),
     "look": Kind(say.Look, survey.look),
     "try-breaker": Kind(say.TryBreaker, survey.try_breaker),
     "search-again": Kind(say.SearchAgain, survey.search_again),

@@ -16,7 +16,8 @@ from .model.complaint import Refused
 from .model.enclosure import Enclosure
 from .model.job import Terms, by_id
 from .model.sheet import Sheet
-from .rules.rating import Position, positions, rating_at
+from .rules.places import Place, places
+from .rules.rating import rating_at
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,29 +51,29 @@ def fixes(check: BoxCheck, sheets: Mapping[str, Sheet], terms: Terms | None = No
         return (Fix(("a box of ", Amount(needed.total, needed.unit), " or more")),)
     if loads_fail and not volume_fails:
         used = tuple({device.sheet: sheets[device.sheet] for device in check.box.devices}.values())
-        return _best_swaps(check.box.devices, check.box.enclosure.gangs, used, (terms or Terms()).voltage)
+        return _best_swaps(check.box.devices, check.box.enclosure.gangs, used, terms or Terms())
     return ()
 
 
 @lru_cache(maxsize=512)
-def _best_swaps(devices: tuple[Device, ...], gangs: int, used: tuple[Sheet, ...], voltage: int) -> tuple[Fix, ...]:
+def _best_swaps(devices: tuple[Device, ...], gangs: int, used: tuple[Sheet, ...], terms: Terms) -> tuple[Fix, ...]:
     """The best exchanges of two gangs; they depend on nothing else of the box, so most acts find them known."""
     box = Box(id="any", name="any", room="any", enclosure=Enclosure(gangs=gangs), devices=devices)
-    found = sorted(_swaps(box, by_id(used), voltage), key=lambda pair: -pair[0])
+    found = sorted(_swaps(box, by_id(used), terms), key=lambda pair: -pair[0])
     return tuple(fix for _, fix in found[:3])
 
 
-def _swaps(box: Box, sheets: Mapping[str, Sheet], voltage: int) -> Iterator[tuple[Fraction, Fix]]:
+def _swaps(box: Box, sheets: Mapping[str, Sheet], terms: Terms) -> Iterator[tuple[Fraction, Fix]]:
     """Exchanges of two gangs after which nothing fails, each with the margin of its weakest channel."""
-    reckoned: dict[tuple[str, Position], list[Answer]] = {}
+    reckoned: dict[tuple[str, Place], list[Answer]] = {}
 
-    def channels(device: Device, position: Position) -> list[Answer]:
-        """A limit depends only on the neighbors, so each device is reckoned once for each position."""
-        if (device.id, position) not in reckoned:
+    def channels(device: Device, place: Place) -> list[Answer]:
+        """A limit depends only on the place, so each device is reckoned once for each."""
+        if (device.id, place) not in reckoned:
             sheet = sheets[device.sheet]
             numbers = range(1, len(sheet.channels) + 1)
-            reckoned[device.id, position] = [rating_at(position, device, n, sheet, voltage) for n in numbers]
-        return reckoned[device.id, position]
+            reckoned[device.id, place] = [rating_at(place, device, n, sheet, terms) for n in numbers]
+        return reckoned[device.id, place]
 
     for one, other in combinations(range(1, box.enclosure.gangs + 1), 2):
         said = {"one": one, "other": other}
@@ -80,7 +81,7 @@ def _swaps(box: Box, sheets: Mapping[str, Sheet], voltage: int) -> Iterator[tupl
             after = swapped(box, one, other, sheets)
         except Refused:
             continue
-        place = positions(after, sheets)
+        place = places(after, sheets, terms)
         ratings = [answer for device in after.devices for answer in channels(device, place[device.id])]
         if worst(answer.state for answer in ratings) is not State.FAILS:
             margin = weakest(ratings)

@@ -16,7 +16,7 @@ from pydantic import ValidationError
 
 from .edits import Edit, Sheets, make_edit
 from .line_words import CABLE_WORDS, DEVICE_WORDS, HEAD_WORDS, sheet_words
-from .load_words import KIND_OF_WORD, LOAD
+from .load_words import KIND_OF_UNIT, KIND_OF_WORD, LOAD
 from .model.box import Box, Device
 from .model.complaint import Refused, complaints_of
 from .model.enclosure import Enclosure
@@ -301,7 +301,8 @@ class _Reader:
             after = self.tokens[self.at + 1][0].lower() if self.at + 1 < len(self.tokens) else ""
             kind = KIND_OF_WORD.get(after)
             tokens += kind is not None
-            kind = kind or ("fan" if load[2].upper().endswith("A") or self._is_fan(device.sheet) else "led")
+            meant = KIND_OF_UNIT[Power.parse(load[2]).unit]
+            kind = kind or ("fan" if meant == "led" and self._is_fan(device.sheet) else meant)
             factor = re.fullmatch(r"pf ?(\S+)", " ".join(t for t, _ in self.tokens[self.at + tokens :][:2]), re.I)
             said = {"device": device.id, "kind": kind, "quantity": load[1] or 1, "each": str(Power.parse(load[2]))}
             if factor:

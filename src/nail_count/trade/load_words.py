@@ -8,21 +8,34 @@ from collections.abc import Iterable
 from pydantic import ValidationError
 
 from .model.complaint import Refused, complaints_of
-from .model.load import Load
+from .model.load import Load, LoadKind
 from .model.measure import Power, write_number
 
-LOAD = re.compile(r"(?:(\d{1,3})\s*[x×])?((?:\d+(?:\.\d+)?|\.\d+)(?:W|A|VA))", re.IGNORECASE)
+LOAD = re.compile(r"(?:(\d{1,3})\s*[x×])?((?:\d+/\d+|\d+(?:\.\d+)?|\.\d+)(?:W|A|VA|hp))", re.IGNORECASE)
 """How many, and what each draws."""
-KIND_OF_WORD = {
+KIND_OF_WORD: dict[str, LoadKind] = {
     "led": "led",
     "incandescent": "incandescent",
     "bulb": "incandescent",
     "bulbs": "incandescent",
+    "halogen": "incandescent",
+    "cfl": "cfl",
+    "fluorescent": "fluorescent",
+    "tube": "fluorescent",
+    "tubes": "fluorescent",
+    "mlv": "mlv",
+    "elv": "elv",
     "fan": "fan",
+    "motor": "motor",
+    "heater": "heater",
+    "receptacle": "receptacle",
+    "outlet": "receptacle",
 }
 """The kind of load a word means."""
+KIND_OF_UNIT: dict[str, LoadKind] = {"W": "led", "A": "fan", "hp": "motor", "VA": "mlv"}
+"""The kind meant where no word says it."""
 _ONE = re.compile(
-    rf"(?:(\d{{1,3}})\s*[x×]\s*)?([\d.]+\s*[a-z]+)(?:\s+({'|'.join(KIND_OF_WORD)}))?(?:\s+pf\s*(\S+))?"
+    rf"(?:(\d{{1,3}})\s*[x×]\s*)?([\d./]+\s*[a-z]+)(?:\s+({'|'.join(KIND_OF_WORD)}))?(?:\s+pf\s*(\S+))?"
     r'(?:\s*["“]([^"”]*)["”])?',
     re.IGNORECASE,
 )
@@ -45,7 +58,7 @@ def read_loads(text: str) -> tuple[Load, ...]:
         quantity, each, kind, factor, name = found.groups()
         try:
             power = Power.parse(each)
-            known = KIND_OF_WORD[kind.lower()] if kind else "fan" if power.unit == "A" else "led"
+            known = KIND_OF_WORD[kind.lower()] if kind else KIND_OF_UNIT[power.unit]
             said = {"kind": known, "quantity": quantity or 1, "each": power, "power_factor": factor, "name": name or ""}
             loads.append(Load.model_validate({"id": f"l{number}", **said}))
         except ValidationError as wrong:

@@ -17,11 +17,12 @@ from ..trade.differences import differences
 from ..trade.fixes import Fix, fixes
 from ..trade.model.answer import Answer, State
 from ..trade.model.box import Box, Device
+from ..trade.model.job import Terms
 from ..trade.model.sheet import Sheet
 from ..trade.model.wire import Gauge, largest, smallest
 from ..trade.rules.csa import CSA_ALLOWANCES
 from ..trade.rules.nec_editions import ALLOWANCES
-from ..trade.rules.rating import positions
+from ..trade.rules.places import places
 from ..trade.speak import say
 from ..trade.written_line import write_line
 from .refusal import NO_REFUSAL, Refusal
@@ -210,7 +211,7 @@ def bench_view(kept: KeptBox, refusal: Refusal = NO_REFUSAL, notice: str = "") -
     )
     present = tuple(sorted(set(gauges), reverse=True))
     ways_out = fixes(check, sheets, kept.job.head.terms)
-    slots, tried = _slots(check, sheets, kept.job.head.terms.voltage), _tried(kept)
+    slots, tried = _slots(check, sheets, kept.job.head.terms), _tried(kept)
     others = tuple((answer, rail(answer)) for answer in check.fills if answer is not check.fill)
     return BenchView(
         kept,
@@ -245,16 +246,16 @@ def _room(gauge: Gauge, fill: Answer, allowance: Fraction) -> Room:
     return Room(gauge, int(spare // allowance))
 
 
-def _slots(check: BoxCheck, sheets: Mapping[str, Sheet], voltage: int) -> tuple[Slot, ...]:
+def _slots(check: BoxCheck, sheets: Mapping[str, Sheet], terms: Terms) -> tuple[Slot, ...]:
     """The gangs from the left; the gangs a wide device covers are one."""
     box, slots, gang = check.box, [], 1
-    place = positions(box, sheets)
+    place = places(box, sheets, terms)
     while gang <= box.enclosure.gangs:
         device = next((device for device in box.devices if device.gang == gang), None)
         sheet = sheets[device.sheet] if device else None
         answers = [a for a in check.ratings if device and a.subject.split("/")[0] == device.id]
         width = sheet.gangs if sheet else 1
-        key = (gang, device, sheet, place[device.id], voltage) if device else (gang,)
+        key = (gang, device, sheet, place[device.id], terms) if device else (gang,)
         slots.append(Slot(gang, width, device, sheet, tuple((answer, bar(answer)) for answer in answers), key))
         gang += width
     return tuple(slots)

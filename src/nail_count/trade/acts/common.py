@@ -10,7 +10,7 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from ..model.box import Box, Device
+from ..model.box import Box, Carrier, Device
 from ..model.complaint import Refused, complaints_of
 from ..model.enclosure import Enclosure
 from ..model.sheet import Sheet
@@ -70,6 +70,29 @@ def device_of(box: Box, id: str) -> Device:
     return device
 
 
+def on_circuit(box: Box, circuit: str | None) -> None:
+    """Refuses a circuit that does not feed the box."""
+    if circuit is not None and circuit not in box.circuits:
+        known = " or ".join(box.circuits) or "none: say first what feeds the box"
+        raise Refused(f"expected one of the circuits that feed this box: {known}", "circuit")
+
+
+def carrier_of(box: Box, id: str) -> Carrier:
+    """The device or module with this id. Raises [Refused][nail_count.trade.model.complaint.Refused] where none has."""
+    carrier = box.carrier(id)
+    if carrier is None:
+        raise Refused("expected a device or module that is in this box", "device")
+    return carrier
+
+
+def replace_carrier(box: Box, new: Carrier) -> Box:
+    """The box with this device or module in place of the one with its id."""
+    if isinstance(new, Device):
+        return replace_device(box, new)
+    changed: Box = with_(box, modules=tuple(new if module.id == new.id else module for module in box.modules))
+    return changed
+
+
 def width_of(device: Device, sheets: Sheets) -> int:
     """How many gangs a device takes."""
     return sheets[device.sheet].gangs
@@ -85,7 +108,7 @@ def in_gang(box: Box, gang: int, sheets: Sheets) -> Device | None:
     return next((device for device in box.devices if gang in gangs_of(device, sheets)), None)
 
 
-def called(device: Device, sheets: Sheets) -> str:
+def called(device: Carrier, sheets: Sheets) -> str:
     """What a device is called in a sentence: its sheet, and its name where it has one."""
     name = sheets[device.sheet].name
     return f"{name} “{device.name}”" if device.name else name

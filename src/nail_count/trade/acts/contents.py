@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from typing import Any
 
-from ..changes import AddBarrier, AddConnectors, AddModule, AddTerminalBlock, SetFittings, TakeOut
+from ..changes import AddBarrier, AddConnectors, AddModule, AddTerminalBlock, ConnectModule, SetFittings, TakeOut
 from ..model.box import Box, Connectors, Module, TerminalBlock
 from ..model.complaint import Refused
 from ..model.enclosure import Barrier, Fitting
 from ..model.job import misfit
-from .common import Edit, Sheets, changed_enclosure, next_id, with_
+from .common import Edit, Sheets, called, changed_enclosure, next_id, on_circuit, replace_carrier, with_
 
 
 def set_fittings(box: Box, what: SetFittings, sheets: Sheets) -> Edit:
@@ -45,6 +45,21 @@ def add_module(box: Box, what: AddModule, sheets: Sheets) -> Edit:
         raise Refused("expected at most 8 modules in a box", "sheet")
     module = Module(id=next_id("m", {one.id for one in box.modules}), **what.model_dump())
     return _fitting(box, f"{sheet.name} loose in the box", sheets, modules=(*box.modules, module))
+
+
+def connect_module(box: Box, what: ConnectModule, sheets: Sheets) -> Edit:
+    """The module with its name, where it lies, what feeds and what switches it; what is not said stays."""
+    module = next((one for one in box.modules if one.id == what.module), None)
+    if module is None:
+        raise Refused("expected a module that is in this box", "module")
+    if what.gang is not None and what.gang > box.enclosure.gangs:
+        raise Refused(f"expected a gang from 1 to {box.enclosure.gangs}, not {what.gang}", "gang")
+    on_circuit(box, what.circuit)
+    new: Module = with_(module, **what.model_dump(include=what.model_fields_set - {"module"}))
+    words = [f"behind gang {new.gang}"] if new.gang else []
+    words += [f"fed by circuit {new.circuit}"] if new.circuit else []
+    words += [f"switched by {new.control}"] if new.control else []
+    return Edit(replace_carrier(box, new), ", ".join([called(new, sheets), *words]))
 
 
 def add_barrier(box: Box, what: AddBarrier, sheets: Sheets) -> Edit:

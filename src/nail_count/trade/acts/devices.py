@@ -1,17 +1,26 @@
-"""Devices go in, come out and change places; lamps and fans hang on them."""
+"""Devices go in, come out and change places."""
 
 from __future__ import annotations
 
-from pydantic import ValidationError
-
-from ..changes import AddLoad, ArrangeGangs, ConnectDevice, PutDevice, RemoveDevice, RemoveLoad, SwapGangs
+from ..changes import ArrangeGangs, ConnectDevice, PutDevice, RemoveDevice, SwapGangs
 from ..model.box import Box, Device
-from ..model.complaint import Refused, complaints_of
+from ..model.complaint import Refused
 from ..model.job import misfit
-from ..model.load import KIND_WORDS, Load
-from ..model.measure import Power
+from ..model.load import KIND_WORDS
 from ..model.sheet import Sheet
-from .common import Edit, Sheets, called, device_of, gangs_of, in_gang, next_id, replace_device, width_of, with_
+from .common import (
+    Edit,
+    Sheets,
+    called,
+    device_of,
+    gangs_of,
+    in_gang,
+    next_id,
+    on_circuit,
+    replace_device,
+    width_of,
+    with_,
+)
 
 
 def put_device(box: Box, what: PutDevice, sheets: Sheets) -> Edit:
@@ -42,11 +51,22 @@ def remove_device(box: Box, what: RemoveDevice, sheets: Sheets) -> Edit:
 
 
 def connect_device(box: Box, what: ConnectDevice, sheets: Sheets) -> Edit:
-    """The device with its name and the largest conductor connected to it."""
+    """The device with its name, what is connected to it and how it came; what is not said stays."""
     device = device_of(box, what.device)
-    new = with_(device, name=what.name, gauge=what.gauge)
-    on_it = f"{what.gauge} AWG on it" if what.gauge else "largest conductor not said"
-    return Edit(replace_device(box, new), f"Gang {device.gang}: {called(new, sheets)}, {on_it}")
+    on_circuit(box, what.circuit)
+    new = with_(device, **what.model_dump(include=what.model_fields_set - {"device"}))
+    return Edit(replace_device(box, new), f"Gang {device.gang}: {called(new, sheets)}{', '.join(['', *_said(new)])}")
+
+
+def _said(device: Device) -> list[str]:
+    words = [f"{device.gauge} AWG on it" if device.gauge else "largest conductor not said"]
+    if device.circuit:
+        words.append(f"fed by circuit {device.circuit}")
+    if device.broken:
+        words.append(f"reused, broken off {' and '.join(device.broken)}")
+    if device.lamp_setting:
+        words.append(f"set to {KIND_WORDS[device.lamp_setting]}")
+    return words
 
 
 def swap_gangs(box: Box, what: SwapGangs, sheets: Sheets) -> Edit:
@@ -91,39 +111,6 @@ def swapped(box: Box, gang_one: int, gang_other: int, sheets: Sheets) -> Box:
     if wrong := misfit(new, sheets):
         raise Refused(f"these two cannot change places: {wrong}", "other")
     return new
-
-
-def add_load(box: Box, what: AddLoad, sheets: Sheets) -> Edit:
-    """Lamps or a fan on one channel of a device."""
-    device = device_of(box, what.device)
-    sheet = sheets[device.sheet]
-    if what.channel > len(sheet.channels):
-        raise Refused(f"{sheet.name} controls nothing a load could hang on", "channel")
-    try:
-        each = Power.parse(what.each, "A" if what.kind == "fan" else "W")
-    except ValueError as wrong:
-        raise Refused(str(wrong), "each") from wrong
-    taken = {load.id for other in box.devices for load in other.loads}
-    said = what.model_dump(exclude={"device", "each"})
-    try:
-        load = Load(id=next_id("l", taken), each=each, **said)
-    except ValidationError as wrong:
-        raise Refused(complaints_of(wrong)[0].sentence, "each") from wrong
-    new = with_(device, loads=(*device.loads, load))
-    named = f" “{load.name}”" if load.name else ""
-    what_on = f"{load.quantity} × {load.each} {KIND_WORDS[load.kind]}{named}"
-    return Edit(replace_device(box, new), f"{what_on} on {called(device, sheets)}")
-
-
-def remove_load(box: Box, what: RemoveLoad, sheets: Sheets) -> Edit:
-    """The box without this load."""
-    for device in box.devices:
-        for load in device.loads:
-            if load.id == what.load:
-                new = with_(device, loads=tuple(other for other in device.loads if other is not load))
-                sentence = f"{load.quantity} × {load.each} {KIND_WORDS[load.kind]} off {called(device, sheets)}"
-                return Edit(replace_device(box, new), sentence)
-    raise Refused("expected a load that hangs on a device of this box", "load")
 
 
 def _landing(gang: int, device: Device, sheets: Sheets) -> int:

@@ -6,7 +6,18 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from ..changes import AddPhoto, ClearDead, Look, RemovePhoto, SearchAgain, SetHoles, SetSetback, TickDead, TryBreaker
+from ..changes import (
+    AddPhoto,
+    ClearDead,
+    Look,
+    RemovePhoto,
+    SearchAgain,
+    SetFound,
+    SetHoles,
+    SetSetback,
+    TickDead,
+    TryBreaker,
+)
 from ..model.box import Box
 from ..model.complaint import Refused, complaints_of
 from ..model.survey import STAGES, TICKS, Photo, Proof, Tried
@@ -79,6 +90,14 @@ def set_holes(box: Box, what: SetHoles, sheets: Sheets) -> Edit:
     """The screw holes, and paint and plaster in the box."""
     said = f"Screw holes {what.holes or 'not looked at'}; paint and plaster {what.plaster or 'not looked at'}"
     return _surveyed(box, said, holes=what.holes, plaster=what.plaster)
+
+
+def set_found(box: Box, what: SetFound, sheets: Sheets) -> Edit:
+    """Whether a neutral is in the box, and whether the wall is filled; what is not said stays."""
+    words = {None: "not looked at", True: "yes", False: "no"}
+    said = what.model_dump(include=what.model_fields_set)
+    names = {"neutral": "Neutral in the box", "insulated": "Insulation in the wall"}
+    return _surveyed(box, "; ".join(f"{names[name]}: {words[value]}" for name, value in said.items()), **said)
 
 
 def look(box: Box, what: Look, sheets: Sheets) -> Edit:

@@ -96,13 +96,15 @@ class Remark:
     rule: Rule
     state: State = State.HOLDS
     """What it makes of the answer at least; HOLDS: a remark only."""
+    ways: tuple[str, ...] = ()
+    """Ways out, each a few words."""
 
 
 @dataclass(frozen=True, slots=True)
 class Answer:
     """What a rule says of a thing: lines against a limit, a state and why."""
 
-    about: Literal["fill", "rating", "depth", "bulk"]
+    about: Literal["fill", "rating", "depth", "bulk", "gates", "circuit"]
     subject: str
     """Whose answer: the box's id, or device and channel as ``d1/1``."""
     title: Text

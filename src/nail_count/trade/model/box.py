@@ -6,7 +6,7 @@ from pydantic import Field, model_validator
 
 from .conductor import Reading
 from .enclosure import Enclosure
-from .load import Load
+from .load import Load, LoadKind
 from .practice import Practice
 from .survey import Survey
 from .thing import Mark, Thing
@@ -29,6 +29,12 @@ class Device(Thing):
     gauge: GaugeField | None = None
     """Largest conductor connected to it [AWG]; None: not said, and the largest in the box is taken."""
     loads: tuple[Load, ...] = ()
+    circuit: Annotated[str, Field(max_length=20)] | None = None
+    """Which of the box's circuits feeds it; None: the one of the box."""
+    broken: tuple[Literal["left", "right"], ...] = ()
+    """Side sections already broken off when it came, where it is reused."""
+    lamp_setting: LoadKind | None = None
+    """The lamp type set on it; None: not looked at."""
 
 
 class Module(Thing):
@@ -36,9 +42,22 @@ class Module(Thing):
 
     id: Mark
     sheet: Id
+    name: Annotated[str, Field(max_length=60)] = ""
+    """What people call it: Vanity."""
+    gang: Annotated[int, Field(ge=1)] | None = None
+    """The gang it lies behind; None: not said."""
+    loads: tuple[Load, ...] = ()
+    circuit: Annotated[str, Field(max_length=20)] | None = None
+    """Which of the box's circuits feeds it; None: the one of the box."""
+    control: Literal["wired", "battery only"] | None = None
+    """What people switch it by: something wired, or nothing but a battery control; None: not said."""
     gauge: GaugeField | None = None
     """Largest conductor connected to it [AWG]; None: not said, and the largest in the box is taken."""
     space: Annotated[int, Field(ge=1, le=5)] = 1
+
+
+Carrier = Device | Module
+"""What loads hang on."""
 
 
 class Connectors(Thing):
@@ -88,7 +107,7 @@ class Box(Thing):
         for what, ids in (
             ("cables", [cable.id for cable in self.cables]),
             ("devices", [device.id for device in self.devices]),
-            ("loads", [load.id for device in self.devices for load in device.loads]),
+            ("loads", [load.id for carrier in self.carriers for load in carrier.loads]),
             ("modules", [module.id for module in self.modules]),
             ("readings", [reading.id for reading in self.readings]),
             ("wishes", [wish.id for wish in self.wishes]),
@@ -103,6 +122,16 @@ class Box(Thing):
         return self
 
     @property
+    def carriers(self) -> tuple[Carrier, ...]:
+        """Everything loads can hang on: devices from left to right, then modules."""
+        return (*sorted(self.devices, key=lambda device: device.gang), *self.modules)
+
+    @property
+    def circuits(self) -> tuple[str, ...]:
+        """Every circuit that feeds it, or may, the main one first."""
+        return tuple(dict.fromkeys(id for id in (self.circuit, *self.other_circuits) if id is not None))
+
+    @property
     def gauges(self) -> tuple[Gauge, ...]:
         """The gauge of every conductor that enters, grounds among them."""
         return tuple(gauge for cable in self.cables for gauge in cable.gauges)
@@ -114,3 +143,7 @@ class Box(Thing):
     def device(self, id: str) -> Device | None:
         """The device with this id."""
         return next((device for device in self.devices if device.id == id), None)
+
+    def carrier(self, id: str) -> Carrier | None:
+        """The device or module with this id."""
+        return next((carrier for carrier in self.carriers if carrier.id == id), None)

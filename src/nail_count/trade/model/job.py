@@ -5,7 +5,8 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from .box import Box, Device
+from .assume import ASSUME, Assume
+from .box import Box, Carrier, Device
 from .circuit import Circuit, Panel, misplaced
 from .house import House
 from .sheet import Sheet
@@ -28,6 +29,8 @@ class Terms(Thing):
     """The rule set and its edition."""
     voltage: Annotated[int, Field(ge=100, le=250)] = 120
     """Of its branch circuits [V]."""
+    assume: Assume = ASSUME
+    """What is taken for granted of loads and heat."""
     modules: School = "larger"
     """How a module on no yoke is counted; practice, no code names it."""
     colors: ColorCode = "US"
@@ -95,7 +98,7 @@ class JobHead(Thing):
 def off_circuit(box: Box, circuits: tuple[Circuit, ...]) -> str | None:
     """What is wrong with the circuit a box hangs on, as a sentence; None where it is one of these, or not known."""
     known = {circuit.id for circuit in circuits}
-    for id in (box.circuit, *box.other_circuits):
+    for id in (*box.circuits, *(carrier.circuit for carrier in box.carriers)):
         if id is not None and id not in known:
             return f"it hangs on circuit “{id}”, which is not among the circuits"
     return None
@@ -116,6 +119,8 @@ def misfit(box: Box, sheets: Mapping[str, Sheet]) -> str | None:
         kept = sheets.get(module.sheet)
         if kept is None or not kept.is_module:
             return f"module “{module.id}” names the sheet “{module.sheet}”, which is no module among the sheets"
+        if wrong := _beyond(module, kept):
+            return wrong
     most = len(box.enclosure.barriers) + 1
     placed = [*((cable.id, cable.space) for cable in box.cables), *((one.id, one.space) for one in box.modules)]
     return next((f"“{id}” is in space {space} of a box with {most}" for id, space in placed if space > most), None)
@@ -138,6 +143,11 @@ def _misplaced_device(device: Device, box: Box, sheets: Mapping[str, Sheet], tak
         if gang in taken:
             return f"gang {gang} would hold two yokes: {taken[gang]} and {sheet.name}"
         taken[gang] = sheet.name
+    return _beyond(device, sheet)
+
+
+def _beyond(carrier: Carrier, sheet: Sheet) -> str | None:
+    """What is wrong where a load hangs on a channel the sheet does not have."""
     channels = len(sheet.channels)
-    beyond = next((load.channel for load in device.loads if load.channel > channels), None)
+    beyond = next((load.channel for load in carrier.loads if load.channel > channels), None)
     return None if beyond is None else f"{sheet.name} has {channels} channels; a load is on channel {beyond}"

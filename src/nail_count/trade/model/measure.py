@@ -191,15 +191,39 @@ class Volume(Measure):
 
 
 class Power(Measure):
-    """What a load draws or a device may carry: W, VA or A. The three never convert without a voltage."""
+    """What a load draws or a device may carry: W, VA, A or hp. They never convert by themselves."""
 
     __slots__ = ()
-    UNITS: ClassVar = {"W": Fraction(1), "VA": Fraction(1), "A": Fraction(1)}
+    UNITS: ClassVar = {"W": Fraction(1), "VA": Fraction(1), "A": Fraction(1), "hp": Fraction(1)}
     SPELLINGS: ClassVar = {
         "w": "W", "watt": "W", "watts": "W", "va": "VA",
-        "a": "A", "amp": "A", "amps": "A", "ampere": "A", "amperes": "A",
+        "a": "A", "amp": "A", "amps": "A", "ampere": "A", "amperes": "A", "horsepower": "hp",
     }  # fmt: skip
     EXAMPLES: ClassVar = ("9 W", "0.9 A")
+
+
+def _celsius(value: object) -> Fraction:
+    """A temperature as people write it: 40, 40 °C, 104 °F."""
+    if isinstance(value, Fraction):
+        return value
+    found = _TEMPERATURE.fullmatch(str(value).strip()) if not isinstance(value, bool) else None
+    if found is None:
+        raise ValueError(f"expected a temperature such as 40 °C or 104 °F, not “{str(value)[:20]}”")
+    number = parse_number(found[1])
+    celsius = (number - 32) * 5 / 9 if found[2].lower() == "f" else number
+    if not 0 <= celsius <= 150:
+        raise ValueError("expected a temperature from 0 to 150 °C (32 to 302 °F)")
+    return celsius
+
+
+_TEMPERATURE = re.compile(r"([\d./ ]+?)\s*(?:°\s*)?([CcFf]?)")
+Celsius = Annotated[
+    Fraction,
+    BeforeValidator(_celsius),
+    PlainSerializer(write_number, return_type=str),
+    WithJsonSchema({"anyOf": [{"type": "number"}, {"type": "string"}], "examples": ["40", "104 °F"]}),
+]
+"""A temperature [°C]."""
 
 
 @lru_cache(maxsize=8192)

@@ -1,61 +1,29 @@
-"""The maker's data for a device: size, ratings, derating, limits."""
+"""The maker's data for a device: size, ratings, derating, limits, leads; whatever changes an answer."""
+
+from __future__ import annotations
 
 from fractions import Fraction
 from functools import cached_property
 from itertools import pairwise
-from typing import Annotated, Literal, Self
+from typing import Annotated, Literal, Self, get_args
 
-from pydantic import Field, model_validator
+from pydantic import Field, field_validator, model_validator
 
-from .load import RatedKind
-from .measure import Length, Power
+from .channel import Channel
+from .load import LoadKind
+from .measure import Celsius, Length, Number, Power
 from .thing import Thing
 from .wish import Does
 
 DeviceKind = Literal[
     "switch", "dimmer", "smart switch", "fan control", "countdown", "sensor", "receptacle", "remote", "module", "blank"
 ]
-Derating = Literal["by position", "none needed", "not stated"]
-Mixing = Literal["fractions add", "not allowed"]
-
-
-class Rating(Thing):
-    """What a channel may carry of one kind of load, by position. A kind listed without a figure stays open."""
-
-    alone: Power | None = None
-    """No neighbor."""
-    end: Power | None = None
-    """End of gang: one neighbor."""
-    middle: Power | None = None
-    """Middle of gang: two neighbors."""
-
-    @model_validator(mode="after")
-    def _one_unit_and_falling(self) -> Self:
-        given = [figure for figure in (self.alone, self.end, self.middle) if figure is not None]
-        if len({figure.unit for figure in given}) > 1:
-            raise ValueError("expected alone, end and middle in one unit")
-        if any(later.value > earlier.value for earlier, later in pairwise(given)):
-            raise ValueError("expected each figure no higher than the one before: alone, then end, then middle")
-        return self
-
-
-class Channel(Thing):
-    """One controlled output of a device."""
-
-    name: Annotated[str, Field(max_length=40)] = ""
-    """Where there are several: light, fan."""
-    ratings: dict[RatedKind, Rating] = Field(default_factory=dict)
-    """A kind of load that is not listed is not permitted."""
-    minimum: Power | None = None
-    """Least load it works with, where the sheet states one."""
-    mixing: Mixing = "fractions add"
-    """What the sheet says of several kinds on one channel."""
-
-    @model_validator(mode="after")
-    def _minimum_in_watts(self) -> Self:
-        if self.minimum is not None and self.minimum.unit != "W":
-            raise ValueError("expected the minimum load in W")
-        return self
+DEVICE_KINDS: tuple[DeviceKind, ...] = get_args(DeviceKind)
+Derating = Literal["by position", "by number", "none needed", "not stated"]
+TerminalRole = Literal["line", "load", "second load", "third load", "traveler", "neutral", "ground", "input", "dimming"]
+TERMINAL_ROLES: tuple[TerminalRole, ...] = get_args(TerminalRole)
+Listed = Literal["replaces a switch without a neutral", "aluminum", "class 2 beside mains", "receptacles"]
+LISTED: tuple[Listed, ...] = get_args(Listed)
 
 
 class Body(Thing):
@@ -72,8 +40,69 @@ class Body(Thing):
         return self.width.inches * self.height.inches * self.projection.inches
 
 
+class Terminal(Thing):
+    """A lead or a screw of the device, and what it is for."""
+
+    role: TerminalRole
+    kind: Literal["lead", "screw"] = "lead"
+    color: Annotated[str, Field(max_length=20)] = ""
+    """As the leaflet names it."""
+
+
+class CurvePoint(Thing):
+    """At this ambient, this share of the rating."""
+
+    at: Celsius
+    share: Number
+
+    @field_validator("share")
+    @classmethod
+    def _a_share(cls, share: Fraction) -> Fraction:
+        if not 0 <= share <= 1:
+            raise ValueError("expected a share of the rating from 0 to 1")
+        return share
+
+
+class Ambient(Thing):
+    """Up to which warmth around it the device carries its rating."""
+
+    holds_to: Celsius | None = None
+    """The rating holds up to it [°C]; None: only the maximum is stated."""
+    stops_at: Celsius
+    """The stated maximum [°C]."""
+    curve: Annotated[tuple[CurvePoint, ...], Field(max_length=12)] = ()
+    """The sheet's own curve, warmer from point to point; straight lines between."""
+
+    @model_validator(mode="after")
+    def _falls_with_heat(self) -> Self:
+        if self.holds_to is not None and self.holds_to > self.stops_at:
+            raise ValueError("expected the rating to hold up to at most the stated maximum")
+        if any(later.at <= earlier.at for earlier, later in pairwise(self.curve)):
+            raise ValueError("expected each point of the curve warmer than the one before")
+        if any(later.share > earlier.share for earlier, later in pairwise(self.curve)):
+            raise ValueError("expected a curve that falls as it gets warmer")
+        return self
+
+
+class OwnHeat(Thing):
+    """What of the power the device turns into heat."""
+
+    share: Number | None = None
+    """Of its load; None: not stated."""
+    standby: Power | None = None
+    """With everything off [W]; None: not stated."""
+
+    @model_validator(mode="after")
+    def _little(self) -> Self:
+        if self.share is not None and not 0 <= self.share <= Fraction(1, 5):
+            raise ValueError("expected a share of the load from 0 to 0.2")
+        if self.standby is not None and (self.standby.unit != "W" or self.standby.value > 20):
+            raise ValueError("expected a standby of at most 20 W, in W")
+        return self
+
+
 class Sheet(Thing):
-    """A maker's sheet, as far as it changes an answer."""
+    """A maker's sheet, as far as it changes an answer. What is None or missing, the sheet does not say."""
 
     id: Annotated[str, Field(min_length=1, max_length=60, pattern=r"^[a-z0-9]+(-[a-z0-9]+)*$")]
     maker: Annotated[str, Field(max_length=60)] = ""
@@ -82,29 +111,76 @@ class Sheet(Thing):
     gangs: Annotated[int, Field(ge=1, le=4)] = 1
     """Gangs its yoke takes."""
     body: Body | None = None
+    spacer: Length | None = None
+    """A spacer or adapter that belongs behind its plate."""
     leads: Annotated[int, Field(ge=0, le=16)] | None = None
     """How many leads it brings; None: not said."""
+    terminals: Annotated[tuple[Terminal, ...], Field(max_length=16)] = ()
+    """Its leads and screws one by one."""
+    reversible: bool | None = None
+    """Whether line and load may be exchanged."""
     least_depth: Length | None = None
     """The least inside depth of a box the sheet asks for."""
     derating: Derating = "not stated"
     """What the sheet says of neighbors."""
-    channels: tuple[Channel, ...] = ()
-    neutral: Literal["needed", "not needed"] | None = None
-    """Whether it needs a neutral; None: the sheet does not say."""
+    channels: Annotated[tuple[Channel, ...], Field(max_length=8)] = ()
+    total: Power | None = None
+    """What all its channels may carry together [A]."""
+    ambient: Ambient | None = None
+    heat: OwnHeat = OwnHeat()
+    continuous: bool = False
+    """Whether the sheet counts continuous loads at 125 %."""
+    phase: Literal["forward", "reverse", "either"] | None = None
+    """How it dims, where it does."""
+    neutral: Literal["needed", "not needed", "uses the ground"] | None = None
+    """Whether it needs a neutral; `uses the ground` for want of one."""
     does: tuple[Does, ...] = ()
     """What it can be asked for."""
     local: bool | None = None
     """Whether it works by hand with the network down."""
+    battery: bool = False
+    """Whether it lives on a battery."""
     radio: Annotated[str, Field(max_length=40)] = ""
     """The radio or hub it needs; "" for none."""
+    pairing: Annotated[str, Field(max_length=120)] = ""
+    """What is done to pair it."""
+    code_at: Annotated[str, Field(max_length=80)] = ""
+    """Where its setup code sits."""
     places: Literal["one", "several"] = "one"
     """Whether it can share its load with other places."""
     companion: Annotated[str, Field(max_length=60)] = ""
     """The sheet of what it wants at the other places; "" for a plain three-way switch."""
     end: Literal["line end", "load end", "either"] | None = None
-    """Which end of a multi-place pair may hold it; None: the sheet does not say."""
+    """Which end of a multi-place pair may hold it."""
+    full_range: bool | None = None
+    """Whether every place that controls it has its full range."""
     bypass: bool = False
     """Whether its maker lists a bypass for loads below its minimum."""
+    input: Literal["mains", "dry", "low voltage"] | None = None
+    """What a module's input takes."""
+    input_at_mains: bool | None = None
+    """Whether a dry input sits at mains potential all the same."""
+    behaviors: tuple[Literal["follows", "toggles", "momentary", "detached"], ...] = ()
+    """How its input can be made to behave."""
+    class2: bool = False
+    """Whether it has class 2 wires of its own, 0–10 V say."""
+    metering: bool = False
+    """Whether it reports the watts that pass through it."""
+    trim: Annotated[str, Field(max_length=40)] = ""
+    """The opening of the plate it takes: toggle, rocker, duplex."""
+    lamp_settings: tuple[LoadKind, ...] = ()
+    """Lamp types that can be set on it."""
+    listed: tuple[Listed, ...] = ()
+    """What it is listed for beyond the usual."""
+    leaflet: Annotated[str, Field(max_length=64, pattern=r"^[0-9a-f]*$")] = ""
+    """The picture of its leaflet, kept beside the job; "" for none."""
+
+    @field_validator("total")
+    @classmethod
+    def _total_in_amps(cls, total: Power | None) -> Power | None:
+        if total is not None and (total.unit != "A" or not 0 < total.value <= 100):
+            raise ValueError("expected the total of all channels in A, at most 100")
+        return total
 
     def __hash__(self) -> int:
         """By its id: the sheets of a job differ in it."""
@@ -119,3 +195,8 @@ class Sheet(Thing):
     def is_blank(self) -> bool:
         """A blank filler: no device, counts nothing, is nobody's neighbor."""
         return self.kind == "blank"
+
+    @property
+    def dims(self) -> bool:
+        """Whether it dims."""
+        return self.kind == "dimmer" or "dim" in self.does

@@ -58,6 +58,10 @@ class Survey(Thing):
     """The screw holes for the devices."""
     plaster: Plaster | None = None
     """Paint and plaster inside the box or over its edge."""
+    neutral: bool | None = None
+    """Whether a neutral is in the box, as somebody found."""
+    insulated: bool | None = None
+    """Whether the wall is filled with insulation."""
     tried: tuple[Tried, ...] = ()
     """Breakers tried, in order."""
 

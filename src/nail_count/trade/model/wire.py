@@ -65,6 +65,10 @@ class Cable(Thing):
     """Of its grounds [AWG]; None: the same as the rest."""
     isolated: bool = False
     """Whether its ground belongs to an isolated set."""
+    metal: Literal["copper", "aluminum"] = "copper"
+    """Of its conductors."""
+    class2: bool = False
+    """Whether it is of a class 2 circuit: 0–10 V, doorbell, thermostat."""
     canopy: bool = False
     """Whether they are fixture wires from a domed luminaire or canopy."""
     space: Annotated[int, Field(ge=1, le=5)] = 1

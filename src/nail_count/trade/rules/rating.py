@@ -2,77 +2,63 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
-from typing import Literal
 
-from ..model.answer import Amount, Answer, Line, Part, Remark, Rule, State, Text, add_up, limit_of
-from ..model.box import Box, Device
-from ..model.load import KIND_WORDS, Load, RatedKind
-from ..model.sheet import Channel, Rating, Sheet
+from ..model.answer import Amount, Answer, Line, Part, Remark, State, Text, add_up, limit_of
+from ..model.box import Box, Carrier, Device
+from ..model.channel import Channel
+from ..model.job import Terms
+from ..model.load import KIND_WORDS, TURNS, Load, RatedKind
+from ..model.sheet import Sheet
 from .draw import Drawn, drawn
+from .duty import QUARTER_MORE, is_continuous
+from .limits import PRACTICE, SHEET, limit_steps, total_steps
+from .load_findings import LISTING, load_findings
+from .mixed import mixed_row
+from .places import Place, places
 
-SHEET = Rule("the maker's sheet", "", "sheet")
-LISTING = Rule("NEC 2023", "110.3(B)")
-PRACTICE = Rule("common practice", "", "practice")
 TIGHT_ABOVE = Fraction(9, 10)
 """A pass above this share of the limit is tight; common practice."""
-
-Position = Literal["alone", "end", "middle"]
-POSITIONS: tuple[Position, Position, Position] = ("alone", "end", "middle")
-"""By how many neighbors stand right beside: 0, 1, 2."""
-POSITION_WORDS: dict[Position, str] = {
-    "alone": "alone: no neighbor",
-    "end": "end of gang: one neighbor",
-    "middle": "middle of gang: two neighbors",
-}
+ALL_OF_IT = Line("rating", ("All of what it may carry",), PRACTICE, ("the shares of each kind add",), value=Fraction(1))
 
 
 @dataclass(frozen=True, slots=True)
-class _Group:
-    """All loads of a channel that the sheet rates by one figure, and the steps from that figure to the limit."""
+class Group:
+    """All loads of a channel that one figure of the sheet holds for, and the steps from that figure to the limit."""
 
     kind: RatedKind
     loads: tuple[Load, ...]
     draws: tuple[Drawn, ...]
-    """What one of each load draws, in the unit of the figure."""
+    """What each load draws, in the unit of the figure."""
     steps: tuple[Line, ...]
     unit: str
+    quarter_more: tuple[bool, ...]
+    """For each load, whether it counts 125 % here."""
 
     @property
     def limit(self) -> Fraction | None:
+        """What the steps come down to."""
         return limit_of(self.steps)
 
-
-def sides_taken(box: Box, sheets: Mapping[str, Sheet]) -> dict[str, tuple[bool, bool]]:
-    """For each device, by its id, whether a yoke stands in the gang right before and right after it (left, right).
-
-    An empty gang or a blank filler is no neighbor; a wide device has its neighbors at its outer edges.
-
-    Source: the common form of makers' derating tables; common practice.
-    """
-    widths = {device.id: sheets[device.sheet].gangs for device in box.devices}
-    yokes = [device for device in box.devices if not sheets[device.sheet].is_blank]
-    starts = {device.gang for device in yokes}
-    ends = {device.gang + widths[device.id] for device in yokes}
-    return {device.id: (device.gang in ends, device.gang + widths[device.id] in starts) for device in box.devices}
+    @property
+    def connected(self) -> Fraction | None:
+        """What hangs on it, in its unit; None where any of it is not known."""
+        found = [_counted(one, more) for one, more in zip(self.draws, self.quarter_more, strict=True)]
+        known = [value for value in found if value is not None]
+        return sum(known, Fraction(0)) if len(known) == len(found) else None
 
 
-def positions(box: Box, sheets: Mapping[str, Sheet]) -> dict[str, Position]:
-    """For each device, by its id, whether it stands alone, at an end or in the middle of its neighbors."""
-    return {device: POSITIONS[sum(sides)] for device, sides in sides_taken(box, sheets).items()}
-
-
-def rating(box: Box, device: Device, channel: int, sheets: Mapping[str, Sheet], voltage: int = 120) -> Answer:
+def rating(box: Box, carrier: Carrier, channel: int, sheets: Mapping[str, Sheet], terms: Terms | None = None) -> Answer:
     """What hangs on one channel of a device against what it may carry in its place.
 
     Args:
         box: the box the device stands in.
-        device: the device.
+        carrier: the device, or a module loose in the box.
         channel: which of its channels, from 1.
-        sheets: the sheets of every device in the box, by id.
-        voltage: of the circuit [V].
+        sheets: the sheets of everything in the box, by id.
+        terms: code, voltage and what is assumed; the defaults where None.
 
     Returns:
         Lines are the loads, limit lines the steps from the sheet's figure down to the limit here, both in the unit of
@@ -82,7 +68,7 @@ def rating(box: Box, device: Device, channel: int, sheets: Mapping[str, Sheet], 
         KeyError: a sheet is not given.
         IndexError: the device has no such channel.
 
-    Source: the maker's sheet, which binds by NEC 2023 110.3(B); adding the shares of several kinds is common practice.
+    Source: the maker's sheet, which binds by NEC 110.3(B); adding the shares of several kinds is common practice.
 
     >>> from nail_count.trade.speak import say
     >>> from nail_count.trade.model.measure import Power
@@ -95,40 +81,27 @@ def rating(box: Box, device: Device, channel: int, sheets: Mapping[str, Sheet], 
     >>> say(rating(box, bench, 1, {"dimmer": dimmer}).headline)
     '54.5 W to spare: room for 5 more'
     """
-    return rating_at(positions(box, sheets)[device.id], device, channel, sheets[device.sheet], voltage)
+    terms = terms or Terms()
+    place = places(box, sheets, terms)[carrier.id]
+    return rating_at(place, carrier, channel, sheets[carrier.sheet], terms)
 
 
-def rating_at(position: Position, device: Device, channel: int, sheet: Sheet, voltage: int = 120) -> Answer:
-    """The same for a device in a given position, whatever box it stands in; arguments as of [rating][]."""
+def rating_at(place: Place, carrier: Carrier, channel: int, sheet: Sheet, terms: Terms) -> Answer:
+    """The same for a device in a given place, whatever box it stands in; arguments as of [rating][]."""
     outlet = sheet.channels[channel - 1]
-    loads = tuple(load for load in device.loads if load.channel == channel)
-    groups, unlisted = _sort(outlet, sheet, position, loads, voltage)
-    if len(groups) > 1:
-        unit = "share"
-        lines = tuple(line for group in groups for line in _shares(group))
-        limit_lines: tuple[Line, ...] = (
-            Line(
-                "rating",
-                ("All of what it may carry",),
-                PRACTICE,
-                ("the shares of each kind add",),
-                value=Fraction(1),
-            ),
-        )
-    else:
-        group = groups[0] if groups else _first_rated(outlet, sheet, position, voltage)
-        unit, limit_lines = (group.unit, group.steps) if group else ("W", ())
-        lines = tuple(map(_line, group.loads, group.draws)) if group else ()
+    loads = tuple(load for load in carrier.loads if load.channel == channel)
+    groups, unlisted = _sort(outlet, sheet, place, loads, terms)
+    unit, lines, limit_lines = _sum(groups, outlet, sheet, place, terms)
     lines += tuple(_unlisted_line(load) for load in unlisted)
     total, limit = add_up(lines), limit_of(limit_lines)
     assumed = any(one.assumed for group in groups for one in group.draws)
-    remarks = (*_findings(outlet, groups, unlisted, loads), *_notes(sheet, position, bool(lines), assumed))
+    findings = load_findings(carrier, sheet, outlet, loads, unlisted, terms)
+    remarks = (*findings, *_notes(sheet, place, bool(lines), assumed))
     state, headline = _judge(lines, limit_lines, total, limit, unit, remarks)
-    title: Text = (f"Gang {device.gang}: {device.name or sheet.name}" + (f", {outlet.name}" if outlet.name else ""),)
     return Answer(
         "rating",
-        f"{device.id}/{channel}",
-        title,
+        f"{carrier.id}/{channel}",
+        (title_of(carrier, sheet) + (f", {outlet.name}" if outlet.name else ""),),
         unit,
         lines,
         limit_lines,
@@ -140,139 +113,158 @@ def rating_at(position: Position, device: Device, channel: int, sheet: Sheet, vo
     )
 
 
+def total_at(place: Place, carrier: Carrier, sheet: Sheet, terms: Terms) -> Answer:
+    """What hangs on all channels of a device together against the total its sheet states [A].
+
+    Raises:
+        ValueError: the sheet states no total.
+    """
+    if sheet.total is None:
+        raise ValueError(f"expected a sheet that states a total, not {sheet.name}")
+    draws = tuple(drawn(load, "A", terms.voltage, terms.assume) for load in carrier.loads)
+    lines = tuple(_line(load, one, False) for load, one in zip(carrier.loads, draws, strict=True))
+    steps = total_steps(sheet.total, sheet, place)
+    total, limit = add_up(lines), limit_of(steps)
+    assumed = any(one.assumed for one in draws)
+    remarks = tuple(_notes(sheet, place, True, assumed))
+    state, headline = _judge(lines, steps, total, limit, "A", remarks)
+    title: Text = (f"{title_of(carrier, sheet)}, all channels",)
+    return Answer(
+        "rating", f"{carrier.id}/total", title, "A", lines, steps, total, limit, state, headline, remarks
+    )  # fmt: skip
+
+
+def title_of(carrier: Carrier, sheet: Sheet) -> str:
+    """What a device is called above its answer: by gang, or loose in the box."""
+    named = carrier.name or sheet.name
+    return f"Gang {carrier.gang}: {named}" if isinstance(carrier, Device) else f"{named}, loose in the box"
+
+
 def _sort(
-    outlet: Channel, sheet: Sheet, position: Position, loads: tuple[Load, ...], voltage: int
-) -> tuple[list[_Group], list[Load]]:
-    """The loads by the figure the sheet rates them by, and those it does not list."""
-    found: dict[RatedKind, list[Load]] = {}
+    outlet: Channel, sheet: Sheet, place: Place, loads: tuple[Load, ...], terms: Terms
+) -> tuple[list[Group], list[Load]]:
+    """The loads by the figure that holds for them, and those the sheet does not permit."""
+    found: dict[tuple[RatedKind, bool], list[Load]] = {}
     unlisted: list[Load] = []
     for load in loads:
-        if load.kind in outlet.ratings:
-            found.setdefault(load.kind, []).append(load)
-        elif load.kind != "fan" and "lighting" in outlet.ratings:
-            found.setdefault("lighting", []).append(load)
-        else:
+        kind = outlet.rated_by(load)
+        if kind is None:
             unlisted.append(load)
-    return [_group(kind, tuple(found[kind]), outlet, sheet, position, voltage) for kind in found], unlisted
-
-
-def _first_rated(outlet: Channel, sheet: Sheet, position: Position, voltage: int) -> _Group | None:
-    """What the bar shows while nothing that is listed hangs on the channel: the first kind with a figure."""
-    kinds = sorted(outlet.ratings, key=lambda kind: outlet.ratings[kind].alone is None)
-    return _group(kinds[0], (), outlet, sheet, position, voltage) if kinds else None
+        else:
+            found.setdefault((kind, kind == "general" and load.kind in TURNS), []).append(load)
+    groups = [_group(kind, tuple(hung), outlet, sheet, place, terms) for (kind, _), hung in found.items()]
+    return [_by_lamps_too(group, outlet, sheet, place, terms) for group in groups], unlisted
 
 
 def _group(
-    kind: RatedKind, loads: tuple[Load, ...], outlet: Channel, sheet: Sheet, position: Position, voltage: int
-) -> _Group:
-    given = outlet.ratings[kind]
+    kind: RatedKind, loads: tuple[Load, ...], outlet: Channel, sheet: Sheet, place: Place, terms: Terms
+) -> Group:
+    turns = any(load.kind in TURNS for load in loads)
+    held = [sheet.continuous and is_continuous(load, terms.code) for load in loads]
+    every = bool(held) and all(held)
+    given, bulbs = outlet.ratings[kind], outlet.ratings.get("incandescent")
+    steps = limit_steps(kind, given, sheet, place, terms.assume, turns, every, bulbs)
     unit = given.alone.unit if given.alone else "W"
-    draws = tuple(drawn(load, unit, voltage) for load in loads)
-    return _Group(kind, loads, draws, _steps(kind, given, sheet, position), unit)
+    draws = tuple(drawn(load, unit, terms.voltage, terms.assume) for load in loads)
+    return Group(kind, loads, draws, steps, unit, tuple(more and not every for more in held))
 
 
-def _steps(kind: RatedKind, given: Rating, sheet: Sheet, position: Position) -> tuple[Line, ...]:
-    """From the sheet's figure down to the limit here; a step never raises it."""
-    what: Text = (f"{KIND_WORDS[kind]} on the sheet",)
-    if given.alone is None:
-        why: Text = ("the sheet lists the kind without a figure",)
-        return (Line("rating", what, SHEET, why, Fraction(1), None, None),)
-    full = given.alone.value
-    first = Line("rating", what, SHEET, ("what it carries standing alone",), Fraction(1), full, full)
-    what = (POSITION_WORDS[position],)
-    if sheet.derating != "by position" or position == "alone":
-        why = ("the sheet says no derating is needed",) if sheet.derating == "none needed" else ()
-        if sheet.derating == "not stated" and position != "alone":
-            why = ("the sheet gives no derating",)
-        return first, Line("position", what, SHEET, why)
-    here = given.end if position == "end" else given.middle
-    if here is None:
-        return first, Line("position", what, SHEET, ("the sheet gives no figure for this place",), value=None)
-    why = ("side sections broken off: the sheet gives ", Amount(here.value, here.unit), " here")
-    return first, Line("position", what, SHEET, why, value=here.value - full)
+def _by_lamps_too(group: Group, outlet: Channel, sheet: Sheet, place: Place, terms: Terms) -> Group:
+    """Behind magnetic transformers the sheet may hold the lamps to a figure of their own: the one that binds."""
+    if group.kind != "mlv" or "mlv lamps" not in outlet.ratings or any(load.each.unit != "W" for load in group.loads):
+        return group
+    lamps = _group("mlv lamps", group.loads, outlet, sheet, place, terms)
+    return max((group, lamps), key=_used)
 
 
-def _line(load: Load, one: Drawn) -> Line:
-    value = None if one.each is None else one.each * load.quantity
-    return Line(
-        _line_kind(load), _what(load), SHEET, one.why, Fraction(load.quantity), one.each, value, (Part(load.id),)
-    )
+def _used(group: Group) -> Fraction:
+    """The share of its limit that is used; what is not known counts for nothing."""
+    return (group.connected or Fraction(0)) / group.limit if group.limit else Fraction(0)
 
 
-def _shares(group: _Group) -> list[Line]:
+def _sum(
+    groups: list[Group], outlet: Channel, sheet: Sheet, place: Place, terms: Terms
+) -> tuple[str, tuple[Line, ...], tuple[Line, ...]]:
+    """Unit, lines and limit lines: in the sheet's own unit, or as shares where several figures hold."""
+    if len(groups) > 1 and outlet.mixing == "own table":
+        return "share", *mixed_row(groups, outlet, sheet, place, terms)
+    if len(groups) > 1:
+        return "share", tuple(line for group in groups for line in _shares(group)), (ALL_OF_IT,)
+    if groups:
+        group = groups[0]
+        pairs = zip(group.loads, group.draws, group.quarter_more, strict=True)
+        return group.unit, tuple(_line(*pair) for pair in pairs), group.steps
+    kinds = sorted(outlet.ratings, key=lambda kind: outlet.ratings[kind].alone is None)
+    if not kinds:
+        return "W", (), ()
+    shown = _group(kinds[0], (), outlet, sheet, place, terms)
+    return shown.unit, (), shown.steps
+
+
+def _counted(one: Drawn, quarter_more: bool) -> Fraction | None:
+    return None if one.total is None else one.total * (QUARTER_MORE if quarter_more else 1)
+
+
+def _line(load: Load, one: Drawn, quarter_more: bool) -> Line:
+    value = _counted(one, quarter_more)
+    why = (*one.why, "; continuous: counted at 125%") if quarter_more else one.why
+    return Line(line_kind(load), what(load), SHEET, why, one.count, one.each, value, (Part(load.id),))
+
+
+def _shares(group: Group) -> list[Line]:
     """Each load as a share of the limit of its kind."""
     lines = []
     limit = group.limit
-    for load, one in zip(group.loads, group.draws, strict=True):
-        count, parts = Fraction(load.quantity), (Part(load.id),)
-        if one.each is None or not limit:
-            why: Text = one.why if one.each is None else ("the sheet has no figure for this kind here",)
-            lines.append(Line(_line_kind(load), _what(load), SHEET, why, count, None, None, parts))
+    for load, one, more in zip(group.loads, group.draws, group.quarter_more, strict=True):
+        parts = (Part(load.id),)
+        value = _counted(one, more)
+        if value is None or not limit:
+            why: Text = one.why if value is None else ("the sheet has no figure for this kind here",)
+            lines.append(Line(line_kind(load), what(load), SHEET, why, one.count, None, None, parts))
             continue
-        each = one.each / limit
-        why = (Amount(one.each * load.quantity, group.unit), " of ", Amount(limit, group.unit), " here")
-        lines.append(Line(_line_kind(load), _what(load), PRACTICE, why, count, each, each * load.quantity, parts))
+        why = (Amount(value, group.unit), " of ", Amount(limit, group.unit), " here")
+        share = value / limit
+        lines.append(Line(line_kind(load), what(load), PRACTICE, why, one.count, share / one.count, share, parts))
     return lines
 
 
 def _unlisted_line(load: Load) -> Line:
     why: Text = ("this kind is not on the sheet",)
-    return Line(_line_kind(load), _what(load), LISTING, why, Fraction(load.quantity), None, None, (Part(load.id),))
+    return Line(line_kind(load), what(load), LISTING, why, Fraction(load.quantity), None, None, (Part(load.id),))
 
 
-def _line_kind(load: Load) -> str:
-    return "fan" if load.kind == "fan" else "lamps"
+def line_kind(load: Load) -> str:
+    """What group of lines a load belongs to: lamps, fan, other."""
+    return "lamps" if load.is_lamp else "fan" if load.kind in TURNS else "other"
 
 
-def _what(load: Load) -> Text:
+def what(load: Load) -> Text:
+    """A load in a few words: 6 × 9 W LED “bench”."""
     called = f" “{load.name}”" if load.name else ""
-    return (
-        f"{load.quantity} × ",
-        Amount(load.each.value, load.each.unit),
-        f" {KIND_WORDS[load.kind]}{called}",
-    )
+    return (f"{load.quantity} × ", Amount(load.each.value, load.each.unit), f" {KIND_WORDS[load.kind]}{called}")
 
 
-def _findings(outlet: Channel, groups: list[_Group], unlisted: list[Load], loads: tuple[Load, ...]) -> list[Remark]:
-    """What fails or stays open whatever the sum is."""
-    found = [
-        Remark((f"{KIND_WORDS[kind]} is not on the sheet: not permitted",), LISTING, State.FAILS)
-        for kind in dict.fromkeys(load.kind for load in unlisted)
-    ]
-    if len(groups) > 1 and outlet.mixing == "not allowed":
-        found.append(Remark(("the sheet does not allow several kinds on one channel",), LISTING, State.FAILS))
-    watts = [load.each.value * load.quantity for load in loads if load.each.unit == "W"]
-    known = sum(watts, Fraction(0))
-    if outlet.minimum is not None and loads and known < outlet.minimum.value:
-        least = Amount(outlet.minimum.value, "W")
-        if len(watts) == len(loads):
-            text: Text = (Amount(known, "W"), " connected, below the minimum load of ", least)
-            found.append(Remark(text, SHEET, State.FAILS))
-        else:
-            text = ("amps alone do not tell whether the minimum load of ", least, " is met: expected watts too")
-            found.append(Remark(text, SHEET, State.OPEN))
-    return found
-
-
-def _notes(sheet: Sheet, position: Position, any_load: bool, assumed: bool) -> list[Remark]:
+def _notes(sheet: Sheet, place: Place, any_load: bool, assumed: bool) -> list[Remark]:
     """What to know beside the sum."""
     notes = []
-    if sheet.derating == "not stated" and position != "alone":
-        notes.append(Remark(("the sheet gives no derating; the limit stands as it is",), SHEET))
+    if sheet.derating == "not stated" and place.sides:
+        notes.append(
+            Remark(("sheet gives no derating; common practice takes some off, which the job can turn on",), SHEET)
+        )
     if assumed:
-        notes.append(Remark(("amps worked out with an assumed power factor",), PRACTICE))
+        notes.append(Remark(("worked out with figures the job assumes",), PRACTICE))
     if not any_load:
         notes.append(Remark(("no load entered yet: the answer counts only what has been entered",), SHEET))
     return notes
 
 
 def _judge(
-    lines: tuple[Line, ...],
-    limit_lines: tuple[Line, ...],
+    lines: Sequence[Line],
+    limit_lines: Sequence[Line],
     total: Fraction,
     limit: Fraction | None,
     unit: str,
-    remarks: tuple[Remark, ...],
+    remarks: Sequence[Remark],
 ) -> tuple[State, Text]:
     """The worst of the findings and the sum, and its reason."""
     state, headline = _sum_stands(lines, limit_lines, total, limit, unit)
@@ -283,7 +275,7 @@ def _judge(
 
 
 def _sum_stands(
-    lines: tuple[Line, ...], limit_lines: tuple[Line, ...], total: Fraction, limit: Fraction | None, unit: str
+    lines: Sequence[Line], limit_lines: Sequence[Line], total: Fraction, limit: Fraction | None, unit: str
 ) -> tuple[State, Text]:
     if not lines:
         return State.HOLDS, (
@@ -291,7 +283,7 @@ def _sum_stands(
             *((", carries ", Amount(limit, unit)) if limit is not None else ()),
         )
     if limit is not None and total > limit:
-        return State.FAILS, ("over by ", Amount(total - limit, unit))
+        return State.FAILS, ("over by ", Amount(total - limit, unit), *_because(limit_lines))
     unknown = next((line for line in (*limit_lines, *lines) if line.value is None), None)
     if limit is None or unknown is not None:
         return State.OPEN, (unknown.why if unknown else ("the sheet lists nothing here",))
@@ -300,10 +292,17 @@ def _sum_stands(
     return (State.TIGHT if total > limit * TIGHT_ABOVE else State.HOLDS), headline
 
 
-def _room(lines: tuple[Line, ...], spare: Fraction) -> Text:
+def _because(limit_lines: Sequence[Line]) -> Text:
+    """The step that takes most off, where it is no matter of where the device stands."""
+    cuts = [line for line in limit_lines if line.kind in ("heat", "duty") and line.value]
+    worst = min(cuts, key=lambda line: line.value or 0, default=None)
+    return () if worst is None else (": ", *worst.what)
+
+
+def _room(lines: Sequence[Line], spare: Fraction) -> Text:
     """How many more of the lamps fitted would go, where they are all of one kind."""
     each = {line.each for line in lines}
     one = each.pop() if len(each) == 1 else None
-    if one is None or all(line.kind != "lamps" for line in lines):
+    if not one or all(line.kind != "lamps" for line in lines):
         return ()
     return (f": room for {spare // one} more",) if spare >= one else (": room for no more",)

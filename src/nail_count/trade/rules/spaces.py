@@ -54,3 +54,8 @@ def spaces(box: Box, sheets: Mapping[str, Sheet]) -> tuple[Space, ...]:
         made.append(Space(number, len(ends), first, last, here))
         first = last + 1
     return tuple(made)
+
+
+def space_of_gang(box: Box, gang: int) -> int:
+    """Which space a gang is in, from 1."""
+    return 1 + sum(barrier.after < gang for barrier in box.enclosure.barriers)

@@ -1,0 +1,59 @@
+"""What a job takes for granted where nothing is known: start values of common practice, all to be changed."""
+
+from __future__ import annotations
+
+from fractions import Fraction
+
+from pydantic import field_validator
+
+from .measure import Celsius, Number, parse_number
+from .thing import Thing
+
+
+class Warming(Thing):
+    """How heat leaves a box: no published figures exist, so these are common practice, for an estimate."""
+
+    room: Celsius = Fraction(25)
+    """The room, and the wall cavity [°C]."""
+    to_room: Number = parse_number("0.12")
+    """Through the plate, a gang [W/K]."""
+    to_cavity: Number = parse_number("0.08")
+    """Into the wall, a gang [W/K]."""
+    to_insulated_cavity: Number = parse_number("0.03")
+    """The same where the wall is filled with insulation [W/K]."""
+    to_neighbor: Number = parse_number("0.10")
+    """From one gang to the next [W/K]."""
+
+    @field_validator("to_room", "to_cavity", "to_insulated_cavity", "to_neighbor")
+    @classmethod
+    def _likely(cls, conductance: Fraction) -> Fraction:
+        if not parse_number("0.005") <= conductance <= 5:
+            raise ValueError("expected a conductance from 0.005 to 5 W/K")
+        return conductance
+
+
+class Assume(Thing):
+    """What is assumed for loads and limits; shown as assumed wherever it is used."""
+
+    led_power_factor: Number = parse_number("0.9")
+    """Of an LED lamp that states none."""
+    small_led_power_factor: Number = parse_number("0.5")
+    """The same below 5 W."""
+    motor_power_factor: Number | None = None
+    """Of a fan or motor given in watts; None: its amps stay open."""
+    fallback_derating: bool = False
+    """Whether a sheet that gives no derating loses 20 % for one neighbor and 35 % for two."""
+    tenth_for_led: bool = False
+    """Whether LED listed without a figure is taken at a tenth of the incandescent figure."""
+    warming: Warming = Warming()
+
+    @field_validator("led_power_factor", "small_led_power_factor", "motor_power_factor")
+    @classmethod
+    def _factor(cls, factor: Fraction | None) -> Fraction | None:
+        if factor is not None and not 0 < factor <= 1:
+            raise ValueError("expected a power factor above 0 and at most 1")
+        return factor
+
+
+ASSUME = Assume()
+"""The start values."""

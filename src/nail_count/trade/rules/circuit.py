@@ -1,0 +1,237 @@
+"""Everything a breaker feeds, over all boxes, against the breaker and the thinnest wire on the way.
+
+Source: NFPA 70 (NEC) 210.20(A), 240.4(D), 404.22, 300.13(B), 210.4; CSA C22.1 8-104; from memory of the publications.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from fractions import Fraction
+
+from ..model.answer import Amount, Answer, Line, Part, Remark, Rule, State, Text, add_up, limit_of
+from ..model.box import Box, Carrier
+from ..model.circuit import Circuit
+from ..model.job import Terms
+from ..model.sheet import Sheet
+from ..model.wire import Cable, Gauge
+from .draw import drawn
+from .duty import CSA_RULE, CSA_SHARE, QUARTER_MORE, is_continuous
+from .heat import RADIO, RELAYS
+from .nec_editions import EDITIONS
+from .panel import leg
+from .rating import TIGHT_ABOVE, line_kind, what
+
+PRACTICE = Rule("common practice", "", "practice")
+SMALL_WIRE: Mapping[tuple[str, Gauge], int] = {
+    ("copper", 14): 15, ("copper", 12): 20, ("copper", 10): 30, ("aluminum", 12): 15, ("aluminum", 10): 25,
+}  # fmt: skip
+"""The largest breaker ahead of a small conductor [A], NEC 240.4(D)."""
+GROUND_USERS_OF_CIRCUIT = 5
+GROUND_USERS_OF_FEEDER = 25
+"""How many devices may use the ground for want of a neutral, NEC 404.22."""
+
+
+@dataclass(frozen=True, slots=True)
+class Fed:
+    """A device or module that a circuit feeds."""
+
+    box: Box
+    carrier: Carrier
+    sheet: Sheet
+
+
+def fed_by(circuit: str, boxes: Sequence[Box], sheets: Mapping[str, Sheet]) -> tuple[Fed, ...]:
+    """Everything a circuit feeds: what is said to be on it, and where nothing is said what its box hangs on."""
+    return tuple(
+        Fed(box, carrier, sheets[carrier.sheet])
+        for box in boxes
+        for carrier in box.carriers
+        if (carrier.circuit or box.circuit) == circuit
+    )
+
+
+def circuit_load(
+    circuit: Circuit, boxes: Sequence[Box], sheets: Mapping[str, Sheet], terms: Terms, beside: Circuit | None = None
+) -> Answer:
+    """What hangs on a circuit, against its breaker and its wire.
+
+    Args:
+        circuit: the breaker.
+        boxes: of the whole job.
+        sheets: of everything in them, by id.
+        terms: code, voltage and what is assumed.
+        beside: the circuit it shares its neutral with, where it does.
+
+    Returns:
+        Lines and limit in VA: every load, standby, and under the NEC a quarter more of what is continuous.
+    """
+    voltage = _voltage(circuit, terms)
+    here = fed_by(circuit.id, boxes, sheets)
+    lines = tuple(_lines(here, voltage, terms))
+    cables = [cable for box in boxes if box.circuits == (circuit.id,) for cable in box.cables if not cable.class2]
+    limit_lines = tuple(_limit(circuit, cables, here, voltage, terms))
+    total, limit = add_up(lines), limit_of(limit_lines)
+    remarks = tuple(_remarks(circuit, here, boxes, cables, terms)) + tuple(
+        _neutral(circuit, beside, total, boxes, sheets, terms) if beside else ()
+    )
+    state, headline = _stands(lines, total, limit or Fraction(0), voltage)
+    finding = max(remarks, key=lambda remark: remark.state, default=None)
+    if finding is not None and finding.state > State.HOLDS and finding.state >= state:
+        state, headline = finding.state, finding.text
+    title = (f"Circuit {circuit.id}",)
+    return Answer("circuit", circuit.id, title, "VA", lines, limit_lines, total, limit, state, headline, remarks)
+
+
+def feeder_findings(boxes: Sequence[Box], sheets: Mapping[str, Sheet], terms: Terms) -> Iterator[Remark]:
+    """What holds for the whole panel: at most twenty-five devices that use the ground, NEC 404.22."""
+    users = sum(sheets[carrier.sheet].neutral == "uses the ground" for box in boxes for carrier in box.carriers)
+    if users:
+        yield _ground_users(users, GROUND_USERS_OF_FEEDER, "on this feeder", terms)
+
+
+def _voltage(circuit: Circuit, terms: Terms) -> int:
+    """Across its breaker [V]: both legs of a supply of 110 to 127 V make twice as much."""
+    return terms.voltage * 2 if circuit.poles == 2 and terms.voltage <= 127 else terms.voltage
+
+
+def _lines(here: Sequence[Fed], voltage: int, terms: Terms) -> Iterator[Line]:
+    continuous = Fraction(0)
+    held: list[Part] = []
+    for fed in here:
+        for load in fed.carrier.loads:
+            one = drawn(load, "VA", voltage, terms.assume)
+            named: Text = (f"{fed.box.name}: ", *what(load))
+            part = Part(f"{fed.box.id}/{load.id}")
+            yield Line(line_kind(load), named, PRACTICE, one.why, one.count, one.each, one.total, (part,))
+            if terms.code.startswith("nec") and is_continuous(load, terms.code) and one.total is not None:
+                continuous += one.total
+                held.append(part)
+    standing = [fed for fed in here if _standby(fed.sheet)]
+    if standing:
+        value = sum((_standby(fed.sheet) for fed in standing), Fraction(0))
+        stated = all(fed.sheet.heat.standby is not None for fed in standing)
+        why: Text = (
+            ("by their sheets",) if stated else ("by their sheets, ", Amount(Fraction(RADIO), "W"), " where not said")
+        )
+        parts = tuple(Part(f"{fed.box.id}/{fed.carrier.id}") for fed in standing)
+        yield Line(
+            "standby", (f"Standby of {len(standing)}",), PRACTICE, why, Fraction(len(standing)), None, value, parts
+        )
+    if continuous:
+        more = continuous * (QUARTER_MORE - 1)
+        why = ("continuous loads count 125%",)
+        rule = Rule(EDITIONS[terms.code].name, "210.20(A)")
+        yield Line("duty", ("A quarter more for continuous loads",), rule, why, Fraction(1), None, more, tuple(held))
+
+
+def _standby(sheet: Sheet) -> Fraction:
+    if sheet.heat.standby is not None:
+        return sheet.heat.standby.value
+    return Fraction(RADIO) if (sheet.radio and not sheet.battery) or sheet.kind in RELAYS else Fraction(0)
+
+
+def _limit(
+    circuit: Circuit, cables: Sequence[Cable], here: Sequence[Fed], voltage: int, terms: Terms
+) -> Iterator[Line]:
+    breaker = Fraction(circuit.breaker)
+    full = breaker * voltage
+    said: Text = (f"Breaker of {circuit.breaker} A at {voltage} V",)
+    yield Line("rating", said, PRACTICE, ("amps times volts",), breaker, Fraction(voltage), full)
+    wire = _wire(cables, terms)
+    if wire is not None and wire[1] < breaker:
+        cable, amps = wire
+        why: Text = (f"{cable.gauge} AWG {cable.metal} is protected at {amps} A at most",)
+        value = amps * voltage - full
+        yield Line("wire", (f"{cable.gauge} AWG on the way",), _small_wire(terms), why, value=value)
+        full += value
+    loads = [load for fed in here for load in fed.carrier.loads]
+    if terms.code == "csa" and any(is_continuous(load, "csa") for load in loads):
+        why = ("continuous is presumed unless shown otherwise: 80% of the breaker",)
+        yield Line("duty", ("continuous load",), CSA_RULE, why, value=full * (CSA_SHARE - 1))
+
+
+def _wire(cables: Sequence[Cable], terms: Terms) -> tuple[Cable, int] | None:
+    """The cable that is worst protected, and the largest breaker ahead of it [A]; None where no rule names one."""
+    if not (terms.code.startswith("nec") or terms.code == "csa"):
+        return None
+    known = [
+        (cable, SMALL_WIRE[cable.metal, cable.gauge]) for cable in cables if (cable.metal, cable.gauge) in SMALL_WIRE
+    ]
+    return min(known, key=lambda pair: pair[1], default=None)
+
+
+def _small_wire(terms: Terms) -> Rule:
+    edition = EDITIONS.get(terms.code)
+    return Rule(edition.name, "240.4(D)") if edition else Rule("CSA C22.1", "14-104")
+
+
+def _remarks(
+    circuit: Circuit, here: Sequence[Fed], boxes: Sequence[Box], cables: Sequence[Cable], terms: Terms
+) -> Iterator[Remark]:
+    wire = _wire(cables, terms)
+    if wire is not None and wire[1] < circuit.breaker:
+        cable, amps = wire
+        text: Text = (f"{cable.gauge} AWG {cable.metal} on a breaker of {circuit.breaker} A: {amps} A at most",)
+        ways = (f"a breaker of {amps} A", "thicker wire all the way")
+        yield Remark(text, _small_wire(terms), State.FAILS, ways)
+    shared = [box.name for box in boxes if circuit.id in box.circuits and len(box.circuits) > 1]
+    if shared:
+        text = (f"with another circuit in {', '.join(shared)}: cables there are not taken for this one's wire",)
+        yield Remark(text, PRACTICE)
+    users = sum(fed.sheet.neutral == "uses the ground" for fed in here)
+    if users:
+        yield _ground_users(users, GROUND_USERS_OF_CIRCUIT, "on this circuit", terms)
+    outlets = sum(fed.sheet.kind == "receptacle" for fed in here)
+    if outlets:
+        said = "1 receptacle takes" if outlets == 1 else f"{outlets} receptacles take"
+        yield Remark((f"{said} whatever is plugged in: not counted",), PRACTICE)
+    bare = sum(bool(fed.sheet.channels) and not fed.carrier.loads for fed in here)
+    if bare:
+        said = "1 device has" if bare == 1 else f"{bare} devices have"
+        yield Remark((f"{said} nothing entered on it: only what is entered counts",), PRACTICE)
+
+
+def _ground_users(users: int, most: int, where: str, terms: Terms) -> Remark:
+    rule = Rule(EDITIONS.get(terms.code, EDITIONS["nec-2023"]).name, "404.22")
+    devices = "device uses" if users == 1 else "devices use"
+    text: Text = (f"{users} {devices} the ground for want of a neutral {where}: {most} at most",)
+    state = State.FAILS if users > most else State.HOLDS
+    return Remark(text, rule, state, ("devices with a neutral",) if users > most else ())
+
+
+def _neutral(
+    circuit: Circuit, beside: Circuit, total: Fraction, boxes: Sequence[Box], sheets: Mapping[str, Sheet], terms: Terms
+) -> Iterator[Remark]:
+    """What the shared neutral of a multiwire circuit carries: the difference on opposite legs, the sum on one."""
+    edition = EDITIONS.get(terms.code, EDITIONS["nec-2023"]).name
+    other = add_up(_lines(fed_by(beside.id, boxes, sheets), terms.voltage, terms))
+    legs = leg(circuit), leg(beside)
+    both = f"the neutral shared with {beside.id}"
+    if None in legs:
+        yield Remark((f"{both}: on which legs the two sit is not known",), PRACTICE, State.OPEN)
+    elif legs[0] == legs[1]:
+        carried = Amount((total + other) / terms.voltage, "A")
+        text: Text = (f"{both} carries the sum on one leg: ", carried)
+        yield Remark(text, PRACTICE, State.FAILS, ("move one of the breakers to the other leg",))
+    else:
+        carried = Amount(abs(total - other) / terms.voltage, "A")
+        yield Remark((f"{both} carries the difference: ", carried), PRACTICE)
+    text = (f"{both} may not depend on a device: splice it and bring a pigtail to the device",)
+    yield Remark(text, Rule(edition, "300.13(B)"))
+
+
+def _stands(lines: Sequence[Line], total: Fraction, limit: Fraction, voltage: int) -> tuple[State, Text]:
+    if not lines:
+        return State.HOLDS, ("nothing entered hangs on it",)
+    if total > limit:
+        return State.FAILS, ("over by ", Amount(total - limit, "VA"))
+    unknown = next((line for line in lines if line.value is None), None)
+    if unknown is not None:
+        return State.OPEN, (*unknown.what, ": ", *unknown.why)
+    amps: Text = (", ", Amount(total / voltage, "A"), " in all")
+    return (State.TIGHT if total > limit * TIGHT_ABOVE else State.HOLDS), (
+        Amount(limit - total, "VA"),
+        " to spare",
+        *amps,
+    )

@@ -1,0 +1,141 @@
+"""What forbids a choice: each finding, its rule, its ways out, and what takes it away."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+
+from nail_count.trade.check import check_box
+from nail_count.trade.model.answer import Remark, State
+from nail_count.trade.model.box import Box
+from nail_count.trade.model.job import Terms
+from nail_count.trade.model.sheet import Sheet
+from nail_count.trade.rules.gates import gates
+from nail_count.trade.speak import say
+
+LED = [{"ratings": {"led": {"alone": "150 W"}}}]
+
+
+def made(sheet: dict[str, Any], lights: str = "", code: Any = "nec-2023", **box: Any) -> tuple[Remark, ...]:
+    """The findings of a box with this device, or module, in it."""
+    about = Sheet.model_validate({"id": "odd", "name": "Odd", "kind": "dimmer", "channels": LED} | sheet)
+    hung = {"id": "x1", "sheet": "odd", "loads": [{"id": "l1", "kind": "led", "each": "9 W", "lights": lights}]}
+    hung |= box.pop("hung", {})
+    things = {"modules": [hung]} if about.is_module else {"devices": [hung | {"gang": 1}]}
+    whole = Box.model_validate({"id": "b", "name": "B", "room": "R", "enclosure": {"gangs": 2}, **things, **box})
+    answer = gates(whole, {"odd": about}, Terms(code=code))
+    assert answer is None or answer.state == max(remark.state for remark in answer.remarks)
+    assert (answer is None) == (check_box(whole, {"odd": about}, Terms(code=code)).gates is None)
+    return answer.remarks if answer else ()
+
+
+def cable(id: str = "A", **more: Any) -> dict[str, Any]:
+    return {"id": id, "gauge": 14, "insulated": 2, **more}
+
+
+CLASS2 = [cable(), cable("B", class2=True)]
+MODULE: dict[str, Any] = {"kind": "module"}
+GROUND = {"neutral": "uses the ground", "listed": ["replaces a switch without a neutral"]}
+
+FINDINGS: dict[str, tuple[tuple[Remark, ...], State, str, str]] = {
+    "a neutral asked for and not there": (
+        made({"neutral": "needed"}, survey={"neutral": False}),
+        State.FAILS,
+        "404.2(C)",
+        "none is in the box",
+    ),
+    "a neutral nobody looked for": (made({"neutral": "needed"}), State.OPEN, "404.2(C)", "is not known"),
+    "current through the ground, not listed": (
+        made({"neutral": "uses the ground"}),
+        State.FAILS,
+        "404.22",
+        "not listed for it",
+    ),
+    "current through the ground beside a neutral": (
+        made(GROUND, survey={"neutral": True}),
+        State.FAILS,
+        "404.22",
+        "though a neutral is in the box",
+    ),
+    "aluminum": (made({}, cables=[cable(gauge=12, metal="aluminum")]), State.FAILS, "404.14(C)", "not listed for it"),
+    "class 2 beside mains": (made({}, cables=CLASS2), State.FAILS, "725.136", "no barrier"),
+    "a dry input at mains potential": (
+        made(MODULE | {"input": "dry", "input_at_mains": True}, cables=[cable(class2=True)]),
+        State.FAILS,
+        "725.136",
+        "mains potential",
+    ),
+    "a dry input the sheet says nothing of": (
+        made(MODULE | {"input": "dry"}, cables=[cable(class2=True)]),
+        State.OPEN,
+        "725.136",
+        "its sheet does not say",
+    ),
+    "stair lighting dimmed from one end only": (
+        made({"full_range": False}, "stairs"),
+        State.FAILS,
+        "210.70(A)(2)",
+        "from one end only",
+    ),
+    "a stair and a sheet that does not say": (made({}, "stairs"), State.OPEN, "210.70(A)(2)", "full range is not said"),
+    "a battery control alone": (
+        made(MODULE, "required light", hung={"control": "battery only"}),
+        State.FAILS,
+        "210.70(A)(2)",
+        "battery control alone",
+    ),
+    "a required light and nobody said what switches it": (
+        made(MODULE, "required light"),
+        State.OPEN,
+        "210.70(A)(2)",
+        "what switches it is not said",
+    ),
+}
+
+
+@pytest.mark.parametrize("name", FINDINGS)
+def test_findings(name: str) -> None:
+    remarks, state, article, words = FINDINGS[name]
+    found = next(remark for remark in remarks if words in say(remark.text))
+    assert (found.state, found.rule.article) == (state, article) and found.ways
+
+
+FREE: dict[str, tuple[Remark, ...]] = {
+    "the neutral is there": made({"neutral": "needed"}, survey={"neutral": True}),
+    "somebody said a conductor is the neutral": made(
+        {"neutral": "needed"}, cables=[cable(conductors=[{"thought": "line"}, {"thought": "neutral"}])]
+    ),
+    "listed for aluminum": made({"listed": ["aluminum"]}, cables=[cable(gauge=12, metal="aluminum")]),
+    "listed for class 2 beside mains": made({"listed": ["class 2 beside mains"]}, cables=CLASS2),
+    "a barrier between class 2 and mains": made(
+        {}, cables=[cable(), cable("B", class2=True, space=2)], enclosure={"gangs": 2, "barriers": [{"after": 1}]}
+    ),
+    "every place has the full range": made({"full_range": True}, "stairs"),
+    "a switch does not dim": made({"kind": "switch", "full_range": False}, "stairs"),
+    "a wired switch": made(MODULE, "required light", hung={"control": "wired"}),
+    "not a required light": made(MODULE, hung={"control": "battery only"}),
+}
+
+
+@pytest.mark.parametrize("name", FREE)
+def test_what_takes_a_finding_away(name: str) -> None:
+    assert all(remark.state is State.HOLDS for remark in FREE[name])
+
+
+def test_remarks_that_stop_nobody() -> None:
+    """A battery control was allowed before 2023; no ground has ways out; two circuits, shared heat are said."""
+    older = made(MODULE, "required light", "nec-2020", hung={"control": "battery only"})
+    assert [remark.state for remark in older] == [State.HOLDS]
+    bare = made({}, cables=[cable(grounds=0)])
+    assert bare[0].rule.article == "404.9(B)" and len(bare[0].ways) == 3 and bare[0].state is State.HOLDS
+    two = made(MODULE | {"channels": LED * 2}, circuit="1", other_circuits=["2"])
+    assert {"circuits 1 and 2 meet here", "one live feed for all its channels"} <= {
+        words for words in ("circuits 1 and 2 meet here", "one live feed for all its channels")
+        for remark in two if words in say(remark.text)
+    }  # fmt: skip
+    crowd = Sheet.model_validate({"id": "odd", "name": "Odd", "kind": "module"})
+    modules = [{"id": f"m{n}", "sheet": "odd"} for n in (1, 2)]
+    several = Box.model_validate({"id": "b", "name": "B", "room": "R", "modules": modules})
+    answer = gates(several, {"odd": crowd}, Terms())
+    assert answer is not None and "warm each other" in say(answer.remarks[0].text)
