@@ -10,13 +10,13 @@ from ..trade.model.box import Box
 from ..trade.model.job import Job, JobHead
 from ..trade.model.thing import Thing
 from . import revising
-from .houses import Houses
 from .kept import JobCard, KeptJob, Missing, Summarise
 from .naming import free_key, slug
+from .sheets import Sheets
 from .tables import DocumentRow, JobRow, PhotoRow, SummaryRow
 
 
-class Keep(Houses):
+class Keep(Sheets):
     """Everything that is kept."""
 
     def __init__(self, engine: Engine, summarise: Summarise) -> None:

@@ -139,6 +139,34 @@ class WhatIf:
 
 
 @dataclass(frozen=True, slots=True)
+class Effect:
+    """What a changed sheet does to a box that uses it."""
+
+    box: str
+    name: str
+    """Room and name of the box."""
+    before: State
+    after: State
+    lines: tuple[tuple[str, str, str], ...]
+    """What becomes otherwise: of which answer, how it stands, how it would stand."""
+
+
+@dataclass(frozen=True, slots=True)
+class KeptSheet:
+    """A sheet at its newest revision."""
+
+    job: KeptJob
+    sheet: Sheet
+    number: int
+    can_undo: bool
+    can_redo: bool
+    history: tuple[Step, ...]
+    """The newest steps, newest first."""
+    used_in: tuple[tuple[str, str], ...]
+    """The boxes that use it: key, and room and name."""
+
+
+@dataclass(frozen=True, slots=True)
 class KeptBox:
     """A box at its newest revision."""
 

@@ -8,6 +8,7 @@ from pydantic import BeforeValidator, Field
 
 from .changes import InCubicInches, InInches, Maybe
 from .model.job import Code, ColorCode, School
+from .model.measure import Celsius, Number
 from .model.thing import Thing
 
 
@@ -54,6 +55,21 @@ class SetHouse(Thing):
     code: Code = "nec-2023"
     modules: School = "larger"
     voltage: Annotated[int, Field(ge=100, le=250)] = 120
+
+
+class SetAssumptions(Thing):
+    """What the job takes for granted of loads and heat, in place of the start values."""
+
+    led_power_factor: Number
+    small_led_power_factor: Number
+    motor_power_factor: Annotated[Number | None, Maybe] = None
+    fallback_derating: bool = False
+    tenth_for_led: bool = False
+    room: Celsius
+    to_room: Number
+    to_cavity: Number
+    to_insulated_cavity: Number
+    to_neighbor: Number
 
 
 class SetHub(Thing):

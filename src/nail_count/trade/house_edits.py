@@ -9,6 +9,7 @@ from typing import Any
 from pydantic import ValidationError
 
 from . import house_changes as say
+from .model.assume import Assume, Warming
 from .model.circuit import Circuit, Panel, in_order, misplaced
 from .model.complaint import Refused, complaints_of
 from .model.house import House, Room
@@ -84,6 +85,20 @@ def set_house(head: JobHead, what: say.SetHouse, around: Around) -> HouseEdit:
     return _edit(
         head, f"House “{what.name}”{year}{hub}{off}, counted by {what.code}", name=what.name, house=house, terms=terms
     )
+
+
+def set_assumptions(head: JobHead, what: say.SetAssumptions, around: Around) -> HouseEdit:
+    """What the job takes for granted."""
+    said = what.model_dump()
+    heat = {name: said.pop(name) for name in Warming.model_fields}
+    assume = _checked(Assume, said | {"warming": _checked(Warming, heat, "room")}, "led_power_factor")
+    turned_on = [words for words, on in (
+        ("derating where the sheet gives none", assume.fallback_derating),
+        ("a tenth of the incandescent figure for LED", assume.tenth_for_led),
+    ) if on]  # fmt: skip
+    terms = head.terms.model_copy(update={"assume": assume})
+    start = " as at the start" if assume == Assume() else f": {' and '.join(turned_on) or 'changed'}"
+    return _edit(head, f"What is taken for granted{start}", terms=terms)
 
 
 def set_hub(head: JobHead, what: say.SetHub, around: Around) -> HouseEdit:
@@ -170,6 +185,7 @@ HOUSE_EDITS: dict[str, HouseKind] = {
     "remove-circuit": HouseKind(say.RemoveCircuit, remove_circuit),
     "set-panel": HouseKind(say.SetPanel, set_panel),
     "set-house": HouseKind(say.SetHouse, set_house),
+    "set-assumptions": HouseKind(say.SetAssumptions, set_assumptions),
     "set-hub": HouseKind(say.SetHub, set_hub),
     "set-floor": HouseKind(say.SetFloor, set_floor),
     "put-stock": HouseKind(say.PutStock, put_stock),

@@ -22,7 +22,22 @@ from ..store.keep import Keep
 from ..store.kept import Missing
 from .bench_view import summarise
 from .guard import SafeHeaders, SameOriginOnly
-from .pages import about, api, bench, board, choose, count, history, house, interview, panel, survey, wires
+from .pages import (
+    about,
+    api,
+    bench,
+    board,
+    choose,
+    count,
+    history,
+    house,
+    interview,
+    panel,
+    paper,
+    sheets,
+    survey,
+    wires,
+)
 from .templating import render
 
 LOOPBACK = ("localhost", "127.0.0.1", "[::1]")
@@ -56,6 +71,8 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
         board.router,
         wires.practice_router,
         panel.router,
+        sheets.router,
+        paper.router,
         house.router,
         *screens,
         bench.router,

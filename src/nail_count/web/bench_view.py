@@ -11,18 +11,21 @@ from ..drawing.bar import Bar, bar
 from ..drawing.front import Front, front
 from ..drawing.rail import Rail, rail
 from ..drawing.side import Side, side
+from ..drawing.warm import Warm, warm
 from ..store.kept import KeptBox, Summary
 from ..trade.check import BoxCheck, check_box
 from ..trade.differences import differences
 from ..trade.fixes import Fix, fixes
 from ..trade.model.answer import Answer, State
-from ..trade.model.box import Box, Device
+from ..trade.model.box import Box, Device, Module
 from ..trade.model.job import Terms
+from ..trade.model.load import KIND_WORDS
 from ..trade.model.sheet import Sheet
 from ..trade.model.wire import Gauge, largest, smallest
 from ..trade.rules.csa import CSA_ALLOWANCES
+from ..trade.rules.heat import warmth
 from ..trade.rules.nec_editions import ALLOWANCES
-from ..trade.rules.places import places
+from ..trade.rules.places import Place, places
 from ..trade.speak import say
 from ..trade.written_line import write_line
 from .refusal import NO_REFUSAL, Refusal
@@ -51,8 +54,31 @@ class Slot:
     @property
     def channel_choices(self) -> tuple[tuple[int, str], ...]:
         """The channels of its device, by number."""
-        outlets = self.sheet.channels if self.sheet else ()
-        return tuple((number, outlet.name or str(number)) for number, outlet in enumerate(outlets, 1))
+        return channel_choices(self.sheet)
+
+
+@dataclass(frozen=True, slots=True)
+class Loose:
+    """A module loose in the box."""
+
+    number: int
+    """Among the modules, from 1."""
+    module: Module
+    sheet: Sheet
+    channels: tuple[tuple[Answer, Bar], ...]
+    key: tuple[object, ...]
+    """What its answers follow from."""
+
+    @property
+    def channel_choices(self) -> tuple[tuple[int, str], ...]:
+        """Its channels, by number."""
+        return channel_choices(self.sheet)
+
+
+def channel_choices(sheet: Sheet | None) -> tuple[tuple[int, str], ...]:
+    """The channels of a device, by number."""
+    outlets = sheet.channels if sheet else ()
+    return tuple((number, outlet.name or str(number)) for number, outlet in enumerate(outlets, 1))
 
 
 @dataclass(frozen=True, slots=True)
@@ -124,6 +150,10 @@ class BenchView:
     front: Front
     slots: tuple[Slot, ...]
     rooms: tuple[Room, ...]
+    loose: tuple[Loose, ...] = ()
+    """The modules."""
+    warm: Warm | None = None
+    """Where it gets warm, an estimate; None where nothing does."""
     fixes: tuple[Fix, ...] = ()
     tried: Tried | None = None
     bulk_rail: Rail | None = None
@@ -145,6 +175,27 @@ class BenchView:
         """What may be the largest conductor on a device: what is in the box, and what was said before."""
         gauges = dict.fromkeys((*self.gauges, *((device.gauge,) if device.gauge else ())))
         return [("", "not said: largest in the box"), *((str(gauge), f"{gauge} AWG") for gauge in gauges)]
+
+    @property
+    def own_circuits(self) -> list[tuple[str, str]]:
+        """The circuits that feed the box."""
+        first, *others = self.kept.box.circuits
+        return [("", first), *((id, id) for id in others)]
+
+    def called(self, id: str) -> str:
+        """What a device or module is called."""
+        carrier = self.kept.box.carrier(id)
+        assert carrier is not None
+        return carrier.name or self.kept.job.sheets[carrier.sheet].name
+
+    @property
+    def asks_neutral(self) -> bool:
+        """Whether anything in it needs a neutral."""
+        return any(self.kept.job.sheets[one.sheet].neutral == "needed" for one in self.kept.box.carriers)
+
+    def settings(self, sheet: Sheet) -> list[tuple[str, str]]:
+        """The lamp types that can be set on a device."""
+        return [("", "not looked at"), *((kind, KIND_WORDS[kind]) for kind in sheet.lamp_settings)]
 
     @property
     def cable_taps(self) -> tuple[CableTap, ...]:
@@ -211,15 +262,20 @@ def bench_view(kept: KeptBox, refusal: Refusal = NO_REFUSAL, notice: str = "") -
     )
     present = tuple(sorted(set(gauges), reverse=True))
     ways_out = fixes(check, sheets, kept.job.head.terms)
-    slots, tried = _slots(check, sheets, kept.job.head.terms), _tried(kept)
+    terms = kept.job.head.terms
+    place = places(box, sheets, terms)
+    slots, tried = _slots(check, sheets, terms, place), _tried(kept)
+    drawn_front = front(box, sheets)
     others = tuple((answer, rail(answer)) for answer in check.fills if answer is not check.fill)
     return BenchView(
         kept,
         check,
         drawn,
-        front(box, sheets),
+        drawn_front,
         slots,
         rooms,
+        loose=_loose(check, sheets, terms, place),
+        warm=warm(drawn_front, warmth(box, sheets, terms)),
         fixes=ways_out,
         tried=tried,
         bulk_rail=rail(check.bulk, coarse=True) if check.fills else None,
@@ -246,19 +302,34 @@ def _room(gauge: Gauge, fill: Answer, allowance: Fraction) -> Room:
     return Room(gauge, int(spare // allowance))
 
 
-def _slots(check: BoxCheck, sheets: Mapping[str, Sheet], terms: Terms) -> tuple[Slot, ...]:
+def _slots(check: BoxCheck, sheets: Mapping[str, Sheet], terms: Terms, place: Mapping[str, Place]) -> tuple[Slot, ...]:
     """The gangs from the left; the gangs a wide device covers are one."""
     box, slots, gang = check.box, [], 1
-    place = places(box, sheets, terms)
     while gang <= box.enclosure.gangs:
         device = next((device for device in box.devices if device.gang == gang), None)
         sheet = sheets[device.sheet] if device else None
-        answers = [a for a in check.ratings if device and a.subject.split("/")[0] == device.id]
+        answers = _of(check, device.id) if device else ()
         width = sheet.gangs if sheet else 1
         key = (gang, device, sheet, place[device.id], terms) if device else (gang,)
-        slots.append(Slot(gang, width, device, sheet, tuple((answer, bar(answer)) for answer in answers), key))
+        slots.append(Slot(gang, width, device, sheet, answers, key))
         gang += width
     return tuple(slots)
+
+
+def _loose(check: BoxCheck, sheets: Mapping[str, Sheet], terms: Terms, place: Mapping[str, Place]) -> tuple[Loose, ...]:
+    """The modules with what hangs on them."""
+    found = []
+    for number, module in enumerate(check.box.modules, 1):
+        sheet = sheets[module.sheet]
+        found.append(
+            Loose(number, module, sheet, _of(check, module.id), (number, module, sheet, place[module.id], terms))
+        )
+    return tuple(found)
+
+
+def _of(check: BoxCheck, carrier: str) -> tuple[tuple[Answer, Bar], ...]:
+    """The answers of a device, each with its bar."""
+    return tuple((a, bar(a)) for a in check.ratings if a.subject.split("/")[0] == carrier)
 
 
 def summarise(check: BoxCheck) -> Summary:

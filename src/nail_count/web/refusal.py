@@ -26,6 +26,10 @@ class Refusal:
             return ""
         return "; ".join(c.sentence for c in self.complaints if c.path and c.path[0] == name)
 
+    def fields(self, form: str) -> tuple[str, ...]:
+        """The fields something is wrong with."""
+        return tuple(str(c.path[0]) for c in self.complaints if c.path) if form == self.form else ()
+
     def rest(self, form: str, names: tuple[str, ...]) -> str:
         """What is wrong with a form beside the fields it shows."""
         if form != self.form:

@@ -21,8 +21,12 @@ from ..files.report import CAUTION
 from ..trade.model.circuit import Circuit
 from ..trade.model.enclosure import MOST_GANGS
 from ..trade.model.house import House
+from ..trade.model.load import KIND_WORDS, LAMPS, LOAD_KINDS, RATED_KINDS, units_of
+from ..trade.model.measure import write_number
+from ..trade.model.sheet import BEHAVIORS, DEVICE_KINDS, LISTED
 from ..trade.model.survey import STAGES, TICKS
 from ..trade.model.wire import GAUGES
+from ..trade.model.wish import DOES
 from ..trade.speak import amount, figure, say, share, sum_up
 from ..trade.words import WORDS
 from .bench_view import BenchView
@@ -37,6 +41,7 @@ given there, so that what an act leaves as it was is the same to the letter, and
 
 THEMES = ("system", "light", "dark")
 GAUGE_CHOICES = [(gauge, f"{gauge} AWG") for gauge in GAUGES]
+LOAD_CHOICES = [(kind, f"{KIND_WORDS[kind]}, {' or '.join(units_of(kind))}") for kind in LOAD_KINDS]
 CODES = [
     ("nec-2023", "NEC 2023"),
     ("nec-2020", "NEC 2020"),
@@ -156,7 +161,9 @@ def make_environment() -> Environment:
         trim_blocks=True,
         lstrip_blocks=True,
     )
-    environment.filters.update(say=say, figure=figure, share=share, percent=percent, mm=mm, sum_up=sum_up)
+    environment.filters.update(
+        say=say, figure=figure, share=share, percent=percent, mm=mm, sum_up=sum_up, number=write_number
+    )
     environment.globals.update(
         amount=amount,
         static=static,
@@ -171,6 +178,14 @@ def make_environment() -> Environment:
         CODES=CODES,
         GANG_CHOICES=GANG_CHOICES,
         GAUGE_CHOICES=GAUGE_CHOICES,
+        KIND_WORDS=KIND_WORDS,
+        RATED_KINDS=RATED_KINDS,
+        LAMP_KINDS=[kind for kind in LOAD_KINDS if kind in LAMPS],
+        DEVICE_CHOICES=[(kind, kind) for kind in DEVICE_KINDS],
+        DOES=DOES,
+        BEHAVIORS=BEHAVIORS,
+        LISTED=LISTED,
+        LOAD_CHOICES=LOAD_CHOICES,
         CAUTION=CAUTION,
         version=__version__,
         WORDS=WORDS,

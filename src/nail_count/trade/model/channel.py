@@ -72,6 +72,11 @@ class Channel(Thing):
     inrush: Power | None = None
     """The peak of current it may be switched on into [A], where the sheet states one."""
 
+    @field_validator("not_permitted")
+    @classmethod
+    def _in_order(cls, kinds: tuple[RatedKind, ...]) -> tuple[RatedKind, ...]:
+        return tuple(sorted(set(kinds), key=RATED_KINDS.index))
+
     @field_validator("minimum", "inrush")
     @classmethod
     def _positive(cls, figure: Power | None) -> Power | None:

@@ -10,10 +10,10 @@ from typing import Annotated, Literal, Self, get_args
 from pydantic import Field, field_validator, model_validator
 
 from .channel import Channel
-from .load import LoadKind
+from .load import LOAD_KINDS, LoadKind
 from .measure import Celsius, Length, Number, Power
 from .thing import Thing
-from .wish import Does
+from .wish import DOES, Does
 
 DeviceKind = Literal[
     "switch", "dimmer", "smart switch", "fan control", "countdown", "sensor", "receptacle", "remote", "module", "blank"
@@ -24,6 +24,11 @@ TerminalRole = Literal["line", "load", "second load", "third load", "traveler", 
 TERMINAL_ROLES: tuple[TerminalRole, ...] = get_args(TerminalRole)
 Listed = Literal["replaces a switch without a neutral", "aluminum", "class 2 beside mains", "receptacles"]
 LISTED: tuple[Listed, ...] = get_args(Listed)
+
+
+Behavior = Literal["follows", "toggles", "momentary", "detached"]
+BEHAVIORS: tuple[Behavior, ...] = get_args(Behavior)
+_ORDER: tuple[str, ...] = (*DOES, *BEHAVIORS, *LOAD_KINDS, *LISTED)
 
 
 class Body(Thing):
@@ -160,7 +165,7 @@ class Sheet(Thing):
     """What a module's input takes."""
     input_at_mains: bool | None = None
     """Whether a dry input sits at mains potential all the same."""
-    behaviors: tuple[Literal["follows", "toggles", "momentary", "detached"], ...] = ()
+    behaviors: tuple[Behavior, ...] = ()
     """How its input can be made to behave."""
     class2: bool = False
     """Whether it has class 2 wires of its own, 0–10 V say."""
@@ -174,6 +179,12 @@ class Sheet(Thing):
     """What it is listed for beyond the usual."""
     leaflet: Annotated[str, Field(max_length=64, pattern=r"^[0-9a-f]*$")] = ""
     """The picture of its leaflet, kept beside the job; "" for none."""
+
+    @field_validator("does", "behaviors", "lamp_settings", "listed")
+    @classmethod
+    def _each_once(cls, said: tuple[str, ...]) -> tuple[str, ...]:
+        """In one order, so that two sheets that say the same are the same."""
+        return tuple(sorted(set(said), key=_ORDER.index))
 
     @field_validator("total")
     @classmethod

@@ -6,8 +6,11 @@ from fastapi import APIRouter
 from starlette.requests import Request
 from starlette.responses import Response
 
+from ...drawing.bar import bar
 from ...drawing.panel import panel_drawing
+from ...trade.check import check_circuits
 from ...trade.model.circuit import Circuit
+from ...trade.rules.circuit import feeder_findings
 from ...trade.rules.panel import findings
 from ..refusal import NO_REFUSAL, Refusal
 from ..templating import render
@@ -45,8 +48,9 @@ def _panel(
     at: int | None = None,
     circuit: str = "",
 ) -> Response:
-    house = keep.house(job)
+    house, whole = keep.house(job), keep.whole_job(job)
     head = house.job.head
+    sheets = house.job.sheets
     known = {one.id: one for one in head.circuits}
     chosen = known.get(circuit)
     if chosen is None and (at is not None or circuit == "new"):
@@ -59,7 +63,8 @@ def _panel(
         job=house.job,
         hanging=house.circuits,
         drawn=panel_drawing(head.panel, head.circuits),
-        findings=findings(head.circuits),
+        findings=(*findings(head.circuits), *feeder_findings(whole.boxes, sheets, head.terms)),
+        loads={answer.subject: (answer, bar(answer)) for answer in check_circuits(whole)},
         chosen=chosen,
         is_new=chosen is not None and chosen.id not in known,
         refusal=refusal,

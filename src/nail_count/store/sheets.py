@@ -1,0 +1,158 @@
+"""Sheets as they are kept: changed, taken back, added; with what a change does to the boxes that use them."""
+
+from __future__ import annotations
+
+from typing import Any, Literal
+
+from sqlalchemy import Connection, select, update
+
+from ..trade.check import check_box
+from ..trade.model.box import Box
+from ..trade.model.complaint import Refused
+from ..trade.model.job import misfit
+from ..trade.model.sheet import Sheet
+from ..trade.speak import say
+from . import revising
+from .boxes import MOST_STEPS
+from .houses import Houses
+from .kept import Effect, KeptJob, KeptSheet, Missing, Stale
+from .naming import free_key, slug
+from .revising import Revision
+from .tables import DocumentRow, JobRow, RevisionRow
+
+_D, _R = DocumentRow, RevisionRow
+
+
+class Sheets(Houses):
+    """The sheets of all jobs."""
+
+    def sheet(self, job_key: str, id: str) -> KeptSheet:
+        """A sheet at its newest revision, with the boxes that use it. Raises [Missing][]."""
+        with self._reading() as on:
+            kept, job = self._kept_job(on, job_key)
+            return self._kept_sheet(on, kept, job, id)
+
+    def uses(self, job_key: str) -> dict[str, int]:
+        """How many boxes use each sheet of a job, by its id. Raises [Missing][]."""
+        with self._reading() as on:
+            _, job = self._kept_job(on, job_key)
+            counts: dict[str, int] = {}
+            for _, box in self._boxes(on, job):
+                for sheet in {carrier.sheet for carrier in box.carriers}:
+                    counts[sheet] = counts.get(sheet, 0) + 1
+            return counts
+
+    def effects(self, job_key: str, new: Sheet) -> tuple[Effect, ...]:
+        """What a changed sheet would do to each box that uses it; only where something would be otherwise.
+
+        Raises:
+            Missing: no such job.
+            Refused: a box could not hold it so.
+        """
+        with self._reading() as on:
+            kept, job = self._kept_job(on, job_key)
+            return tuple(effect for _, _, effect in self._changed_by(on, kept, job, new) if effect is not None)
+
+    def change_sheet(self, job_key: str, seen: int, new: Sheet, sentence: str) -> None:
+        """Keeps a changed sheet as a new revision, and reckons every box that uses it anew.
+
+        Raises:
+            Missing: no such sheet.
+            Stale: the sheet is no longer at the revision seen.
+            Refused: a box could not hold it so.
+        """
+        with self._writing() as on:
+            kept, job = self._kept_job(on, job_key)
+            now = self._newest_sheet(on, job, new.id)
+            if now.number != seen:
+                raise Stale
+            self._put(on, kept, job, new)
+            revising.add_edit(on, now, new.model_dump_json(exclude_none=True), sentence)
+
+    def step_sheet(self, job_key: str, id: str, seen: int, way: Literal["undo", "redo"]) -> None:
+        """Undoes or redoes one change of a sheet. Raises as [change_sheet][]."""
+        with self._writing() as on:
+            kept, job = self._kept_job(on, job_key)
+            now = self._newest_sheet(on, job, id)
+            if now.number != seen:
+                raise Stale
+            new = revising.add_step(on, now, way)
+            if new is not None:
+                self._put(on, kept, job, Sheet.model_validate_json(new.body))
+
+    def start_sheet(self, job_key: str, sheet: Sheet) -> str:
+        """Keeps a new sheet under an id made from its maker and name; its id. Raises [Missing][]."""
+        with self._writing() as on:
+            _, job = self._kept_job(on, job_key)
+            taken = on.execute(select(_D.key, _D.place).filter_by(job_id=job, kind="sheet")).all()
+            key = free_key(slug(f"{sheet.maker} {sheet.name}") or "sheet", {row.key for row in taken})
+            named = sheet.model_copy(update={"id": key})
+            place = max((row.place for row in taken), default=-1) + 1
+            body = named.model_dump_json(exclude_none=True)
+            revising.add_document(on, job, "sheet", key, place, body, f"Sheet {sheet.name} added")
+            on.execute(update(JobRow).where(JobRow.id == job).values(shelf=JobRow.shelf + 1))
+            return key
+
+    def _kept_sheet(self, on: Connection, kept: KeptJob, job: int, id: str) -> KeptSheet:
+        now = self._newest_sheet(on, job, id)
+        using = [(box.id, f"{box.room}: {box.name}") for _, box in self._boxes(on, job) if _uses(box, id)]
+        history = revising.steps(on, now.document, MOST_STEPS)
+        sheet = Sheet.model_validate_json(now.body)
+        return KeptSheet(kept, sheet, now.number, now.back is not None, now.forth is not None, history, tuple(using))
+
+    def _newest_sheet(self, on: Connection, job: int, id: str) -> Revision:
+        of_job = select(_D.id, _D.head).where(_D.job_id == job, _D.kind == "sheet", _D.key == id, _D.gone.is_(None))
+        row = on.execute(of_job).one_or_none()
+        if row is None:
+            raise Missing("expected one of the sheets of this job")
+        return revising.at(on, row.id, row.head)
+
+    def _boxes(self, on: Connection, job: int, removed: bool = False) -> list[tuple[int, Box]]:
+        """The boxes of a job, or those removed from it, each with the id of its document."""
+        here = select(_D.id, _R.body).join(_R, (_R.document_id == _D.id) & (_R.number == _D.head))
+        here = here.where(_D.job_id == job, _D.kind == "box", _D.copy_of.is_(None))
+        here = here.where(_D.gone.is_not(None) if removed else _D.gone.is_(None))
+        return [(row.id, Box.model_validate_json(row.body)) for row in on.execute(here.order_by(_D.place))]
+
+    def _changed_by(
+        self, on: Connection, kept: KeptJob, job: int, new: Sheet
+    ) -> list[tuple[int, dict[str, Any], Effect | None]]:
+        """For each box that uses a sheet: its document, what lists show of it, and what becomes otherwise."""
+        after = kept.sheets | {new.id: new}
+        found: list[tuple[int, dict[str, Any], Effect | None]] = []
+        for document, box in self._boxes(on, job):
+            if not _uses(box, new.id):
+                continue
+            if wrong := misfit(box, after):
+                raise Refused(f"expected it to fit where it is used; “{box.name}”: {wrong}")
+            was, now = (check_box(box, sheets, kept.head.terms) for sheets in (kept.sheets, after))
+            effect = None
+            said = [{a.subject + a.about: (a.state, say(a.headline), a) for a in one.answers} for one in (was, now)]
+            keys = [key for key in dict.fromkeys((*said[0], *said[1])) if _of(said[0], key) != _of(said[1], key)]
+            if keys:
+                lines = tuple(
+                    (say((said[1].get(key) or said[0][key])[2].title), _of(said[0], key), _of(said[1], key))
+                    for key in keys
+                )
+                effect = Effect(box.id, f"{box.room}: {box.name}", was.state, now.state, lines)
+            found.append((document, self._summary(now), effect))
+        return found
+
+    def _put(self, on: Connection, kept: KeptJob, job: int, new: Sheet) -> None:
+        """Brings what lists show of the boxes in line with a sheet that is about to be kept."""
+        for document, summary, _ in self._changed_by(on, kept, job, new):
+            revising.update_summary(on, document, summary)
+        for document, box in self._boxes(on, job, removed=True):
+            if _uses(box, new.id):
+                check = check_box(box, kept.sheets | {new.id: new}, kept.head.terms)
+                revising.update_summary(on, document, self._summary(check))
+        on.execute(update(JobRow).where(JobRow.id == job).values(shelf=JobRow.shelf + 1))
+
+
+def _uses(box: Box, sheet: str) -> bool:
+    return any(carrier.sheet == sheet for carrier in box.carriers)
+
+
+def _of(said: dict[str, tuple[Any, str, Any]], key: str) -> str:
+    """An answer in a few words; "" where there is none."""
+    return f"{said[key][0].word}, {said[key][1]}" if key in said else ""
