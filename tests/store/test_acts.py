@@ -123,7 +123,7 @@ def test_a_removed_box_comes_back_only_where_its_circuit_still_is(keep: Keep) ->
     edit(keep, "study", "rename", name="Study", room="Study", circuit="12")
     keep.remove_box("house", "study")
     change(keep, "remove-circuit", id="12")
-    with pytest.raises(Refused, match="“Study” hangs on it"):
+    with pytest.raises(Refused, match="“Study”: it hangs on circuit “12”"):
         keep.bring_back("house", "study")
     assert len(keep.whole_job("house").boxes) == len(HOUSE.boxes) - 1  # a whole job can always be taken out
     step(keep, "undo")

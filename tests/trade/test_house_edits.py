@@ -13,7 +13,7 @@ from nail_count.trade.model.job import JobHead
 from nail_count.trade.rules.panel import findings, leg
 
 AROUND = Around(
-    {"a": "Hall", "b": "Hall", "c": "Loft"}, {"a": "A", "b": "B", "c": "C"}, {"a": "1", "b": None, "c": "2"}
+    {"a": "Hall", "b": "Hall", "c": "Loft"}, {"a": "A", "b": "B", "c": "C"}, {"a": ("1",), "b": (), "c": ("2", "3")}
 )
 HEAD = JobHead(name="House", order=("a", "b", "c"), circuits=(Circuit(id="1", space=1), Circuit(id="2", space=2)))
 

@@ -67,6 +67,7 @@ def test_what_is_not_known_stays_open_and_closes_one_by_one() -> None:
         ("set-holes", {"holes": "sound", "plaster": "clear"}),
         ("change-cable", {"cable": "A", "gauge": "#14", "insulated": 2, "free": '6"', "condition": "sound"}),
         ("add-photo", {"photo": "0123456789abcdef"}),
+        ("set-found", {"neutral": "false"}),
     )
     assert [point.sentence for point in open_points(after)] == [
         *(f"prove dead with the {stage}" for stage in STAGES),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Callable
 from typing import Literal
 
@@ -12,7 +13,7 @@ from ..trade.edits import Edit
 from ..trade.house_edits import Around, HouseEdit, with_box, without_box
 from ..trade.model.box import Box
 from ..trade.model.complaint import Refused
-from ..trade.model.job import JobHead
+from ..trade.model.job import JobHead, off_circuit
 from ..trade.model.sheet import Sheet
 from . import revising
 from .boxes import Boxes, on_a_circuit
@@ -139,17 +140,18 @@ class Houses(Boxes):
             kept, job = self._kept_job(on, job_key)
             d = _D
             gone = (
-                select(_S.name, _S.circuit, d.place)
-                .join(d)
+                select(d.place, _R.body)
+                .join(_R, (_R.document_id == d.id) & (_R.number == d.head))
                 .where(d.job_id == job, d.key == box_key, d.gone.is_not(None))
             )
             row = on.execute(gone.where(d.copy_of.is_(None))).one_or_none()
             if row is None:
                 raise Missing("expected one of the boxes removed from this job")
             head = self._ordered(on, job, kept.head)
-            if row.circuit is not None and row.circuit not in {circuit.id for circuit in head.circuits}:
-                raise Refused(f"expected circuit {row.circuit} in the panel first: “{row.name}” hangs on it")
-            self._keep_house(on, job, with_box(head, box_key, f"Box “{row.name}” brought back", at=row.place))
+            box = Box.model_validate_json(row.body)
+            if wrong := off_circuit(box, head.circuits):
+                raise Refused(f"expected its circuit in the panel first: “{box.name}”: {wrong}")
+            self._keep_house(on, job, with_box(head, box_key, f"Box “{box.name}” brought back", at=row.place))
 
     def _keep_house(self, on: Connection, job: int, edit: HouseEdit) -> None:
         now = revising.newest_terms(on, job)
@@ -211,13 +213,16 @@ class Houses(Boxes):
         self._changed(on, kept, found, revision, new)
 
     def _around(self, on: Connection, job: int) -> Around:
-        of_job = select(_D.key, _S.room, _S.name, _S.circuit).join(_S)
-        of_job = of_job.where(_D.job_id == job, _D.gone.is_(None), _D.copy_of.is_(None))
+        others = func.coalesce(func.json_extract(_R.body, "$.other_circuits"), "[]").label("others")
+        of_job = select(_D.key, _S.room, _S.name, _S.circuit, others).join(_S)
+        of_job = of_job.join(_R, (_R.document_id == _D.id) & (_R.number == _D.head)).where(
+            _D.job_id == job, _D.gone.is_(None), _D.copy_of.is_(None)
+        )
         rows = on.execute(of_job.order_by(_D.place)).all()
         return Around(
             {row.key: row.room for row in rows},
             {row.key: row.name for row in rows},
-            {row.key: row.circuit for row in rows},
+            {row.key: tuple(filter(None, (row.circuit, *json.loads(row.others)))) for row in rows},
         )
 
     def _hanging(self, on: Connection, job: int) -> list[tuple[str, list[tuple[str, str]]]]:
@@ -233,6 +238,6 @@ class Houses(Boxes):
 def _still_fed(head: JobHead, around: Around) -> None:
     """Refuses to take back a circuit that a box has been hung on since."""
     known = {circuit.id for circuit in head.circuits}
-    lost = [around.names[key] for key, circuit in around.circuits.items() if circuit and circuit not in known]
+    lost = [around.names[key] for key, circuits in around.circuits.items() if not known.issuperset(circuits)]
     if lost:
         raise Refused(f"expected no box to hang on a circuit that would go; “{lost[0]}” does by now")

@@ -8,11 +8,15 @@ from fractions import Fraction
 
 from .model.answer import Rule
 from .model.assume import ASSUME
+from .model.load import EQUIVALENT_ABOVE
+from .model.measure import write_number
 from .model.trade_size import TRADE_SIZES
 from .model.wire import Gauge
-from .rules import bulk, capacity, csa, depth, limits, rating
+from .rules import bulk, capacity, circuit, csa, depth, draw, duty, heat, inrush, limits, motor, rating
 from .rules.nec_editions import ALLOWANCES, EDITIONS
 from .speak import figure
+
+WARM = ASSUME.warming
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,8 +80,59 @@ def figures() -> tuple[tuple[str, tuple[Figure, ...]], ...]:
             ),
         ),
         (
+            "Heat, an estimate",
+            (
+                *(
+                    Figure(f"Heat {said}, a gang", f"{figure(value)} W/K", heat.ESTIMATE)
+                    for said, value in (
+                        ("to the room", WARM.to_room),
+                        ("to the wall", WARM.to_cavity),
+                        ("to an insulated wall", WARM.to_insulated_cavity),
+                        ("to the next gang", WARM.to_neighbor),
+                    )
+                ),
+                Figure("The room", f"{figure(WARM.room)} °C", heat.ESTIMATE),
+                Figure("A dimmer or fan control makes, of its load", f"{heat.SHARE['dimmer']:.1%}", heat.ESTIMATE),
+                Figure("A radio takes at all times", f"{heat.RADIO:g} W", heat.ESTIMATE),
+                Figure("A relay's contact and tracks", f"{heat.CONTACT:g} Ω", heat.ESTIMATE),
+            ),
+        ),
+        (
+            "Circuits",
+            (
+                Figure("A continuous load counts", f"{figure(duty.QUARTER_MORE * 100)}%", _nec("210.20(A)")),
+                Figure("Continuous load, of its breaker", f"{figure(duty.CSA_SHARE * 100)}%", duty.CSA_RULE),
+                *(
+                    Figure(f"{gauge} AWG {metal}: breaker at most", f"{amps} A", _nec("240.4(D)"))
+                    for (metal, gauge), amps in circuit.SMALL_WIRE.items()
+                ),
+                Figure("Devices that use the ground, a circuit", str(circuit.GROUND_USERS_OF_CIRCUIT), _nec("404.22")),
+                Figure("The same on a feeder", str(circuit.GROUND_USERS_OF_FEEDER), _nec("404.22")),
+            ),
+        ),
+        (
+            "Motors at 115 V",
+            (
+                *(
+                    Figure(f"{write_number(hp)} hp", f"{figure(amps)} A", motor.TABLE)
+                    for hp, amps in motor.MOTOR_AMPS.items()
+                ),
+                Figure("A snap switch carries of a motor", f"{figure(motor.SWITCH_SHARE * 100)}%", motor.SNAP_SWITCH),
+            ),
+        ),
+        (
+            "Inrush of LED drivers, worst case at 120 V",
+            tuple(Figure(f"{figure(amps)} A steady", f"{most} A peak", inrush.NEMA) for amps, most in inrush.PEAKS),
+        ),
+        (
             "Loads",
             (
+                Figure("One LED lamp is asked about above", f"{figure(EQUIVALENT_ABOVE)} W", limits.PRACTICE),
+                Figure("Power factor of a compact fluorescent", figure(draw.CFL_POWER_FACTOR), limits.PRACTICE),
+                Figure("Lamps of a transformer's VA", f"{figure(draw.LAMP_SHARE * 100)}%", limits.PRACTICE),
+                Figure("Fallback derating, one neighbor", f"{figure(limits.FALLBACK[1] * 100)}%", limits.PRACTICE),
+                Figure("Fallback derating, two neighbors", f"{figure(limits.FALLBACK[2] * 100)}%", limits.PRACTICE),
+                Figure("LED by the rule of thumb", f"{figure(limits.LED_SHARE * 100)}%", limits.PRACTICE),
                 Figure(
                     "Power factor of an LED lamp that states none", figure(ASSUME.led_power_factor), limits.PRACTICE
                 ),

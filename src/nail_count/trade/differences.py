@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 
 from .load_words import write_loads
-from .model.box import Box, Device
+from .model.box import Box, Carrier, Device
 from .model.conductor import Reading
-from .model.load import KIND_WORDS
+from .model.load import KIND_WORDS, Load
 from .model.sheet import Sheet
 from .model.wire import Cable
 from .model.wish import Wish
@@ -35,6 +35,7 @@ def _sentences(before: Box, after: Box, sheets: Mapping[str, Sheet]) -> Iterator
             yield f"{label}: {old} → {new}"
     yield from _things("Cable", {c.id: _cable(c) for c in before.cables}, {c.id: _cable(c) for c in after.cables})
     yield from _things("Gang", _by_gang(before, sheets), _by_gang(after, sheets))
+    yield from _things("Module", _modules(before, sheets), _modules(after, sheets))
     yield from _things("Conductor", _conductors(before), _conductors(after))
     yield from _things(
         "Reading", {r.id: _reading(r) for r in before.readings}, {r.id: _reading(r) for r in after.readings}
@@ -56,7 +57,7 @@ def _things(kind: str, before: Mapping[str, str], after: Mapping[str, str]) -> I
 _LABELS = (
     *("Name", "Room", "Circuit", "Gangs", "Material", "Volume", "Trade size", "Set-back", "Wall", "Screw holes"),
     *("Plaster", "Clamps inside", "Rings", "Inside", "Pictures", "Fittings", "Barriers", "Modules", "Connectors"),
-    "Terminal blocks",
+    *("Terminal blocks", "Neutral in the box", "Insulation in the wall"),
 )
 
 
@@ -70,12 +71,15 @@ def _facts(box: Box) -> tuple[str, ...]:
     contents = (
         e.fittings,
         [f"behind gang {barrier.after}" for barrier in e.barriers],
-        [module.sheet for module in box.modules],
+        [module.sheet for module in sorted(box.modules, key=lambda module: module.sheet)],
         [f"{one.count} {one.size}" for one in box.connectors],
         [str(one.count) for one in box.terminal_blocks],
     )
     clamps, photos = "yes" if e.clamps else "no", str(len(box.survey.photos))
-    return *facts, clamps, rings or "none", inside, photos, *(", ".join(held) or "none" for held in contents)
+    held = (", ".join(one) or "none" for one in contents)
+    looked = {None: "not looked at", True: "yes", False: "no"}
+    wall = looked[box.survey.neutral], looked[box.survey.insulated]
+    return *facts, clamps, rings or "none", inside, photos, *held, *wall
 
 
 def _cable(cable: Cable) -> str:
@@ -87,6 +91,8 @@ def _cable(cable: Cable) -> str:
     marks = (
         ("isolated ground", cable.isolated),
         ("from a canopy", cable.canopy),
+        ("aluminum", cable.metal == "aluminum"),
+        ("class 2", cable.class2),
         (f"space {cable.space}", cable.space > 1),
     )
     more = "".join(f", {word}" for word, holds in marks if holds)
@@ -124,15 +130,42 @@ def _by_gang(box: Box, sheets: Mapping[str, Sheet]) -> dict[str, str]:
     return {str(d.gang): _device(d, sheets) for d in sorted(box.devices, key=lambda device: device.gang)}
 
 
-def _device(device: Device, sheets: Mapping[str, Sheet]) -> str:
+def _modules(box: Box, sheets: Mapping[str, Sheet]) -> dict[str, str]:
+    """Those with something said of them beside what they are."""
+    return {m.id: _device(m, sheets) for m in box.modules if m.name or m.loads or m.gang or m.circuit or m.control}
+
+
+def _device(device: Carrier, sheets: Mapping[str, Sheet]) -> str:
     words = [sheets[device.sheet].name]
     if device.name:
         words.append(f"“{device.name}”")
     if device.gauge:
         words.append(f"on {device.gauge} AWG")
-    for load in device.loads:
-        factor = f", power factor {float(load.power_factor):g}" if load.power_factor is not None else ""
-        channel = f", channel {load.channel}" if load.channel > 1 else ""
-        name = f" “{load.name}”" if load.name else ""
-        words.append(f"with {load.quantity} × {load.each} {KIND_WORDS[load.kind]}{name}{factor}{channel}")
+    if device.circuit:
+        words.append(f"fed by {device.circuit}")
+    if isinstance(device, Device):
+        words += [f"reused, {' and '.join(device.broken)} broken off"] if device.broken else []
+        words += [f"set to {KIND_WORDS[device.lamp_setting]}"] if device.lamp_setting else []
+    else:
+        words += [f"behind gang {device.gang}"] if device.gang else []
+        words += [f"switched by {device.control}"] if device.control else []
+    words += [f"with {_load(load)}" for load in device.loads]
     return " ".join(words)
+
+
+def _load(load: Load) -> str:
+    """A load with everything that was said of it."""
+    name = f" “{load.name}”" if load.name else ""
+    said = (
+        (f"power factor {float(load.power_factor or 0):g}", load.power_factor is not None),
+        (f"channel {load.channel}", load.channel > 1),
+        ("draws that", load.actual),
+        ("made for dimming" if load.dimmable else "not made for dimming", load.dimmable is not None),
+        (f"transformer takes {load.loss}", load.loss is not None),
+        (f"fewest {load.fewest}", load.fewest is not None),
+        ("continuous" if load.continuous else "not continuous", load.continuous is not None),
+        (f"lights {load.lights}", bool(load.lights)),
+        (f"measured {load.measured.power if load.measured else ''}", load.measured is not None),
+    )
+    more = "".join(f", {words}" for words, holds in said if holds)
+    return f"{load.quantity} × {load.each} {KIND_WORDS[load.kind]}{name}{more}"

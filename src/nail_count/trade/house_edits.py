@@ -33,7 +33,8 @@ class Around:
     rooms: Mapping[str, str]
     """The room of each box, by its key."""
     names: Mapping[str, str]
-    circuits: Mapping[str, str | None]
+    circuits: Mapping[str, tuple[str, ...]]
+    """Every circuit that feeds it, or may."""
 
 
 def put_circuit(head: JobHead, what: say.PutCircuit, around: Around) -> HouseEdit:
@@ -228,7 +229,7 @@ def _renumbered(circuit: Circuit, was: str, new: str | None) -> Circuit:
 
 
 def _free_of_boxes(id: str, around: Around) -> None:
-    hanging = [around.names[key] for key, circuit in around.circuits.items() if circuit == id]
+    hanging = [around.names[key] for key, circuits in around.circuits.items() if id in circuits]
     if hanging:
         named = ", ".join(f"“{name}”" for name in hanging[:3])
         raise Refused(f"expected no box to hang on circuit {id} first; {named} does", "id")

@@ -128,6 +128,8 @@ def _cables(box: Box) -> Iterator[str]:
         yield "count the cables"
         return
     yield from _unseen(box, "cables", "count the cables behind the neighbors too")
+    if box.survey.neutral is None:
+        yield "find out whether a neutral is in the box"
     for cable in box.cables:
         if cable.free is None:
             yield f"measure the free length of cable {cable.id}"

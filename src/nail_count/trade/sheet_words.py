@@ -114,17 +114,22 @@ def read_sheet(said: Said, id: str) -> Sheet:
     by_number = said.get("derating") == "by number"
     count = len({name.split("-")[0] for name, text in said.items() if re.match(r"ch\d-", name) and text.strip()})
     count = int(said["channels"]) if said.get("channels", "").isdecimal() else count
-    data["channels"] = [_channel(number, take, by_number) for number in range(1, min(count, 8) + 1)]
+    data["channels"] = [_channel(number, take, by_number, wrong) for number in range(1, min(count, 8) + 1)]
     try:
         sheet = Sheet.model_validate(data)
     except ValidationError as refused:
-        wrong += [Complaint((_field(c.path),), c.sentence) for c in complaints_of(refused)]
+        said_before = {complaint.sentence for complaint in wrong}
+        further = [Complaint((_field(c.path),), c.sentence) for c in complaints_of(refused)]
+        wrong += [complaint for complaint in further if complaint.sentence not in said_before]
     if wrong:
         raise Unreadable(wrong)
     return sheet
 
 
-def _channel(number: int, take: Callable[[str, Callable[[str], Any]], Any], by_number: bool) -> dict[str, Any]:
+Take = Callable[[str, Callable[[str], Any]], Any]
+
+
+def _channel(number: int, take: Take, by_number: bool, wrong: list[Complaint]) -> dict[str, Any]:
     at = f"ch{number}-"
     ratings: dict[str, Any] = {}
     forbidden: list[str] = []
@@ -143,6 +148,7 @@ def _channel(number: int, take: Callable[[str, Callable[[str], Any]], Any], by_n
                 ratings[kind] = {"alone": alone, "ganged": [one for one in further if one is not None]}
             else:
                 ratings[kind] = {"alone": alone, "end": further[0], "middle": further[1]}
+            wrong += _of_row(row, kind, ratings[kind])
         least = take(row + "least", lambda text: Power.parse(text, "W"))
         if least is not None:
             minimums[kind] = least
@@ -157,6 +163,16 @@ def _channel(number: int, take: Callable[[str, Callable[[str], Any]], Any], by_n
         "mixed": mixed,
         "inrush": take(at + "inrush", lambda text: Power.parse(text, "A")),
     }
+
+
+def _of_row(row: str, kind: RatedKind, rating: dict[str, Any]) -> list[Complaint]:
+    """What is wrong with one row of the table, at the figure it is about."""
+    try:
+        Channel.model_validate({"ratings": {kind: rating}})
+    except ValidationError as refused:
+        said = complaints_of(refused)[0].sentence
+        return [Complaint((row + ("second" if "neighbor" in said or "one unit" in said else "alone"),), said)]
+    return []
 
 
 def _share(text: str) -> Any:

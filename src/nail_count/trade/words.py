@@ -35,6 +35,17 @@ WORDS: dict[str, str] = {
     ),
     "minimum load": "The least a device needs connected; below it lamps flicker, glow or drop out.",
     "derating": "What is taken off a device's rating for where it stands: beside neighbors, or in the warm.",
+    "phase": (
+        "How a dimmer takes its part out of each half-wave: forward phase from its beginning, reverse phase from its "
+        "end. Magnetic transformers want forward, electronic ones reverse."
+    ),
+    "inrush": "What lamps draw in the instant they are switched on: LED drivers many times their running current.",
+    "continuous": "Expected on for three hours or more at a stretch. It counts 125% on a breaker under the NEC.",
+    "class 2": (
+        "Wires of so little power that they harm nobody, as for 0–10 V dimming or a bell. They stay apart from mains."
+    ),
+    "standby": "What a smart device takes with everything off: small each, not small in forty.",
+    "ambient": "How warm it is around a device. Above what its sheet states it carries less.",
     "AHJ": "The authority having jurisdiction: the inspector's office. It has the last word.",
 }
 """Each word, and what it means, in a sentence or two."""

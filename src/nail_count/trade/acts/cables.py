@@ -31,13 +31,14 @@ def remove_cable(box: Box, what: RemoveCable, sheets: Sheets) -> Edit:
 
 
 def change_cable(box: Box, what: ChangeCable, sheets: Sheets) -> Edit:
-    """The box with this cable as it was looked at; its letter stays."""
+    """The box with this cable as it was looked at; its letter stays, and so does what is not said."""
     before = box.cable(what.cable)
     if before is None:
         raise Refused(f"expected the letter of a cable in this box; there is no cable {what.cable}", "cable")
     try:
         conductors = before.conductors[: what.insulated]
-        cable = Cable(id=before.id, conductors=conductors, **what.model_dump(exclude={"cable"}))
+        said = what.model_dump(include=what.model_fields_set - {"cable"})
+        cable = with_(before, conductors=conductors, **said)
     except ValidationError as wrong:
         first = complaints_of(wrong)[0]
         raise Refused(first.sentence, str(first.path[-1]) if first.path else "insulated") from wrong

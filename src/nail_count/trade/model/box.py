@@ -131,6 +131,10 @@ class Box(Thing):
         """Every circuit that feeds it, or may, the main one first."""
         return tuple(dict.fromkeys(id for id in (self.circuit, *self.other_circuits) if id is not None))
 
+    def circuit_of(self, carrier: Carrier) -> str | None:
+        """The circuit that feeds a device or module: the one said as long as it feeds the box, else the main one."""
+        return carrier.circuit if carrier.circuit in self.circuits else self.circuit
+
     @property
     def gauges(self) -> tuple[Gauge, ...]:
         """The gauge of every conductor that enters, grounds among them."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 from itertools import pairwise
 from typing import Annotated, Literal, Self
 
-from pydantic import Field, field_validator, model_validator
+from pydantic import Field, ValidationInfo, field_validator, model_validator
 
 from .load import KIND_WORDS, RATED_KINDS, Load, RatedKind
 from .measure import Power
@@ -79,7 +79,10 @@ class Channel(Thing):
 
     @field_validator("minimum", "inrush")
     @classmethod
-    def _positive(cls, figure: Power | None) -> Power | None:
+    def _in_their_units(cls, figure: Power | None, info: ValidationInfo) -> Power | None:
+        unit, said = ("W", "minimum load") if info.field_name == "minimum" else ("A", "inrush current")
+        if figure is not None and figure.unit != unit:
+            raise ValueError(f"expected the {said} in {unit}")
         if figure is not None and not 0 < figure.value <= 20_000:
             raise ValueError("expected a figure above 0 and at most 20000")
         return figure
@@ -102,10 +105,8 @@ class Channel(Thing):
                 raise ValueError(f"expected {takes} for {KIND_WORDS[kind]}, not {rating.alone.unit}")
         if both := set(self.ratings) & set(self.not_permitted):
             raise ValueError(f"expected {KIND_WORDS[both.pop()]} with a figure or not permitted, not both")
-        if any(least.unit != "W" for least in (*self.minimums.values(), *filter(None, (self.minimum,)))):
+        if any(least.unit != "W" for least in self.minimums.values()):
             raise ValueError("expected the minimum load in W")
-        if self.inrush is not None and self.inrush.unit != "A":
-            raise ValueError("expected the inrush current in A")
         if (self.mixing == "own table") != bool(self.mixed):
             raise ValueError("expected the sheet's own table of mixed loads where it has one, and only there")
         return self

@@ -98,8 +98,8 @@ class JobHead(Thing):
 def off_circuit(box: Box, circuits: tuple[Circuit, ...]) -> str | None:
     """What is wrong with the circuit a box hangs on, as a sentence; None where it is one of these, or not known."""
     known = {circuit.id for circuit in circuits}
-    for id in (*box.circuits, *(carrier.circuit for carrier in box.carriers)):
-        if id is not None and id not in known:
+    for id in box.circuits:
+        if id not in known:
             return f"it hangs on circuit “{id}”, which is not among the circuits"
     return None
 

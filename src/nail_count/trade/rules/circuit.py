@@ -47,7 +47,7 @@ def fed_by(circuit: str, boxes: Sequence[Box], sheets: Mapping[str, Sheet]) -> t
         Fed(box, carrier, sheets[carrier.sheet])
         for box in boxes
         for carrier in box.carriers
-        if (carrier.circuit or box.circuit) == circuit
+        if box.circuit_of(carrier) == circuit
     )
 
 

@@ -1,0 +1,88 @@
+"""Sheets as kept: what a change would do is said and then done, taken back, and never half."""
+
+from __future__ import annotations
+
+from importlib.resources import files
+from pathlib import Path
+
+import pytest
+
+from nail_count.files.job_file import read_job
+from nail_count.store.database import open_database
+from nail_count.store.keep import Keep
+from nail_count.store.kept import Missing, Stale
+from nail_count.trade.check import check_box
+from nail_count.trade.model.complaint import Refused
+from nail_count.trade.sheet_words import read_sheet, write_sheet
+from nail_count.web.bench_view import summarise
+
+HOUSE = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())
+DIMMER = next(sheet for sheet in HOUSE.sheets if sheet.id == "marrowby-rocker-dimmer")
+
+
+@pytest.fixture
+def keep(tmp_path: Path) -> Keep:
+    made = Keep(open_database(tmp_path / "kept.sqlite3"), summarise)
+    made.add_job(HOUSE, "house")
+    return made
+
+
+def states(keep: Keep) -> dict[str, str]:
+    return {card.key: card.state for card in keep.house("house").cards}
+
+
+def with_middle(watts: str) -> dict[str, str]:
+    return write_sheet(DIMMER) | {"ch1-led-third": watts}
+
+
+def test_a_change_says_first_what_it_does_and_then_does_that(keep: Keep) -> None:
+    """With 100 W in the middle the stair foot holds 99 W tightly; nothing else is otherwise."""
+    new = read_sheet(with_middle("100 W"), DIMMER.id)
+    before = states(keep)
+    effects = keep.effects("house", new)
+    assert states(keep) == before and keep.job("house").sheets[DIMMER.id] == DIMMER
+    by_box = {effect.box: effect for effect in effects}
+    stair = by_box["stair-foot"]
+    assert (stair.before.word, stair.after.word) == ("fails", "tight")
+    assert ("Gang 2: Assembly hall", "fails, over by 9 W", "tight, 1 W to spare: room for no more") in stair.lines
+    assert set(by_box) == {"stair-foot"}
+    keep.change_sheet("house", 1, new, "Changed")
+    changed = {key for key, state in states(keep).items() if state != before[key]}
+    assert changed == {"stair-foot"} and keep.box("house", "stair-foot").check.state.word == "tight"
+    keep.step_sheet("house", DIMMER.id, 2, "undo")
+    assert states(keep) == before and keep.sheet("house", DIMMER.id).sheet == DIMMER
+    keep.step_sheet("house", DIMMER.id, 3, "redo")
+    assert keep.sheet("house", DIMMER.id).sheet == new and keep.whole_job("house").sheets != HOUSE.sheets
+
+
+def test_what_lists_show_is_what_the_boxes_are(keep: Keep) -> None:
+    keep.remove_box("house", "kitchen-bench")
+    keep.change_sheet("house", 1, read_sheet(with_middle("30 W"), DIMMER.id), "Changed")
+    keep.bring_back("house", "kitchen-bench")
+    job = keep.whole_job("house")
+    sheets = {sheet.id: sheet for sheet in job.sheets}
+    assert states(keep) == {box.id: check_box(box, sheets, job.terms).state.word for box in job.boxes}
+
+
+def test_a_stale_a_missing_and_an_impossible_change_leave_everything(keep: Keep) -> None:
+    new = read_sheet(with_middle("80 W"), DIMMER.id)
+    keep.change_sheet("house", 1, new, "Changed")
+    with pytest.raises(Stale):
+        keep.change_sheet("house", 1, DIMMER, "Changed again, from what was seen before")
+    with pytest.raises(Missing):
+        keep.sheet("house", "no-such-sheet")
+    wide = new.model_copy(update={"gangs": 2})
+    with pytest.raises(Refused, match="expected it to fit where it is used"):
+        keep.effects("house", wide)
+    with pytest.raises(Refused, match="expected it to fit where it is used"):
+        keep.change_sheet("house", 2, wide, "Two gangs")
+    bare = new.model_copy(update={"channels": ()})
+    with pytest.raises(Refused, match="has 0 channels; a load is on channel 1"):
+        keep.change_sheet("house", 2, bare, "No channel")
+    assert keep.sheet("house", DIMMER.id).sheet == new and keep.sheet("house", DIMMER.id).number == 2
+
+
+def test_a_new_sheet_has_an_id_of_its_own_and_travels_in_the_job_file(keep: Keep) -> None:
+    ids = [keep.start_sheet("house", DIMMER) for _ in range(2)]
+    assert len({*ids, DIMMER.id}) == 3 and keep.uses("house")[DIMMER.id] == 5
+    assert {*ids} <= {sheet.id for sheet in keep.whole_job("house").sheets}

@@ -1,0 +1,127 @@
+"""Sheets copied from a leaflet: what can be said reads back, what is wrong is said at its field, what lacks is open."""
+
+from __future__ import annotations
+
+from fractions import Fraction as F
+from importlib.resources import files
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from nail_count.files.job_file import read_job
+from nail_count.trade.model.sheet import Sheet
+from nail_count.trade.relamping import carries, relamping
+from nail_count.trade.sheet_points import missing
+from nail_count.trade.sheet_words import Unreadable, read_sheet, write_sheet
+from nail_count.trade.speak import say
+
+HOUSE = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())
+SHEETS = {sheet.id: sheet for sheet in HOUSE.sheets}
+
+
+@pytest.mark.parametrize("id", SHEETS)
+def test_what_the_form_shows_reads_back_as_the_sheet(id: str) -> None:
+    assert read_sheet(write_sheet(SHEETS[id]), id) == SHEETS[id]
+
+
+def test_no_two_sheets_of_the_library_decide_alike() -> None:
+    """All but names and makers differs between any two, and every kind of device is there."""
+    said = [sheet.model_dump(exclude={"id", "maker", "name"}) for sheet in SHEETS.values()]
+    assert all(one != other for number, one in enumerate(said) for other in said[:number])
+    assert {sheet.kind for sheet in SHEETS.values()} == {
+        *("switch", "dimmer", "smart switch", "fan control", "countdown", "sensor"),
+        *("receptacle", "remote", "module", "blank"),
+    }
+    assert {len(sheet.channels) for sheet in SHEETS.values() if sheet.is_module} == {1, 2, 3}
+    assert any(sheet.metering for sheet in SHEETS.values())
+
+
+def test_copying_a_leaflet_as_people_write() -> None:
+    typed = {
+        "name": "Odd dimmer", "kind": "dimmer", "derating": "by number", "body-width": "1 3/4", "body-height": "70 mm",
+        "body-projection": "1.3 in", "heat-share": "1.5 %", "heat-standby": "0.6", "ambient-stops_at": "140 °F",
+        "ambient-curve": "35: 100%, 60 °C: 0.3", "terminals": "second load red, ground green screw, traveler",
+        "ch1-led-alone": "150 W", "ch1-led-second": "120", "ch1-led-third": "100 W", "ch1-elv-alone": "?",
+        "ch1-cfl-alone": "no", "ch1-led-least": "5", "ch1-minimum": "10 W",
+        "ch1-mixed": "100/80 W LED + 300 W incandescent; 20 W led + 500 W incandescent", 
+        "ch1-incandescent-alone": "600 W",
+    }  # fmt: skip
+    sheet = read_sheet(typed, "odd")
+    outlet = sheet.channels[0]
+    assert [str(figure) for figure in outlet.ratings["led"].ganged] == ["120 W", "100 W"]
+    assert outlet.ratings["elv"].alone is None and outlet.not_permitted == ("cfl",)
+    assert str(outlet.minimums["led"]) == "5 W" and len(outlet.mixed) == 2 and outlet.mixing == "own table"
+    assert sheet.body is not None and sheet.body.height.mm == 70 and sheet.heat.share == F(15, 1000)
+    assert sheet.ambient is not None and (sheet.ambient.stops_at, sheet.ambient.curve[1].share) == (F(60), F(3, 10))
+    assert [(one.role, one.color, one.kind) for one in sheet.terminals] == [
+        ("second load", "red", "lead"), ("ground", "green", "screw"), ("traveler", "", "lead"),
+    ]  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("field", "text", "expected"),
+    [
+        ("name", "", "missing"),
+        ("ch1-led-alone", "-5 W", "expected a power such as"),
+        ("ch1-led-alone", "140", "has no unit"),
+        ("ch1-led-second", "160 W", "a neighbor never lets a device carry more"),
+        ("ch1-led-alone", "1/2 hp", "expected W or VA or A for LED, not hp"),
+        ("ch1-minimum", "0.1 A", "expected the minimum load in W"),
+        ("ch1-mixed", "some LED", "expected rows such as 100 W led"),
+        ("body-width", "1.75", "expected all three of the body"),
+        ("terminals", "live black", "expected leads such as line black"),
+        ("ambient-curve", "40: 50%, 50: 60%", "falls as it gets warmer"),
+        ("ambient-curve", "warm: much", "expected points such as 40 °C: 100%"),
+        ("heat-share", "60%", "from 0 to 0.2"),
+        ("leads", "many", "a whole number"),
+        ("total", "5 W", "in A"),
+    ],
+)
+def test_what_is_wrong_is_said_at_its_field(field: str, text: str, expected: str) -> None:
+    typed = {"name": "Odd", "kind": "dimmer", "derating": "by position", "ch1-led-alone": "140 W"} | {field: text}
+    with pytest.raises(Unreadable) as wrong:
+        read_sheet(typed, "odd")
+    said = {str(c.path[0]): c.sentence for c in wrong.value.complaints if c.path}
+    where = next(name for name, sentence in said.items() if expected in sentence)
+    assert where == {"body-width": "body-height"}.get(field, field)
+
+
+@given(
+    st.dictionaries(
+        st.sampled_from(sorted({name for s in HOUSE.sheets for name in write_sheet(s)})), st.text(max_size=12)
+    )
+)
+def test_whatever_is_typed_is_a_sheet_or_a_sentence(typed: dict[str, str]) -> None:
+    try:
+        sheet = read_sheet(typed, "any")
+    except Unreadable as wrong:
+        assert all(complaint.sentence for complaint in wrong.complaints)
+        return
+    assert Sheet.model_validate_json(sheet.model_dump_json(exclude_none=True)) == sheet
+
+
+def test_what_a_leaflet_does_not_say_is_open() -> None:
+    assert {point.field for point in missing(SHEETS["fennimar-two-wire-dimmer"])} == {"ch1-led-alone", "heat-standby"}
+    bare = Sheet(id="odd", name="Odd", kind="dimmer")
+    assert {"body-width", "neutral", "channels", "terminals", "local"} <= {point.field for point in missing(bare)}
+    known = set(write_sheet(SHEETS["tarn-two"])) | {"ch1-led-alone", "ch1-led-second", "ch1-elv-alone"}
+    for sheet in HOUSE.sheets:
+        for point in missing(sheet):
+            assert point.field in known | set(write_sheet(sheet)) and point.sentence
+
+
+def test_the_label_and_the_relamping_table() -> None:
+    """Stair foot, gang 2: a dimmer in the middle, 90 W for nine lamps: 10 W each; mixed lamps share what is left."""
+    boxes = {box.id: box for box in HOUSE.boxes}
+    label = carries(boxes["stair-foot"], SHEETS, HOUSE.terms)
+    said = [(one.title, [(kind, say((most,)) if most else "") for kind, most in one.most]) for one in label]
+    assert said[1] == ("Gang 2: Assembly hall", [("led", "90 W")])
+    rows = {(row.box.id, row.named): row for row in relamping(HOUSE.boxes, SHEETS, HOUSE.terms)}
+    hall = rows["stair-foot", "hall pendants"]
+    assert hall.most is not None and (hall.most.value, hall.quantity, hall.dims) == (F(10), 9, True)
+    # 120 of 430 W are taken by bulbs, so LED may take (1 − 120/430) × 115 W ÷ 5 = 16.58, rounded down
+    shelf = rows["reading-room", "shelf lamps"]
+    assert shelf.most is not None and say((shelf.most,)) == "16.5 W"
+    loft = rows["loft", "loft lamps"]
+    assert loft.most is None and loft.limit is None
