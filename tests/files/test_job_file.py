@@ -92,7 +92,7 @@ WRONG = [
     (changed("boxes.0.devices.0.gang", 5), "boxes[0]", "expected devices in gangs 1 to 2, not in gang 5"),
     (changed("boxes.0.devices.0.sheet", "none-such"), "", "names the sheet “none-such”"),
     (changed("boxes.0.circuit", "99"), "", "box “hallway”: it hangs on circuit “99”"),
-    (changed("sheets.0.channels.0.minimum", "1 A"), "sheets[0].channels[0]", "expected the minimum load in W"),
+    (changed("sheets.0.channels.0.minimum", "1 A"), "sheets[0].channels[0].minimum", "expected the minimum load in W"),
     (changed("boxes", {}), "boxes", "expected a list, not an object"),
 ]
 

@@ -44,7 +44,7 @@ def test_copying_a_leaflet_as_people_write() -> None:
         "ambient-curve": "35: 100%, 60 °C: 0.3", "terminals": "second load red, ground green screw, traveler",
         "ch1-led-alone": "150 W", "ch1-led-second": "120", "ch1-led-third": "100 W", "ch1-elv-alone": "?",
         "ch1-cfl-alone": "no", "ch1-led-least": "5", "ch1-minimum": "10 W",
-        "ch1-mixed": "100/80 W LED + 300 W incandescent; 20 W led + 500 W incandescent", 
+        "ch1-mixed": "100/80 W LED + 300 W incandescent; 20 W led + 500 W incandescent",
         "ch1-incandescent-alone": "600 W",
     }  # fmt: skip
     sheet = read_sheet(typed, "odd")

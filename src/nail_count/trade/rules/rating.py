@@ -222,10 +222,20 @@ def _shares(group: Group) -> list[Line]:
             why: Text = one.why if value is None else ("the sheet has no figure for this kind here",)
             lines.append(Line(line_kind(load), what(load), SHEET, why, one.count, None, None, parts))
             continue
-        why = (Amount(value, group.unit), " of ", Amount(limit, group.unit), " here")
+        why = (Amount(value, group.unit), " of ", Amount(limit, group.unit), " here", *_cut_from(group))
         share = value / limit
         lines.append(Line(line_kind(load), what(load), PRACTICE, why, one.count, share / one.count, share, parts))
     return lines
+
+
+def _cut_from(group: Group) -> Text:
+    """The steps to a limit in a few words, where there are any: (520 W, end of gang: one neighbor −90 W)."""
+    said: list[str | Amount] = []
+    for step in group.steps[1:]:
+        if step.value:
+            said += [", ", *step.what, " −", Amount(-step.value, group.unit)]
+    full = group.steps[0].value
+    return (": ", Amount(full, group.unit), *said) if said and full is not None else ()
 
 
 def _unlisted_line(load: Load) -> Line:
