@@ -6,13 +6,13 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from fractions import Fraction
 
+from .check import ratings_of
 from .fixes import weakest
 from .model.box import Box, Device
 from .model.job import Terms
 from .model.sheet import Sheet
 from .rules.heat import Warmth, solve, warmth
 from .rules.places import Place
-from .rules.rating import rating_at, total_at
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,11 +48,7 @@ class _Item:
         """Of its weakest channel in a place: reckoned once for each, since a limit depends on nothing else."""
         if place not in self.margins:
             assert self.device is not None and self.sheet is not None
-            device, sheet = self.device, self.sheet
-            answers = [rating_at(place, device, n, sheet, terms) for n in range(1, len(sheet.channels) + 1)]
-            if sheet.total is not None and device.loads:
-                answers.append(total_at(place, device, sheet, terms))
-            self.margins[place] = weakest(answers)
+            self.margins[place] = weakest(ratings_of(place, self.device, self.sheet, terms))
         return self.margins[place]
 
 

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
+from functools import lru_cache
 
 from .model.answer import Answer, State, worst
-from .model.box import Box
+from .model.box import Box, Carrier
 from .model.circuit import in_order
 from .model.job import Job, Terms, by_id
 from .model.sheet import Sheet
@@ -16,7 +17,7 @@ from .rules.csa import csa_fill
 from .rules.depth import BY_DEPTH, depth
 from .rules.gates import gates
 from .rules.nec import fill_of
-from .rules.places import places
+from .rules.places import Place, places
 from .rules.rating import rating_at, total_at
 from .rules.spaces import Space, spaces
 
@@ -96,14 +97,22 @@ def check_box(box: Box, sheets: Mapping[str, Sheet], terms: Terms | None = None)
 
 
 def _ratings(box: Box, sheets: Mapping[str, Sheet], terms: Terms) -> Iterator[Answer]:
-    """Every channel, and the total of several where the sheet states one."""
+    """What hangs on every device and module, from left to right."""
     place = places(box, sheets, terms)
     for carrier in box.carriers:
-        sheet = sheets[carrier.sheet]
-        for channel in range(1, len(sheet.channels) + 1):
-            yield rating_at(place[carrier.id], carrier, channel, sheet, terms)
-        if sheet.total is not None and carrier.loads:
-            yield total_at(place[carrier.id], carrier, sheet, terms)
+        yield from ratings_of(place[carrier.id], carrier, sheets[carrier.sheet], terms)
+
+
+@lru_cache(maxsize=4096)
+def ratings_of(place: Place, carrier: Carrier, sheet: Sheet, terms: Terms) -> tuple[Answer, ...]:
+    """Every channel of a device or module, and the total of several where its sheet states one.
+
+    Kept once reckoned: it depends on nothing else of the box, and most acts leave most devices as they were.
+    """
+    channels = tuple(rating_at(place, carrier, n, sheet, terms) for n in range(1, len(sheet.channels) + 1))
+    if sheet.total is None or not carrier.loads:
+        return channels
+    return *channels, total_at(place, carrier, sheet, terms)
 
 
 def _fill(space: Space, sheets: Mapping[str, Sheet], terms: Terms) -> Answer:

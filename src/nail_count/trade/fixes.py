@@ -9,15 +9,15 @@ from functools import lru_cache
 from itertools import combinations
 
 from .acts.devices import swapped
-from .check import BoxCheck
+from .check import BoxCheck, ratings_of
 from .model.answer import Amount, Answer, State, Text, worst
-from .model.box import Box, Device
+from .model.box import Box, Device, Module
 from .model.complaint import Refused
 from .model.enclosure import Enclosure
 from .model.job import Terms, by_id
 from .model.sheet import Sheet
-from .rules.places import Place, places
-from .rules.rating import rating_at
+from .model.survey import Survey
+from .rules.places import places
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,31 +50,31 @@ def fixes(check: BoxCheck, sheets: Mapping[str, Sheet], terms: Terms | None = No
         needed = max(room, key=lambda answer: answer.total - (answer.limit or 0) if answer.unit == "in3" else 0)
         return (Fix(("a box of ", Amount(needed.total, needed.unit), " or more")),)
     if loads_fail and not volume_fails:
-        used = tuple({device.sheet: sheets[device.sheet] for device in check.box.devices}.values())
-        return _best_swaps(check.box.devices, check.box.enclosure.gangs, used, terms or Terms())
+        box = check.box
+        used = tuple({carrier.sheet: sheets[carrier.sheet] for carrier in box.carriers}.values())
+        insulated = bool(box.survey.insulated)
+        return _best_swaps(box.devices, box.modules, box.enclosure.gangs, insulated, used, terms or Terms())
     return ()
 
 
 @lru_cache(maxsize=512)
-def _best_swaps(devices: tuple[Device, ...], gangs: int, used: tuple[Sheet, ...], terms: Terms) -> tuple[Fix, ...]:
+def _best_swaps(
+    devices: tuple[Device, ...],
+    modules: tuple[Module, ...],
+    gangs: int,
+    insulated: bool,
+    used: tuple[Sheet, ...],
+    terms: Terms,
+) -> tuple[Fix, ...]:
     """The best exchanges of two gangs; they depend on nothing else of the box, so most acts find them known."""
-    box = Box(id="any", name="any", room="any", enclosure=Enclosure(gangs=gangs), devices=devices)
+    whole, survey = Enclosure(gangs=gangs), Survey(insulated=insulated)
+    box = Box(id="any", name="any", room="any", enclosure=whole, devices=devices, modules=modules, survey=survey)
     found = sorted(_swaps(box, by_id(used), terms), key=lambda pair: -pair[0])
     return tuple(fix for _, fix in found[:3])
 
 
 def _swaps(box: Box, sheets: Mapping[str, Sheet], terms: Terms) -> Iterator[tuple[Fraction, Fix]]:
     """Exchanges of two gangs after which nothing fails, each with the margin of its weakest channel."""
-    reckoned: dict[tuple[str, Place], list[Answer]] = {}
-
-    def channels(device: Device, place: Place) -> list[Answer]:
-        """A limit depends only on the place, so each device is reckoned once for each."""
-        if (device.id, place) not in reckoned:
-            sheet = sheets[device.sheet]
-            numbers = range(1, len(sheet.channels) + 1)
-            reckoned[device.id, place] = [rating_at(place, device, n, sheet, terms) for n in numbers]
-        return reckoned[device.id, place]
-
     for one, other in combinations(range(1, box.enclosure.gangs + 1), 2):
         said = {"one": one, "other": other}
         try:
@@ -82,7 +82,11 @@ def _swaps(box: Box, sheets: Mapping[str, Sheet], terms: Terms) -> Iterator[tupl
         except Refused:
             continue
         place = places(after, sheets, terms)
-        ratings = [answer for device in after.devices for answer in channels(device, place[device.id])]
+        ratings = [
+            answer
+            for device in after.devices
+            for answer in ratings_of(place[device.id], device, sheets[device.sheet], terms)
+        ]
         if worst(answer.state for answer in ratings) is not State.FAILS:
             margin = weakest(ratings)
             sentence: Text = (f"gangs {one} and {other} swapped: ", Amount(margin, "share"), " to spare")
@@ -91,5 +95,14 @@ def _swaps(box: Box, sheets: Mapping[str, Sheet], terms: Terms) -> Iterator[tupl
 
 def weakest(ratings: Iterable[Answer]) -> Fraction:
     """The least margin of any channel, as a share of its limit; 1 where nothing is limited."""
-    shares = [answer.margin / answer.limit for answer in ratings if answer.margin is not None and answer.limit]
-    return min(shares, default=Fraction(1))
+    return min((_share_left(answer) for answer in ratings if answer.limit is not None), default=Fraction(1))
+
+
+NOTHING_ALLOWED = Fraction(-(10**6))
+"""Stands for the margin of a channel that may carry nothing here, with something on it: worse than any other."""
+
+
+def _share_left(answer: Answer) -> Fraction:
+    if not answer.limit:
+        return NOTHING_ALLOWED if answer.total else Fraction(1)
+    return 1 - answer.total / answer.limit
