@@ -23,6 +23,8 @@ VIEWS: dict[str, tuple[str, tuple[int, int], str]] = {
     "bench": (f"{HOUSE}/boxes/kitchen-bench", DESK, "light"),
     "bench-fails-dark": (f"{HOUSE}/boxes/stair-foot", DESK, "dark"),
     "bench-phone": (f"{HOUSE}/boxes/cloakroom", PHONE, "light"),
+    "sheet": (f"{HOUSE}/sheets/ostrel-wide-dimmer", DESK, "light"),
+    "labels": (f"{HOUSE}/labels", DESK, "light"),
     "panel": (f"{HOUSE}/panel?circuit=9", DESK, "light"),
     "wishes": (f"{HOUSE}/boxes/kitchen-bench/interview", DESK, "light"),
     "survey-phone": (f"{HOUSE}/boxes/front-door/survey", PHONE, "light"),

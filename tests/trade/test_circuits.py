@@ -130,6 +130,23 @@ def test_devices_that_use_the_ground() -> None:
     assert [next(feeder_findings(boxes[:n], SHEETS, Terms())).state for n in (25, 26)] == [State.HOLDS, State.FAILS]
 
 
+@pytest.mark.parametrize(
+    ("rated", "count", "each", "state"),
+    [("20 A", 2, "15 A", State.HOLDS), ("10 A", 2, "15 A", State.FAILS), ("15 A", 2, "15 A", State.FAILS),
+     ("15 A", 1, "15 A", State.HOLDS), ("10 A", 1, "15 A", State.FAILS)],
+)  # fmt: skip
+def test_a_switch_for_receptacles_is_rated_for_the_breaker_or_for_the_one(
+    rated: str, count: int, each: str, state: State
+) -> None:
+    """NEC 404.14(F), from memory of the publication, on a breaker of 20 A. Outlets themselves count nothing."""
+    sheet = Sheet.model_validate(GENERAL.model_dump() | {"channels": [{"ratings": {"general": {"alone": rated}}}]})
+    box = fed("a", {"kind": "receptacle", "each": each, "quantity": count})
+    answer = circuit_load(Circuit(id="1", breaker=20), [box], {"switch": sheet}, Terms())
+    assert answer.state is state and answer.total == 0
+    assert (state is State.FAILS) == any(remark.rule.article == "404.14(F)" for remark in answer.remarks)
+    assert finding(answer, "whatever is plugged in: not counted")
+
+
 def test_what_is_not_known_is_open_and_never_a_pass() -> None:
     answer = asked(fed("a", {"kind": "fan", "each": "85 W"}))
     assert answer.state is State.OPEN and "power factor" in say(answer.headline)

@@ -14,7 +14,7 @@ from nail_count.trade.model.measure import Power, Volume
 from nail_count.trade.model.sheet import Sheet
 from nail_count.trade.speak import say
 from nail_count.trade.written_line import without_ids, write_line
-from tests.making import DIMMER, SHEETS, any_box
+from tests.making import DIMMER, SHEETS, any_box, box, on
 
 FAN = Sheet.model_validate(
     {"id": "fan-four", "name": "Four-speed fan control", "kind": "fan control", "derating": "by position",
@@ -32,6 +32,41 @@ def test_a_whole_box_in_one_line() -> None:
     assert check.fill.total == Volume.parse("38.25 in3").value
     assert [answer.total for answer in check.ratings] == [54, Power.parse("0.9 A").value, 0]
     assert [answer.limit for answer in check.ratings][:2] == [115, Power.parse("1.2 A").value]
+
+
+def test_every_kind_of_load_has_a_word() -> None:
+    general = Sheet.model_validate(
+        {"id": "all", "name": "All", "kind": "switch", "channels": [{"ratings": {"general": {"alone": "20 A"}}}]}
+    )
+    line = "1g 18in3; 12/2 aluminum class 2; all 40W halogen, all"
+    kinds = "8x50W mlv 50W elv 13W cfl 32W tube 1/2hp 900W heater 15A outlet 60VA 0.9A"
+    reading = read_line(line.replace("40W halogen, all", f"40W halogen {kinds}"), EMPTY, {"all": general})
+    assert reading.complaints == () and reading.box is not None
+    assert [load.kind for load in reading.box.devices[0].loads] == [
+        *("incandescent", "mlv", "elv", "cfl", "fluorescent", "motor", "heater", "receptacle", "mlv", "fan")
+    ]
+    assert reading.box.cables[0].metal == "aluminum" and reading.box.cables[0].class2
+    assert "class 2" in write_line(reading.box, {"all": general})
+
+
+def test_what_a_line_cannot_say_of_a_load_stays_while_the_load_does() -> None:
+    lamps = {
+        "kind": "led",
+        "each": "9 W",
+        "quantity": 4,
+        "fewest": 2,
+        "measured": {"power": "31 W", "at": "2026-11-20T10:00"},
+    }
+    known = box(
+        "20.3 in3", 1, (), (on(1, DIMMER, None, lamps, lamps | {"quantity": 2, "fewest": 1, "measured": None}),)
+    )
+    line = write_line(known, LIBRARY)
+    kept = enter_line(known, line, LIBRARY).box.devices[0].loads
+    assert [(load.fewest, load.measured) for load in kept] == [
+        (load.fewest, load.measured) for load in known.devices[0].loads
+    ]
+    other = enter_line(known, line.replace("4x9W", "5x9W"), LIBRARY).box.devices[0].loads
+    assert other[0].fewest is None and other[0].measured is None and other[1].fewest == 1
 
 
 def test_every_word_is_echoed_with_what_it_was_taken_for() -> None:

@@ -5,11 +5,11 @@ What was not measured is drawn at its usual size and said to be so.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from itertools import groupby, pairwise
 
-from ..trade.model.box import Box, Device
+from ..trade.model.box import Box, Device, Module
 from ..trade.model.enclosure import Enclosure
 from ..trade.model.sheet import Sheet
 from ..trade.model.wire import Cable, Gauge, Side
@@ -23,6 +23,8 @@ FIN = 4.0
 """A break-off side section, width [mm]; common practice."""
 USUAL_INSIDE = (57.15, 88.9)
 """A one-gang nonmetallic box inside, width and height [mm]: 2 1/4 × 3 1/2 in; common practice."""
+USUAL_MODULE = (42.0, 37.0)
+"""A module, width and height [mm]; common practice."""
 USUAL_BODY = (44.45, 69.85)
 """A device body, width and height [mm]: 1 3/4 × 2 3/4 in; common practice."""
 INSULATED: dict[Gauge, float] = {18: 2.1, 16: 2.4, 14: 2.8, 12: 3.3, 10: 4.2, 8: 5.5, 6: 6.5}
@@ -64,6 +66,15 @@ class Body:
 
 
 @dataclass(frozen=True, slots=True)
+class LooseBody:
+    """A module behind the devices."""
+
+    module: Module
+    sheet: Sheet
+    rect: Rect
+
+
+@dataclass(frozen=True, slots=True)
 class Entry:
     """A cable where it comes in."""
 
@@ -88,6 +99,7 @@ class Front:
     entries: tuple[Entry, ...]
     barriers: tuple[float, ...]
     """Where fixed barriers stand [mm]."""
+    loose: tuple[LooseBody, ...]
     empty: tuple[float, ...]
     """Middle of each gang that holds nothing [mm]."""
     assumed: bool
@@ -120,7 +132,9 @@ def front(box: Box, sheets: Mapping[str, Sheet]) -> Front:
     taken = {gang for body in bodies for gang in range(body.device.gang, body.device.gang + body.sheet.gangs)}
     empty = tuple(x for gang, x in enumerate(gangs, 1) if gang not in taken)
     barriers = tuple((gangs[one.after - 1] + gangs[one.after]) / 2 for one in box.enclosure.barriers)
-    return Front(_view(box, inside), inside, gangs, bodies, entries, barriers, empty, assumed, _facts(box, sheets))
+    loose = tuple(_loose(box, sheets, gangs, inside))
+    facts = _facts(box, sheets)
+    return Front(_view(box, inside), inside, gangs, bodies, entries, barriers, loose, empty, assumed, facts)
 
 
 def inside_of(enclosure: Enclosure) -> tuple[Rect, bool]:
@@ -168,6 +182,21 @@ def _body(device: Device, sheet: Sheet, sides: tuple[bool, bool], gangs: tuple[f
             (Rect(rect.x + width - FIN, fin_y, FIN, tall), right),
         )
     return Body(device, sheet, rect, strap, fins, sheet.body is None)
+
+
+def _loose(box: Box, sheets: Mapping[str, Sheet], gangs: tuple[float, ...], inside: Rect) -> Iterator[LooseBody]:
+    """Modules at the bottom of the box, behind the gang they were said to lie behind, else in its middle."""
+    beside: dict[float, float] = {}
+    for module in box.modules:
+        sheet = sheets[module.sheet]
+        width, height = USUAL_MODULE
+        if sheet.body is not None:
+            width, height = float(sheet.body.width.mm), float(sheet.body.height.mm)
+        known = module.gang is not None and module.gang <= len(gangs)
+        x = gangs[(module.gang or 1) - 1] if known else inside.width / 2
+        off = beside.get(x, 0.0)
+        beside[x] = off + 4.0
+        yield LooseBody(module, sheet, Rect(x - width / 2 + off, inside.height - height - 2 - off, width, height))
 
 
 def _entries(side: Side, cables: list[Cable], inside: Rect, gangs: tuple[float, ...]) -> list[Entry]:
@@ -241,6 +270,9 @@ def _facts(box: Box, sheets: Mapping[str, Sheet]) -> str:
         broken = sum(sides[device.id]) if sheet.derating == "by position" else 0
         fins = f", {broken} side section{'' if broken == 1 else 's'} broken off" if broken else ""
         parts.append(f"Gang {device.gang}: {sheet.name}{f' “{device.name}”' if device.name else ''}{fins}.")
+    for module in box.modules:
+        where = f" behind gang {module.gang}" if module.gang else ""
+        parts.append(f"{sheets[module.sheet].name}, loose in the box{where}.")
     parts += [f"A barrier behind gang {barrier.after}." for barrier in box.enclosure.barriers]
     if not box.devices:
         parts.append("No device in it.")

@@ -14,6 +14,7 @@ from typing import Any
 
 from pydantic import ValidationError
 
+from .carried import carried
 from .edits import Edit, Sheets, make_edit
 from .line_words import CABLE_WORDS, DEVICE_WORDS, HEAD_WORDS, sheet_words
 from .load_words import KIND_OF_UNIT, KIND_OF_WORD, LOAD
@@ -93,7 +94,7 @@ def enter_line(box: Box, line: str, sheets: Sheets) -> Edit:
     if reading.box is None:
         wrong = reading.complaints[0]
         raise Refused(f"at “{wrong.text}”: expected {wrong.expected}", "line")
-    return Edit(reading.box, f"Entered as a line: {line.strip()[:200]}")
+    return Edit(carried(box, reading.box), f"Entered as a line: {line.strip()[:200]}")
 
 
 class _Reader:

@@ -19,6 +19,8 @@ HEAD_WORDS: dict[str, tuple[str, dict[str, object], str]] = {
 
 CABLE_WORDS: dict[str, tuple[dict[str, object], str]] = {
     "no ground": ({"grounds": 0}, "without a ground"),
+    "aluminum": ({"metal": "aluminum"}, "of aluminum"),
+    "class 2": ({"class2": True}, "of a class 2 circuit"),
     "looped": ({"run": "looped"}, "looped unbroken"),
     "through": ({"run": "through"}, "runs through"),
     "from top": ({"enters": "top"}, "comes in from the top"),

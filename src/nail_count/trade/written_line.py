@@ -48,6 +48,10 @@ def _cables_of(box: Box) -> Iterator[str]:
             text += f" {cable.grounds}g"
         if cable.ground_gauge is not None:
             text += f" g{cable.ground_gauge}"
+        if cable.metal == "aluminum":
+            text += " aluminum"
+        if cable.class2:
+            text += " class 2"
         if cable.run != "ends":
             text += f" {cable.run}"
         if cable.enters != "top":

@@ -13,6 +13,7 @@ from ..model.answer import Amount, Answer, Line, Part, Remark, Rule, State, Text
 from ..model.box import Box, Carrier
 from ..model.circuit import Circuit
 from ..model.job import Terms
+from ..model.load import Load
 from ..model.sheet import Sheet
 from ..model.wire import Cable, Gauge
 from .draw import drawn
@@ -99,7 +100,7 @@ def _lines(here: Sequence[Fed], voltage: int, terms: Terms) -> Iterator[Line]:
     continuous = Fraction(0)
     held: list[Part] = []
     for fed in here:
-        for load in fed.carrier.loads:
+        for load in (load for load in fed.carrier.loads if load.kind != "receptacle"):
             one = drawn(load, "VA", voltage, terms.assume)
             named: Text = (f"{fed.box.name}: ", *what(load))
             part = Part(f"{fed.box.id}/{load.id}")
@@ -182,7 +183,10 @@ def _remarks(
     users = sum(fed.sheet.neutral == "uses the ground" for fed in here)
     if users:
         yield _ground_users(users, GROUND_USERS_OF_CIRCUIT, "on this circuit", terms)
-    outlets = sum(fed.sheet.kind == "receptacle" for fed in here)
+    switched = [(fed, load) for fed in here for load in fed.carrier.loads if load.kind == "receptacle"]
+    for fed, load in switched:
+        yield from _switched_outlets(circuit, fed, load, terms)
+    outlets = sum(fed.sheet.kind == "receptacle" for fed in here) + sum(load.quantity for _, load in switched)
     if outlets:
         said = "1 receptacle takes" if outlets == 1 else f"{outlets} receptacles take"
         yield Remark((f"{said} whatever is plugged in: not counted",), PRACTICE)
@@ -190,6 +194,23 @@ def _remarks(
     if bare:
         said = "1 device has" if bare == 1 else f"{bare} devices have"
         yield Remark((f"{said} nothing entered on it: only what is entered counts",), PRACTICE)
+
+
+def _switched_outlets(circuit: Circuit, fed: Fed, load: Load, terms: Terms) -> Iterator[Remark]:
+    """NEC 404.14(F): what switches receptacles is rated for the breaker, or for the one where it is alone."""
+    outlet = fed.sheet.channels[load.channel - 1]
+    kind = outlet.rated_by(load)
+    rating = outlet.ratings[kind].alone if kind else None
+    least = Fraction(circuit.breaker) if load.quantity > 1 or load.each.unit != "A" else load.each.value
+    if rating is not None and rating.unit == "A" and rating.value < least:
+        of = f"a breaker of {circuit.breaker} A" if least == circuit.breaker else "that receptacle"
+        text: Text = (
+            f"{fed.box.name}: ",
+            Amount(rating.value, "A"),
+            f" switches receptacles; it must be rated for {of}",
+        )
+        edition = EDITIONS.get(terms.code, EDITIONS["nec-2023"]).name
+        yield Remark(text, Rule(edition, "404.14(F)"), State.FAILS, ("a switch rated for the breaker",))
 
 
 def _ground_users(users: int, most: int, where: str, terms: Terms) -> Remark:

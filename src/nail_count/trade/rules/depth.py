@@ -190,6 +190,10 @@ def _need(device: Device, box: Box, sheet: Sheet, code: Code, by_code: bool) -> 
 def _remarks(box: Box, sheets: Mapping[str, Sheet], limit: Fraction, code: Code) -> Iterator[Remark]:
     by_code = code.startswith("nec")
     for device in box.devices:
+        spacer = sheets[device.sheet].spacer
+        if spacer is not None:
+            forward: Text = (f"gang {device.gang}: its spacer brings it forward by ", Amount(spacer.inches, "in"))
+            yield Remark((*forward, "; nothing is credited for it"), SHEET)
         body = sheets[device.sheet].body
         if body is None or not by_code or sheets[device.sheet].is_blank:
             continue
