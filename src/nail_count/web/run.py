@@ -15,10 +15,13 @@ from fastapi import FastAPI
 from platformdirs import user_data_path
 
 from ..files.job_file import read_job
+from ..files.photo import take_in
 from ..store.keep import Keep
 from .app import LOOPBACK, make_app
 
 DEMO_KEY = "schoolhouse"
+LEAFLET_OF = "ostrel-wide-dimmer"
+"""The sheet whose leaflet the demo has a picture of."""
 
 
 def user_folder(name: str) -> Path:
@@ -74,6 +77,12 @@ def listen(host: str, port: int) -> socket.socket:
 
 
 def put_demo(keep: Keep) -> None:
-    """The demo house, where it is not there yet."""
-    if not keep.has_job(DEMO_KEY):
-        keep.add_job(read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes()), DEMO_KEY)
+    """The demo house, where it is not there yet, with the picture of one leaflet."""
+    if keep.has_job(DEMO_KEY):
+        return
+    job = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())
+    photo = take_in((files("nail_count.demo") / "leaflet.png").read_bytes())
+    keep.add_photo(photo.id, photo.body, photo.small, photo.width, photo.height)
+    leaflet = {"leaflet": photo.id}
+    sheets = tuple(s.model_copy(update=leaflet) if s.id == LEAFLET_OF else s for s in job.sheets)
+    keep.add_job(job.model_copy(update={"sheets": sheets}), DEMO_KEY)
