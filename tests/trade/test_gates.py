@@ -123,6 +123,14 @@ def test_what_takes_a_finding_away(name: str) -> None:
     assert all(remark.state is State.HOLDS for remark in FREE[name])
 
 
+def test_where_another_code_holds_only_what_holds_everywhere_is_said() -> None:
+    for code in ("uk", "csa", "india"):
+        assert made({"neutral": "needed"}, code=code, survey={"neutral": False})[0].rule.standing == "practice"
+        for only_nec in ({"neutral": "uses the ground"}, {"full_range": False}):
+            assert made(only_nec, "stairs" if "full_range" in only_nec else "", code) == ()
+        assert made(MODULE, "required light", code, hung={"control": "battery only"}) == ()
+
+
 def test_remarks_that_stop_nobody() -> None:
     """A battery control was allowed before 2023; no ground has ways out; two circuits, shared heat are said."""
     older = made(MODULE, "required light", "nec-2020", hung={"control": "battery only"})

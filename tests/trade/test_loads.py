@@ -121,6 +121,21 @@ def test_worked_cases(name: str) -> None:
     assert answer.state is state, say(answer.headline)
 
 
+def test_motors_lose_a_fifth_on_a_snap_switch_under_the_nec_only() -> None:
+    """404.14(A): 80 % of 15 A; elsewhere, and on a relay rated for anything, the figure stands."""
+    relay = sheet({"ratings": {"general": {"alone": "15 A"}}}, kind="module")
+    fan = load("fan", "2 A")
+    assert [hung(SNAP, fan, terms=Terms(code=code)).limit for code in ("nec-2017", "nec-2023", "csa", "uk")] == [
+        12,
+        12,
+        15,
+        15,
+    ]
+    assert hung(relay, fan).limit == 15
+    named = hung(SNAP, fan, terms=Terms(code="nec-2017")).limit_lines[-1].rule.name
+    assert named == "NEC 2017 404.14(A), 430.109(C)"
+
+
 @pytest.mark.parametrize(
     ("hp", "amps"),
     [("1/6", "4.4"), ("1/4", "5.8"), ("1/3", "7.2"), ("1/2", "9.8"), ("3/4", "13.8"), ("1", "16")],

@@ -117,7 +117,9 @@ def figures() -> tuple[tuple[str, tuple[Figure, ...]], ...]:
                     Figure(f"{write_number(hp)} hp", f"{figure(amps)} A", motor.TABLE)
                     for hp, amps in motor.MOTOR_AMPS.items()
                 ),
-                Figure("A snap switch carries of a motor", f"{figure(motor.SWITCH_SHARE * 100)}%", motor.SNAP_SWITCH),
+                Figure(
+                    "A snap switch carries of a motor", f"{figure(motor.SWITCH_SHARE * 100)}%", _nec(motor.SNAP_SWITCH)
+                ),
             ),
         ),
         (

@@ -19,7 +19,7 @@ from ..model.wire import Cable, Gauge
 from .draw import drawn
 from .duty import CSA_RULE, CSA_SHARE, QUARTER_MORE, is_continuous
 from .heat import RADIO, RELAYS
-from .nec_editions import EDITIONS
+from .nec_editions import EDITIONS, Cite
 from .panel import leg
 from .rating import TIGHT_ABOVE, line_kind, what
 
@@ -87,7 +87,7 @@ def circuit_load(
 def feeder_findings(boxes: Sequence[Box], sheets: Mapping[str, Sheet], terms: Terms) -> Iterator[Remark]:
     """What holds for the whole panel: at most twenty-five devices that use the ground, NEC 404.22."""
     users = sum(sheets[carrier.sheet].neutral == "uses the ground" for box in boxes for carrier in box.carriers)
-    if users:
+    if users and Cite(terms.code).nec:
         yield _ground_users(users, GROUND_USERS_OF_FEEDER, "on this feeder", terms)
 
 
@@ -181,10 +181,10 @@ def _remarks(
         text = (f"with another circuit in {', '.join(shared)}: cables there are not taken for this one's wire",)
         yield Remark(text, PRACTICE)
     users = sum(fed.sheet.neutral == "uses the ground" for fed in here)
-    if users:
+    if users and Cite(terms.code).nec:
         yield _ground_users(users, GROUND_USERS_OF_CIRCUIT, "on this circuit", terms)
     switched = [(fed, load) for fed in here for load in fed.carrier.loads if load.kind == "receptacle"]
-    for fed, load in switched:
+    for fed, load in switched if Cite(terms.code).nec else ():
         yield from _switched_outlets(circuit, fed, load, terms)
     outlets = sum(fed.sheet.kind == "receptacle" for fed in here) + sum(load.quantity for _, load in switched)
     if outlets:
@@ -209,12 +209,11 @@ def _switched_outlets(circuit: Circuit, fed: Fed, load: Load, terms: Terms) -> I
             Amount(rating.value, "A"),
             f" switches receptacles; it must be rated for {of}",
         )
-        edition = EDITIONS.get(terms.code, EDITIONS["nec-2023"]).name
-        yield Remark(text, Rule(edition, "404.14(F)"), State.FAILS, ("a switch rated for the breaker",))
+        yield Remark(text, Cite(terms.code)("404.14(F)"), State.FAILS, ("a switch rated for the breaker",))
 
 
 def _ground_users(users: int, most: int, where: str, terms: Terms) -> Remark:
-    rule = Rule(EDITIONS.get(terms.code, EDITIONS["nec-2023"]).name, "404.22")
+    rule = Cite(terms.code)("404.22")
     devices = "device uses" if users == 1 else "devices use"
     text: Text = (f"{users} {devices} the ground for want of a neutral {where}: {most} at most",)
     state = State.FAILS if users > most else State.HOLDS
@@ -225,7 +224,6 @@ def _neutral(
     circuit: Circuit, beside: Circuit, total: Fraction, boxes: Sequence[Box], sheets: Mapping[str, Sheet], terms: Terms
 ) -> Iterator[Remark]:
     """What the shared neutral of a multiwire circuit carries: the difference on opposite legs, the sum on one."""
-    edition = EDITIONS.get(terms.code, EDITIONS["nec-2023"]).name
     other = add_up(_lines(fed_by(beside.id, boxes, sheets), terms.voltage, terms))
     legs = leg(circuit), leg(beside)
     both = f"the neutral shared with {beside.id}"
@@ -239,7 +237,7 @@ def _neutral(
         carried = Amount(abs(total - other) / terms.voltage, "A")
         yield Remark((f"{both} carries the difference: ", carried), PRACTICE)
     text = (f"{both} may not depend on a device: splice it and bring a pigtail to the device",)
-    yield Remark(text, Rule(edition, "300.13(B)"))
+    yield Remark(text, Cite(terms.code)("300.13(B)"))
 
 
 def _stands(lines: Sequence[Line], total: Fraction, limit: Fraction, voltage: int) -> tuple[State, Text]:

@@ -12,7 +12,7 @@ from ..model.answer import Answer, Remark, Rule, State
 from ..model.box import Box, Carrier, Device, Module
 from ..model.job import Terms
 from ..model.sheet import Sheet
-from .nec_editions import EDITIONS
+from .nec_editions import Cite
 from .rating import title_of
 
 PRACTICE = Rule("common practice", "", "practice")
@@ -24,14 +24,13 @@ def gates(box: Box, sheets: Mapping[str, Sheet], terms: Terms) -> Answer | None:
     Args:
         box: the box.
         sheets: the sheets of everything in it, by id.
-        terms: whose edition is named; where another code holds, the newest NEC is shown for want of its articles.
+        terms: whose edition is named. Where another code holds, what only the NEC asks for is left out, and the rest
+            is common practice.
     """
-    name = EDITIONS.get(terms.code, EDITIONS["nec-2023"]).name
-    found = tuple(
-        remark
-        for look in (_neutral, _aluminum, _class2, _stairs, _battery, _ground, _circuits, _modules)
-        for remark in look(box, sheets, name)
-    )
+    cite = Cite(terms.code)
+    everywhere = (_neutral, _aluminum, _class2, _ground, _circuits, _modules)
+    only_here = (_through_ground, _stairs, _battery) if cite.nec else ()
+    found = tuple(remark for look in (*everywhere, *only_here) for remark in look(box, sheets, cite))
     if not found:
         return None
     worst = max(found, key=lambda remark: remark.state)
@@ -48,8 +47,8 @@ def neutral_in(box: Box) -> bool | None:
     return True if thought else None
 
 
-def _neutral(box: Box, sheets: Mapping[str, Sheet], name: str) -> Iterator[Remark]:
-    """404.2(C), 404.22: what asks for a neutral, and what sends its own current through the ground for want of one."""
+def _neutral(box: Box, sheets: Mapping[str, Sheet], cite: Cite) -> Iterator[Remark]:
+    """404.2(C): what asks for a neutral."""
     there = neutral_in(box)
     for carrier in box.carriers:
         sheet = sheets[carrier.sheet]
@@ -58,16 +57,23 @@ def _neutral(box: Box, sheets: Mapping[str, Sheet], name: str) -> Iterator[Remar
             ways = ("a device that needs none", "a module at the fixture, where a neutral is", "a new cable with one")
             if there is False:
                 text = (f"{called} needs a neutral, and none is in the box",)
-                yield Remark(text, Rule(name, "404.2(C)"), State.FAILS, ways)
+                yield Remark(text, cite("404.2(C)"), State.FAILS, ways)
             else:
                 text = (f"{called} needs a neutral; whether one is in the box is not known",)
-                yield Remark(text, Rule(name, "404.2(C)"), State.OPEN, ("look, or take readings on the wires", *ways))
+                yield Remark(text, cite("404.2(C)"), State.OPEN, ("look, or take readings on the wires", *ways))
+
+
+def _through_ground(box: Box, sheets: Mapping[str, Sheet], cite: Cite) -> Iterator[Remark]:
+    """404.22: what sends its own current through the ground for want of a neutral."""
+    for carrier in box.carriers:
+        sheet = sheets[carrier.sheet]
+        called = title_of(carrier, sheet)
         if sheet.neutral == "uses the ground":
-            rule = Rule(name, "404.22")
+            rule = cite("404.22")
             if "replaces a switch without a neutral" not in sheet.listed:
                 text = (f"{called} sends its own current through the ground, and is not listed for it",)
                 yield Remark(text, rule, State.FAILS, ("a device with a neutral", "one listed for boxes without one"))
-            elif there:
+            elif neutral_in(box):
                 text = (f"{called} uses the ground though a neutral is in the box",)
                 yield Remark(text, rule, State.FAILS, ("a device that takes the neutral",))
             else:
@@ -75,7 +81,7 @@ def _neutral(box: Box, sheets: Mapping[str, Sheet], name: str) -> Iterator[Remar
                 yield Remark(text, rule)
 
 
-def _aluminum(box: Box, sheets: Mapping[str, Sheet], name: str) -> Iterator[Remark]:
+def _aluminum(box: Box, sheets: Mapping[str, Sheet], cite: Cite) -> Iterator[Remark]:
     """404.14(C): on aluminum only what is listed for it."""
     if all(cable.metal == "copper" for cable in box.cables):
         return
@@ -85,12 +91,12 @@ def _aluminum(box: Box, sheets: Mapping[str, Sheet], name: str) -> Iterator[Rema
             continue
         text = (f"aluminum in the box, and {title_of(device, sheet)} is not listed for it",)
         ways = ("copper pigtails with connectors listed for both metals", "a device listed for aluminum")
-        yield Remark(text, Rule(name, "404.14(C)"), State.FAILS, ways)
+        yield Remark(text, cite("404.14(C)"), State.FAILS, ways)
 
 
-def _class2(box: Box, sheets: Mapping[str, Sheet], name: str) -> Iterator[Remark]:
+def _class2(box: Box, sheets: Mapping[str, Sheet], cite: Cite) -> Iterator[Remark]:
     """725.136: class 2 wires apart from mains, by a barrier or by listing."""
-    rule = Rule(name, "725.136")
+    rule = cite("725.136")
     for space in sorted({cable.space for cable in box.cables if cable.class2}):
         here = [sheets[one.sheet] for one in box.carriers if isinstance(one, Device) or one.space == space]
         mains = any(not cable.class2 and cable.space == space for cable in box.cables)
@@ -108,13 +114,13 @@ def _class2(box: Box, sheets: Mapping[str, Sheet], name: str) -> Iterator[Remark
                 )
 
 
-def _stairs(box: Box, sheets: Mapping[str, Sheet], name: str) -> Iterator[Remark]:
+def _stairs(box: Box, sheets: Mapping[str, Sheet], cite: Cite) -> Iterator[Remark]:
     """210.70(A)(2): stair lighting switched from several places is dimmed only where every place has the full range."""
     for carrier in _lighting(box, "stairs"):
         sheet = sheets[carrier.sheet]
         if not sheet.dims or sheet.full_range is True:
             continue
-        rule = Rule(name, "210.70(A)(2)")
+        rule = cite("210.70(A)(2)")
         ways = ("a dimmer whose companions have the full range", "a switch in its place")
         if sheet.full_range is None:
             text = (f"{title_of(carrier, sheet)} dims a stair; whether every place has the full range is not said",)
@@ -124,7 +130,7 @@ def _stairs(box: Box, sheets: Mapping[str, Sheet], name: str) -> Iterator[Remark
             yield Remark(text, rule, State.FAILS, ways)
 
 
-def _battery(box: Box, sheets: Mapping[str, Sheet], name: str) -> Iterator[Remark]:
+def _battery(box: Box, sheets: Mapping[str, Sheet], cite: Cite) -> Iterator[Remark]:
     """210.70(A)(2), 2023: a required light may not hang on a battery control alone."""
     for module in (one for one in _lighting(box, "required light", "stairs") if isinstance(one, Module)):
         called = title_of(module, sheets[module.sheet])
@@ -132,13 +138,13 @@ def _battery(box: Box, sheets: Mapping[str, Sheet], name: str) -> Iterator[Remar
         ways = ("a wired switch on its input", "a wired smart switch in its place")
         if module.control == "battery only":
             text = (f"{called}: a required light hangs on a battery control alone",)
-            yield Remark(text, rule, State.FAILS if name == "NEC 2023" else State.HOLDS, ways)
+            yield Remark(text, rule, State.FAILS if cite.code == "nec-2023" else State.HOLDS, ways)
         elif module.control is None:
             text = (f"{called}: a required light; what switches it is not said",)
             yield Remark(text, rule, State.OPEN, ("say what switches it", *ways))
 
 
-def _ground(box: Box, sheets: Mapping[str, Sheet], name: str) -> Iterator[Remark]:
+def _ground(box: Box, sheets: Mapping[str, Sheet], cite: Cite) -> Iterator[Remark]:
     """404.9(B): no ground in an old box."""
     mains = [cable for cable in box.cables if not cable.class2]
     yokes = [device for device in box.devices if not sheets[device.sheet].is_blank]
@@ -148,16 +154,16 @@ def _ground(box: Box, sheets: Mapping[str, Sheet], name: str) -> Iterator[Remark
             "a nonmetallic yoke",
             "protection against ground faults ahead of it",
         )
-        yield Remark(("no ground in the box: devices there only with one of these",), Rule(name, "404.9(B)"), ways=ways)
+        yield Remark(("no ground in the box: devices there only with one of these",), cite("404.9(B)"), ways=ways)
 
 
-def _circuits(box: Box, sheets: Mapping[str, Sheet], name: str) -> Iterator[Remark]:
+def _circuits(box: Box, sheets: Mapping[str, Sheet], cite: Cite) -> Iterator[Remark]:
     """300.3(B), 300.13(B): two circuits in a box stay two."""
     if len(box.circuits) < 2:
         return
     listed = " and ".join(box.circuits)
     text = (f"circuits {listed} meet here: hots, neutrals and loads of each stay apart, and both go off for work",)
-    yield Remark(text, Rule(name, "300.3(B)"))
+    yield Remark(text, cite("300.3(B)"))
     for carrier in box.carriers:
         sheet = sheets[carrier.sheet]
         if carrier.circuit is None and carrier.loads:
@@ -168,7 +174,7 @@ def _circuits(box: Box, sheets: Mapping[str, Sheet], name: str) -> Iterator[Rema
             yield Remark(text, Rule("the maker's sheet", "", "sheet"))
 
 
-def _modules(box: Box, sheets: Mapping[str, Sheet], name: str) -> Iterator[Remark]:
+def _modules(box: Box, sheets: Mapping[str, Sheet], cite: Cite) -> Iterator[Remark]:
     """Modules that share a box warm each other; without a figure on the sheet that is a remark."""
     silent = [module for module in box.modules if sheets[module.sheet].ambient is None]
     if len(box.modules) > 1 and silent:

@@ -13,7 +13,7 @@ from ..model.measure import Power
 from ..model.sheet import Ambient, Sheet
 from .duty import QUARTER_MORE
 from .heat import ESTIMATE
-from .motor import SNAP_SWITCH, SWITCH_SHARE
+from .motor import SWITCH_SHARE
 from .places import Place
 
 SHEET = Rule("the maker's sheet", "", "sheet")
@@ -32,7 +32,7 @@ def limit_steps(
     sheet: Sheet,
     place: Place,
     assume: Assume,
-    turns: bool = False,
+    snap_switch: Rule | None = None,
     continuous: bool = False,
     bulbs: Rating | None = None,
 ) -> tuple[Line, ...]:
@@ -44,7 +44,7 @@ def limit_steps(
         sheet: of the device.
         place: where it stands.
         assume: what the job turns on.
-        turns: whether what hangs on it is a motor or a fan.
+        snap_switch: the rule that lowers a general-use switch where a motor or a fan hangs on it; None where none does.
         continuous: whether all of it is continuous.
         bulbs: the incandescent figures, for the rule of thumb where LED has none.
 
@@ -55,7 +55,7 @@ def limit_steps(
     if first.value is not None:
         steps.append(_position_step(rating, sheet, place, assume))
     steps += _heat_step(sheet, place, limit_of(steps))
-    steps += _duty_steps(kind, sheet, limit_of(steps), turns, continuous)
+    steps += _duty_steps(kind, sheet, limit_of(steps), snap_switch, continuous)
     return tuple(steps)
 
 
@@ -157,15 +157,15 @@ def _heat_step(sheet: Sheet, place: Place, so_far: Fraction | None) -> tuple[Lin
 
 
 def _duty_steps(
-    kind: RatedKind, sheet: Sheet, so_far: Fraction | None, turns: bool, continuous: bool
+    kind: RatedKind, sheet: Sheet, so_far: Fraction | None, snap_switch: Rule | None, continuous: bool
 ) -> tuple[Line, ...]:
     steps: list[Line] = []
     if so_far is None:
         return ()
-    if kind == "general" and turns:
+    if kind == "general" and snap_switch is not None:
         cut = so_far * (SWITCH_SHARE - 1)
         why: Text = ("a general-use snap switch carries ", Amount(SWITCH_SHARE, "share"), " of its rating of a motor")
-        steps.append(Line("duty", ("motor on a switch",), SNAP_SWITCH, why, value=cut))
+        steps.append(Line("duty", ("motor on a switch",), snap_switch, why, value=cut))
         so_far += cut
     if sheet.continuous and continuous:
         why = ("the sheet counts continuous loads at 125%",)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from fractions import Fraction
 
-from ..model.answer import Amount, Remark, Rule, State, Text
+from ..model.answer import Amount, Remark, State, Text
 from ..model.box import Carrier, Device
 from ..model.channel import Channel
 from ..model.job import Terms
@@ -15,10 +15,10 @@ from .draw import drawn
 from .inrush import inrush
 from .limits import PRACTICE, SHEET
 from .motor import SNAP_SWITCH, SWITCH_MOST_HP
+from .nec_editions import Cite
 
-LISTING = Rule("NEC", "110.3(B)")
-DIMMERS = Rule("NEC", "404.14(E)")
-PERMANENT = Rule("NEC", "404.14(F)")
+LISTING, DIMMERS, PERMANENT = "110.3(B)", "404.14(E)", "404.14(F)"
+"""Articles of the NEC: the sheet binds; dimmers; electronic controls and what they switch."""
 WANTS: dict[LoadKind, str] = {"elv": "reverse", "mlv": "forward"}
 """How a transformer wants to be dimmed; common practice."""
 _ANOTHER = "another device, whose sheet lists it"
@@ -37,45 +37,44 @@ def load_findings(
         unlisted: those of them the sheet does not permit.
         terms: code, voltage, what is assumed.
     """
+    cite = Cite(terms.code)
     return (
-        *_not_listed(sheet, outlet, unlisted),
-        *_mixing(outlet, loads),
+        *_not_listed(sheet, outlet, unlisted, cite),
+        *_mixing(outlet, loads, cite),
         *_asked_back(loads),
         *_minimums(sheet, outlet, loads, terms),
-        *_dimming(carrier, sheet, loads),
-        *_motors(sheet, outlet, loads),
+        *_dimming(carrier, sheet, loads, cite),
+        *_motors(sheet, outlet, loads, cite),
         *inrush(outlet, loads, terms),
     )
 
 
-def _not_listed(sheet: Sheet, outlet: Channel, unlisted: Sequence[Load]) -> Iterator[Remark]:
+def _not_listed(sheet: Sheet, outlet: Channel, unlisted: Sequence[Load], cite: Cite) -> Iterator[Remark]:
     """A kind the sheet does not list is not permitted, NEC 110.3(B); a dimmer or an outlet has articles of its own."""
     for kind in dict.fromkeys(load.kind for load in unlisted):
         why = "the sheet does not permit it" if kind in outlet.not_permitted else "not permitted"
         text: Text = (f"{KIND_WORDS[kind]} is not on the sheet: {why}",)
-        rule = LISTING
+        rule = cite(LISTING)
         ways: tuple[str, ...] = (_ANOTHER,)
         if kind == "receptacle":
             text = ("an outlet takes whatever is plugged in, and its sheet does not list receptacles",)
-            rule, ways = (
-                (DIMMERS if sheet.dims else PERMANENT),
-                ("a general-use switch rated for the breaker", _ANOTHER),
-            )
+            rule = cite(DIMMERS if sheet.dims else PERMANENT)
+            ways = ("a general-use switch rated for the breaker", _ANOTHER)
         elif sheet.dims and kind in ("fan", "motor", "cfl", "fluorescent"):
-            rule = DIMMERS
+            rule = cite(DIMMERS)
             ways = ("a fan control" if kind == "fan" else "a switch" if kind == "motor" else "LED lamps", _ANOTHER)
         yield Remark(text, rule, State.FAILS, ways)
 
 
-def _mixing(outlet: Channel, loads: Sequence[Load]) -> Iterator[Remark]:
+def _mixing(outlet: Channel, loads: Sequence[Load], cite: Cite) -> Iterator[Remark]:
     kinds = {load.kind for load in loads}
     rated = {kind for kind in (outlet.rated_by(load) for load in loads) if kind is not None}
     if len(rated) > 1 and outlet.mixing == "own table" and not any(rated <= set(row) for row in outlet.mixed):
         text: Text = ("no row of the sheet's table of mixed loads names all of these kinds",)
-        yield Remark(text, LISTING, State.FAILS, ("lamps of one kind", _ANOTHER))
+        yield Remark(text, cite(LISTING), State.FAILS, ("lamps of one kind", _ANOTHER))
     elif len(kinds) > 1 and outlet.mixing == "not allowed":
         text = ("the sheet does not allow several kinds on one channel",)
-        yield Remark(text, LISTING, State.FAILS, ("lamps of one kind", _ANOTHER))
+        yield Remark(text, cite(LISTING), State.FAILS, ("lamps of one kind", _ANOTHER))
     elif len({load.kind for load in loads if load.is_lamp}) > 1:
         yield Remark(("lamps of several kinds on one channel do not dim or age evenly",), PRACTICE)
 
@@ -133,17 +132,17 @@ def _minimums(sheet: Sheet, outlet: Channel, loads: Sequence[Load], terms: Terms
             yield Remark(text, SHEET, State.FAILS, ways)
 
 
-def _dimming(carrier: Carrier, sheet: Sheet, loads: Sequence[Load]) -> Iterator[Remark]:
+def _dimming(carrier: Carrier, sheet: Sheet, loads: Sequence[Load], cite: Cite) -> Iterator[Remark]:
     """How it dims against what the lamps and transformers want, and what is set on it against what is fitted."""
     if sheet.dims and any(load.dimmable is False for load in loads):
         ways = ("lamps made for dimming", "a switch in its place")
-        yield Remark(("lamps that are not made for dimming hang on a dimmer",), LISTING, State.FAILS, ways)
+        yield Remark(("lamps that are not made for dimming hang on a dimmer",), cite(LISTING), State.FAILS, ways)
     for kind in dict.fromkeys(load.kind for load in loads if load.kind in WANTS):
         wants = WANTS[kind]
         if sheet.phase not in (None, "either", wants):
             text: Text = (f"{KIND_WORDS[kind]} wants {wants} phase; this dims by {sheet.phase} phase",)
             ways = (f"a dimmer of {wants} phase, or one whose sheet lists both", "other transformers")
-            yield Remark(text, LISTING, State.FAILS, ways)
+            yield Remark(text, cite(LISTING), State.FAILS, ways)
     setting = carrier.lamp_setting if isinstance(carrier, Device) else None
     if sheet.lamp_settings and setting is not None:
         other = next((load.kind for load in loads if load.is_lamp and load.kind != setting), None)
@@ -152,10 +151,10 @@ def _dimming(carrier: Carrier, sheet: Sheet, loads: Sequence[Load]) -> Iterator[
             yield Remark(text, SHEET, State.FAILS, (f"set it to {KIND_WORDS[other]}",))
 
 
-def _motors(sheet: Sheet, outlet: Channel, loads: Sequence[Load]) -> Iterator[Remark]:
+def _motors(sheet: Sheet, outlet: Channel, loads: Sequence[Load], cite: Cite) -> Iterator[Remark]:
     """A general-use snap switch carries a motor of 2 hp at most, NEC 430.109(C)."""
     for load in loads:
         large = load.each.unit == "hp" and load.each.value > SWITCH_MOST_HP
-        if large and load.kind in TURNS and sheet.kind == "switch" and load.kind not in outlet.ratings:
+        if large and load.kind in TURNS and sheet.kind == "switch" and load.kind not in outlet.ratings and cite.nec:
             text: Text = ("a motor of more than ", Amount(SWITCH_MOST_HP, "hp"), " is not for a general-use switch")
-            yield Remark(text, SNAP_SWITCH, State.FAILS, ("a switch rated in horsepower",))
+            yield Remark(text, cite(SNAP_SWITCH), State.FAILS, ("a switch rated in horsepower",))

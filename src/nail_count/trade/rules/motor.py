@@ -12,7 +12,8 @@ from ..model.answer import Rule
 from ..model.measure import parse_number
 
 TABLE = Rule("NEC", "Table 430.248")
-SNAP_SWITCH = Rule("NEC", "404.14(A), 430.109(C)")
+SNAP_SWITCH = "404.14(A), 430.109(C)"
+"""Articles of the NEC on motors on general-use switches."""
 SWITCH_SHARE = Fraction(4, 5)
 """Of its rating a general-use AC snap switch carries of a motor."""
 SWITCH_MOST_HP = Fraction(2)

@@ -43,6 +43,25 @@ class Edition:
         return Rule(self.name, f"314.16{article}" if article.startswith("(") else article)
 
 
+@dataclass(frozen=True, slots=True)
+class Cite:
+    """Names articles of the job's own edition of the NEC; where another code holds, common practice."""
+
+    code: str
+    """Of the job: nec-2023, csa, uk."""
+
+    @property
+    def nec(self) -> bool:
+        """Whether an edition of the NEC holds."""
+        return self.code in EDITIONS
+
+    def __call__(self, article: str) -> Rule:
+        """The rule at an article."""
+        if not self.nec:
+            return Rule("common practice", "", "practice")
+        return Rule(EDITIONS[self.code].name, article)
+
+
 EDITIONS: dict[str, Edition] = {
     "nec-2017": Edition("NEC 2017", grounds_in_one=10**6, ground_past=Fraction(0), isolated_apart=True),
     "nec-2020": Edition("NEC 2020", grounds_in_one=4, ground_past=Fraction(1, 4)),

@@ -17,6 +17,8 @@ from .duty import QUARTER_MORE, is_continuous
 from .limits import PRACTICE, SHEET, limit_steps, total_steps
 from .load_findings import LISTING, load_findings
 from .mixed import mixed_row
+from .motor import SNAP_SWITCH
+from .nec_editions import Cite
 from .places import Place, places
 
 TIGHT_ABOVE = Fraction(9, 10)
@@ -92,7 +94,7 @@ def rating_at(place: Place, carrier: Carrier, channel: int, sheet: Sheet, terms:
     loads = tuple(load for load in carrier.loads if load.channel == channel)
     groups, unlisted = _sort(outlet, sheet, place, loads, terms)
     unit, lines, limit_lines = _sum(groups, outlet, sheet, place, terms)
-    lines += tuple(_unlisted_line(load) for load in unlisted)
+    lines += tuple(_unlisted_line(load, Cite(terms.code)) for load in unlisted)
     total, limit = add_up(lines), limit_of(limit_lines)
     assumed = any(one.assumed for group in groups for one in group.draws)
     findings = load_findings(carrier, sheet, outlet, loads, unlisted, terms)
@@ -159,11 +161,13 @@ def _sort(
 def _group(
     kind: RatedKind, loads: tuple[Load, ...], outlet: Channel, sheet: Sheet, place: Place, terms: Terms
 ) -> Group:
-    turns = any(load.kind in TURNS for load in loads)
+    cite = Cite(terms.code)
+    motor_on_switch = sheet.kind == "switch" and any(load.kind in TURNS for load in loads)
+    snap_switch = cite(SNAP_SWITCH) if motor_on_switch and cite.nec else None
     held = [sheet.continuous and is_continuous(load, terms.code) for load in loads]
     every = bool(held) and all(held)
     given, bulbs = outlet.ratings[kind], outlet.ratings.get("incandescent")
-    steps = limit_steps(kind, given, sheet, place, terms.assume, turns, every, bulbs)
+    steps = limit_steps(kind, given, sheet, place, terms.assume, snap_switch, every, bulbs)
     unit = given.alone.unit if given.alone else "W"
     draws = tuple(drawn(load, unit, terms.voltage, terms.assume) for load in loads)
     return Group(kind, loads, draws, steps, unit, tuple(more and not every for more in held))
@@ -238,9 +242,9 @@ def _cut_from(group: Group) -> Text:
     return (": ", Amount(full, group.unit), *said) if said and full is not None else ()
 
 
-def _unlisted_line(load: Load) -> Line:
+def _unlisted_line(load: Load, cite: Cite) -> Line:
     why: Text = ("this kind is not on the sheet",)
-    return Line(line_kind(load), what(load), LISTING, why, Fraction(load.quantity), None, None, (Part(load.id),))
+    return Line(line_kind(load), what(load), cite(LISTING), why, Fraction(load.quantity), None, None, (Part(load.id),))
 
 
 def line_kind(load: Load) -> str:
