@@ -5,13 +5,14 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from fractions import Fraction
+from itertools import permutations
 
 from .check import ratings_of
 from .fixes import weakest
 from .model.box import Box, Device
 from .model.job import Terms
 from .model.sheet import Sheet
-from .rules.heat import Warmth, solve, warmth
+from .rules.heat import Warmth, solve, tenths_up, warmth
 from .rules.places import Place
 
 
@@ -29,29 +30,6 @@ class Order:
     """How many devices change places."""
 
 
-@dataclass(slots=True)
-class _Item:
-    """A device, or an empty gang."""
-
-    device: Device | None
-    sheet: Sheet | None
-    width: int = 1
-    margins: dict[Place, Fraction] = field(default_factory=dict)
-    """By where it stands, as far as reckoned."""
-
-    @property
-    def yoke(self) -> bool:
-        """Whether it is somebody's neighbor."""
-        return self.sheet is not None and not self.sheet.is_blank
-
-    def margin(self, place: Place, terms: Terms) -> Fraction:
-        """Of its weakest channel in a place: reckoned once for each, since a limit depends on nothing else."""
-        if place not in self.margins:
-            assert self.device is not None and self.sheet is not None
-            self.margins[place] = weakest(ratings_of(place, self.device, self.sheet, terms))
-        return self.margins[place]
-
-
 def best_order(
     box: Box, sheets: Mapping[str, Sheet], terms: Terms | None = None, fixed: Sequence[str] = ()
 ) -> Order | None:
@@ -67,55 +45,165 @@ def best_order(
         fixed: devices that stay where they are, by id.
     """
     terms = terms or Terms()
-    items = list(_items(box, sheets))
-    warm = None
-    if any(item.sheet is not None and item.sheet.ambient is not None for item in items):
-        warm = _Warm(box, warmth(box, sheets, terms), terms)
-    places = [number for number, item in enumerate(items) if item.device is None or item.device.id not in fixed]
-    before = _margin(items, warm, terms)
-    best: tuple[Fraction, int] | None = None
-    found: list[_Item] = []
-    for order in _orders([items[number] for number in places]):
-        laid = list(items)
-        for number, item in zip(places, order, strict=True):
-            laid[number] = item
-        if fixed and not _stay(laid, fixed):
+    search = _Search(box, sheets, terms)
+    now = tuple(range(len(search.items)))
+    before = search.margin(now)
+    best, order, fewest = before, now, 0
+    for other in search.orders(fixed):
+        margin = search.margin(other)
+        if margin < best or (margin == best and best == before):
             continue
-        key = _margin(laid, warm, terms), -_moves(laid)
-        if best is None or key > best:
-            best, found = key, laid
-    if best is None or best[0] <= before:
-        return None
-    return Order(_gangs(found), before, best[0], -best[1])
+        moves = search.moves(other)
+        if margin > best or moves < fewest:
+            best, order, fewest = margin, other, moves
+    return None if best == before else Order(search.gangs(order), before, best, fewest)
+
+
+@dataclass(slots=True)
+class _Item:
+    """A device, or an empty gang."""
+
+    device: Device | None
+    sheet: Sheet | None
+    width: int = 1
+    margins: dict[tuple[int, int, int], Fraction] = field(default_factory=dict)
+    """By sides off, yokes ganged, and tenths of a degree around it, as far as reckoned."""
+
+    @property
+    def yoke(self) -> bool:
+        """Whether it is somebody's neighbor."""
+        return self.sheet is not None and not self.sheet.is_blank
+
+
+class _Search:
+    """Orders of the items of a box, each as the items' numbers from left to right, and what they are worth."""
+
+    def __init__(self, box: Box, sheets: Mapping[str, Sheet], terms: Terms) -> None:
+        self.terms = terms
+        self.items = list(_items(box, sheets))
+        self._yokes = [item.yoke for item in self.items]
+        self._widths = [item.width for item in self.items]
+        self._wary = [item.sheet is not None and item.sheet.ambient is not None for item in self.items]
+        self._warm = _Warm(box, self.items, warmth(box, sheets, terms), terms) if any(self._wary) else None
+
+    def orders(self, fixed: Sequence[str]) -> Iterator[tuple[int, ...]]:
+        """Every other order in which the fixed devices stay in their gangs. Empty gangs are taken for one another."""
+        stays = [number for number, item in enumerate(self.items) if item.device and item.device.id in fixed]
+        moves = [number for number in range(len(self.items)) if number not in stays]
+        empty = [number for number in moves if self.items[number].device is None]
+        for laid in permutations(moves):
+            if len(empty) > 1 and [number for number in laid if number in empty] != empty:
+                continue
+            rest = iter(laid)
+            order = tuple(number if number in stays else next(rest) for number in range(len(self.items)))
+            if not stays or self._stay(order, stays):
+                yield order
+
+    def margin(self, order: Sequence[int]) -> Fraction:
+        """Of the weakest channel in this order; 1 where nothing is limited."""
+        least = _ALL
+        tenths = self._warm.tenths(order) if self._warm is not None else None
+        for place, run in self._runs(order):
+            number = order[place]
+            item = self.items[number]
+            device = item.device
+            assert device is not None
+            first, last, ganged = run
+            sides = (place > first or "left" in device.broken) + (place < last or "right" in device.broken)
+            key = (sides, ganged, tenths[number] if tenths is not None and self._wary[number] else -1)
+            margin = item.margins.get(key)
+            if margin is None:
+                margin = item.margins[key] = self._reckoned(item, device, key)
+            least = min(least, margin)
+        return least
+
+    def _reckoned(self, item: _Item, device: Device, key: tuple[int, int, int]) -> Fraction:
+        """Of a device in a place: once for each, since a limit depends on nothing else."""
+        assert item.sheet is not None
+        sides, ganged, tenths = key
+        ambient = None if tenths < 0 else Fraction(tenths, 10)
+        place = Place(sides, ganged, ambient, bool(device.broken))
+        return weakest(ratings_of(place, device, item.sheet, self.terms))
+
+    def _runs(self, order: Sequence[int]) -> Iterator[tuple[int, tuple[int, int, int]]]:
+        """The place of each yoke in the order, with the first and last place of its run and how many it has."""
+        first = 0
+        count = len(order)
+        while first < count:
+            if not self._yokes[order[first]]:
+                first += 1
+                continue
+            last = first
+            while last + 1 < count and self._yokes[order[last + 1]]:
+                last += 1
+            run = (first, last, last - first + 1)
+            for place in range(first, last + 1):
+                yield place, run
+            first = last + 1
+
+    def gangs(self, order: Sequence[int]) -> dict[str, int]:
+        """The leftmost gang of each device."""
+        gang, gangs = 1, {}
+        for number in order:
+            device = self.items[number].device
+            if device is not None:
+                gangs[device.id] = gang
+            gang += self._widths[number]
+        return gangs
+
+    def moves(self, order: Sequence[int]) -> int:
+        """How many devices are elsewhere in it."""
+        gangs = self.gangs(order)
+        return sum(item.device is not None and gangs[item.device.id] != item.device.gang for item in self.items)
+
+    def _stay(self, order: Sequence[int], stays: Sequence[int]) -> bool:
+        gangs = self.gangs(order)
+        devices = [self.items[number].device for number in stays]
+        return all(device is not None and gangs[device.id] == device.gang for device in devices)
+
+
+_ALL = Fraction(1)
 
 
 class _Warm:
     """How warm each device gets in an order: rises add, so the network is solved once for each gang."""
 
-    def __init__(self, box: Box, now: Warmth, terms: Terms) -> None:
+    def __init__(self, box: Box, items: Sequence[_Item], now: Warmth, terms: Terms) -> None:
         gangs = box.enclosure.gangs
         warming, insulated = terms.assume.warming, bool(box.survey.insulated)
         units = ([float(gang == at) for gang in range(gangs)] for at in range(gangs))
-        self._rise = [[float(rise) for rise in solve(unit, warming, insulated)] for unit in units]
-        ids = {device.id for device in box.devices}
-        self._heats = {id: heat for id, heat in now.heats.items() if id in ids}
+        rise = [[float(one) for one in solve(unit, warming, insulated)] for unit in units]
         self._room = now.room
+        self._widths = [item.width for item in items]
+        self._by_gang = [self._from(item, now, rise, gangs) for item in items]
+        """For each item and each gang it could begin in: what it adds to the rise of every gang [K]."""
         self._modules = list(now.gangs)
-        for device in box.devices:
-            self._add(self._modules, device.id, device.gang, now.widths[device.id], -1)
+        for number, item in enumerate(items):
+            if item.device is not None:
+                added = self._by_gang[number][item.device.gang - 1]
+                self._modules = [whole - own for whole, own in zip(self._modules, added, strict=True)]
 
-    def _add(self, rises: list[float], id: str, gang: int, width: int, times: float = 1) -> None:
-        for own in range(gang - 1, gang - 1 + width):
-            for at, rise in enumerate(self._rise[own]):
-                rises[at] += times * self._heats[id] / width * rise
+    @staticmethod
+    def _from(item: _Item, now: Warmth, rise: list[list[float]], gangs: int) -> list[list[float]]:
+        heat = now.heats[item.device.id] / item.width if item.device is not None else 0.0
+        return [
+            [heat * sum(rise[own][at] for own in range(begin, begin + item.width)) for at in range(gangs)]
+            for begin in range(gangs - item.width + 1)
+        ]
 
-    def of(self, laid: Sequence[tuple[str, int, int]]) -> Warmth:
-        """The warmth of devices laid out so: id, leftmost gang, width of each."""
-        rises = list(self._modules)
-        for id, gang, width in laid:
-            self._add(rises, id, gang, width)
-        highest = {id: max(rises[gang - 1 : gang - 1 + width]) for id, gang, width in laid}
-        return Warmth(self._room, tuple(rises), self._heats, {}, highest)
+    def tenths(self, order: Sequence[int]) -> dict[int, int]:
+        """Around each item of an order, in tenths of a degree Celsius, rounded up as [Warmth.ambient][] does."""
+        begins: dict[int, int] = {}
+        rises = self._modules
+        begin = 0
+        for number in order:
+            begins[number] = begin
+            rises = [one + other for one, other in zip(rises, self._by_gang[number][begin], strict=True)]
+            begin += self._widths[number]
+        return {
+            number: tenths_up(self._room + max(rises[begin : begin + self._widths[number]]))
+            for number, begin in begins.items()
+        }
 
 
 def _items(box: Box, sheets: Mapping[str, Sheet]) -> Iterator[_Item]:
@@ -126,59 +214,3 @@ def _items(box: Box, sheets: Mapping[str, Sheet]) -> Iterator[_Item]:
         item = _Item(device, sheet, sheet.gangs if sheet else 1)
         yield item
         gang += item.width
-
-
-def _orders(items: list[_Item]) -> Iterator[list[_Item]]:
-    """Every order; two empty gangs are taken for one another."""
-    if not items:
-        yield []
-        return
-    emptied = False
-    for number, item in enumerate(items):
-        if item.device is None:
-            if emptied:
-                continue
-            emptied = True
-        for rest in _orders(items[:number] + items[number + 1 :]):
-            yield [item, *rest]
-
-
-def _margin(items: Sequence[_Item], warm: _Warm | None, terms: Terms) -> Fraction:
-    """Of the weakest channel in this order."""
-    least = Fraction(1)
-    gangs = _gangs(items)
-    here = None
-    if warm is not None:
-        here = warm.of([(i.device.id, gangs[i.device.id], i.width) for i in items if i.device is not None])
-    for number, item in enumerate(items):
-        device, sheet = item.device, item.sheet
-        if device is None or sheet is None or not item.yoke:
-            continue
-        first, last = number, number
-        while first > 0 and items[first - 1].yoke:
-            first -= 1
-        while last + 1 < len(items) and items[last + 1].yoke:
-            last += 1
-        sides = (first < number or "left" in device.broken) + (last > number or "right" in device.broken)
-        ambient = here.ambient(device.id) if here is not None and sheet.ambient is not None else None
-        least = min(least, item.margin(Place(sides, last - first + 1, ambient, bool(device.broken)), terms))
-    return least
-
-
-def _gangs(items: Sequence[_Item]) -> dict[str, int]:
-    gang, gangs = 1, {}
-    for item in items:
-        if item.device is not None:
-            gangs[item.device.id] = gang
-        gang += item.width
-    return gangs
-
-
-def _moves(items: Sequence[_Item]) -> int:
-    gangs = _gangs(items)
-    return sum(item.device is not None and gangs[item.device.id] != item.device.gang for item in items)
-
-
-def _stay(items: Sequence[_Item], fixed: Sequence[str]) -> bool:
-    gangs = _gangs(items)
-    return all(gangs[item.device.id] == item.device.gang for item in items if item.device and item.device.id in fixed)

@@ -18,6 +18,7 @@ from starlette.responses import HTMLResponse
 
 from .. import __version__
 from ..files.report import CAUTION
+from ..trade.model.answer import Text
 from ..trade.model.circuit import Circuit
 from ..trade.model.enclosure import MOST_GANGS
 from ..trade.model.house import House
@@ -63,6 +64,12 @@ def static(name: str) -> str:
 def percent(value: Fraction, whole: Fraction) -> str:
     """A position as a share of the drawing's width, for SVG: ``37.5%``."""
     return f"{float(value) / float(whole) * 100:.6g}%"
+
+
+def sentence(text: Text) -> str:
+    """A text as a sentence: with a full stop, unless it asks."""
+    said = say(text)
+    return said if said.endswith("?") else f"{said}."
 
 
 def mm(value: float) -> str:
@@ -162,7 +169,14 @@ def make_environment() -> Environment:
         lstrip_blocks=True,
     )
     environment.filters.update(
-        say=say, figure=figure, share=share, percent=percent, mm=mm, sum_up=sum_up, number=write_number
+        say=say,
+        figure=figure,
+        share=share,
+        percent=percent,
+        mm=mm,
+        sum_up=sum_up,
+        sentence=sentence,
+        number=write_number,
     )
     environment.globals.update(
         amount=amount,

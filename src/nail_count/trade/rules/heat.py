@@ -43,14 +43,17 @@ class Warmth:
     """Rise of each gang over the room [K]."""
     heats: Mapping[str, float]
     """What each device and module turns into heat [W], by id."""
-    widths: Mapping[str, int]
-    """How many gangs each spreads it over, by id."""
     rises: Mapping[str, float]
     """Rise at each device and module [K], by id: at the warmest gang it takes."""
 
     def ambient(self, id: str) -> Fraction:
         """Around a device or module [°C], rounded up to a tenth."""
-        return Fraction(math.ceil((self.room + self.rises[id]) * 10 - 1e-6), 10)
+        return Fraction(tenths_up(self.room + self.rises[id]), 10)
+
+
+def tenths_up(celsius: float) -> int:
+    """A temperature in tenths of a degree, rounded up; what floats cannot tell from a tenth is that tenth."""
+    return math.ceil(celsius * 10 - 1e-6)
 
 
 def warmth(box: Box, sheets: Mapping[str, Sheet], terms: Terms) -> Warmth:
@@ -72,13 +75,7 @@ def warmth(box: Box, sheets: Mapping[str, Sheet], terms: Terms) -> Warmth:
             put_in[gang - 1] += heats[id] / len(gangs)
     rise = solve(put_in, terms.assume.warming, bool(box.survey.insulated))
     rises = {id: max(float(rise[gang - 1]) for gang in gangs) for id, gangs in taken.items()}
-    return Warmth(
-        float(terms.assume.warming.room),
-        tuple(float(one) for one in rise),
-        heats,
-        {id: len(gangs) for id, gangs in taken.items()},
-        rises,
-    )
+    return Warmth(float(terms.assume.warming.room), tuple(float(one) for one in rise), heats, rises)
 
 
 def solve(heats: Sequence[float] | np.ndarray, warming: Warming, insulated: bool = False) -> np.ndarray:
