@@ -11,12 +11,14 @@ from nail_count.files.job_file import read_job
 from nail_count.store.database import open_database
 from nail_count.store.keep import Keep
 from nail_count.store.kept import Missing, Stale
-from nail_count.trade.check import check_box
+from nail_count.trade.check import check_box, check_job
+from nail_count.trade.house_edits import make_house_edit
 from nail_count.trade.model.complaint import Refused
 from nail_count.trade.sheet_words import read_sheet, write_sheet
 from nail_count.web.bench_view import summarise
 
 HOUSE = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())
+HOUSE_CHECK = {box.box.id: box for box in check_job(HOUSE).boxes}
 DIMMER = next(sheet for sheet in HOUSE.sheets if sheet.id == "marrowby-rocker-dimmer")
 
 
@@ -62,6 +64,19 @@ def test_what_lists_show_is_what_the_boxes_are(keep: Keep) -> None:
     job = keep.whole_job("house")
     sheets = {sheet.id: sheet for sheet in job.sheets}
     assert states(keep) == {box.id: check_box(box, sheets, job.terms).state.word for box in job.boxes}
+
+
+def test_lists_follow_the_poles_of_a_breaker(keep: Keep) -> None:
+    """At both legs lamps draw half: what a list shows is what the box is, before and after, and undone."""
+    circuit = next(one for one in HOUSE.circuits if one.id == "9")
+    said = circuit.model_dump(exclude_none=True) | {"was": "9", "poles": 2, "space": 11}
+    keep.change_house("house", lambda head, around: make_house_edit(head, "put-circuit", said, around))
+    job = keep.whole_job("house")
+    check = {box.box.id: box for box in check_job(job).boxes}
+    assert check["porch"].ratings[0].total == HOUSE_CHECK["porch"].ratings[0].total / 2
+    assert states(keep) == {key: box.state.word for key, box in check.items()}
+    keep.step_house("house", keep.job("house").number, "undo")
+    assert states(keep) == {key: box.state.word for key, box in HOUSE_CHECK.items()}
 
 
 def test_a_stale_a_missing_and_an_impossible_change_leave_everything(keep: Keep) -> None:

@@ -9,10 +9,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from nail_count.trade.check import check_job
 from nail_count.trade.model.answer import Answer, Remark, State
 from nail_count.trade.model.box import Box
 from nail_count.trade.model.circuit import Circuit
-from nail_count.trade.model.job import Terms
+from nail_count.trade.model.job import Job, Terms
 from nail_count.trade.model.sheet import Sheet
 from nail_count.trade.rules.circuit import circuit_load, feeder_findings
 from nail_count.trade.speak import say
@@ -66,6 +67,15 @@ PART = (fed("a", watts(700, continuous=True)), fed("b", watts(900)))
 )
 def test_worked_cases(answer: Answer, counted: int, limit: int, state: State) -> None:
     assert (answer.total, answer.limit, answer.state) == (F(counted), F(limit), state), say(answer.headline)
+
+
+def test_a_box_on_a_two_pole_breaker_is_reckoned_at_both_legs() -> None:
+    """A heater of 3000 W: 12.5 A at 240 V, within 15 A; at 120 V it would be 25 A."""
+    box = fed("a", {"kind": "heater", "each": "3000 W"}, circuit="2/4")
+    for poles, amps, state in ((2, F(25, 2), State.HOLDS), (1, F(25), State.FAILS)):
+        job = Job(name="J", circuits=(Circuit(id="2/4", breaker=20, poles=poles),), sheets=(GENERAL,), boxes=(box,))
+        rating = check_job(job).boxes[0].ratings[0]
+        assert (rating.total, rating.state) == (amps, state)
 
 
 def finding(answer: Answer, words: str) -> Remark:

@@ -117,7 +117,7 @@ def test_the_label_and_the_relamping_table() -> None:
     label = carries(boxes["stair-foot"], SHEETS, HOUSE.terms)
     said = [(one.title, [(kind, say((most,)) if most else "") for kind, most in one.most]) for one in label]
     assert said[1] == ("Gang 2: Assembly hall", [("led", "90 W")])
-    rows = {(row.box.id, row.named): row for row in relamping(HOUSE.boxes, SHEETS, HOUSE.terms)}
+    rows = {(row.box.id, row.named): row for row in relamping(HOUSE.boxes, SHEETS, HOUSE.terms_at)}
     hall = rows["stair-foot", "hall pendants"]
     assert hall.most is not None and (hall.most.value, hall.quantity, hall.dims) == (F(10), 9, True)
     # 120 of 430 W are taken by bulbs, so LED may take (1 − 120/430) × 115 W ÷ 5 = 16.58, rounded down

@@ -7,7 +7,7 @@ from typing import Literal
 
 from sqlalchemy import Connection, select, update
 
-from ..trade.check import check_box
+from ..trade.check import BoxCheck, check_box
 from ..trade.edits import Edit
 from ..trade.model.box import Box
 from ..trade.model.complaint import Refused
@@ -86,12 +86,12 @@ class Boxes(Shelves):
                 if one is not None and not 1 <= one <= found.revision.number:
                     raise Missing("expected one of the steps of this box")
 
-            def check_at(at: int) -> Box:
-                return Box.model_validate_json(revising.at(on, found.revision.document, at).body)
+            def check_at(at: int) -> BoxCheck:
+                box = Box.model_validate_json(revising.at(on, found.revision.document, at).body)
+                return check_box(box, kept.sheets, kept.head.terms_at(box))
 
-            terms = kept.head.terms
-            then = check_box(check_at(number), kept.sheets, terms)
-            beside = None if other is None else check_box(check_at(other), kept.sheets, terms)
+            then = check_at(number)
+            beside = None if other is None else check_at(other)
         return Earlier(now, steps, number, then, other, beside)
 
     def take_back(self, job_key: str, box_key: str, seen: int, number: int) -> KeptBox:
@@ -188,7 +188,7 @@ class Boxes(Shelves):
             can_undo=revision.back is not None,
             can_redo=revision.forth is not None,
             history=revising.steps(on, revision.document, MOST_STEPS),
-            check=check_box(box, kept.sheets, kept.head.terms),
+            check=check_box(box, kept.sheets, kept.head.terms_at(box)),
             marks={name: number for name, number in marks if number is not None},
             what_if=self._what_if(on, found),
             copy=beside.copy,

@@ -69,7 +69,7 @@ class Houses(Boxes):
             place = max((row.place for row in taken), default=-1) + 1
             body = edit.box.model_dump_json(exclude_none=True)
             document = revising.add_document(on, job, "box", key, place, body, edit.sentence)
-            check = check_box(edit.box, kept.sheets, kept.head.terms)
+            check = check_box(edit.box, kept.sheets, kept.head.terms_at(edit.box))
             on.execute(insert(_S), {"document_id": document, **self._summary(check)})
             head = self._ordered(on, job, kept.head, without=key)
             self._keep_house(on, job, with_box(head, key, edit.sentence, after))
@@ -188,13 +188,14 @@ class Houses(Boxes):
 
     def _rejudge(self, on: Connection, job: int, before: JobHead, after: JobHead) -> None:
         """What lists show of every box, reckoned anew where the job is judged under other terms."""
-        if before.terms == after.terms:
+        if (before.terms, _poles(before)) == (after.terms, _poles(after)):
             return
         sheets = {sheet.id: sheet for sheet in map(Sheet.model_validate_json, revising.bodies(on, job, "sheet"))}
         here = select(_D.id, _R.body).join(_R, (_R.document_id == _D.id) & (_R.number == _D.head))
         here = here.where(_D.job_id == job, _D.kind == "box", _D.copy_of.is_(None))
         for document, body in on.execute(here).all():
-            check = check_box(Box.model_validate_json(body), sheets, after.terms)
+            box = Box.model_validate_json(body)
+            check = check_box(box, sheets, after.terms_at(box))
             revising.update_summary(on, document, self._summary(check))
 
     def _move(self, on: Connection, job_key: str, box_key: str, before: str, after: str) -> None:
@@ -233,6 +234,11 @@ class Houses(Boxes):
         for circuit, key, room, name in on.execute(of_job.order_by(_D.place)):
             hanging.setdefault(str(circuit), []).append((key, f"{room}: {name}"))
         return list(hanging.items())
+
+
+def _poles(head: JobHead) -> dict[str, int]:
+    """Of each circuit: both legs make twice the volts."""
+    return {circuit.id: circuit.poles for circuit in head.circuits}
 
 
 def _still_fed(head: JobHead, around: Around) -> None:

@@ -77,7 +77,7 @@ class Keep(Sheets):
             for place, box in enumerate(job.boxes):
                 sentence = f"Box “{box.name}” brought in with the job"
                 document = _start(on, kept, "box", box.id, place, box, sentence)
-                summary = self._summary(check_box(box, sheets, job.terms))
+                summary = self._summary(check_box(box, sheets, job.terms_at(box)))
                 on.execute(insert(SummaryRow), {"document_id": document, **summary})
             return key
 
@@ -112,7 +112,8 @@ class Keep(Sheets):
             missing = select(JobRow.key, d.key).select_from(d).join(JobRow).join(s).where(s.todo < 0, d.gone.is_(None))
             for job_key, box_key in on.execute(missing).all():
                 kept, found = self._newest(on, job_key, box_key)
-                check = check_box(Box.model_validate_json(found.revision.body), kept.sheets, kept.head.terms)
+                box = Box.model_validate_json(found.revision.body)
+                check = check_box(box, kept.sheets, kept.head.terms_at(box))
                 revising.update_summary(on, found.revision.document, self._summary(check))
 
 

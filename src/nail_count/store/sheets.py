@@ -125,7 +125,7 @@ class Sheets(Houses):
                 continue
             if wrong := misfit(box, after):
                 raise Refused(f"expected it to fit where it is used; “{box.name}”: {wrong}")
-            was, now = (check_box(box, sheets, kept.head.terms) for sheets in (kept.sheets, after))
+            was, now = (check_box(box, sheets, kept.head.terms_at(box)) for sheets in (kept.sheets, after))
             effect = None
             said = [{a.subject + a.about: (a.state, say(a.headline), a) for a in one.answers} for one in (was, now)]
             keys = [key for key in dict.fromkeys((*said[0], *said[1])) if _of(said[0], key) != _of(said[1], key)]
@@ -144,7 +144,7 @@ class Sheets(Houses):
             revising.update_summary(on, document, summary)
         for document, box in self._boxes(on, job, removed=True):
             if _uses(box, new.id):
-                check = check_box(box, kept.sheets | {new.id: new}, kept.head.terms)
+                check = check_box(box, kept.sheets | {new.id: new}, kept.head.terms_at(box))
                 revising.update_summary(on, document, self._summary(check))
         on.execute(update(JobRow).where(JobRow.id == job).values(shelf=JobRow.shelf + 1))
 

@@ -124,7 +124,7 @@ def _fill(space: Space, sheets: Mapping[str, Sheet], terms: Terms) -> Answer:
 def check_job(job: Job) -> JobCheck:
     """Every box of the job, in the job's order, and every circuit."""
     sheets = by_id(job.sheets)
-    return JobCheck(tuple(check_box(box, sheets, job.terms) for box in job.boxes), check_circuits(job))
+    return JobCheck(tuple(check_box(box, sheets, job.terms_at(box)) for box in job.boxes), check_circuits(job))
 
 
 def check_circuits(job: Job) -> tuple[Answer, ...]:

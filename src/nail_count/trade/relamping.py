@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 
@@ -66,9 +66,15 @@ def carries(box: Box, sheets: Mapping[str, Sheet], terms: Terms) -> tuple[Carrie
     return tuple(_carries(box, sheets, terms))
 
 
-def relamping(boxes: Sequence[Box], sheets: Mapping[str, Sheet], terms: Terms) -> tuple[Lamps, ...]:
-    """Every group of lamps in a house, with what one lamp of it may draw at most where its device stands."""
-    return tuple(row for box in boxes for row in _rows(box, sheets, terms))
+def relamping(boxes: Sequence[Box], sheets: Mapping[str, Sheet], terms_at: Callable[[Box], Terms]) -> tuple[Lamps, ...]:
+    """Every group of lamps in a house, with what one lamp of it may draw at most where its device stands.
+
+    Args:
+        boxes: of the house.
+        sheets: of everything in them, by id.
+        terms_at: what each box is judged under.
+    """
+    return tuple(row for box in boxes for row in _rows(box, sheets, terms_at(box)))
 
 
 def _carries(box: Box, sheets: Mapping[str, Sheet], terms: Terms) -> Iterator[Carries]:

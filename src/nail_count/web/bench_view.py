@@ -261,8 +261,8 @@ def bench_view(kept: KeptBox, refusal: Refusal = NO_REFUSAL, notice: str = "") -
         _room(gauge, check.fill, allowances[gauge]) for gauge in dict.fromkeys((thin, thick)) if gauge in allowances
     )
     present = tuple(sorted(set(gauges), reverse=True))
-    ways_out = fixes(check, sheets, kept.job.head.terms)
-    terms = kept.job.head.terms
+    terms = kept.job.head.terms_at(box)
+    ways_out = fixes(check, sheets, terms)
     place = places(box, sheets, terms)
     slots, tried = _slots(check, sheets, terms, place), _tried(kept)
     drawn_front = front(box, sheets)
@@ -291,7 +291,7 @@ def _tried(kept: KeptBox) -> Tried | None:
     """The original of a what-if, and what is otherwise on the copy."""
     if kept.what_if is None:
         return None
-    sheets, terms = kept.job.sheets, kept.job.head.terms
+    sheets, terms = kept.job.sheets, kept.job.head.terms_at(kept.what_if.box)
     original = check_box(kept.what_if.box, sheets, terms)
     changed = differences(original.box, kept.box, sheets)
     return Tried(original, rail(original.fill), changed, kept.what_if.number != kept.what_if.copied_at)

@@ -46,6 +46,15 @@ class Circuit(Thing):
         return (self.space, self.space + 2) if self.poles == 2 else (self.space,)
 
 
+def across(circuit: Circuit | None, voltage: int) -> int:
+    """Across a breaker [V]: of two poles on a supply of 110 to 127 V it has both legs, twice as much.
+
+    >>> across(Circuit(id="2/4", poles=2), 120), across(Circuit(id="1"), 120), across(None, 230)
+    (240, 120, 230)
+    """
+    return voltage * 2 if circuit is not None and circuit.poles == 2 and 110 <= voltage <= 127 else voltage
+
+
 class Panel(Thing):
     """The panel: two columns of spaces, odd ones left, even ones right."""
 

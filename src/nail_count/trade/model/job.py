@@ -7,7 +7,7 @@ from pydantic import Field, model_validator
 
 from .assume import ASSUME, Assume
 from .box import Box, Carrier, Device
-from .circuit import Circuit, Panel, misplaced
+from .circuit import Circuit, Panel, across, misplaced
 from .house import House
 from .sheet import Sheet
 from .stock import USUAL_STOCK, StockBox
@@ -70,6 +70,10 @@ class Job(Thing):
                 raise ValueError(f"box “{box.id}”: {wrong}")
         return self
 
+    def terms_at(self, box: Box) -> Terms:
+        """What a box is judged under: the job's terms, at the volts across its breaker."""
+        return terms_at(box, self.terms, self.circuits)
+
 
 class Moved(Thing):
     """A box taken from one room to another, so that taking the act back takes the box back."""
@@ -93,6 +97,17 @@ class JobHead(Thing):
     """Which boxes the job has, in its order; None: as they were when this was not kept yet."""
     moved: Moved | None = None
     """What the last act moved, where it moved something."""
+
+    def terms_at(self, box: Box) -> Terms:
+        """What a box is judged under: the job's terms, at the volts across its breaker."""
+        return terms_at(box, self.terms, self.circuits)
+
+
+def terms_at(box: Box, terms: Terms, circuits: tuple[Circuit, ...]) -> Terms:
+    """The terms of a job, at the volts across the breaker a box hangs on."""
+    circuit = next((one for one in circuits if one.id == box.circuit), None)
+    voltage = across(circuit, terms.voltage)
+    return terms if voltage == terms.voltage else terms.model_copy(update={"voltage": voltage})
 
 
 def off_circuit(box: Box, circuits: tuple[Circuit, ...]) -> str | None:

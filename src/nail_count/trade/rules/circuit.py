@@ -11,7 +11,7 @@ from fractions import Fraction
 
 from ..model.answer import Amount, Answer, Line, Part, Remark, Rule, State, Text, add_up, limit_of
 from ..model.box import Box, Carrier
-from ..model.circuit import Circuit
+from ..model.circuit import Circuit, across
 from ..model.job import Terms
 from ..model.load import Load
 from ..model.sheet import Sheet
@@ -67,7 +67,7 @@ def circuit_load(
     Returns:
         Lines and limit in VA: every load, standby, and under the NEC a quarter more of what is continuous.
     """
-    voltage = _voltage(circuit, terms)
+    voltage = across(circuit, terms.voltage)
     here = fed_by(circuit.id, boxes, sheets)
     lines = tuple(_lines(here, voltage, terms))
     cables = [cable for box in boxes if box.circuits == (circuit.id,) for cable in box.cables if not cable.class2]
@@ -89,11 +89,6 @@ def feeder_findings(boxes: Sequence[Box], sheets: Mapping[str, Sheet], terms: Te
     users = sum(sheets[carrier.sheet].neutral == "uses the ground" for box in boxes for carrier in box.carriers)
     if users and Cite(terms.code).nec:
         yield _ground_users(users, GROUND_USERS_OF_FEEDER, "on this feeder", terms)
-
-
-def _voltage(circuit: Circuit, terms: Terms) -> int:
-    """Across its breaker [V]: both legs of a supply of 110 to 127 V make twice as much."""
-    return terms.voltage * 2 if circuit.poles == 2 and terms.voltage <= 127 else terms.voltage
 
 
 def _lines(here: Sequence[Fed], voltage: int, terms: Terms) -> Iterator[Line]:

@@ -39,7 +39,7 @@ def line(request: Request, keep: TheKeep, typed: Typed, job: str, box: str) -> R
 def offer_order(request: Request, keep: TheKeep, job: str, box: str) -> Response:
     """The best order of the devices, offered with what it is worth; on demand, since every order is gone through."""
     kept = keep.box(job, box)
-    order = best_order(kept.box, kept.job.sheets, kept.job.head.terms)
+    order = best_order(kept.box, kept.job.sheets, kept.job.head.terms_at(kept.box))
     devices = sorted(kept.box.devices, key=lambda device: order.gangs[device.id]) if order else []
     named = [(order.gangs[d.id], d.name or kept.job.sheets[d.sheet].name) for d in devices] if order else []
     template = "bench/order.html" if asked_by_htmx(request) else "bench/order_page.html"

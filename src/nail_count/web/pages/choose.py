@@ -29,7 +29,7 @@ def show(
     worked = told_of(at, head.terms, head.house.year)
     found = neutral_here(worked)
     taken = {"yes": True, "no": False}.get(neutral, found)
-    situation = Situation(at, gang, asked, kept.job.sheets, taken, head.terms, head.house.hub, end_here(worked))
+    situation = Situation(at, gang, asked, kept.job.sheets, taken, head.terms_at(at), head.house.hub, end_here(worked))
     return render(
         request,
         "choose/page.html",

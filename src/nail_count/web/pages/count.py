@@ -55,7 +55,7 @@ def _count(
     notice: str = "",
 ) -> Response:
     kept = keep.box(job, box)
-    terms = kept.job.head.terms
+    terms = kept.job.head.terms_at(kept.box)
     names = dict(CODES)
     other = beside if beside in names else DEFAULT_OTHER.get(terms.code, "nec-2023")
     there = check_box(kept.box, kept.job.sheets, terms.model_copy(update={"code": other}))

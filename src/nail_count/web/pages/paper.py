@@ -26,7 +26,7 @@ def labels(request: Request, keep: TheKeep, job: str, box: str = "") -> Response
     if box and not wanted:
         raise Missing("expected one of the boxes of this job")
     shown = [
-        (one, carries(one, kept.sheets, kept.head.terms), code(f"{request.base_url}jobs/{job}/boxes/{one.id}"))
+        (one, carries(one, kept.sheets, kept.head.terms_at(one)), code(f"{request.base_url}jobs/{job}/boxes/{one.id}"))
         for one in wanted
     ]
     return render(request, "paper/labels.html", job=kept, labels=shown, only=box, at=str(request.base_url))
@@ -36,7 +36,7 @@ def labels(request: Request, keep: TheKeep, job: str, box: str = "") -> Response
 def table(request: Request, keep: TheKeep, job: str) -> Response:
     """Which lamps may be fitted where, room by room."""
     kept, whole = keep.job(job), keep.whole_job(job)
-    rows = relamping(whole.boxes, kept.sheets, kept.head.terms)
+    rows = relamping(whole.boxes, kept.sheets, kept.head.terms_at)
     rooms = list(dict.fromkeys(row.box.room for row in rows))
     by_room = [
         (room, list(of_room))
