@@ -60,6 +60,10 @@ def test_json_holds_the_same_answers(tmp_path: Path) -> None:
     fill = data["boxes"][0]["answers"][0]
     assert (fill["total"], fill["limit"], fill["margin"], fill["state"]) == (24.75, 22.5, -2.25, "fails")
     assert sum(line["value"] for line in fill["lines"]) == fill["total"]
+    circuit = next(one for one in data["circuits"] if one["subject"] == "9")
+    assert (circuit["unit"], circuit["limit"]) == ("VA", 2400) and circuit["total"] == sum(
+        line["value"] for line in circuit["lines"]
+    )
     assert fill["lines"][0]["parts"] == [{"id": "A", "count": 2}, {"id": "B", "count": 2}, {"id": "C", "count": 3}]
 
 

@@ -226,6 +226,10 @@ def test_the_best_order_is_offered_and_taken(hand: Hand) -> None:
     hand.press("#best-order")
     hand.wait(lambda: hand.all("#arrange button"))
     assert "25% to spare becomes 40%" in hand.text("#order-offer") and hand.axe() == []
+    hand.press("#stays-d2")  # the fan control stays in the middle: nothing better is left
+    hand.wait(lambda: "none leaves more" in hand.text("#order-offer"))
+    hand.press("#stays-d2")
+    hand.wait(lambda: hand.all("#arrange button"))
     hand.act(lambda: hand.press("#arrange button"))
     assert devices(hand)["2"] == "Toggle switch"
     hand.press("#best-order")

@@ -133,14 +133,20 @@ def part(has: dict[str, str], html: str, refusal: Refusal = NO_REFUSAL) -> Marku
         html: the part; its outermost tag has an id.
         refusal: with what was typed in it, a part is never left out, and is sent anew next time.
     """
-    text = str(html).strip()
     if refusal.form:
-        return Markup(text)  # noqa: S704 – made of escaped templates
+        return Markup(html.strip())  # noqa: S704 – made of escaped templates
+    id, stamp, same, whole = _stamped(html)
+    return same if has.get(id) == stamp else whole
+
+
+@lru_cache(maxsize=512)
+def _stamped(html: str) -> tuple[str, str, Markup, Markup]:
+    """Id and stamp of a part, its name only, and the part with its stamp. Kept: a kept fragment is the same text."""
+    text = str(html).strip()
     tag, id = _ROOT.match(text).group(1, 2)  # type: ignore[union-attr]
     stamp = blake2b(text.encode(), digest_size=6).hexdigest()
-    if has.get(id) == stamp:
-        return Markup(f'<{tag} id="{id}" data-same></{tag}>')  # noqa: S704
-    return Markup(f'<{tag} data-stamp="{stamp}"{text[len(tag) + 1 :]}')  # noqa: S704
+    same = Markup(f'<{tag} id="{id}" data-same></{tag}>')  # noqa: S704
+    return id, stamp, same, Markup(f'<{tag} data-stamp="{stamp}"{text[len(tag) + 1 :]}')  # noqa: S704
 
 
 _ROOT = re.compile(r'<(\w+)[^>]*? id="([^"]+)"')

@@ -18,7 +18,7 @@ from ..model.answer import Rule
 from ..model.assume import Warming
 from ..model.box import Box, Carrier, Module
 from ..model.job import Terms
-from ..model.load import TURNS, Load
+from ..model.load import Load
 from ..model.sheet import DeviceKind, Sheet
 from .draw import drawn
 from .spaces import space_of_gang
@@ -125,7 +125,7 @@ def _watts(load: Load, terms: Terms) -> float:
         total = drawn(load, unit, terms.voltage, terms.assume).total
         if total is not None:
             return float(total)
-    return float(load.each.value * load.quantity) if load.kind in TURNS and load.each.unit == "W" else 0.0
+    return 0.0  # a motor of a horsepower no table knows
 
 
 def _gangs_of(carrier: Carrier, sheet: Sheet, box: Box) -> list[int]:

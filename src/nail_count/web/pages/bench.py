@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from typing import Annotated
+
+from fastapi import Query
 from starlette.requests import Request
 from starlette.responses import RedirectResponse, Response
 
@@ -35,15 +38,23 @@ def line(request: Request, keep: TheKeep, typed: Typed, job: str, box: str) -> R
     return act(request, keep, typed, (job, box), BENCH, said, change)
 
 
+NONE_STAYS: list[str] = []
+
+
 @router.get("/best-order")
-def offer_order(request: Request, keep: TheKeep, job: str, box: str) -> Response:
-    """The best order of the devices, offered with what it is worth; on demand, since every order is gone through."""
+def offer_order(
+    request: Request, keep: TheKeep, job: str, box: str, stays: Annotated[list[str], Query()] = NONE_STAYS
+) -> Response:
+    """The best order of the devices, offered with what it is worth; on demand, since every order is gone through.
+
+    `stays`: the devices that keep their gangs.
+    """
     kept = keep.box(job, box)
-    order = best_order(kept.box, kept.job.sheets, kept.job.head.terms_at(kept.box))
+    order = best_order(kept.box, kept.job.sheets, kept.job.head.terms_at(kept.box), stays)
     devices = sorted(kept.box.devices, key=lambda device: order.gangs[device.id]) if order else []
     named = [(order.gangs[d.id], d.name or kept.job.sheets[d.sheet].name) for d in devices] if order else []
     template = "bench/order.html" if asked_by_htmx(request) else "bench/order_page.html"
-    return render(request, template, revision=kept.number, view=bench_view(kept), order=order, named=named)
+    return render(request, template, revision=kept.number, view=bench_view(kept), order=order, named=named, stays=stays)
 
 
 @router.post("/what-if")
