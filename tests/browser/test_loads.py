@@ -11,6 +11,7 @@ from typing import Any
 import pytest
 import zxingcpp
 from PIL import Image
+from selenium.webdriver.common.keys import Keys
 
 from .hand import Hand
 
@@ -154,6 +155,10 @@ def test_a_sheet_in_use_says_first_what_it_changes(hand: Hand) -> None:
     hand.fill("sheet", "ch1-led-alone", "130 W")
     hand.press("#sheet .keep button")
     hand.wait(lambda: hand.all("#effects button"))
+    hand.driver.execute_script("window.before = true")
+    hand.one("#sheet-name").send_keys(Keys.ENTER)  # asks again; says neither yes nor one channel more
+    hand.wait(lambda: not hand.driver.execute_script("return window.before") and hand.all("#effects button"))
+    assert not hand.all("#channel-2") and "Copied dimmer changed" not in hand.text(".told")
     hand.press("#effects button")
     hand.wait(
         lambda: not hand.all("#effects") and "changed; otherwise now in Loads: Uses the copy" in hand.text(".told")
@@ -179,6 +184,11 @@ def test_a_sheet_is_copied_with_its_leaflet_beside_it(hand: Hand, tmp_path: Path
     assert "expected a power such as" in hand.text("#sheet-ch1-led-alone-expected")
     assert hand.one("#sheet-name").get_attribute("value") == "Leaflet dimmer" and hand.axe() == []
     hand.fill("sheet", "ch1-led-alone", "140 W")
+    hand.press('[name="channels_to"][value="2"]')
+    hand.wait(lambda: hand.all("#channel-2"))
+    assert hand.one("#sheet-ch1-led-alone").get_attribute("value") == "140 W"  # nothing typed is lost
+    hand.press('[name="channels_to"][value="1"]')
+    hand.wait(lambda: not hand.all("#channel-2"))
     hand.press("#sheet .keep button")
     hand.wait(lambda: hand.all("#leaflet"))
     open_points = hand.text(".leaflet .left")

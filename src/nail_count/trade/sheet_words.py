@@ -22,8 +22,8 @@ from .model.sheet import TERMINAL_ROLES, CurvePoint, Sheet, Terminal
 
 COLUMNS = ("alone", "second", "third", "fourth", "least")
 """Of the table of ratings."""
-MOST_CHANNELS = 4
-"""How many channels the form shows at most; a job file may hold more."""
+MOST_CHANNELS = 8
+"""As many as a sheet may have."""
 Said = Mapping[str, str]
 
 _PLAIN = (
@@ -142,17 +142,18 @@ def _channel(number: int, take: Take, by_number: bool, wrong: list[Complaint]) -
             continue
         alone = None if first in (None, "?") else take(row + "alone", Power.parse)
         in_unit = partial(Power.parse, unit=alone.unit if alone else None)
-        further = [take(row + column, in_unit) for column in COLUMNS[1:4]]
-        if first is not None or any(further):
+        further = [take(row + column, in_unit) for column in COLUMNS[1:3]]
+        more = take(row + COLUMNS[3], partial(_each, read=in_unit)) or []
+        if first is not None or any(further) or more:
             if by_number:
-                ratings[kind] = {"alone": alone, "ganged": [one for one in further if one is not None]}
+                ratings[kind] = {"alone": alone, "ganged": [one for one in (*further, *more) if one is not None]}
             else:
                 ratings[kind] = {"alone": alone, "end": further[0], "middle": further[1]}
             wrong += _of_row(row, kind, ratings[kind])
         least = take(row + "least", lambda text: Power.parse(text, "W"))
         if least is not None:
             minimums[kind] = least
-    mixed = take(at + "mixed", _mixed) or []
+    mixed = take(at + "mixed", partial(_mixed, by_number=by_number)) or []
     return {
         "name": take(at + "name", str) or "",
         "ratings": ratings,
@@ -173,6 +174,11 @@ def _of_row(row: str, kind: RatedKind, rating: dict[str, Any]) -> list[Complaint
         said = complaints_of(refused)[0].sentence
         return [Complaint((row + ("second" if "neighbor" in said or "one unit" in said else "alone"),), said)]
     return []
+
+
+def _each(text: str, read: Callable[[str], Power]) -> list[Power]:
+    """Several figures, parted by commas."""
+    return [read(one) for one in text.split(",")]
 
 
 def _share(text: str) -> Any:
@@ -207,19 +213,23 @@ def _terminals(text: str) -> list[Terminal]:
     return found
 
 
-def _mixed(text: str) -> list[dict[str, Any]]:
-    """Rows parted by semicolons: 100/80/65 W led + 700/630/560 W incandescent."""
+def _mixed(text: str, by_number: bool) -> list[dict[str, Any]]:
+    """Rows parted by semicolons: 100, 80, 65 W led + 700, 630, 560 W incandescent; `?` for a kind without a figure."""
     words = {word.lower(): kind for kind, word in KIND_WORDS.items()} | {kind: kind for kind in RATED_KINDS}
     rows = []
     for part in (one.strip() for one in text.split(";") if one.strip()):
         row: dict[str, Any] = {}
         for each in part.split("+"):
-            found = re.fullmatch(r"\s*([\d./ ]+?)\s*(W|VA|A)\s+(.+?)\s*", each)
+            found = re.fullmatch(r"\s*(?:([\d./, ]+?)\s*(W|VA|A|hp)|\?)\s+(.+?)\s*", each)
             kind = words.get(found[3].lower()) if found else None
             if found is None or kind is None:
                 raise ValueError(f"expected rows such as 100 W led + 700 W incandescent, not “{each.strip()[:40]}”")
-            figures = [Power.parse(figure, found[2]) for figure in found[1].split("/")]
-            row[kind] = dict(zip(("alone", "end", "middle"), figures, strict=False))
+            figures = [Power.parse(figure, found[2]) for figure in (found[1] or "").split(",") if figure.strip()]
+            row[kind] = {"alone": figures[0] if figures else None}
+            if by_number:
+                row[kind]["ganged"] = figures[1:]
+            else:
+                row[kind] |= dict(zip(("end", "middle"), figures[1:], strict=False))
         rows.append(row)
     return rows
 
@@ -234,8 +244,10 @@ def _field(path: tuple[str | int, ...]) -> str:
                 str(path[4]) if len(path) > 4 else "", "alone"
             )
             return f"{at}{kind}-{'least' if path[2] == 'minimums' else column}"
-        return at + (str(path[2]) if len(path) > 2 else "name")
-    if path[:1] in (("ambient",), ("heat",), ("body",)) and path:
+        return at + (str(path[2]) if len(path) > 2 else "mixed")
+    if path[:1] == ("terminals",):
+        return "terminals"
+    if path[:1] in (("ambient",), ("heat",), ("body",)):
         part = str(path[1]) if len(path) > 1 else {"ambient": "curve", "heat": "share", "body": "width"}[str(path[0])]
         return f"{path[0]}-{part}"
     return str(path[0]) if path else ""
@@ -281,15 +293,18 @@ def _channel_said(at: str, channel: Channel) -> dict[str, str]:
     said |= {f"{at}{row_name(kind)}-least": _text(least) for kind, least in channel.minimums.items()}
     for kind, rating in channel.ratings.items():
         row = f"{at}{row_name(kind)}-"
-        further = rating.ganged or (rating.end, rating.middle)
+        further = rating.ganged[:2] or (rating.end, rating.middle)
         said[f"{row}alone"] = _text(rating.alone) or "?"
-        said |= {f"{row}{column}": _text(one) for column, one in zip(COLUMNS[1:4], further, strict=False)}
+        said |= {f"{row}{column}": _text(one) for column, one in zip(COLUMNS[1:3], further, strict=False)}
+        said[f"{row}{COLUMNS[3]}"] = ", ".join(map(str, rating.ganged[2:]))
     return said
 
 
 def _slashed(rating: Rating) -> str:
-    figures = [figure for figure in (rating.alone, rating.end, rating.middle) if figure is not None]
-    return f"{'/'.join(write_number(figure.value) for figure in figures)} {figures[0].unit}"
+    figures = [
+        figure for figure in (rating.alone, *(rating.ganged or (rating.end, rating.middle))) if figure is not None
+    ]
+    return f"{', '.join(write_number(figure.value) for figure in figures)} {figures[0].unit}" if figures else "?"
 
 
 def _text(value: object) -> str:

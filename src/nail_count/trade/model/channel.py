@@ -36,6 +36,10 @@ class Rating(Thing):
 
     @model_validator(mode="after")
     def _one_unit_and_falling(self) -> Self:
+        if self.alone is None and (self.end or self.middle or self.ganged):
+            raise ValueError("expected the figure alone, where there are some beside neighbors")
+        if self.middle and not self.end:
+            raise ValueError("expected the figure at the end of a gang, where there is one in its middle")
         placed = [figure for figure in (self.alone, self.end, self.middle) if figure is not None]
         counted = [figure for figure in (self.alone, *self.ganged) if figure is not None]
         if len({figure.unit for figure in (*placed, *counted)}) > 1:

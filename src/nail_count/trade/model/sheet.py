@@ -50,8 +50,16 @@ class Terminal(Thing):
 
     role: TerminalRole
     kind: Literal["lead", "screw"] = "lead"
-    color: Annotated[str, Field(max_length=20)] = ""
+    color: Annotated[str, Field(max_length=20, pattern=r"^[A-Za-z /-]*$")] = ""
     """As the leaflet names it."""
+
+    @field_validator("color")
+    @classmethod
+    def _a_color(cls, color: str) -> str:
+        words = color.lower().split()
+        if {"screw", "lead"} & set(words):
+            raise ValueError("expected a color, not what kind of terminal it is")
+        return " ".join(words)
 
 
 class CurvePoint(Thing):

@@ -42,29 +42,28 @@ def show(request: Request, keep: TheKeep, job: str) -> Response:
 
 
 @router.get("/new")
-def new(request: Request, keep: TheKeep, job: str, like: str = "", channels: int = 1) -> Response:
+def new(request: Request, keep: TheKeep, job: str, like: str = "") -> Response:
     """An empty sheet, or one that begins as a copy of another."""
     kept = keep.job(job)
     if like and like not in kept.sheets:
         raise Missing("expected one of the sheets of this job")
-    said = write_sheet(kept.sheets[like]) if like else {"channels": str(channels)}
+    said = write_sheet(kept.sheets[like]) if like else {"channels": "1"}
     said |= {"id": "", "leaflet": "", "name": f"{said['name']}, another" if like else ""}
     return _editor(request, keep, job, None, said)
 
 
 @router.get("/{id}")
-def edit(request: Request, keep: TheKeep, job: str, id: str, channels: int | None = None) -> Response:
+def edit(request: Request, keep: TheKeep, job: str, id: str) -> Response:
     """A sheet, field by field."""
     kept = keep.sheet(job, id)
-    said = write_sheet(kept.sheet)
-    if channels is not None:
-        said["channels"] = str(channels)
-    return _editor(request, keep, job, kept, said)
+    return _editor(request, keep, job, kept, write_sheet(kept.sheet))
 
 
 @router.post("")
 def start(request: Request, keep: TheKeep, typed: Typed, job: str) -> Response:
     """A new sheet kept."""
+    if typed.get("channels_to"):
+        return _editor(request, keep, job, None, typed | {"channels": typed["channels_to"]})
     try:
         sheet = read_sheet(typed, "new")
     except Refused as wrong:
@@ -77,6 +76,8 @@ def change(request: Request, keep: TheKeep, typed: Typed, job: str, id: str) -> 
     """A sheet changed; where boxes use it, first what that does to them, to be said yes to."""
     kept = keep.sheet(job, id)
     seen = whole_number(typed.get("revision", ""))
+    if typed.get("channels_to"):
+        return _editor(request, keep, job, kept, typed | {"channels": typed["channels_to"]})
     try:
         sheet = read_sheet(typed, id)
         effects = keep.effects(job, sheet)
