@@ -21,7 +21,7 @@ from nail_count.trade.rules.heat import heat_of, solve, warmth
 from tests.making import DIMMER, box, on
 
 START = Warming()
-HEATS = st.lists(st.floats(0, 40), min_size=1, max_size=8)
+HEATS = st.lists(st.integers(0, 40_000).map(lambda milliwatts: milliwatts / 1000), min_size=1, max_size=8)
 CONDUCTANCES = st.builds(
     lambda room, cavity, beside: Warming.model_validate({"to_room": room, "to_cavity": cavity, "to_neighbor": beside}),
     *(st.sampled_from(("0.02", "0.08", "0.12", "0.5")) for _ in range(3)),
