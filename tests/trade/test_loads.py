@@ -132,6 +132,11 @@ def test_motors_lose_a_fifth_on_a_snap_switch_under_the_nec_only() -> None:
         15,
     ]
     assert hung(relay, fan).limit == 15
+    over = hung(SNAP, load("motor", "3/4 hp"))
+    assert say(over.headline) == "13.8 A of motor on a switch of 15 A: 12 A at most"
+    assert over.remarks[0].rule.article == "404.14(A), 430.109(C)" and len(over.remarks[0].ways) == 3
+    large = hung(SNAP_20, load("motor", "3 hp", power_factor="0.9")).remarks[0]
+    assert large.state is State.FAILS and "a motor of more than 2 hp" in say(large.text)
     named = hung(SNAP, fan, terms=Terms(code="nec-2017")).limit_lines[-1].rule.name
     assert named == "NEC 2017 404.14(A), 430.109(C)"
 
