@@ -7,7 +7,7 @@ from importlib.resources import files
 from typing import Any
 
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from nail_count.files.job_file import read_job
@@ -75,7 +75,7 @@ def sheets(draw: st.DrawFn) -> Sheet:
             "id": "any", "name": "Any " + draw(WORDS), "maker": draw(WORDS),
             "kind": draw(st.sampled_from(DEVICE_KINDS)),
             "gangs": draw(st.integers(1, 4)), "derating": derating, "body": draw(st.none() | st.just(body)),
-            "channels": draw(st.lists(channels(derating == "by number"), max_size=8)),
+            "channels": draw(st.lists(channels(derating == "by number"), max_size=3)),
             "ambient": draw(st.none() | st.just({"stops_at": "95", "curve": points})),
             "terminals": draw(st.lists(terminal, max_size=5)), "heat": {"share": draw(st.none() | st.just(F(1, 30)))},
             "listed": draw(st.lists(st.sampled_from(LISTED))), "total": draw(st.none() | st.just("10 A")),
@@ -83,6 +83,7 @@ def sheets(draw: st.DrawFn) -> Sheet:
     )  # fmt: skip
 
 
+@settings(max_examples=50)
 @given(sheets())
 def test_whatever_a_sheet_holds_its_form_loses_nothing(sheet: Sheet) -> None:
     assert read_sheet(write_sheet(sheet), "any") == sheet
