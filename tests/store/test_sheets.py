@@ -12,6 +12,7 @@ from nail_count.store.database import open_database
 from nail_count.store.keep import Keep
 from nail_count.store.kept import Missing, Stale
 from nail_count.trade.check import check_box, check_job
+from nail_count.trade.effects import Otherwise
 from nail_count.trade.house_edits import make_house_edit
 from nail_count.trade.model.complaint import Refused
 from nail_count.trade.sheet_words import read_sheet, write_sheet
@@ -46,7 +47,8 @@ def test_a_change_says_first_what_it_does_and_then_does_that(keep: Keep) -> None
     by_box = {effect.box: effect for effect in effects}
     stair = by_box["stair-foot"]
     assert (stair.before.word, stair.after.word) == ("fails", "tight")
-    assert ("Gang 2: Assembly hall", "fails, over by 9 W", "tight, 1 W to spare: room for no more") in stair.lines
+    hall = Otherwise("Gang 2: Assembly hall", "fails, over by 9 W", "tight, 1 W to spare: room for no more")
+    assert hall in stair.lines
     assert set(by_box) == {"stair-foot"}
     keep.change_sheet("house", 1, new, "Changed")
     changed = {key for key, state in states(keep).items() if state != before[key]}

@@ -130,6 +130,13 @@ def test_a_shared_neutral(spaces: tuple[int, int | None], amps: str, state: Stat
     assert finding(answer, "may not depend on a device").rule.article == "300.13(B)"
 
 
+def test_a_neutral_carries_what_is_drawn_not_what_counts_against_the_breaker() -> None:
+    """1200 VA all day counts 1500 VA on its breaker, and draws 10 A; beside 5 A the neutral carries 5."""
+    boxes = fed("a", watts(1200, continuous=True)), fed("b", watts(600, continuous=True), circuit="2")
+    answer = asked(*boxes, beside=Circuit(id="2", space=3), space=1, neutral_with="2")
+    assert answer.total == 1500 and say(finding(answer, "neutral shared").text).endswith("difference: 5 A")
+
+
 def test_devices_that_use_the_ground() -> None:
     """NEC 404.22, from memory of the publication: five on a branch circuit, twenty-five on a feeder."""
     boxes = [fed(f"b{n}", devices=[{"id": "d1", "gang": 1, "sheet": "ground"}], circuit=str(n // 5)) for n in range(26)]

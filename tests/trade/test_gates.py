@@ -135,6 +135,7 @@ def test_remarks_that_stop_nobody() -> None:
     """A battery control was allowed before 2023; no ground has ways out; two circuits, shared heat are said."""
     older = made(MODULE, "required light", "nec-2020", hung={"control": "battery only"})
     assert [remark.state for remark in older] == [State.HOLDS]
+    assert made(MODULE, "required light", "nec-2020") == ()  # nobody need say what switches it
     bare = made({}, cables=[cable(grounds=0)])
     assert bare[0].rule.article == "404.9(B)" and len(bare[0].ways) == 3 and bare[0].state is State.HOLDS
     two = made(MODULE | {"channels": LED * 2}, circuit="1", other_circuits=["2"])

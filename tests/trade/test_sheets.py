@@ -11,13 +11,15 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from nail_count.files.job_file import read_job
-from nail_count.trade.model.load import RATED_KINDS
+from nail_count.trade.model.job import Terms
+from nail_count.trade.model.load import RATED_KINDS, RatedKind
 from nail_count.trade.model.measure import Power
 from nail_count.trade.model.sheet import DEVICE_KINDS, LISTED, TERMINAL_ROLES, Sheet
 from nail_count.trade.relamping import carries, relamping
 from nail_count.trade.sheet_points import missing
 from nail_count.trade.sheet_words import Unreadable, read_sheet, write_sheet
 from nail_count.trade.speak import say
+from tests.making import box, on
 
 HOUSE = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())
 SHEETS = {sheet.id: sheet for sheet in HOUSE.sheets}
@@ -163,6 +165,25 @@ def test_whatever_is_typed_is_a_sheet_or_a_sentence(typed: dict[str, str]) -> No
         assert all(complaint.sentence for complaint in wrong.complaints)
         return
     assert Sheet.model_validate_json(sheet.model_dump_json(exclude_none=True)) == sheet
+
+
+def labeled(sheet: Sheet, *loads: dict[str, Any]) -> tuple[dict[RatedKind, str], tuple[str, ...]]:
+    """What the label says of the first channel, and what one lamp may draw by the relamping table."""
+    made = box("20 in3", 1, (), (on(1, sheet, None, *loads),))
+    sheets_ = {sheet.id: sheet}
+    label = {kind: say((most,)) for kind, most in carries(made, sheets_, Terms())[0].most if most}
+    return label, tuple(say((row.most,)) if row.most else "" for row in relamping([made], sheets_, lambda _: Terms()))
+
+
+def test_a_label_says_the_limit_the_bench_says() -> None:
+    """A motor on a 15 A switch: 12 A; all day on a sheet that counts 125 %: 8.3 ÷ 1.25; lamps in VA stay in VA."""
+    toggle, countdown = SHEETS["marrowby-toggle"], SHEETS["quillby-countdown"]
+    assert labeled(toggle, {"kind": "motor", "each": "1/4 hp"})[0] == {"general": "12 A"}
+    bulb = {"kind": "incandescent", "each": "60 W", "quantity": 2}
+    assert labeled(countdown, bulb | {"continuous": True}) == ({"lighting": "6.64 A"}, ("398.4 W",))
+    assert labeled(SHEETS["marrowby-rocker-dimmer"], {"kind": "mlv", "each": "60 VA", "quantity": 4})[1] == ("130 VA",)
+    wide = labeled(SHEETS["ostrel-wide-dimmer"], bulb, {"kind": "led", "each": "9 W"})
+    assert wide[1] == ("", "")  # its own table says what goes, and no one figure does
 
 
 def test_what_a_leaflet_does_not_say_is_open() -> None:

@@ -191,12 +191,16 @@ class Houses(Boxes):
         if (before.terms, _poles(before)) == (after.terms, _poles(after)):
             return
         sheets = {sheet.id: sheet for sheet in map(Sheet.model_validate_json, revising.bodies(on, job, "sheet"))}
-        here = select(_D.id, _R.body).join(_R, (_R.document_id == _D.id) & (_R.number == _D.head))
-        here = here.where(_D.job_id == job, _D.kind == "box", _D.copy_of.is_(None))
-        for document, body in on.execute(here).all():
-            box = Box.model_validate_json(body)
+        for document, box in (*self._boxes(on, job), *self._boxes(on, job, removed=True)):
             check = check_box(box, sheets, after.terms_at(box))
             revising.update_summary(on, document, self._summary(check))
+
+    def _boxes(self, on: Connection, job: int, removed: bool = False) -> list[tuple[int, Box]]:
+        """The boxes of a job, or those removed from it, each with the id of its document."""
+        here = select(_D.id, _R.body).join(_R, (_R.document_id == _D.id) & (_R.number == _D.head))
+        here = here.where(_D.job_id == job, _D.kind == "box", _D.copy_of.is_(None))
+        here = here.where(_D.gone.is_not(None) if removed else _D.gone.is_(None))
+        return [(row.id, Box.model_validate_json(row.body)) for row in on.execute(here.order_by(_D.place))]
 
     def _move(self, on: Connection, job_key: str, box_key: str, before: str, after: str) -> None:
         """The box into another room, unless somebody has meanwhile said that it is in a third one."""

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from ..trade.check import BoxCheck
+from ..trade.effects import Otherwise
 from ..trade.model.answer import State
 from ..trade.model.box import Box
 from ..trade.model.job import JobHead
@@ -147,8 +148,7 @@ class Effect:
     """Room and name of the box."""
     before: State
     after: State
-    lines: tuple[tuple[str, str, str], ...]
-    """What becomes otherwise: of which answer, how it stands, how it would stand."""
+    lines: tuple[Otherwise, ...]
 
 
 @dataclass(frozen=True, slots=True)

@@ -7,20 +7,20 @@ from typing import Any, Literal
 from sqlalchemy import Connection, select, update
 
 from ..trade.check import check_box
+from ..trade.effects import otherwise
 from ..trade.model.box import Box
 from ..trade.model.complaint import Refused
 from ..trade.model.job import misfit
 from ..trade.model.sheet import Sheet
-from ..trade.speak import say
 from . import revising
 from .boxes import MOST_STEPS
 from .houses import Houses
 from .kept import Effect, KeptJob, KeptSheet, Missing, Stale
 from .naming import free_key, slug
 from .revising import Revision
-from .tables import DocumentRow, JobRow, RevisionRow
+from .tables import DocumentRow, JobRow
 
-_D, _R = DocumentRow, RevisionRow
+_D = DocumentRow
 
 
 class Sheets(Houses):
@@ -107,13 +107,6 @@ class Sheets(Houses):
             raise Missing("expected one of the sheets of this job")
         return revising.at(on, row.id, row.head)
 
-    def _boxes(self, on: Connection, job: int, removed: bool = False) -> list[tuple[int, Box]]:
-        """The boxes of a job, or those removed from it, each with the id of its document."""
-        here = select(_D.id, _R.body).join(_R, (_R.document_id == _D.id) & (_R.number == _D.head))
-        here = here.where(_D.job_id == job, _D.kind == "box", _D.copy_of.is_(None))
-        here = here.where(_D.gone.is_not(None) if removed else _D.gone.is_(None))
-        return [(row.id, Box.model_validate_json(row.body)) for row in on.execute(here.order_by(_D.place))]
-
     def _changed_by(
         self, on: Connection, kept: KeptJob, job: int, new: Sheet
     ) -> list[tuple[int, dict[str, Any], Effect | None]]:
@@ -126,15 +119,8 @@ class Sheets(Houses):
             if wrong := misfit(box, after):
                 raise Refused(f"expected it to fit where it is used; “{box.name}”: {wrong}")
             was, now = (check_box(box, sheets, kept.head.terms_at(box)) for sheets in (kept.sheets, after))
-            effect = None
-            said = [{a.subject + a.about: (a.state, say(a.headline), a) for a in one.answers} for one in (was, now)]
-            keys = [key for key in dict.fromkeys((*said[0], *said[1])) if _of(said[0], key) != _of(said[1], key)]
-            if keys:
-                lines = tuple(
-                    (say((said[1].get(key) or said[0][key])[2].title), _of(said[0], key), _of(said[1], key))
-                    for key in keys
-                )
-                effect = Effect(box.id, f"{box.room}: {box.name}", was.state, now.state, lines)
+            lines = otherwise(was, now)
+            effect = Effect(box.id, f"{box.room}: {box.name}", was.state, now.state, lines) if lines else None
             found.append((document, self._summary(now), effect))
         return found
 
@@ -151,8 +137,3 @@ class Sheets(Houses):
 
 def _uses(box: Box, sheet: str) -> bool:
     return any(carrier.sheet == sheet for carrier in box.carriers)
-
-
-def _of(said: dict[str, tuple[Any, str, Any]], key: str) -> str:
-    """An answer in a few words; "" where there is none."""
-    return f"{said[key][0].word}, {said[key][1]}" if key in said else ""

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 
+from .carrier_words import carrier_words
 from .load_words import write_loads
-from .model.box import Box, Carrier, Device
+from .model.box import Box, Carrier
 from .model.conductor import Reading
 from .model.load import KIND_WORDS, Load
 from .model.sheet import Sheet
@@ -137,18 +138,8 @@ def _modules(box: Box, sheets: Mapping[str, Sheet]) -> dict[str, str]:
 
 def _device(device: Carrier, sheets: Mapping[str, Sheet]) -> str:
     words = [sheets[device.sheet].name]
-    if device.name:
-        words.append(f"“{device.name}”")
-    if device.gauge:
-        words.append(f"on {device.gauge} AWG")
-    if device.circuit:
-        words.append(f"fed by {device.circuit}")
-    if isinstance(device, Device):
-        words += [f"reused, {' and '.join(device.broken)} broken off"] if device.broken else []
-        words += [f"set to {KIND_WORDS[device.lamp_setting]}"] if device.lamp_setting else []
-    else:
-        words += [f"behind gang {device.gang}"] if device.gang else []
-        words += [f"switched by {device.control}"] if device.control else []
+    words += [f"“{device.name}”"] if device.name else []
+    words += [", ".join(said)] if (said := carrier_words(device)) else []
     words += [f"with {_load(load)}" for load in device.loads]
     return " ".join(words)
 

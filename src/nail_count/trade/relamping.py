@@ -6,15 +6,14 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 
-from .model.answer import Amount, State, limit_of
+from .model.answer import Amount, Answer, State
 from .model.box import Box, Carrier
 from .model.job import Terms
-from .model.load import RatedKind
+from .model.load import Load, RatedKind
 from .model.sheet import Sheet
 from .rules.draw import drawn
-from .rules.limits import limit_steps
-from .rules.places import Place, places
-from .rules.rating import rating_at, title_of
+from .rules.places import places
+from .rules.rating import kind_limits, rating_at, title_of
 
 MOST_KINDS = 3
 """How many kinds a label names for a channel that nothing hangs on yet."""
@@ -47,9 +46,11 @@ class Lamps:
     fitted: Amount
     """What one draws now."""
     most: Amount | None
-    """What one may draw at most with all of them fitted and the rest as it is; None: not known, or not in watts."""
+    """What one may draw at most with all of them fitted and the rest as it is; None: not known."""
     limit: Amount | None
-    """Of the channel for this kind."""
+    """Of the channel for this kind; None: not known."""
+    by_table: bool
+    """Whether the sheet's own table of mixed loads says what goes, and no one figure does."""
     state: State
     dims: bool
     """Whether they must be made for dimming."""
@@ -82,18 +83,10 @@ def _carries(box: Box, sheets: Mapping[str, Sheet], terms: Terms) -> Iterator[Ca
     for carrier in box.carriers:
         sheet = sheets[carrier.sheet]
         for number, outlet in enumerate(sheet.channels, 1):
-            hung = [outlet.rated_by(load) for load in carrier.loads if load.channel == number]
-            kinds = list(dict.fromkeys(kind for kind in hung if kind)) or list(outlet.ratings)[:MOST_KINDS]
-            most = tuple((kind, _limit(kind, place[carrier.id], sheet, number, terms)) for kind in kinds)
+            most = kind_limits(place[carrier.id], carrier, number, sheet, terms)
+            if not any(load.channel == number for load in carrier.loads):
+                most = most[:MOST_KINDS]
             yield Carries(carrier, title_of(carrier, sheet), outlet.name, most)
-
-
-def _limit(kind: RatedKind, place: Place, sheet: Sheet, channel: int, terms: Terms) -> Amount | None:
-    outlet = sheet.channels[channel - 1]
-    given = outlet.ratings[kind]
-    steps = limit_steps(kind, given, sheet, place, terms.assume, bulbs=outlet.ratings.get("incandescent"))
-    value = limit_of(steps)
-    return None if value is None else Amount(value, given.alone.unit if given.alone else "W")
 
 
 def _rows(box: Box, sheets: Mapping[str, Sheet], terms: Terms) -> Iterator[Lamps]:
@@ -101,26 +94,28 @@ def _rows(box: Box, sheets: Mapping[str, Sheet], terms: Terms) -> Iterator[Lamps
     for carrier in box.carriers:
         sheet = sheets[carrier.sheet]
         for load in (load for load in carrier.loads if load.is_lamp):
-            kind = sheet.channels[load.channel - 1].rated_by(load)
+            outlet = sheet.channels[load.channel - 1]
             answer = rating_at(place[carrier.id], carrier, load.channel, sheet, terms)
-            limit = _limit(kind, place[carrier.id], sheet, load.channel, terms) if kind else None
-            own = next((line.value for line in answer.lines if [part.id for part in line.parts] == [load.id]), None)
-            most = None
-            if limit is not None and limit.value and own is not None and answer.limit:
-                left = max(1 - (answer.total - own) / answer.limit, Fraction(0)) * limit.value / load.quantity
-                most = _in_watts(
-                    left, limit.unit, load.each.value, drawn(load, limit.unit, terms.voltage, terms.assume).each
-                )
+            limits = dict(kind_limits(place[carrier.id], carrier, load.channel, sheet, terms))
+            kind = outlet.rated_by(load)
+            by_table = outlet.mixing == "own table" and len(limits) > 1
+            limit = limits.get(kind) if kind and not by_table else None
+            most = _one_at_most(load, answer, limit, terms) if limit else None
             yield Lamps(
                 box, title_of(carrier, sheet), load.name, load.kind, load.quantity,
-                Amount(load.each.value, load.each.unit), most, limit, answer.state, sheet.dims,
+                Amount(load.each.value, load.each.unit), most, limit, by_table, answer.state, sheet.dims,
             )  # fmt: skip
 
 
-def _in_watts(each: Fraction, unit: str, fitted: Fraction, draws: Fraction | None) -> Amount | None:
-    """What one lamp may draw, in watts, by what the one fitted draws; rounded down to a tenth."""
-    if unit != "W":
+def _one_at_most(load: Load, answer: Answer, limit: Amount, terms: Terms) -> Amount | None:
+    """What one may draw, in the unit it was entered in, rounded down to a tenth: its share of what the rest leaves."""
+    own = next((line.value for line in answer.lines if [part.id for part in line.parts] == [load.id]), None)
+    if own is None or not answer.limit:
+        return None
+    each = max(1 - (answer.total - own) / answer.limit, Fraction(0)) * limit.value / load.quantity
+    if limit.unit != load.each.unit:
+        draws = drawn(load, limit.unit, terms.voltage, terms.assume).each
         if not draws:
             return None
-        each = each / draws * fitted
-    return Amount(Fraction(each * 10 // 1, 10), "W")
+        each = each / draws * load.each.value
+    return Amount(Fraction(each * 10 // 1, 10), load.each.unit)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from ..carrier_words import carrier_words
 from ..changes import AddBarrier, AddConnectors, AddModule, AddTerminalBlock, ConnectModule, SetFittings, TakeOut
 from ..model.box import Box, Connectors, Module, TerminalBlock
 from ..model.complaint import Refused
@@ -56,10 +57,7 @@ def connect_module(box: Box, what: ConnectModule, sheets: Sheets) -> Edit:
         raise Refused(f"expected a gang from 1 to {box.enclosure.gangs}, not {what.gang}", "gang")
     on_circuit(box, what.circuit)
     new: Module = with_(module, **what.model_dump(include=what.model_fields_set - {"module"}))
-    words = [f"behind gang {new.gang}"] if new.gang else []
-    words += [f"fed by circuit {new.circuit}"] if new.circuit else []
-    words += [f"switched by {new.control}"] if new.control else []
-    return Edit(replace_carrier(box, new), ", ".join([called(new, sheets), *words]))
+    return Edit(replace_carrier(box, new), ", ".join([called(new, sheets), *carrier_words(new)]))
 
 
 def add_barrier(box: Box, what: AddBarrier, sheets: Sheets) -> Edit:

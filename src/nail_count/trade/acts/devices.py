@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
+from ..carrier_words import carrier_words
 from ..changes import ArrangeGangs, ConnectDevice, PutDevice, RemoveDevice, SwapGangs
 from ..model.box import Box, Device
 from ..model.complaint import Refused
 from ..model.job import misfit
-from ..model.load import KIND_WORDS
 from ..model.sheet import Sheet
 from .common import (
     Edit,
@@ -55,18 +55,10 @@ def connect_device(box: Box, what: ConnectDevice, sheets: Sheets) -> Edit:
     device = device_of(box, what.device)
     on_circuit(box, what.circuit)
     new = with_(device, **what.model_dump(include=what.model_fields_set - {"device"}))
-    return Edit(replace_device(box, new), f"Gang {device.gang}: {called(new, sheets)}{', '.join(['', *_said(new)])}")
-
-
-def _said(device: Device) -> list[str]:
-    words = [f"{device.gauge} AWG on it" if device.gauge else "largest conductor not said"]
-    if device.circuit:
-        words.append(f"fed by circuit {device.circuit}")
-    if device.broken:
-        words.append(f"reused, broken off {' and '.join(device.broken)}")
-    if device.lamp_setting:
-        words.append(f"set to {KIND_WORDS[device.lamp_setting]}")
-    return words
+    words = carrier_words(new)
+    if new.gauge is None:
+        words.insert(0, "largest conductor not said")
+    return Edit(replace_device(box, new), ", ".join([f"Gang {device.gang}: {called(new, sheets)}", *words]))
 
 
 def swap_gangs(box: Box, what: SwapGangs, sheets: Sheets) -> Edit:

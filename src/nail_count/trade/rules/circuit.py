@@ -18,12 +18,12 @@ from ..model.sheet import Sheet
 from ..model.wire import Cable, Gauge
 from .draw import drawn
 from .duty import CSA_RULE, CSA_SHARE, QUARTER_MORE, is_continuous
-from .heat import RADIO, RELAYS
-from .nec_editions import EDITIONS, Cite
+from .heat import RADIO, standby_of
+from .limits import PRACTICE
+from .nec_editions import Cite
 from .panel import leg
 from .rating import TIGHT_ABOVE, line_kind, what
 
-PRACTICE = Rule("common practice", "", "practice")
 SMALL_WIRE: Mapping[tuple[str, Gauge], int] = {
     ("copper", 14): 15, ("copper", 12): 20, ("copper", 10): 30, ("aluminum", 12): 15, ("aluminum", 10): 25,
 }  # fmt: skip
@@ -71,11 +71,12 @@ def circuit_load(
     here = fed_by(circuit.id, boxes, sheets)
     lines = tuple(_lines(here, voltage, terms))
     cables = [cable for box in boxes if box.circuits == (circuit.id,) for cable in box.cables if not cable.class2]
-    limit_lines = tuple(_limit(circuit, cables, here, voltage, terms))
+    wire = _wire(circuit, cables, terms)
+    limit_lines = tuple(_limit(circuit, wire, here, voltage, terms))
     total, limit = add_up(lines), limit_of(limit_lines)
-    remarks = tuple(_remarks(circuit, here, boxes, cables, terms)) + tuple(
-        _neutral(circuit, beside, total, boxes, sheets, terms) if beside else ()
-    )
+    carried = _carried(lines)
+    neutral = _neutral(circuit, beside, carried, boxes, sheets, terms) if beside else ()
+    remarks = (*_remarks(circuit, wire, here, boxes, terms), *neutral)
     state, headline = _stands(lines, total, limit or Fraction(0), voltage)
     finding = max(remarks, key=lambda remark: remark.state, default=None)
     if finding is not None and finding.state > State.HOLDS and finding.state >= state:
@@ -100,12 +101,12 @@ def _lines(here: Sequence[Fed], voltage: int, terms: Terms) -> Iterator[Line]:
             named: Text = (f"{fed.box.name}: ", *what(load))
             part = Part(f"{fed.box.id}/{load.id}")
             yield Line(line_kind(load), named, PRACTICE, one.why, one.count, one.each, one.total, (part,))
-            if terms.code.startswith("nec") and is_continuous(load, terms.code) and one.total is not None:
+            if Cite(terms.code).nec and is_continuous(load, terms.code) and one.total is not None:
                 continuous += one.total
                 held.append(part)
-    standing = [fed for fed in here if _standby(fed.sheet)]
+    standing = [fed for fed in here if standby_of(fed.sheet)]
     if standing:
-        value = sum((_standby(fed.sheet) for fed in standing), Fraction(0))
+        value = sum((standby_of(fed.sheet) for fed in standing), Fraction(0))
         stated = all(fed.sheet.heat.standby is not None for fed in standing)
         why: Text = (
             ("by their sheets",) if stated else ("by their sheets, ", Amount(Fraction(RADIO), "W"), " where not said")
@@ -117,25 +118,25 @@ def _lines(here: Sequence[Fed], voltage: int, terms: Terms) -> Iterator[Line]:
     if continuous:
         more = continuous * (QUARTER_MORE - 1)
         why = ("continuous loads count 125%",)
-        rule = Rule(EDITIONS[terms.code].name, "210.20(A)")
+        rule = Cite(terms.code)("210.20(A)")
         yield Line("duty", ("A quarter more for continuous loads",), rule, why, Fraction(1), None, more, tuple(held))
 
 
-def _standby(sheet: Sheet) -> Fraction:
-    if sheet.heat.standby is not None:
-        return sheet.heat.standby.value
-    return Fraction(RADIO) if (sheet.radio and not sheet.battery) or sheet.kind in RELAYS else Fraction(0)
+def _carried(lines: Sequence[Line]) -> Fraction:
+    """What is really drawn [VA]: without the quarter more that only counts against a breaker."""
+    return add_up(line for line in lines if line.kind != "duty")
 
 
-def _limit(
-    circuit: Circuit, cables: Sequence[Cable], here: Sequence[Fed], voltage: int, terms: Terms
-) -> Iterator[Line]:
+Wire = tuple[Cable, int]
+"""A cable, and the largest breaker ahead of it [A]."""
+
+
+def _limit(circuit: Circuit, wire: Wire | None, here: Sequence[Fed], voltage: int, terms: Terms) -> Iterator[Line]:
     breaker = Fraction(circuit.breaker)
     full = breaker * voltage
     said: Text = (f"Breaker of {circuit.breaker} A at {voltage} V",)
     yield Line("rating", said, PRACTICE, ("amps times volts",), breaker, Fraction(voltage), full)
-    wire = _wire(cables, terms)
-    if wire is not None and wire[1] < breaker:
+    if wire is not None:
         cable, amps = wire
         why: Text = (f"{cable.gauge} AWG {cable.metal} is protected at {amps} A at most",)
         value = amps * voltage - full
@@ -147,26 +148,24 @@ def _limit(
         yield Line("duty", ("continuous load",), CSA_RULE, why, value=full * (CSA_SHARE - 1))
 
 
-def _wire(cables: Sequence[Cable], terms: Terms) -> tuple[Cable, int] | None:
-    """The cable that is worst protected, and the largest breaker ahead of it [A]; None where no rule names one."""
-    if not (terms.code.startswith("nec") or terms.code == "csa"):
+def _wire(circuit: Circuit, cables: Sequence[Cable], terms: Terms) -> Wire | None:
+    """The cable that this breaker protects worst; None where it protects all of them, or the code names no sizes."""
+    if not Cite(terms.code).nec and terms.code != "csa":
         return None
     known = [
         (cable, SMALL_WIRE[cable.metal, cable.gauge]) for cable in cables if (cable.metal, cable.gauge) in SMALL_WIRE
     ]
-    return min(known, key=lambda pair: pair[1], default=None)
+    return min((pair for pair in known if pair[1] < circuit.breaker), key=lambda pair: pair[1], default=None)
 
 
 def _small_wire(terms: Terms) -> Rule:
-    edition = EDITIONS.get(terms.code)
-    return Rule(edition.name, "240.4(D)") if edition else Rule("CSA C22.1", "14-104")
+    return Rule("CSA C22.1", "14-104") if terms.code == "csa" else Cite(terms.code)("240.4(D)")
 
 
 def _remarks(
-    circuit: Circuit, here: Sequence[Fed], boxes: Sequence[Box], cables: Sequence[Cable], terms: Terms
+    circuit: Circuit, wire: Wire | None, here: Sequence[Fed], boxes: Sequence[Box], terms: Terms
 ) -> Iterator[Remark]:
-    wire = _wire(cables, terms)
-    if wire is not None and wire[1] < circuit.breaker:
+    if wire is not None:
         cable, amps = wire
         text: Text = (f"{cable.gauge} AWG {cable.metal} on a breaker of {circuit.breaker} A: {amps} A at most",)
         ways = (f"a breaker of {amps} A", "thicker wire all the way")
@@ -216,21 +215,25 @@ def _ground_users(users: int, most: int, where: str, terms: Terms) -> Remark:
 
 
 def _neutral(
-    circuit: Circuit, beside: Circuit, total: Fraction, boxes: Sequence[Box], sheets: Mapping[str, Sheet], terms: Terms
+    circuit: Circuit,
+    beside: Circuit,
+    carried: Fraction,
+    boxes: Sequence[Box],
+    sheets: Mapping[str, Sheet],
+    terms: Terms,
 ) -> Iterator[Remark]:
     """What the shared neutral of a multiwire circuit carries: the difference on opposite legs, the sum on one."""
-    other = add_up(_lines(fed_by(beside.id, boxes, sheets), terms.voltage, terms))
+    other = _carried(tuple(_lines(fed_by(beside.id, boxes, sheets), terms.voltage, terms)))
     legs = leg(circuit), leg(beside)
     both = f"the neutral shared with {beside.id}"
     if None in legs:
         yield Remark((f"{both}: on which legs the two sit is not known",), PRACTICE, State.OPEN)
     elif legs[0] == legs[1]:
-        carried = Amount((total + other) / terms.voltage, "A")
-        text: Text = (f"{both} carries the sum on one leg: ", carried)
+        text: Text = (f"{both} carries the sum on one leg: ", Amount((carried + other) / terms.voltage, "A"))
         yield Remark(text, PRACTICE, State.FAILS, ("move one of the breakers to the other leg",))
     else:
-        carried = Amount(abs(total - other) / terms.voltage, "A")
-        yield Remark((f"{both} carries the difference: ", carried), PRACTICE)
+        difference = Amount(abs(carried - other) / terms.voltage, "A")
+        yield Remark((f"{both} carries the difference: ", difference), PRACTICE)
     text = (f"{both} may not depend on a device: splice it and bring a pigtail to the device",)
     yield Remark(text, Cite(terms.code)("300.13(B)"))
 

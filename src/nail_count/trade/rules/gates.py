@@ -12,10 +12,9 @@ from ..model.answer import Answer, Remark, Rule, State
 from ..model.box import Box, Carrier, Device, Module
 from ..model.job import Terms
 from ..model.sheet import Sheet
+from .limits import PRACTICE, SHEET
 from .nec_editions import Cite
 from .rating import title_of
-
-PRACTICE = Rule("common practice", "", "practice")
 
 
 def gates(box: Box, sheets: Mapping[str, Sheet], terms: Terms) -> Answer | None:
@@ -139,7 +138,7 @@ def _battery(box: Box, sheets: Mapping[str, Sheet], cite: Cite) -> Iterator[Rema
         if module.control == "battery only":
             text = (f"{called}: a required light hangs on a battery control alone",)
             yield Remark(text, rule, State.FAILS if cite.code == "nec-2023" else State.HOLDS, ways)
-        elif module.control is None:
+        elif module.control is None and cite.code == "nec-2023":
             text = (f"{called}: a required light; what switches it is not said",)
             yield Remark(text, rule, State.OPEN, ("say what switches it", *ways))
 
@@ -171,7 +170,7 @@ def _circuits(box: Box, sheets: Mapping[str, Sheet], cite: Cite) -> Iterator[Rem
             yield Remark(text, PRACTICE)
         if sheet.is_module and len(sheet.channels) > 1:
             text = (f"{sheet.name}: one live feed for all its channels, never two",)
-            yield Remark(text, Rule("the maker's sheet", "", "sheet"))
+            yield Remark(text, SHEET)
 
 
 def _modules(box: Box, sheets: Mapping[str, Sheet], cite: Cite) -> Iterator[Remark]:

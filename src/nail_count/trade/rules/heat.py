@@ -27,7 +27,7 @@ ESTIMATE = Rule("Estimate, common practice", "", "practice")
 SHARE: dict[DeviceKind, float] = {"dimmer": 0.015, "fan control": 0.015}
 """Of its load a phase-cut control turns into heat, where its sheet does not say; common practice."""
 RADIO = 1.0
-"""What a radio takes at all times [W], where the sheet does not say; common practice."""
+"""What a radio or a relay takes at all times [W], where the sheet does not say; common practice."""
 CONTACT = 0.02
 """Resistance of a relay's contact and tracks [Ω], for its losses; common practice."""
 RELAYS: frozenset[DeviceKind] = frozenset(("smart switch", "countdown", "sensor", "module"))
@@ -103,13 +103,21 @@ def solve(heats: Sequence[float] | np.ndarray, warming: Warming, insulated: bool
 def heat_of(carrier: Carrier, sheet: Sheet, terms: Terms) -> float:
     """What a device or module turns into heat with everything on [W]: by its sheet, else by common practice."""
     said = sheet.heat
-    standby = float(said.standby.value) if said.standby is not None else RADIO * bool(sheet.radio)
-    watts = sum(_by_channel(carrier, terms).values())
+    standby, by_channel = float(standby_of(sheet)), _by_channel(carrier, terms)
+    watts = sum(by_channel.values())
     if said.share is not None:
         return standby + float(said.share) * watts
     if sheet.kind in RELAYS:
-        return standby + sum(CONTACT * (used / terms.voltage) ** 2 for used in _by_channel(carrier, terms).values())
+        return standby + sum(CONTACT * (used / terms.voltage) ** 2 for used in by_channel.values())
     return standby + SHARE.get(sheet.kind, 0.0) * watts
+
+
+def standby_of(sheet: Sheet) -> Fraction:
+    """What a device takes with everything off [W]: by its sheet, else what a radio or a relay usually takes."""
+    if sheet.heat.standby is not None:
+        return sheet.heat.standby.value
+    awake = (sheet.radio or sheet.kind in RELAYS) and not sheet.battery
+    return Fraction(RADIO) if awake else Fraction(0)
 
 
 def _by_channel(carrier: Carrier, terms: Terms) -> dict[int, float]:

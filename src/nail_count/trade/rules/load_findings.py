@@ -14,13 +14,15 @@ from ..model.sheet import Sheet
 from .draw import drawn
 from .inrush import inrush
 from .limits import PRACTICE, SHEET
-from .motor import SNAP_SWITCH, SWITCH_MOST_HP, SWITCH_SHARE
+from .motor import SNAP_SWITCH, SWITCH_MOST_HP
 from .nec_editions import Cite
 
 LISTING, DIMMERS, PERMANENT = "110.3(B)", "404.14(E)", "404.14(F)"
 """Articles of the NEC: the sheet binds; dimmers; electronic controls and what they switch."""
 WANTS: dict[LoadKind, str] = {"elv": "reverse", "mlv": "forward"}
 """How a transformer wants to be dimmed; common practice."""
+MOTOR_WAYS = ("a switch rated in horsepower", "a relay made for motors")
+"""Ways out where a motor is too large for a switch."""
 _ANOTHER = "another device, whose sheet lists it"
 
 
@@ -44,7 +46,7 @@ def load_findings(
         *_asked_back(loads),
         *_minimums(sheet, outlet, loads, terms),
         *_dimming(carrier, sheet, loads, cite),
-        *_motors(sheet, outlet, loads, cite, terms),
+        *_motors(sheet, outlet, loads, cite),
         *inrush(outlet, loads, terms),
     )
 
@@ -151,26 +153,11 @@ def _dimming(carrier: Carrier, sheet: Sheet, loads: Sequence[Load], cite: Cite) 
             yield Remark(text, SHEET, State.FAILS, (f"set it to {KIND_WORDS[other]}",))
 
 
-def _motors(sheet: Sheet, outlet: Channel, loads: Sequence[Load], cite: Cite, terms: Terms) -> Iterator[Remark]:
-    """A general-use snap switch carries 80 % of its amperes of motors, of 2 hp at most, NEC 404.14(A), 430.109(C)."""
+def _motors(sheet: Sheet, outlet: Channel, loads: Sequence[Load], cite: Cite) -> Iterator[Remark]:
+    """A general-use snap switch carries a motor of 2 hp at most, NEC 430.109(C)."""
     turning = [load for load in loads if load.kind in TURNS and outlet.rated_by(load) == "general"]
-    if not turning or sheet.kind != "switch" or not cite.nec:
+    if sheet.kind != "switch" or not cite.nec:
         return
-    ways = ("a switch of more amperes", "a switch rated in horsepower", "a relay made for motors")
-    amps = [drawn(load, "A", terms.voltage, terms.assume).total for load in turning]
-    known = sum((one for one in amps if one is not None), Fraction(0))
-    rating = outlet.ratings["general"].alone
-    if rating is not None and rating.unit == "A" and known > rating.value * SWITCH_SHARE:
-        most = Amount(rating.value * SWITCH_SHARE, "A")
-        text: Text = (
-            Amount(known, "A"),
-            " of motor on a switch of ",
-            Amount(rating.value, "A"),
-            ": ",
-            most,
-            " at most",
-        )
-        yield Remark(text, cite(SNAP_SWITCH), State.FAILS, ways)
     if any(load.each.unit == "hp" and load.each.value > SWITCH_MOST_HP for load in turning):
-        text = ("a motor of more than ", Amount(SWITCH_MOST_HP, "hp"), " is not for a general-use switch")
-        yield Remark(text, cite(SNAP_SWITCH), State.FAILS, ways[1:])
+        text: Text = ("a motor of more than ", Amount(SWITCH_MOST_HP, "hp"), " is not for a general-use switch")
+        yield Remark(text, cite(SNAP_SWITCH), State.FAILS, MOTOR_WAYS)

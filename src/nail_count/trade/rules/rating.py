@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 
@@ -14,8 +14,9 @@ from ..model.load import KIND_WORDS, TURNS, Load, RatedKind
 from ..model.sheet import Sheet
 from .draw import Drawn, drawn
 from .duty import QUARTER_MORE, is_continuous
+from .heat import ESTIMATE
 from .limits import PRACTICE, SHEET, limit_steps, total_steps
-from .load_findings import LISTING, load_findings
+from .load_findings import LISTING, MOTOR_WAYS, load_findings
 from .mixed import mixed_row
 from .motor import SNAP_SWITCH
 from .nec_editions import Cite
@@ -98,7 +99,7 @@ def rating_at(place: Place, carrier: Carrier, channel: int, sheet: Sheet, terms:
     total, limit = add_up(lines), limit_of(limit_lines)
     assumed = any(one.assumed for group in groups for one in group.draws)
     findings = load_findings(carrier, sheet, outlet, loads, unlisted, terms)
-    remarks = (*findings, *_notes(sheet, place, bool(lines), assumed))
+    remarks = (*findings, *_over_limits(groups), *_notes(sheet, place, bool(lines), assumed))
     state, headline = _judge(lines, limit_lines, total, limit, unit, remarks)
     return Answer(
         "rating",
@@ -256,6 +257,50 @@ def what(load: Load) -> Text:
     """A load in a few words: 6 × 9 W LED “bench”."""
     called = f" “{load.name}”" if load.name else ""
     return (f"{load.quantity} × ", Amount(load.each.value, load.each.unit), f" {KIND_WORDS[load.kind]}{called}")
+
+
+def _over_limits(groups: Sequence[Group]) -> Iterator[Remark]:
+    """What is over its limit for a reason with ways out of its own: a motor, or warmth that leaves nothing."""
+    for group in groups:
+        limit, connected, full = group.limit, group.connected, group.steps[0].value
+        if limit is None or not connected or full is None:
+            continue
+        if limit == 0:
+            text: Text = (f"{KIND_WORDS[group.kind]}: it is too warm here for this to carry anything, an estimate",)
+            yield Remark(
+                text, ESTIMATE, State.FAILS, ("another place, or fewer loads beside it", "a device that bears it")
+            )
+        motor = next((step for step in group.steps if SNAP_SWITCH in step.rule.article), None)
+        if motor is not None and connected > limit:
+            on: Text = (
+                " of motor on a switch of ",
+                Amount(full, group.unit),
+                ": ",
+                Amount(limit, group.unit),
+                " at most",
+            )
+            ways = ("a switch of more amperes", *MOTOR_WAYS)
+            yield Remark((Amount(connected, group.unit), *on), motor.rule, State.FAILS, ways)
+
+
+def kind_limits(
+    place: Place, carrier: Carrier, channel: int, sheet: Sheet, terms: Terms
+) -> tuple[tuple[RatedKind, Amount | None], ...]:
+    """What a channel carries at most here, by the kinds on it, else by those its sheet lists; as [rating_at][] has it.
+
+    None: the sheet gives no figure here. Arguments as of [rating_at][].
+    """
+    outlet = sheet.channels[channel - 1]
+    loads = tuple(load for load in carrier.loads if load.channel == channel)
+    groups, _ = _sort(outlet, sheet, place, loads, terms)
+    groups = groups or [_group(kind, (), outlet, sheet, place, terms) for kind in outlet.ratings]
+    found: dict[RatedKind, Amount | None] = {}
+    for group in groups:
+        here = None if group.limit is None else Amount(group.limit, group.unit)
+        before = found.setdefault(group.kind, here)
+        if here is not None and before is not None and here.value < before.value:
+            found[group.kind] = here  # a motor on a switch beside lamps on it
+    return tuple(found.items())
 
 
 def _notes(sheet: Sheet, place: Place, any_load: bool, assumed: bool) -> list[Remark]:
