@@ -1,8 +1,9 @@
-"""The command: nail-count serve | demo | check FILE."""
+"""The command: nail-count serve | demo | check | backup | restore."""
 
 from __future__ import annotations
 
 import json
+import os
 import sys
 from importlib.resources import files
 from pathlib import Path
@@ -36,6 +37,8 @@ allow_option = click.option(
     "--allow-host", multiple=True, help="A further name this server may be called by, beside the loopback names."
 )
 
+overwrite_option = click.option("--overwrite", is_flag=True, help="Whether what is there already may be replaced.")
+
 
 @click.group(context_settings=_HELP)
 @click.version_option(__version__, prog_name="nail-count")
@@ -59,13 +62,11 @@ def check(file: Path | None, line: str | None, explain: bool, as_json: bool) -> 
     if line is not None:
         job = _job_of(line, job)
     checked = check_job(job)
-    try:
-        if as_json:
-            click.echo(json.dumps(check_data(job, checked), indent=1, ensure_ascii=False))
-        else:
-            click.echo(check_text(job, checked, explain=explain))
-    except BrokenPipeError:
-        sys.stderr.close()
+    _print(
+        json.dumps(check_data(job, checked), indent=1, ensure_ascii=False)
+        if as_json
+        else check_text(job, checked, explain=explain)
+    )
     sys.exit(_STATUS[checked.state])
 
 
@@ -73,7 +74,7 @@ def check(file: Path | None, line: str | None, explain: bool, as_json: bool) -> 
 @click.argument("name", type=click.Choice(["schoolhouse", "hallway"]), default="schoolhouse")
 def example(name: str) -> None:
     """Prints an example job file."""
-    click.echo((files("nail_count.demo") / f"{name}.json").read_text(encoding="utf-8"), nl=False)
+    _print((files("nail_count.demo") / f"{name}.json").read_text(encoding="utf-8").rstrip("\n"))
 
 
 def _example(name: str) -> Job:
@@ -99,6 +100,19 @@ def _job_of(line: str, job: Job) -> Job:
             click.echo(f"{line}\n{' ' * wrong.start}{'^' * len(wrong.text)} expected {wrong.expected}", err=True)
         sys.exit(BAD_INPUT)
     return job.model_copy(update={"name": "One box", "boxes": (reading.box,)})
+
+
+def _print(text: str) -> None:
+    """Prints, and says so in a sentence where nothing more can be printed."""
+    try:
+        click.echo(text)
+        sys.stdout.flush()
+    except BrokenPipeError:
+        sys.stderr.close()
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+    except OSError as wrong:
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        _refuse(Path("the output"), f"not all of it could be written: {(wrong.strerror or str(wrong)).lower()}")
 
 
 def _refuse(file: Path, sentence: str) -> NoReturn:
@@ -129,3 +143,52 @@ def demo(data: Path | None, host: str, port: int, allow_host: tuple[str, ...], f
     from .web.run import run, user_folder
 
     run(data or user_folder("nail-count-demo"), host, port, allow_host, demo="fresh" if fresh else "once")
+
+
+@main.command()
+@click.argument("file", type=click.Path(path_type=Path))
+@data_option
+@overwrite_option
+def backup(file: Path, data: Path | None, overwrite: bool) -> None:
+    """Takes everything kept in the data folder, with pictures and history, into one FILE. Works while it runs."""
+    from .store.backup import InTheWay, back_up
+    from .store.trouble import Trouble
+    from .web.run import database_in, user_folder
+
+    database = database_in(data or user_folder("nail-count"))
+    if not database.exists():
+        _refuse(database, "expected jobs to take a backup of; there are none here. Name their folder with --data")
+    try:
+        made = back_up(database, file, overwrite)
+    except InTheWay:
+        _refuse(file, "expected a new file; this one is there already. Say --overwrite to replace it")
+    except Trouble as wrong:
+        _refuse(database, wrong.sentence)
+    except OSError as wrong:
+        _refuse(file, f"expected a place a backup can be written to: {(wrong.strerror or str(wrong)).lower()}")
+    click.echo(f"{file}: {made.jobs} jobs, {made.boxes} boxes, {made.photos} pictures; read back and whole")
+
+
+@main.command()
+@click.argument("file", type=click.Path(path_type=Path))
+@data_option
+@overwrite_option
+def restore(file: Path, data: Path | None, overwrite: bool) -> None:
+    """Puts a backup FILE back into the data folder. What is there is never deleted: it is put aside beside it."""
+    from .store.backup import BadBackup, InTheWay
+    from .store.backup import restore as put_back
+    from .store.trouble import Trouble
+    from .web.run import database_in, user_folder
+
+    database = database_in(data or user_folder("nail-count"))
+    try:
+        done = put_back(file, database, overwrite)
+    except InTheWay:
+        _refuse(database, "expected a folder without jobs. Say --overwrite to put those that are here aside")
+    except (BadBackup, Trouble) as wrong:
+        _refuse(file, str(wrong))
+    except OSError as wrong:
+        _refuse(file, f"expected a backup that can be read and put back: {(wrong.strerror or str(wrong)).lower()}")
+    click.echo(f"{database}: {done.manifest.jobs} jobs, {done.manifest.boxes} boxes, {done.manifest.photos} pictures")
+    if done.put_aside is not None:
+        click.echo(f"What was here before is in {done.put_aside}")

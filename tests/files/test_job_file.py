@@ -11,6 +11,7 @@ import pytest
 from hypothesis import given
 
 from nail_count.files.job_file import BadFile, job_schema, read_job, write_job
+from nail_count.files.report import check_text
 from nail_count.trade.check import check_job
 from nail_count.trade.model.answer import State
 from nail_count.trade.model.box import Box
@@ -90,8 +91,6 @@ WRONG = [
     (changed("boxes.0.enclosure.colour", "red"), "boxes[0].enclosure.colour", "is it misspelled?"),
     (changed("boxes.0.devices.0.gang", 2), "boxes[0]", "expected at most one yoke in a gang"),
     (changed("boxes.0.devices.0.gang", 5), "boxes[0]", "expected devices in gangs 1 to 2, not in gang 5"),
-    (changed("boxes.0.devices.0.sheet", "none-such"), "", "names the sheet “none-such”"),
-    (changed("boxes.0.circuit", "99"), "", "box “hallway”: it hangs on circuit “99”"),
     (changed("sheets.0.channels.0.minimum", "1 A"), "sheets[0].channels[0].minimum", "expected the minimum load in W"),
     (changed("boxes", {}), "boxes", "expected a list, not an object"),
 ]
@@ -102,3 +101,20 @@ def test_a_wrong_file_says_what_and_where(content: bytes, where: str, said: str)
     with pytest.raises(BadFile) as wrong:
         read_job(content)
     assert any(c.where == where and said in c.sentence for c in wrong.value.complaints), wrong.value.complaints
+
+
+@pytest.mark.parametrize(
+    ("content", "said"),
+    [
+        (changed("boxes.0.devices.0.sheet", "none-such"), "names the sheet “none-such”, which is not among the sheets"),
+        (changed("boxes.0.circuit", "99"), "it hangs on circuit “99”, which is not among the circuits"),
+        (changed("boxes.0.cables.0.space", 2), "“A” is in space 2 of a box with 1"),
+    ],
+)
+def test_what_does_not_fit_comes_in_to_the_letter_and_is_open_until_mended(content: bytes, said: str) -> None:
+    job = read_job(content)
+    assert read_job(write_job(job).encode()) == job == Job.model_validate_json(content)
+    check = check_job(job).boxes[0]
+    assert check.fit is not None and check.fit.headline == (said,)
+    assert check.state >= State.OPEN and check.answers[0] is check.fit
+    assert said in check_text(job, check_job(job))

@@ -111,7 +111,7 @@ def test_the_first_act_on_a_house_kept_before_its_order_was_is_undone_too(keep: 
 def test_a_circuit_a_box_hangs_on_is_not_undone_away_and_a_stale_house_is_told(keep: Keep) -> None:
     change(keep, "put-circuit", id="12", space="12", breaker="15")
     edit(keep, "study", "rename", name="Study", room="Study", circuit="12")
-    with pytest.raises(Refused, match="“Study” does by now"):
+    with pytest.raises(Refused, match="“Study”: it hangs on circuit “12”, which is not among"):
         step(keep, "undo")
     assert "12" in {circuit.id for circuit in keep.job("house").head.circuits}
     with pytest.raises(Stale):

@@ -89,9 +89,9 @@ def test_a_stale_a_missing_and_an_impossible_change_leave_everything(keep: Keep)
     with pytest.raises(Missing):
         keep.sheet("house", "no-such-sheet")
     wide = new.model_copy(update={"gangs": 2})
-    with pytest.raises(Refused, match="expected it to fit where it is used"):
+    with pytest.raises(Refused, match="expected it to fit; “Front door”: Rocker dimmer takes 2 gangs"):
         keep.effects("house", wide)
-    with pytest.raises(Refused, match="expected it to fit where it is used"):
+    with pytest.raises(Refused, match="expected it to fit; “Front door”: Rocker dimmer takes 2 gangs"):
         keep.change_sheet("house", 2, wide, "Two gangs")
     bare = new.model_copy(update={"channels": ()})
     with pytest.raises(Refused, match="has 0 channels; a load is on channel 1"):

@@ -28,7 +28,7 @@ class PanelDrawing:
 
     rows: tuple[tuple[Cell, Cell], ...]
     unplaced: tuple[Circuit, ...]
-    """Breakers whose space was not said."""
+    """Breakers whose space was not said, or that the panel does not have."""
 
 
 def panel_drawing(panel: Panel, circuits: Sequence[Circuit]) -> PanelDrawing:
@@ -47,7 +47,8 @@ def panel_drawing(panel: Panel, circuits: Sequence[Circuit]) -> PanelDrawing:
             else:
                 by_space.setdefault(space, []).append(circuit)
     rows = tuple((_cell(left, by_space, lower), _cell(left + 1, by_space, lower)) for left in range(1, panel.spaces, 2))
-    return PanelDrawing(rows, tuple(circuit for circuit in circuits if circuit.space is None))
+    beside = (circuit for circuit in circuits if circuit.space is None or circuit.space > panel.spaces)
+    return PanelDrawing(rows, tuple(beside))
 
 
 def _cell(space: int, by_space: Mapping[int, list[Circuit]], lower: set[int]) -> Cell:

@@ -71,6 +71,6 @@ def wires(box: Box, worked: WorkedOut) -> Wires:
             letter = LETTERS[one.best] if sure and one.best else "!" if one.standing == "clash" else "?"
             strands.append(Strand(id, x + STEP * (number - 0.5), 48.0 + 9.0 * (number % 2), seen, one, letter))
             looks = "sprayed over" if seen.sprayed else seen.color or "color not looked at"
-            facts.append(f"{id}, {looks}: {one.standing}{f', {one.best}' if one.best else ''}.")
+            facts.append(f"{id}, {looks}: {one.says}{f', {one.best}' if one.best else ''}.")
         x += width + GAP
     return Wires(max(x, 60.0), TALL, tuple(strands), tuple(sheaths), " ".join(facts) or "No conductor in it.")

@@ -12,8 +12,8 @@ from PIL import Image, ImageOps, UnidentifiedImageError
 from ..trade.model.complaint import Refused
 
 MOST_BYTES = 20_000_000
-MOST_PIXELS = 80_000_000
-"""More than any phone takes; a picture that claims more is refused before it is unpacked."""
+MOST_PIXELS = 25_000_000
+"""What a phone takes as it is set when new; a picture that claims more is refused before it is unpacked."""
 LONGEST = 1600
 """Longest side as kept [px]."""
 SMALL = 240

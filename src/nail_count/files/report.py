@@ -28,6 +28,7 @@ def check_data(job: Job, check: JobCheck) -> dict[str, Any]:
         "state": check.state.word,
         "boxes": [box_data(box) for box in check.boxes],
         "circuits": [answer_data(circuit) for circuit in check.circuits],
+        "to_mend": answer_data(check.fit) if check.fit else None,
         "caution": CAUTION,
     }
 
@@ -96,6 +97,7 @@ def _number(value: Fraction | None) -> float | int | None:
 def check_text(job: Job, check: JobCheck, width: int = 78, explain: bool = False) -> str:
     """All answers of a job as text for a terminal, with the caution at the end; `explain` says why each line is so."""
     lines = [job.name, "=" * min(len(job.name), width), ""]
+    lines += [*_answer_text(check.fit, explain), ""] if check.fit else []
     for box in check.boxes:
         lines += [*_box_text(box, explain), ""]
     for circuit in check.circuits:
@@ -115,7 +117,7 @@ def _box_text(check: BoxCheck, explain: bool) -> Iterator[str]:
 
 
 def _answer_text(answer: Answer, explain: bool) -> Iterator[str]:
-    summed = f"{sum_up(answer)} · " if answer.about != "gates" else ""
+    summed = f"{sum_up(answer)} · " if answer.about not in ("gates", "fit") else ""
     yield f"  {answer.state.word.ljust(6)}{say(answer.title)}: {summed}{say(answer.headline)}"
     for line in (*answer.lines, *(answer.limit_lines if explain else ())):
         yield f"      {_line_text(line, answer.unit)}"

@@ -7,14 +7,14 @@ from typing import Literal
 
 from sqlalchemy import Connection, select, update
 
-from ..trade.check import BoxCheck, check_box
+from ..trade.check import BoxCheck
 from ..trade.edits import Edit
 from ..trade.model.box import Box
 from ..trade.model.complaint import Refused
-from ..trade.model.job import off_circuit
+from ..trade.rules.fit import fit
 from . import revising
 from .kept import MARKS, Earlier, KeptBox, KeptJob, Missing, Stale, WhatIf
-from .naming import free_key
+from .naming import cut, free_key
 from .revising import Found, Revision
 from .shelves import Shelves
 from .tables import DocumentRow
@@ -46,31 +46,38 @@ class Boxes(Shelves):
         Raises:
             Missing: no such box.
             Stale: the box is no longer at the revision seen.
+            DoesNotFit: the box would no longer fit its job.
         """
         with self._writing() as on:
             kept, found = self._seen(on, job_key, box_key, seen)
             before = Box.model_validate_json(found.revision.body)
-            edit = on_a_circuit(change(before, kept), kept)
-            new = revising.add_edit(on, found.revision, edit.box.model_dump_json(exclude_none=True), edit.sentence)
+            edit = change(before, kept)
+            kept.refuse_misfits(edit.box, kept.misfits(before))
+            new = revising.add_edit(on, found.revision, written(edit.box), edit.sentence)
             known = {device.id for device in before.devices}
             if put := {device.sheet for device in edit.box.devices if device.id not in known}:
                 self._note_used(on, found.job, put)
                 kept = self._shelves[found.job][1]
             return self._changed(on, kept, found, new, edit.box)
 
-    def step(self, job_key: str, box_key: str, seen: int, way: Literal["undo", "redo"]) -> KeptBox:
+    def step(self, job_key: str, box_key: str, seen: int, way: Literal["undo", "redo"], mend: bool = False) -> KeptBox:
         """Undoes or redoes one edit, as a new revision; the box as it is where there is nothing to.
+
+        `mend`: leave out what would no longer fit.
 
         Raises:
             Missing: no such box.
             Stale: the box is no longer at the revision seen.
+            DoesNotFit: the box as it was would no longer fit its job.
         """
         with self._writing() as on:
             kept, found = self._seen(on, job_key, box_key, seen)
-            new = revising.add_step(on, found.revision, way)
-            if new is None:
+            target = revising.step_target(on, found.revision, way)
+            if target is None:
                 return self._kept_box(on, kept, found)
-            return self._changed(on, kept, found, new, Box.model_validate_json(new.body))
+            box = _back(kept, found, target.body, mend)
+            new = revising.add_step(on, found.revision, target, way, written(box))
+            return self._changed(on, kept, found, new, box)
 
     def earlier(self, job_key: str, box_key: str, number: int, other: int | None = None) -> Earlier:
         """A box as it is, with the steps of its whole history, and as it was at one of them, or at two.
@@ -87,21 +94,33 @@ class Boxes(Shelves):
                     raise Missing("expected one of the steps of this box")
 
             def check_at(at: int) -> BoxCheck:
-                box = Box.model_validate_json(revising.at(on, found.revision.document, at).body)
-                return check_box(box, kept.sheets, kept.head.terms_at(box))
+                return kept.check(Box.model_validate_json(revising.at(on, found.revision.document, at).body))
 
             then = check_at(number)
             beside = None if other is None else check_at(other)
         return Earlier(now, steps, number, then, other, beside)
 
-    def take_back(self, job_key: str, box_key: str, seen: int, number: int) -> KeptBox:
-        """Takes a box back to an earlier step, as a new revision. Raises as [change_box][Boxes.change_box] does."""
+    def take_back(self, job_key: str, box_key: str, seen: int, number: int, mend: bool = False) -> KeptBox:
+        """Takes a box back to an earlier step, as a new revision. Raises as [step][Boxes.step] does."""
         with self._writing() as on:
             kept, found = self._seen(on, job_key, box_key, seen)
             if not 1 <= number <= found.revision.number:
                 raise Missing("expected one of the steps of this box")
-            new = revising.add_return(on, found.revision, number)
-            return self._changed(on, kept, found, new, Box.model_validate_json(new.body))
+            target = revising.at(on, found.revision.document, number)
+            box = _back(kept, found, target.body, mend)
+            new = revising.add_edit(on, found.revision, written(box), f"Taken back to step {number}: {target.sentence}")
+            return self._changed(on, kept, found, new, box)
+
+    def mend(self, job_key: str, box_key: str, seen: int) -> KeptBox:
+        """Leaves out of a box what does not fit its job. Raises as [change_box][Boxes.change_box] does."""
+
+        def mended(box: Box, kept: KeptJob) -> Edit:
+            found = fit(box, kept.sheets, kept.head.circuit_ids)
+            if not found.misfits:
+                raise Refused("expected something to mend; everything fits")
+            return Edit(found.box, f"Mended: {'; '.join(dict.fromkeys(one.mend for one in found.misfits))}")
+
+        return self.change_box(job_key, box_key, seen, mended)
 
     def mark(self, job_key: str, box_key: str, name: str, number: int | None) -> None:
         """Marks a step of a box as found, as planned or as built; None takes the mark off.
@@ -126,19 +145,22 @@ class Boxes(Shelves):
                 return found.beside.copy
             d = DocumentRow
             taken = set(on.scalars(select(d.key).where(d.job_id == found.job, d.kind == "box")))
-            key = free_key(f"{box_key[:30]}-what-if", taken)
-            box = Box.model_validate_json(found.revision.body).model_copy(update={"id": key})
-            body, number = box.model_dump_json(exclude_none=True), found.revision.number
+            key = free_key(f"{cut(box_key, 32)}-what-if", taken)
+            box = Box.model_validate_json(found.revision.body).changed(id=key)
+            body, number = written(box), found.revision.number
             more = {"copy_of": found.revision.document, "copied_at": number}
             revising.add_document(on, found.job, "box", key, 0, body, f"What if: a copy of step {number}", **more)
             return key
 
-    def end_what_if(self, job_key: str, copy_key: str, seen: int, keep: bool) -> str:
+    def end_what_if(self, job_key: str, copy_key: str, seen: int, keep: bool, mend: bool = False) -> str:
         """Keeps what was tried on a copy, as one step of the original, or throws it away; the original's key.
+
+        `mend`: leave out what would no longer fit.
 
         Raises:
             Missing: no such what-if.
             Stale: it, or its original, has changed since it was shown or copied; nothing was done.
+            DoesNotFit: what was tried would no longer fit the job.
         """
         with self._writing() as on:
             kept, found = self._newest(on, job_key, copy_key)
@@ -149,9 +171,9 @@ class Boxes(Shelves):
                 if found.revision.number != seen:
                     raise Stale
                 _, original = self._seen(on, job_key, what_if.original, what_if.copied_at)
-                box = Box.model_validate_json(found.revision.body).model_copy(update={"id": what_if.original})
-                body = box.model_dump_json(exclude_none=True)
-                new = revising.add_edit(on, original.revision, body, "What was tried out is kept")
+                tried = Box.model_validate_json(found.revision.body).changed(id=what_if.original)
+                box = _back(kept, original, written(tried), mend)
+                new = revising.add_edit(on, original.revision, written(box), "What was tried out is kept")
                 self._changed(on, kept, original, new, box)
             gone = update(DocumentRow).where(DocumentRow.id == found.revision.document)
             on.execute(gone.values(gone=revising.now()))
@@ -179,16 +201,16 @@ class Boxes(Shelves):
 
     def _kept_box(self, on: Connection, kept: KeptJob, found: Found, box: Box | None = None) -> KeptBox:
         revision, beside = found.revision, found.beside
-        box = box or Box.model_validate_json(revision.body)
+        check = kept.check(box or Box.model_validate_json(revision.body))
         marks = zip(MARKS, (beside.as_found, beside.as_planned, beside.as_built), strict=True)
         return KeptBox(
             job=kept,
-            box=box,
+            box=check.box,
             number=revision.number,
             can_undo=revision.back is not None,
             can_redo=revision.forth is not None,
             history=revising.steps(on, revision.document, MOST_STEPS),
-            check=check_box(box, kept.sheets, kept.head.terms_at(box)),
+            check=check,
             marks={name: number for name, number in marks if number is not None},
             what_if=self._what_if(on, found),
             copy=beside.copy,
@@ -203,8 +225,17 @@ class Boxes(Shelves):
         return WhatIf(key, found.beside.copied_at or 1, number, box)
 
 
-def on_a_circuit(edit: Edit, kept: KeptJob) -> Edit:
-    """The edit, unless it hangs the box on a circuit the job does not have."""
-    if wrong := off_circuit(edit.box, kept.head.circuits):
-        raise Refused(f"expected one of the job's circuits; {wrong}", "circuit")
-    return edit
+def written(box: Box) -> str:
+    """A box as it is kept, read back once: what could not be read again is never written. Raises ValidationError."""
+    body = box.model_dump_json(exclude_none=True)
+    Box.model_validate_json(body)
+    return body
+
+
+def _back(kept: KeptJob, found: Found, body: str, mend: bool) -> Box:
+    """An earlier state of a box, or one tried beside it, on its way back; mended, or refused where it does not fit."""
+    box = Box.model_validate_json(body)
+    if mend:
+        return kept.mended(box)
+    kept.refuse_misfits(box, kept.misfits(Box.model_validate_json(found.revision.body)))
+    return box

@@ -1,30 +1,119 @@
-"""Opens the database: SQLite in WAL mode, foreign keys on, every commit on the disk, migrated to the newest tables."""
+"""Opens the database: SQLite in WAL mode, foreign keys on, every commit on the disk, migrated to the newest tables.
+
+It is never taken over from another program, never made where one should have been, and copied before every migration.
+"""
 
 from __future__ import annotations
 
+import os
+import sqlite3
+from contextlib import closing, suppress
+from itertools import count
 from pathlib import Path
 from typing import Any
+from urllib.parse import quote
 
 from alembic import command
 from alembic.config import Config
+from alembic.script import ScriptDirectory
 from sqlalchemy import Engine, create_engine, event
+from sqlalchemy.exc import DBAPIError
+
+from . import trouble
+from .trouble import trouble_of, trouble_of_os
+
+APPLICATION_ID = 0x4E61436F
+"""In the file's header: whose it is."""
+OWNER_ONLY = 0o600
+_HEADER = b"SQLite format 3\0"
+_TABLES = {"job", "document", "revision", "alembic_version"}
+"""What every version had."""
 
 
 def open_database(file: Path) -> Engine:
-    """The database in this file, ready for use; makes its folder and the file where they are missing.
+    """The database in this file, ready for use; made where there is none, readable by its owner only.
 
     Raises:
-        OSError: the folder cannot be made or written to.
+        Trouble: it cannot be used; why, what is safe, and what to do.
     """
-    file.parent.mkdir(parents=True, exist_ok=True)
-    engine = make_engine(file)
-    migrate(engine)
+    try:
+        file.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
+        if not file.exists():
+            _begin(file)
+        version = look_at(file)
+        with suppress(PermissionError):
+            file.chmod(OWNER_ONLY)
+        if version != newest_version():
+            copy_to(file, _free(file, f"before-{newest_version()}"))
+        engine = make_engine(file)
+        if version != newest_version():
+            migrate(engine)
+    except (DBAPIError, sqlite3.Error) as wrong:
+        raise trouble_of(wrong, file) from wrong
+    except OSError as wrong:
+        raise trouble_of_os(wrong, file) from wrong
     return engine
 
 
+def look_at(file: Path) -> str:
+    """The version of a database that is there, after a look whether it is one of ours and whole.
+
+    Raises:
+        Trouble: it is empty, damaged, another program's, or of a newer version.
+        OSError: it cannot be read.
+    """
+    with file.open("rb") as opened:
+        start = opened.read(len(_HEADER))
+    if not start:
+        raise trouble.empty(file)
+    if start != _HEADER[: len(start)]:
+        raise trouble.foreign(file)
+    if len(start) < len(_HEADER):
+        raise trouble.damaged(file, "it is cut short")
+    try:
+        with closing(sqlite3.connect(_address(file), uri=True, timeout=10)) as on:
+            application = on.execute("PRAGMA application_id").fetchone()[0]
+            tables = {row[0] for row in on.execute("select name from sqlite_master where type = 'table'")}
+            if application not in (0, APPLICATION_ID) or not tables >= _TABLES:
+                raise trouble.foreign(file)
+            found = on.execute("PRAGMA quick_check(1)").fetchone()[0]
+            if found != "ok":
+                raise trouble.damaged(file, str(found))
+            version = str((on.execute("select version_num from alembic_version").fetchone() or ("",))[0])
+    except sqlite3.Error as wrong:
+        raise trouble_of(wrong, file) from wrong
+    if version not in {script.revision for script in _scripts().walk_revisions()}:
+        raise trouble.newer(file)
+    return version
+
+
+def newest_version() -> str:
+    """The version of the tables this program writes."""
+    return str(_scripts().get_current_head())
+
+
+def copy_to(file: Path, to: Path) -> None:
+    """A whole copy of a database in one file, while others go on using it; none is left where it fails.
+
+    Raises:
+        sqlite3.Error: it cannot be copied, for want of room say.
+        FileExistsError: there is something at that place.
+    """
+    os.close(os.open(to, os.O_CREAT | os.O_EXCL | os.O_WRONLY, OWNER_ONLY))
+    try:
+        with closing(sqlite3.connect(_address(file), uri=True, timeout=10)) as on:
+            on.execute("VACUUM INTO ?", (str(to),))
+        with closing(sqlite3.connect(_address(to), uri=True)) as copy:
+            if copy.execute("PRAGMA quick_check(1)").fetchone()[0] != "ok":
+                raise sqlite3.DatabaseError("the copy is not whole")
+    except BaseException:
+        to.unlink(missing_ok=True)
+        raise
+
+
 def make_engine(file: Path) -> Engine:
-    """The engine, with the settings every connection needs."""
-    engine = create_engine(f"sqlite:///{file}", connect_args={"timeout": 10})
+    """The engine, with the settings every connection needs. It makes no file: one that is gone stays gone."""
+    engine = create_engine(f"sqlite:///{_address(file)}&uri=true", connect_args={"timeout": 10})
 
     @event.listens_for(engine, "connect")
     def _settings(connection: Any, _record: Any) -> None:
@@ -42,10 +131,57 @@ def make_engine(file: Path) -> Engine:
     return engine
 
 
+def close_database(engine: Engine) -> None:
+    """Leaves one whole file: what lies beside it is brought in, and every connection closed."""
+    with suppress(DBAPIError), engine.connect().execution_options(reading=True) as on:
+        on.rollback()
+        raw = on.connection.dbapi_connection
+        assert raw is not None
+        raw.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+    engine.dispose()
+
+
 def migrate(engine: Engine) -> None:
     """Brings the tables up to date."""
     config = Config()
-    config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
+    config.set_main_option("script_location", _migrations())
     with engine.begin() as connection:
         config.attributes["connection"] = connection
         command.upgrade(config, "head")
+
+
+def _begin(file: Path) -> None:
+    """A new database, made beside its place and moved there when it is whole: no half of one is ever found."""
+    new = _free(file, "new")
+    os.close(os.open(new, os.O_CREAT | os.O_EXCL | os.O_WRONLY, OWNER_ONLY))
+    try:
+        engine = make_engine(new)
+        try:
+            migrate(engine)
+        finally:
+            close_database(engine)
+        with suppress(FileExistsError):
+            os.link(new, file)  # two that begin at once: the first one stays
+    finally:
+        for left in new.parent.glob(f"{new.name}*"):
+            left.unlink(missing_ok=True)
+
+
+def _free(file: Path, what: str) -> Path:
+    """A place beside a file that nothing is at: ``nail-count.before-0006.sqlite3``."""
+    names = (f"{file.stem}.{what}{f'-{n}' if n > 1 else ''}{file.suffix}" for n in count(1))
+    return next(path for name in names if not (path := file.with_name(name)).exists())
+
+
+def _address(file: Path) -> str:
+    return f"file:{quote(str(file))}?mode=rw"
+
+
+def _migrations() -> str:
+    return str(Path(__file__).parent / "migrations")
+
+
+def _scripts() -> ScriptDirectory:
+    config = Config()
+    config.set_main_option("script_location", _migrations())
+    return ScriptDirectory.from_config(config)

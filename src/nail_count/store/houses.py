@@ -12,11 +12,11 @@ from ..trade.check import check_box
 from ..trade.edits import Edit
 from ..trade.house_edits import Around, HouseEdit, with_box, without_box
 from ..trade.model.box import Box
-from ..trade.model.complaint import Refused
-from ..trade.model.job import JobHead, off_circuit
+from ..trade.model.job import JobHead, by_id
 from ..trade.model.sheet import Sheet
+from ..trade.rules.fit import DoesNotFit, added, fit
 from . import revising
-from .boxes import Boxes, on_a_circuit
+from .boxes import Boxes, written
 from .kept import BoxCard, House, KeptJob, Missing, Sought, Stale
 from .naming import free_key, slug
 from .tables import DocumentRow, JobRow, RevisionRow, SummaryRow
@@ -65,14 +65,13 @@ class Houses(Boxes):
             kept, job = self._kept_job(on, job_key)
             taken = on.execute(select(_D.key, _D.place).filter_by(job_id=job, kind="box")).all()
             key = free_key(slug(name) or "box", {row.key for row in taken})
-            edit = on_a_circuit(start(key, kept), kept)
+            edit = start(key, kept)
+            kept.refuse_misfits(edit.box)
             place = max((row.place for row in taken), default=-1) + 1
-            body = edit.box.model_dump_json(exclude_none=True)
-            document = revising.add_document(on, job, "box", key, place, body, edit.sentence)
-            check = check_box(edit.box, kept.sheets, kept.head.terms_at(edit.box))
-            on.execute(insert(_S), {"document_id": document, **self._summary(check)})
+            document = revising.add_document(on, job, "box", key, place, written(edit.box), edit.sentence)
+            on.execute(insert(_S), {"document_id": document, **self._summary(kept.check(edit.box))})
             head = self._ordered(on, job, kept.head, without=key)
-            self._keep_house(on, job, with_box(head, key, edit.sentence, after))
+            self._keep_house(on, job, kept, with_box(head, key, edit.sentence, after))
             return key
 
     def change_house(
@@ -94,28 +93,34 @@ class Houses(Boxes):
             if seen is not None and seen != kept.number:
                 raise Stale
             edit = change(self._ordered(on, job, kept.head), self._around(on, job))
-            self._keep_house(on, job, edit)
+            self._keep_house(on, job, kept, edit)
             if edit.head.moved is not None:
                 self._move(on, key, edit.head.moved.box, edit.head.moved.before, edit.head.moved.after)
             return self._kept_job(on, key)[0]
 
-    def step_house(self, key: str, seen: int, way: Literal["undo", "redo"]) -> str:
+    def step_house(self, key: str, seen: int, way: Literal["undo", "redo"], mend: bool = False) -> str:
         """Undoes or redoes one act on a house; what was done, as a sentence, "" where there is nothing to.
+
+        `mend`: leave out of its boxes what would no longer fit.
 
         Raises:
             Missing: no such job.
             Stale: the house is no longer at the revision seen.
+            DoesNotFit: something in the house would no longer fit.
         """
         with self._writing() as on:
             kept, job = self._kept_job(on, key)
             if kept.number != seen:
                 raise Stale
             now = revising.newest_terms(on, job)
-            new = revising.add_step(on, now, way)
-            if new is None:
+            target = revising.step_target(on, now, way)
+            if target is None:
                 return ""
-            head = JobHead.model_validate_json(new.body)
-            _still_fed(head, self._around(on, job))
+            head = JobHead.model_validate_json(target.body)
+            new = revising.add_step(on, now, target, way)
+            after = kept.with_head(head)
+            _fits_as_house(kept, after)
+            self._fit_boxes(on, job, kept, after, mend, "in the house as it was")
             moved = kept.head.moved if way == "undo" else head.moved
             if moved is not None:
                 rooms = (moved.after, moved.before) if way == "undo" else (moved.before, moved.after)
@@ -132,15 +137,22 @@ class Houses(Boxes):
             if box_key not in names:
                 raise Missing("expected one of the boxes of this job")
             head = self._ordered(on, job, kept.head)
-            self._keep_house(on, job, without_box(head, box_key, names[box_key]))
+            self._keep_house(on, job, kept, without_box(head, box_key, names[box_key]))
 
-    def bring_back(self, job_key: str, box_key: str) -> None:
-        """Puts a removed box back where it was. Raises [Missing][] where there is none."""
+    def bring_back(self, job_key: str, box_key: str, mend: bool = False) -> None:
+        """Puts a removed box back where it was.
+
+        `mend`: leave out of it what no longer fits.
+
+        Raises:
+            Missing: no such box was removed.
+            DoesNotFit: it no longer fits the job.
+        """
         with self._writing() as on:
             kept, job = self._kept_job(on, job_key)
             d = _D
             gone = (
-                select(d.place, _R.body)
+                select(d.id, d.head, d.place, _R.body)
                 .join(_R, (_R.document_id == d.id) & (_R.number == d.head))
                 .where(d.job_id == job, d.key == box_key, d.gone.is_not(None))
             )
@@ -149,15 +161,50 @@ class Houses(Boxes):
                 raise Missing("expected one of the boxes removed from this job")
             head = self._ordered(on, job, kept.head)
             box = Box.model_validate_json(row.body)
-            if wrong := off_circuit(box, head.circuits):
-                raise Refused(f"expected its circuit in the panel first: “{box.name}”: {wrong}")
-            self._keep_house(on, job, with_box(head, box_key, f"Box “{box.name}” brought back", at=row.place))
+            if mend:
+                self._mend(on, kept, row.id, box, "to be brought back")
+            else:
+                kept.refuse_misfits(box)
+            self._keep_house(on, job, kept, with_box(head, box_key, f"Box “{box.name}” brought back", at=row.place))
 
-    def _keep_house(self, on: Connection, job: int, edit: HouseEdit) -> None:
+    def _keep_house(self, on: Connection, job: int, kept: KeptJob, edit: HouseEdit) -> None:
         now = revising.newest_terms(on, job)
-        revising.add_edit(on, now, edit.head.model_dump_json(exclude_none=True), edit.sentence)
-        self._arrange(on, job, edit.head)
-        self._rejudge(on, job, JobHead.model_validate_json(now.body), edit.head)
+        before = JobHead.model_validate_json(now.body)
+        body = edit.head.model_dump_json(exclude_none=True)
+        head = JobHead.model_validate_json(body)  # what could not be read again is never written
+        _fits_as_house(kept.with_head(before), kept.with_head(head))
+        revising.add_edit(on, now, body, edit.sentence)
+        self._arrange(on, job, head)
+        self._rejudge(on, job, before, head)
+
+    def _fit_boxes(self, on: Connection, job: int, before: KeptJob, after: KeptJob, mend: bool, why: str) -> None:
+        """Sees that the boxes a house will have fit it, where it loses a circuit or gets boxes back.
+
+        Boxes that do not are mended, or the whole is refused.
+        """
+        here, coming = set(before.head.order or ()), set(after.head.order or ())
+        if before.head.circuit_ids <= after.head.circuit_ids and coming <= here:
+            return
+        ordered = after.head.order is not None
+        for removed in (False, True) if ordered else (False,):
+            for document, box in self._boxes(on, job, removed):
+                if ordered and box.id not in coming:
+                    continue
+                try:
+                    after.refuse_misfits(box, () if removed else before.misfits(box))
+                except DoesNotFit:
+                    if not mend:
+                        raise
+                    self._mend(on, after, document, box, why)
+
+    def _mend(self, on: Connection, kept: KeptJob, document: int, box: Box, why: str) -> None:
+        """A box with what does not fit left out, as one more revision of it."""
+        mended = fit(box, kept.sheets, kept.head.circuit_ids)
+        if not mended.misfits:
+            return
+        said = "; ".join(dict.fromkeys(one.mend for one in mended.misfits))
+        revising.add_edit(on, revising.newest(on, document), written(mended.box), f"Mended, {why}: {said}")
+        revising.update_summary(on, document, self._summary(kept.check(mended.box)))
 
     def _ordered(self, on: Connection, job: int, head: JobHead, without: str = "") -> JobHead:
         """The head with its order; where it was kept before there was one, read from the columns and kept first.
@@ -190,9 +237,9 @@ class Houses(Boxes):
         """What lists show of every box, reckoned anew where the job is judged under other terms."""
         if (before.terms, _poles(before)) == (after.terms, _poles(after)):
             return
-        sheets = {sheet.id: sheet for sheet in map(Sheet.model_validate_json, revising.bodies(on, job, "sheet"))}
+        sheets = by_id(map(Sheet.model_validate_json, revising.bodies(on, job, "sheet")))
         for document, box in (*self._boxes(on, job), *self._boxes(on, job, removed=True)):
-            check = check_box(box, sheets, after.terms_at(box))
+            check = check_box(box, sheets, after.terms_at(box), after.circuit_ids)
             revising.update_summary(on, document, self._summary(check))
 
     def _boxes(self, on: Connection, job: int, removed: bool = False) -> list[tuple[int, Box]]:
@@ -211,10 +258,8 @@ class Houses(Boxes):
         if box.room != before:
             return
         kept = self._shelf(on, job_key, found.job, found.shelf)
-        new = box.model_copy(update={"room": after})
-        revision = revising.add_edit(
-            on, found.revision, new.model_dump_json(exclude_none=True), f"Moved from {before} to {after}"
-        )
+        new = box.changed(room=after)
+        revision = revising.add_edit(on, found.revision, written(new), f"Moved from {before} to {after}")
         self._changed(on, kept, found, revision, new)
 
     def _around(self, on: Connection, job: int) -> Around:
@@ -245,9 +290,7 @@ def _poles(head: JobHead) -> dict[str, int]:
     return {circuit.id: circuit.poles for circuit in head.circuits}
 
 
-def _still_fed(head: JobHead, around: Around) -> None:
-    """Refuses to take back a circuit that a box has been hung on since."""
-    known = {circuit.id for circuit in head.circuits}
-    lost = [around.names[key] for key, circuits in around.circuits.items() if not known.issuperset(circuits)]
-    if lost:
-        raise Refused(f"expected no box to hang on a circuit that would go; “{lost[0]}” does by now")
+def _fits_as_house(before: KeptJob, after: KeptJob) -> None:
+    """Refuses what would make a house not fit together that did, or make it worse."""
+    if wrong := added(before.house_misfits, after.house_misfits):
+        raise DoesNotFit(wrong)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from sqlalchemy import Connection, Engine, func, insert, select, update
 from sqlalchemy.dialects.sqlite import insert as insert_or
 
-from ..trade.check import check_box
+from ..trade.check import check_job
 from ..trade.model.box import Box
 from ..trade.model.job import Job, JobHead
 from ..trade.model.thing import Thing
@@ -64,7 +64,8 @@ class Keep(Sheets):
 
     def add_job(self, job: Job, key: str | None = None) -> str:
         """Keeps a whole job as a new one; its key, made from the name where none is given."""
-        sheets = {sheet.id: sheet for sheet in job.sheets}
+        # Reckoned before the database is held: a large job takes a while, and others go on meanwhile.
+        summaries = [self._summary(check) for check in check_job(job).boxes]
         with self._writing() as on:
             key = key or free_key(slug(job.name) or "job", set(on.scalars(select(JobRow.key))))
             values = {"key": key, "name": job.name, "made": revising.now(), "shelf": 1}
@@ -74,10 +75,9 @@ class Keep(Sheets):
             _start(on, kept, "terms", "terms", 0, head, f"Job “{job.name}” started")
             for place, sheet in enumerate(job.sheets):
                 _start(on, kept, "sheet", sheet.id, place, sheet, f"Sheet {sheet.name} added")
-            for place, box in enumerate(job.boxes):
+            for place, (box, summary) in enumerate(zip(job.boxes, summaries, strict=True)):
                 sentence = f"Box “{box.name}” brought in with the job"
                 document = _start(on, kept, "box", box.id, place, box, sentence)
-                summary = self._summary(check_box(box, sheets, job.terms_at(box)))
                 on.execute(insert(SummaryRow), {"document_id": document, **summary})
             return key
 
@@ -107,14 +107,16 @@ class Keep(Sheets):
 
     def _reckon_missing(self) -> None:
         """Reckons what lists show for boxes kept before the lists showed it."""
+        d, s = DocumentRow, SummaryRow
+        missing = select(JobRow.key, d.key).select_from(d).join(JobRow).join(s).where(s.todo < 0, d.gone.is_(None))
+        with self._reading() as on:
+            if on.execute(missing.limit(1)).one_or_none() is None:
+                return
         with self._writing() as on:
-            d, s = DocumentRow, SummaryRow
-            missing = select(JobRow.key, d.key).select_from(d).join(JobRow).join(s).where(s.todo < 0, d.gone.is_(None))
             for job_key, box_key in on.execute(missing).all():
                 kept, found = self._newest(on, job_key, box_key)
                 box = Box.model_validate_json(found.revision.body)
-                check = check_box(box, kept.sheets, kept.head.terms_at(box))
-                revising.update_summary(on, found.revision.document, self._summary(check))
+                revising.update_summary(on, found.revision.document, self._summary(kept.check(box)))
 
 
 _SHARED = ("name", "terms", "house", "panel", "circuits", "stock")

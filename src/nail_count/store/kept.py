@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 
-from ..trade.check import BoxCheck
+from ..trade.check import BoxCheck, check_box
 from ..trade.effects import Otherwise
 from ..trade.model.answer import State
 from ..trade.model.box import Box
-from ..trade.model.job import JobHead
+from ..trade.model.job import JobHead, Library, by_id
 from ..trade.model.sheet import Sheet
+from ..trade.rules.fit import DoesNotFit, Misfit, added, fit
+from ..trade.rules.fit_house import house_misfits
 
 
 class Missing(LookupError):
@@ -74,7 +76,7 @@ class KeptJob:
 
     key: str
     head: JobHead
-    sheets: dict[str, Sheet]
+    sheets: Library
     number: int
     """Of the head's revision."""
     can_undo: bool
@@ -83,6 +85,41 @@ class KeptJob:
     """The last act on the house, as a sentence."""
     used: tuple[str, ...] = ()
     """Sheets a device of which was put into a box, the last used first."""
+
+    def check(self, box: Box) -> BoxCheck:
+        """Every rule on a box of this job."""
+        return check_box(box, self.sheets, self.head.terms_at(box), self.head.circuit_ids)
+
+    def with_head(self, head: JobHead) -> KeptJob:
+        """The job under another head, not kept yet."""
+        return replace(self, head=head)
+
+    def with_sheet(self, sheet: Sheet) -> KeptJob:
+        """The job with a sheet in place of the one of its id, not kept yet."""
+        return replace(self, sheets=by_id((self.sheets | {sheet.id: sheet}).values()))
+
+    @property
+    def house_misfits(self) -> tuple[Misfit, ...]:
+        """What of the house itself does not fit together."""
+        head = self.head
+        return house_misfits(head.panel, head.circuits, head.stock, len(head.order or ()))
+
+    def misfits(self, box: Box) -> tuple[Misfit, ...]:
+        """What of a box does not fit this job."""
+        return fit(box, self.sheets, self.head.circuit_ids).misfits
+
+    def refuse_misfits(self, after: Box, known: tuple[Misfit, ...] = ()) -> None:
+        """Refuses what would put a box into this job that does not fit it, beyond what is known not to.
+
+        Raises:
+            DoesNotFit: something of the box does not fit that did before.
+        """
+        if wrong := added(known, self.misfits(after)):
+            raise DoesNotFit(wrong, f"“{after.name}”: ")
+
+    def mended(self, box: Box) -> Box:
+        """The part of a box that fits this job."""
+        return fit(box, self.sheets, self.head.circuit_ids).box
 
 
 @dataclass(frozen=True, slots=True)
@@ -172,6 +209,7 @@ class KeptBox:
 
     job: KeptJob
     box: Box
+    """As far as it fits its job: what is shown of it."""
     number: int
     can_undo: bool
     can_redo: bool

@@ -110,6 +110,12 @@ def newest_terms(on: Connection, job: int) -> Revision:
     return Revision(*on.execute(_NEWEST_TERMS, {"job": job}).one()[:])
 
 
+def newest(on: Connection, document: int) -> Revision:
+    """The newest revision of a document."""
+    head = on.execute(select(_D.head).where(_D.id == document)).scalar_one()
+    return at(on, document, head)
+
+
 def bodies(on: Connection, job: int, kind: str) -> list[str]:
     """The newest bodies of all documents of a kind, in the job's order."""
     return list(on.scalars(_BODIES, {"job": job, "kind": kind}))
@@ -136,22 +142,21 @@ def add_edit(on: Connection, before: Revision, body: str, sentence: str) -> Revi
     return _add(on, Revision(before.document, number, body, sentence, before.number, None, number))
 
 
-def add_step(on: Connection, now: Revision, way: Literal["undo", "redo"]) -> Revision | None:
-    """Undoes or redoes one edit as a further revision; None where there is nothing to."""
+def step_target(on: Connection, now: Revision, way: Literal["undo", "redo"]) -> Revision | None:
+    """The revision that undo or redo leads to; None where there is none."""
     to = now.back if way == "undo" else now.forth
-    if to is None:
-        return None
-    target = at(on, now.document, to)
+    return None if to is None else at(on, now.document, to)
+
+
+def add_step(
+    on: Connection, now: Revision, target: Revision, way: Literal["undo", "redo"], body: str | None = None
+) -> Revision:
+    """Undoes or redoes one edit as a further revision: the target's body, or as much of it as still fits."""
     changed = at(on, now.document, now.origin if way == "undo" else target.origin)
     back, forth = (target.back, now.number) if way == "undo" else (now.number, target.forth)
     said = f"{'Undone' if way == 'undo' else 'Redone'}: {changed.sentence}"
-    return _add(on, Revision(now.document, now.number + 1, target.body, said, back, forth, target.origin))
-
-
-def add_return(on: Connection, now: Revision, number: int) -> Revision:
-    """Takes a document back to an earlier revision, as a further one that can itself be undone."""
-    target = at(on, now.document, number)
-    return add_edit(on, now, target.body, f"Taken back to step {number}: {target.sentence}")
+    new = target.body if body is None else body
+    return _add(on, Revision(now.document, now.number + 1, new, said, back, forth, target.origin))
 
 
 def update_summary(on: Connection, document: int, values: dict[str, Any]) -> None:

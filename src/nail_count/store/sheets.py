@@ -6,12 +6,10 @@ from typing import Any, Literal
 
 from sqlalchemy import Connection, select, update
 
-from ..trade.check import check_box
 from ..trade.effects import otherwise
 from ..trade.model.box import Box
-from ..trade.model.complaint import Refused
-from ..trade.model.job import misfit
 from ..trade.model.sheet import Sheet
+from ..trade.rules.fit import added
 from . import revising
 from .boxes import MOST_STEPS
 from .houses import Houses
@@ -47,7 +45,7 @@ class Sheets(Houses):
 
         Raises:
             Missing: no such job.
-            Refused: a box could not hold it so.
+            DoesNotFit: a box could not hold it so.
         """
         with self._reading() as on:
             kept, job = self._kept_job(on, job_key)
@@ -59,7 +57,7 @@ class Sheets(Houses):
         Raises:
             Missing: no such sheet.
             Stale: the sheet is no longer at the revision seen.
-            Refused: a box could not hold it so.
+            DoesNotFit: a box could not hold it so.
         """
         with self._writing() as on:
             kept, job = self._kept_job(on, job_key)
@@ -69,16 +67,24 @@ class Sheets(Houses):
             self._put(on, kept, job, new)
             revising.add_edit(on, now, new.model_dump_json(exclude_none=True), sentence)
 
-    def step_sheet(self, job_key: str, id: str, seen: int, way: Literal["undo", "redo"]) -> None:
-        """Undoes or redoes one change of a sheet. Raises as [change_sheet][]."""
+    def step_sheet(self, job_key: str, id: str, seen: int, way: Literal["undo", "redo"], mend: bool = False) -> None:
+        """Undoes or redoes one change of a sheet; `mend`: leave out of its boxes what would no longer fit.
+
+        Raises as [change_sheet][].
+        """
         with self._writing() as on:
             kept, job = self._kept_job(on, job_key)
             now = self._newest_sheet(on, job, id)
             if now.number != seen:
                 raise Stale
-            new = revising.add_step(on, now, way)
-            if new is not None:
-                self._put(on, kept, job, Sheet.model_validate_json(new.body))
+            target = revising.step_target(on, now, way)
+            if target is None:
+                return
+            new = Sheet.model_validate_json(target.body)
+            if mend:
+                self._mend_users(on, kept.with_sheet(new), job, kept, new)
+            self._put(on, kept, job, new)
+            revising.add_step(on, now, target, way)
 
     def start_sheet(self, job_key: str, sheet: Sheet) -> str:
         """Keeps a new sheet under an id made from its maker and name; its id. Raises [Missing][]."""
@@ -111,18 +117,23 @@ class Sheets(Houses):
         self, on: Connection, kept: KeptJob, job: int, new: Sheet
     ) -> list[tuple[int, dict[str, Any], Effect | None]]:
         """For each box that uses a sheet: its document, what lists show of it, and what becomes otherwise."""
-        after = kept.sheets | {new.id: new}
+        after = kept.with_sheet(new)
         found: list[tuple[int, dict[str, Any], Effect | None]] = []
         for document, box in self._boxes(on, job):
             if not _uses(box, new.id):
                 continue
-            if wrong := misfit(box, after):
-                raise Refused(f"expected it to fit where it is used; “{box.name}”: {wrong}")
-            was, now = (check_box(box, sheets, kept.head.terms_at(box)) for sheets in (kept.sheets, after))
+            after.refuse_misfits(box, kept.misfits(box))
+            was, now = kept.check(box), after.check(box)
             lines = otherwise(was, now)
             effect = Effect(box.id, f"{box.room}: {box.name}", was.state, now.state, lines) if lines else None
             found.append((document, self._summary(now), effect))
         return found
+
+    def _mend_users(self, on: Connection, after: KeptJob, job: int, before: KeptJob, new: Sheet) -> None:
+        """Leaves out of the boxes that use a sheet what would no longer fit."""
+        for document, box in self._boxes(on, job):
+            if _uses(box, new.id) and added(before.misfits(box), after.misfits(box)):
+                self._mend(on, after, document, box, f"for {new.name} as it was")
 
     def _put(self, on: Connection, kept: KeptJob, job: int, new: Sheet) -> None:
         """Brings what lists show of the boxes in line with a sheet that is about to be kept."""
@@ -130,8 +141,7 @@ class Sheets(Houses):
             revising.update_summary(on, document, summary)
         for document, box in self._boxes(on, job, removed=True):
             if _uses(box, new.id):
-                check = check_box(box, kept.sheets | {new.id: new}, kept.head.terms_at(box))
-                revising.update_summary(on, document, self._summary(check))
+                revising.update_summary(on, document, self._summary(kept.with_sheet(new).check(box)))
         on.execute(update(JobRow).where(JobRow.id == job).values(shelf=JobRow.shelf + 1))
 
 

@@ -5,18 +5,21 @@ from __future__ import annotations
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import replace
+from pathlib import Path
 from typing import Any
 
 from sqlalchemy import Connection, Engine, select, update
 from sqlalchemy.exc import IntegrityError
 
 from ..trade.check import BoxCheck
-from ..trade.model.job import JobHead
+from ..trade.model.job import JobHead, by_id
 from ..trade.model.sheet import Sheet
 from ..trade.open_points import open_points
 from . import revising
+from .database import close_database
 from .kept import KeptJob, Missing, Stale, Summarise
 from .tables import DocumentRow, JobRow
+from .trouble import gone
 
 
 class Shelves:
@@ -27,6 +30,28 @@ class Shelves:
         self._readers = engine.execution_options(reading=True)
         self._summarise = summarise
         self._shelves: dict[int, tuple[int, KeptJob]] = {}
+        with self._readers.connect() as on:
+            self._file = Path(str(on.exec_driver_sql("PRAGMA database_list").one()[2]))
+        found = self._file.stat()
+        self._place = found.st_dev, found.st_ino
+
+    def close(self) -> None:
+        """Leaves one whole file, and is done."""
+        close_database(self._engine)
+
+    @property
+    def file(self) -> Path:
+        """Where everything is kept."""
+        return self._file
+
+    def _see_it_is_there(self) -> None:
+        """What is written to a file that was moved or removed is lost: it is refused instead."""
+        try:
+            found = self._file.stat()
+        except OSError as wrong:
+            raise gone(self._file) from wrong
+        if (found.st_dev, found.st_ino) != self._place:
+            raise gone(self._file)
 
     def _kept_job(self, on: Connection, key: str) -> tuple[KeptJob, int]:
         """The job without its boxes, and its id."""
@@ -41,7 +66,7 @@ class Shelves:
         if known is None or known[0] != shelf:
             terms = revising.newest_terms(on, job)
             head = JobHead.model_validate_json(terms.body)
-            sheets = {sheet.id: sheet for sheet in map(Sheet.model_validate_json, revising.bodies(on, job, "sheet"))}
+            sheets = by_id(map(Sheet.model_validate_json, revising.bodies(on, job, "sheet")))
             d = DocumentRow
             used = select(d.key).where(d.job_id == job, d.kind == "sheet", d.used.is_not(None)).order_by(d.used.desc())
             can_undo, can_redo = terms.back is not None, terms.forth is not None
@@ -81,6 +106,7 @@ class Shelves:
     @contextmanager
     def _writing(self) -> Iterator[Connection]:
         try:
+            self._see_it_is_there()
             with self._engine.begin() as on:
                 yield on
         except IntegrityError as wrong:

@@ -2,19 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Collection, Iterator, Mapping
 from dataclasses import dataclass
 from functools import lru_cache
 
 from .model.answer import Answer, State, worst
 from .model.box import Box, Carrier
-from .model.circuit import in_order
+from .model.circuit import Circuit, in_order
 from .model.job import Job, Terms, by_id
 from .model.sheet import Sheet
 from .rules.bulk import bulk
 from .rules.circuit import circuit_load
 from .rules.csa import csa_fill
 from .rules.depth import BY_DEPTH, depth
+from .rules.fit import fit, fit_answer
+from .rules.fit_house import house_misfits
 from .rules.gates import gates
 from .rules.nec import fill_of
 from .rules.places import Place, places
@@ -27,6 +29,7 @@ class BoxCheck:
     """All answers for one box, and the one that binds."""
 
     box: Box
+    """As far as it fits: what the rules were asked about."""
     fills: tuple[Answer, ...]
     """Volume of each space; () where no volume rule holds."""
     bulk: Answer
@@ -36,6 +39,8 @@ class BoxCheck:
     ratings: tuple[Answer, ...]
     gates: Answer | None = None
     """What forbids a choice whatever the sums are; None where nothing does."""
+    fit: Answer | None = None
+    """What of the box does not fit its job and is to be mended; None where all does."""
 
     @property
     def fill(self) -> Answer:
@@ -44,8 +49,9 @@ class BoxCheck:
 
     @property
     def answers(self) -> tuple[Answer, ...]:
-        """Volume first, then depth and bulk, then each channel from left to right, then what forbids a choice."""
+        """What is to be mended, then volume, depth and bulk, each channel from the left, then what forbids a choice."""
         return (
+            *((self.fit,) if self.fit else ()),
             *self.fills,
             *((self.depth,) if self.depth else ()),
             self.bulk,
@@ -70,29 +76,40 @@ class JobCheck:
 
     boxes: tuple[BoxCheck, ...]
     circuits: tuple[Answer, ...] = ()
+    fit: Answer | None = None
+    """What of the house does not fit together; None where all does."""
 
     @property
     def state(self) -> State:
         """Fails where anything fails, else open where anything is open, else a pass."""
-        return worst((*(box.state for box in self.boxes), *(circuit.state for circuit in self.circuits)))
+        own = (self.fit,) if self.fit else ()
+        return worst(answer.state for answer in (*self.boxes, *self.circuits, *own))
 
 
-def check_box(box: Box, sheets: Mapping[str, Sheet], terms: Terms | None = None) -> BoxCheck:
-    """Volume, depth and bulk of the box, and every channel of its devices.
+def check_box(
+    box: Box, sheets: Mapping[str, Sheet], terms: Terms | None = None, circuits: Collection[str] | None = None
+) -> BoxCheck:
+    """Whether the box fits its job, and of the part that does: volume, depth and bulk, every channel of its devices.
 
     Args:
         box: the box.
         sheets: the sheets its devices name, by id.
         terms: rule set and voltage; the defaults of [Terms][nail_count.trade.model.job.Terms] where None.
-
-    Raises:
-        KeyError: a device names a sheet that is not given.
+        circuits: ids of the job's circuits; None: whether it hangs on one of them is not judged.
     """
     terms = terms or Terms()
+    fitted = fit(box, sheets, circuits)
+    box = fitted.box
     ratings = tuple(_ratings(box, sheets, terms))
     fills = () if terms.code in BY_DEPTH else tuple(_fill(space, sheets, terms) for space in spaces(box, sheets))
     return BoxCheck(
-        box, fills, bulk(box, sheets, terms.code), depth(box, sheets, terms.code), ratings, gates(box, sheets, terms)
+        box,
+        fills,
+        bulk(box, sheets, terms.code),
+        depth(box, sheets, terms.code),
+        ratings,
+        gates(box, sheets, terms),
+        fit_answer(box.id, fitted.misfits),
     )
 
 
@@ -123,21 +140,35 @@ def _fill(space: Space, sheets: Mapping[str, Sheet], terms: Terms) -> Answer:
 
 def check_job(job: Job) -> JobCheck:
     """Every box of the job, in the job's order, and every circuit."""
-    sheets = by_id(job.sheets)
-    return JobCheck(tuple(check_box(box, sheets, job.terms_at(box)) for box in job.boxes), check_circuits(job))
+    sheets, known = by_id(job.sheets), frozenset(circuit.id for circuit in job.circuits)
+    boxes = tuple(check_box(box, sheets, job.terms_at(box), known) for box in job.boxes)
+    fitted = job.model_copy(update={"boxes": tuple(check.box for check in boxes)})
+    misfits = house_misfits(job.panel, job.circuits, job.stock, len(boxes))
+    return JobCheck(boxes, check_circuits(fitted), fit_answer("house", misfits))
+
+
+def fitting_job(job: Job) -> Job:
+    """The job with each of its boxes as far as it fits: what is reckoned over a whole house is asked about this."""
+    sheets, known = by_id(job.sheets), frozenset(circuit.id for circuit in job.circuits)
+    return job.model_copy(update={"boxes": tuple(fit(box, sheets, known).box for box in job.boxes)})
 
 
 def check_circuits(job: Job) -> tuple[Answer, ...]:
-    """What hangs on every circuit, in the order of the panel."""
+    """What hangs on every circuit of a job that fits, in the order of the panel."""
     sheets, known = by_id(job.sheets), {circuit.id: circuit for circuit in job.circuits}
     partner = {circuit.neutral_with: circuit.id for circuit in job.circuits if circuit.neutral_with}
-    return tuple(
-        circuit_load(
-            circuit,
-            job.boxes,
-            sheets,
-            job.terms,
-            known.get(circuit.neutral_with or partner.get(circuit.id, "")),
-        )
-        for circuit in in_order(job.circuits)
-    )
+    boxes: dict[str, list[Box]] = {}
+    for box in job.boxes:
+        for id in box.circuits:
+            boxes.setdefault(id, []).append(box)
+    order = {box.id: place for place, box in enumerate(job.boxes)}
+
+    def load(circuit: Circuit) -> Answer:
+        beside = known.get(circuit.neutral_with or partner.get(circuit.id, ""))
+        here = boxes.get(circuit.id, [])
+        if beside is not None:
+            both = {box.id: box for box in (*here, *boxes.get(beside.id, []))}
+            here = sorted(both.values(), key=lambda box: order[box.id])
+        return circuit_load(circuit, here, sheets, job.terms, beside)
+
+    return tuple(load(circuit) for circuit in in_order(job.circuits))

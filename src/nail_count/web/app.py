@@ -2,26 +2,33 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import AsyncIterator, Iterable
+from contextlib import asynccontextmanager
 from importlib.resources import as_file, files
 from pathlib import Path
 
 from fastapi import FastAPI
 from fastapi.exceptions import RequestValidationError
-from sqlalchemy.exc import OperationalError
+from pydantic import ValidationError
+from sqlalchemy.exc import DBAPIError
 from starlette.exceptions import HTTPException
 from starlette.middleware.gzip import GZipMiddleware
 from starlette.middleware.trustedhost import TrustedHostMiddleware
 from starlette.requests import Request
-from starlette.responses import Response
+from starlette.responses import JSONResponse, Response
 from starlette.staticfiles import StaticFiles
 
 from .. import __version__
 from ..store.database import open_database
 from ..store.keep import Keep
-from ..store.kept import Missing
+from ..store.kept import Missing, Stale
+from ..store.trouble import Trouble, trouble_of
+from ..trade.model.box import Box
+from ..trade.model.complaint import Refused, complaints_of
+from ..trade.model.job import JobHead
+from ..trade.model.sheet import Sheet
 from .bench_view import summarise
-from .guard import SafeHeaders, SameOriginOnly
+from .guard import BoundedBodies, NoTrace, SafeHeaders, SameOriginOnly
 from .pages import (
     about,
     api,
@@ -51,10 +58,20 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
         hosts: the names this server may be called by; a request for another is refused.
 
     Raises:
-        OSError: the database's folder cannot be made or written to.
+        Trouble: the database cannot be used.
     """
-    app = FastAPI(title="Nail Count", version=__version__, docs_url=None, redoc_url=None, openapi_url="/openapi.json")
-    app.state.keep = Keep(open_database(database), summarise)
+    keep = Keep(open_database(database), summarise)
+
+    @asynccontextmanager
+    async def until_stopped(_: FastAPI) -> AsyncIterator[None]:
+        yield
+        keep.close()
+
+    app = FastAPI(
+        title="Nail Count", version=__version__, docs_url=None, redoc_url=None, openapi_url="/openapi.json",
+        lifespan=until_stopped,
+    )  # fmt: skip
+    app.state.keep = keep
     with as_file(files("nail_count.web") / "static") as folder:
         app.mount("/static", StaticFiles(directory=folder), name="static")
     screens = (
@@ -81,19 +98,26 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
     ):
         app.include_router(router)
     app.add_middleware(GZipMiddleware, minimum_size=1000, compresslevel=2)
+    app.add_middleware(BoundedBodies, say=trouble_page)
+    app.add_middleware(NoTrace, say=trouble_page)
     app.add_middleware(SameOriginOnly)
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=list(hosts), www_redirect=False)
     app.add_middleware(SafeHeaders)
     app.add_exception_handler(Missing, _missing)
+    app.add_exception_handler(Stale, _stale)
+    app.add_exception_handler(Refused, _refused)
+    app.add_exception_handler(ValidationError, _not_valid)
     app.add_exception_handler(HTTPException, _http_error)
     app.add_exception_handler(RequestValidationError, _bad_address)
-    app.add_exception_handler(OperationalError, _not_kept)
-    app.add_exception_handler(Exception, _defect)
+    app.add_exception_handler(Trouble, _trouble)
+    app.add_exception_handler(DBAPIError, _database)
     return app
 
 
-def _trouble(request: Request, status: int, title: str, sentence: str) -> Response:
-    """A page of its own; for htmx a notice, so that what was typed stays where it is."""
+def trouble_page(request: Request, status: int, title: str, sentence: str) -> Response:
+    """A page of its own; for htmx a notice, so that what was typed stays where it is; for programs as data."""
+    if request.url.path.startswith(("/api/", "/schema/")):
+        return JSONResponse({"title": title, "detail": sentence}, status)
     if request.headers.get("hx-request"):
         answer = render(request, "notice.html", status, title=title, sentence=sentence)
         answer.headers["HX-Retarget"], answer.headers["HX-Reswap"] = "#notice", "innerHTML"
@@ -102,28 +126,54 @@ def _trouble(request: Request, status: int, title: str, sentence: str) -> Respon
 
 
 def _missing(request: Request, wrong: Exception) -> Response:
-    return _trouble(request, 404, "Not here", f"{str(wrong).capitalize()}. It may have been called otherwise.")
+    return trouble_page(request, 404, "Not here", f"{str(wrong).capitalize()}. It may have been called otherwise.")
+
+
+def _stale(request: Request, wrong: Exception) -> Response:
+    sentence = (
+        "This was changed elsewhere since you last saw it, and was left as it is. Go back, look, and do it again."
+    )
+    return trouble_page(request, 409, "Not done", sentence)
+
+
+def _refused(request: Request, wrong: Exception) -> Response:
+    """An act refused that has no form of its own on the page it came from."""
+    assert isinstance(wrong, Refused)
+    return trouble_page(request, 422, "Not done", f"{wrong.sentence[:1].upper()}{wrong.sentence[1:]}.")
+
+
+def _not_valid(request: Request, wrong: Exception) -> Response:
+    """What was sent is not what an act needs; or what is kept cannot be read, which no version of this ever wrote."""
+    assert isinstance(wrong, ValidationError)
+    if wrong.title in _KEPT:
+        sentence = (
+            "Something kept for this page cannot be read. Nothing was changed. Take a backup, and go back in its "
+            "history or to an earlier backup."
+        )
+        return trouble_page(request, 500, "Cannot be read", sentence)
+    said = "; ".join(f"{one.where}: {one.sentence}" if one.where else one.sentence for one in complaints_of(wrong)[:5])
+    return trouble_page(request, 422, "Not done", f"{said[:1].upper()}{said[1:]}.")
+
+
+_KEPT = {kind.__name__ for kind in (Box, JobHead, Sheet)}
 
 
 def _http_error(request: Request, wrong: Exception) -> Response:
     assert isinstance(wrong, HTTPException)
     sentence = "There is no such page." if wrong.status_code == 404 else str(wrong.detail)
-    return _trouble(request, wrong.status_code, "Not here" if wrong.status_code == 404 else "Refused", sentence)
+    return trouble_page(request, wrong.status_code, "Not here" if wrong.status_code == 404 else "Refused", sentence)
 
 
 def _bad_address(request: Request, wrong: Exception) -> Response:
     """Something in the address that no page of this program asks for."""
-    return _trouble(request, 422, "Not understood", "Expected an address as a page of Nail Count makes it.")
+    return trouble_page(request, 422, "Not understood", "Expected an address as a page of Nail Count makes it.")
 
 
-def _defect(request: Request, wrong: Exception) -> Response:
-    """A defect of this program: said on the page, its trace in the server's log."""
-    sentence = "This is a defect of Nail Count, not of what you did. Everything saved before is still there."
-    return _trouble(request, 500, "Something broke", sentence)
+def _trouble(request: Request, wrong: Exception) -> Response:
+    assert isinstance(wrong, Trouble)
+    return trouble_page(request, 507, wrong.title, wrong.sentence)
 
 
-def _not_kept(request: Request, wrong: Exception) -> Response:
-    """The database said no: a full disk, a file that cannot be written."""
-    reason = str(getattr(wrong, "orig", wrong))
-    sentence = f"The last act was not saved: {reason}. Everything saved before is still there; make room and try again."
-    return _trouble(request, 507, "Not saved", sentence)
+def _database(request: Request, wrong: Exception) -> Response:
+    """The database said no: what that means, in words."""
+    return _trouble(request, trouble_of(wrong, request.app.state.keep.file))

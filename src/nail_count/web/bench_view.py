@@ -28,7 +28,7 @@ from ..trade.rules.nec_editions import ALLOWANCES
 from ..trade.rules.places import Place, places
 from ..trade.speak import say
 from ..trade.written_line import write_line
-from .refusal import NO_REFUSAL, Refusal
+from .refusal import NO_NOTICE, NO_REFUSAL, Notice, Refusal
 
 
 @dataclass(frozen=True, slots=True)
@@ -162,7 +162,7 @@ class BenchView:
     """The counts of the other spaces, where barriers make several."""
     side: Side | None = None
     refusal: Refusal = NO_REFUSAL
-    notice: str = ""
+    notice: Notice = NO_NOTICE
     gauges: tuple[Gauge, ...] = ()
 
     @property
@@ -249,7 +249,7 @@ def _empty_run(slots: tuple[Slot, ...]) -> int:
     return run
 
 
-def bench_view(kept: KeptBox, refusal: Refusal = NO_REFUSAL, notice: str = "") -> BenchView:
+def bench_view(kept: KeptBox, refusal: Refusal = NO_REFUSAL, notice: Notice = NO_NOTICE) -> BenchView:
     """The bench of a box as it is."""
     box, sheets = kept.box, kept.job.sheets
     check = kept.check

@@ -1,15 +1,22 @@
-"""What stands before every page: who may call, from where, how much, and what a page may load."""
+"""What stands before every page: who may call, from where, how much, what a page may load, and no trace ever."""
 
 from __future__ import annotations
 
+import logging
+from collections.abc import Awaitable, Callable
 from urllib.parse import urlsplit
 
 from starlette.datastructures import Headers, MutableHeaders
-from starlette.responses import PlainTextResponse
+from starlette.requests import ClientDisconnect, Request
+from starlette.responses import PlainTextResponse, Response
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 MOST_BYTES = 21_000_000
 """Of a request's body: a job file at its largest, and a little."""
+MOST_TYPED = 1_000_000
+"""Of a form without files [bytes]: more than anybody types."""
+MOST_DRAINED = 200_000_000
+"""How much more of a body that is too large is read and forgotten, so that the sender gets to read why [bytes]."""
 
 POLICY = (
     "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self'; connect-src 'self'; "
@@ -22,6 +29,10 @@ _HEADERS = {
     "cross-origin-opener-policy": "same-origin",
     "cross-origin-resource-policy": "same-origin",
 }
+_log = logging.getLogger("uvicorn.error")
+
+Say = Callable[[Request, int, str, str], Response]
+"""Makes an answer of a status, a title and a sentence."""
 
 
 class SafeHeaders:
@@ -48,6 +59,37 @@ class SafeHeaders:
         await self.app(scope, receive, add)
 
 
+class NoTrace:
+    """Answers a defect with a sentence, under the security headers; its trace goes to the server's log."""
+
+    def __init__(self, app: ASGIApp, say: Say) -> None:
+        self.app = app
+        self.say = say
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        """Handles one request."""
+        if scope["type"] != "http":
+            await self.app(scope, receive, send)
+            return
+        begun = False
+
+        async def watch(message: Message) -> None:
+            nonlocal begun
+            begun = True
+            await send(message)
+
+        try:
+            await self.app(scope, receive, watch)
+        except ClientDisconnect:
+            pass  # whoever asked has gone
+        except Exception:
+            _log.exception("A defect of Nail Count, at %s %s", scope["method"], scope["path"])
+            if begun:
+                raise
+            sentence = "This is a defect of Nail Count, not of what you did. Everything saved before is still there."
+            await self.say(Request(scope), 500, "Something broke", sentence)(scope, receive, send)
+
+
 class SameOriginOnly:
     """Refuses writing requests that another site sent: by Sec-Fetch-Site where the browser says it, else by Origin.
 
@@ -59,20 +101,75 @@ class SameOriginOnly:
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Handles one request."""
-        if scope["type"] == "http" and scope["method"] not in ("GET", "HEAD", "OPTIONS"):
-            headers = Headers(scope=scope)
-            if not _same_origin(headers):
-                refusal = PlainTextResponse("Refused: this was sent from another site.\n", 403)
-                await refusal(scope, receive, send)
-                return
-            length = headers.get("content-length", "")
-            if not length.isdigit() and "transfer-encoding" in headers:
-                await PlainTextResponse("Expected the length of the content.\n", 411)(scope, receive, send)
-                return
-            if length.isdigit() and int(length) > MOST_BYTES:
-                await PlainTextResponse("Expected at most 20 MB.\n", 413)(scope, receive, send)
-                return
+        writing = scope["type"] == "http" and scope["method"] not in ("GET", "HEAD", "OPTIONS")
+        if writing and not _same_origin(Headers(scope=scope)):
+            refusal = PlainTextResponse("Refused: this was sent from another site.\n", 403)
+            await refusal(scope, receive, send)
+            return
         await self.app(scope, receive, send)
+
+
+class BoundedBodies:
+    """Refuses a body larger than anything sent here is: by what arrives, whatever its headers say.
+
+    What is too much is read to its end and forgotten, or the sender would see a broken line instead of the sentence.
+    """
+
+    def __init__(self, app: ASGIApp, say: Say) -> None:
+        self.app = app
+        self.say = say
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        """Handles one request."""
+        if scope["type"] != "http" or scope["method"] in ("GET", "HEAD", "OPTIONS"):
+            await self.app(scope, receive, send)
+            return
+        headers = Headers(scope=scope)
+        typed = headers.get("content-type", "").startswith("application/x-www-form-urlencoded")
+        most = MOST_TYPED if typed else MOST_BYTES
+        length = headers.get("content-length", "")
+        if length.isascii() and length.isdigit() and (len(length) > 12 or int(length) > most):
+            await self._refuse(scope, receive, send, most)
+            return
+        arrived, begun = 0, False
+
+        async def count() -> Message:
+            nonlocal arrived
+            message = await receive()
+            arrived += len(message.get("body", b""))
+            if arrived > most:
+                raise _TooMuch
+            return message
+
+        async def watch(message: Message) -> None:
+            nonlocal begun
+            begun = True
+            await send(message)
+
+        try:
+            await self.app(scope, count, watch)
+        except _TooMuch:
+            if begun:
+                raise
+            await self._refuse(scope, receive, send, most)
+
+    async def _refuse(self, scope: Scope, receive: Receive, send: Send, most: int) -> None:
+        await _drain(receive)
+        said = f"Expected at most {most // 1_000_000} MB. Nothing was done; what you typed is still where you typed it."
+        await self.say(Request(scope), 413, "Too large", said)(scope, receive, send)
+
+
+class _TooMuch(Exception):
+    """More arrives than is ever sent here."""
+
+
+async def _drain(receive: Callable[[], Awaitable[Message]]) -> None:
+    left = MOST_DRAINED
+    while left > 0:
+        message = await receive()
+        if message["type"] != "http.request" or not message.get("more_body", False):
+            return
+        left -= len(message.get("body", b""))
 
 
 def _same_origin(headers: Headers) -> bool:
@@ -80,5 +177,8 @@ def _same_origin(headers: Headers) -> bool:
     if site is not None:
         return site in ("same-origin", "none")
     if origin is not None:
-        return urlsplit(origin).netloc == headers.get("host")
+        try:
+            return urlsplit(origin).netloc == headers.get("host")
+        except ValueError:  # no address at all, such as http://[::1
+            return False
     return True

@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from ..trade.model.complaint import Complaint
+from ..trade.rules.fit import DoesNotFit
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,3 +39,34 @@ class Refusal:
 
 
 NO_REFUSAL = Refusal("", {}, ())
+
+
+@dataclass(frozen=True, slots=True)
+class WayOut:
+    """A button that does what was refused in a way that can be done."""
+
+    action: str
+    """Where it posts to."""
+    fields: tuple[tuple[str, str], ...]
+    button: str
+
+
+@dataclass(frozen=True, slots=True)
+class Notice:
+    """What is said above a page about an act that was not done; empty: nothing."""
+
+    text: str = ""
+    way: WayOut | None = None
+
+    def __bool__(self) -> bool:
+        return bool(self.text)
+
+
+NO_NOTICE = Notice()
+
+
+def did_not_fit(wrong: DoesNotFit, action: str, **fields: str) -> Notice:
+    """What did not fit, with the way out: the same act again, leaving out what does not."""
+    said = f"Not done: {wrong.sentence}. It can be done all the same, if this is left out: {wrong.mends}."
+    again = tuple((name, value) for name, value in fields.items() if value)
+    return Notice(said, WayOut(action, (*again, ("mend", "true")), "Do it, leaving that out"))

@@ -29,7 +29,7 @@ class Edit:
 
 def with_(thing: Any, **changes: object) -> Any:
     """A copy with these fields changed, checked like any other."""
-    return type(thing).model_validate(thing.__dict__ | changes)
+    return thing.changed(**changes)
 
 
 def looked_at(box: Box, fact: Looked) -> Box:

@@ -9,7 +9,6 @@ from ..changes import AddBarrier, AddConnectors, AddModule, AddTerminalBlock, Co
 from ..model.box import Box, Connectors, Module, TerminalBlock
 from ..model.complaint import Refused
 from ..model.enclosure import Barrier, Fitting
-from ..model.job import misfit
 from .common import Edit, Sheets, called, changed_enclosure, next_id, on_circuit, replace_carrier, with_
 
 
@@ -45,7 +44,7 @@ def add_module(box: Box, what: AddModule, sheets: Sheets) -> Edit:
     if len(box.modules) >= 8:
         raise Refused("expected at most 8 modules in a box", "sheet")
     module = Module(id=next_id("m", {one.id for one in box.modules}), **what.model_dump())
-    return _fitting(box, f"{sheet.name} loose in the box", sheets, modules=(*box.modules, module))
+    return Edit(with_(box, modules=(*box.modules, module)), f"{sheet.name} loose in the box")
 
 
 def connect_module(box: Box, what: ConnectModule, sheets: Sheets) -> Edit:
@@ -64,7 +63,7 @@ def add_barrier(box: Box, what: AddBarrier, sheets: Sheets) -> Edit:
     """A barrier: what is on either side of it is counted apart from now on."""
     barriers = (*box.enclosure.barriers, Barrier(after=max(what.after, 1), material=what.material, volume=what.volume))
     enclosure = changed_enclosure(box.enclosure, barriers=tuple(sorted(barriers, key=lambda one: one.after)))
-    return _fitting(box, f"Barrier behind gang {what.after}", sheets, enclosure=enclosure)
+    return Edit(with_(box, enclosure=enclosure), f"Barrier behind gang {what.after}")
 
 
 def take_out(box: Box, what: TakeOut, sheets: Sheets) -> Edit:
@@ -90,11 +89,4 @@ def take_out(box: Box, what: TakeOut, sheets: Sheets) -> Edit:
     cables = tuple(cable.model_copy(update={"space": moved(cable.space)}) for cable in box.cables)
     modules = tuple(module.model_copy(update={"space": moved(module.space)}) for module in box.modules)
     enclosure = changed_enclosure(box.enclosure, barriers=rest)
-    return _fitting(box, said, sheets, enclosure=enclosure, cables=cables, modules=modules)
-
-
-def _fitting(box: Box, sentence: str, sheets: Sheets, **changes: Any) -> Edit:
-    new: Box = with_(box, **changes)
-    if wrong := misfit(new, sheets):
-        raise Refused(f"expected it to fit: {wrong}", next(iter(changes)))
-    return Edit(new, sentence)
+    return Edit(with_(box, enclosure=enclosure, cables=cables, modules=modules), said)

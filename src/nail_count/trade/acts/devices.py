@@ -6,8 +6,8 @@ from ..carrier_words import carrier_words
 from ..changes import ArrangeGangs, ConnectDevice, PutDevice, RemoveDevice, SwapGangs
 from ..model.box import Box, Device
 from ..model.complaint import Refused
-from ..model.job import misfit
 from ..model.sheet import Sheet
+from ..rules.fit import newly_wrong
 from .common import (
     Edit,
     Sheets,
@@ -75,10 +75,10 @@ def arrange_gangs(box: Box, what: ArrangeGangs, sheets: Sheets) -> Edit:
     gangs = {id: int(gang) for id, _, gang in pairs if gang.isdecimal() and len(gang) < 3}
     if set(gangs) != {device.id for device in box.devices}:
         raise Refused("expected every device of the box with its gang", "order")
-    devices = tuple(device.model_copy(update={"gang": gangs[device.id]}) for device in box.devices)
+    devices = tuple(device.changed(gang=gangs[device.id]) for device in box.devices)
     new = box.model_copy(update={"devices": devices})
-    if wrong := misfit(new, sheets):
-        raise Refused(f"they cannot stand so: {wrong}", "order")
+    if wrong := newly_wrong(box, new, sheets):
+        raise Refused(f"they cannot stand so: {wrong.sentence}", "order")
     in_order = sorted(devices, key=lambda device: device.gang)
     return Edit(new, f"New order: {', '.join(called(device, sheets) for device in in_order)}")
 
@@ -100,8 +100,8 @@ def swapped(box: Box, gang_one: int, gang_other: int, sheets: Sheets) -> Box:
         device.model_copy(update={"gang": moved[device.id]}) if device.id in moved else device for device in box.devices
     )
     new = box.model_copy(update={"devices": devices})
-    if wrong := misfit(new, sheets):
-        raise Refused(f"these two cannot change places: {wrong}", "other")
+    if wrong := newly_wrong(box, new, sheets):
+        raise Refused(f"these two cannot change places: {wrong.sentence}", "other")
     return new
 
 

@@ -1,6 +1,6 @@
 """What every thing of the trade has in common: frozen, closed to unknown fields, cheap to make."""
 
-from typing import Annotated
+from typing import Annotated, Self
 
 from pydantic import BaseModel, ConfigDict, Field
 
@@ -12,3 +12,8 @@ class Thing(BaseModel):
     """A frozen value. Fields nobody defined are refused, so a misspelled field never passes unseen."""
 
     model_config = ConfigDict(frozen=True, extra="forbid", str_strip_whitespace=True, use_attribute_docstrings=True)
+
+    def changed(self, **fields: object) -> Self:
+        """A copy with these fields changed, checked like any other. Raises ValidationError where they cannot be so."""
+        kept = {name: self.__dict__[name] for name in type(self).model_fields}
+        return type(self).model_validate(kept | fields)

@@ -10,7 +10,7 @@ from typing import Literal
 from ..model.conductor import Reading, Role, To
 from .kinds import Guess
 from .predict import allowed
-from .telling import Unit, WorkedOut
+from .telling import LIKELY_AT_MOST, Unit, WorkedOut
 
 MOST_EXACT = 14
 """Up to so many ways that differ, all orders of readings are gone through; above, the best next one is taken."""
@@ -218,4 +218,5 @@ def _meanings(unit: Unit, reading: Reading, circuits: dict[str, int]) -> Iterato
             left.setdefault(shown, {})[guess.roles[place]] = None
     for shown, roles in left.items():
         said = " or ".join("not in use" if role == "unused" else role for role in roles)
-        yield _SHOWN[shown], f"{reading.of} is {said}"
+        likely = " likely" if len(roles) == 1 and LIKELY_AT_MOST.issuperset(roles) else ""
+        yield _SHOWN[shown], f"{reading.of} is{likely} {said}"

@@ -21,6 +21,9 @@ from .predict import allowed, outcome
 
 LIKELY_FROM = 0.8
 """From this share of the weight on, a role is called likely."""
+LIKELY_AT_MOST: frozenset[Role] = frozenset(("neutral", "unused"))
+"""What is never called proven, whatever the readings leave: houses wire these in ways the kinds known here do not hold,
+and whoever trusts a wrong one is hurt."""
 NEUTRALS_SINCE = 1980
 """Since about then a neutral at a switch is usual; common practice."""
 
@@ -40,6 +43,14 @@ class Told:
     """proven, likely, open, or clash."""
     why: tuple[str, ...]
     """What speaks for it, and against."""
+
+    @property
+    def says(self) -> str:
+        """Its standing in words, with how likely it is where more than one role is left."""
+        if self.standing == "likely" and len(self.possible) == 1:
+            return "likely by these readings"
+        percent = f", {round(self.share * 100)}%" if self.standing in ("likely", "open") and self.best else ""
+        return f"{self.standing}{percent}"
 
 
 @dataclass(frozen=True, slots=True)
@@ -311,7 +322,8 @@ def _tell(unit: Unit, share: Sequence[float], box: Box, terms: Terms) -> Iterato
             by_role[guess.roles[place]] += part
         possible = tuple(role for role in ROLES if any(guess.roles[place] == role for guess in unit.left))
         best = max(possible, key=lambda role: by_role[role])
-        standing = "proven" if len(possible) == 1 else "likely" if by_role[best] >= LIKELY_FROM else "open"
+        proven = len(possible) == 1 and best not in LIKELY_AT_MOST
+        standing = "proven" if proven else "likely" if by_role[best] >= LIKELY_FROM else "open"
         why = tuple(_why(unit, place, best, cable.conductor(number), terms, standing))
         yield id, Told(id, possible, best, by_role[best], standing, why)
 
@@ -322,6 +334,8 @@ def _why(unit: Unit, place: int, best: Role, seen: Conductor, terms: Terms, stan
     rest = len(unit.readings) - len(mine)
     if mine:
         yield f"{len(mine)} reading{'s' if len(mine) > 1 else ''} on it rule{'' if len(mine) > 1 else 's'} out the rest"
+    if best in LIKELY_AT_MOST and standing == "likely":
+        yield "wirings not known here can read the same: prove it in place before relying on it"
     if rest and standing == "proven":
         yield "readings on the other conductors of its cable leave it nothing else"
     if seen.tape or (seen.color and not seen.sprayed):

@@ -17,11 +17,12 @@ from ...store.kept import KeptBox, KeptJob, Stale
 from ...trade.edits import EDITS, Edit, make_edit
 from ...trade.model.box import Box
 from ...trade.model.complaint import Refused, complaints_of
-from ..refusal import NO_REFUSAL, Refusal
+from ...trade.rules.fit import DoesNotFit
+from ..refusal import NO_NOTICE, NO_REFUSAL, Notice, Refusal, did_not_fit
 from ..templating import render
-from .common import TheKeep, Typed, asked_by_htmx, whole_number
+from .common import TheKeep, Typed, asked_by_htmx, wants_mending, whole_number
 
-STALE = (
+STALE = Notice(
     "This box was changed elsewhere since you last saw it. What you did was not done; what you typed is still here, "
     "beside the box as it is now."
 )
@@ -38,11 +39,16 @@ class Screen:
     """Template of the whole page."""
     part: str
     """Template of what an act brings anew."""
-    view: Callable[[KeptBox, Refusal, str], Any]
+    view: Callable[[KeptBox, Refusal, Notice], Any]
     """What the templates show: the box, a refused act, a notice."""
 
     def answer(
-        self, request: Request, kept: KeptBox, refusal: Refusal = NO_REFUSAL, notice: str = "", status: int = 200
+        self,
+        request: Request,
+        kept: KeptBox,
+        refusal: Refusal = NO_REFUSAL,
+        notice: Notice = NO_NOTICE,
+        status: int = 200,
     ) -> Response:
         """The screen for htmx; without script a whole page, or a way back to it."""
         refused = refusal is not NO_REFUSAL or bool(notice)
@@ -60,7 +66,7 @@ def screen_router(screen: Screen) -> APIRouter:
     @router.get("")
     def show(request: Request, keep: TheKeep, job: str, box: str) -> Response:
         kept = keep.box(job, box)
-        return render(request, screen.page, revision=kept.number, view=screen.view(kept, NO_REFUSAL, ""))
+        return render(request, screen.page, revision=kept.number, view=screen.view(kept, NO_REFUSAL, NO_NOTICE))
 
     @router.post("/edit/{name}")
     def edit(request: Request, keep: TheKeep, typed: Typed, job: str, box: str, name: str) -> Response:
@@ -76,10 +82,14 @@ def screen_router(screen: Screen) -> APIRouter:
     def step(
         request: Request, keep: Keep, typed: dict[str, str], where: tuple[str, str], way: Literal["undo", "redo"]
     ) -> Response:
+        seen = typed.get("revision", "")
         try:
-            kept = keep.step(*where, whole_number(typed.get("revision", "")), way)
+            kept = keep.step(*where, whole_number(seen), way, mend=wants_mending(typed))
         except Stale:
             return screen.answer(request, keep.box(*where), notice=STALE, status=409)
+        except DoesNotFit as wrong:
+            notice = did_not_fit(wrong, f"{BOX.format(job=where[0], box=where[1])}{screen.path}/{way}", revision=seen)
+            return screen.answer(request, keep.box(*where), notice=notice, status=409)
         return screen.answer(request, kept)
 
     @router.post("/undo")

@@ -12,6 +12,7 @@ from starlette.responses import JSONResponse, Response
 from ...files.job_file import BadFile, job_schema, read_job
 from ...files.report import check_data
 from ...trade.check import check_job
+from ..beside import beside
 from ..templating import render
 from .common import TheKeep
 
@@ -41,10 +42,14 @@ def jobs(keep: TheKeep) -> list[dict[str, Any]]:
 
 
 @router.get("/api/jobs/{job}/check", tags=["jobs"])
-def check_kept(keep: TheKeep, job: str) -> dict[str, Any]:
+async def check_kept(keep: TheKeep, job: str) -> dict[str, Any]:
     """All answers of a job kept here, as `nail-count check --json` prints them."""
-    whole = keep.whole_job(job)
-    return check_data(whole, check_job(whole))
+
+    def check() -> dict[str, Any]:
+        whole = keep.whole_job(job)
+        return check_data(whole, check_job(whole))
+
+    return await beside(check)
 
 
 @router.post(
@@ -54,9 +59,14 @@ def check_kept(keep: TheKeep, job: str) -> dict[str, Any]:
 )
 async def check_sent(request: Request) -> Response:
     """All answers for the job file sent as the body; 422 with what is wrong and where."""
+    content = await request.body()
+
+    def check() -> dict[str, Any]:
+        job = read_job(content)
+        return check_data(job, check_job(job))
+
     try:
-        job = read_job(await request.body())
+        return JSONResponse(await beside(check))
     except BadFile as wrong:
         complaints = [{"where": complaint.where, "expected": complaint.sentence} for complaint in wrong.complaints]
         return JSONResponse({"complaints": complaints}, 422)
-    return JSONResponse(check_data(job, check_job(job)))

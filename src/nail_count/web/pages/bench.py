@@ -13,15 +13,17 @@ from ...trade.best_order import best_order
 from ...trade.edits import Edit
 from ...trade.line import enter_line
 from ...trade.model.box import Box
+from ...trade.rules.fit import DoesNotFit
 from ..bench_view import bench_view
+from ..refusal import Notice, did_not_fit
 from ..templating import render
-from .acting import Screen, act, screen_router
-from .common import TheKeep, Typed, asked_by_htmx, whole_number
+from .acting import STALE, Screen, act, screen_router
+from .common import TheKeep, Typed, asked_by_htmx, wants_mending, whole_number
 
 BENCH = Screen("", "bench/page.html", "bench/bench.html", bench_view)
 router = screen_router(BENCH)
 
-CHANGED = (
+CHANGED = Notice(
     "The box itself has changed since this copy was made. Nothing was kept; look at both, and make the change again on "
     "a new copy, or throw this one away."
 )
@@ -57,6 +59,16 @@ def offer_order(
     return render(request, template, revision=kept.number, view=bench_view(kept), order=order, named=named, stays=stays)
 
 
+@router.post("/mend")
+def mend(request: Request, keep: TheKeep, typed: Typed, job: str, box: str) -> Response:
+    """The box without what does not fit its job."""
+    try:
+        kept = keep.mend(job, box, whole_number(typed.get("revision", "")))
+    except Stale:
+        return BENCH.answer(request, keep.box(job, box), notice=STALE, status=409)
+    return BENCH.answer(request, kept)
+
+
 @router.post("/what-if")
 def try_out(keep: TheKeep, job: str, box: str) -> Response:
     """A copy of the box to change freely; straight to its bench."""
@@ -68,7 +80,10 @@ def end_what_if(request: Request, keep: TheKeep, typed: Typed, job: str, box: st
     """What was tried is kept, or thrown away; back to the box itself."""
     seen = whole_number(typed.get("revision", ""))
     try:
-        original = keep.end_what_if(job, box, seen, keep=typed.get("end") == "keep")
+        original = keep.end_what_if(job, box, seen, keep=typed.get("end") == "keep", mend=wants_mending(typed))
     except Stale:
         return BENCH.answer(request, keep.box(job, box), notice=CHANGED, status=409)
+    except DoesNotFit as wrong:
+        notice = did_not_fit(wrong, f"/jobs/{job}/boxes/{box}/what-if/end", revision=str(seen), end="keep")
+        return BENCH.answer(request, keep.box(job, box), notice=notice, status=409)
     return RedirectResponse(f"/jobs/{job}/boxes/{original}", 303)

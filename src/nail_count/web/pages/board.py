@@ -2,24 +2,30 @@
 
 from __future__ import annotations
 
+from datetime import UTC, datetime
 from functools import lru_cache
 from importlib.resources import files
+from pathlib import Path
+from shutil import rmtree
+from tempfile import mkdtemp
 
 from fastapi import APIRouter
 from pydantic import ValidationError
-from starlette.datastructures import UploadFile
+from starlette.background import BackgroundTask
 from starlette.requests import Request
-from starlette.responses import RedirectResponse, Response
+from starlette.responses import FileResponse, RedirectResponse, Response
 
 from ...files.job_file import BadFile, read_job
+from ...store.backup import back_up
 from ...trade.changes import StartBox
 from ...trade.edits import start_box
 from ...trade.model.complaint import Complaint, Refused, complaints_of
 from ...trade.model.job import Job
 from ...trade.model.sheet import Sheet
+from ..beside import beside
 from ..refusal import NO_REFUSAL, Refusal
 from ..templating import THEMES, render
-from .common import TheKeep, Typed
+from .common import SentFiles, TheKeep, Typed, uploaded
 
 router = APIRouter(include_in_schema=False)
 
@@ -71,20 +77,41 @@ def take_up(keep: TheKeep, job: str) -> Response:
 
 
 @router.post("/import")
-async def bring_in(request: Request, keep: TheKeep) -> Response:
+async def bring_in(request: Request, keep: TheKeep, sent: SentFiles) -> Response:
     """A job file brought in as a new job."""
-    named, content = "", None
-    async with request.form(max_files=1) as form:
-        file = form.get("file")
-        if isinstance(file, UploadFile) and file.filename:
-            named, content = file.filename, await file.read()
-    try:
-        if content is None:
+    named = sent.files[0][0] if sent.files else ""
+
+    def land() -> str:
+        if not sent.files:
             raise BadFile.because("expected a job file to be chosen first")
-        job = read_job(content)
+        return keep.add_job(read_job(sent.content))
+
+    try:
+        to = f"/jobs/{await beside(land)}"
     except BadFile as wrong:
-        return _board(request, keep, complaints=wrong.complaints[:20], file=named)
-    return RedirectResponse(f"/jobs/{keep.add_job(job)}", 303)
+        shown = wrong.complaints[:20]
+        said = [f"{one.where}: {one.sentence}" if one.where else one.sentence for one in shown]
+        return uploaded(sent, "", said) or _board(request, keep, complaints=shown, file=named)
+    return uploaded(sent, to, ()) or RedirectResponse(to, 303)
+
+
+@router.post("/backup")
+async def take_backup(keep: TheKeep) -> Response:
+    """Everything kept here as one archive, made while others work."""
+
+    def take() -> Path:
+        folder = Path(mkdtemp(prefix=".backup-", dir=keep.file.parent))
+        try:
+            back_up(keep.file, folder / "archive")
+        except BaseException:
+            rmtree(folder)
+            raise
+        return folder
+
+    folder = await beside(take)
+    name = f"nail-count-{datetime.now(UTC).strftime('%Y-%m-%d')}.backup"
+    away = BackgroundTask(rmtree, folder)
+    return FileResponse(folder / "archive", media_type="application/zip", filename=name, background=away)
 
 
 @router.post("/theme")

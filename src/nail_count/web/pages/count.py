@@ -13,7 +13,7 @@ from ...trade.model.answer import Answer
 from ...trade.model.job import Code
 from ...trade.smallest import smallest
 from ...trade.speak import say
-from ..refusal import NO_REFUSAL, Refusal
+from ..refusal import NO_NOTICE, NO_REFUSAL, Notice, Refusal
 from ..templating import CODES, render
 from .common import TheKeep, Typed
 from .house_acts import act_on_house
@@ -33,7 +33,7 @@ def show(request: Request, keep: TheKeep, job: str, box: str, beside: str = "") 
 def edit(request: Request, keep: TheKeep, typed: Typed, job: str, box: str, name: str) -> Response:
     """An act on the stock list."""
 
-    def refused(refusal: Refusal, notice: str) -> Response:
+    def refused(refusal: Refusal, notice: Notice) -> Response:
         return _count(request, keep, job, box, "", refusal, notice)
 
     return act_on_house(keep, typed, job, name, f"/jobs/{job}/boxes/{box}/count#stock", refused)
@@ -52,7 +52,7 @@ def _count(
     box: str,
     beside: str,
     refusal: Refusal = NO_REFUSAL,
-    notice: str = "",
+    notice: Notice = NO_NOTICE,
 ) -> Response:
     kept = keep.box(job, box)
     terms = kept.job.head.terms_at(kept.box)

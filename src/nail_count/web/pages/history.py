@@ -10,8 +10,10 @@ from ...drawing.front import front
 from ...drawing.rail import rail
 from ...store.kept import MARKS, Stale
 from ...trade.differences import differences
+from ...trade.rules.fit import DoesNotFit
+from ..refusal import NO_NOTICE, Notice, did_not_fit
 from ..templating import render
-from .common import TheKeep, Typed, whole_number
+from .common import TheKeep, Typed, wants_mending, whole_number
 
 router = APIRouter(prefix="/jobs/{job}/boxes/{box}/history", include_in_schema=False)
 
@@ -28,13 +30,17 @@ def show(
 def take_back(request: Request, keep: TheKeep, typed: Typed, job: str, box: str) -> Response:
     """Takes the box back to a step, as a further step that can be undone."""
     number = whole_number(typed.get("at", ""))
+    seen = typed.get("revision", "")
     try:
-        keep.take_back(job, box, whole_number(typed.get("revision", "")), number)
+        keep.take_back(job, box, whole_number(seen), number, mend=wants_mending(typed))
     except Stale:
-        notice = (
+        notice = Notice(
             "This box was changed elsewhere since you last saw it. Nothing was taken back; here it is as it is now."
         )
         return _history(request, keep, job, box, number, notice=notice)
+    except DoesNotFit as wrong:
+        action, at = f"/jobs/{job}/boxes/{box}/history", str(number)
+        return _history(request, keep, job, box, number, notice=did_not_fit(wrong, action, revision=seen, at=at))
     return RedirectResponse(f"/jobs/{job}/boxes/{box}", 303)
 
 
@@ -55,7 +61,7 @@ def _history(
     box: str,
     at: int | None,
     beside: int | None = None,
-    notice: str = "",
+    notice: Notice = NO_NOTICE,
 ) -> Response:
     number = at if at is not None else max(keep.box(job, box).number - 1, 1)
     found = keep.earlier(job, box, number, beside)

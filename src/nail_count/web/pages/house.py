@@ -15,14 +15,16 @@ from ...drawing.badge import read_badge
 from ...files.job_file import write_job
 from ...store.kept import KeptJob, Sought, Stale
 from ...trade.changes import StartBox
+from ...trade.check import fitting_job
 from ...trade.edits import Edit, copy_box, start_box
 from ...trade.line import enter_line, read_line
 from ...trade.model.box import Box
 from ...trade.model.complaint import Refused, complaints_of
 from ...trade.open_points import open_points
-from ..refusal import NO_REFUSAL, Refusal
+from ...trade.rules.fit import DoesNotFit
+from ..refusal import NO_NOTICE, NO_REFUSAL, Notice, Refusal, did_not_fit
 from ..templating import render
-from .common import TheKeep, Typed, asked_by_htmx, whole_number
+from .common import TheKeep, Typed, asked_by_htmx, wants_mending, whole_number
 from .house_acts import STALE, act_on_house
 
 router = APIRouter(prefix="/jobs/{job}", include_in_schema=False)
@@ -47,7 +49,7 @@ def show(
 def edit(request: Request, keep: TheKeep, typed: Typed, job: str, name: str) -> Response:
     """An act on the house; the house after it, or the refusal beside what was typed."""
 
-    def refused(refusal: Refusal, notice: str) -> Response:
+    def refused(refusal: Refusal, notice: Notice) -> Response:
         return _house(request, keep, job, refusal, notice=notice)
 
     anchor = f"#box-{typed['box']}" if "box" in typed else ""
@@ -70,9 +72,12 @@ def remove(keep: TheKeep, job: str, box: str) -> Response:
 
 
 @router.post("/boxes/{box}/bring-back")
-def bring_back(keep: TheKeep, job: str, box: str) -> Response:
+def bring_back(request: Request, keep: TheKeep, typed: Typed, job: str, box: str) -> Response:
     """Puts a removed box back."""
-    keep.bring_back(job, box)
+    try:
+        keep.bring_back(job, box, mend=wants_mending(typed))
+    except DoesNotFit as wrong:
+        return _house(request, keep, job, notice=did_not_fit(wrong, f"/jobs/{job}/boxes/{box}/bring-back"))
     return RedirectResponse(f"/jobs/{job}#box-{box}", 303)
 
 
@@ -115,7 +120,7 @@ def export(keep: TheKeep, job: str) -> Response:
 @router.get("/next-visit")
 def next_visit(request: Request, keep: TheKeep, job: str) -> Response:
     """Everything not known yet, box by box: what to look at on the next visit."""
-    kept, whole = keep.job(job), keep.whole_job(job)
+    kept, whole = keep.job(job), fitting_job(keep.whole_job(job))
     left = [(box, points) for box in whole.boxes if (points := open_points(box))]
     return render(request, "house/next_visit.html", job=kept, left=left, boxes=len(whole.boxes))
 
@@ -133,12 +138,14 @@ def redo(request: Request, keep: TheKeep, typed: Typed, job: str) -> Response:
 
 
 def _step(request: Request, keep: TheKeep, typed: Typed, job: str, way: Literal["undo", "redo"]) -> Response:
+    seen = typed.get("revision", "")
     try:
-        keep.step_house(job, whole_number(typed.get("revision", "")), way)
+        keep.step_house(job, whole_number(seen), way, mend=wants_mending(typed))
     except Stale:
         return _house(request, keep, job, notice=STALE)
-    except Refused as wrong:
-        return _house(request, keep, job, notice=f"Not done: {wrong.sentence}.")
+    except DoesNotFit as wrong:
+        notice = did_not_fit(wrong, f"/jobs/{job}/{way}", revision=seen, back=typed.get("back", ""))
+        return _house(request, keep, job, notice=notice)
     back = "/panel" if typed.get("back") == "panel" else ""
     return RedirectResponse(f"/jobs/{job}{back}", 303)
 
@@ -149,7 +156,7 @@ def _house(
     job: str,
     refusal: Refusal = NO_REFUSAL,
     sought: Sought | None = None,
-    notice: str = "",
+    notice: Notice = NO_NOTICE,
 ) -> Response:
     sought = sought or Sought()
     house = keep.house(job, sought)

@@ -13,17 +13,17 @@ from ...store.kept import Stale
 from ...trade.house_edits import HOUSE_EDITS, Around, HouseEdit, make_house_edit
 from ...trade.model.complaint import Refused, complaints_of
 from ...trade.model.job import JobHead
-from ..refusal import Refusal
+from ..refusal import NO_NOTICE, Notice, Refusal
 from .common import whole_number
 
-STALE = (
+STALE = Notice(
     "This house was changed elsewhere since you last saw it. What you did was not done; what you typed is still here, "
     "beside the house as it is now."
 )
 
 
 def act_on_house(
-    keep: Keep, typed: dict[str, str], job: str, name: str, back: str, refused: Callable[[Refusal, str], Response]
+    keep: Keep, typed: dict[str, str], job: str, name: str, back: str, refused: Callable[[Refusal, Notice], Response]
 ) -> Response:
     """Makes an edit to a house and goes back to the page, or answers with the refusal.
 
@@ -47,9 +47,9 @@ def act_on_house(
     try:
         keep.change_house(job, change, seen)
     except Refused as wrong:
-        return refused(Refusal(form, typed, tuple(wrong.complaints)), "")
+        return refused(Refusal(form, typed, tuple(wrong.complaints)), NO_NOTICE)
     except ValidationError as wrong:
-        return refused(Refusal(form, typed, tuple(complaints_of(wrong))), "")
+        return refused(Refusal(form, typed, tuple(complaints_of(wrong))), NO_NOTICE)
     except Stale:
         return refused(Refusal(form, typed, ()), STALE)
     return RedirectResponse(back, 303)

@@ -14,7 +14,7 @@ from ...trade.load_words import write_loads
 from ...trade.model.box import Box
 from ...trade.model.job import JobHead
 from ...trade.model.wish import DOES, STAYS, Wish
-from ..refusal import Refusal
+from ..refusal import Notice, Refusal
 from .acting import Screen, act, screen_router
 from .common import TheKeep, Typed
 
@@ -28,7 +28,7 @@ class InterviewView:
 
     kept: KeptBox
     refusal: Refusal
-    notice: str
+    notice: Notice
 
     @property
     def base(self) -> str:

@@ -8,11 +8,11 @@ from starlette.responses import Response
 
 from ...drawing.bar import bar
 from ...drawing.panel import panel_drawing
-from ...trade.check import check_circuits
-from ...trade.model.circuit import Circuit
+from ...trade.check import check_circuits, fitting_job
+from ...trade.model.circuit import MOST_SPACES, Circuit
 from ...trade.rules.circuit import feeder_findings
 from ...trade.rules.panel import findings
-from ..refusal import NO_REFUSAL, Refusal
+from ..refusal import NO_NOTICE, NO_REFUSAL, Notice, Refusal
 from ..templating import render
 from .common import TheKeep, Typed
 from .house_acts import act_on_house
@@ -30,7 +30,7 @@ def show(request: Request, keep: TheKeep, job: str, at: int | None = None, circu
 def edit(request: Request, keep: TheKeep, typed: Typed, job: str, name: str) -> Response:
     """An act on the panel; the panel after it, or the refusal beside what was typed."""
 
-    def refused(refusal: Refusal, notice: str) -> Response:
+    def refused(refusal: Refusal, notice: Notice) -> Response:
         number = typed.get("space", "")
         at = int(number) if number.isdecimal() and len(number) < 3 else None
         circuit = typed.get("was") or ("new" if refusal.form == "circuit" else "")
@@ -44,15 +44,16 @@ def _panel(
     keep: TheKeep,
     job: str,
     refusal: Refusal = NO_REFUSAL,
-    notice: str = "",
+    notice: Notice = NO_NOTICE,
     at: int | None = None,
     circuit: str = "",
 ) -> Response:
-    house, whole = keep.house(job), keep.whole_job(job)
+    house, whole = keep.house(job), fitting_job(keep.whole_job(job))
     head = house.job.head
     sheets = house.job.sheets
     known = {one.id: one for one in head.circuits}
     chosen = known.get(circuit)
+    at = at if at is not None and 1 <= at <= MOST_SPACES else None
     if chosen is None and (at is not None or circuit == "new"):
         chosen = Circuit(id=str(at) if at is not None and str(at) not in known else "0", space=at)
     status = 409 if notice else 422 if refusal is not NO_REFUSAL else 200

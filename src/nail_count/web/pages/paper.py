@@ -11,6 +11,7 @@ from starlette.requests import Request
 from starlette.responses import Response
 
 from ...store.kept import Missing
+from ...trade.check import fitting_job
 from ...trade.relamping import carries, relamping
 from ..templating import render
 from .common import TheKeep
@@ -21,7 +22,7 @@ router = APIRouter(prefix="/jobs/{job}", include_in_schema=False)
 @router.get("/labels")
 def labels(request: Request, keep: TheKeep, job: str, box: str = "") -> Response:
     """A label for the inside of each plate, or of one: what it carries at most here, and a code back to its page."""
-    kept, whole = keep.job(job), keep.whole_job(job)
+    kept, whole = keep.job(job), fitting_job(keep.whole_job(job))
     wanted = [one for one in whole.boxes if box in ("", one.id)]
     if box and not wanted:
         raise Missing("expected one of the boxes of this job")
@@ -35,7 +36,7 @@ def labels(request: Request, keep: TheKeep, job: str, box: str = "") -> Response
 @router.get("/relamping")
 def table(request: Request, keep: TheKeep, job: str) -> Response:
     """Which lamps may be fitted where, room by room."""
-    kept, whole = keep.job(job), keep.whole_job(job)
+    kept, whole = keep.job(job), fitting_job(keep.whole_job(job))
     rows = relamping(whole.boxes, kept.sheets, kept.head.terms_at)
     rooms = list(dict.fromkeys(row.box.room for row in rows))
     by_room = [

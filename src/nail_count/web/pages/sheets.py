@@ -7,7 +7,6 @@ from urllib.parse import quote
 from zlib import crc32
 
 from fastapi import APIRouter
-from starlette.datastructures import UploadFile
 from starlette.requests import Request
 from starlette.responses import RedirectResponse, Response
 
@@ -15,15 +14,17 @@ from ...files.photo import take_in
 from ...store.kept import Effect, KeptSheet, Missing, Stale
 from ...trade.model.complaint import Refused
 from ...trade.model.sheet import DEVICE_KINDS, Sheet
+from ...trade.rules.fit import DoesNotFit
 from ...trade.sheet_points import missing
 from ...trade.sheet_words import MOST_CHANNELS, read_sheet, write_sheet
-from ..refusal import NO_REFUSAL, Refusal
+from ..beside import beside
+from ..refusal import NO_NOTICE, NO_REFUSAL, Notice, Refusal, did_not_fit
 from ..templating import render
-from .common import TheKeep, Typed, whole_number
+from .common import SentFiles, TheKeep, Typed, uploaded, wants_mending, whole_number
 
 router = APIRouter(prefix="/jobs/{job}/sheets", include_in_schema=False)
 
-STALE = (
+STALE = Notice(
     "This sheet was changed elsewhere since you last saw it. What you did was not done; what you typed is still here."
 )
 FORM = "sheet"
@@ -93,27 +94,28 @@ def change(request: Request, keep: TheKeep, typed: Typed, job: str, id: str) -> 
 
 
 @router.post("/{id}/leaflet")
-async def leaflet(request: Request, keep: TheKeep, job: str, id: str) -> Response:
+async def leaflet(request: Request, keep: TheKeep, sent: SentFiles, job: str, id: str) -> Response:
     """The picture of its leaflet, taken in and shown beside the form from now on."""
     kept = keep.sheet(job, id)
-    async with request.form(max_files=1) as form:
-        file = form.get("photo")
-        content = await file.read() if isinstance(file, UploadFile) and file.filename else b""
-        seen = whole_number(str(form.get("revision", "")))
-    try:
-        if not content:
+    seen, to = whole_number(sent.typed.get("revision", "")), f"/jobs/{job}/sheets/{quote(id)}"
+
+    def land() -> None:
+        if not sent.content:
             raise Refused("expected a picture to be chosen first", "photo")
-        photo = take_in(content)
+        photo = take_in(sent.content)
         keep.add_photo(photo.id, photo.body, photo.small, photo.width, photo.height)
-        keep.change_sheet(
-            job, seen, kept.sheet.model_copy(update={"leaflet": photo.id}), "Picture of the leaflet added"
-        )
+        keep.change_sheet(job, seen, kept.sheet.changed(leaflet=photo.id), "Picture of the leaflet added")
+
+    try:
+        await beside(land)
     except Refused as wrong:
         refusal = Refusal("leaflet", {}, tuple(Refused(wrong.sentence, "photo").complaints))
-        return _editor(request, keep, job, kept, write_sheet(kept.sheet), refusal)
+        beside_it = uploaded(sent, to, [wrong.sentence])
+        return beside_it or _editor(request, keep, job, kept, write_sheet(kept.sheet), refusal)
     except Stale:
-        return _editor(request, keep, job, kept, write_sheet(kept.sheet), notice=STALE, status=409)
-    return RedirectResponse(f"/jobs/{job}/sheets/{quote(id)}", 303)
+        beside_it = uploaded(sent, to, [STALE.text])
+        return beside_it or _editor(request, keep, job, kept, write_sheet(kept.sheet), notice=STALE, status=409)
+    return uploaded(sent, to, ()) or RedirectResponse(to, 303)
 
 
 @router.post("/{id}/undo")
@@ -131,11 +133,12 @@ def redo(request: Request, keep: TheKeep, typed: Typed, job: str, id: str) -> Re
 def _step(
     request: Request, keep: TheKeep, typed: dict[str, str], job: str, id: str, way: Literal["undo", "redo"]
 ) -> Response:
+    seen = typed.get("revision", "")
     try:
-        keep.step_sheet(job, id, whole_number(typed.get("revision", "")), way)
-    except (Stale, Refused) as wrong:
-        kept = keep.sheet(job, id)
-        notice = STALE if isinstance(wrong, Stale) else f"Not done: {wrong.sentence}."
+        keep.step_sheet(job, id, whole_number(seen), way, mend=wants_mending(typed))
+    except (Stale, DoesNotFit) as wrong:
+        kept, again = keep.sheet(job, id), f"/jobs/{job}/sheets/{quote(id)}/{way}"
+        notice = STALE if isinstance(wrong, Stale) else did_not_fit(wrong, again, revision=seen)
         return _editor(request, keep, job, kept, write_sheet(kept.sheet), notice=notice, status=409)
     return RedirectResponse(f"/jobs/{job}/sheets/{quote(id)}", 303)
 
@@ -147,7 +150,7 @@ def _editor(
     kept: KeptSheet | None,
     said: dict[str, str],
     refusal: Refusal = NO_REFUSAL,
-    notice: str = "",
+    notice: Notice = NO_NOTICE,
     status: int = 200,
     effects: tuple[Effect, ...] = (),
     sure: str = "",

@@ -5,12 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from fastapi import APIRouter
-from starlette.datastructures import UploadFile
 from starlette.requests import Request
 from starlette.responses import Response
 
-from ...files.photo import TakenIn, take_in
-from ...store.kept import KeptBox, KeptJob
+from ...files.photo import take_in
+from ...store.kept import KeptBox, KeptJob, Stale
 from ...trade.edits import Edit, make_edit
 from ...trade.model.box import Box
 from ...trade.model.complaint import Refused
@@ -18,9 +17,10 @@ from ...trade.model.survey import STAGES, TICKS
 from ...trade.open_points import SurveyStep, survey_steps
 from ...trade.which_breaker import Candidate, next_breakers, panel_is_unlabelled
 from ..bench_view import CableTap, cable_taps
-from ..refusal import Refusal
-from .acting import STALE, Screen, screen_router
-from .common import TheKeep, whole_number
+from ..beside import beside
+from ..refusal import NO_REFUSAL, Notice, Refusal
+from .acting import Screen, screen_router
+from .common import SentFiles, TheKeep, uploaded
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,7 +31,7 @@ class SurveyView:
     steps: tuple[SurveyStep, ...]
     candidates: tuple[Candidate, ...]
     refusal: Refusal
-    notice: str
+    notice: Notice
     path: str
 
     @property
@@ -71,7 +71,7 @@ class SurveyView:
         return cable_taps(self.kept.box)
 
 
-def _view(path: str, kept: KeptBox, refusal: Refusal, notice: str) -> SurveyView:
+def _view(path: str, kept: KeptBox, refusal: Refusal, notice: Notice) -> SurveyView:
     steps = survey_steps(kept.box)
     return SurveyView(kept, steps, next_breakers(kept.box, kept.job.head.circuits), refusal, notice, path)
 
@@ -85,41 +85,47 @@ router = APIRouter(include_in_schema=False)
 
 
 @survey_router.post("/photos")
-async def add_photos(request: Request, keep: TheKeep, job: str, box: str) -> Response:
-    """Pictures added, each as a step of its own; a bad file is refused with a sentence and the others stay."""
-    async with request.form(max_files=12) as form:
-        files = [
-            (file.filename or "", await file.read()) for file in form.getlist("photo") if isinstance(file, UploadFile)
-        ]
-        seen = whole_number(str(form.get("revision", "")))
-        caption = str(form.get("caption", ""))[:80]
-    taken: list[TakenIn] = []
-    wrong: list[str] = []
-    for name, content in files:
-        if not name:
-            continue
+async def add_photos(request: Request, keep: TheKeep, sent: SentFiles, job: str, box: str) -> Response:
+    """Pictures added, each as a step of its own; a bad file is refused with a sentence and the others stay.
+
+    A picture takes nothing from what somebody else did meanwhile: it is added to the box as it is by then.
+    """
+    caption = sent.typed.get("caption", "")[:80]
+
+    def land(name: str, content: bytes) -> str:
+        """What was wrong with one of them; "" where it is in."""
         try:
-            taken.append(take_in(content))
+            one = take_in(content)
+            keep.add_photo(one.id, one.body, one.small, one.width, one.height)
+            for _ in range(MOST_AGAIN):
+                kept = keep.box(job, box)
+                if one.id in {photo.id for photo in kept.box.survey.photos}:
+                    return ""
+
+                def change(before: Box, of: KeptJob) -> Edit:
+                    return make_edit(before, "add-photo", {"photo": one.id, "caption": caption}, of.sheets)
+
+                try:
+                    keep.change_box(job, box, kept.number, change)
+                except Stale:
+                    continue
+                return ""
         except Refused as refused:
-            wrong.append(f"{name[:60]}: {refused.sentence}")
-    if not taken and not wrong:
+            return f"{name[:60]}: {refused.sentence}"
+        return f"{name[:60]}: expected the box to stand still for a moment; add it again"
+
+    wrong = [said for name, content in sent.files if (said := await beside(land, name, content))]
+    if not sent.files:
         wrong.append("expected a picture to be chosen first")
-    kept = keep.box(job, box)
-    if kept.number != seen:
-        return SURVEY.answer(request, kept, Refusal("photos", {"caption": caption}, ()), STALE, status=409)
-    for one in taken:
-        keep.add_photo(one.id, one.body, one.small, one.width, one.height)
-        if one.id in {photo.id for photo in kept.box.survey.photos}:
-            continue
+    if answer := uploaded(sent, f"/jobs/{job}/boxes/{box}/survey#step-photos", wrong):
+        return answer
+    complaints = tuple(complaint for said in wrong for complaint in Refused(said, "photo").complaints)
+    refusal = Refusal("photos", {"caption": caption}, complaints) if wrong else NO_REFUSAL
+    return SURVEY.answer(request, keep.box(job, box), refusal)
 
-        def change(before: Box, of: KeptJob, id: str = one.id) -> Edit:
-            return make_edit(before, "add-photo", {"photo": id, "caption": caption}, of.sheets)
 
-        kept = keep.change_box(job, box, kept.number, change)
-    if wrong:
-        complaints = tuple(complaint for said in wrong for complaint in Refused(said, "photo").complaints)
-        return SURVEY.answer(request, kept, Refusal("photos", {"caption": caption}, complaints))
-    return SURVEY.answer(request, kept)
+MOST_AGAIN = 20
+"""How often a picture is added again to a box that changes at the same time."""
 
 
 @router.get("/photos/{id}/{size}.jpg")

@@ -22,7 +22,7 @@ from ...trade.wiring.next_reading import Next, in_words, next_reading
 from ...trade.wiring.practice import LEVELS, Score, hidden_of, hide, score, told_of
 from ...trade.wiring.sheet import Point, points
 from ...trade.wiring.telling import WorkedOut
-from ..refusal import Refusal
+from ..refusal import Notice, Refusal
 from ..templating import render
 from .acting import Screen, act, screen_router
 from .common import TheKeep, Typed
@@ -36,7 +36,7 @@ class WiresView:
 
     kept: KeptBox
     refusal: Refusal
-    notice: str
+    notice: Notice
     worked: WorkedOut
     following: Next | None
     drawn: Wires
@@ -77,7 +77,7 @@ class WiresView:
         return in_words(reading)
 
 
-def _view(kept: KeptBox, refusal: Refusal, notice: str) -> WiresView:
+def _view(kept: KeptBox, refusal: Refusal, notice: Notice) -> WiresView:
     head, box = kept.job.head, kept.box
     worked = told_of(box, head.terms, head.house.year)
     following = None if worked.stop else next_reading(worked)

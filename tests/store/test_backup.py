@@ -1,0 +1,214 @@
+"""Backups: made while others work, whole or not at all, verified, never over what is there unless told."""
+
+from __future__ import annotations
+
+import json
+import sqlite3
+import threading
+from collections.abc import Callable
+from contextlib import closing
+from importlib.resources import files
+from pathlib import Path
+from zipfile import ZipFile
+
+import pytest
+from click.testing import CliRunner
+from starlette.testclient import TestClient
+
+from nail_count.cli import main
+from nail_count.files.job_file import read_job, write_job
+from nail_count.store.backup import DATABASE, MANIFEST, BadBackup, InTheWay, back_up, restore
+from nail_count.store.database import open_database
+from nail_count.store.hold import held
+from nail_count.store.keep import Keep
+from nail_count.store.trouble import Trouble
+from nail_count.trade.edits import make_edit
+from nail_count.web.app import make_app
+from nail_count.web.bench_view import summarise
+from nail_count.web.run import put_demo
+
+BOX = "kitchen-bench"
+
+
+@pytest.fixture
+def keep(tmp_path: Path) -> Keep:
+    """The demo house with a picture, history, undo, marks, a what-if, a removed box and a job put away."""
+    made = Keep(open_database(tmp_path / "nail-count.sqlite3"), summarise)
+    put_demo(made)
+    for volume in ("40", "41", "42"):
+        edit(made, BOX, "set-volume", volume=volume)
+    made.step("schoolhouse", BOX, made.box("schoolhouse", BOX).number, "undo")
+    made.mark("schoolhouse", BOX, "as found", 1)
+    edit(made, made.try_out("schoolhouse", BOX), "add-cable", gauge="14", insulated="2")
+    made.remove_box("schoolhouse", "pantry")
+    other = made.add_job(read_job((files("nail_count.demo") / "hallway.json").read_bytes()))
+    made.remove_job(other)
+    return made
+
+
+def edit(keep: Keep, box: str, name: str, **said: object) -> None:
+    seen = keep.box("schoolhouse", box).number
+    keep.change_box("schoolhouse", box, seen, lambda at, job: make_edit(at, name, said, job.sheets))
+
+
+def everything(keep: Keep) -> object:
+    """Whatever a person could see or take out."""
+    jobs = keep.jobs()
+    whole = {card.key: write_job(keep.whole_job(card.key)) for card in jobs}
+    house, box = keep.house("schoolhouse"), keep.box("schoolhouse", BOX)
+    assert box.copy is not None
+    leaflet = next(sheet.leaflet for sheet in house.job.sheets.values() if sheet.leaflet)
+    steps = keep.earlier("schoolhouse", BOX, 1).steps
+    return jobs, whole, house, box, steps, keep.box("schoolhouse", box.copy), keep.photo(leaflet, small=False)
+
+
+def test_a_backup_restored_elsewhere_is_the_same_to_the_letter(keep: Keep, tmp_path: Path) -> None:
+    archive, elsewhere = tmp_path / "all.backup", tmp_path / "elsewhere" / "nail-count.sqlite3"
+    made = back_up(keep.file, archive)
+    assert (made.jobs, made.photos) == (2, 1)
+    assert archive.stat().st_mode & 0o777 == 0o600
+    done = restore(archive, elsewhere)
+    assert done.manifest == made and done.put_aside is None
+    assert elsewhere.stat().st_mode & 0o777 == 0o600
+    again = Keep(open_database(elsewhere), summarise)
+    assert everything(again) == everything(keep)
+    edit(again, BOX, "set-volume", volume="50")
+    assert everything(again) != everything(keep)
+
+
+def test_a_backup_taken_between_acts_is_one_state_and_stops_nobody(keep: Keep, tmp_path: Path) -> None:
+    """Two boxes are changed in turn; in every backup the second is as far as the first, or one act behind."""
+    stop, backups = threading.Event(), []
+
+    def work() -> None:
+        number = 0
+        while not stop.is_set():
+            number += 1
+            for box in (BOX, "stair-foot"):
+                edit(keep, box, "set-volume", volume=str(20 + number % 900))
+
+    worker = threading.Thread(target=work)
+    worker.start()
+    for number in range(4):
+        backups.append(tmp_path / f"{number}.backup")
+        back_up(keep.file, backups[-1])
+    stop.set()
+    worker.join()
+    for number, archive in enumerate(backups):
+        restore(archive, tmp_path / str(number) / DATABASE)
+        then = Keep(open_database(tmp_path / str(number) / DATABASE), summarise)
+        first, second = (len(then.earlier("schoolhouse", box, 1).steps) for box in (BOX, "stair-foot"))
+        offset = 5  # what the fixture did to the first box
+        assert first - offset - second in (-1, 0, 1), (first, second)
+
+
+def test_nothing_is_replaced_unless_told_and_what_was_there_is_put_aside(keep: Keep, tmp_path: Path) -> None:
+    archive = tmp_path / "all.backup"
+    back_up(keep.file, archive)
+    with pytest.raises(InTheWay):
+        back_up(keep.file, archive)
+    with pytest.raises(InTheWay):
+        restore(archive, keep.file)
+    before = everything(keep)
+    edit(keep, BOX, "set-volume", volume="60")
+    keep.close()
+    done = restore(archive, keep.file, overwrite=True)
+    assert done.put_aside is not None
+    assert everything(Keep(open_database(keep.file), summarise)) == before
+    aside = Keep(open_database(done.put_aside), summarise)
+    assert str(aside.box("schoolhouse", BOX).box.enclosure.volume) == "60 in3"
+
+
+def test_a_running_server_is_not_replaced_under_its_feet(keep: Keep, tmp_path: Path) -> None:
+    archive = tmp_path / "all.backup"
+    back_up(keep.file, archive)
+    with held(keep.file), pytest.raises(Trouble, match="is running on"):
+        restore(archive, keep.file, overwrite=True)
+    restore(archive, keep.file, overwrite=True)
+
+
+def rewritten(archive: Path, change: Callable[[dict[str, bytes]], None]) -> None:
+    with ZipFile(archive) as opened:
+        members = {name: opened.read(name) for name in opened.namelist()}
+    change(members)
+    with ZipFile(archive, "w") as made:
+        for name, content in members.items():
+            made.writestr(name, content)
+
+
+def another_byte(members: dict[str, bytes]) -> None:
+    body = members[DATABASE]
+    members[DATABASE] = body[:5000] + bytes([body[5000] ^ 1]) + body[5001:]
+
+
+def shorter(members: dict[str, bytes]) -> None:
+    members[DATABASE] = members[DATABASE][:-4096]
+
+
+def no_manifest(members: dict[str, bytes]) -> None:
+    del members[MANIFEST]
+
+
+def a_path_out(members: dict[str, bytes]) -> None:
+    members["../elsewhere"] = b"x"
+
+
+def a_later_format(members: dict[str, bytes]) -> None:
+    members[MANIFEST] = json.dumps(json.loads(members[MANIFEST]) | {"version": 2}).encode()
+
+
+@pytest.mark.parametrize("harm", [another_byte, shorter, no_manifest, a_path_out, a_later_format])
+def test_a_backup_that_is_not_whole_is_refused_and_nothing_is_left(
+    harm: Callable[[dict[str, bytes]], None], keep: Keep, tmp_path: Path
+) -> None:
+    archive = tmp_path / "all.backup"
+    back_up(keep.file, archive)
+    rewritten(archive, harm)
+    target = tmp_path / "new" / DATABASE
+    with pytest.raises(BadBackup, match="expected"):
+        restore(archive, target)
+    assert [path.name for path in target.parent.iterdir()] == [f"{DATABASE}.in-use"]
+
+
+@pytest.mark.parametrize("size", [0, 10, 3000, -10])
+def test_half_a_file_is_refused(size: int, keep: Keep, tmp_path: Path) -> None:
+    archive = tmp_path / "all.backup"
+    back_up(keep.file, archive)
+    archive.write_bytes(archive.read_bytes()[:size])
+    with pytest.raises(BadBackup, match="expected"):
+        restore(archive, tmp_path / "new" / DATABASE)
+
+
+def test_the_button_gives_what_the_command_does(tmp_path: Path) -> None:
+    app = make_app(tmp_path / "nail-count.sqlite3")
+    put_demo(app.state.keep)
+    client = TestClient(app, base_url="http://localhost")
+    taken = client.post("/backup")
+    assert taken.status_code == 200 and ".backup" in taken.headers["content-disposition"]
+    (tmp_path / "taken").write_bytes(taken.content)
+    restore(tmp_path / "taken", tmp_path / "new" / DATABASE)
+    assert not list(tmp_path.glob(".backup-*"))
+    with closing(sqlite3.connect(tmp_path / "new" / DATABASE)) as on:
+        assert on.execute("select count(*) from photo").fetchone() == (1,)
+
+
+def test_the_commands_say_what_is_so(keep: Keep, tmp_path: Path) -> None:
+    def said(*arguments: str) -> tuple[int, str]:
+        ran = CliRunner().invoke(main, list(arguments))
+        assert ran.exception is None or isinstance(ran.exception, SystemExit), ran.exception
+        return ran.exit_code, ran.output
+
+    archive, data, new = str(tmp_path / "x.backup"), ["--data", str(tmp_path)], ["--data", str(tmp_path / "new")]
+    assert said("backup", archive, *new) == (2, said("backup", archive, *new)[1])
+    assert "there are none here" in said("backup", archive, *new)[1]
+    code, text = said("backup", archive, *data)
+    assert code == 0 and "2 jobs" in text and "read back and whole" in text
+    assert "Say --overwrite" in said("backup", archive, *data)[1]
+    assert said("backup", archive, "--overwrite", *data)[0] == 0
+    assert said("restore", archive, *new)[0] == 0
+    code, text = said("restore", archive, *new)
+    assert code == 2 and "Say --overwrite" in text
+    code, text = said("restore", archive, "--overwrite", *new)
+    assert code == 0 and "What was here before is in" in text
+    code, text = said("restore", str(tmp_path / "nowhere"), "--overwrite", *new)
+    assert code == 2 and "expected a backup that can be read" in text

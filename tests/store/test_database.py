@@ -1,0 +1,290 @@
+"""The file jobs are kept in: every version so far opens with nothing lost; every trouble is a sentence."""
+
+from __future__ import annotations
+
+import json
+import os
+import shutil
+import signal
+import sqlite3
+import stat
+import subprocess
+import sys
+from collections.abc import Callable, Iterator
+from contextlib import closing, contextmanager
+from pathlib import Path
+
+import pytest
+from sqlalchemy import event
+from starlette.testclient import TestClient
+
+from nail_count.files.job_file import read_job, write_job
+from nail_count.store.database import make_engine, newest_version, open_database
+from nail_count.store.keep import Keep
+from nail_count.store.trouble import Trouble
+from nail_count.trade.model.job import Job
+from nail_count.web.app import make_app
+from nail_count.web.bench_view import summarise
+from tests.browser.driving import server
+
+VERSIONS = Path(__file__).parent / "versions"
+JOB = "one-hallway-box"
+
+
+def of_version(name: str, file: Path) -> None:
+    """A database as that version left it."""
+    with closing(sqlite3.connect(file)) as on:
+        on.executescript((VERSIONS / f"{name}.sql").read_text())
+
+
+@contextmanager
+def kept(file: Path) -> Iterator[Keep]:
+    keep = Keep(open_database(file), summarise)
+    yield keep
+    keep.close()
+
+
+@pytest.mark.parametrize("name", sorted(path.stem for path in VERSIONS.glob("*.sql")))
+def test_a_database_of_every_version_opens_with_nothing_lost(name: str, tmp_path: Path) -> None:
+    file = tmp_path / "kept.sqlite3"
+    of_version(name, file)
+    revisions = "select document_id, number, sentence, made from revision order by 1, 2"
+    with closing(sqlite3.connect(file)) as on:
+        before = on.execute(revisions).fetchall()
+    with kept(file) as keep:
+        assert keep.whole_job(JOB) == read_job((VERSIONS / f"{name}.json").read_bytes())
+        assert keep.box(JOB, "hallway").can_redo
+        assert {card.key for card in keep.house(JOB).cards} >= {"hallway"}
+        copies = [document for _, document in _keys(file) if "what-if" in document]
+        assert all("--" not in key and keep.box(JOB, key).what_if for key in copies)
+    with closing(sqlite3.connect(file)) as on:
+        assert on.execute(revisions).fetchall() == before
+        assert on.execute("select version_num from alembic_version").fetchone() == (newest_version(),)
+    (copy,) = tmp_path.glob("kept.before-*.sqlite3")
+    with closing(sqlite3.connect(copy)) as on:
+        assert on.execute(revisions).fetchall() == before
+    with kept(file):
+        assert list(tmp_path.glob("kept.before-*.sqlite3")) == [copy], "expected a copy before a migration only"
+
+
+def _keys(file: Path) -> list[tuple[int, str]]:
+    with closing(sqlite3.connect(file)) as on:
+        return on.execute("select id, key from document where kind = 'box'").fetchall()
+
+
+def cut_short(file: Path) -> None:
+    with file.open("r+b") as opened:
+        opened.truncate(file.stat().st_size // 2)
+
+
+def scratched(file: Path) -> None:
+    with file.open("r+b") as opened:
+        opened.seek(4096)
+        opened.write(os.urandom(8192))
+
+
+def emptied(file: Path) -> None:
+    file.write_bytes(b"")
+
+
+def a_letter(file: Path) -> None:
+    file.write_text("Dear sir, about the boxes in the hall " * 20)
+
+
+def of_another(file: Path) -> None:
+    file.unlink()
+    with closing(sqlite3.connect(file)) as on:
+        on.executescript("create table songs (id integer primary key, name text); insert into songs values (1, 'x')")
+
+
+def of_the_future(file: Path) -> None:
+    with closing(sqlite3.connect(file)) as on:
+        on.executescript("update alembic_version set version_num = '9999'")
+
+
+def half_a_header(file: Path) -> None:
+    file.write_bytes(b"SQLite f")
+
+
+TROUBLES: list[tuple[Callable[[Path], None], str]] = [
+    (cut_short, "is damaged"),
+    (scratched, "is damaged"),
+    (half_a_header, "is damaged: it is cut short"),
+    (emptied, "is empty; it should hold your jobs"),
+    (a_letter, "is not a file of Nail Count"),
+    (of_another, "is not a file of Nail Count"),
+    (of_the_future, "was written by a newer Nail Count"),
+]
+
+
+@pytest.mark.parametrize(("harm", "said"), TROUBLES, ids=[harm.__name__ for harm, _ in TROUBLES])
+def test_a_file_that_cannot_be_used_is_left_as_it_is_and_said(
+    harm: Callable[[Path], None], said: str, tmp_path: Path
+) -> None:
+    file = tmp_path / "nail-count.sqlite3"
+    with kept(file) as keep:
+        keep.add_job(Job(name="House"))
+    harm(file)
+    before = file.read_bytes()
+    with pytest.raises(Trouble, match=said) as wrong:
+        open_database(file)
+    assert "Nothing in it was changed." in wrong.value.sentence and len(wrong.value.sentence.split(". ")) >= 3
+    assert file.read_bytes() == before and sorted(path.name for path in tmp_path.iterdir()) == [file.name]
+    for arguments in (["serve", "--port", "0"], ["backup", str(tmp_path / "x.backup")]):
+        ran = run(*arguments, "--data", str(tmp_path))
+        assert ran.returncode == 2 and said in ran.stderr and "Traceback" not in ran.stderr
+    assert file.read_bytes() == before
+
+
+def run(*arguments: str) -> subprocess.CompletedProcess[str]:
+    command = [sys.executable, "-c", "from nail_count.cli import main; main()", *arguments]
+    return subprocess.run(command, capture_output=True, text=True, timeout=60, check=False)
+
+
+def test_a_disk_full_from_the_start_leaves_nothing_half(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    file = tmp_path / "kept.sqlite3"
+    real = make_engine
+
+    def cramped(at: Path) -> object:
+        engine = real(at)
+
+        @event.listens_for(engine, "connect")
+        def _no_room(connection: object, _: object) -> None:
+            connection.execute("PRAGMA max_page_count=3")  # type: ignore[attr-defined]
+
+        return engine
+
+    monkeypatch.setattr("nail_count.store.database.make_engine", cramped)
+    with pytest.raises(Trouble, match="no room left"):
+        open_database(file)
+    assert list(tmp_path.iterdir()) == []
+    monkeypatch.undo()
+    with kept(file) as keep:
+        assert keep.jobs() == []
+
+
+def client_on(file: Path) -> TestClient:
+    app = make_app(file)
+    app.state.keep.add_job(Job(name="House"), "house")
+    return TestClient(app, base_url="http://localhost", raise_server_exceptions=False)
+
+
+def a_box(client: TestClient) -> tuple[int, str]:
+    answer = client.post("/jobs/house/boxes", data={"name": "Hall", "room": "Hall"}, follow_redirects=False)
+    assert answer.headers["content-security-policy"] and "Traceback" not in answer.text
+    return answer.status_code, answer.text
+
+
+def test_a_database_moved_away_while_it_runs_is_not_written_to(tmp_path: Path) -> None:
+    file = tmp_path / "kept.sqlite3"
+    client = client_on(file)
+    assert a_box(client)[0] == 303
+    file.rename(tmp_path / "elsewhere.sqlite3")
+    status, said = a_box(client)
+    assert status == 507 and "is no longer where it was" in said and "make room" not in said.lower()
+    assert not file.exists()
+    shutil.copy(tmp_path / "elsewhere.sqlite3", file)
+    assert a_box(client)[0] == 507, "expected another file in its place not to be taken for it"
+
+
+def test_a_database_another_program_holds_is_said_to_be_in_use(tmp_path: Path) -> None:
+    file = tmp_path / "kept.sqlite3"
+    client = client_on(file)
+    engine = client.app.state.keep._engine  # type: ignore[attr-defined]
+    event.listen(engine, "begin", lambda on: on.exec_driver_sql("PRAGMA busy_timeout=50"), insert=True)
+    with closing(sqlite3.connect(file, isolation_level=None)) as other:
+        other.execute("BEGIN IMMEDIATE")
+        status, said = a_box(client)
+        assert status == 507 and "Another program holds" in said and "make room" not in said.lower()
+        assert client.get("/jobs/house").status_code == 200
+        other.execute("ROLLBACK")
+    assert a_box(client)[0] == 303
+
+
+def test_a_full_disk_says_so_and_only_then_asks_for_room(tmp_path: Path) -> None:
+    client = client_on(tmp_path / "kept.sqlite3")
+    engine = client.app.state.keep._engine  # type: ignore[attr-defined]
+    engine.dispose()
+    event.listen(engine, "connect", lambda on, _: on.execute("PRAGMA max_page_count=1"))
+    for _ in range(60):
+        status, said = a_box(client)
+        if status != 303:
+            break
+    assert status == 507 and "no room left" in said and "Make room" in said
+
+
+@pytest.mark.skipif(os.geteuid() != 0, reason="another user's files need root to set up")
+def test_a_folder_that_may_only_be_read_is_said_so(tmp_path: Path) -> None:
+    """Modes say nothing to root, so the server runs as nobody."""
+    with kept(tmp_path / "nail-count.sqlite3") as keep:
+        keep.add_job(Job(name="House"))
+    tmp_path.chmod(0o755)
+    for folder in tmp_path.parents:
+        if folder.stat().st_uid == 0 and folder.name.startswith(("pytest-", "popen-")):
+            folder.chmod(folder.stat().st_mode | 0o055)
+    (tmp_path / "nail-count.sqlite3").chmod(0o644)
+    program = (
+        "import os, nail_count.web.run; from nail_count.cli import main; os.setgid(65534); os.setuid(65534); "
+        f"main(['serve', '--port', '0', '--data', {str(tmp_path)!r}])"
+    )
+    ran = subprocess.run([sys.executable, "-c", program], capture_output=True, text=True, timeout=60, check=False)
+    assert ran.returncode == 2 and "may be read but not written" in ran.stderr and "Traceback" not in ran.stderr
+
+
+def test_a_folder_that_cannot_be_is_said_so(tmp_path: Path) -> None:
+    (tmp_path / "file").write_text("x")
+    ran = run("serve", "--port", "0", "--data", str(tmp_path / "file" / "jobs"))
+    assert ran.returncode == 2 and "cannot be used" in ran.stderr and "Traceback" not in ran.stderr
+
+
+def test_stopping_leaves_one_whole_file_that_only_its_owner_reads(tmp_path: Path) -> None:
+    data = tmp_path / "data"
+    with server(data, "serve") as address:
+        _post(f"{address}/jobs", "name=Whole")
+        assert stat.S_IMODE((data / "nail-count.sqlite3-wal").stat().st_mode) == 0o600
+    left = {path.name: stat.S_IMODE(path.stat().st_mode) for path in data.iterdir()}
+    assert left == {"nail-count.sqlite3": 0o600, "nail-count.sqlite3.in-use": 0o600}
+    assert stat.S_IMODE(data.stat().st_mode) == 0o700
+    elsewhere = tmp_path / "copy.sqlite3"
+    shutil.copy(data / "nail-count.sqlite3", elsewhere)
+    with kept(elsewhere) as keep:
+        assert [card.name for card in keep.jobs()] == ["Whole"]
+
+
+def _post(address: str, body: str) -> None:
+    from urllib.request import Request, urlopen
+
+    urlopen(Request(address, data=body.encode()), timeout=20).read()
+
+
+@pytest.mark.parametrize("after", [3, 17, 40])
+def test_a_kill_in_the_middle_of_acts_loses_nothing_that_was_answered(after: int, tmp_path: Path) -> None:
+    """Acts go on as fast as they are answered; the server is killed; whatever was answered is there."""
+    program = (
+        "import sys, pathlib; from nail_count.store.keep import Keep; "
+        "from nail_count.store.database import open_database; from nail_count.web.bench_view import summarise; "
+        "from nail_count.trade.edits import make_edit; from nail_count.files.job_file import read_job\n"
+        f"keep = Keep(open_database(pathlib.Path({str(tmp_path / 'kept.sqlite3')!r})), summarise)\n"
+        f"keep.add_job(read_job(pathlib.Path({str(VERSIONS / '0005.json')!r}).read_bytes()), 'house')\n"
+        "for n in range(1, 10_000):\n"
+        "    at = keep.box('house', 'hallway')\n"
+        "    said = {'volume': str(10 + n % 900)}\n"
+        "    keep.change_box('house', 'hallway', at.number, lambda b, j: make_edit(b, 'set-volume', said, j.sheets))\n"
+        "    print(n, flush=True)\n"
+    )
+    ran = subprocess.Popen([sys.executable, "-c", program], stdout=subprocess.PIPE, text=True)
+    assert ran.stdout is not None
+    answered = 0
+    for line in ran.stdout:
+        answered = int(line)
+        if answered >= after:
+            break
+    ran.send_signal(signal.SIGKILL)
+    answered = max([answered, *(int(line) for line in ran.stdout.read().split() if line.isdigit())])
+    ran.stdout.close()
+    ran.wait()
+    with kept(tmp_path / "kept.sqlite3") as keep:
+        box = keep.box("house", "hallway")
+        assert box.number - 1 in (answered, answered + 1)
+        assert str(box.box.enclosure.volume) == f"{10 + (box.number - 1) % 900} in3"
+        assert json.loads(write_job(keep.whole_job("house")))["boxes"]

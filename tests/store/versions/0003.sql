@@ -1,0 +1,88 @@
+BEGIN TRANSACTION;
+CREATE TABLE alembic_version (
+	version_num VARCHAR(32) NOT NULL, 
+	CONSTRAINT alembic_version_pkc PRIMARY KEY (version_num)
+);
+INSERT INTO "alembic_version" VALUES('0003');
+CREATE TABLE document (
+	id INTEGER NOT NULL, 
+	job_id INTEGER NOT NULL, 
+	kind VARCHAR(10) NOT NULL, 
+	"key" VARCHAR(60) NOT NULL, 
+	place INTEGER NOT NULL, 
+	head INTEGER NOT NULL, gone DATETIME, copy_of INTEGER, copied_at INTEGER, as_found INTEGER, as_planned INTEGER, as_built INTEGER, used DATETIME, 
+	PRIMARY KEY (id), 
+	UNIQUE (job_id, kind, "key"), 
+	CONSTRAINT kind_known CHECK (kind in ('terms', 'sheet', 'box')), 
+	FOREIGN KEY(job_id) REFERENCES job (id)
+);
+INSERT INTO "document" VALUES(1,1,'terms','terms',0,4,NULL,NULL,NULL,NULL,NULL,NULL,NULL);
+INSERT INTO "document" VALUES(2,1,'sheet','marrowby-toggle',0,1,NULL,NULL,NULL,NULL,NULL,NULL,NULL);
+INSERT INTO "document" VALUES(3,1,'sheet','marrowby-rocker-dimmer',1,1,NULL,NULL,NULL,NULL,NULL,NULL,NULL);
+INSERT INTO "document" VALUES(4,1,'box','hallway',0,4,NULL,NULL,NULL,NULL,NULL,NULL,NULL);
+INSERT INTO "document" VALUES(5,1,'box','attic-room-a-name-that-is-cut-at-a-h',1,1,NULL,NULL,NULL,NULL,NULL,NULL,NULL);
+INSERT INTO "document" VALUES(6,1,'box','attic-room-a-name-that-is-cut--what-if',0,1,NULL,5,1,NULL,NULL,NULL,NULL);
+INSERT INTO "document" VALUES(7,1,'box','attic-gone',2,1,'2026-11-25 21:49:13.395977',NULL,NULL,NULL,NULL,NULL,NULL);
+CREATE TABLE job (
+	id INTEGER NOT NULL, 
+	"key" VARCHAR(60) NOT NULL, 
+	name VARCHAR(120) NOT NULL, 
+	made DATETIME NOT NULL, 
+	shelf INTEGER NOT NULL, gone DATETIME, 
+	PRIMARY KEY (id), 
+	UNIQUE ("key")
+);
+INSERT INTO "job" VALUES(1,'one-hallway-box','One hallway box','2026-11-25 21:49:12.920356',4,NULL);
+CREATE TABLE photo (
+	id VARCHAR(64) NOT NULL, 
+	body BLOB NOT NULL, 
+	small BLOB NOT NULL, 
+	width INTEGER NOT NULL, 
+	height INTEGER NOT NULL, 
+	made DATETIME NOT NULL, 
+	PRIMARY KEY (id)
+);
+CREATE TABLE revision (
+	document_id INTEGER NOT NULL, 
+	number INTEGER NOT NULL, 
+	body TEXT NOT NULL, 
+	sentence TEXT NOT NULL, 
+	made DATETIME NOT NULL, 
+	back INTEGER, 
+	forth INTEGER, 
+	origin INTEGER NOT NULL, 
+	PRIMARY KEY (document_id, number), 
+	FOREIGN KEY(document_id) REFERENCES document (id)
+);
+INSERT INTO "revision" VALUES(1,1,'{"name":"One hallway box","terms":{"code":"nec-2023","voltage":120},"house":{"main_off":false,"rooms":[]},"panel":{"spaces":24},"circuits":[{"id":"2","breaker":15,"label":"Hall","feeds":"","poles":1,"half":""}],"order":["hallway"]}','Job “One hallway box” started','2026-11-25 21:49:12.921810',NULL,NULL,1);
+INSERT INTO "revision" VALUES(2,1,'{"id":"marrowby-toggle","maker":"Marrowby","name":"Toggle switch","kind":"switch","gangs":1,"body":{"width":"1.375 in","height":"2.625 in","projection":"1 in"},"derating":"none needed","channels":[{"name":"","ratings":{"lighting":{"alone":"15 A"},"fan":{"alone":"7.5 A"}},"mixing":"fractions add"}]}','Sheet Toggle switch added','2026-11-25 21:49:12.922716',NULL,NULL,1);
+INSERT INTO "revision" VALUES(3,1,'{"id":"marrowby-rocker-dimmer","maker":"Marrowby","name":"Rocker dimmer","kind":"dimmer","gangs":1,"body":{"width":"1.75 in","height":"2.75 in","projection":"1.3 in"},"derating":"by position","channels":[{"name":"","ratings":{"led":{"alone":"140 W","end":"115 W","middle":"90 W"},"incandescent":{"alone":"520 W","end":"430 W","middle":"350 W"}},"minimum":"10 W","mixing":"fractions add"}]}','Sheet Rocker dimmer added','2026-11-25 21:49:12.922893',NULL,NULL,1);
+INSERT INTO "revision" VALUES(4,1,'{"id":"hallway","name":"Hallway","room":"Hall","circuit":"2","enclosure":{"gangs":2,"material":"nonmetallic","volume":"34 in3","clamps":false,"rings":[]},"cables":[{"id":"A","gauge":14,"insulated":2,"grounds":1,"run":"ends","enters":"bottom","goes":"feed"},{"id":"B","gauge":14,"insulated":2,"grounds":1,"run":"ends","enters":"top","goes":"lamps"},{"id":"C","gauge":14,"insulated":2,"grounds":1,"run":"ends","enters":"bottom","goes":"onward"}],"devices":[{"id":"d1","gang":1,"sheet":"marrowby-rocker-dimmer","name":"Hall","gauge":14,"loads":[{"id":"l1","kind":"led","quantity":6,"each":"9 W","channel":1,"name":"ceiling lamps"}]},{"id":"d2","gang":2,"sheet":"marrowby-toggle","name":"Outside lamp","gauge":14,"loads":[{"id":"l2","kind":"led","quantity":1,"each":"12 W","channel":1,"name":""}]}],"survey":{"proofs":[],"photos":[],"looked":[],"tried":[]},"wishes":[]}','Box “Hallway” brought in with the job','2026-11-25 21:49:12.923071',NULL,NULL,1);
+INSERT INTO "revision" VALUES(4,2,'{"id":"hallway","name":"Hallway","room":"Hall","circuit":"2","enclosure":{"gangs":2,"material":"nonmetallic","volume":"34 in3","clamps":false,"rings":[]},"cables":[{"id":"A","gauge":14,"insulated":2,"grounds":1,"run":"ends","enters":"bottom","goes":"feed"},{"id":"B","gauge":14,"insulated":2,"grounds":1,"run":"ends","enters":"top","goes":"lamps"},{"id":"C","gauge":14,"insulated":2,"grounds":1,"run":"ends","enters":"bottom","goes":"onward"},{"id":"D","gauge":14,"insulated":2,"grounds":1,"run":"ends","enters":"top","goes":""}],"devices":[{"id":"d1","gang":1,"sheet":"marrowby-rocker-dimmer","name":"Hall","gauge":14,"loads":[{"id":"l1","kind":"led","quantity":6,"each":"9 W","channel":1,"name":"ceiling lamps"}]},{"id":"d2","gang":2,"sheet":"marrowby-toggle","name":"Outside lamp","gauge":14,"loads":[{"id":"l2","kind":"led","quantity":1,"each":"12 W","channel":1,"name":""}]}],"survey":{"proofs":[],"photos":[],"looked":[],"tried":[]},"wishes":[]}','14/2 cable D added','2026-11-25 21:49:13.279118',1,NULL,2);
+INSERT INTO "revision" VALUES(4,3,'{"id":"hallway","name":"Hallway","room":"Hall","circuit":"2","enclosure":{"gangs":2,"material":"nonmetallic","volume":"30 in3","clamps":false,"rings":[]},"cables":[{"id":"A","gauge":14,"insulated":2,"grounds":1,"run":"ends","enters":"bottom","goes":"feed"},{"id":"B","gauge":14,"insulated":2,"grounds":1,"run":"ends","enters":"top","goes":"lamps"},{"id":"C","gauge":14,"insulated":2,"grounds":1,"run":"ends","enters":"bottom","goes":"onward"},{"id":"D","gauge":14,"insulated":2,"grounds":1,"run":"ends","enters":"top","goes":""}],"devices":[{"id":"d1","gang":1,"sheet":"marrowby-rocker-dimmer","name":"Hall","gauge":14,"loads":[{"id":"l1","kind":"led","quantity":6,"each":"9 W","channel":1,"name":"ceiling lamps"}]},{"id":"d2","gang":2,"sheet":"marrowby-toggle","name":"Outside lamp","gauge":14,"loads":[{"id":"l2","kind":"led","quantity":1,"each":"12 W","channel":1,"name":""}]}],"survey":{"proofs":[],"photos":[],"looked":[],"tried":[]},"wishes":[]}','Volume marked 30 in3','2026-11-25 21:49:13.308276',2,NULL,3);
+INSERT INTO "revision" VALUES(4,4,'{"id":"hallway","name":"Hallway","room":"Hall","circuit":"2","enclosure":{"gangs":2,"material":"nonmetallic","volume":"34 in3","clamps":false,"rings":[]},"cables":[{"id":"A","gauge":14,"insulated":2,"grounds":1,"run":"ends","enters":"bottom","goes":"feed"},{"id":"B","gauge":14,"insulated":2,"grounds":1,"run":"ends","enters":"top","goes":"lamps"},{"id":"C","gauge":14,"insulated":2,"grounds":1,"run":"ends","enters":"bottom","goes":"onward"},{"id":"D","gauge":14,"insulated":2,"grounds":1,"run":"ends","enters":"top","goes":""}],"devices":[{"id":"d1","gang":1,"sheet":"marrowby-rocker-dimmer","name":"Hall","gauge":14,"loads":[{"id":"l1","kind":"led","quantity":6,"each":"9 W","channel":1,"name":"ceiling lamps"}]},{"id":"d2","gang":2,"sheet":"marrowby-toggle","name":"Outside lamp","gauge":14,"loads":[{"id":"l2","kind":"led","quantity":1,"each":"12 W","channel":1,"name":""}]}],"survey":{"proofs":[],"photos":[],"looked":[],"tried":[]},"wishes":[]}','Undone: Volume marked 30 in3','2026-11-25 21:49:13.335544',1,3,2);
+INSERT INTO "revision" VALUES(5,1,'{"id":"attic-room-a-name-that-is-cut-at-a-h","name":"A name that is cut at a hyphen","room":"Attic room","enclosure":{"gangs":2,"material":"nonmetallic","volume":"34 in3","clamps":false,"rings":[]},"cables":[],"devices":[],"survey":{"proofs":[],"photos":[],"looked":[],"tried":[]},"wishes":[]}','Box “A name that is cut at a hyphen” started in Attic room','2026-11-25 21:49:13.353092',NULL,NULL,1);
+INSERT INTO "revision" VALUES(1,2,'{"name":"One hallway box","terms":{"code":"nec-2023","voltage":120},"house":{"main_off":false,"rooms":[]},"panel":{"spaces":24},"circuits":[{"id":"2","breaker":15,"label":"Hall","feeds":"","poles":1,"half":""}],"order":["hallway","attic-room-a-name-that-is-cut-at-a-h"]}','Box “A name that is cut at a hyphen” started in Attic room','2026-11-25 21:49:13.353823',1,NULL,2);
+INSERT INTO "revision" VALUES(6,1,'{"id":"attic-room-a-name-that-is-cut--what-if","name":"A name that is cut at a hyphen","room":"Attic room","enclosure":{"gangs":2,"material":"nonmetallic","volume":"34 in3","clamps":false,"rings":[]},"cables":[],"devices":[],"survey":{"proofs":[],"photos":[],"looked":[],"tried":[]},"wishes":[]}','What if: a copy of step 1','2026-11-25 21:49:13.372278',NULL,NULL,1);
+INSERT INTO "revision" VALUES(7,1,'{"id":"attic-gone","name":"Gone","room":"Attic","enclosure":{"gangs":1,"material":"nonmetallic","volume":"18 in3","clamps":false,"rings":[]},"cables":[],"devices":[],"survey":{"proofs":[],"photos":[],"looked":[],"tried":[]},"wishes":[]}','Box “Gone” started in Attic','2026-11-25 21:49:13.378473',NULL,NULL,1);
+INSERT INTO "revision" VALUES(1,3,'{"name":"One hallway box","terms":{"code":"nec-2023","voltage":120},"house":{"main_off":false,"rooms":[]},"panel":{"spaces":24},"circuits":[{"id":"2","breaker":15,"label":"Hall","feeds":"","poles":1,"half":""}],"order":["hallway","attic-room-a-name-that-is-cut-at-a-h","attic-gone"]}','Box “Gone” started in Attic','2026-11-25 21:49:13.379085',2,NULL,3);
+INSERT INTO "revision" VALUES(1,4,'{"name":"One hallway box","terms":{"code":"nec-2023","voltage":120},"house":{"main_off":false,"rooms":[]},"panel":{"spaces":24},"circuits":[{"id":"2","breaker":15,"label":"Hall","feeds":"","poles":1,"half":""}],"order":["hallway","attic-room-a-name-that-is-cut-at-a-h"]}','Box “Gone” removed','2026-11-25 21:49:13.395004',3,NULL,4);
+CREATE TABLE summary (
+	document_id INTEGER NOT NULL, 
+	room VARCHAR(60) NOT NULL, 
+	name VARCHAR(60) NOT NULL, 
+	circuit VARCHAR(20), 
+	gangs INTEGER NOT NULL, 
+	state VARCHAR(10) NOT NULL, 
+	binds TEXT NOT NULL, 
+	rail TEXT NOT NULL, todo INTEGER DEFAULT '-1' NOT NULL, 
+	PRIMARY KEY (document_id), 
+	FOREIGN KEY(document_id) REFERENCES document (id)
+);
+INSERT INTO "summary" VALUES(4,'Hall','Hallway','2',2,'holds','8 in³ to spare','{"capacity":"34","runs":[["conductors","2",8],["devices","2",2],["devices","2",2],["grounds","2",1]],"state":0}',21);
+INSERT INTO "summary" VALUES(5,'Attic room','A name that is cut at a hyphen',NULL,2,'holds','34 in³ to spare','{"capacity":"34","runs":[],"state":0}',14);
+INSERT INTO "summary" VALUES(7,'Attic','Gone',NULL,1,'holds','18 in³ to spare','{"capacity":"18","runs":[],"state":0}',14);
+CREATE INDEX ix_document_job_id ON document (job_id);
+CREATE INDEX ix_summary_state ON summary (state);
+CREATE INDEX ix_document_copy_of ON document (copy_of);
+COMMIT;
