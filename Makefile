@@ -7,7 +7,7 @@ PORT ?= 8314
 export SE_AVOID_STATS := true
 export SE_OFFLINE := true
 
-.PHONY: demo test lint css css-check shots bench lock clean format
+.PHONY: demo test fuzz lint css css-check shots bench lock clean format
 
 demo: .venv/app.stamp
 	$(BIN)/nail-count demo --port $(PORT)
@@ -15,6 +15,11 @@ demo: .venv/app.stamp
 test: .venv/dev.stamp node_modules/.stamp
 	@tools/browser-ready
 	$(BIN)/python -m pytest -n 2
+
+# The tests that try what nobody thought of, as many times as long as FUZZ says; prints how many acts were tried.
+FUZZ ?= 20
+fuzz: .venv/dev.stamp
+	NAIL_COUNT_FUZZ=$(FUZZ) $(BIN)/python -m pytest -s tests/web/test_whole.py tests/web/test_refusals.py
 
 lint: .venv/dev.stamp css-check
 	$(BIN)/ruff check .

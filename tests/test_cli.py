@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import socket
 import subprocess
 import sys
 from importlib.resources import files
@@ -82,6 +83,39 @@ def test_a_folder_and_no_file_are_refused(tmp_path: Path) -> None:
     for arguments in (("check", str(tmp_path)), ("check",), ("measure",)):
         done = run(*arguments)
         assert done.returncode == 2 and b"Traceback" not in done.stderr
+
+
+def test_what_cannot_be_printed_is_said(tmp_path: Path) -> None:
+    """A full disk behind a redirection, and a reader that stops listening."""
+    program = "from nail_count.cli import main; main()"
+    with Path("/dev/full").open("wb") as full:
+        command = [sys.executable, "-c", program, "check", str(DEMO / "schoolhouse.json")]
+        done = subprocess.run(command, stdout=full, stderr=subprocess.PIPE, timeout=60, check=False)
+    assert done.returncode == 2 and b"not all of it could be written: no space left" in done.stderr
+    assert b"Traceback" not in done.stderr
+    piped = f"{sys.executable} -c '{program}' check --explain {DEMO / 'schoolhouse.json'} | head -1"
+    heard = subprocess.run(["bash", "-c", piped], capture_output=True, timeout=60, check=False)
+    assert heard.stdout.startswith(b"The old schoolhouse") and heard.stderr == b""
+
+
+def test_an_address_others_can_reach_is_warned_about_and_answers_to_its_names(tmp_path: Path) -> None:
+    from urllib.request import Request, urlopen
+
+    command = [sys.executable, "-c", "from nail_count.cli import main; main()", "serve", "--data", str(tmp_path)]
+    server = subprocess.Popen([*command, "--host", "0.0.0.0", "--port", "0"], stdout=subprocess.PIPE, text=True)
+    assert server.stdout is not None
+    try:
+        said = [server.stdout.readline() for _ in range(4)]
+        assert f"Data folder: {tmp_path}" in said[1]
+        assert "others can reach this address" in said[2] and "no password" in said[2]
+        port = said[0].split("0.0.0.0:")[1].split("/")[0]
+        for name in (f"localhost:{port}", f"127.0.0.1:{port}", f"{socket.gethostname()}:{port}", f"[::1]:{port}"):
+            page = urlopen(Request(f"http://127.0.0.1:{port}/about", headers={"host": name}), timeout=20)
+            assert page.status == 200, name
+    finally:
+        server.terminate()
+        server.wait(20)
+        server.stdout.close()
 
 
 def test_a_taken_port_and_an_unusable_folder_are_said(tmp_path: Path) -> None:

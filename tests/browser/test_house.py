@@ -51,8 +51,13 @@ def test_a_survey_on_a_ladder(hand: Hand, tmp_path: Path) -> None:
     bad.write_text("no picture")
     hand.one("#photos-photo").send_keys(f"{good}\n{bad}")
     hand.fill("photos", "caption", "as found")
-    hand.act(lambda: hand.press("#photos button"))
-    assert "notes.jpg: expected a picture as JPEG, PNG or WebP; this file is none" in hand.text("#step-photos")
+    hand.press("#photos > button")
+    hand.wait(lambda: "this file is none" in hand.text("#photos .upload-says"))
+    assert "notes.jpg: expected a picture as JPEG, PNG or WebP; this file is none" in hand.text("#photos .upload-says")
+    assert hand.one("#photos-caption").get_attribute("value") == "as found" and hand.axe() == []
+    hand.press("#photos .upload-says button")
+    hand.wait(lambda: hand.all(".photos img"))
+    hand.driver.execute_script("document.querySelectorAll('details').forEach(d => d.open = true)")
     assert "as found" in hand.text(".photos")
     shown = "const i = document.querySelector('.photos img'); return i.complete && i.naturalWidth > 0"
     hand.driver.execute_script("document.querySelector('.photos img').scrollIntoView()")

@@ -106,7 +106,10 @@ def test_a_wrong_file_says_what_and_where(content: bytes, where: str, said: str)
 @pytest.mark.parametrize(
     ("content", "said"),
     [
-        (changed("boxes.0.devices.0.sheet", "none-such"), "names the sheet “none-such”, which is not among the sheets"),
+        (
+            changed("boxes.0.devices.0.sheet", "none-such"),
+            "device “d1” names the sheet “none-such”, which is not among the sheets",
+        ),
         (changed("boxes.0.circuit", "99"), "it hangs on circuit “99”, which is not among the circuits"),
         (changed("boxes.0.cables.0.space", 2), "“A” is in space 2 of a box with 1"),
     ],

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import tempfile
+import threading
 from collections.abc import Iterator
 from importlib.resources import files
 from pathlib import Path
@@ -112,6 +113,30 @@ def test_a_stale_act_changes_nothing(keep: Keep) -> None:
     with pytest.raises(Stale):
         keep.step(*PLACE, seen, "undo")
     assert str(keep.box(*PLACE).box.enclosure.volume) == "30 in3"
+
+
+def test_eight_at_once_lose_nothing_and_overwrite_nothing(keep: Keep) -> None:
+    """Each edits what it saw until it is let; every edit that was let is one step of the history, in one order."""
+    before, let = keep.box(*PLACE).number, [0] * 8
+
+    def work(mine: int) -> None:
+        while let[mine] < 10:
+            seen = keep.box(*PLACE)
+            try:
+                keep.change_box(*PLACE, seen.number, lambda box, kept: volume(box, kept, 10 + mine * 10 + let[mine]))
+            except Stale:
+                continue
+            let[mine] += 1
+
+    threads = [threading.Thread(target=work, args=(mine,)) for mine in range(8)]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
+    found = keep.earlier(*PLACE, 1)
+    assert found.now.number == before + sum(let) == before + 80
+    said = [step.sentence for step in found.steps[: sum(let)]]
+    assert sorted(said) == sorted(f"Volume marked {10 + mine * 10 + n} in3" for mine in range(8) for n in range(10))
 
 
 def test_everything_is_there_after_a_restart(tmp_path: Path, keep: Keep) -> None:

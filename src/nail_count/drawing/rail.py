@@ -48,6 +48,8 @@ class Rail:
     """For each line that drives nails: its number, where its nails begin and end."""
 
 
+MOST_MARKS = 200
+"""More than anybody counts; beyond, the wood stays bare."""
 _UNKNOWN = Fraction(2)
 """The length an open nail is drawn at."""
 
@@ -95,7 +97,7 @@ def lay(
     scale = max(capacity or Fraction(0), at) or Fraction(1)
     marks: tuple[Fraction, ...] = ()
     if conductor is not None and capacity is not None:
-        fit = int(max(capacity - at, Fraction(0)) // conductor)
+        fit = min(int(max(capacity - at, Fraction(0)) // conductor), MOST_MARKS)
         marks = tuple(at + conductor * n for n in range(1, fit + 1))
     runs = ((number, list(same)) for number, same in groupby(nails, key=lambda nail: nail.line))
     groups = tuple((number, of[0].start, of[-1].start + of[-1].length) for number, of in runs)

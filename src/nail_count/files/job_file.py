@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 from typing import Any
 
 from pydantic import ValidationError
@@ -12,6 +13,9 @@ from ..trade.model.job import FORMAT_VERSION, Job
 
 MOST_BYTES = 20_000_000
 """A file above this size is refused unread."""
+
+MOST_OF = {"boxes": 4000, "circuits": 1000, "stock": 1000, "sheets": 2000}
+"""Of each in one file: twice what a house may have and more, so that a job a little too large comes in again."""
 
 SCHEMA_ID = "urn:nail-count:job:1"
 
@@ -51,7 +55,10 @@ def read_job(content: bytes) -> Job:
         raise BadFile.because(f"expected JSON text; the file is no UTF-8 text (byte {wrong.start})") from wrong
     if "\0" in text:
         raise BadFile.because(f"expected JSON text; the file is binary (byte {text.index(chr(0))})")
-    return job_of(_parse(text))
+    document = _parse(text)
+    if _HALVES.search(text) and not _is_text(document):
+        raise BadFile.because("expected whole characters; the file holds halves of some (\\ud800 to \\udfff)")
+    return job_of(document)
 
 
 def job_of(document: Any) -> Job:
@@ -64,6 +71,9 @@ def job_of(document: Any) -> Job:
         raise BadFile.because("expected a JSON object with “format”, “version” and “name”")
     if document.get("format") != "nail-count job":
         raise BadFile([Complaint(("format",), "expected “nail-count job”: this is not a job file")])
+    for name, most in MOST_OF.items():
+        if isinstance(document.get(name), list) and len(document[name]) > most:
+            raise BadFile([Complaint((name,), f"expected at most {most} {name}: a file of one house")])
     version = document.get("version")
     if version != FORMAT_VERSION or isinstance(version, bool):
         shown = json.dumps(version)[:20]
@@ -72,6 +82,18 @@ def job_of(document: Any) -> Job:
         return Job.model_validate(document)
     except ValidationError as wrong:
         raise BadFile(complaints_of(wrong)) from wrong
+
+
+_HALVES = re.compile(r"\\u[dD][89a-fA-F]")
+"""How JSON can spell half of a character."""
+
+
+def _is_text(document: Any) -> bool:
+    try:
+        json.dumps(document, ensure_ascii=False).encode()
+    except UnicodeEncodeError:
+        return False
+    return True
 
 
 def _parse(text: str) -> Any:

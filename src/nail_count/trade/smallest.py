@@ -12,6 +12,7 @@ from .model.enclosure import Enclosure
 from .model.job import Terms
 from .model.sheet import Sheet
 from .model.stock import StockBox
+from .rules.fit_house import stock_misfits
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,12 +48,13 @@ def smallest(
     needed = max((device.gang + sheets[device.sheet].gangs - 1 for device in box.devices), default=1)
     tried = []
     for one in stock:
-        if one.gangs < needed:
+        if one.gangs < needed or stock_misfits(one):
             continue
         enclosure = Enclosure(
             gangs=one.gangs, material=one.material, volume=one.volume, depth=one.depth, clamps=one.clamps
         )
         cables = tuple(cable.model_copy(update={"space": 1}) for cable in box.cables)
-        new = box.model_copy(update={"enclosure": enclosure, "cables": cables})
+        modules = tuple(module.model_copy(update={"space": 1}) for module in box.modules)
+        new = box.model_copy(update={"enclosure": enclosure, "cables": cables, "modules": modules})
         tried.append(Tried(one, check_box(new, sheets, terms)))
     return tuple(sorted(tried, key=lambda at: (not at.fits, at.stock.volume.in3, at.stock.gangs)))

@@ -131,11 +131,12 @@ class BoundedBodies:
         if length.isascii() and length.isdigit() and (len(length) > 12 or int(length) > most):
             await self._refuse(scope, receive, send, most)
             return
-        arrived, begun = 0, False
+        arrived, begun, more = 0, False, True
 
         async def count() -> Message:
-            nonlocal arrived
+            nonlocal arrived, more
             message = await receive()
+            more = bool(message.get("more_body", False))
             arrived += len(message.get("body", b""))
             if arrived > most:
                 raise _TooMuch
@@ -151,10 +152,11 @@ class BoundedBodies:
         except _TooMuch:
             if begun:
                 raise
-            await self._refuse(scope, receive, send, most)
+            await self._refuse(scope, receive, send, most, more)
 
-    async def _refuse(self, scope: Scope, receive: Receive, send: Send, most: int) -> None:
-        await _drain(receive)
+    async def _refuse(self, scope: Scope, receive: Receive, send: Send, most: int, more: bool = True) -> None:
+        if more:
+            await _drain(receive)
         said = f"Expected at most {most // 1_000_000} MB. Nothing was done; what you typed is still where you typed it."
         await self.say(Request(scope), 413, "Too large", said)(scope, receive, send)
 

@@ -67,6 +67,6 @@ NO_NOTICE = Notice()
 
 def did_not_fit(wrong: DoesNotFit, action: str, **fields: str) -> Notice:
     """What did not fit, with the way out: the same act again, leaving out what does not."""
-    said = f"Not done: {wrong.sentence}. It can be done all the same, if this is left out: {wrong.mends}."
+    said = f"Not done: {wrong.whose}{wrong.misfits[0].sentence}. The way out: do it all the same, and {wrong.mends}."
     again = tuple((name, value) for name, value in fields.items() if value)
-    return Notice(said, WayOut(action, (*again, ("mend", "true")), "Do it, leaving that out"))
+    return Notice(said, WayOut(action, (*again, ("mend", "true")), "Do it so"))

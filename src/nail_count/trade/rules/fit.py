@@ -60,11 +60,13 @@ class DoesNotFit(Refused):
         first = misfits[0]
         super().__init__(f"expected it to fit; {whose}{first.sentence}", first.field)
         self.misfits = misfits
+        self.whose = whose
+        """Of which box, as a sentence begins; "" for the house."""
 
     @property
     def mends(self) -> str:
         """What would mend it all, in a few words."""
-        return "; ".join(dict.fromkeys(one.mend for one in self.misfits))
+        return ", and ".join(dict.fromkeys(one.mend for one in self.misfits))
 
 
 @dataclass(frozen=True, slots=True)
@@ -158,7 +160,8 @@ def _kept_devices(box: Box, sheets: Mapping[str, Sheet], found: list[Misfit]) ->
             continue
         for gang in range(device.gang, device.gang + sheet.gangs):
             taken[gang] = sheet.name
-        kept.append(device.changed(loads=loads) if (loads := _hanging(device, sheet, found)) else device)
+        loads = _hanging(device, sheet, found)
+        kept.append(device if loads is None else device.changed(loads=loads))
     if len(found) > known:
         yield "devices", tuple(kept)
 

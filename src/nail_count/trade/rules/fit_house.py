@@ -9,6 +9,8 @@ from ..model.circuit import Circuit, Panel, misplaced
 from ..model.stock import StockBox
 from .fit import MOST_DEPTH, MOST_VOLUME, Misfit
 
+LEAST_DEPTH = Fraction(10)
+"""Of a box of the stock list [mm]."""
 MOST_BOXES = 2000
 MOST_STOCK = 200
 MOST_CIRCUITS = 200
@@ -46,9 +48,20 @@ def _found(panel: Panel, circuits: Sequence[Circuit], stock: Sequence[StockBox],
                 "limit", what, sentence, "take some out, or make two jobs of it", "name", Fraction(count - most)
             )
     for one in stock:
-        if not 0 < one.volume.in3 <= MOST_VOLUME:
-            sentence = f"“{one.name}” in stock has {one.volume}; expected more than 0 and at most {MOST_VOLUME} in³"
-            yield Misfit("size", f"volume of {one.name}", sentence, "put its volume right", "volume")
-        if one.depth is not None and not 0 < one.depth.mm <= MOST_DEPTH:
-            sentence = f"“{one.name}” in stock is {one.depth} deep; expected more than 0 and at most {MOST_DEPTH} mm"
-            yield Misfit("size", f"depth of {one.name}", sentence, "put its depth right", "depth")
+        yield from stock_misfits(one)
+
+
+def stock_misfits(one: StockBox) -> tuple[Misfit, ...]:
+    """What of a box of the stock list no box can be.
+
+    >>> [misfit.sentence for misfit in stock_misfits(StockBox.model_validate({"name": "Vast", "volume": "5000 in3"}))]
+    ['“Vast” in stock has 5000 in3; expected more than 0 and at most 1000 in³']
+    """
+    found = []
+    if not 0 < one.volume.in3 <= MOST_VOLUME:
+        sentence = f"“{one.name}” in stock has {one.volume}; expected more than 0 and at most {MOST_VOLUME} in³"
+        found.append(Misfit("size", f"volume of {one.name}", sentence, "put its volume right", "volume"))
+    if one.depth is not None and not LEAST_DEPTH <= one.depth.mm <= MOST_DEPTH:
+        sentence = f"“{one.name}” in stock is {one.depth} deep; expected {LEAST_DEPTH} to {MOST_DEPTH} mm"
+        found.append(Misfit("size", f"depth of {one.name}", sentence, "put its depth right", "depth"))
+    return tuple(found)

@@ -41,7 +41,7 @@ def jobs(keep: TheKeep) -> list[dict[str, Any]]:
     return [{"key": card.key, "name": card.name, "boxes": card.states} for card in keep.jobs()]
 
 
-@router.get("/api/jobs/{job}/check", tags=["jobs"])
+@router.get("/api/jobs/{job}/check", tags=["jobs"], responses={404: {"description": "There is no such job."}})
 async def check_kept(keep: TheKeep, job: str) -> dict[str, Any]:
     """All answers of a job kept here, as `nail-count check --json` prints them."""
 
@@ -55,6 +55,10 @@ async def check_kept(keep: TheKeep, job: str) -> dict[str, Any]:
 @router.post(
     "/api/check",
     tags=["files"],
+    responses={
+        413: {"description": "More than a job file ever is."},
+        422: {"description": "What is wrong, and where."},
+    },
     openapi_extra={"requestBody": {"required": True, "content": {"application/json": {"schema": {"type": "object"}}}}},
 )
 async def check_sent(request: Request) -> Response:

@@ -20,8 +20,9 @@ from ...store.backup import back_up
 from ...trade.changes import StartBox
 from ...trade.edits import start_box
 from ...trade.model.complaint import Complaint, Refused, complaints_of
-from ...trade.model.job import Job
+from ...trade.model.job import Job, by_id
 from ...trade.model.sheet import Sheet
+from ...trade.rules.fit import DoesNotFit, fit
 from ..beside import beside
 from ..refusal import NO_REFUSAL, Refusal
 from ..templating import THEMES, render
@@ -53,6 +54,8 @@ def first_box(request: Request, keep: TheKeep, typed: Typed) -> Response:
         what = StartBox.model_validate(typed)
         job = Job(name=house[:120], sheets=_library())
         begun = start_box("check", what)
+        if wrong_here := fit(begun.box, by_id(job.sheets), frozenset()).misfits:
+            raise DoesNotFit(wrong_here)  # before the house is kept, or an empty one would stay behind
     except ValidationError as wrong:
         return _board(request, keep, Refusal("first", typed | {"house": house}, tuple(complaints_of(wrong))))
     except Refused as wrong:

@@ -117,7 +117,7 @@ async def add_photos(request: Request, keep: TheKeep, sent: SentFiles, job: str,
     wrong = [said for name, content in sent.files if (said := await beside(land, name, content))]
     if not sent.files:
         wrong.append("expected a picture to be chosen first")
-    if answer := uploaded(sent, f"/jobs/{job}/boxes/{box}/survey#step-photos", wrong):
+    if answer := uploaded(sent, f"/jobs/{job}/boxes/{box}/survey#photos", wrong):
         return answer
     complaints = tuple(complaint for said in wrong for complaint in Refused(said, "photo").complaints)
     refusal = Refusal("photos", {"caption": caption}, complaints) if wrong else NO_REFUSAL

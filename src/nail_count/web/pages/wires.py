@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from itertools import count
 from random import choice, randrange
 
 from fastapi import APIRouter
@@ -10,6 +11,7 @@ from starlette.requests import Request
 from starlette.responses import RedirectResponse, Response
 
 from ...drawing.wires import Wires, wires
+from ...store.keep import Keep
 from ...store.kept import KeptBox, KeptJob
 from ...trade.edits import Edit, make_edit
 from ...trade.model.box import Box
@@ -17,6 +19,7 @@ from ...trade.model.complaint import Refused
 from ...trade.model.conductor import COLORS, ROLES, Reading
 from ...trade.model.job import Job
 from ...trade.model.practice import Practice
+from ...trade.rules.fit_house import MOST_BOXES
 from ...trade.wiring.meter import measure
 from ...trade.wiring.next_reading import Next, in_words, next_reading
 from ...trade.wiring.practice import LEVELS, Score, hidden_of, hide, score, told_of
@@ -149,9 +152,7 @@ def begin(keep: TheKeep, typed: Typed) -> Response:
         broken=level == len(LEVELS) - 1,
     )
     hidden = hide(practice)
-    if not keep.has_job(PRACTICE_KEY):
-        circuits = [{"id": str(n), "breaker": 15, "label": "Practice", "space": n} for n in (1, 2)]
-        keep.add_job(Job.model_validate({"name": "Practice", "circuits": circuits}), PRACTICE_KEY)
+    job = _practice_job(keep)
     box = Box(
         id="new",
         name=f"Hidden box, level {level + 1}",
@@ -165,5 +166,19 @@ def begin(keep: TheKeep, typed: Typed) -> Response:
     def start(key: str, kept: KeptJob) -> Edit:
         return Edit(box.model_copy(update={"id": key}), f"A hidden box of level {level + 1}: {LEVELS[level][0]}")
 
-    key = keep.start_box(PRACTICE_KEY, start, "hidden")
-    return RedirectResponse(f"/jobs/{PRACTICE_KEY}/boxes/{key}/wires", 303)
+    key = keep.start_box(job, start, "hidden")
+    return RedirectResponse(f"/jobs/{job}/boxes/{key}/wires", 303)
+
+
+def _practice_job(keep: Keep) -> str:
+    """The job hidden boxes go into: never one of a person's own that is called so."""
+    for number in count(1):
+        key = PRACTICE_KEY if number == 1 else f"{PRACTICE_KEY}-{number}"
+        if not keep.has_job(key):
+            circuits = [{"id": str(n), "breaker": 15, "label": "Practice", "space": n} for n in (1, 2)]
+            return keep.add_job(Job.model_validate({"name": "Practice", "circuits": circuits}), key)
+        head = keep.job(key).head
+        own = [circuit.label for circuit in head.circuits if circuit.id in ("1", "2")]
+        if own == ["Practice", "Practice"] and len(head.order or ()) < MOST_BOXES:
+            return key
+    raise AssertionError

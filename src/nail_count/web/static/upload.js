@@ -4,6 +4,11 @@
   const say = (place, sentences) => {
     place.replaceChildren(...sentences.map((sentence) => Object.assign(document.createElement("p"), { className: "expected", textContent: sentence })));
   };
+  const go = (to) => {
+    const here = location.pathname;
+    location.href = to;
+    if (new URL(to, location.href).pathname === here) location.reload();
+  };
   const send = (form, field, file, onProgress) => new Promise((done) => {
     const body = new FormData(form), request = new XMLHttpRequest();
     body.delete(field.name);
@@ -45,11 +50,11 @@
     button.disabled = false;
     if (wrong.length) {
       say(place, wrong);
-      if (to) place.append(Object.assign(document.createElement("a"), { href: to, textContent: "Show those that were taken" }));
+      const button = Object.assign(document.createElement("button"), { type: "button", className: "quiet", textContent: "Show those that were taken" });
+      button.addEventListener("click", () => go(to));
+      if (to) place.append(button);
       return;
     }
-    const here = location.pathname;
-    location.href = to;
-    if (new URL(to, location.href).pathname === here) location.reload();
+    go(to);
   }, true);
 })();

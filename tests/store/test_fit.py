@@ -1,0 +1,197 @@
+"""Nothing that is taken back may leave a job that is not whole: refused, with a way out that can be taken."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+import pytest
+from starlette.testclient import TestClient
+
+from nail_count.files.job_file import read_job, write_job
+from nail_count.store.keep import Keep
+from nail_count.trade.edits import copy_box, make_edit
+from nail_count.trade.house_edits import make_house_edit
+from nail_count.trade.model.job import Job
+from nail_count.trade.rules.fit import DoesNotFit
+from nail_count.trade.sheet_words import read_sheet, write_sheet
+from nail_count.web.app import make_app
+
+HOUSE = (Path(__file__).parent.parent / "web" / "house.json").read_bytes()
+PAGES = ("", "/panel", "/labels", "/relamping", "/next-visit", "/export", "/boxes/hall", "/boxes/porch")
+
+
+@pytest.fixture
+def client(tmp_path: Path) -> TestClient:
+    app = make_app(tmp_path / "kept.sqlite3")
+    app.state.keep.add_job(read_job(HOUSE), "house")
+    return TestClient(app, base_url="http://localhost")
+
+
+def of(client: TestClient) -> Keep:
+    keep: Keep = client.app.state.keep  # type: ignore[attr-defined]
+    return keep
+
+
+def edit(keep: Keep, box: str, act: str, /, **said: object) -> None:
+    keep.change_box("house", box, number(keep, box), lambda at, job: make_edit(at, act, said, job.sheets))
+
+
+def number(keep: Keep, box: str) -> int:
+    return keep.box("house", box).number
+
+
+def house_edit(keep: Keep, act: str, /, **said: object) -> None:
+    keep.change_house("house", lambda head, around: make_house_edit(head, act, said, around))
+
+
+def sheet(keep: Keep, id: str, **said: str) -> None:
+    kept = keep.sheet("house", id)
+    keep.change_sheet("house", kept.number, read_sheet(write_sheet(kept.sheet) | said, id), "Changed")
+
+
+def lose_the_circuit(keep: Keep) -> None:
+    """The porch hung on circuit 2, then on none; the circuit went."""
+    edit(keep, "porch", "rename", name="Porch", room="Porch", circuit="")
+    house_edit(keep, "remove-circuit", id="2")
+
+
+def lose_the_channel(keep: Keep) -> None:
+    """The hall's fan hung on channel 2 of its dimmer; the fan came off, and the sheet has one channel now."""
+    edit(keep, "hall", "remove-load", load="l2")
+    sheet(keep, "dimmer", channels="1")
+
+
+def grow_the_sheet(keep: Keep) -> None:
+    """The hall's dimmer came out of gang 3, and its sheet takes two gangs now."""
+    edit(keep, "hall", "swap-gangs", one="1", other="3")
+    edit(keep, "hall", "remove-device", device="d1")
+    sheet(keep, "dimmer", gangs="2")
+
+
+LOST: list[tuple[Callable[[Keep], None], str, str, str]] = [
+    (lose_the_circuit, "porch", "hangs on circuit “2”", "leave open that circuit 2 feeds it"),
+    (lose_the_channel, "hall", "a load is on channel 2", "take load l2 off channel 2 of Dimmer"),
+    (grow_the_sheet, "hall", "would reach gang 4 of a box with 3", "take Dimmer out of gang 3"),
+]
+
+
+@pytest.mark.parametrize(("lose", "box", "wrong", "mend"), LOST, ids=[lose.__name__ for lose, *_ in LOST])
+@pytest.mark.parametrize("way", ["undo", "history"])
+def test_a_box_is_taken_back_as_far_as_it_fits(
+    client: TestClient, lose: Callable[[Keep], None], box: str, wrong: str, mend: str, way: str
+) -> None:
+    keep, address = of(client), f"/jobs/house/boxes/{box}"
+    lose(keep)
+    now = number(keep, box)
+    path, said = f"{address}/{way}", {"revision": str(now), "at": str(now - 1)}
+    refused = client.post(path, data=said)
+    assert refused.status_code == 409 and wrong in refused.text and mend in refused.text
+    assert number(keep, box) == now
+    assert f'action="{path}"' in refused.text and 'name="mend" value="true"' in refused.text
+    done = client.post(path, data=said | {"mend": "true"})
+    assert done.status_code == 200 and number(keep, box) == now + 1 and keep.box("house", box).check.fit is None
+    everything_answers(client)
+
+
+def everything_answers(client: TestClient) -> None:
+    for page in PAGES:
+        answer = client.get(f"/jobs/house{page}")
+        assert answer.status_code == 200, (page, answer.status_code)
+
+
+def test_a_what_if_is_kept_as_far_as_it_fits(client: TestClient) -> None:
+    keep = of(client)
+    edit(keep, "porch", "rename", name="Porch", room="Porch", circuit="")
+    copy = keep.try_out("house", "porch")
+    edit(keep, copy, "rename", name="Porch", room="Porch", circuit="2")
+    house_edit(keep, "remove-circuit", id="2")
+    seen = number(keep, copy)
+    with pytest.raises(DoesNotFit, match="circuit “2”"):
+        keep.end_what_if("house", copy, seen, keep=True)
+    said = {"revision": str(seen), "end": "keep"}
+    refused = client.post(f"/jobs/house/boxes/{copy}/what-if/end", data=said)
+    assert refused.status_code == 409 and 'name="end" value="keep"' in refused.text
+    client.post(f"/jobs/house/boxes/{copy}/what-if/end", data=said | {"mend": "true"})
+    assert keep.box("house", "porch").history[0].sentence == "What was tried out is kept"
+    everything_answers(client)
+
+
+def test_a_house_and_a_sheet_are_taken_back_and_their_boxes_mended(client: TestClient) -> None:
+    keep = of(client)
+    house_edit(keep, "put-circuit", id="31", breaker="15")
+    for box in ("hall", "porch"):
+        edit(keep, box, "rename", name="Hall", room="Hall", circuit="31")
+    said = {"revision": str(keep.job("house").number)}
+    refused = client.post("/jobs/house/undo", data=said)
+    assert refused.status_code == 409 and 'action="/jobs/house/undo"' in refused.text
+    assert client.post("/jobs/house/undo", data=said | {"mend": "true"}).status_code == 200
+    assert [keep.box("house", box).box.circuit for box in ("hall", "porch")] == [None, None]
+    assert keep.box("house", "hall").history[0].sentence.startswith("Mended, in the house as it was:")
+
+    sheet(keep, "switch", channels="2")
+    edit(keep, "porch", "put-device", gang="1", sheet="switch")
+    edit(keep, "porch", "add-load", device="d1", kind="led", each="9", channel="2")
+    said = {"revision": "2"}
+    refused = client.post("/jobs/house/sheets/switch/undo", data=said)
+    assert refused.status_code == 409 and "a load is on channel 2" in refused.text
+    assert client.post("/jobs/house/sheets/switch/undo", data=said | {"mend": "true"}).status_code == 200
+    assert keep.box("house", "porch").box.devices[0].loads == ()
+    everything_answers(client)
+
+
+def test_undoing_a_removal_brings_back_no_box_that_no_longer_fits(client: TestClient) -> None:
+    keep = of(client)
+    keep.remove_box("house", "hall")
+    sheet(keep, "dimmer", channels="1")
+    said = {"revision": str(keep.job("house").number)}
+    assert "a load is on channel 2" in client.post("/jobs/house/undo", data=said).text
+    assert "hall" not in [card.key for card in keep.house("house").cards]
+    client.post("/jobs/house/undo", data=said | {"mend": "true"})
+    assert [load.id for load in keep.box("house", "hall").box.devices[0].loads] == ["l1"]
+    everything_answers(client)
+
+
+def test_the_one_too_many_is_refused(client: TestClient, monkeypatch: pytest.MonkeyPatch) -> None:
+    keep = of(client)
+    monkeypatch.setattr("nail_count.trade.rules.fit_house.MOST_BOXES", 2)
+    monkeypatch.setattr("nail_count.trade.rules.fit_house.MOST_STOCK", len(keep.job("house").head.stock))
+    for path, said in (
+        ("/boxes", {"name": "One", "room": "More"}),
+        ("/boxes/hall/copy", {}),
+        ("/edit/put-stock", {"name": "One more", "volume": "20"}),
+    ):
+        refused = client.post(f"/jobs/house{path}", data=said)
+        assert refused.status_code == 422 and "expected at most" in refused.text, path
+    keep.remove_box("house", "hall")
+    same = keep.box("house", "porch").box
+    keep.start_box("house", lambda key, _: copy_box(key, same), "copy")
+    assert client.post("/jobs/house/boxes/hall/bring-back").status_code == 409
+    everything_answers_but_hall = [client.get(f"/jobs/house{page}").status_code for page in PAGES[:-2]]
+    assert set(everything_answers_but_hall) == {200}
+
+
+def test_a_job_with_every_misfit_opens_says_so_and_goes_out_to_the_letter(client: TestClient) -> None:
+    job = read_job(HOUSE)
+    hall = job.boxes[0]
+    wrong = hall.changed(
+        circuit="99",
+        cables=(hall.cables[0].changed(space=2), *hall.cables[1:]),
+        devices=(hall.devices[0], hall.devices[0].changed(id="d2", gang=3, sheet="wide", loads=())),
+        modules=(hall.modules[0].changed(sheet="gone"),),
+    )
+    bad: Job = job.changed(boxes=(wrong, *job.boxes[1:]), panel=job.panel.changed(spaces=2))
+    landed = client.post("/import", files={"file": ("x.json", write_job(bad).encode())}, follow_redirects=False)
+    at = landed.headers["location"]
+    assert client.get(f"{at}/export").text == write_job(bad)
+    for page in ("", "/survey", "/breaker", "/wires", "/interview", "/choose", "/count", "/history"):
+        said = client.get(f"{at}/boxes/hall{page}")
+        assert said.status_code == 200 and ("which is not among the circuits" in said.text or page == "/choose"), page
+    for page in PAGES[:-2]:
+        assert client.get(f"{at}{page}").status_code == 200
+    assert "would sit in space 4 of a panel with 2" in client.get(at).text
+    binds = next(card for card in of(client).house(at.split("/")[2]).cards if card.key == "hall")
+    assert (binds.state, binds.binds[:7]) == ("open", "To mend")
+    client.post(f"{at}/boxes/hall/mend", data={"revision": "1"})
+    mended = client.get(f"{at}/boxes/hall").text
+    assert "Mended: leave open that circuit 99 feeds it; " in mended and "To mend" not in mended
