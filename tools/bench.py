@@ -161,6 +161,7 @@ def wires() -> None:
 def bare(file: Path) -> FastAPI:
     """A route that does nothing but commit one row, with the store's own settings."""
     app = FastAPI()
+    file.touch()
     engine = make_engine(file)
     with engine.begin() as on:
         on.execute(text("create table act (id integer primary key, body text)"))

@@ -110,6 +110,8 @@ def test_a_body_is_as_large_as_what_arrives(client: TestClient, headers: dict[st
     assert "Expected at most 1 MB" in said
     said = answered(client.post("/api/check", content=pieces(MOST_BYTES), headers=headers), 413)
     assert json.loads(said)["detail"].startswith("Expected at most 21 MB")
+    upload = client.post("/import", content=pieces(MOST_BYTES), headers=headers | {"accept": "application/json"})
+    assert upload.json()["detail"].startswith("Expected at most 21 MB"), "expected it beside the form"
     notice = client.post(f"{BOX}/line", content=pieces(MOST_TYPED), headers=typed | {"hx-request": "true"})
     assert notice.status_code == 413 and notice.headers["hx-retarget"] == "#notice"
 

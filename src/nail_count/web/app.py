@@ -116,7 +116,7 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
 
 def trouble_page(request: Request, status: int, title: str, sentence: str) -> Response:
     """A page of its own; for htmx a notice, so that what was typed stays where it is; for programs as data."""
-    if request.url.path.startswith(("/api/", "/schema/")):
+    if request.url.path.startswith(("/api/", "/schema/")) or request.headers.get("accept") == "application/json":
         return JSONResponse({"title": title, "detail": sentence}, status)
     if request.headers.get("hx-request"):
         answer = render(request, "notice.html", status, title=title, sentence=sentence)
