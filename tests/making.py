@@ -7,8 +7,8 @@ from typing import Any
 from hypothesis import strategies as st
 
 from nail_count.trade.model.box import Box, Device
+from nail_count.trade.model.datasheet import Sheet
 from nail_count.trade.model.enclosure import Enclosure
-from nail_count.trade.model.sheet import Sheet
 from nail_count.trade.model.wire import GAUGES, Cable
 
 SWITCH = Sheet.model_validate(

@@ -13,10 +13,10 @@ sys.path.insert(0, str(Path(__file__).parent.parent))
 from selenium.webdriver import Chrome
 from tests.browser.driving import chromium, server
 
-from nail_count.files.job_file import read_job
+from nail_count.files.job_json import read_job
 from nail_count.store.database import open_database
-from nail_count.store.keep import Keep
-from nail_count.web.bench_view import summarise
+from nail_count.store.store import Keep
+from nail_count.web.pages.bench.view import summarise
 
 TAP = """
 const done = arguments[0], button = document.getElementById("add-14-2");

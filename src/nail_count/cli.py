@@ -12,13 +12,13 @@ from typing import NoReturn
 import click
 
 from . import __version__
-from .files.job_file import BadFile, read_job
+from .files.job_json import BadFile, read_job
 from .files.report import check_data, check_text
-from .trade.check import check_job
-from .trade.line import read_line
 from .trade.model.answer import State
 from .trade.model.box import Box
 from .trade.model.job import Job, by_id
+from .trade.quick_entry.parse import read_line
+from .trade.rules.check import check_job
 
 _STATUS = {State.HOLDS: 0, State.TIGHT: 0, State.OPEN: 3, State.FAILS: 1}
 BAD_INPUT = 2
@@ -127,7 +127,7 @@ def _refuse(file: Path, sentence: str) -> NoReturn:
 @allow_option
 def serve(data: Path | None, host: str, port: int, allow_host: tuple[str, ...]) -> None:
     """Starts Nail Count with your own jobs."""
-    from .web.run import run, user_folder
+    from .web.serve import run, user_folder
 
     run(data or user_folder("nail-count"), host, port, allow_host)
 
@@ -140,7 +140,7 @@ def serve(data: Path | None, host: str, port: int, allow_host: tuple[str, ...]) 
 @click.option("--fresh", is_flag=True, help="Put the demo house back as it was.")
 def demo(data: Path | None, host: str, port: int, allow_host: tuple[str, ...], fresh: bool) -> None:
     """Starts Nail Count with its demo house, apart from your own jobs."""
-    from .web.run import run, user_folder
+    from .web.serve import run, user_folder
 
     run(data or user_folder("nail-count-demo"), host, port, allow_host, demo="fresh" if fresh else "once")
 
@@ -153,7 +153,7 @@ def backup(file: Path, data: Path | None, overwrite: bool) -> None:
     """Takes everything kept in the data folder, with pictures and history, into one FILE. Works while it runs."""
     from .store.backup import InTheWay, back_up
     from .store.trouble import Trouble
-    from .web.run import database_in, user_folder
+    from .web.serve import database_in, user_folder
 
     database = database_in(data or user_folder("nail-count"))
     if not database.exists():
@@ -178,7 +178,7 @@ def restore(file: Path, data: Path | None, overwrite: bool) -> None:
     from .store.backup import BadBackup, InTheWay
     from .store.backup import restore as put_back
     from .store.trouble import Trouble
-    from .web.run import database_in, user_folder
+    from .web.serve import database_in, user_folder
 
     database = database_in(data or user_folder("nail-count"))
     try:

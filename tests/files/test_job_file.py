@@ -10,12 +10,12 @@ import jsonschema
 import pytest
 from hypothesis import given
 
-from nail_count.files.job_file import BadFile, job_schema, read_job, write_job
+from nail_count.files.job_json import BadFile, job_schema, read_job, write_job
 from nail_count.files.report import check_text
-from nail_count.trade.check import check_job
 from nail_count.trade.model.answer import State
 from nail_count.trade.model.box import Box
 from nail_count.trade.model.job import Job
+from nail_count.trade.rules.check import check_job
 from tests.making import SHEETS, any_box
 
 EXAMPLES = ("schoolhouse.json", "hallway.json")

@@ -10,7 +10,7 @@ import pytest
 from PIL import Image
 
 from nail_count.files.photo import LONGEST, take_in
-from nail_count.trade.model.complaint import Refused
+from nail_count.trade.model.errors import Refused
 
 ORIENTATION, GPS = 0x0112, 0x8825
 

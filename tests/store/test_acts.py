@@ -11,18 +11,18 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from sqlalchemy import update
 
-from nail_count.files.job_file import read_job
-from nail_count.store import revising
+from nail_count.files.job_json import read_job
+from nail_count.store import revisions as revising
 from nail_count.store.database import open_database
-from nail_count.store.keep import Keep
-from nail_count.store.kept import Missing, Stale
+from nail_count.store.snapshots import Missing, Stale
+from nail_count.store.store import Keep
 from nail_count.store.tables import JobRow
-from nail_count.trade.edits import copy_box, make_edit
-from nail_count.trade.house_edits import make_house_edit
-from nail_count.trade.model.complaint import Refused
+from nail_count.trade.edits.house.registry import make_house_edit
+from nail_count.trade.edits.registry import copy_box, make_edit
+from nail_count.trade.model.errors import Refused
 from nail_count.trade.model.job import JobHead
-from nail_count.trade.open_points import open_points
-from nail_count.web.bench_view import summarise
+from nail_count.trade.survey.open_points import open_points
+from nail_count.web.pages.bench.view import summarise
 
 HOUSE = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())
 BOX = "kitchen-bench"

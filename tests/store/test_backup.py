@@ -16,16 +16,16 @@ from click.testing import CliRunner
 from starlette.testclient import TestClient
 
 from nail_count.cli import main
-from nail_count.files.job_file import read_job, write_job
+from nail_count.files.job_json import read_job, write_job
 from nail_count.store.backup import DATABASE, MANIFEST, BadBackup, InTheWay, back_up, restore
 from nail_count.store.database import open_database
 from nail_count.store.hold import held
-from nail_count.store.keep import Keep
+from nail_count.store.store import Keep
 from nail_count.store.trouble import Trouble
-from nail_count.trade.edits import make_edit
+from nail_count.trade.edits.registry import make_edit
 from nail_count.web.app import make_app
-from nail_count.web.bench_view import summarise
-from nail_count.web.run import put_demo
+from nail_count.web.pages.bench.view import summarise
+from nail_count.web.serve import put_demo
 
 BOX = "kitchen-bench"
 

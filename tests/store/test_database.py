@@ -18,13 +18,13 @@ import pytest
 from sqlalchemy import event
 from starlette.testclient import TestClient
 
-from nail_count.files.job_file import read_job, write_job
+from nail_count.files.job_json import read_job, write_job
 from nail_count.store.database import make_engine, newest_version, open_database
-from nail_count.store.keep import Keep
+from nail_count.store.store import Keep
 from nail_count.store.trouble import Trouble
 from nail_count.trade.model.job import Job
 from nail_count.web.app import make_app
-from nail_count.web.bench_view import summarise
+from nail_count.web.pages.bench.view import summarise
 from tests.browser.driving import server
 
 VERSIONS = Path(__file__).parent / "versions"
@@ -224,7 +224,7 @@ def test_a_folder_that_may_only_be_read_is_said_so(tmp_path: Path) -> None:
             folder.chmod(folder.stat().st_mode | 0o055)
     (tmp_path / "nail-count.sqlite3").chmod(0o644)
     program = (
-        "import os, nail_count.web.run; from nail_count.cli import main; os.setgid(65534); os.setuid(65534); "
+        "import os, nail_count.web.serve; from nail_count.cli import main; os.setgid(65534); os.setuid(65534); "
         f"main(['serve', '--port', '0', '--data', {str(tmp_path)!r}])"
     )
     ran = subprocess.run([sys.executable, "-c", program], capture_output=True, text=True, timeout=60, check=False)
@@ -261,9 +261,9 @@ def _post(address: str, body: str) -> None:
 def test_a_kill_in_the_middle_of_acts_loses_nothing_that_was_answered(after: int, tmp_path: Path) -> None:
     """Acts go on as fast as they are answered; the server is killed; whatever was answered is there."""
     program = (
-        "import sys, pathlib; from nail_count.store.keep import Keep; "
-        "from nail_count.store.database import open_database; from nail_count.web.bench_view import summarise; "
-        "from nail_count.trade.edits import make_edit; from nail_count.files.job_file import read_job\n"
+        "import sys, pathlib; from nail_count.store.store import Keep; "
+        "from nail_count.store.database import open_database; from nail_count.web.pages.bench.view import summarise; "
+        "from nail_count.trade.edits.registry import make_edit; from nail_count.files.job_json import read_job\n"
         f"keep = Keep(open_database(pathlib.Path({str(tmp_path / 'kept.sqlite3')!r})), summarise)\n"
         f"keep.add_job(read_job(pathlib.Path({str(VERSIONS / '0005.json')!r}).read_bytes()), 'house')\n"
         "for n in range(1, 10_000):\n"

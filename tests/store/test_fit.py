@@ -8,13 +8,13 @@ from pathlib import Path
 import pytest
 from starlette.testclient import TestClient
 
-from nail_count.files.job_file import read_job, write_job
-from nail_count.store.keep import Keep
-from nail_count.trade.edits import copy_box, make_edit
-from nail_count.trade.house_edits import make_house_edit
+from nail_count.files.job_json import read_job, write_job
+from nail_count.store.store import Keep
+from nail_count.trade.edits.house.registry import make_house_edit
+from nail_count.trade.edits.registry import copy_box, make_edit
 from nail_count.trade.model.job import Job
-from nail_count.trade.rules.fit import DoesNotFit
-from nail_count.trade.sheet_words import read_sheet, write_sheet
+from nail_count.trade.rules.fit.box import DoesNotFit
+from nail_count.trade.text.datasheet_form import read_sheet, write_sheet
 from nail_count.web.app import make_app
 
 HOUSE = (Path(__file__).parent.parent / "web" / "house.json").read_bytes()
@@ -154,8 +154,8 @@ def test_undoing_a_removal_brings_back_no_box_that_no_longer_fits(client: TestCl
 
 def test_the_one_too_many_is_refused(client: TestClient, monkeypatch: pytest.MonkeyPatch) -> None:
     keep = of(client)
-    monkeypatch.setattr("nail_count.trade.rules.fit_house.MOST_BOXES", 2)
-    monkeypatch.setattr("nail_count.trade.rules.fit_house.MOST_STOCK", len(keep.job("house").head.stock))
+    monkeypatch.setattr("nail_count.trade.rules.fit.house.MOST_BOXES", 2)
+    monkeypatch.setattr("nail_count.trade.rules.fit.house.MOST_STOCK", len(keep.job("house").head.stock))
     for path, said in (
         ("/boxes", {"name": "One", "room": "More"}),
         ("/boxes/hall/copy", {}),

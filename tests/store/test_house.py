@@ -10,12 +10,12 @@ from pathlib import Path
 import pytest
 from sqlalchemy import Engine, event
 
-from nail_count.files.job_file import read_job
+from nail_count.files.job_json import read_job
 from nail_count.store.database import open_database
-from nail_count.store.keep import Keep
-from nail_count.store.kept import Missing, Sought
+from nail_count.store.snapshots import Missing, Sought
+from nail_count.store.store import Keep
 from nail_count.trade.model.job import Job
-from nail_count.web.bench_view import summarise
+from nail_count.web.pages.bench.view import summarise
 
 HOUSE = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())
 

@@ -16,16 +16,16 @@ from hypothesis import strategies as st
 from sqlalchemy import event, text
 from sqlalchemy.exc import OperationalError
 
-from nail_count.files.job_file import read_job
+from nail_count.files.job_json import read_job
 from nail_count.store.database import make_engine, open_database
-from nail_count.store.keep import Keep
-from nail_count.store.kept import KeptBox, KeptJob, Missing, Stale
+from nail_count.store.snapshots import KeptBox, KeptJob, Missing, Stale
+from nail_count.store.store import Keep
 from nail_count.store.tables import Base
-from nail_count.trade.differences import differences
-from nail_count.trade.edits import Edit, make_edit
+from nail_count.trade.compare.boxes import differences
+from nail_count.trade.edits.registry import Edit, make_edit
 from nail_count.trade.model.box import Box
 from nail_count.trade.model.job import Job
-from nail_count.web.bench_view import summarise
+from nail_count.web.pages.bench.view import summarise
 
 HOUSE = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())
 PLACE = ("house", "pantry")

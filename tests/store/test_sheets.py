@@ -7,16 +7,16 @@ from pathlib import Path
 
 import pytest
 
-from nail_count.files.job_file import read_job
+from nail_count.files.job_json import read_job
 from nail_count.store.database import open_database
-from nail_count.store.keep import Keep
-from nail_count.store.kept import Missing, Stale
-from nail_count.trade.check import check_box, check_job
-from nail_count.trade.effects import Otherwise
-from nail_count.trade.house_edits import make_house_edit
-from nail_count.trade.model.complaint import Refused
-from nail_count.trade.sheet_words import read_sheet, write_sheet
-from nail_count.web.bench_view import summarise
+from nail_count.store.snapshots import Missing, Stale
+from nail_count.store.store import Keep
+from nail_count.trade.compare.answers import Otherwise
+from nail_count.trade.edits.house.registry import make_house_edit
+from nail_count.trade.model.errors import Refused
+from nail_count.trade.rules.check import check_box, check_job
+from nail_count.trade.text.datasheet_form import read_sheet, write_sheet
+from nail_count.web.pages.bench.view import summarise
 
 HOUSE = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())
 HOUSE_CHECK = {box.box.id: box for box in check_job(HOUSE).boxes}

@@ -5,10 +5,10 @@ from __future__ import annotations
 from typing import Any
 
 from nail_count.trade.model.answer import Answer
+from nail_count.trade.model.datasheet import Sheet
 from nail_count.trade.model.job import Terms
-from nail_count.trade.model.sheet import Sheet
-from nail_count.trade.rules.places import Place
-from nail_count.trade.rules.rating import rating_at
+from nail_count.trade.rules.load.position import Place
+from nail_count.trade.rules.load.rating import rating_at
 from tests.making import on
 
 THREE = {"alone": "520 VA", "end": "430 VA", "middle": "350 VA"}

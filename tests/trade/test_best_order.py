@@ -10,13 +10,13 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from nail_count.trade.best_order import best_order
-from nail_count.trade.check import check_box
-from nail_count.trade.edits import make_edit
-from nail_count.trade.fixes import weakest
+from nail_count.trade.edits.registry import make_edit
 from nail_count.trade.model.box import Box, Device
-from nail_count.trade.model.complaint import Refused
-from nail_count.trade.model.sheet import Sheet
+from nail_count.trade.model.datasheet import Sheet
+from nail_count.trade.model.errors import Refused
+from nail_count.trade.rules.check import check_box
+from nail_count.trade.search.best_order import best_order
+from nail_count.trade.search.smallest_change import weakest
 from tests.making import BLANK, DIMMER, SWITCH, box, cables, on
 
 FAN = Sheet.model_validate(

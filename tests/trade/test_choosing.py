@@ -8,11 +8,11 @@ from typing import Any
 
 import pytest
 
-from nail_count.files.job_file import read_job
-from nail_count.trade.choosing import Option, Situation, options
+from nail_count.files.job_json import read_job
 from nail_count.trade.model.box import Box
 from nail_count.trade.model.job import by_id
 from nail_count.trade.model.wish import Wish
+from nail_count.trade.select.options import Option, Situation, options
 
 JOB = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())
 SHEETS = by_id(JOB.sheets)

@@ -9,14 +9,14 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from nail_count.trade.check import check_job
 from nail_count.trade.model.answer import Answer, Remark, State
 from nail_count.trade.model.box import Box
-from nail_count.trade.model.circuit import Circuit
+from nail_count.trade.model.datasheet import Sheet
 from nail_count.trade.model.job import Job, Terms
-from nail_count.trade.model.sheet import Sheet
-from nail_count.trade.rules.circuit import circuit_load, feeder_findings
-from nail_count.trade.speak import say
+from nail_count.trade.model.panel import Circuit
+from nail_count.trade.rules.check import check_job
+from nail_count.trade.rules.circuit.branch import circuit_load, feeder_findings
+from nail_count.trade.text.format import say
 from tests.making import SWITCH, cables, on
 
 GENERAL = Sheet.model_validate(

@@ -5,10 +5,10 @@ from __future__ import annotations
 from hypothesis import given
 from hypothesis import strategies as st
 
-from nail_count.trade.differences import differences
-from nail_count.trade.edits import make_edit
+from nail_count.trade.compare.boxes import differences
+from nail_count.trade.edits.registry import make_edit
 from nail_count.trade.model.box import Box
-from nail_count.trade.model.complaint import Refused
+from nail_count.trade.model.errors import Refused
 from tests.making import SHEETS, any_box
 
 

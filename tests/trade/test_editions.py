@@ -9,22 +9,22 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from nail_count.trade.changes import TakeOut
-from nail_count.trade.check import check_box
-from nail_count.trade.edits import make_edit
+from nail_count.trade.edits.changes import TakeOut
+from nail_count.trade.edits.registry import make_edit
 from nail_count.trade.model.answer import State
 from nail_count.trade.model.box import Box
-from nail_count.trade.model.complaint import Refused
+from nail_count.trade.model.datasheet import Sheet
+from nail_count.trade.model.errors import Refused
 from nail_count.trade.model.job import Terms
-from nail_count.trade.model.sheet import Sheet
 from nail_count.trade.model.stock import USUAL_STOCK
-from nail_count.trade.rules.bulk import bulk
-from nail_count.trade.rules.csa import csa_fill
-from nail_count.trade.rules.depth import depth, depth_needed
-from nail_count.trade.rules.nec import fill, fill_of
-from nail_count.trade.rules.spaces import spaces
-from nail_count.trade.smallest import smallest
-from nail_count.trade.speak import say
+from nail_count.trade.rules.check import check_box
+from nail_count.trade.rules.space.bulk import bulk
+from nail_count.trade.rules.space.depth import depth, depth_needed
+from nail_count.trade.rules.volume.csa import csa_fill
+from nail_count.trade.rules.volume.nec import fill, fill_of
+from nail_count.trade.rules.volume.spaces import spaces
+from nail_count.trade.search.smallest_box import smallest
+from nail_count.trade.text.format import say
 from tests.making import DIMMER, SHEETS, SWITCH, any_box, any_cables, box, cables, on
 
 

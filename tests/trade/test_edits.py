@@ -9,12 +9,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
-from nail_count.trade.changes import StartBox
-from nail_count.trade.check import check_box
-from nail_count.trade.edits import EDITS, make_edit, start_box
+from nail_count.trade.edits.changes import StartBox
+from nail_count.trade.edits.registry import EDITS, make_edit, start_box
 from nail_count.trade.model.box import Box
-from nail_count.trade.model.complaint import Complaint, Refused, complaints_of
-from nail_count.trade.rules.fit import newly_wrong
+from nail_count.trade.model.errors import Complaint, Refused, complaints_of
+from nail_count.trade.rules.check import check_box
+from nail_count.trade.rules.fit.box import newly_wrong
 from tests.making import SHEETS, any_box
 
 

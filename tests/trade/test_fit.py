@@ -8,16 +8,16 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from nail_count.trade.check import check_box, check_job, fitting_job
 from nail_count.trade.model.answer import State
 from nail_count.trade.model.box import Box, Module
-from nail_count.trade.model.circuit import Circuit, Panel
+from nail_count.trade.model.datasheet import Sheet
 from nail_count.trade.model.job import Job, by_id
-from nail_count.trade.model.sheet import Sheet
+from nail_count.trade.model.panel import Circuit, Panel
 from nail_count.trade.model.stock import StockBox
-from nail_count.trade.rules.fit import added, fit, newly_wrong
-from nail_count.trade.rules.fit_house import house_misfits, stock_misfits
-from nail_count.trade.smallest import smallest
+from nail_count.trade.rules.check import check_box, check_job, fitting_job
+from nail_count.trade.rules.fit.box import added, fit, newly_wrong
+from nail_count.trade.rules.fit.house import house_misfits, stock_misfits
+from nail_count.trade.search.smallest_box import smallest
 from tests.making import SHEETS, SWITCH, WIDE, any_box, box, cables, on
 
 RELAY = Sheet.model_validate({"id": "relay", "name": "Relay", "kind": "module", "channels": [{}]})

@@ -7,11 +7,11 @@ from itertools import combinations
 from hypothesis import given
 from hypothesis import strategies as st
 
-from nail_count.trade.check import check_box
-from nail_count.trade.edits import make_edit
-from nail_count.trade.fixes import fixes
+from nail_count.trade.edits.registry import make_edit
 from nail_count.trade.model.answer import State
-from nail_count.trade.speak import say
+from nail_count.trade.rules.check import check_box
+from nail_count.trade.search.smallest_change import fixes
+from nail_count.trade.text.format import say
 from tests.making import BLANK, DIMMER, SHEETS, SWITCH, box, cables, on
 
 

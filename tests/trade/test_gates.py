@@ -6,13 +6,13 @@ from typing import Any
 
 import pytest
 
-from nail_count.trade.check import check_box
 from nail_count.trade.model.answer import Remark, State
 from nail_count.trade.model.box import Box
+from nail_count.trade.model.datasheet import Sheet
 from nail_count.trade.model.job import Terms
-from nail_count.trade.model.sheet import Sheet
-from nail_count.trade.rules.gates import gates
-from nail_count.trade.speak import say
+from nail_count.trade.rules.check import check_box
+from nail_count.trade.rules.prohibitions import gates
+from nail_count.trade.text.format import say
 
 LED = [{"ratings": {"led": {"alone": "150 W"}}}]
 

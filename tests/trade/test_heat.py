@@ -11,13 +11,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.integrate import solve_ivp
 
-from nail_count.trade.check import check_box
 from nail_count.trade.model.answer import State
-from nail_count.trade.model.assume import Assume, Warming
+from nail_count.trade.model.assumptions import Assume, Warming
 from nail_count.trade.model.box import Box
+from nail_count.trade.model.datasheet import Sheet
 from nail_count.trade.model.job import Terms
-from nail_count.trade.model.sheet import Sheet
-from nail_count.trade.rules.heat import heat_of, solve, warmth
+from nail_count.trade.rules.check import check_box
+from nail_count.trade.rules.load.heat import heat_of, solve, warmth
 from tests.making import DIMMER, box, on
 
 START = Warming()

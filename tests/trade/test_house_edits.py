@@ -6,11 +6,11 @@ from typing import Any
 
 import pytest
 
-from nail_count.trade.house_edits import Around, make_house_edit
-from nail_count.trade.model.circuit import Circuit
-from nail_count.trade.model.complaint import Refused
+from nail_count.trade.edits.house.registry import Around, make_house_edit
+from nail_count.trade.model.errors import Refused
 from nail_count.trade.model.job import JobHead
-from nail_count.trade.rules.panel import findings, leg
+from nail_count.trade.model.panel import Circuit
+from nail_count.trade.rules.circuit.panel import findings, leg
 
 AROUND = Around(
     {"a": "Hall", "b": "Hall", "c": "Loft"}, {"a": "A", "b": "B", "c": "C"}, {"a": ("1",), "b": (), "c": ("2", "3")}

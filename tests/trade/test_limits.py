@@ -9,17 +9,17 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from nail_count.trade.check import check_box
 from nail_count.trade.model.answer import State
-from nail_count.trade.model.assume import Assume
+from nail_count.trade.model.assumptions import Assume
 from nail_count.trade.model.box import Box, Device, Module
+from nail_count.trade.model.datasheet import Ambient, Sheet
 from nail_count.trade.model.job import Terms
 from nail_count.trade.model.measure import parse_number
-from nail_count.trade.model.sheet import Ambient, Sheet
-from nail_count.trade.rules.limits import share_at
-from nail_count.trade.rules.places import Place
-from nail_count.trade.rules.rating import rating
-from nail_count.trade.speak import say
+from nail_count.trade.rules.check import check_box
+from nail_count.trade.rules.load.limits import share_at
+from nail_count.trade.rules.load.position import Place
+from nail_count.trade.rules.load.rating import rating
+from nail_count.trade.text.format import say
 from tests.making import SWITCH, box, on
 from tests.trade.hanging import SILENT, THREE, hung, load, sheet
 

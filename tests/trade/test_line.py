@@ -6,14 +6,14 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from nail_count.trade.check import check_box
-from nail_count.trade.line import enter_line, read_line
 from nail_count.trade.model.box import Box
-from nail_count.trade.model.complaint import Refused
+from nail_count.trade.model.datasheet import Sheet
+from nail_count.trade.model.errors import Refused
 from nail_count.trade.model.measure import Power, Volume
-from nail_count.trade.model.sheet import Sheet
-from nail_count.trade.speak import say
-from nail_count.trade.written_line import without_ids, write_line
+from nail_count.trade.quick_entry.parse import enter_line, read_line
+from nail_count.trade.quick_entry.write import without_ids, write_line
+from nail_count.trade.rules.check import check_box
+from nail_count.trade.text.format import say
 from tests.making import DIMMER, SHEETS, any_box, box, on
 
 FAN = Sheet.model_validate(

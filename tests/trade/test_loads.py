@@ -10,19 +10,19 @@ from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
-from nail_count.trade.edits import make_edit
+from nail_count.trade.edits.registry import make_edit
 from nail_count.trade.model.answer import Answer, State
-from nail_count.trade.model.assume import Assume
+from nail_count.trade.model.assumptions import Assume
 from nail_count.trade.model.box import Device
-from nail_count.trade.model.complaint import Refused, complaints_of
+from nail_count.trade.model.errors import Refused, complaints_of
 from nail_count.trade.model.job import Terms
 from nail_count.trade.model.load import LOAD_KINDS, Load, units_of
 from nail_count.trade.model.measure import Power, parse_number
-from nail_count.trade.rules.inrush import PEAKS, peak
-from nail_count.trade.rules.motor import motor_amps
-from nail_count.trade.rules.places import Place
-from nail_count.trade.rules.rating import rating, rating_at
-from nail_count.trade.speak import say
+from nail_count.trade.rules.load.inrush import PEAKS, peak
+from nail_count.trade.rules.load.motor import motor_amps
+from nail_count.trade.rules.load.position import Place
+from nail_count.trade.rules.load.rating import rating, rating_at
+from nail_count.trade.text.format import say
 from tests.making import box, on
 from tests.trade.hanging import SILENT, THREE, hung, load, sheet
 

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from nail_count.trade.model.measure import Length, Measure, Power, Volume, parse_number, write_number
 from nail_count.trade.model.trade_size import find_trade_size
-from nail_count.trade.speak import figure, share
+from nail_count.trade.text.format import figure, share
 
 
 @pytest.mark.parametrize("text", ["2 1/8", "2-1/8", "2⅛", "2.125", "17/8", " 2 1/8 "])

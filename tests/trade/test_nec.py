@@ -17,9 +17,9 @@ from nail_count.trade.model.box import Box, Device
 from nail_count.trade.model.measure import parse_number
 from nail_count.trade.model.trade_size import TRADE_SIZES
 from nail_count.trade.model.wire import GAUGES, Cable, Gauge
-from nail_count.trade.rules.nec import fill
-from nail_count.trade.rules.nec_editions import ALLOWANCES
-from nail_count.trade.speak import say
+from nail_count.trade.rules.editions import ALLOWANCES
+from nail_count.trade.rules.volume.nec import fill
+from nail_count.trade.text.format import say
 from tests.making import BLANK, REMOTE, SHEETS, SWITCH, WIDE, any_box, any_cables, box, cables, on
 
 

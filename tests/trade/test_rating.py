@@ -12,11 +12,11 @@ from hypothesis import strategies as st
 
 from nail_count.trade.model.answer import Answer, State
 from nail_count.trade.model.box import Device
+from nail_count.trade.model.datasheet import Sheet
 from nail_count.trade.model.job import Terms
 from nail_count.trade.model.measure import parse_number
-from nail_count.trade.model.sheet import Sheet
-from nail_count.trade.rules.rating import rating
-from nail_count.trade.speak import say
+from nail_count.trade.rules.load.rating import rating
+from nail_count.trade.text.format import say
 from tests.making import BLANK, DIMMER, SHEETS, SWITCH, WIDE, box, on
 
 

@@ -10,15 +10,15 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from nail_count.files.job_file import read_job
+from nail_count.files.job_json import read_job
+from nail_count.trade.model.datasheet import DEVICE_KINDS, LISTED, TERMINAL_ROLES, Sheet
 from nail_count.trade.model.job import Terms
 from nail_count.trade.model.load import RATED_KINDS, RatedKind
 from nail_count.trade.model.measure import Power
-from nail_count.trade.model.sheet import DEVICE_KINDS, LISTED, TERMINAL_ROLES, Sheet
-from nail_count.trade.relamping import carries, relamping
-from nail_count.trade.sheet_points import missing
-from nail_count.trade.sheet_words import Unreadable, read_sheet, write_sheet
-from nail_count.trade.speak import say
+from nail_count.trade.plan.relamping import carries, relamping
+from nail_count.trade.survey.datasheet_gaps import missing
+from nail_count.trade.text.datasheet_form import Unreadable, read_sheet, write_sheet
+from nail_count.trade.text.format import say
 from tests.making import box, on
 
 HOUSE = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())

@@ -8,14 +8,14 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from nail_count.trade.edits import make_edit
-from nail_count.trade.load_words import read_loads, write_loads
+from nail_count.trade.edits.registry import make_edit
 from nail_count.trade.model.box import Box
-from nail_count.trade.model.circuit import Circuit
-from nail_count.trade.model.complaint import Refused
+from nail_count.trade.model.errors import Refused
+from nail_count.trade.model.panel import Circuit
 from nail_count.trade.model.survey import STAGES, TICKS
-from nail_count.trade.open_points import open_points, survey_steps
-from nail_count.trade.which_breaker import next_breakers, panel_is_unlabelled
+from nail_count.trade.survey.next_breaker import next_breakers, panel_is_unlabelled
+from nail_count.trade.survey.open_points import open_points, survey_steps
+from nail_count.trade.text.loads import read_loads, write_loads
 from tests.making import SHEETS, box, cables
 
 EMPTY = Box(id="hall", name="Stair foot", room="Hall")

@@ -8,7 +8,7 @@ from typing import Annotated, Any, Literal, Union, get_args, get_origin
 
 from hypothesis import strategies as st
 
-from nail_count.store.kept import KeptBox, KeptJob
+from nail_count.store.snapshots import KeptBox, KeptJob
 from nail_count.trade.model.thing import Thing
 
 NONSENSE = (

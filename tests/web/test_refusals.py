@@ -18,15 +18,15 @@ from PIL import Image
 from schemathesis.specs.openapi.checks import positive_data_acceptance
 from starlette.testclient import TestClient
 
-from nail_count.files.job_file import BadFile, read_job
+from nail_count.files.job_json import BadFile, read_job
 from nail_count.files.photo import take_in
-from nail_count.trade.line import read_line
 from nail_count.trade.model.box import Box
-from nail_count.trade.model.complaint import Refused
+from nail_count.trade.model.errors import Refused
 from nail_count.trade.model.job import Job, by_id
+from nail_count.trade.quick_entry.parse import read_line
 from nail_count.web.app import make_app
-from nail_count.web.guard import MOST_BYTES, MOST_TYPED
-from nail_count.web.run import put_demo
+from nail_count.web.security import MOST_BYTES, MOST_TYPED
+from nail_count.web.serve import put_demo
 from tests.web.said import NONSENSE
 from tests.web.test_whole import LONGER
 
@@ -101,7 +101,8 @@ def test_a_box_is_brought_back_without_its_circuit_where_that_is_said(client: Te
 
 @pytest.mark.parametrize("headers", [{}, {"content-length": "10"}, {"transfer-encoding": "chunked"}])
 def test_a_body_is_as_large_as_what_arrives(client: TestClient, headers: dict[str, str]) -> None:
-    def pieces(size: int) -> Iterator[bytes]:
+    def pieces(size: int, first: bytes = b"") -> Iterator[bytes]:
+        yield first
         for _ in range(size // 100_000 + 1):
             yield b"x" * 100_000
 
@@ -110,14 +111,16 @@ def test_a_body_is_as_large_as_what_arrives(client: TestClient, headers: dict[st
     assert "Expected at most 1 MB" in said
     said = answered(client.post("/api/check", content=pieces(MOST_BYTES), headers=headers), 413)
     assert json.loads(said)["detail"].startswith("Expected at most 21 MB")
-    upload = client.post("/import", content=pieces(MOST_BYTES), headers=headers | {"accept": "application/json"})
+    part = b'--x\r\nContent-Disposition: form-data; name="file"; filename="house.json"\r\n\r\n'
+    sent = {"content-type": "multipart/form-data; boundary=x", "accept": "application/json"}
+    upload = client.post("/import", content=pieces(MOST_BYTES, part), headers=headers | sent)
     assert upload.json()["detail"].startswith("Expected at most 21 MB"), "expected it beside the form"
     notice = client.post(f"{BOX}/line", content=pieces(MOST_TYPED), headers=typed | {"hx-request": "true"})
     assert notice.status_code == 413 and notice.headers["hx-retarget"] == "#notice"
 
 
 def test_a_defect_is_a_sentence_under_the_headers_too(client: TestClient, monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr("nail_count.web.pages.board._board", lambda *_: 1 / 0)
+    monkeypatch.setattr("nail_count.web.pages.board.routes._board", lambda *_: 1 / 0)
     assert "This is a defect of Nail Count" in answered(client.get("/"), 500)
 
 

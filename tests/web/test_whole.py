@@ -17,11 +17,11 @@ from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, precondition, rule
 from starlette.testclient import TestClient
 
-from nail_count.files.job_file import read_job, write_job
-from nail_count.store.keep import Keep
-from nail_count.trade.edits import EDITS
-from nail_count.trade.house_edits import HOUSE_EDITS
-from nail_count.trade.sheet_words import write_sheet
+from nail_count.files.job_json import read_job, write_job
+from nail_count.store.store import Keep
+from nail_count.trade.edits.house.registry import HOUSE_EDITS
+from nail_count.trade.edits.registry import EDITS
+from nail_count.trade.text.datasheet_form import write_sheet
 from nail_count.web.app import make_app
 from tests.web.said import NONSENSE, any_said, of_box, of_job
 

@@ -10,10 +10,10 @@ from dataclasses import dataclass
 from itertools import groupby, pairwise
 
 from ..trade.model.box import Box, Device, Module
+from ..trade.model.datasheet import Sheet
 from ..trade.model.enclosure import Enclosure
-from ..trade.model.sheet import Sheet
 from ..trade.model.wire import Cable, Gauge, Side
-from ..trade.rules.places import sides_taken
+from ..trade.rules.load.position import sides_taken
 
 GANG = 46.04
 """From one gang to the next [mm]: 1 13/16 in; common practice."""

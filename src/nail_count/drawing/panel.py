@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from ..trade.model.circuit import Circuit, Panel
-from ..trade.rules.panel import leg
+from ..trade.model.panel import Circuit, Panel
+from ..trade.rules.circuit.panel import leg
 
 
 @dataclass(frozen=True, slots=True)

@@ -10,8 +10,8 @@ from dataclasses import dataclass
 
 from ..trade.model.answer import Answer
 from ..trade.model.box import Box
-from ..trade.model.sheet import Sheet
-from ..trade.rules.depth import inside_depth
+from ..trade.model.datasheet import Sheet
+from ..trade.rules.space.depth import inside_depth
 
 USUAL_DEPTH = 73.0
 """Where the inside depth is not known [mm]: 2 7/8 in; common practice."""

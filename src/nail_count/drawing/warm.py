@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ..trade.rules.heat import Warmth
+from ..trade.rules.load.heat import Warmth
 from .front import GANG, Front, Rect
 
 LEAST_SHOWN = 2.0

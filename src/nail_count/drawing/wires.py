@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from ..trade.model.box import Box
 from ..trade.model.conductor import Conductor
-from ..trade.wiring.telling import Told, WorkedOut
+from ..trade.wiring.identify.infer import Told, WorkedOut
 
 STEP = 15.0
 """From one conductor to the next [mm on the drawing]."""

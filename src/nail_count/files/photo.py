@@ -9,7 +9,7 @@ from warnings import catch_warnings, simplefilter
 
 from PIL import Image, ImageOps, UnidentifiedImageError
 
-from ..trade.model.complaint import Refused
+from ..trade.model.errors import Refused
 
 MOST_BYTES = 20_000_000
 MOST_PIXELS = 25_000_000

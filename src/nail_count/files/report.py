@@ -6,10 +6,10 @@ from collections.abc import Iterator
 from fractions import Fraction
 from typing import Any
 
-from ..trade.check import BoxCheck, JobCheck
 from ..trade.model.answer import Answer, Line, Rule, State
 from ..trade.model.job import Job
-from ..trade.speak import amount, figure, say, sum_up
+from ..trade.rules.check import BoxCheck, JobCheck
+from ..trade.text.format import amount, figure, say, sum_up
 
 CAUTION = (
     "Isolate and prove dead before touching anything. Local code and licensed work outrank this; "

@@ -7,16 +7,16 @@ from typing import Literal
 
 from sqlalchemy import Connection, select, update
 
-from ..trade.check import BoxCheck
-from ..trade.edits import Edit
+from ..trade.edits.registry import Edit
 from ..trade.model.box import Box
-from ..trade.model.complaint import Refused
-from ..trade.rules.fit import fit
-from . import revising
-from .kept import MARKS, Earlier, KeptBox, KeptJob, Missing, Stale, WhatIf
+from ..trade.model.errors import Refused
+from ..trade.rules.check import BoxCheck
+from ..trade.rules.fit.box import fit
+from . import revisions as revising
+from .job_cache import Shelves
 from .naming import cut, free_key
-from .revising import Found, Revision
-from .shelves import Shelves
+from .revisions import Found, Revision
+from .snapshots import MARKS, Earlier, KeptBox, KeptJob, Missing, Stale, WhatIf
 from .tables import DocumentRow
 
 MOST_STEPS = 8

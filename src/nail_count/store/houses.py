@@ -8,17 +8,17 @@ from typing import Literal
 
 from sqlalchemy import Connection, func, insert, select, update
 
-from ..trade.check import check_box
-from ..trade.edits import Edit
-from ..trade.house_edits import Around, HouseEdit, with_box, without_box
+from ..trade.edits.house.registry import Around, HouseEdit, with_box, without_box
+from ..trade.edits.registry import Edit
 from ..trade.model.box import Box
+from ..trade.model.datasheet import Sheet
 from ..trade.model.job import JobHead, by_id
-from ..trade.model.sheet import Sheet
-from ..trade.rules.fit import DoesNotFit, added, fit
-from . import revising
+from ..trade.rules.check import check_box
+from ..trade.rules.fit.box import DoesNotFit, added, fit
+from . import revisions as revising
 from .boxes import Boxes, written
-from .kept import BoxCard, House, KeptJob, Missing, Sought, Stale
 from .naming import free_key, slug
+from .snapshots import BoxCard, House, KeptJob, Missing, Sought, Stale
 from .tables import DocumentRow, JobRow, RevisionRow, SummaryRow
 
 _D, _S, _R = DocumentRow, SummaryRow, RevisionRow

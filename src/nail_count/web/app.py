@@ -20,31 +20,29 @@ from starlette.staticfiles import StaticFiles
 
 from .. import __version__
 from ..store.database import open_database
-from ..store.keep import Keep
-from ..store.kept import Missing, Stale
+from ..store.snapshots import Missing, Stale
+from ..store.store import Keep
 from ..store.trouble import Trouble, trouble_of
 from ..trade.model.box import Box
-from ..trade.model.complaint import Refused, complaints_of
+from ..trade.model.datasheet import Sheet
+from ..trade.model.errors import Refused, complaints_of
 from ..trade.model.job import JobHead
-from ..trade.model.sheet import Sheet
-from .bench_view import summarise
-from .guard import BoundedBodies, NoTrace, SafeHeaders, SameOriginOnly
-from .pages import (
-    about,
-    api,
-    bench,
-    board,
-    choose,
-    count,
-    history,
-    house,
-    interview,
-    panel,
-    paper,
-    sheets,
-    survey,
-    wires,
-)
+from .pages.about import routes as about
+from .pages.api import routes as api
+from .pages.bench import routes as bench
+from .pages.bench.view import summarise
+from .pages.board import routes as board
+from .pages.choose import routes as choose
+from .pages.count import routes as count
+from .pages.datasheets import routes as sheets
+from .pages.history import routes as history
+from .pages.house import routes as house
+from .pages.interview import routes as interview
+from .pages.panel import routes as panel
+from .pages.print import routes as paper
+from .pages.survey import routes as survey
+from .pages.wires import routes as wires
+from .security import BoundedBodies, NoTrace, SafeHeaders, SameOriginOnly
 from .templating import render
 
 LOOPBACK = ("localhost", "127.0.0.1", "[::1]")

@@ -19,19 +19,19 @@ from starlette.responses import HTMLResponse
 from .. import __version__
 from ..files.report import CAUTION
 from ..trade.model.answer import Text
-from ..trade.model.circuit import Circuit
+from ..trade.model.datasheet import BEHAVIORS, DEVICE_KINDS, LISTED
 from ..trade.model.enclosure import MOST_GANGS
 from ..trade.model.house import House
 from ..trade.model.load import KIND_WORDS, LAMPS, LOAD_KINDS, RATED_KINDS, units_of
 from ..trade.model.measure import write_number
-from ..trade.model.sheet import BEHAVIORS, DEVICE_KINDS, LISTED
+from ..trade.model.panel import Circuit
 from ..trade.model.survey import STAGES, TICKS
 from ..trade.model.wire import GAUGES
 from ..trade.model.wish import DOES
-from ..trade.speak import amount, figure, say, share, sum_up
-from ..trade.words import WORDS
-from .bench_view import BenchView
-from .refusal import NO_REFUSAL, Refusal
+from ..trade.text.format import amount, figure, say, share, sum_up
+from ..trade.text.glossary import WORDS
+from .form_errors import NO_REFUSAL, Refusal
+from .pages.bench.view import BenchView
 
 _STATIC = files("nail_count.web") / "static"
 _STAMPS: dict[str, str] = {}

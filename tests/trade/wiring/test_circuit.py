@@ -11,9 +11,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from nail_count.trade.model.conductor import Reading
-from nail_count.trade.wiring.circuit import Network
-from nail_count.trade.wiring.hidden import ARRANGEMENTS, make_hidden
-from nail_count.trade.wiring.meter import measure, network
+from nail_count.trade.wiring.simulate.hidden import ARRANGEMENTS, make_hidden
+from nail_count.trade.wiring.simulate.meter import measure, network
+from nail_count.trade.wiring.simulate.network import Network
 
 OHMS = st.floats(0.5, 5000)
 

@@ -9,17 +9,17 @@ from typing import Any
 
 import pytest
 
-from nail_count.trade.edits import make_edit
+from nail_count.trade.edits.registry import make_edit
 from nail_count.trade.model.box import Box
 from nail_count.trade.model.conductor import Conductor, Reading
 from nail_count.trade.model.job import Terms
 from nail_count.trade.model.wire import Cable
-from nail_count.trade.wiring.hidden import ARRANGEMENTS, Hidden, make_hidden
-from nail_count.trade.wiring.kinds import Guess
-from nail_count.trade.wiring.meter import measure
-from nail_count.trade.wiring.next_reading import candidates, next_reading
-from nail_count.trade.wiring.predict import allowed
-from nail_count.trade.wiring.telling import work_out
+from nail_count.trade.wiring.identify.infer import work_out
+from nail_count.trade.wiring.identify.kinds import Guess
+from nail_count.trade.wiring.identify.next_reading import candidates, next_reading
+from nail_count.trade.wiring.identify.predict import allowed
+from nail_count.trade.wiring.simulate.hidden import ARRANGEMENTS, Hidden, make_hidden
+from nail_count.trade.wiring.simulate.meter import measure
 
 TERMS = Terms()
 TO = ("ground", "hot", "lamp center", "lamp shell", "next hot", "next neutral")
@@ -258,7 +258,7 @@ def test_other_colors_mean_other_things_elsewhere() -> None:
     ],
 )
 def test_what_cannot_be_is_refused_at_its_field(name: str, said: dict[str, Any], field: str) -> None:
-    from nail_count.trade.model.complaint import Refused
+    from nail_count.trade.model.errors import Refused
 
     with pytest.raises(Refused, match="expected") as wrong:
         make_edit(lone(Conductor(), Conductor()), name, said, {})

@@ -1,7 +1,7 @@
 """The one shape of every answer: what was counted, against what, under which rule.
 
 Plain frozen dataclasses with slots: a search makes thousands. Rules put figures into texts as [Amount][]s and never
-format them; [nail_count.trade.speak][] does.
+format them; [nail_count.trade.text.format][] does.
 """
 
 from __future__ import annotations

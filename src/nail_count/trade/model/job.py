@@ -5,11 +5,11 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from .assume import ASSUME, Assume
+from .assumptions import ASSUME, Assume
 from .box import Box
-from .circuit import Circuit, Panel, across
+from .datasheet import Sheet
 from .house import House
-from .sheet import Sheet
+from .panel import Circuit, Panel, across
 from .stock import USUAL_STOCK, StockBox
 from .thing import Thing
 

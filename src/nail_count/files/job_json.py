@@ -1,0 +1,123 @@
+"""The job file: a whole job as one JSON document, versioned, its schema generated from the models."""
+
+from __future__ import annotations
+
+import json
+import re
+from typing import Any
+
+from pydantic import ValidationError
+
+from ..trade.model.errors import Complaint, complaints_of
+from ..trade.model.job import FORMAT_VERSION, Job
+
+MOST_BYTES = 20_000_000
+"""A file above this size is refused unread."""
+
+MOST_OF = {"boxes": 4000, "circuits": 1000, "stock": 1000, "sheets": 2000}
+"""Of each in one file: twice what a house may have and more, so that a job a little too large comes in again."""
+
+SCHEMA_ID = "urn:nail-count:job:1"
+
+
+class BadFile(ValueError):
+    """The file is not a job file. Its complaints say what is wrong and where."""
+
+    def __init__(self, complaints: list[Complaint]) -> None:
+        super().__init__(complaints[0].sentence)
+        self.complaints = complaints
+
+    @classmethod
+    def because(cls, sentence: str) -> BadFile:
+        """A file that is wrong as a whole."""
+        return cls([Complaint((), sentence)])
+
+
+def read_job(content: bytes) -> Job:
+    """The job in a job file.
+
+    Args:
+        content: the file's bytes, UTF-8.
+
+    Raises:
+        BadFile: it is empty, no text, broken off, of another version or shape; its complaints say which and where.
+
+    >>> read_job(b'{"format": "nail-count job", "version": 1, "name": "Schoolhouse"}').name
+    'Schoolhouse'
+    """
+    if len(content) > MOST_BYTES:
+        raise BadFile.because(f"expected a job file of at most {MOST_BYTES // 1_000_000} MB")
+    if not content.strip():
+        raise BadFile.because("expected a job file; the file is empty")
+    try:
+        text = content.decode("utf-8-sig")
+    except UnicodeDecodeError as wrong:
+        raise BadFile.because(f"expected JSON text; the file is no UTF-8 text (byte {wrong.start})") from wrong
+    if "\0" in text:
+        raise BadFile.because(f"expected JSON text; the file is binary (byte {text.index(chr(0))})")
+    document = _parse(text)
+    if _HALVES.search(text) and not _is_text(document):
+        raise BadFile.because("expected whole characters; the file holds halves of some (\\ud800 to \\udfff)")
+    return job_of(document)
+
+
+def job_of(document: Any) -> Job:
+    """The job in a document already parsed from JSON.
+
+    Raises:
+        BadFile: as [read_job][nail_count.files.job_json.read_job] does.
+    """
+    if not isinstance(document, dict):
+        raise BadFile.because("expected a JSON object with “format”, “version” and “name”")
+    if document.get("format") != "nail-count job":
+        raise BadFile([Complaint(("format",), "expected “nail-count job”: this is not a job file")])
+    for name, most in MOST_OF.items():
+        if isinstance(document.get(name), list) and len(document[name]) > most:
+            raise BadFile([Complaint((name,), f"expected at most {most} {name}: a file of one house")])
+    version = document.get("version")
+    if version != FORMAT_VERSION or isinstance(version, bool):
+        shown = json.dumps(version)[:20]
+        raise BadFile([Complaint(("version",), f"expected version {FORMAT_VERSION} of the job file, not {shown}")])
+    try:
+        return Job.model_validate(document)
+    except ValidationError as wrong:
+        raise BadFile(complaints_of(wrong)) from wrong
+
+
+_HALVES = re.compile(r"\\u[dD][89a-fA-F]")
+"""How JSON can spell half of a character."""
+
+
+def _is_text(document: Any) -> bool:
+    try:
+        json.dumps(document, ensure_ascii=False).encode()
+    except UnicodeEncodeError:
+        return False
+    return True
+
+
+def _parse(text: str) -> Any:
+    try:
+        return json.loads(text)
+    except json.JSONDecodeError as wrong:
+        where = f"line {wrong.lineno}, column {wrong.colno}"
+        if wrong.pos >= len(text.rstrip()) or wrong.msg.startswith("Unterminated string"):
+            raise BadFile.because(f"expected the JSON to go on at {where}; the file breaks off there") from wrong
+        raise BadFile.because(f"expected JSON at {where}: {wrong.msg.lower()}") from wrong
+    except RecursionError as wrong:
+        raise BadFile.because("expected a job file; this JSON is nested too deep") from wrong
+    except ValueError as wrong:
+        raise BadFile.because(f"expected JSON with numbers of a sensible length: {wrong}") from wrong
+
+
+def write_job(job: Job) -> str:
+    """The job as the text of a job file; reading it gives the same job."""
+    return json.dumps(job.model_dump(mode="json", exclude_none=True), indent=1, ensure_ascii=False) + "\n"
+
+
+def job_schema() -> dict[str, Any]:
+    """The JSON Schema of the job file (draft 2020-12), generated from the models."""
+    schema = Job.model_json_schema(mode="validation")
+    schema["required"] = ["format", "version", *schema["required"]]
+    dialect = "https://json-schema.org/draft/2020-12/schema"
+    return {"$schema": dialect, "$id": SCHEMA_ID, **schema, "title": "Nail Count job file"}

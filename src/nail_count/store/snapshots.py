@@ -1,0 +1,239 @@
+"""What the store hands out, and how it says no."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from datetime import datetime
+
+from ..trade.compare.answers import Otherwise
+from ..trade.model.answer import State
+from ..trade.model.box import Box
+from ..trade.model.datasheet import Sheet
+from ..trade.model.job import JobHead, Library, by_id
+from ..trade.rules.check import BoxCheck, check_box
+from ..trade.rules.fit.box import DoesNotFit, Misfit, added, fit
+from ..trade.rules.fit.house import house_misfits
+
+
+class Missing(LookupError):
+    """There is no such job or box."""
+
+
+class Stale(Exception):
+    """Somebody, or another tab, has changed the box since it was shown."""
+
+
+@dataclass(frozen=True, slots=True)
+class Summary:
+    """What a list shows of a box."""
+
+    state: State
+    binds: str
+    rail: str
+
+
+Summarise = Callable[[BoxCheck], Summary]
+
+
+@dataclass(frozen=True, slots=True)
+class JobCard:
+    """A job in the list of jobs."""
+
+    key: str
+    name: str
+    states: dict[str, int]
+    """How many of its boxes stand how."""
+    todo: int
+    """How many of its boxes have something left to look at."""
+    gone: bool = False
+
+    @property
+    def boxes(self) -> int:
+        """How many it has."""
+        return sum(self.states.values())
+
+
+@dataclass(frozen=True, slots=True)
+class BoxCard:
+    """A box in the list of a job."""
+
+    key: str
+    room: str
+    name: str
+    circuit: str | None
+    gangs: int
+    state: str
+    binds: str
+    rail: str
+    todo: int
+    """How much of its survey is left."""
+
+
+@dataclass(frozen=True, slots=True)
+class KeptJob:
+    """A job as a page needs it: without its boxes."""
+
+    key: str
+    head: JobHead
+    sheets: Library
+    number: int
+    """Of the head's revision."""
+    can_undo: bool
+    can_redo: bool
+    last: str
+    """The last act on the house, as a sentence."""
+    used: tuple[str, ...] = ()
+    """Sheets a device of which was put into a box, the last used first."""
+
+    def check(self, box: Box) -> BoxCheck:
+        """Every rule on a box of this job."""
+        return check_box(box, self.sheets, self.head.terms_at(box), self.head.circuit_ids)
+
+    def with_head(self, head: JobHead) -> KeptJob:
+        """The job under another head, not kept yet."""
+        return replace(self, head=head)
+
+    def with_sheet(self, sheet: Sheet) -> KeptJob:
+        """The job with a sheet in place of the one of its id, not kept yet."""
+        return replace(self, sheets=by_id((self.sheets | {sheet.id: sheet}).values()))
+
+    @property
+    def house_misfits(self) -> tuple[Misfit, ...]:
+        """What of the house itself does not fit together."""
+        head = self.head
+        return house_misfits(head.panel, head.circuits, head.stock, len(head.order or ()))
+
+    def misfits(self, box: Box) -> tuple[Misfit, ...]:
+        """What of a box does not fit this job."""
+        return fit(box, self.sheets, self.head.circuit_ids).misfits
+
+    def refuse_misfits(self, after: Box, known: tuple[Misfit, ...] = ()) -> None:
+        """Refuses what would put a box into this job that does not fit it, beyond what is known not to.
+
+        Raises:
+            DoesNotFit: something of the box does not fit that did before.
+        """
+        if wrong := added(known, self.misfits(after)):
+            raise DoesNotFit(wrong, f"“{after.name}”: ")
+
+    def mended(self, box: Box) -> Box:
+        """The part of a box that fits this job."""
+        return fit(box, self.sheets, self.head.circuit_ids).box
+
+
+@dataclass(frozen=True, slots=True)
+class Sought:
+    """Which boxes of a job are wanted; "" for any."""
+
+    state: str = ""
+    circuit: str = ""
+    room: str = ""
+    todo: bool = False
+    """Only those with something left to look at."""
+    words: str = ""
+    """Each must stand in a box's name, room or what binds it."""
+
+
+@dataclass(frozen=True, slots=True)
+class House:
+    """A job with its boxes as a list shows them."""
+
+    job: KeptJob
+    cards: list[BoxCard]
+    gone: list[BoxCard]
+    """Those removed, which can be brought back."""
+    states: dict[str, int]
+    """How many of all its boxes stand how."""
+    rooms: list[str]
+    circuits: dict[str, list[tuple[str, str]]]
+    """What hangs on each circuit: key and name of its boxes."""
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """A line of a box's history."""
+
+    number: int
+    sentence: str
+    made: datetime
+
+
+MARKS = ("as found", "as planned", "as built")
+
+
+@dataclass(frozen=True, slots=True)
+class WhatIf:
+    """What ties a what-if to its original."""
+
+    original: str
+    """Key of the box it is a copy of."""
+    copied_at: int
+    """The step of the original it was copied from."""
+    number: int
+    """The step the original is at now."""
+    box: Box
+    """The original as it is now."""
+
+
+@dataclass(frozen=True, slots=True)
+class Effect:
+    """What a changed sheet does to a box that uses it."""
+
+    box: str
+    name: str
+    """Room and name of the box."""
+    before: State
+    after: State
+    lines: tuple[Otherwise, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class KeptSheet:
+    """A sheet at its newest revision."""
+
+    job: KeptJob
+    sheet: Sheet
+    number: int
+    can_undo: bool
+    can_redo: bool
+    history: tuple[Step, ...]
+    """The newest steps, newest first."""
+    used_in: tuple[tuple[str, str], ...]
+    """The boxes that use it: key, and room and name."""
+
+
+@dataclass(frozen=True, slots=True)
+class KeptBox:
+    """A box at its newest revision."""
+
+    job: KeptJob
+    box: Box
+    """As far as it fits its job: what is shown of it."""
+    number: int
+    can_undo: bool
+    can_redo: bool
+    history: tuple[Step, ...]
+    """The newest steps, newest first."""
+    check: BoxCheck
+    marks: dict[str, int]
+    """The steps that are marked: as found, as planned, as built."""
+    what_if: WhatIf | None = None
+    """Where this box is a copy to try things on."""
+    copy: str | None = None
+    """Key of a what-if of this box that is neither kept nor thrown away."""
+
+
+@dataclass(frozen=True, slots=True)
+class Earlier:
+    """A box as it is, and as it was at an earlier step."""
+
+    now: KeptBox
+    steps: tuple[Step, ...]
+    """Its whole history, newest first."""
+    number: int
+    then: BoxCheck
+    other: int | None = None
+    """A step to compare with instead of the present."""
+    beside: BoxCheck | None = None
+    """The box at that step."""

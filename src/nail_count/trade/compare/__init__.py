@@ -1,0 +1,1 @@
+"""What is otherwise between two boxes, and between two checks."""

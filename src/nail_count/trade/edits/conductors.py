@@ -1,0 +1,110 @@
+"""Conductors one by one: what they look like, what is said of them, what was measured on them."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from pydantic import ValidationError
+
+from ..model.box import Box
+from ..model.conductor import Conductor, Reading, Role
+from ..model.errors import Refused, complaints_of
+from ..model.wire import Cable
+from .base import Edit, Sheets, next_id, with_
+from .changes import DropReading, NameCable, SeeConductor, SetOtherCircuits, TakeReading
+
+
+def see_conductor(box: Box, what: SeeConductor, sheets: Sheets) -> Edit:
+    """One conductor as it was looked at."""
+    cable, number = conductor_of(box, what.conductor, "conductor")
+    conductor = Conductor(**what.model_dump(exclude={"conductor"}))
+    looks = (what.tape and f"taped {what.tape}") or ("sprayed over" if what.sprayed else what.color) or "color not said"
+    thought = f", taken for {what.thought}" if what.thought else ""
+    return Edit(_with_conductors(box, cable, {number: conductor}), f"Conductor {what.conductor}: {looks}{thought}")
+
+
+_MEANS: dict[str, tuple[tuple[Role, ...], tuple[Role, ...]]] = {
+    "feed": (("line", "neutral"), ("line", "line", "neutral")),
+    "to the lamp": (("switched", "neutral"), ("switched", "switched", "neutral")),
+    "onward": (("onward", "neutral"), ("onward", "onward", "neutral")),
+    "to the other switch": (("traveler", "traveler"), ("traveler", "traveler", "neutral")),
+    "loop from the lamp": (("switched", "line"), ("line", "switched", "neutral")),
+}
+"""The roles of a two-wire and of a three-wire cable, the white one last."""
+
+
+def name_cable(box: Box, what: NameCable, sheets: Sheets) -> Edit:
+    """All conductors of a cable as they usually are: the white, or last, one in its usual place."""
+    cable = box.cable(what.cable)
+    if cable is None:
+        raise Refused(f"expected the letter of a cable in this box; there is no cable {what.cable}", "cable")
+    if cable.insulated not in (2, 3):
+        raise Refused("expected a cable of two or three conductors; name these one by one", "cable")
+    roles = _MEANS[what.means][cable.insulated - 2]
+    numbers = list(range(1, cable.insulated + 1))
+    white = next((n for n in numbers if cable.conductor(n).color in ("white", "gray")), cable.insulated)
+    order = [*(n for n in numbers if n != white), white]
+    new = {n: cable.conductor(n).model_copy(update={"thought": role}) for n, role in zip(order, roles, strict=True)}
+    named = box.model_copy(
+        update={"cables": tuple(_goes(one, what.means) if one is cable else one for one in box.cables)}
+    )
+    again = named.cable(cable.id)
+    assert again is not None
+    return Edit(_with_conductors(named, again, new), f"Cable {cable.id} is taken for {what.means}")
+
+
+def take_reading(box: Box, what: TakeReading, sheets: Sheets) -> Edit:
+    """One more reading."""
+    cable, _ = conductor_of(box, what.of, "of")
+    if what.to[:1].isupper():
+        other, _ = conductor_of(box, what.to, "to")
+        if other is not cable or what.to == what.of:
+            raise Refused(f"expected another conductor of cable {cable.id}, or a point of the list", "to")
+    said = what.model_dump() | {"far": int(what.far)}
+    try:
+        reading = Reading(id=next_id("r", {one.id for one in box.readings}), **said)
+    except ValidationError as wrong:
+        first = complaints_of(wrong)[0]
+        field = str(first.path[0]) if first.path else "volts" if what.kind == "volts" else "yes"
+        raise Refused(first.sentence, field) from wrong
+    if len(box.readings) >= 200:
+        raise Refused("expected at most 200 readings on a box", "of")
+    shown = f"{float(reading.volts):g} V" if reading.volts is not None else "yes" if reading.yes else "no"
+    sentence = f"Reading {reading.id}: {reading.kind} {reading.of} to {reading.to}, {shown}"
+    return Edit(with_(box, readings=(*box.readings, reading)), sentence)
+
+
+def drop_reading(box: Box, what: DropReading, sheets: Sheets) -> Edit:
+    """The box without a reading that does not hold; history keeps it."""
+    rest = tuple(reading for reading in box.readings if reading.id != what.reading)
+    if len(rest) == len(box.readings):
+        raise Refused("expected one of the readings on this box", "reading")
+    return Edit(with_(box, readings=rest), f"Reading {what.reading} dropped")
+
+
+def set_other_circuits(box: Box, what: SetOtherCircuits, sheets: Sheets) -> Edit:
+    """The further circuits of a box."""
+    others = tuple(dict.fromkeys(id for id in what.other_circuits if id != box.circuit))
+    if len(others) > 3:
+        raise Refused("expected at most three further circuits", "other_circuits")
+    said = f"Circuits that may feed it too: {', '.join(others)}" if others else "No further circuit feeds it"
+    return Edit(with_(box, other_circuits=others), said)
+
+
+def conductor_of(box: Box, id: str, field: str) -> tuple[Cable, int]:
+    """The cable and number of a conductor called A1. Raises [Refused][] at `field` where the box has none such."""
+    letter = id.rstrip("0123456789")
+    cable, digits = box.cable(letter), id[len(letter) :]
+    if cable is None or not digits or not 1 <= int(digits) <= cable.insulated:
+        raise Refused(f"expected a conductor of this box, such as A1; there is no {id or 'such one'}", field)
+    return cable, int(digits)
+
+
+def _goes(cable: Cable, means: str) -> Cable:
+    return cable if cable.goes else cable.model_copy(update={"goes": means})
+
+
+def _with_conductors(box: Box, cable: Cable, new: dict[int, Conductor]) -> Any:
+    conductors = tuple(new.get(n) or cable.conductor(n) for n in range(1, cable.insulated + 1))
+    changed = cable.model_copy(update={"conductors": conductors})
+    return with_(box, cables=tuple(changed if one is cable else one for one in box.cables))

@@ -1,0 +1,121 @@
+"""What may be screwed in where: limits for the label inside a plate, and the relamping table of a house."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from fractions import Fraction
+
+from ..model.answer import Amount, Answer, State
+from ..model.box import Box, Carrier
+from ..model.datasheet import Sheet
+from ..model.job import Terms
+from ..model.load import Load, RatedKind
+from ..rules.load.draw import drawn
+from ..rules.load.position import places
+from ..rules.load.rating import kind_limits, rating_at, title_of
+
+MOST_KINDS = 3
+"""How many kinds a label names for a channel that nothing hangs on yet."""
+
+
+@dataclass(frozen=True, slots=True)
+class Carries:
+    """What one channel carries at most where it stands."""
+
+    carrier: Carrier
+    title: str
+    """Gang and name."""
+    channel: str
+    """Its name; "" where there is only one."""
+    most: tuple[tuple[RatedKind, Amount | None], ...]
+    """By kind of load; None: the sheet gives no figure here."""
+
+
+@dataclass(frozen=True, slots=True)
+class Lamps:
+    """A row of the relamping table: lamps of one kind on one channel."""
+
+    box: Box
+    title: str
+    """Gang and name of the device."""
+    named: str
+    """What people call the lamps."""
+    kind: RatedKind
+    quantity: int
+    fitted: Amount
+    """What one draws now."""
+    most: Amount | None
+    """What one may draw at most with all of them fitted and the rest as it is; None: not known."""
+    limit: Amount | None
+    """Of the channel for this kind; None: not known."""
+    by_table: bool
+    """Whether the sheet's own table of mixed loads says what goes, and no one figure does."""
+    state: State
+    dims: bool
+    """Whether they must be made for dimming."""
+
+
+def carries(box: Box, sheets: Mapping[str, Sheet], terms: Terms) -> tuple[Carries, ...]:
+    """What each channel of a box carries at most, device by device: by the kinds on it, else the first few.
+
+    Args:
+        box: the box.
+        sheets: of everything in it, by id.
+        terms: what is assumed.
+    """
+    return tuple(_carries(box, sheets, terms))
+
+
+def relamping(boxes: Sequence[Box], sheets: Mapping[str, Sheet], terms_at: Callable[[Box], Terms]) -> tuple[Lamps, ...]:
+    """Every group of lamps in a house, with what one lamp of it may draw at most where its device stands.
+
+    Args:
+        boxes: of the house.
+        sheets: of everything in them, by id.
+        terms_at: what each box is judged under.
+    """
+    return tuple(row for box in boxes for row in _rows(box, sheets, terms_at(box)))
+
+
+def _carries(box: Box, sheets: Mapping[str, Sheet], terms: Terms) -> Iterator[Carries]:
+    place = places(box, sheets, terms)
+    for carrier in box.carriers:
+        sheet = sheets[carrier.sheet]
+        for number, outlet in enumerate(sheet.channels, 1):
+            most = kind_limits(place[carrier.id], carrier, number, sheet, terms)
+            if not any(load.channel == number for load in carrier.loads):
+                most = most[:MOST_KINDS]
+            yield Carries(carrier, title_of(carrier, sheet), outlet.name, most)
+
+
+def _rows(box: Box, sheets: Mapping[str, Sheet], terms: Terms) -> Iterator[Lamps]:
+    place = places(box, sheets, terms)
+    for carrier in box.carriers:
+        sheet = sheets[carrier.sheet]
+        for load in (load for load in carrier.loads if load.is_lamp):
+            outlet = sheet.channels[load.channel - 1]
+            answer = rating_at(place[carrier.id], carrier, load.channel, sheet, terms)
+            limits = dict(kind_limits(place[carrier.id], carrier, load.channel, sheet, terms))
+            kind = outlet.rated_by(load)
+            by_table = outlet.mixing == "own table" and len(limits) > 1
+            limit = limits.get(kind) if kind and not by_table else None
+            most = _one_at_most(load, answer, limit, terms) if limit else None
+            yield Lamps(
+                box, title_of(carrier, sheet), load.name, load.kind, load.quantity,
+                Amount(load.each.value, load.each.unit), most, limit, by_table, answer.state, sheet.dims,
+            )  # fmt: skip
+
+
+def _one_at_most(load: Load, answer: Answer, limit: Amount, terms: Terms) -> Amount | None:
+    """What one may draw, in the unit it was entered in, rounded down to a tenth: its share of what the rest leaves."""
+    own = next((line.value for line in answer.lines if [part.id for part in line.parts] == [load.id]), None)
+    if own is None or not answer.limit:
+        return None
+    each = max(1 - (answer.total - own) / answer.limit, Fraction(0)) * limit.value / load.quantity
+    if limit.unit != load.each.unit:
+        draws = drawn(load, limit.unit, terms.voltage, terms.assume).each
+        if not draws:
+            return None
+        each = each / draws * load.each.value
+    return Amount(Fraction(each * 10 // 1, 10), load.each.unit)

@@ -1,0 +1,103 @@
+"""A box written as a line of quick entry, as far as a line can say it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+
+from ..model.box import Box
+from ..model.datasheet import Sheet
+from ..model.enclosure import Enclosure
+from ..model.measure import write_number
+from ..model.survey import Survey
+from ..model.trade_size import TRADE_SIZES
+
+
+def write_line(box: Box, sheets: Mapping[str, Sheet]) -> str:
+    """The line that [read_line][nail_count.trade.quick_entry.parse.read_line] reads as this box, as far as one can say it.
+
+    >>> box = Box.model_validate({"id": "b", "name": "B", "room": "R", "enclosure": {"volume": "18 in3"},
+    ...     "cables": [{"id": "A", "gauge": 14, "insulated": 2}, {"id": "B", "gauge": 14, "insulated": 2}]})
+    >>> write_line(box, {})
+    '1g 18in3; 14/2 x2'
+    """
+    parts = [" ".join(_head_of(box.enclosure)), ", ".join(_cables_of(box)), ", ".join(_devices_of(box, sheets))]
+    while parts and not parts[-1]:
+        parts.pop()
+    return "; ".join(parts)
+
+
+def _head_of(enclosure: Enclosure) -> Iterator[str]:
+    yield f"{enclosure.gangs}g"
+    if enclosure.trade_size is not None:
+        yield TRADE_SIZES[enclosure.trade_size].name
+    elif enclosure.material == "metal":
+        yield "metal"
+    if enclosure.volume is not None:
+        yield f"{write_number(enclosure.volume.value)}{enclosure.volume.unit}"
+    if enclosure.clamps:
+        yield "tabs"
+
+
+def _cables_of(box: Box) -> Iterator[str]:
+    written: list[tuple[str, int]] = []
+    for cable in box.cables:
+        text = f"{cable.gauge}/{cable.insulated}"
+        if cable.grounds == 0:
+            text += " no ground"
+        elif cable.grounds > 1:
+            text += f" {cable.grounds}g"
+        if cable.ground_gauge is not None:
+            text += f" g{cable.ground_gauge}"
+        if cable.metal == "aluminum":
+            text += " aluminum"
+        if cable.class2:
+            text += " class 2"
+        if cable.run != "ends":
+            text += f" {cable.run}"
+        if cable.enters != "top":
+            text += f" from {cable.enters}"
+        if cable.goes:
+            text += f' "{cable.goes}"'
+        if written and written[-1][0] == text:
+            written[-1] = text, written[-1][1] + 1
+        else:
+            written.append((text, 1))
+    for text, times in written:
+        size, _, rest = text.partition(" ")
+        yield " ".join(filter(None, (size, f"x{times}" if times > 1 else "", rest)))
+
+
+def _devices_of(box: Box, sheets: Mapping[str, Sheet]) -> Iterator[str]:
+    by_gang = {device.gang: device for device in box.devices}
+    gang, last = 1, max(by_gang, default=0)
+    while gang <= last:
+        device = by_gang.get(gang)
+        if device is None:
+            yield "empty"
+            gang += 1
+            continue
+        words = [device.sheet]
+        if device.name:
+            words.append(f'"{device.name}"')
+        if device.gauge:
+            words.append(f"on {device.gauge}")
+        for load in device.loads:
+            words.append(f"{load.quantity}x{write_number(load.each.value)}{load.each.unit} {load.kind}")
+            if load.channel > 1:
+                words.append(f"ch{load.channel}")
+            if load.power_factor is not None:
+                words.insert(-1 if load.channel > 1 else len(words), f"pf {write_number(load.power_factor)}")
+            if load.name:
+                words.append(f'"{load.name}"')
+        yield " ".join(words)
+        gang += sheets[device.sheet].gangs
+
+
+def without_ids(box: Box) -> Box:
+    """The box with its things numbered afresh and nothing of its survey, to compare what two boxes hold."""
+    cables = tuple(cable.model_copy(update={"id": f"c{n}"}) for n, cable in enumerate(box.cables))
+    devices = []
+    for number, device in enumerate(sorted(box.devices, key=lambda device: device.gang)):
+        loads = tuple(load.model_copy(update={"id": f"l{number}x{n}"}) for n, load in enumerate(device.loads))
+        devices.append(device.model_copy(update={"id": f"d{number}", "loads": loads}))
+    return box.model_copy(update={"cables": cables, "devices": tuple(devices), "survey": Survey()})

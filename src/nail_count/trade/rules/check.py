@@ -1,0 +1,174 @@
+"""Every rule on a box, and on a whole job."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterator, Mapping
+from dataclasses import dataclass
+from functools import lru_cache
+
+from ..model.answer import Answer, State, worst
+from ..model.box import Box, Carrier
+from ..model.datasheet import Sheet
+from ..model.job import Job, Terms, by_id
+from ..model.panel import Circuit, in_order
+from .circuit.branch import circuit_load
+from .fit.box import fit, fit_answer
+from .fit.house import house_misfits
+from .load.position import Place, places
+from .load.rating import rating_at, total_at
+from .prohibitions import gates
+from .space.bulk import bulk
+from .space.depth import BY_DEPTH, depth
+from .volume.csa import csa_fill
+from .volume.nec import fill_of
+from .volume.spaces import Space, spaces
+
+
+@dataclass(frozen=True, slots=True)
+class BoxCheck:
+    """All answers for one box, and the one that binds."""
+
+    box: Box
+    """As far as it fits: what the rules were asked about."""
+    fills: tuple[Answer, ...]
+    """Volume of each space; () where no volume rule holds."""
+    bulk: Answer
+    """By real size; an estimate."""
+    depth: Answer | None
+    """None while the inside depth is not known."""
+    ratings: tuple[Answer, ...]
+    gates: Answer | None = None
+    """What forbids a choice whatever the sums are; None where nothing does."""
+    fit: Answer | None = None
+    """What of the box does not fit its job and is to be mended; None where all does."""
+
+    @property
+    def fill(self) -> Answer:
+        """The count that binds: the worst of the spaces; bulk where no volume rule holds."""
+        return max(self.fills, key=lambda answer: answer.state, default=self.bulk)
+
+    @property
+    def answers(self) -> tuple[Answer, ...]:
+        """What is to be mended, then volume, depth and bulk, each channel from the left, then what forbids a choice."""
+        return (
+            *((self.fit,) if self.fit else ()),
+            *self.fills,
+            *((self.depth,) if self.depth else ()),
+            self.bulk,
+            *self.ratings,
+            *((self.gates,) if self.gates else ()),
+        )
+
+    @property
+    def state(self) -> State:
+        """The worst of its answers."""
+        return worst(answer.state for answer in self.answers)
+
+    @property
+    def binding(self) -> Answer:
+        """The answer that sets the state; the first of them where several do."""
+        return max(self.answers, key=lambda answer: answer.state)
+
+
+@dataclass(frozen=True, slots=True)
+class JobCheck:
+    """All boxes of a job."""
+
+    boxes: tuple[BoxCheck, ...]
+    circuits: tuple[Answer, ...] = ()
+    fit: Answer | None = None
+    """What of the house does not fit together; None where all does."""
+
+    @property
+    def state(self) -> State:
+        """Fails where anything fails, else open where anything is open, else a pass."""
+        own = (self.fit,) if self.fit else ()
+        return worst(answer.state for answer in (*self.boxes, *self.circuits, *own))
+
+
+def check_box(
+    box: Box, sheets: Mapping[str, Sheet], terms: Terms | None = None, circuits: Collection[str] | None = None
+) -> BoxCheck:
+    """Whether the box fits its job, and of the part that does: volume, depth and bulk, every channel of its devices.
+
+    Args:
+        box: the box.
+        sheets: the sheets its devices name, by id.
+        terms: rule set and voltage; the defaults of [Terms][nail_count.trade.model.job.Terms] where None.
+        circuits: ids of the job's circuits; None: whether it hangs on one of them is not judged.
+    """
+    terms = terms or Terms()
+    fitted = fit(box, sheets, circuits)
+    box = fitted.box
+    ratings = tuple(_ratings(box, sheets, terms))
+    fills = () if terms.code in BY_DEPTH else tuple(_fill(space, sheets, terms) for space in spaces(box, sheets))
+    return BoxCheck(
+        box,
+        fills,
+        bulk(box, sheets, terms.code),
+        depth(box, sheets, terms.code),
+        ratings,
+        gates(box, sheets, terms),
+        fit_answer(box.id, fitted.misfits),
+    )
+
+
+def _ratings(box: Box, sheets: Mapping[str, Sheet], terms: Terms) -> Iterator[Answer]:
+    """What hangs on every device and module, from left to right."""
+    place = places(box, sheets, terms)
+    for carrier in box.carriers:
+        yield from ratings_of(place[carrier.id], carrier, sheets[carrier.sheet], terms)
+
+
+@lru_cache(maxsize=4096)
+def ratings_of(place: Place, carrier: Carrier, sheet: Sheet, terms: Terms) -> tuple[Answer, ...]:
+    """Every channel of a device or module, and the total of several where its sheet states one.
+
+    Kept once reckoned: it depends on nothing else of the box, and most acts leave most devices as they were.
+    """
+    channels = tuple(rating_at(place, carrier, n, sheet, terms) for n in range(1, len(sheet.channels) + 1))
+    if sheet.total is None or not carrier.loads:
+        return channels
+    return *channels, total_at(place, carrier, sheet, terms)
+
+
+def _fill(space: Space, sheets: Mapping[str, Sheet], terms: Terms) -> Answer:
+    if terms.code == "csa":
+        return csa_fill(space, sheets, terms.modules)
+    return fill_of(space, sheets, terms.code, terms.modules)
+
+
+def check_job(job: Job) -> JobCheck:
+    """Every box of the job, in the job's order, and every circuit."""
+    sheets, known = by_id(job.sheets), frozenset(circuit.id for circuit in job.circuits)
+    boxes = tuple(check_box(box, sheets, job.terms_at(box), known) for box in job.boxes)
+    fitted = job.model_copy(update={"boxes": tuple(check.box for check in boxes)})
+    misfits = house_misfits(job.panel, job.circuits, job.stock, len(boxes))
+    return JobCheck(boxes, check_circuits(fitted), fit_answer("house", misfits))
+
+
+def fitting_job(job: Job) -> Job:
+    """The job with each of its boxes as far as it fits: what is reckoned over a whole house is asked about this."""
+    sheets, known = by_id(job.sheets), frozenset(circuit.id for circuit in job.circuits)
+    return job.model_copy(update={"boxes": tuple(fit(box, sheets, known).box for box in job.boxes)})
+
+
+def check_circuits(job: Job) -> tuple[Answer, ...]:
+    """What hangs on every circuit of a job that fits, in the order of the panel."""
+    sheets, known = by_id(job.sheets), {circuit.id: circuit for circuit in job.circuits}
+    partner = {circuit.neutral_with: circuit.id for circuit in job.circuits if circuit.neutral_with}
+    boxes: dict[str, list[Box]] = {}
+    for box in job.boxes:
+        for id in box.circuits:
+            boxes.setdefault(id, []).append(box)
+    order = {box.id: place for place, box in enumerate(job.boxes)}
+
+    def load(circuit: Circuit) -> Answer:
+        beside = known.get(circuit.neutral_with or partner.get(circuit.id, ""))
+        here = boxes.get(circuit.id, [])
+        if beside is not None:
+            both = {box.id: box for box in (*here, *boxes.get(beside.id, []))}
+            here = sorted(both.values(), key=lambda box: order[box.id])
+        return circuit_load(circuit, here, sheets, job.terms, beside)
+
+    return tuple(load(circuit) for circuit in in_order(job.circuits))

@@ -1,0 +1,1 @@
+"""Everything a breaker feeds, and what the panel shows."""

@@ -1,0 +1,254 @@
+"""Everything a breaker feeds, over all boxes, against the breaker and the thinnest wire on the way.
+
+Source: NFPA 70 (NEC) 210.20(A), 240.4(D), 404.22, 300.13(B), 210.4; CSA C22.1 8-104; from memory of the publications.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from fractions import Fraction
+
+from ...model.answer import Amount, Answer, Line, Part, Remark, Rule, State, Text, add_up, limit_of
+from ...model.box import Box, Carrier
+from ...model.datasheet import Sheet
+from ...model.job import Terms
+from ...model.load import Load
+from ...model.panel import Circuit, across
+from ...model.wire import Cable, Gauge
+from ..editions import Cite
+from ..load.draw import drawn
+from ..load.duty import CSA_RULE, CSA_SHARE, QUARTER_MORE, is_continuous
+from ..load.heat import RADIO, standby_of
+from ..load.limits import PRACTICE
+from ..load.rating import TIGHT_ABOVE, line_kind, what
+from .panel import leg
+
+SMALL_WIRE: Mapping[tuple[str, Gauge], int] = {
+    ("copper", 14): 15, ("copper", 12): 20, ("copper", 10): 30, ("aluminum", 12): 15, ("aluminum", 10): 25,
+}  # fmt: skip
+"""The largest breaker ahead of a small conductor [A], NEC 240.4(D)."""
+GROUND_USERS_OF_CIRCUIT = 5
+GROUND_USERS_OF_FEEDER = 25
+"""How many devices may use the ground for want of a neutral, NEC 404.22."""
+
+
+@dataclass(frozen=True, slots=True)
+class Fed:
+    """A device or module that a circuit feeds."""
+
+    box: Box
+    carrier: Carrier
+    sheet: Sheet
+
+
+def fed_by(circuit: str, boxes: Sequence[Box], sheets: Mapping[str, Sheet]) -> tuple[Fed, ...]:
+    """Everything a circuit feeds: what is said to be on it, and where nothing is said what its box hangs on."""
+    return tuple(
+        Fed(box, carrier, sheets[carrier.sheet])
+        for box in boxes
+        for carrier in box.carriers
+        if box.circuit_of(carrier) == circuit
+    )
+
+
+def circuit_load(
+    circuit: Circuit, boxes: Sequence[Box], sheets: Mapping[str, Sheet], terms: Terms, beside: Circuit | None = None
+) -> Answer:
+    """What hangs on a circuit, against its breaker and its wire.
+
+    Args:
+        circuit: the breaker.
+        boxes: of the whole job.
+        sheets: of everything in them, by id.
+        terms: code, voltage and what is assumed.
+        beside: the circuit it shares its neutral with, where it does.
+
+    Returns:
+        Lines and limit in VA: every load, standby, and under the NEC a quarter more of what is continuous.
+    """
+    voltage = across(circuit, terms.voltage)
+    here = fed_by(circuit.id, boxes, sheets)
+    lines = tuple(_lines(here, voltage, terms))
+    cables = [cable for box in boxes if box.circuits == (circuit.id,) for cable in box.cables if not cable.class2]
+    wire = _wire(circuit, cables, terms)
+    limit_lines = tuple(_limit(circuit, wire, here, voltage, terms))
+    total, limit = add_up(lines), limit_of(limit_lines)
+    carried = _carried(lines)
+    neutral = _neutral(circuit, beside, carried, boxes, sheets, terms) if beside else ()
+    remarks = (*_remarks(circuit, wire, here, boxes, terms), *neutral)
+    state, headline = _stands(lines, total, limit or Fraction(0), voltage)
+    finding = max(remarks, key=lambda remark: remark.state, default=None)
+    if finding is not None and finding.state > State.HOLDS and finding.state >= state:
+        state, headline = finding.state, finding.text
+    title = (f"Circuit {circuit.id}",)
+    return Answer("circuit", circuit.id, title, "VA", lines, limit_lines, total, limit, state, headline, remarks)
+
+
+def feeder_findings(boxes: Sequence[Box], sheets: Mapping[str, Sheet], terms: Terms) -> Iterator[Remark]:
+    """What holds for the whole panel: at most twenty-five devices that use the ground, NEC 404.22."""
+    users = sum(sheets[carrier.sheet].neutral == "uses the ground" for box in boxes for carrier in box.carriers)
+    if users and Cite(terms.code).nec:
+        yield _ground_users(users, GROUND_USERS_OF_FEEDER, "on this feeder", terms)
+
+
+def _lines(here: Sequence[Fed], voltage: int, terms: Terms) -> Iterator[Line]:
+    continuous = Fraction(0)
+    held: list[Part] = []
+    for fed in here:
+        for load in (load for load in fed.carrier.loads if load.kind != "receptacle"):
+            one = drawn(load, "VA", voltage, terms.assume)
+            named: Text = (f"{fed.box.name}: ", *what(load))
+            part = Part(f"{fed.box.id}/{load.id}")
+            yield Line(line_kind(load), named, PRACTICE, one.why, one.count, one.each, one.total, (part,))
+            if Cite(terms.code).nec and is_continuous(load, terms.code) and one.total is not None:
+                continuous += one.total
+                held.append(part)
+    standing = [fed for fed in here if standby_of(fed.sheet)]
+    if standing:
+        value = sum((standby_of(fed.sheet) for fed in standing), Fraction(0))
+        stated = all(fed.sheet.heat.standby is not None for fed in standing)
+        why: Text = (
+            ("by their sheets",) if stated else ("by their sheets, ", Amount(Fraction(RADIO), "W"), " where not said")
+        )
+        parts = tuple(Part(f"{fed.box.id}/{fed.carrier.id}") for fed in standing)
+        yield Line(
+            "standby", (f"Standby of {len(standing)}",), PRACTICE, why, Fraction(len(standing)), None, value, parts
+        )
+    if continuous:
+        more = continuous * (QUARTER_MORE - 1)
+        why = ("continuous loads count 125%",)
+        rule = Cite(terms.code)("210.20(A)")
+        yield Line("duty", ("A quarter more for continuous loads",), rule, why, Fraction(1), None, more, tuple(held))
+
+
+def _carried(lines: Sequence[Line]) -> Fraction:
+    """What is really drawn [VA]: without the quarter more that only counts against a breaker."""
+    return add_up(line for line in lines if line.kind != "duty")
+
+
+Wire = tuple[Cable, int]
+"""A cable, and the largest breaker ahead of it [A]."""
+
+
+def _limit(circuit: Circuit, wire: Wire | None, here: Sequence[Fed], voltage: int, terms: Terms) -> Iterator[Line]:
+    breaker = Fraction(circuit.breaker)
+    full = breaker * voltage
+    said: Text = (f"Breaker of {circuit.breaker} A at {voltage} V",)
+    yield Line("rating", said, PRACTICE, ("amps times volts",), breaker, Fraction(voltage), full)
+    if wire is not None:
+        cable, amps = wire
+        why: Text = (f"{cable.gauge} AWG {cable.metal} is protected at {amps} A at most",)
+        value = amps * voltage - full
+        yield Line("wire", (f"{cable.gauge} AWG on the way",), _small_wire(terms), why, value=value)
+        full += value
+    loads = [load for fed in here for load in fed.carrier.loads]
+    if terms.code == "csa" and any(is_continuous(load, "csa") for load in loads):
+        why = ("continuous is presumed unless shown otherwise: 80% of the breaker",)
+        yield Line("duty", ("continuous load",), CSA_RULE, why, value=full * (CSA_SHARE - 1))
+
+
+def _wire(circuit: Circuit, cables: Sequence[Cable], terms: Terms) -> Wire | None:
+    """The cable that this breaker protects worst; None where it protects all of them, or the code names no sizes."""
+    if not Cite(terms.code).nec and terms.code != "csa":
+        return None
+    known = [
+        (cable, SMALL_WIRE[cable.metal, cable.gauge]) for cable in cables if (cable.metal, cable.gauge) in SMALL_WIRE
+    ]
+    return min((pair for pair in known if pair[1] < circuit.breaker), key=lambda pair: pair[1], default=None)
+
+
+def _small_wire(terms: Terms) -> Rule:
+    return Rule("CSA C22.1", "14-104") if terms.code == "csa" else Cite(terms.code)("240.4(D)")
+
+
+def _remarks(
+    circuit: Circuit, wire: Wire | None, here: Sequence[Fed], boxes: Sequence[Box], terms: Terms
+) -> Iterator[Remark]:
+    if wire is not None:
+        cable, amps = wire
+        text: Text = (f"{cable.gauge} AWG {cable.metal} on a breaker of {circuit.breaker} A: {amps} A at most",)
+        ways = (f"a breaker of {amps} A", "thicker wire all the way")
+        yield Remark(text, _small_wire(terms), State.FAILS, ways)
+    shared = [box.name for box in boxes if circuit.id in box.circuits and len(box.circuits) > 1]
+    if shared:
+        text = (f"with another circuit in {', '.join(shared)}: cables there are not taken for this one's wire",)
+        yield Remark(text, PRACTICE)
+    users = sum(fed.sheet.neutral == "uses the ground" for fed in here)
+    if users and Cite(terms.code).nec:
+        yield _ground_users(users, GROUND_USERS_OF_CIRCUIT, "on this circuit", terms)
+    switched = [(fed, load) for fed in here for load in fed.carrier.loads if load.kind == "receptacle"]
+    for fed, load in switched if Cite(terms.code).nec else ():
+        yield from _switched_outlets(circuit, fed, load, terms)
+    outlets = sum(fed.sheet.kind == "receptacle" for fed in here) + sum(load.quantity for _, load in switched)
+    if outlets:
+        said = "1 receptacle takes" if outlets == 1 else f"{outlets} receptacles take"
+        yield Remark((f"{said} whatever is plugged in: not counted",), PRACTICE)
+    bare = sum(bool(fed.sheet.channels) and not fed.carrier.loads for fed in here)
+    if bare:
+        said = "1 device has" if bare == 1 else f"{bare} devices have"
+        yield Remark((f"{said} nothing entered on it: only what is entered counts",), PRACTICE)
+
+
+def _switched_outlets(circuit: Circuit, fed: Fed, load: Load, terms: Terms) -> Iterator[Remark]:
+    """NEC 404.14(F): what switches receptacles is rated for the breaker, or for the one where it is alone."""
+    outlet = fed.sheet.channels[load.channel - 1]
+    kind = outlet.rated_by(load)
+    rating = outlet.ratings[kind].alone if kind else None
+    least = Fraction(circuit.breaker) if load.quantity > 1 or load.each.unit != "A" else load.each.value
+    if rating is not None and rating.unit == "A" and rating.value < least:
+        of = f"a breaker of {circuit.breaker} A" if least == circuit.breaker else "that receptacle"
+        text: Text = (
+            f"{fed.box.name}: ",
+            Amount(rating.value, "A"),
+            f" switches receptacles; it must be rated for {of}",
+        )
+        yield Remark(text, Cite(terms.code)("404.14(F)"), State.FAILS, ("a switch rated for the breaker",))
+
+
+def _ground_users(users: int, most: int, where: str, terms: Terms) -> Remark:
+    rule = Cite(terms.code)("404.22")
+    devices = "device uses" if users == 1 else "devices use"
+    text: Text = (f"{users} {devices} the ground for want of a neutral {where}: {most} at most",)
+    state = State.FAILS if users > most else State.HOLDS
+    return Remark(text, rule, state, ("devices with a neutral",) if users > most else ())
+
+
+def _neutral(
+    circuit: Circuit,
+    beside: Circuit,
+    carried: Fraction,
+    boxes: Sequence[Box],
+    sheets: Mapping[str, Sheet],
+    terms: Terms,
+) -> Iterator[Remark]:
+    """What the shared neutral of a multiwire circuit carries: the difference on opposite legs, the sum on one."""
+    other = _carried(tuple(_lines(fed_by(beside.id, boxes, sheets), terms.voltage, terms)))
+    legs = leg(circuit), leg(beside)
+    both = f"the neutral shared with {beside.id}"
+    if None in legs:
+        yield Remark((f"{both}: on which legs the two sit is not known",), PRACTICE, State.OPEN)
+    elif legs[0] == legs[1]:
+        text: Text = (f"{both} carries the sum on one leg: ", Amount((carried + other) / terms.voltage, "A"))
+        yield Remark(text, PRACTICE, State.FAILS, ("move one of the breakers to the other leg",))
+    else:
+        difference = Amount(abs(carried - other) / terms.voltage, "A")
+        yield Remark((f"{both} carries the difference: ", difference), PRACTICE)
+    text = (f"{both} may not depend on a device: splice it and bring a pigtail to the device",)
+    yield Remark(text, Cite(terms.code)("300.13(B)"))
+
+
+def _stands(lines: Sequence[Line], total: Fraction, limit: Fraction, voltage: int) -> tuple[State, Text]:
+    if not lines:
+        return State.HOLDS, ("nothing entered hangs on it",)
+    if total > limit:
+        return State.FAILS, ("over by ", Amount(total - limit, "VA"))
+    unknown = next((line for line in lines if line.value is None), None)
+    if unknown is not None:
+        return State.OPEN, (*unknown.what, ": ", *unknown.why)
+    amps: Text = (", ", Amount(total / voltage, "A"), " in all")
+    return (State.TIGHT if total > limit * TIGHT_ABOVE else State.HOLDS), (
+        Amount(limit - total, "VA"),
+        " to spare",
+        *amps,
+    )

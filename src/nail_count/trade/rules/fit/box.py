@@ -1,0 +1,301 @@
+"""Whether a box fits its job: the sheets its devices name, the circuits that feed it, its own barriers and sizes.
+
+A finding, never a validator. An edit may not add a misfit; a box that carries one is shown with what to mend, and the
+rules are asked about the part of it that fits, so that no page of its job fails for it.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterable, Iterator, Mapping
+from dataclasses import dataclass
+from fractions import Fraction
+from typing import Literal
+
+from ...model.answer import Answer, Remark, Rule, State
+from ...model.box import Box, Carrier, Device, Module
+from ...model.datasheet import Sheet
+from ...model.enclosure import Barrier, Ring
+from ...model.errors import Refused
+from ...model.load import Load
+from ...model.measure import Length, Volume
+
+FitCode = Literal[
+    "circuit", "sheet", "gangs", "yokes", "channel", "space", "behind", "size", "limit", "panel"
+]  # fmt: skip
+"""Which way something does not fit."""
+
+MOST_VOLUME = Fraction(1000)
+"""Of a ring, a barrier or a box of the stock list [in³]; no switch box comes near."""
+MOST_DEPTH = Fraction(1000)
+"""Of a ring or a box of the stock list [mm]."""
+MOST_RINGS = 4
+MOST_LOADS = 40
+"""On one device."""
+MOST_ON = 8
+"""Breakers named with one reading: those that feed the box, and a few beside."""
+OF_THE_JOB = Rule("the job itself", standing="arithmetic")
+
+
+@dataclass(frozen=True, slots=True)
+class Misfit:
+    """One thing that does not fit."""
+
+    code: FitCode
+    subject: str
+    """Of what, inside its box or job."""
+    sentence: str
+    """What is so."""
+    mend: str
+    """What would mend it, in a few words."""
+    field: str = ""
+    """Where it would have been said."""
+    excess: Fraction = Fraction(0)
+    """By how much, where there is a measure of it."""
+
+
+class DoesNotFit(Refused):
+    """Something was not done: afterwards something would no longer fit that fits now."""
+
+    def __init__(self, misfits: tuple[Misfit, ...], whose: str = "") -> None:
+        first = misfits[0]
+        super().__init__(f"expected it to fit; {whose}{first.sentence}", first.field)
+        self.misfits = misfits
+        self.whose = whose
+        """Of which box, as a sentence begins; "" for the house."""
+
+    @property
+    def mends(self) -> str:
+        """What would mend it all, in a few words."""
+        return ", and ".join(dict.fromkeys(one.mend for one in self.misfits))
+
+
+@dataclass(frozen=True, slots=True)
+class Fit:
+    """A box as far as it fits, and what of it does not."""
+
+    box: Box
+    """The part that fits: what the rules are asked about, and what mending leaves."""
+    misfits: tuple[Misfit, ...]
+
+
+def fit(box: Box, sheets: Mapping[str, Sheet], circuits: Collection[str] | None = None) -> Fit:
+    """What of a box fits its job.
+
+    Args:
+        box: the box.
+        sheets: the job's, by id.
+        circuits: ids of the job's circuits; None: not judged.
+
+    >>> lost = Box(id="b", name="B", room="R", circuit="7")
+    >>> [one.sentence for one in fit(lost, {}, ("1", "2")).misfits], fit(lost, {}, ("1", "2")).box.circuit
+    (['it hangs on circuit “7”, which is not among the circuits'], None)
+    """
+    found: list[Misfit] = []
+    changes: dict[str, object] = {}
+    for field, new in (
+        *_fed(box, circuits, found),
+        *_kept_devices(box, sheets, found),
+        *_kept_modules(box, sheets, found),
+        *_enclosed(box, found),
+        *_in_spaces(box, found),
+        *_read(box, found),
+    ):
+        changes[field] = new
+    if not found:
+        return Fit(box, ())
+    modules = changes.get("modules", box.modules)
+    assert isinstance(modules, tuple)
+    spaces = len(box.enclosure.barriers) + 1
+    changes["modules"] = tuple(_into_a_space(module, spaces) for module in modules)
+    return Fit(box.changed(**changes), tuple(found))
+
+
+def added(before: Iterable[Misfit], after: Iterable[Misfit]) -> tuple[Misfit, ...]:
+    """The misfits that were not there before, or are worse now."""
+    known = {(one.code, one.subject): one.excess for one in before}
+    return tuple(one for one in after if one.excess > known.get((one.code, one.subject), Fraction(-1)))
+
+
+def newly_wrong(
+    before: Box, after: Box, sheets: Mapping[str, Sheet], circuits: Collection[str] | None = None
+) -> Misfit | None:
+    """The first misfit a change would add; None where it adds none."""
+    after_all = fit(after, sheets, circuits).misfits
+    return next(iter(added(fit(before, sheets, circuits).misfits, after_all)), None) if after_all else None
+
+
+def fit_answer(subject: str, misfits: tuple[Misfit, ...]) -> Answer | None:
+    """Misfits as an answer: open, since what contradicts itself cannot be counted; None where everything fits."""
+    if not misfits:
+        return None
+    remarks = tuple(Remark((one.sentence,), OF_THE_JOB, State.OPEN, (one.mend,)) for one in misfits)
+    return Answer("fit", subject, ("To mend",), "", (), (), Fraction(0), None, State.OPEN, remarks[0].text, remarks)
+
+
+Changes = Iterator[tuple[str, object]]
+
+
+def _fed(box: Box, circuits: Collection[str] | None, found: list[Misfit]) -> Changes:
+    if circuits is None:
+        return
+    gone = [id for id in box.circuits if id not in circuits]
+    for id in gone:
+        sentence = f"it hangs on circuit “{id}”, which is not among the circuits"
+        field = "circuit" if id == box.circuit else "other_circuits"
+        found.append(Misfit("circuit", id, sentence, f"leave open that circuit {id} feeds it", field))
+    if gone:
+        yield "circuit", None if box.circuit in gone else box.circuit
+        yield "other_circuits", tuple(id for id in box.other_circuits if id not in gone)
+
+
+def _kept_devices(box: Box, sheets: Mapping[str, Sheet], found: list[Misfit]) -> Changes:
+    taken: dict[int, str] = {}
+    kept: list[Device] = []
+    known = len(found)
+    for device in box.devices:
+        sheet = sheets.get(device.sheet)
+        wrong = _misplaced(device, sheet, box.enclosure.gangs, taken)
+        if wrong is not None or sheet is None:
+            found.append(wrong or _no_sheet(device))
+            continue
+        for gang in range(device.gang, device.gang + sheet.gangs):
+            taken[gang] = sheet.name
+        loads = _hanging(device, sheet, found)
+        kept.append(device if loads is None else device.changed(loads=loads))
+    if len(found) > known:
+        yield "devices", tuple(kept)
+
+
+def _kept_modules(box: Box, sheets: Mapping[str, Sheet], found: list[Misfit]) -> Changes:
+    kept: list[Module] = []
+    known = len(found)
+    for module in box.modules:
+        sheet = sheets.get(module.sheet)
+        if sheet is None or not sheet.is_module:
+            sentence = f"module “{module.id}” names the sheet “{module.sheet}”, which is no module among the sheets"
+            found.append(Misfit("sheet", module.id, sentence, f"leave out module {module.id}", "sheet"))
+            continue
+        loads = _hanging(module, sheet, found)
+        mended = module.changed(loads=loads) if loads is not None else module
+        if module.gang is not None and module.gang > box.enclosure.gangs:
+            sentence = f"“{module.id}” lies behind gang {module.gang} of a box with {box.enclosure.gangs}"
+            found.append(Misfit("behind", module.id, sentence, f"leave open where {module.id} lies", "gang"))
+            mended = mended.changed(gang=None)
+        kept.append(mended)
+    if len(found) > known:
+        yield "modules", tuple(kept)
+
+
+def _no_sheet(device: Device) -> Misfit:
+    sentence = f"device “{device.id}” names the sheet “{device.sheet}”, which is not among the sheets"
+    return Misfit("sheet", device.id, sentence, f"leave out device {device.id}", "sheet")
+
+
+def _misplaced(device: Device, sheet: Sheet | None, gangs: int, taken: Mapping[int, str]) -> Misfit | None:
+    """What is wrong with where a device stands."""
+    if sheet is None:
+        return None
+    mend = f"take {sheet.name} out of gang {device.gang}"
+    if sheet.is_module:
+        sentence = f"{sheet.name} is a module: it sits on no yoke and takes no gang"
+        return Misfit("sheet", device.id, sentence, mend, "sheet")
+    last = device.gang + sheet.gangs - 1
+    if last > gangs:
+        sentence = (
+            f"{sheet.name} takes {sheet.gangs} gangs; from gang {device.gang} it would reach gang {last} "
+            f"of a box with {gangs}"
+        )
+        return Misfit("gangs", device.id, sentence, mend, "gang", Fraction(last - gangs))
+    for gang in range(device.gang, last + 1):
+        if gang in taken:
+            sentence = f"gang {gang} would hold two yokes: {taken[gang]} and {sheet.name}"
+            return Misfit("yokes", device.id, sentence, mend, "gang")
+    return None
+
+
+def _hanging(carrier: Carrier, sheet: Sheet, found: list[Misfit]) -> tuple[Load, ...] | None:
+    """The loads that can hang there, where some cannot; None where all can."""
+    channels, known = len(sheet.channels), len(found)
+    for load in carrier.loads:
+        if load.channel > channels:
+            sentence = f"{sheet.name} has {channels} channels; a load is on channel {load.channel}"
+            mend = f"take load {load.id} off channel {load.channel} of {sheet.name}"
+            found.append(Misfit("channel", load.id, sentence, mend, "channel", Fraction(load.channel - channels)))
+    if len(carrier.loads) > MOST_LOADS:
+        sentence = f"{len(carrier.loads)} loads hang on {sheet.name}; expected at most {MOST_LOADS}"
+        excess = Fraction(len(carrier.loads) - MOST_LOADS)
+        found.append(Misfit("limit", f"loads of {carrier.id}", sentence, "leave out the last of them", "load", excess))
+    if len(found) == known:
+        return None
+    return tuple(load for load in carrier.loads if load.channel <= channels)[:MOST_LOADS]
+
+
+def _enclosed(box: Box, found: list[Misfit]) -> Changes:
+    enclosure, known = box.enclosure, len(found)
+    rings = tuple(_ring(number, ring, found) for number, ring in enumerate(enclosure.rings, 1))
+    if len(rings) > MOST_RINGS:
+        sentence = f"{len(rings)} rings are on it; expected at most {MOST_RINGS}"
+        excess = Fraction(len(rings) - MOST_RINGS)
+        found.append(Misfit("limit", "rings", sentence, "leave out the last of them", "kind", excess))
+    barriers = tuple(_barrier(barrier, found) for barrier in enclosure.barriers)
+    if len(found) > known:
+        yield "enclosure", enclosure.changed(rings=rings[:MOST_RINGS], barriers=barriers)
+
+
+def _ring(number: int, ring: Ring, found: list[Misfit]) -> Ring:
+    mended = ring
+    if volume := _too_large(ring.volume):
+        found.append(_size(f"ring {number}", f"a ring of {ring.volume}", volume, "volume"))
+        mended = mended.changed(volume=None)
+    if depth := _too_deep(ring.depth):
+        found.append(_size(f"depth of ring {number}", f"a ring of {ring.depth}", depth, "depth"))
+        mended = mended.changed(depth=None)
+    return mended
+
+
+def _barrier(barrier: Barrier, found: list[Misfit]) -> Barrier:
+    if wrong := _too_large(barrier.volume):
+        found.append(_size(f"barrier {barrier.after}", f"a barrier of {barrier.volume}", wrong, "volume"))
+        return barrier.changed(volume=None)
+    return barrier
+
+
+def _size(subject: str, what: str, expected: str, field: str) -> Misfit:
+    return Misfit("size", subject, f"{what} is on it; expected {expected}", f"leave the size of {subject} open", field)
+
+
+def _too_large(volume: Volume | None) -> str:
+    """What was expected of a volume; "" where it can be so."""
+    within = volume is None or 0 < volume.in3 <= MOST_VOLUME
+    return "" if within else f"more than 0 and at most {MOST_VOLUME} in³"
+
+
+def _too_deep(depth: Length | None) -> str:
+    within = depth is None or 0 <= depth.mm <= MOST_DEPTH
+    return "" if within else f"at most {MOST_DEPTH} mm (39 in)"
+
+
+def _in_spaces(box: Box, found: list[Misfit]) -> Changes:
+    most = len(box.enclosure.barriers) + 1
+    for id, space in (*((one.id, one.space) for one in box.cables), *((one.id, one.space) for one in box.modules)):
+        if space > most:
+            sentence = f"“{id}” is in space {space} of a box with {most}"
+            found.append(
+                Misfit("space", id, sentence, f"bring {id} into space {most}", "space", Fraction(space - most))
+            )
+    if any(cable.space > most for cable in box.cables):
+        yield "cables", tuple(cable.changed(space=most) if cable.space > most else cable for cable in box.cables)
+
+
+def _into_a_space(module: Module, spaces: int) -> Module:
+    return module.changed(space=spaces) if module.space > spaces else module
+
+
+def _read(box: Box, found: list[Misfit]) -> Changes:
+    """Readings that name more breakers than a box can hang on: too many ways to tell apart."""
+    many = {reading.id: len(reading.on) for reading in box.readings if len(reading.on) > MOST_ON}
+    for id, count in many.items():
+        sentence = f"reading {id} names {count} breakers that were on; expected at most {MOST_ON}"
+        found.append(Misfit("limit", id, sentence, f"leave out reading {id}", "on", Fraction(count - MOST_ON)))
+    if many:
+        yield "readings", tuple(reading for reading in box.readings if reading.id not in many)

@@ -1,0 +1,1 @@
+"""What hangs on each device against what it may carry where it stands."""

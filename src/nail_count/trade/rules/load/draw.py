@@ -1,0 +1,143 @@
+"""What a load draws, in the unit its sheet rates it by."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from fractions import Fraction
+
+from ...model.answer import Amount, Text
+from ...model.assumptions import ASSUME, Assume
+from ...model.load import TURNS, Load
+from .motor import motor_amps
+
+SMALL_LED = Fraction(5)
+"""An LED lamp below so many watts has the smaller power factor [W]."""
+CFL_POWER_FACTOR = Fraction(1, 2)
+"""Taken for compact fluorescents that state none; common practice."""
+LAMP_SHARE = Fraction(3, 4)
+"""Of a magnetic transformer's VA its lamps are at most so much, where its loss is not known; common practice."""
+
+
+@dataclass(frozen=True, slots=True)
+class Drawn:
+    """What a load draws, piece by piece."""
+
+    each: Fraction | None
+    """In the unit asked for; None: cannot be known from what was entered."""
+    why: Text
+    count: Fraction
+    """How many of them."""
+    assumed: bool = False
+    """Whether something was taken that nobody stated."""
+
+    @property
+    def total(self) -> Fraction | None:
+        """Of all of them."""
+        return None if self.each is None else self.each * self.count
+
+
+def drawn(load: Load, unit: str, voltage: int, assume: Assume = ASSUME) -> Drawn:
+    """What a load draws, in W, VA, A or hp. A measured figure, shared evenly, stands in for the sum of its lamps.
+
+    Args:
+        load: with its figure, or a measured one.
+        unit: W, VA, A or hp.
+        voltage: of the circuit [V].
+        assume: what the job takes for granted.
+
+    Source: W = V × A × power factor; motors by NEC Table 430.248; the factors taken are common practice.
+
+    >>> from nail_count.trade.model.measure import Power
+    >>> fan = Load(id="l1", kind="fan", each=Power.parse("85 W"), power_factor="0.85")
+    >>> drawn(fan, "A", 120).each
+    Fraction(5, 6)
+    """
+    measured = load.measured
+    power = load.each if measured is None else measured.power
+    count = Fraction(load.quantity)
+    value = power.value if measured is None else power.value / count
+    each, why, assumed = _converted(load, value, power.unit, unit, voltage, assume)
+    if measured is None:
+        return Drawn(each, why, count, assumed)
+    by = "with a meter" if measured.by == "meter" else "by the relay"
+    said = f"measured {by} on {measured.at:%Y-%m-%d}"
+    return Drawn(each, (said,) if why == _AS_ENTERED else (f"{said}; ", *why), count, assumed)
+
+
+_Converted = tuple[Fraction | None, Text, bool]
+_AS_ENTERED: Text = ("as entered",)
+
+
+def _converted(load: Load, value: Fraction, given: str, unit: str, voltage: int, assume: Assume) -> _Converted:
+    if given == unit:
+        return value, _AS_ENTERED, False
+    if given == "hp" or unit == "hp":
+        return _horsepower(value, given, unit, voltage)
+    if {given, unit} == {"A", "VA"}:
+        return (value * voltage if unit == "VA" else value / voltage), (f"at {voltage} V",), False
+    if load.kind == "mlv" and load.measured is None:
+        return _transformer(load, value, unit, voltage)
+    return _by_factor(load, value, given, unit, voltage, assume)
+
+
+def _by_factor(load: Load, value: Fraction, given: str, unit: str, voltage: int, assume: Assume) -> _Converted:
+    """Between watts and what they draw, by the power factor."""
+    factor, assumed = _power_factor(load, assume)
+    if factor is None:
+        why: Text = ("expected its power factor or its amps: watts alone do not tell what it draws",)
+        if given != "W":
+            why = ("expected its power factor or its watts: what it draws does not tell what it uses",)
+        return None, why, False
+    apparent = value / factor if given == "W" else value * voltage if given == "A" else value
+    why = (f"{voltage} V, power factor ", Amount(factor), ", assumed" if assumed else "")
+    if unit == "W":
+        return apparent * factor, why, assumed
+    return (apparent if unit == "VA" else apparent / voltage), why, assumed
+
+
+def _horsepower(value: Fraction, given: str, unit: str, voltage: int) -> _Converted:
+    if unit == "hp":
+        return None, ("the sheet rates it in hp: expected its horsepower",), False
+    amps = motor_amps(value, voltage)
+    if amps is None or unit == "W":
+        why: Text = (
+            "expected its amps: no table tells what a motor of ",
+            Amount(value, "hp"),
+            f" draws at {voltage} V",
+        )
+        return (
+            None,
+            why if unit != "W" else ("expected its watts: horsepower is what it gives, not what it uses",),
+            False,
+        )
+    why = ("full-load current of ", Amount(value, "hp"), f" at {voltage} V, NEC Table 430.248")
+    return (amps if unit == "A" else amps * voltage), why, False
+
+
+def _transformer(load: Load, value: Fraction, unit: str, voltage: int) -> _Converted:
+    """Lamps behind a magnetic transformer: their watts and the transformer's loss are its volt-amperes."""
+    if unit == "W":
+        return None, ("expected the watts of its lamps: VA alone do not tell them",), False
+    if load.loss is not None:
+        apparent, assumed = value + load.loss.value, False
+        why: Text = ("its lamps and ", Amount(load.loss.value, "W"), " the transformer takes")
+    else:
+        apparent, assumed = value / LAMP_SHARE, True
+        why = ("its lamps taken at 75% of the transformer's VA, assumed",)
+    return (apparent if unit == "VA" else apparent / voltage), why, assumed
+
+
+def _power_factor(load: Load, assume: Assume) -> tuple[Fraction | None, bool]:
+    """The factor, and whether it was assumed."""
+    if load.power_factor is not None:
+        return load.power_factor, False
+    if load.kind in ("incandescent", "heater"):
+        return Fraction(1), False
+    if load.kind in ("led", "elv"):
+        small = load.kind == "led" and load.each.unit == "W" and load.each.value < SMALL_LED
+        return (assume.small_led_power_factor if small else assume.led_power_factor), True
+    if load.kind == "cfl":
+        return CFL_POWER_FACTOR, True
+    if load.kind in TURNS and assume.motor_power_factor is not None:
+        return assume.motor_power_factor, True
+    return None, False

@@ -1,0 +1,188 @@
+"""What forbids a choice whatever the sums are, or leaves it open: each a finding with its rule and its ways out.
+
+Source: NFPA 70 (NEC), the article named with each; from memory of the publication.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from fractions import Fraction
+
+from ..model.answer import Answer, Remark, Rule, State
+from ..model.box import Box, Carrier, Device, Module
+from ..model.datasheet import Sheet
+from ..model.job import Terms
+from .editions import Cite
+from .load.limits import PRACTICE, SHEET
+from .load.rating import title_of
+
+
+def gates(box: Box, sheets: Mapping[str, Sheet], terms: Terms) -> Answer | None:
+    """Findings on what is put where, None where there is nothing to say.
+
+    Args:
+        box: the box.
+        sheets: the sheets of everything in it, by id.
+        terms: whose edition is named. Where another code holds, what only the NEC asks for is left out, and the rest
+            is common practice.
+    """
+    cite = Cite(terms.code)
+    everywhere = (_neutral, _aluminum, _class2, _ground, _circuits, _modules)
+    only_here = (_through_ground, _stairs, _battery) if cite.nec else ()
+    found = tuple(remark for look in (*everywhere, *only_here) for remark in look(box, sheets, cite))
+    if not found:
+        return None
+    worst = max(found, key=lambda remark: remark.state)
+    headline = worst.text if worst.state > State.HOLDS else ("nothing here forbids it",)
+    title = ("What goes where",)
+    return Answer("gates", box.id, title, "", (), (), Fraction(0), None, worst.state, headline, found)
+
+
+def neutral_in(box: Box) -> bool | None:
+    """Whether a neutral is in the box, as somebody found or said of a conductor; None: nobody looked."""
+    if box.survey.neutral is not None:
+        return box.survey.neutral
+    thought = any(conductor.thought == "neutral" for cable in box.cables for conductor in cable.conductors)
+    return True if thought else None
+
+
+def _neutral(box: Box, sheets: Mapping[str, Sheet], cite: Cite) -> Iterator[Remark]:
+    """404.2(C): what asks for a neutral."""
+    there = neutral_in(box)
+    for carrier in box.carriers:
+        sheet = sheets[carrier.sheet]
+        called = title_of(carrier, sheet)
+        if sheet.neutral == "needed" and there is not True:
+            ways = ("a device that needs none", "a module at the fixture, where a neutral is", "a new cable with one")
+            if there is False:
+                text = (f"{called} needs a neutral, and none is in the box",)
+                yield Remark(text, cite("404.2(C)"), State.FAILS, ways)
+            else:
+                text = (f"{called} needs a neutral; whether one is in the box is not known",)
+                yield Remark(text, cite("404.2(C)"), State.OPEN, ("look, or take readings on the wires", *ways))
+
+
+def _through_ground(box: Box, sheets: Mapping[str, Sheet], cite: Cite) -> Iterator[Remark]:
+    """404.22: what sends its own current through the ground for want of a neutral."""
+    for carrier in box.carriers:
+        sheet = sheets[carrier.sheet]
+        called = title_of(carrier, sheet)
+        if sheet.neutral == "uses the ground":
+            rule = cite("404.22")
+            if "replaces a switch without a neutral" not in sheet.listed:
+                text = (f"{called} sends its own current through the ground, and is not listed for it",)
+                yield Remark(text, rule, State.FAILS, ("a device with a neutral", "one listed for boxes without one"))
+            elif neutral_in(box):
+                text = (f"{called} uses the ground though a neutral is in the box",)
+                yield Remark(text, rule, State.FAILS, ("a device that takes the neutral",))
+            else:
+                text = (f"{called} uses the ground for want of a neutral: five at most on a branch circuit",)
+                yield Remark(text, rule)
+
+
+def _aluminum(box: Box, sheets: Mapping[str, Sheet], cite: Cite) -> Iterator[Remark]:
+    """404.14(C): on aluminum only what is listed for it."""
+    if all(cable.metal == "copper" for cable in box.cables):
+        return
+    for device in sorted(box.devices, key=lambda device: device.gang):
+        sheet = sheets[device.sheet]
+        if sheet.is_blank or sheet.battery or "aluminum" in sheet.listed:
+            continue
+        text = (f"aluminum in the box, and {title_of(device, sheet)} is not listed for it",)
+        ways = ("copper pigtails with connectors listed for both metals", "a device listed for aluminum")
+        yield Remark(text, cite("404.14(C)"), State.FAILS, ways)
+
+
+def _class2(box: Box, sheets: Mapping[str, Sheet], cite: Cite) -> Iterator[Remark]:
+    """725.136: class 2 wires apart from mains, by a barrier or by listing."""
+    rule = cite("725.136")
+    for space in sorted({cable.space for cable in box.cables if cable.class2}):
+        here = [sheets[one.sheet] for one in box.carriers if isinstance(one, Device) or one.space == space]
+        mains = any(not cable.class2 and cable.space == space for cable in box.cables)
+        if mains and not any("class 2 beside mains" in sheet.listed for sheet in here):
+            ways = ("a barrier between them", "a device listed for both in one box", "a box of its own")
+            yield Remark(("class 2 wires lie beside mains with no barrier",), rule, State.FAILS, ways)
+        for module in (one for one in box.modules if one.space == space):
+            sheet = sheets[module.sheet]
+            if sheet.input == "dry" and sheet.input_at_mains is not False:
+                certain = sheet.input_at_mains is True
+                sits = "sits at mains potential" if certain else "may sit at mains potential: its sheet does not say"
+                text = (f"the dry input of {sheet.name} {sits}; no class 2 wire may end on it",)
+                yield Remark(
+                    text, rule, State.FAILS if certain else State.OPEN, ("a wire of mains kind to its switch",)
+                )
+
+
+def _stairs(box: Box, sheets: Mapping[str, Sheet], cite: Cite) -> Iterator[Remark]:
+    """210.70(A)(2): stair lighting switched from several places is dimmed only where every place has the full range."""
+    for carrier in _lighting(box, "stairs"):
+        sheet = sheets[carrier.sheet]
+        if not sheet.dims or sheet.full_range is True:
+            continue
+        rule = cite("210.70(A)(2)")
+        ways = ("a dimmer whose companions have the full range", "a switch in its place")
+        if sheet.full_range is None:
+            text = (f"{title_of(carrier, sheet)} dims a stair; whether every place has the full range is not said",)
+            yield Remark(text, rule, State.OPEN, ("look on the sheet", *ways))
+        else:
+            text = (f"{title_of(carrier, sheet)} dims a stair from one end only",)
+            yield Remark(text, rule, State.FAILS, ways)
+
+
+def _battery(box: Box, sheets: Mapping[str, Sheet], cite: Cite) -> Iterator[Remark]:
+    """210.70(A)(2), 2023: a required light may not hang on a battery control alone."""
+    for module in (one for one in _lighting(box, "required light", "stairs") if isinstance(one, Module)):
+        called = title_of(module, sheets[module.sheet])
+        rule = Rule("NEC 2023", "210.70(A)(2)")
+        ways = ("a wired switch on its input", "a wired smart switch in its place")
+        if module.control == "battery only":
+            text = (f"{called}: a required light hangs on a battery control alone",)
+            yield Remark(text, rule, State.FAILS if cite.code == "nec-2023" else State.HOLDS, ways)
+        elif module.control is None and cite.code == "nec-2023":
+            text = (f"{called}: a required light; what switches it is not said",)
+            yield Remark(text, rule, State.OPEN, ("say what switches it", *ways))
+
+
+def _ground(box: Box, sheets: Mapping[str, Sheet], cite: Cite) -> Iterator[Remark]:
+    """404.9(B): no ground in an old box."""
+    mains = [cable for cable in box.cables if not cable.class2]
+    yokes = [device for device in box.devices if not sheets[device.sheet].is_blank]
+    if mains and yokes and not any(cable.grounds for cable in mains):
+        ways = (
+            "a nonmetallic plate with screws out of reach of grounded metal",
+            "a nonmetallic yoke",
+            "protection against ground faults ahead of it",
+        )
+        yield Remark(("no ground in the box: devices there only with one of these",), cite("404.9(B)"), ways=ways)
+
+
+def _circuits(box: Box, sheets: Mapping[str, Sheet], cite: Cite) -> Iterator[Remark]:
+    """300.3(B), 300.13(B): two circuits in a box stay two."""
+    if len(box.circuits) < 2:
+        return
+    listed = " and ".join(box.circuits)
+    text = (f"circuits {listed} meet here: hots, neutrals and loads of each stay apart, and both go off for work",)
+    yield Remark(text, cite("300.3(B)"))
+    for carrier in box.carriers:
+        sheet = sheets[carrier.sheet]
+        if carrier.circuit is None and carrier.loads:
+            text = (f"{title_of(carrier, sheet)}: which circuit feeds it is not said; taken to be {box.circuit}",)
+            yield Remark(text, PRACTICE)
+        if sheet.is_module and len(sheet.channels) > 1:
+            text = (f"{sheet.name}: one live feed for all its channels, never two",)
+            yield Remark(text, SHEET)
+
+
+def _modules(box: Box, sheets: Mapping[str, Sheet], cite: Cite) -> Iterator[Remark]:
+    """Modules that share a box warm each other; without a figure on the sheet that is a remark."""
+    silent = [module for module in box.modules if sheets[module.sheet].ambient is None]
+    if len(box.modules) > 1 and silent:
+        names = ", ".join(dict.fromkeys(sheets[module.sheet].name for module in silent))
+        yield Remark(
+            (f"modules share the box and warm each other; no ambient limit on the sheet of {names}",), PRACTICE
+        )
+
+
+def _lighting(box: Box, *purposes: str) -> Iterator[Carrier]:
+    """What carries a light of these purposes."""
+    return (one for one in box.carriers if any(load.lights in purposes for load in one.loads))

@@ -1,0 +1,1 @@
+"""Whether it goes in by real size: depth and bulk."""

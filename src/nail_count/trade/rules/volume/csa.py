@@ -1,0 +1,165 @@
+"""Counting volume by the Canadian code: in mL, and by the real depth of a device's body.
+
+Source: CSA C22.1 rule 12-3034 and its tables; every figure from memory of the publication, not held against a printed
+copy.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from fractions import Fraction
+from functools import partial
+
+from ...model.answer import Answer, Line, Part, Remark, Rule, Text, add_up, limit_of
+from ...model.box import Box
+from ...model.datasheet import Sheet
+from ...model.job import School
+from ...model.measure import parse_number
+from ...model.wire import Gauge, largest
+from .allowances import counted as counted_by
+from .allowances import judge
+from .capacity import capacity
+from .nec_lines import MODULES
+from .spaces import Space
+
+NAME = "CSA C22.1"
+RULE = Rule(NAME, "12-3034")
+CSA_ALLOWANCES: dict[Gauge, Fraction] = {
+    14: parse_number("24.6"),
+    12: parse_number("28.7"),
+    10: parse_number("36.9"),
+    8: parse_number("45.1"),
+    6: parse_number("73.7"),
+}
+"""Volume of one insulated conductor [mL]."""
+counted = partial(counted_by, allowances=CSA_ALLOWANCES)
+"""So many allowances of the table."""
+SHALLOW = parse_number("2.54")
+"""Up to so far behind the strap a device counts as two conductors [cm]."""
+PER_CENTIMETER = Fraction(32)
+"""What a deeper one takes for each centimeter it reaches back, for each gang [mL]."""
+ML_PER_IN3 = parse_number("16.387064")
+
+
+def csa_fill(space: Space, sheets: Mapping[str, Sheet], school: School = "larger") -> Answer:
+    """Whether a space of a box has the volume for what is in it.
+
+    Args:
+        space: of a box; its capacity comes from the marking alone.
+        sheets: the sheets its devices name, by id.
+        school: how a module on no yoke is counted.
+
+    Returns:
+        Lines and limit in mL.
+
+    >>> from nail_count.trade.model.enclosure import Enclosure
+    >>> from nail_count.trade.rules.volume.spaces import spaces
+    >>> box = Box(id="b", name="B", room="R", enclosure=Enclosure(volume="245 mL"),
+    ...           cables=[{"id": "A", "gauge": 14, "insulated": 2}])
+    >>> csa_fill(spaces(box, {})[0], {}).total
+    Fraction(246, 5)
+    """
+    box = space.box
+    lines = (*_conductors(box), *_devices(space, sheets), *_modules(box, sheets, school), *_rest(box))
+    limit_lines = tuple(_in_ml(line) for line in capacity(space, RULE, None))
+    if space.of == 1 and box.enclosure.volume is not None:
+        marked = box.enclosure.volume.to("mL")
+        limit_lines = (
+            Line("capacity", ("Marked in the box",), RULE, ("as read in the box",), Fraction(1), marked, marked),
+            *limit_lines[1:],
+        )
+    total, limit = add_up(lines), limit_of(limit_lines)
+    state, headline = judge(box, lines, total, limit, CSA_ALLOWANCES, "mL")
+    title: Text = ("Volume",) if space.of == 1 else (f"Volume, gangs {space.first} to {space.last}",)
+    subject = box.id if space.of == 1 else f"{box.id}/{space.number}"
+    return Answer("fill", subject, title, "mL", lines, limit_lines, total, limit, state, headline, tuple(_remarks(box)))
+
+
+def _in_ml(line: Line) -> Line:
+    if line.value is None:
+        return line
+    value = line.value * ML_PER_IN3
+    each = None if line.each is None else line.each * ML_PER_IN3
+    return Line(line.kind, line.what, line.rule, line.why, line.count, each, value, line.parts)
+
+
+def _conductors(box: Box) -> Iterator[Line]:
+    found: dict[Gauge, list[Part]] = {}
+    for cable in box.cables:
+        if cable.insulated:
+            times = 2 if cable.run == "looped" else 1
+            found.setdefault(cable.gauge, []).append(Part(cable.id, Fraction(cable.insulated * times)))
+    why: Text = ("each insulated conductor counts by its size",)
+    for gauge in sorted(found, reverse=True):
+        what: Text = (f"{gauge} AWG conductors",)
+        yield counted("conductors", what, gauge, tuple(found[gauge]), RULE, why)
+
+
+def _devices(space: Space, sheets: Mapping[str, Sheet]) -> Iterator[Line]:
+    """Shallow: two conductors; deeper: its real space."""
+    for device in sorted(space.box.devices, key=lambda device: device.gang):
+        sheet = sheets[device.sheet]
+        if sheet.is_blank:
+            continue
+        which = f"{sheet.name} “{device.name}”" if device.name else sheet.name
+        what: Text = (f"Gang {device.gang}: {which}",)
+        part = (Part(device.id, Fraction(2)),)
+        if sheet.body is None:
+            why: Text = ("its sheet gives no body, so how far it reaches back is open",)
+            yield Line("devices", what, RULE, why, Fraction(1), None, None, part)
+            continue
+        back = sheet.body.projection.to("cm")
+        if back <= SHALLOW:
+            why = ("reaches back no more than 2.54 cm: two of the largest conductor connected to it",)
+            gauge = device.gauge or largest(space.box.gauges)
+            yield counted("devices", what, gauge, part, RULE, why)
+            continue
+        taken = PER_CENTIMETER * back * sheet.gangs
+        why = ("deeper than 2.54 cm: 32 mL for each centimeter it reaches back, for each gang",)
+        yield Line("devices", what, RULE, why, Fraction(1), taken, taken, (Part(device.id),))
+
+
+def _modules(box: Box, sheets: Mapping[str, Sheet], school: School) -> Iterator[Line]:
+    for module in box.modules:
+        sheet = sheets[module.sheet]
+        what: Text = (f"{sheet.name}, loose in the box",)
+        body = sheet.body.volume * ML_PER_IN3 if sheet.body else None
+        part = (Part(module.id, Fraction(2)),)
+        why: Text = ("as two conductors: the job's choice, no rule names it",)
+        two = counted("modules", what, module.gauge or largest(box.gauges), part, MODULES, why)
+        if school == "none":
+            yield Line("modules", what, MODULES, ("counted as nothing: the job's choice",), parts=(Part(module.id),))
+        elif school == "device" or body is None or (school == "larger" and two.value is not None and two.value >= body):
+            yield two
+        else:
+            yield Line("modules", what, MODULES, ("by its body: the job's choice",), Fraction(1), body, body, part)
+
+
+def _rest(box: Box) -> Iterator[Line]:
+    """Connectors by pairs, fittings, and what counts nothing."""
+    count = sum(one.count for one in box.connectors)
+    gauge = largest(one.gauge for one in box.connectors if one.gauge) or largest(box.gauges)
+    pairs = Fraction(count // 2)
+    if box.connectors:
+        what: Text = (f"{count} wire connector{'' if count == 1 else 's'}",)
+        why: Text = ("every pair counts as one conductor of the largest they join; one alone counts nothing",)
+        if pairs:
+            yield counted("connectors", what, gauge, (Part("connectors"),), RULE, why, count=pairs)
+        else:
+            yield Line("connectors", what, RULE, why)
+    for fitting in dict.fromkeys(box.enclosure.fittings):
+        what = ("Fixture stud",) if fitting == "stud" else ("Hickey",)
+        why = ("counts as one conductor",)
+        yield counted("fittings", what, largest(box.gauges), (Part(fitting),), RULE, why)
+    if any(cable.grounds for cable in box.cables):
+        yield Line("grounds", ("Bare grounds",), RULE, ("bare grounds count nothing",))
+    if box.enclosure.clamps:
+        yield Line("clamps", ("Clamps inside the box",), RULE, ("clamps count nothing",))
+
+
+def _remarks(box: Box) -> Iterator[Remark]:
+    volume = box.enclosure.volume
+    if volume is not None and volume.unit == "in3":
+        yield Remark(("the mark in in³ was turned into mL; if the box shows mL too, enter that",), RULE)
+    if any(cable.run == "looped" for cable in box.cables):
+        yield Remark(("a conductor looped unbroken is taken as two; hold it against your code",), RULE)

@@ -1,0 +1,94 @@
+"""Counting volume by NEC 314.16: what a box may hold against what is in it."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from ...model.answer import Amount, Answer, Remark, Text, add_up, limit_of
+from ...model.box import Box
+from ...model.datasheet import Sheet
+from ...model.job import School
+from ..editions import ALLOWANCES, EDITIONS, Edition
+from .allowances import judge
+from .capacity import capacity
+from .nec_lines import blocks, clamps, conductors, devices, fittings, grounds, leads, modules
+from .spaces import Space, spaces
+
+
+def fill(box: Box, sheets: Mapping[str, Sheet], code: str = "nec-2023") -> Answer:
+    """Whether the box has the volume for what is in it.
+
+    Args:
+        box: the box with its cables and devices.
+        sheets: the sheets its devices name, by id.
+        code: which edition, a key of [EDITIONS][nail_count.trade.rules.editions.EDITIONS].
+
+    Returns:
+        Lines and limit in in³, one line per kind of thing, with a zero where the rule counts nothing.
+
+    Raises:
+        KeyError: a device names a sheet that is not given, or the edition is not known.
+
+    Source: NFPA 70 (NEC) 2023, 314.16(A) and (B), from memory of the publication.
+
+    >>> from nail_count.trade.model.enclosure import Enclosure
+    >>> from nail_count.trade.model.box import Device
+    >>> from nail_count.trade.model.measure import Volume
+    >>> from nail_count.trade.model.wire import Cable
+    >>> from nail_count.trade.text.format import say
+    >>> old_work = Enclosure(volume=Volume.parse("22.5 in3"), clamps=True)
+    >>> cables = [Cable(id=c, gauge=12, insulated=n) for c, n in (("A", 2), ("B", 2), ("C", 3))]
+    >>> switch = Sheet(id="switch", name="Plain switch", kind="switch")
+    >>> box = Box(id="hall", name="Hall", room="Hall", enclosure=old_work, cables=cables,
+    ...           devices=[Device(id="d1", gang=1, sheet="switch")])
+    >>> say(fill(box, {"switch": switch}).headline)
+    'over by 2.25 in³: one 12 AWG conductor too many'
+    """
+    return fill_of(spaces(box, sheets)[0], sheets, code)
+
+
+def fill_of(space: Space, sheets: Mapping[str, Sheet], code: str = "nec-2023", school: School = "larger") -> Answer:
+    """The same for one space of a box; a module is counted by the job's school."""
+    edition, box = EDITIONS[code], space.box
+    lines = (
+        *conductors(box, edition),
+        clamps(box, edition),
+        *fittings(box, edition),
+        *devices(box, sheets, edition, space.first, space.last),
+        *modules(box, sheets, school),
+        *grounds(box, edition),
+        *blocks(box, edition),
+        *leads(box, sheets, edition),
+    )
+    limit_lines = capacity(space, edition.rule("(A)"), edition.rule("Table 314.16(A)"))
+    total, limit = add_up(lines), limit_of(limit_lines)
+    state, headline = judge(box, lines, total, limit, ALLOWANCES, "in3")
+    title = ("Volume",) if space.of == 1 else (f"Volume, gangs {space.first} to {space.last}",)
+    subject = box.id if space.of == 1 else f"{box.id}/{space.number}"
+    return Answer(
+        "fill", subject, title, "in3", lines, limit_lines, total, limit, state, headline, _remarks(box, edition)
+    )
+
+
+def _remarks(box: Box, edition: Edition) -> tuple[Remark, ...]:
+    remarks = []
+    volume = box.enclosure.volume
+    if volume is None and box.enclosure.size is None and box.enclosure.measured is not None:
+        text: Text = (
+            "the volume is measured, which is an estimate: find the mark or the trade size before relying on it",
+        )
+        remarks.append(Remark(text, edition.rule("(A)")))
+    if volume is not None and volume.unit != "in3":
+        text = (
+            Amount(volume.value, volume.unit),
+            " was turned into ",
+            Amount(volume.in3, "in3"),
+            "; printed metric marks are rounded, so",
+        )
+        remarks.append(Remark((*text, " if the box shows in³ too, enter that"), edition.rule("(A)")))
+    present = set(box.gauges)
+    for device in box.devices:
+        if device.gauge is not None and present and device.gauge not in present:
+            text = (f"gang {device.gang} is said to have {device.gauge} AWG on it, but none enters the box",)
+            remarks.append(Remark(text, edition.rule("(B)(4)")))
+    return tuple(remarks)

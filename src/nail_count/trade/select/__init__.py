@@ -1,0 +1,1 @@
+"""What can go there, with every reason for and against."""

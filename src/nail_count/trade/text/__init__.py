@@ -1,0 +1,1 @@
+"""Words and figures as people read and write them; no rule, no state."""

@@ -1,0 +1,313 @@
+"""A sheet as it is copied from a leaflet, field by field, in words; and back into such fields.
+
+Ratings are a table of a row for each kind: alone, with one neighbor or two ganged, with two neighbors or three ganged,
+four ganged, least. An empty row is a kind the leaflet does not list; `?` one it lists without a figure; `no` one it
+names as not permitted.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Iterable, Mapping
+from functools import partial
+from typing import Any
+
+from pydantic import ValidationError
+
+from ..model.channel import Channel, Rating
+from ..model.datasheet import TERMINAL_ROLES, CurvePoint, Sheet, Terminal
+from ..model.errors import Complaint, Refused, complaints_of
+from ..model.load import KIND_WORDS, RATED_KINDS, RatedKind
+from ..model.measure import Length, Measure, Power, parse_number, write_number
+
+COLUMNS = ("alone", "second", "third", "fourth", "least")
+"""Of the table of ratings."""
+MOST_CHANNELS = 8
+"""As many as a sheet may have."""
+Said = Mapping[str, str]
+
+_PLAIN = (
+    "id", "maker", "name", "kind", "gangs", "leads", "derating", "phase", "neutral", "radio", "pairing", "code_at",
+    "places", "companion", "end", "input", "trim", "leaflet",
+)  # fmt: skip
+_LISTS = ("does", "behaviors", "lamp_settings", "listed")
+_FLAGS = ("continuous", "battery", "bypass", "class2", "metering")
+_YES_NO = ("reversible", "local", "full_range", "input_at_mains")
+_LENGTHS = ("spacer", "least_depth")
+
+
+def row_name(kind: RatedKind) -> str:
+    """A kind in the name of a field: mlv-lamps."""
+    return kind.replace(" ", "-")
+
+
+class Unreadable(Refused):
+    """A form that is no sheet yet: what was expected at each field."""
+
+    def __init__(self, complaints: Iterable[Complaint]) -> None:
+        self._all = list(complaints)
+        super().__init__(self._all[0].sentence, str(self._all[0].path[0]) if self._all[0].path else "")
+
+    @property
+    def complaints(self) -> list[Complaint]:
+        """Everything that is wrong, not only the first."""
+        return self._all
+
+
+def read_sheet(said: Said, id: str) -> Sheet:
+    """The sheet that was copied.
+
+    Args:
+        said: the fields as typed; a missing or empty one says nothing.
+        id: of the sheet.
+
+    Raises:
+        Unreadable: with what was expected at each field.
+
+    >>> typed = {"name": "Dimmer", "kind": "dimmer", "ch1-led-alone": "140 W", "ch1-led-second": "115"}
+    >>> sheet = read_sheet(typed | {"ch1-cfl-alone": "no"}, "dimmer")
+    >>> str(sheet.channels[0].ratings["led"].end), sheet.channels[0].not_permitted
+    ('115 W', ('cfl',))
+    """
+    wrong: list[Complaint] = []
+
+    def take(field: str, read: Callable[[str], Any]) -> Any:
+        """What a field says, read; None where it says nothing or nothing readable."""
+        text = said.get(field, "").strip()
+        if not text:
+            return None
+        try:
+            return read(text)
+        except ValueError as refused:
+            wrong.append(Complaint((field,), str(refused)))
+            return None
+
+    data: dict[str, Any] = {name: said[name].strip() for name in _PLAIN if said.get(name, "").strip()}
+    data["id"] = id
+    data |= {name: [one for one in said.get(name, "").split(",") if one] for name in _LISTS}
+    data |= {name: said.get(name) == "true" for name in _FLAGS}
+    data |= {name: {"true": True, "false": False}.get(said.get(name, "")) for name in _YES_NO}
+    data |= {name: take(name, lambda text: Length.parse(text, "in")) for name in _LENGTHS}
+    sides = {
+        side: take(f"body-{side}", lambda text: Length.parse(text, "in")) for side in ("width", "height", "projection")
+    }
+    if any(said.get(f"body-{side}", "").strip() for side in sides):
+        wrong += [
+            Complaint((f"body-{side}",), "expected all three of the body, or none")
+            for side in sides
+            if not said.get(f"body-{side}", "").strip()
+        ]
+        data["body"] = sides if None not in sides.values() else None
+    data["total"] = take("total", lambda text: Power.parse(text, "A"))
+    data["heat"] = {
+        "share": take("heat-share", _share),
+        "standby": take("heat-standby", lambda text: Power.parse(text, "W")),
+    }
+    data["terminals"] = take("terminals", _terminals) or ()
+    if any(said.get(f"ambient-{part}", "").strip() for part in ("holds_to", "stops_at", "curve")):
+        points = take("ambient-curve", _curve) or ()
+        stops = said.get("ambient-stops_at", "").strip() or (str(points[-1].at) if points else None)
+        holds = said.get("ambient-holds_to", "").strip() or None
+        data["ambient"] = {"holds_to": holds, "stops_at": stops, "curve": points}
+        if stops is None and not wrong:
+            wrong.append(Complaint(("ambient-stops_at",), "expected the stated maximum, such as 60 °C"))
+    by_number = said.get("derating") == "by number"
+    count = len({name.split("-")[0] for name, text in said.items() if re.match(r"ch\d-", name) and text.strip()})
+    count = int(said["channels"]) if said.get("channels", "").isdecimal() else count
+    data["channels"] = [_channel(number, take, by_number, wrong) for number in range(1, min(count, 8) + 1)]
+    try:
+        sheet = Sheet.model_validate(data)
+    except ValidationError as refused:
+        said_before = {complaint.sentence for complaint in wrong}
+        further = [Complaint((_field(c.path),), c.sentence) for c in complaints_of(refused)]
+        wrong += [complaint for complaint in further if complaint.sentence not in said_before]
+    if wrong:
+        raise Unreadable(wrong)
+    return sheet
+
+
+Take = Callable[[str, Callable[[str], Any]], Any]
+
+
+def _channel(number: int, take: Take, by_number: bool, wrong: list[Complaint]) -> dict[str, Any]:
+    at = f"ch{number}-"
+    ratings: dict[str, Any] = {}
+    forbidden: list[str] = []
+    minimums: dict[str, Any] = {}
+    for kind in RATED_KINDS:
+        row = at + row_name(kind) + "-"
+        first = take(row + "alone", str)
+        if first == "no":
+            forbidden.append(kind)
+            continue
+        alone = None if first in (None, "?") else take(row + "alone", Power.parse)
+        in_unit = partial(Power.parse, unit=alone.unit if alone else None)
+        further = [take(row + column, in_unit) for column in COLUMNS[1:3]]
+        more = take(row + COLUMNS[3], partial(_each, read=in_unit)) or []
+        if first is not None or any(further) or more:
+            if by_number:
+                ratings[kind] = {"alone": alone, "ganged": [one for one in (*further, *more) if one is not None]}
+            else:
+                ratings[kind] = {"alone": alone, "end": further[0], "middle": further[1]}
+            wrong += _of_row(row, kind, ratings[kind])
+        least = take(row + "least", lambda text: Power.parse(text, "W"))
+        if least is not None:
+            minimums[kind] = least
+    mixed = take(at + "mixed", partial(_mixed, by_number=by_number)) or []
+    return {
+        "name": take(at + "name", str) or "",
+        "ratings": ratings,
+        "not_permitted": forbidden,
+        "minimum": take(at + "minimum", lambda text: Power.parse(text, "W")),
+        "minimums": minimums,
+        "mixing": "own table" if mixed else take(at + "mixing", str) or "fractions add",
+        "mixed": mixed,
+        "inrush": take(at + "inrush", lambda text: Power.parse(text, "A")),
+    }
+
+
+def _of_row(row: str, kind: RatedKind, rating: dict[str, Any]) -> list[Complaint]:
+    """What is wrong with one row of the table, at the figure it is about."""
+    try:
+        Channel.model_validate({"ratings": {kind: rating}})
+    except ValidationError as refused:
+        said = complaints_of(refused)[0].sentence
+        return [Complaint((row + ("second" if "neighbor" in said or "one unit" in said else "alone"),), said)]
+    return []
+
+
+def _each(text: str, read: Callable[[str], Power]) -> list[Power]:
+    """Several figures, parted by commas."""
+    return [read(one) for one in text.split(",")]
+
+
+def _share(text: str) -> Any:
+    number = text.removesuffix("%").strip()
+    return parse_number(number) / 100 if text.endswith("%") else parse_number(number)
+
+
+def _curve(text: str) -> list[CurvePoint]:
+    points = []
+    for part in re.split(r"[,;]", text):
+        at, _, share = part.partition(":")
+        try:
+            points.append(CurvePoint.model_validate({"at": at.strip(), "share": _share(share.strip())}))
+        except ValidationError as wrong:
+            raise ValueError(complaints_of(wrong)[0].sentence) from wrong
+        except ValueError as wrong:
+            raise ValueError(f"expected points such as 40 °C: 100%, 60 °C: 30%, not “{part.strip()[:30]}”") from wrong
+    return points
+
+
+def _terminals(text: str) -> list[Terminal]:
+    found = []
+    for part in (one.strip() for one in text.split(",") if one.strip()):
+        role = next((role for role in sorted(TERMINAL_ROLES, key=len, reverse=True) if part.startswith(role)), None)
+        if role is None:
+            roles = ", ".join(TERMINAL_ROLES)
+            raise ValueError(f"expected leads such as line black, ground green screw; “{part[:30]}” is none of {roles}")
+        rest = part.removeprefix(role).split()
+        kind = "screw" if "screw" in rest else "lead"
+        color = " ".join(word for word in rest if word not in ("screw", "lead"))
+        found.append(Terminal.model_validate({"role": role, "kind": kind, "color": color}))
+    return found
+
+
+def _mixed(text: str, by_number: bool) -> list[dict[str, Any]]:
+    """Rows parted by semicolons: 100, 80, 65 W led + 700, 630, 560 W incandescent; `?` for a kind without a figure."""
+    words = {word.lower(): kind for kind, word in KIND_WORDS.items()} | {kind: kind for kind in RATED_KINDS}
+    rows = []
+    for part in (one.strip() for one in text.split(";") if one.strip()):
+        row: dict[str, Any] = {}
+        for each in part.split("+"):
+            found = re.fullmatch(r"\s*(?:([\d./, ]+?)\s*(W|VA|A|hp)|\?)\s+(.+?)\s*", each)
+            kind = words.get(found[3].lower()) if found else None
+            if found is None or kind is None:
+                raise ValueError(f"expected rows such as 100 W led + 700 W incandescent, not “{each.strip()[:40]}”")
+            figures = [Power.parse(figure, found[2]) for figure in (found[1] or "").split(",") if figure.strip()]
+            row[kind] = {"alone": figures[0] if figures else None}
+            if by_number:
+                row[kind]["ganged"] = figures[1:]
+            else:
+                row[kind] |= dict(zip(("end", "middle"), figures[1:], strict=False))
+        rows.append(row)
+    return rows
+
+
+def _field(path: tuple[str | int, ...]) -> str:
+    """The field of the form that a place in the sheet is typed in."""
+    if path[:1] == ("channels",) and len(path) > 1:
+        at = f"ch{int(path[1]) + 1}-"
+        if len(path) > 3 and path[2] in ("ratings", "minimums"):
+            kind = row_name(str(path[3]))  # type: ignore[arg-type]
+            column = {"end": "second", "middle": "third", "ganged": "second"}.get(
+                str(path[4]) if len(path) > 4 else "", "alone"
+            )
+            return f"{at}{kind}-{'least' if path[2] == 'minimums' else column}"
+        return at + (str(path[2]) if len(path) > 2 else "mixed")
+    if path[:1] == ("terminals",):
+        return "terminals"
+    if path[:1] in (("ambient",), ("heat",), ("body",)):
+        part = str(path[1]) if len(path) > 1 else {"ambient": "curve", "heat": "share", "body": "width"}[str(path[0])]
+        return f"{path[0]}-{part}"
+    return str(path[0]) if path else ""
+
+
+def write_sheet(sheet: Sheet) -> dict[str, str]:
+    """The fields that [read_sheet][] reads back as this sheet."""
+    said: dict[str, str] = {name: _text(getattr(sheet, name)) for name in (*_PLAIN, *_LENGTHS, "total")}
+    said |= {name: ",".join(getattr(sheet, name)) for name in _LISTS}
+    said |= {name: "true" if getattr(sheet, name) else "" for name in _FLAGS}
+    said |= {name: {None: "", True: "true", False: "false"}[getattr(sheet, name)] for name in _YES_NO}
+    for side in ("width", "height", "projection"):
+        said[f"body-{side}"] = _text(getattr(sheet.body, side)) if sheet.body else ""
+    said["heat-share"] = f"{write_number(sheet.heat.share * 100)}%" if sheet.heat.share is not None else ""
+    said["heat-standby"] = _text(sheet.heat.standby)
+    said["terminals"] = ", ".join(
+        " ".join(filter(None, (one.role, one.color, "screw" if one.kind == "screw" else ""))) for one in sheet.terminals
+    )
+    ambient = sheet.ambient
+    said["ambient-holds_to"] = (
+        f"{write_number(ambient.holds_to)} °C" if ambient and ambient.holds_to is not None else ""
+    )
+    said["ambient-stops_at"] = f"{write_number(ambient.stops_at)} °C" if ambient else ""
+    points = ambient.curve if ambient else ()
+    said["ambient-curve"] = ", ".join(f"{write_number(p.at)} °C: {write_number(p.share * 100)}%" for p in points)
+    said["channels"] = str(len(sheet.channels))
+    for number, channel in enumerate(sheet.channels, 1):
+        said |= _channel_said(f"ch{number}-", channel)
+    return said
+
+
+def _channel_said(at: str, channel: Channel) -> dict[str, str]:
+    said = {
+        f"{at}name": channel.name,
+        f"{at}minimum": _text(channel.minimum),
+        f"{at}mixing": channel.mixing,
+        f"{at}inrush": _text(channel.inrush),
+        f"{at}mixed": "; ".join(
+            " + ".join(f"{_slashed(rating)} {kind}" for kind, rating in row.items()) for row in channel.mixed
+        ),
+    }
+    said |= {f"{at}{row_name(kind)}-alone": "no" for kind in channel.not_permitted}
+    said |= {f"{at}{row_name(kind)}-least": _text(least) for kind, least in channel.minimums.items()}
+    for kind, rating in channel.ratings.items():
+        row = f"{at}{row_name(kind)}-"
+        further = rating.ganged[:2] or (rating.end, rating.middle)
+        said[f"{row}alone"] = _text(rating.alone) or "?"
+        said |= {f"{row}{column}": _text(one) for column, one in zip(COLUMNS[1:3], further, strict=False)}
+        said[f"{row}{COLUMNS[3]}"] = ", ".join(map(str, rating.ganged[2:]))
+    return said
+
+
+def _slashed(rating: Rating) -> str:
+    figures = [
+        figure for figure in (rating.alone, *(rating.ganged or (rating.end, rating.middle))) if figure is not None
+    ]
+    return f"{', '.join(write_number(figure.value) for figure in figures)} {figures[0].unit}" if figures else "?"
+
+
+def _text(value: object) -> str:
+    if value is None:
+        return ""
+    return str(value) if isinstance(value, str | int | Measure) else write_number(value)  # type: ignore[arg-type]

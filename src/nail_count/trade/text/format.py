@@ -1,0 +1,59 @@
+"""Figures and texts as people read them. The only place in the heart that formats."""
+
+from fractions import Fraction
+
+from ..model.answer import Amount, Answer, Text
+from ..model.measure import write_number
+
+_UNITS = {"in3": "in³", "cm3": "cm³", "share": ""}
+
+
+def figure(value: Fraction, places: int = 2) -> str:
+    """A figure: exact where four decimals show it, else rounded to `places`.
+
+    >>> figure(Fraction(9, 4)), figure(Fraction(45, 16)), figure(Fraction(5, 6))
+    ('2.25', '2.8125', '0.83')
+    """
+    if 10**4 % value.denominator == 0:
+        return write_number(value).replace("-", "−")
+    rounded = round(value * 10**places)
+    return write_number(Fraction(rounded, 10**places)).replace("-", "−")
+
+
+def share(value: Fraction) -> str:
+    """A share as a percentage, never rounded up to a full 100 or down from above it.
+
+    >>> share(Fraction(59, 70)), share(Fraction(9999, 10000)), share(Fraction(10001, 10000))
+    ('84%', '99.99%', '100.01%')
+    """
+    percent = value * 100
+    whole = Fraction(round(percent))
+    if (whole >= 100) == (percent >= 100) and (whole > 100) == (percent > 100):
+        return f"{whole}%"
+    return f"{figure(percent)}%"
+
+
+def amount(value: Fraction, unit: str) -> str:
+    """A figure with its unit: ``2.25 in³``, ``84%`` of a share."""
+    if unit == "share":
+        return share(value)
+    if unit == "":
+        return figure(value)
+    return f"{figure(value)} {_UNITS.get(unit, unit)}"
+
+
+def say(text: Text) -> str:
+    """A text of words and amounts as one string.
+
+    >>> say(("over by ", Amount(Fraction(9, 4), "in3")))
+    'over by 2.25 in³'
+    """
+    return "".join(amount(part.value, part.unit) if isinstance(part, Amount) else part for part in text)
+
+
+def sum_up(answer: Answer) -> str:
+    """Total against limit in one phrase: ``24.75 of 22.5 in³``."""
+    limit = "?" if answer.limit is None else amount(answer.limit, answer.unit)
+    if answer.unit == "share":
+        return f"{share(answer.total)} of what it may carry"
+    return f"{figure(answer.total)} of {limit}"

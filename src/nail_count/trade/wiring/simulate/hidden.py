@@ -1,0 +1,260 @@
+"""A hidden, wired box: what really lies behind a place, to be found out with a simulated meter.
+
+It stands in for the outside world, in practice and in tests. It knows nothing of how conductors are told apart: it is
+wires, switches and lamps.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from random import Random
+from typing import Literal
+
+from ...model.conductor import Color, Conductor, Role
+from ...model.job import ColorCode
+from ...model.wire import Cable
+
+When = tuple[Literal["always", "breaker", "far", "lamps"], int]
+"""What must be so for two points to be joined: a breaker on, the far switch in a position, the lamps in."""
+ALWAYS: When = ("always", 0)
+
+
+@dataclass(slots=True)
+class Hidden:
+    """The truth behind a box."""
+
+    arrangement: str
+    voltage: int
+    cables: list[Cable] = field(default_factory=list)
+    truth: dict[str, Role] = field(default_factory=dict)
+    """The role of each conductor."""
+    joins: list[tuple[str, str, When]] = field(default_factory=list)
+    """Wires and switches: two points, and when they are joined."""
+    loads: list[tuple[str, str, float]] = field(default_factory=list)
+    """Lamps and other loads: two points and ohms, there while lamps and plugs are in."""
+    standing: list[tuple[str, str, float]] = field(default_factory=list)
+    """Loads elsewhere on the circuit, which nobody unplugs."""
+    legs: dict[int, int] = field(default_factory=dict)
+    """Which leg each circuit is on: 1 or −1."""
+    ghosts: dict[str, float] = field(default_factory=dict)
+    """How loosely each conductor is coupled to its neighbors [ohm]."""
+    places: int = 1
+    colors: ColorCode = "US"
+    """Whose colors its cables have."""
+    leaky: bool = False
+    """Whether the far switch is an electronic one, which leaks when it is off."""
+    broken: str = ""
+    """The conductor that is broken beyond the box."""
+
+    @property
+    def circuits(self) -> list[str]:
+        """The breakers' names, in order."""
+        return [str(number + 1) for number in sorted(self.legs)]
+
+
+class _Wiring:
+    """Wires a hidden box cable by cable."""
+
+    def __init__(self, arrangement: str, random: Random, voltage: int, sprayed: float, swapped: float) -> None:
+        self.random = random
+        self.sprayed, self.swapped = sprayed, swapped
+        self.box = Hidden(arrangement, voltage)
+        self.lamps = 0
+
+    def circuit(self, number: int = 0, leg: int | None = None) -> str:
+        """The hot of a circuit behind its breaker, with something else on it."""
+        hot = f"hot {number}"
+        if number not in self.box.legs:
+            self.box.legs[number] = leg or self.random.choice((1, -1))
+            self.box.joins.append((f"source {number}", hot, ("breaker", number)))
+            self.box.standing.append((hot, "neutral", self.random.uniform(60, 600)))
+        return hot
+
+    def lamp(self, shell: str | None = "neutral") -> int:
+        """A lamp with its center and shell; its number."""
+        self.lamps += 1
+        number = self.lamps
+        led = self.random.random() < 0.6
+        ohms = self.random.uniform(8e3, 4e4) if led else self.random.uniform(100, 400)
+        self.box.loads.append((f"center {number}", f"shell {number}", ohms))
+        if shell is not None:
+            self.join(f"shell {number}", shell)
+        return number
+
+    def join(self, one: str, other: str, when: When = ALWAYS) -> None:
+        self.box.joins.append((one, other, when))
+
+    def switch(self, common: str) -> tuple[str, str]:
+        """A three-way switch at the far end; its two travelers, the first through as it was found."""
+        first, second = f"far a {len(self.box.cables)}", f"far b {len(self.box.cables)}"
+        self.join(common, first, ("far", 1))
+        self.join(common, second, ("far", 2))
+        return first, second
+
+    def cable(self, *wires: tuple[Role, str, Color]) -> None:
+        """A cable into the box; each wire with its role, what it reaches and the color it should have."""
+        letter = "ABCDEFGH"[len(self.box.cables)]
+        order = list(wires)
+        colors = [color for _, _, color in order]
+        if self.random.random() < self.swapped:
+            self.random.shuffle(colors)
+        placed = list(zip(order, colors, strict=True))
+        self.random.shuffle(placed)
+        seen = []
+        for number, ((role, far, _), color) in enumerate(placed, 1):
+            id = f"{letter}{number}"
+            self.box.truth[id] = role
+            if id != self.box.broken and role != "unused":
+                self.join(id, far)
+            self.box.ghosts[id] = self.random.uniform(12e6, 40e6)
+            seen.append(Conductor(color=color, sprayed=self.random.random() < self.sprayed))
+        gauge = self.random.choice((14, 12))
+        made = Cable.model_validate({"id": letter, "gauge": gauge, "insulated": len(wires)})
+        self.box.cables.append(made.model_copy(update={"conductors": tuple(seen)}))
+
+
+def _feed(w: _Wiring, k: int = 0) -> None:
+    w.cable(("line", w.circuit(k), "black"), ("neutral", "neutral", "white"))
+
+
+def _to_lamp(w: _Wiring) -> None:
+    n = w.lamp(None)
+    w.cable(("switched", f"center {n}", "black"), ("neutral", f"shell {n}", "white"))
+
+
+def _onward(w: _Wiring) -> None:
+    w.box.loads.append(("next hot", "next neutral", w.random.uniform(60, 600)))
+    w.cable(("onward", "next hot", "black"), ("neutral", "next neutral", "white"))
+
+
+def _loop(w: _Wiring, neutral: bool = False) -> None:
+    n = w.lamp()
+    wires: list[tuple[Role, str, Color]] = [("line", w.circuit(), "white"), ("switched", f"center {n}", "black")]
+    if neutral:
+        wires = [("line", w.circuit(), "black"), ("switched", f"center {n}", "red"), ("neutral", "neutral", "white")]
+    w.cable(*wires)
+
+
+def _far_lamp(w: _Wiring) -> None:
+    """Place 1: the three-wire cable goes to the far switch, which has the lamp."""
+    n = w.lamp(None)
+    a, b = w.switch(f"center {n}")
+    w.cable(("traveler", a, "black"), ("traveler", b, "red"), ("neutral", f"shell {n}", "white"))
+
+
+def _far_feed(w: _Wiring) -> None:
+    """Place 2: the three-wire cable comes from the far switch, which has the feed."""
+    a, b = w.switch(w.circuit())
+    w.cable(("traveler", a, "black"), ("traveler", b, "red"), ("neutral", "neutral", "white"))
+
+
+def _far_both(w: _Wiring, hot_down: bool) -> None:
+    """Feed and lamp at the far switch; only the three-wire cable here, all of it in use."""
+    n = w.lamp()
+    if hot_down:
+        a, b = w.switch(f"center {n}")
+        w.cable(("traveler", a, "red"), ("traveler", b, "white"), ("line", w.circuit(), "black"))
+    else:
+        a, b = w.switch(w.circuit())
+        w.cable(("traveler", a, "red"), ("traveler", b, "white"), ("switched", f"center {n}", "black"))
+
+
+def _far_and_back(w: _Wiring) -> None:
+    """Place 1 with feed and lamp: the three-wire cable goes to the far switch and back."""
+    common = f"far common {len(w.box.cables)}"
+    a, b = w.switch(common)
+    w.cable(("traveler", a, "red"), ("traveler", b, "white"), ("switched", common, "black"))
+
+
+def _fan_and_light(w: _Wiring) -> None:
+    fan, light = w.lamp(None), w.lamp(None)
+    w.join(f"shell {fan}", f"shell {light}")
+    w.cable(
+        ("switched", f"center {fan}", "black"),
+        ("switched", f"center {light}", "red"),
+        ("neutral", f"shell {fan}", "white"),
+    )
+
+
+def _multiwire(w: _Wiring) -> None:
+    one, other = w.circuit(0, 1), w.circuit(1, -1)
+    w.cable(("line", one, "black"), ("line", other, "red"), ("neutral", "neutral", "white"))
+
+
+def _not_in_use(w: _Wiring) -> None:
+    w.cable(("unused", "", "black"), ("unused", "", "white"))
+
+
+def _loop_in(w: _Wiring) -> None:
+    """The fixture holds feed in, feed out and the switch drop; only the drop comes down."""
+    w.box.colors = "UK today"
+    w.cable(("line", w.circuit(), "brown"), ("switched", f"center {w.lamp()}", "blue"))
+
+
+def _modular(w: _Wiring) -> None:
+    """Single wires: one live bus, a neutral, a wire for each lamp."""
+    w.box.colors = "India"
+    w.cable(("line", w.circuit(), "red"))
+    w.cable(("neutral", "neutral", "black"))
+    for color in ("yellow", "blue"):
+        w.cable(("switched", f"center {w.lamp()}", color))
+
+
+ARRANGEMENTS: dict[str, tuple[Callable[[_Wiring], None], ...]] = {
+    "feed at the switch": (_feed, _to_lamp),
+    "switch loop": (_loop,),
+    "loop with neutral": (lambda w: _loop(w, neutral=True),),
+    "feed at the switch, and onward": (_feed, _onward, _to_lamp),
+    "fan and light apart": (_feed, _fan_and_light),
+    "three-way, feed here and lamp at the other place": (_feed, _far_lamp),
+    "three-way, lamp here and feed at the other place": (_far_feed, _to_lamp),
+    "three-way, feed and lamp here": (_feed, _to_lamp, _far_and_back),
+    "three-way, feed and lamp at the other place": (lambda w: _far_both(w, hot_down=False),),
+    "three-way through the lamp, hot down": (lambda w: _far_both(w, hot_down=True),),
+    "four-way, between two switches": (_far_feed, _far_lamp),
+    "two circuits in one box": (_feed, lambda w: _feed(w, 1), _to_lamp, _to_lamp),
+    "multiwire circuit": (_multiwire, _to_lamp, _onward),
+    "feed, and a cable not in use": (_feed, _to_lamp, _not_in_use),
+    "loop-in at the ceiling": (_loop_in,),
+    "single wires, one live bus": (_modular,),
+}
+"""Ways a switch place is fed, from plain to odd: what lies in the box."""
+
+SEVERAL_PLACES = ("three-way", "four-way")
+
+
+def make_hidden(
+    arrangement: str,
+    seed: int,
+    voltage: int = 120,
+    *,
+    sprayed: float = 0.15,
+    swapped: float = 0.15,
+    broken: float = 0.0,
+) -> Hidden:
+    """A hidden box of this arrangement; the same seed makes the same box.
+
+    Args:
+        arrangement: one of [ARRANGEMENTS][].
+        seed: which of its wirings.
+        voltage: of each circuit to neutral [V].
+        sprayed: how often a conductor's color cannot be told.
+        swapped: how often the colors of a cable are not what they should be.
+        broken: how often a conductor of the box is broken beyond it.
+
+    Raises:
+        KeyError: no such arrangement.
+
+    >>> box = make_hidden("switch loop", 7)
+    >>> sorted(box.truth.values()), box.places
+    (['line', 'switched'], 1)
+    """
+    random = Random(f"{arrangement}/{seed}")  # noqa: S311 – a game, not a secret
+    wiring = _Wiring(arrangement, random, voltage, sprayed, swapped)
+    if random.random() < broken:
+        wiring.box.broken = random.choice("AABC") + random.choice("112")
+    for lay in ARRANGEMENTS[arrangement]:
+        lay(wiring)
+    wiring.box.places = 2 if arrangement.startswith(SEVERAL_PLACES) else 1
+    return wiring.box

@@ -1,0 +1,72 @@
+"""An act that was refused: what was typed, and what was expected where."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from ..trade.model.errors import Complaint
+from ..trade.rules.fit.box import DoesNotFit
+
+
+@dataclass(frozen=True, slots=True)
+class Refusal:
+    """An act that was refused: which form, what was typed, what was expected."""
+
+    form: str
+    typed: Mapping[str, str]
+    complaints: tuple[Complaint, ...]
+
+    def value(self, form: str, name: str, default: object) -> object:
+        """What stands in a field: what was typed where its form was refused."""
+        return self.typed.get(name, default) if form == self.form else default
+
+    def at(self, form: str, name: str) -> str:
+        """What was expected in a field; "" where nothing is wrong with it."""
+        if form != self.form:
+            return ""
+        return "; ".join(c.sentence for c in self.complaints if c.path and c.path[0] == name)
+
+    def fields(self, form: str) -> tuple[str, ...]:
+        """The fields something is wrong with."""
+        return tuple(str(c.path[0]) for c in self.complaints if c.path) if form == self.form else ()
+
+    def rest(self, form: str, names: tuple[str, ...]) -> str:
+        """What is wrong with a form beside the fields it shows."""
+        if form != self.form:
+            return ""
+        return "; ".join(c.sentence for c in self.complaints if not c.path or c.path[0] not in names)
+
+
+NO_REFUSAL = Refusal("", {}, ())
+
+
+@dataclass(frozen=True, slots=True)
+class WayOut:
+    """A button that does what was refused in a way that can be done."""
+
+    action: str
+    """Where it posts to."""
+    fields: tuple[tuple[str, str], ...]
+    button: str
+
+
+@dataclass(frozen=True, slots=True)
+class Notice:
+    """What is said above a page about an act that was not done; empty: nothing."""
+
+    text: str = ""
+    way: WayOut | None = None
+
+    def __bool__(self) -> bool:
+        return bool(self.text)
+
+
+NO_NOTICE = Notice()
+
+
+def did_not_fit(wrong: DoesNotFit, action: str, **fields: str) -> Notice:
+    """What did not fit, with the way out: the same act again, leaving out what does not."""
+    said = f"Not done: {wrong.whose}{wrong.misfits[0].sentence}. The way out: do it all the same, and {wrong.mends}."
+    again = tuple((name, value) for name, value in fields.items() if value)
+    return Notice(said, WayOut(action, (*again, ("mend", "true")), "Do it so"))

@@ -1,0 +1,1 @@
+"""Cautions, licenses, the trade's words."""

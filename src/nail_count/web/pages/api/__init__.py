@@ -1,0 +1,1 @@
+"""For programs: jobs as files, checks as data."""

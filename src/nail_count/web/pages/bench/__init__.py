@@ -1,0 +1,1 @@
+"""One box, and every act on it."""

@@ -1,0 +1,1 @@
+"""All jobs; files brought in; backups."""

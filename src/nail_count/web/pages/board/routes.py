@@ -1,0 +1,159 @@
+"""The board: all jobs; a job file brought in."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime
+from functools import lru_cache
+from importlib.resources import files
+from pathlib import Path
+from shutil import rmtree
+from tempfile import mkdtemp
+
+from fastapi import APIRouter
+from pydantic import ValidationError
+from starlette.background import BackgroundTask
+from starlette.requests import Request
+from starlette.responses import FileResponse, RedirectResponse, Response
+
+from ....files.job_json import BadFile, read_job
+from ....store.backup import back_up
+from ....trade.edits.changes import StartBox
+from ....trade.edits.registry import start_box
+from ....trade.model.datasheet import Sheet
+from ....trade.model.errors import Complaint, Refused, complaints_of
+from ....trade.model.job import Job, by_id
+from ....trade.rules.fit.box import DoesNotFit, fit
+from ...beside import beside
+from ...deps import SentFiles, TheKeep, Typed, uploaded
+from ...form_errors import NO_REFUSAL, Refusal
+from ...templating import THEMES, render
+
+router = APIRouter(include_in_schema=False)
+
+
+@router.get("/")
+def show(request: Request, keep: TheKeep) -> Response:
+    """All jobs."""
+    return _board(request, keep)
+
+
+@router.post("/jobs")
+def start_job(request: Request, keep: TheKeep, typed: Typed) -> Response:
+    """A job from nothing, with the sheets of the demo house to begin with."""
+    name = typed.get("name", "").strip()
+    if not 1 <= len(name) <= 120:
+        return _board(request, keep, Refusal("job", typed, (_NAME,)))
+    return RedirectResponse(f"/jobs/{keep.add_job(Job(name=name, sheets=_library()))}", 303)
+
+
+@router.post("/first")
+def first_box(request: Request, keep: TheKeep, typed: Typed) -> Response:
+    """The first box of all, with a house around it; straight to its bench."""
+    house = typed.pop("house", "").strip() or "My first house"
+    try:
+        what = StartBox.model_validate(typed)
+        job = Job(name=house[:120], sheets=_library())
+        begun = start_box("check", what)
+        if wrong_here := fit(begun.box, by_id(job.sheets), frozenset()).misfits:
+            raise DoesNotFit(wrong_here)  # before the house is kept, or an empty one would stay behind
+    except ValidationError as wrong:
+        return _board(request, keep, Refusal("first", typed | {"house": house}, tuple(complaints_of(wrong))))
+    except Refused as wrong:
+        return _board(request, keep, Refusal("first", typed | {"house": house}, tuple(wrong.complaints)))
+    key = keep.add_job(job)
+    box = keep.start_box(key, lambda id, kept: start_box(id, what), f"{begun.box.room} {begun.box.name}")
+    return RedirectResponse(f"/jobs/{key}/boxes/{box}", 303)
+
+
+@router.post("/jobs/{job}/put-away")
+def put_away(keep: TheKeep, job: str) -> Response:
+    """Takes a job off the board; everything in it stays."""
+    keep.remove_job(job)
+    return RedirectResponse("/", 303)
+
+
+@router.post("/jobs/{job}/take-up")
+def take_up(keep: TheKeep, job: str) -> Response:
+    """Puts a job back onto the board."""
+    keep.remove_job(job, back=True)
+    return RedirectResponse("/", 303)
+
+
+@router.post("/import")
+async def bring_in(request: Request, keep: TheKeep, sent: SentFiles) -> Response:
+    """A job file brought in as a new job."""
+    named = sent.files[0][0] if sent.files else ""
+
+    def land() -> str:
+        if not sent.files:
+            raise BadFile.because("expected a job file to be chosen first")
+        return keep.add_job(read_job(sent.content))
+
+    try:
+        to = f"/jobs/{await beside(land)}"
+    except BadFile as wrong:
+        shown = wrong.complaints[:20]
+        said = [f"{one.where}: {one.sentence}" if one.where else one.sentence for one in shown]
+        return uploaded(sent, "", said) or _board(request, keep, complaints=shown, file=named)
+    return uploaded(sent, to, ()) or RedirectResponse(to, 303)
+
+
+@router.post("/backup")
+async def take_backup(keep: TheKeep) -> Response:
+    """Everything kept here as one archive, made while others work."""
+
+    def take() -> Path:
+        folder = Path(mkdtemp(prefix=".backup-", dir=keep.file.parent))
+        try:
+            back_up(keep.file, folder / "archive")
+        except BaseException:
+            rmtree(folder)
+            raise
+        return folder
+
+    folder = await beside(take)
+    name = f"nail-count-{datetime.now(UTC).strftime('%Y-%m-%d')}.backup"
+    away = BackgroundTask(rmtree, folder)
+    return FileResponse(folder / "archive", media_type="application/zip", filename=name, background=away)
+
+
+@router.post("/theme")
+def set_theme(request: Request, typed: Typed) -> Response:
+    """Light, dark, or as the system says; kept in a cookie, back to where one was."""
+    back = typed.get("back", "/")
+    safe = back if back.startswith("/") and not back.startswith(("//", "/\\")) else "/"
+    answer = RedirectResponse(safe, 303)
+    theme = typed.get("theme", "system")
+    if theme in THEMES:
+        answer.set_cookie("theme", theme, max_age=400 * 86400, samesite="lax", httponly=True)
+    return answer
+
+
+@lru_cache
+def _library() -> tuple[Sheet, ...]:
+    """The invented sheets that ship."""
+    return read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes()).sheets
+
+
+_NAME = Complaint(("name",), "expected a name for the job, at most 120 characters")
+
+
+def _board(
+    request: Request,
+    keep: TheKeep,
+    refusal: Refusal = NO_REFUSAL,
+    complaints: list[Complaint] | None = None,
+    file: str = "",
+) -> Response:
+    status = 422 if complaints or refusal is not NO_REFUSAL else 200
+    jobs = keep.jobs()
+    return render(
+        request,
+        "board/page.html",
+        status,
+        jobs=[job for job in jobs if not job.gone],
+        gone=[job for job in jobs if job.gone],
+        refusal=refusal,
+        complaints=complaints or [],
+        file=file,
+    )

@@ -1,0 +1,1 @@
+"""What can go into a gang."""

@@ -1,0 +1,43 @@
+"""What can go there: every option for a gang and a wish, with every reason for and against."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter
+from starlette.requests import Request
+from starlette.responses import Response
+
+from ....trade.model.wish import Wish
+from ....trade.select.options import Situation, options
+from ....trade.wiring.identify.neutral import end_here, neutral_here
+from ....trade.wiring.simulate.practice import told_of
+from ...deps import TheKeep
+from ...templating import render
+
+router = APIRouter(prefix="/jobs/{job}/boxes/{box}/choose", include_in_schema=False)
+
+
+@router.get("")
+def show(
+    request: Request, keep: TheKeep, job: str, box: str, gang: int = 1, wish: str = "", neutral: str = ""
+) -> Response:
+    """The options for one gang, ranked."""
+    kept = keep.box(job, box)
+    head, at = kept.job.head, kept.box
+    gang = min(max(gang, 1), at.enclosure.gangs)
+    wishes = at.wishes or (Wish(id="none"),)
+    asked = next((one for one in wishes if one.id == wish), wishes[min(gang, len(wishes)) - 1])
+    worked = told_of(at, head.terms, head.house.year)
+    found = neutral_here(worked)
+    taken = {"yes": True, "no": False}.get(neutral, found)
+    situation = Situation(at, gang, asked, kept.job.sheets, taken, head.terms_at(at), head.house.hub, end_here(worked))
+    return render(
+        request,
+        "choose/page.html",
+        kept=kept,
+        gang=gang,
+        asked=asked,
+        found=found,
+        neutral=neutral,
+        taken=taken,
+        options=options(situation),
+    )

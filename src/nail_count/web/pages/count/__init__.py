@@ -1,0 +1,1 @@
+"""The count looked at otherwise, and the stock list."""

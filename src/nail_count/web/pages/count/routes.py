@@ -1,0 +1,83 @@
+"""The count looked at otherwise: under another code beside this one, and in the boxes of the stock list."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter
+from starlette.requests import Request
+from starlette.responses import Response
+
+from ....drawing.rail import rail
+from ....trade.model.answer import Answer
+from ....trade.model.job import Code
+from ....trade.rules.check import check_box
+from ....trade.rules.figures import figures
+from ....trade.search.smallest_box import smallest
+from ....trade.text.format import say
+from ...deps import TheKeep, Typed
+from ...form_errors import NO_NOTICE, NO_REFUSAL, Notice, Refusal
+from ...house_screen import act_on_house
+from ...templating import CODES, render
+
+router = APIRouter(include_in_schema=False)
+BOX = "/jobs/{job}/boxes/{box}/count"
+DEFAULT_OTHER: dict[str, Code] = {"nec-2023": "nec-2017"}
+
+
+@router.get(BOX)
+def show(request: Request, keep: TheKeep, job: str, box: str, beside: str = "") -> Response:
+    """The count under the job's code beside another; the smallest box for what is in it."""
+    return _count(request, keep, job, box, beside)
+
+
+@router.post(BOX + "/edit/{name}")
+def edit(request: Request, keep: TheKeep, typed: Typed, job: str, box: str, name: str) -> Response:
+    """An act on the stock list."""
+
+    def refused(refusal: Refusal, notice: Notice) -> Response:
+        return _count(request, keep, job, box, "", refusal, notice)
+
+    return act_on_house(keep, typed, job, name, f"/jobs/{job}/boxes/{box}/count#stock", refused)
+
+
+@router.get("/rules")
+def rules(request: Request) -> Response:
+    """Every rule and figure in use, from the code that computes."""
+    return render(request, "about/rules.html", groups=figures())
+
+
+def _count(
+    request: Request,
+    keep: TheKeep,
+    job: str,
+    box: str,
+    beside: str,
+    refusal: Refusal = NO_REFUSAL,
+    notice: Notice = NO_NOTICE,
+) -> Response:
+    kept = keep.box(job, box)
+    terms = kept.job.head.terms_at(kept.box)
+    names = dict(CODES)
+    other = beside if beside in names else DEFAULT_OTHER.get(terms.code, "nec-2023")
+    there = check_box(kept.box, kept.job.sheets, terms.model_copy(update={"code": other}))
+    pair = [(names[terms.code], kept.check, rail(kept.check.fill)), (names[other], there, rail(there.fill))]
+    sentence = _compared(names[terms.code], kept.check.fill, names[other], there.fill)
+    tried = smallest(kept.box, kept.job.head.stock, kept.job.sheets, terms)
+    status = 409 if notice else 422 if refusal is not NO_REFUSAL else 200
+    return render(
+        request,
+        "count/page.html",
+        status,
+        kept=kept,
+        pair=pair,
+        other=other,
+        sentence=sentence,
+        tried=tried,
+        refusal=refusal,
+        notice=notice,
+    )
+
+
+def _compared(here: str, one: Answer, there: str, other: Answer) -> str:
+    """Two counts of one box in a sentence."""
+    first, second = (f"{answer.state.word}, {say(answer.headline)}" for answer in (one, other))
+    return f"Under {here}: {first}. Under {there}: {second}."

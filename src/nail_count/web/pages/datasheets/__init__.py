@@ -1,0 +1,1 @@
+"""The datasheets of a job, and their editor."""

@@ -1,0 +1,1 @@
+"""Earlier states of a box, and the way back."""

@@ -1,0 +1,1 @@
+"""The boxes of a job."""

@@ -1,0 +1,1 @@
+"""What people want of a place."""

@@ -1,0 +1,75 @@
+"""The interview: what each place should do, asked before anything is chosen. Seven questions, one screen."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from starlette.requests import Request
+from starlette.responses import Response
+
+from ....store.snapshots import KeptBox, KeptJob
+from ....trade.edits.house.registry import Around, HouseEdit, make_house_edit
+from ....trade.edits.registry import Edit, make_edit
+from ....trade.model.box import Box
+from ....trade.model.job import JobHead
+from ....trade.model.wish import DOES, STAYS, Wish
+from ....trade.text.loads import write_loads
+from ...box_screen import Screen, act, screen_router
+from ...deps import TheKeep, Typed
+from ...form_errors import Notice, Refusal
+
+NEW = Wish(id="new")
+"""What stands in the form for one more: the usual answers, nothing taken for asked."""
+
+
+@dataclass(frozen=True, slots=True)
+class InterviewView:
+    """What the interview shows of a place."""
+
+    kept: KeptBox
+    refusal: Refusal
+    notice: Notice
+
+    @property
+    def base(self) -> str:
+        """Where the acts of this screen go."""
+        return f"/jobs/{self.kept.job.key}/boxes/{self.kept.box.id}/interview/"
+
+    @property
+    def wishes(self) -> tuple[tuple[Wish, str], ...]:
+        """Each wish with its loads as written; one more to fill in last."""
+        room = len(self.kept.box.wishes) < 8
+        return tuple((wish, write_loads(wish.loads)) for wish in (*self.kept.box.wishes, *((NEW,) if room else ())))
+
+    @property
+    def does(self) -> tuple[str, ...]:
+        """What a place can do."""
+        return DOES
+
+    @property
+    def stays(self) -> tuple[tuple[str, str], ...]:
+        """What can have to stay."""
+        return (("", "not asked"), *((one, one) for one in STAYS))
+
+
+INTERVIEW = Screen("/interview", "interview/page.html", "interview/interview.html", InterviewView)
+router = screen_router(INTERVIEW)
+
+
+@router.post("/answer")
+def answer(request: Request, keep: TheKeep, typed: Typed, job: str, box: str) -> Response:
+    """One wish as answered; the hub goes to the house, where every other place finds it."""
+    hub = typed.get("hub", "").strip()
+    said = {name: value for name, value in typed.items() if name not in ("revision", "asked_by", "hub")}
+
+    def change(before: Box, kept: KeptJob) -> Edit:
+        return make_edit(before, "set-wish", said, kept.sheets)
+
+    def in_house(head: JobHead, around: Around) -> HouseEdit:
+        return make_house_edit(head, "set-hub", {"hub": hub[:60]}, around)
+
+    shown = act(request, keep, typed, (job, box), INTERVIEW, typed, change)
+    if shown.status_code < 400 and hub != (keep.job(job).head.house.hub or ""):
+        keep.change_house(job, in_house)
+        shown = INTERVIEW.answer(request, keep.box(job, box))
+    return shown

@@ -1,0 +1,1 @@
+"""The breakers and what hangs on each."""

@@ -1,0 +1,55 @@
+"""What goes on paper: the label for the inside of a plate, and the relamping table of a house."""
+
+from __future__ import annotations
+
+from itertools import groupby
+
+import segno
+from fastapi import APIRouter
+from markupsafe import Markup
+from starlette.requests import Request
+from starlette.responses import Response
+
+from ....store.snapshots import Missing
+from ....trade.plan.relamping import carries, relamping
+from ....trade.rules.check import fitting_job
+from ...deps import TheKeep
+from ...templating import render
+
+router = APIRouter(prefix="/jobs/{job}", include_in_schema=False)
+
+
+@router.get("/labels")
+def labels(request: Request, keep: TheKeep, job: str, box: str = "") -> Response:
+    """A label for the inside of each plate, or of one: what it carries at most here, and a code back to its page."""
+    kept, whole = keep.job(job), fitting_job(keep.whole_job(job))
+    wanted = [one for one in whole.boxes if box in ("", one.id)]
+    if box and not wanted:
+        raise Missing("expected one of the boxes of this job")
+    shown = [
+        (one, carries(one, kept.sheets, kept.head.terms_at(one)), code(f"{request.base_url}jobs/{job}/boxes/{one.id}"))
+        for one in wanted
+    ]
+    return render(request, "paper/labels.html", job=kept, labels=shown, only=box, at=str(request.base_url))
+
+
+@router.get("/relamping")
+def table(request: Request, keep: TheKeep, job: str) -> Response:
+    """Which lamps may be fitted where, room by room."""
+    kept, whole = keep.job(job), fitting_job(keep.whole_job(job))
+    rows = relamping(whole.boxes, kept.sheets, kept.head.terms_at)
+    rooms = list(dict.fromkeys(row.box.room for row in rows))
+    by_room = [
+        (room, list(of_room))
+        for room, of_room in groupby(
+            sorted(rows, key=lambda row: rooms.index(row.box.room)), key=lambda row: row.box.room
+        )
+    ]
+    return render(request, "paper/relamping.html", job=kept, rooms=by_room)
+
+
+def code(address: str) -> Markup:
+    """A QR code of an address, as SVG for a page."""
+    made = segno.make(address, error="m", micro=False)
+    svg = made.svg_inline(border=2, omitsize=True, svgclass="code", lineclass="", dark="#000", light="#fff")
+    return Markup(svg)  # noqa: S704 – made of modules alone; the address is in them, not in the markup

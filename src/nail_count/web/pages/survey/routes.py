@@ -1,0 +1,135 @@
+"""The survey of a box: what to look at, in order, on a ladder; its pictures; the breaker that feeds it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from fastapi import APIRouter
+from starlette.requests import Request
+from starlette.responses import Response
+
+from ....files.photo import take_in
+from ....store.snapshots import KeptBox, KeptJob, Stale
+from ....trade.edits.registry import Edit, make_edit
+from ....trade.model.box import Box
+from ....trade.model.errors import Refused
+from ....trade.model.survey import STAGES, TICKS
+from ....trade.survey.next_breaker import Candidate, next_breakers, panel_is_unlabelled
+from ....trade.survey.open_points import SurveyStep, survey_steps
+from ...beside import beside
+from ...box_screen import Screen, screen_router
+from ...deps import SentFiles, TheKeep, uploaded
+from ...form_errors import NO_REFUSAL, Notice, Refusal
+from ..bench.view import CableTap, cable_taps
+
+
+@dataclass(frozen=True, slots=True)
+class SurveyView:
+    """What the survey shows of a box."""
+
+    kept: KeptBox
+    steps: tuple[SurveyStep, ...]
+    candidates: tuple[Candidate, ...]
+    refusal: Refusal
+    notice: Notice
+    path: str
+
+    @property
+    def base(self) -> str:
+        """Where the acts of this screen go."""
+        return f"/jobs/{self.kept.job.key}/boxes/{self.kept.box.id}/{self.path}/"
+
+    @property
+    def done(self) -> int:
+        """How many steps have nothing left."""
+        return sum(step.done for step in self.steps)
+
+    @property
+    def at(self) -> str:
+        """The step to work on: the first with something left."""
+        return next((step.step for step in self.steps if not step.done), "")
+
+    @property
+    def ticked(self) -> dict[tuple[str, str], str]:
+        """The time of each tick, by stage and tick."""
+        return {(p.stage, p.tick): p.at.strftime("%b %-d, %H:%M") for p in self.kept.box.survey.proofs}
+
+    @property
+    def next_tick(self) -> tuple[str, str] | None:
+        """The tick that comes next."""
+        made = self.ticked
+        return next(((stage, tick) for stage in STAGES for tick in TICKS if (stage, tick) not in made), None)
+
+    @property
+    def unlabelled(self) -> bool:
+        """Whether the whole panel says nothing."""
+        return panel_is_unlabelled(self.kept.job.head.circuits)
+
+    @property
+    def cable_taps(self) -> tuple[CableTap, ...]:
+        """The cables counted most."""
+        return cable_taps(self.kept.box)
+
+
+def _view(path: str, kept: KeptBox, refusal: Refusal, notice: Notice) -> SurveyView:
+    steps = survey_steps(kept.box)
+    return SurveyView(kept, steps, next_breakers(kept.box, kept.job.head.circuits), refusal, notice, path)
+
+
+SURVEY = Screen("/survey", "survey/page.html", "survey/survey.html", lambda *shown: _view("survey", *shown))
+BREAKER = Screen("/breaker", "breaker/page.html", "breaker/breaker.html", lambda *shown: _view("breaker", *shown))
+
+survey_router = screen_router(SURVEY)
+breaker_router = screen_router(BREAKER)
+router = APIRouter(include_in_schema=False)
+
+
+@survey_router.post("/photos")
+async def add_photos(request: Request, keep: TheKeep, sent: SentFiles, job: str, box: str) -> Response:
+    """Pictures added, each as a step of its own; a bad file is refused with a sentence and the others stay.
+
+    A picture takes nothing from what somebody else did meanwhile: it is added to the box as it is by then.
+    """
+    caption = sent.typed.get("caption", "")[:80]
+
+    def land(name: str, content: bytes) -> str:
+        """What was wrong with one of them; "" where it is in."""
+        try:
+            one = take_in(content)
+            keep.add_photo(one.id, one.body, one.small, one.width, one.height)
+            for _ in range(MOST_AGAIN):
+                kept = keep.box(job, box)
+                if one.id in {photo.id for photo in kept.box.survey.photos}:
+                    return ""
+
+                def change(before: Box, of: KeptJob) -> Edit:
+                    return make_edit(before, "add-photo", {"photo": one.id, "caption": caption}, of.sheets)
+
+                try:
+                    keep.change_box(job, box, kept.number, change)
+                except Stale:
+                    continue
+                return ""
+        except Refused as refused:
+            return f"{name[:60]}: {refused.sentence}"
+        return f"{name[:60]}: expected the box to stand still for a moment; add it again"
+
+    wrong = [said for name, content in sent.files if (said := await beside(land, name, content))]
+    if not sent.files:
+        wrong.append("expected a picture to be chosen first")
+    if answer := uploaded(sent, f"/jobs/{job}/boxes/{box}/survey#photos", wrong):
+        return answer
+    complaints = tuple(complaint for said in wrong for complaint in Refused(said, "photo").complaints)
+    refusal = Refusal("photos", {"caption": caption}, complaints) if wrong else NO_REFUSAL
+    return SURVEY.answer(request, keep.box(job, box), refusal)
+
+
+MOST_AGAIN = 20
+"""How often a picture is added again to a box that changes at the same time."""
+
+
+@router.get("/photos/{id}/{size}.jpg")
+def photo(keep: TheKeep, id: str, size: str) -> Response:
+    """A picture, whole or small."""
+    headers = {"cache-control": "private, max-age=31536000, immutable"}
+    return Response(keep.photo(id, small=size == "small"), media_type="image/jpeg", headers=headers)

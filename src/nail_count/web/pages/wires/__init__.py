@@ -1,0 +1,1 @@
+"""Conductors told apart, and practice."""
