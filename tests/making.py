@@ -7,11 +7,11 @@ from typing import Any
 from hypothesis import strategies as st
 
 from nail_count.trade.model.box import Box, Device
-from nail_count.trade.model.datasheet import Sheet
+from nail_count.trade.model.datasheet import Datasheet
 from nail_count.trade.model.enclosure import Enclosure
 from nail_count.trade.model.wire import GAUGES, Cable
 
-SWITCH = Sheet.model_validate(
+SWITCH = Datasheet.model_validate(
     {
         "id": "switch",
         "name": "Switch",
@@ -20,7 +20,7 @@ SWITCH = Sheet.model_validate(
         "channels": [{"ratings": {"lighting": {"alone": "6 A"}, "fan": {"alone": "2.5 A"}}}],
     }
 )
-DIMMER = Sheet.model_validate(
+DIMMER = Datasheet.model_validate(
     {
         "id": "dimmer",
         "name": "Dimmer",
@@ -37,9 +37,9 @@ DIMMER = Sheet.model_validate(
         ],
     }
 )
-WIDE = Sheet.model_validate({"id": "wide", "name": "Wide", "kind": "dimmer", "gangs": 2})
-BLANK = Sheet.model_validate({"id": "blank", "name": "Blank", "kind": "blank"})
-REMOTE = Sheet.model_validate({"id": "remote", "name": "Remote", "kind": "remote"})
+WIDE = Datasheet.model_validate({"id": "wide", "name": "Wide", "kind": "dimmer", "gangs": 2})
+BLANK = Datasheet.model_validate({"id": "blank", "name": "Blank", "kind": "blank"})
+REMOTE = Datasheet.model_validate({"id": "remote", "name": "Remote", "kind": "remote"})
 SHEETS = {sheet.id: sheet for sheet in (SWITCH, DIMMER, WIDE, BLANK, REMOTE)}
 
 
@@ -71,7 +71,7 @@ def box(
     )
 
 
-def on(gang: int, sheet: Sheet = SWITCH, gauge: int | None = None, *loads: dict[str, Any]) -> Device:
+def on(gang: int, sheet: Datasheet = SWITCH, gauge: int | None = None, *loads: dict[str, Any]) -> Device:
     """A device in a gang."""
     numbered = [{"id": f"l{gang}{number}", **load} for number, load in enumerate(loads)]
     return Device.model_validate({"id": f"d{gang}", "gang": gang, "sheet": sheet.id, "gauge": gauge, "loads": numbered})

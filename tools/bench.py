@@ -32,7 +32,7 @@ from nail_count.trade.model.box import Box
 from nail_count.trade.model.conductor import Reading
 from nail_count.trade.model.job import by_id
 from nail_count.trade.rules.check import check_box, check_job, ratings_of
-from nail_count.trade.wiring.identify.infer import work_out
+from nail_count.trade.wiring.identify.infer import infer
 from nail_count.trade.wiring.identify.next_reading import _rated, _row, next_reading
 from nail_count.web.app import make_app
 from nail_count.web.serve import listen, put_demo, serve
@@ -130,7 +130,7 @@ def wires() -> None:
         {"id": "b", "name": "B", "room": "R", "circuit": "1", "cables": cables, "readings": taken}
         | {"enclosure": {"gangs": 4}}
     )
-    worked = work_out(box)
+    worked = infer(box)
 
     def afresh() -> None:
         """As if the program had just started."""
@@ -143,10 +143,10 @@ def wires() -> None:
     def one_more() -> None:
         """One cable has changed; the others are as they were."""
         taken = Reading(id="new", kind="volts", of="C2", on=("1",), volts=120, electronic=next(values) % 2 == 0)
-        next_reading(work_out(box.model_copy(update={"readings": (*box.readings, taken)})))
+        next_reading(infer(box.model_copy(update={"readings": (*box.readings, taken)})))
 
     acts = {
-        "twenty conductors worked out": lambda: work_out(box),
+        "twenty conductors worked out": lambda: infer(box),
         "and the next reading found, nothing known before": afresh,
         "and the next reading found, after one more reading": one_more,
     }
@@ -178,7 +178,7 @@ def bare(file: Path) -> FastAPI:
 def ours(file: Path) -> FastAPI:
     """Nail Count with its demo house."""
     app = make_app(file)
-    put_demo(app.state.keep)
+    put_demo(app.state.store)
     return app
 
 

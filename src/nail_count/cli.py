@@ -87,8 +87,8 @@ def _read(file: Path) -> Job:
     except OSError as wrong:
         _refuse(file, f"expected a job file that can be read: {(wrong.strerror or str(wrong)).lower()}")
     except BadFile as wrong:
-        for complaint in wrong.complaints[:20]:
-            click.echo(f"{file}: {f'{complaint.where}: ' if complaint.where else ''}{complaint.sentence}", err=True)
+        for problem in wrong.problems[:20]:
+            click.echo(f"{file}: {f'{problem.where}: ' if problem.where else ''}{problem.sentence}", err=True)
         sys.exit(BAD_INPUT)
 
 
@@ -96,7 +96,7 @@ def _job_of(line: str, job: Job) -> Job:
     """A job with the one box of this line; what is not understood is pointed at."""
     reading = read_line(line, Box(id="line", name="Quick entry", room="This line"), by_id(job.sheets))
     if reading.box is None:
-        for wrong in reading.complaints:
+        for wrong in reading.problems:
             click.echo(f"{line}\n{' ' * wrong.start}{'^' * len(wrong.text)} expected {wrong.expected}", err=True)
         sys.exit(BAD_INPUT)
     return job.model_copy(update={"name": "One box", "boxes": (reading.box,)})

@@ -30,7 +30,7 @@ def hand(driver: Chrome, address: str) -> Iterator[Hand]:
     made.desk()
     driver.execute_cdp_cmd("Emulation.setEmulatedMedia", {"media": "", "features": []})
     yield made
-    assert made.complaints() == [], "expected nothing in the browser's console"
+    assert made.problems() == [], "expected nothing in the browser's console"
 
 
 @pytest.fixture

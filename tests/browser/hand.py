@@ -135,7 +135,7 @@ class Hand:
         """Whether nothing has to be scrolled sideways."""
         return bool(self.driver.execute_script("return document.documentElement.scrollWidth <= innerWidth"))
 
-    def complaints(self) -> list[str]:
+    def problems(self) -> list[str]:
         """What the browser's console says, but for refusals the test asked for."""
         expected = ("status of 409", "status of 422", "ERR_CONNECTION_REFUSED")
         lines = [entry["message"] for entry in self.driver.get_log("browser")]  # type: ignore[no-untyped-call]

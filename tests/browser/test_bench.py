@@ -154,7 +154,7 @@ def test_a_restart_finds_everything_and_a_stopped_server_loses_nothing_typed(dri
         assert "of 34 in³" in hand.text(".figures") and len(hand.all(".cables li")) == 4
         hand.act(lambda: hand.press("#undo"))
         assert len(hand.all(".cables li")) == 3
-    assert all("Failed to fetch" in line for line in hand.complaints())
+    assert all("Failed to fetch" in line for line in hand.problems())
 
 
 def test_what_acts_leave_on_the_page_is_what_a_fresh_page_shows(hand: Hand) -> None:

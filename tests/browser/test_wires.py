@@ -69,7 +69,7 @@ def test_practice_on_a_hidden_box(hand: Hand) -> None:
     truth = {one.text.split()[0]: one.text.split()[1] for one in hand.all("#wires .surveyed summary")}
     for id, role in truth.items():
         hand.open(f"#wire-{id}")
-        hand.fill(f"wire-{id}-form", "thought", {"not": "unused"}.get(role, role))
+        hand.fill(f"wire-{id}-form", "asserted_role", {"not": "unused"}.get(role, role))
         hand.act(lambda id=id: hand.press(f"#wire-{id}-form > button"))  # type: ignore[misc]
     hand.act(lambda: hand.press("#reveal button"))
     said = hand.text("#score-title ~ .big-says")

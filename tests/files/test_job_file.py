@@ -100,7 +100,7 @@ WRONG = [
 def test_a_wrong_file_says_what_and_where(content: bytes, where: str, said: str) -> None:
     with pytest.raises(BadFile) as wrong:
         read_job(content)
-    assert any(c.where == where and said in c.sentence for c in wrong.value.complaints), wrong.value.complaints
+    assert any(c.where == where and said in c.sentence for c in wrong.value.problems), wrong.value.problems
 
 
 @pytest.mark.parametrize(

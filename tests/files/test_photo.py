@@ -10,7 +10,7 @@ import pytest
 from PIL import Image
 
 from nail_count.files.photo import LONGEST, take_in
-from nail_count.trade.model.errors import Refused
+from nail_count.trade.model.errors import Rejected
 
 ORIENTATION, GPS = 0x0112, 0x8825
 
@@ -71,6 +71,6 @@ BOMB = (
     ],
 )
 def test_what_is_no_picture_is_refused_with_a_sentence(content: bytes, said: str) -> None:
-    with pytest.raises(Refused, match=said) as wrong:
+    with pytest.raises(Rejected, match=said) as wrong:
         take_in(content)
     assert wrong.value.field == "photo"

@@ -20,7 +20,7 @@ from nail_count.files.job_json import read_job, write_job
 from nail_count.store.backup import DATABASE, MANIFEST, BadBackup, InTheWay, back_up, restore
 from nail_count.store.database import open_database
 from nail_count.store.hold import held
-from nail_count.store.store import Keep
+from nail_count.store.store import Store
 from nail_count.store.trouble import Trouble
 from nail_count.trade.edits.registry import make_edit
 from nail_count.web.app import make_app
@@ -31,9 +31,9 @@ BOX = "kitchen-bench"
 
 
 @pytest.fixture
-def keep(tmp_path: Path) -> Keep:
+def store(tmp_path: Path) -> Store:
     """The demo house with a picture, history, undo, marks, a what-if, a removed box and a job put away."""
-    made = Keep(open_database(tmp_path / "nail-count.sqlite3"), summarise)
+    made = Store(open_database(tmp_path / "nail-count.sqlite3"), summarise)
     put_demo(made)
     for volume in ("40", "41", "42"):
         edit(made, BOX, "set-volume", volume=volume)
@@ -46,37 +46,37 @@ def keep(tmp_path: Path) -> Keep:
     return made
 
 
-def edit(keep: Keep, box: str, name: str, **said: object) -> None:
-    seen = keep.box("schoolhouse", box).number
-    keep.change_box("schoolhouse", box, seen, lambda at, job: make_edit(at, name, said, job.sheets))
+def edit(store: Store, box: str, name: str, **said: object) -> None:
+    seen = store.box("schoolhouse", box).number
+    store.change_box("schoolhouse", box, seen, lambda at, job: make_edit(at, name, said, job.sheets))
 
 
-def everything(keep: Keep) -> object:
+def everything(store: Store) -> object:
     """Whatever a person could see or take out."""
-    jobs = keep.jobs()
-    whole = {card.key: write_job(keep.whole_job(card.key)) for card in jobs}
-    house, box = keep.house("schoolhouse"), keep.box("schoolhouse", BOX)
+    jobs = store.jobs()
+    whole = {card.key: write_job(store.whole_job(card.key)) for card in jobs}
+    house, box = store.house("schoolhouse"), store.box("schoolhouse", BOX)
     assert box.copy is not None
     leaflet = next(sheet.leaflet for sheet in house.job.sheets.values() if sheet.leaflet)
-    steps = keep.earlier("schoolhouse", BOX, 1).steps
-    return jobs, whole, house, box, steps, keep.box("schoolhouse", box.copy), keep.photo(leaflet, small=False)
+    steps = store.earlier("schoolhouse", BOX, 1).steps
+    return jobs, whole, house, box, steps, store.box("schoolhouse", box.copy), store.photo(leaflet, small=False)
 
 
-def test_a_backup_restored_elsewhere_is_the_same_to_the_letter(keep: Keep, tmp_path: Path) -> None:
+def test_a_backup_restored_elsewhere_is_the_same_to_the_letter(store: Store, tmp_path: Path) -> None:
     archive, elsewhere = tmp_path / "all.backup", tmp_path / "elsewhere" / "nail-count.sqlite3"
-    made = back_up(keep.file, archive)
+    made = back_up(store.file, archive)
     assert (made.jobs, made.photos) == (2, 1)
     assert archive.stat().st_mode & 0o777 == 0o600
     done = restore(archive, elsewhere)
     assert done.manifest == made and done.put_aside is None
     assert elsewhere.stat().st_mode & 0o777 == 0o600
-    again = Keep(open_database(elsewhere), summarise)
-    assert everything(again) == everything(keep)
+    again = Store(open_database(elsewhere), summarise)
+    assert everything(again) == everything(store)
     edit(again, BOX, "set-volume", volume="50")
-    assert everything(again) != everything(keep)
+    assert everything(again) != everything(store)
 
 
-def test_a_backup_taken_between_acts_is_one_state_and_stops_nobody(keep: Keep, tmp_path: Path) -> None:
+def test_a_backup_taken_between_acts_is_one_state_and_stops_nobody(store: Store, tmp_path: Path) -> None:
     """Two boxes are changed in turn; in every backup the second is as far as the first, or one act behind."""
     stop, backups = threading.Event(), []
 
@@ -85,46 +85,46 @@ def test_a_backup_taken_between_acts_is_one_state_and_stops_nobody(keep: Keep, t
         while not stop.is_set():
             number += 1
             for box in (BOX, "stair-foot"):
-                edit(keep, box, "set-volume", volume=str(20 + number % 900))
+                edit(store, box, "set-volume", volume=str(20 + number % 900))
 
     worker = threading.Thread(target=work)
     worker.start()
     for number in range(4):
         backups.append(tmp_path / f"{number}.backup")
-        back_up(keep.file, backups[-1])
+        back_up(store.file, backups[-1])
     stop.set()
     worker.join()
     for number, archive in enumerate(backups):
         restore(archive, tmp_path / str(number) / DATABASE)
-        then = Keep(open_database(tmp_path / str(number) / DATABASE), summarise)
+        then = Store(open_database(tmp_path / str(number) / DATABASE), summarise)
         first, second = (len(then.earlier("schoolhouse", box, 1).steps) for box in (BOX, "stair-foot"))
         offset = 5  # what the fixture did to the first box
         assert first - offset - second in (-1, 0, 1), (first, second)
 
 
-def test_nothing_is_replaced_unless_told_and_what_was_there_is_put_aside(keep: Keep, tmp_path: Path) -> None:
+def test_nothing_is_replaced_unless_told_and_what_was_there_is_put_aside(store: Store, tmp_path: Path) -> None:
     archive = tmp_path / "all.backup"
-    back_up(keep.file, archive)
+    back_up(store.file, archive)
     with pytest.raises(InTheWay):
-        back_up(keep.file, archive)
+        back_up(store.file, archive)
     with pytest.raises(InTheWay):
-        restore(archive, keep.file)
-    before = everything(keep)
-    edit(keep, BOX, "set-volume", volume="60")
-    keep.close()
-    done = restore(archive, keep.file, overwrite=True)
+        restore(archive, store.file)
+    before = everything(store)
+    edit(store, BOX, "set-volume", volume="60")
+    store.close()
+    done = restore(archive, store.file, overwrite=True)
     assert done.put_aside is not None
-    assert everything(Keep(open_database(keep.file), summarise)) == before
-    aside = Keep(open_database(done.put_aside), summarise)
+    assert everything(Store(open_database(store.file), summarise)) == before
+    aside = Store(open_database(done.put_aside), summarise)
     assert str(aside.box("schoolhouse", BOX).box.enclosure.volume) == "60 in3"
 
 
-def test_a_running_server_is_not_replaced_under_its_feet(keep: Keep, tmp_path: Path) -> None:
+def test_a_running_server_is_not_replaced_under_its_feet(store: Store, tmp_path: Path) -> None:
     archive = tmp_path / "all.backup"
-    back_up(keep.file, archive)
-    with held(keep.file), pytest.raises(Trouble, match="is running on"):
-        restore(archive, keep.file, overwrite=True)
-    restore(archive, keep.file, overwrite=True)
+    back_up(store.file, archive)
+    with held(store.file), pytest.raises(Trouble, match="is running on"):
+        restore(archive, store.file, overwrite=True)
+    restore(archive, store.file, overwrite=True)
 
 
 def rewritten(archive: Path, change: Callable[[dict[str, bytes]], None]) -> None:
@@ -159,10 +159,10 @@ def a_later_format(members: dict[str, bytes]) -> None:
 
 @pytest.mark.parametrize("harm", [another_byte, shorter, no_manifest, a_path_out, a_later_format])
 def test_a_backup_that_is_not_whole_is_refused_and_nothing_is_left(
-    harm: Callable[[dict[str, bytes]], None], keep: Keep, tmp_path: Path
+    harm: Callable[[dict[str, bytes]], None], store: Store, tmp_path: Path
 ) -> None:
     archive = tmp_path / "all.backup"
-    back_up(keep.file, archive)
+    back_up(store.file, archive)
     rewritten(archive, harm)
     target = tmp_path / "new" / DATABASE
     with pytest.raises(BadBackup, match="expected"):
@@ -171,9 +171,9 @@ def test_a_backup_that_is_not_whole_is_refused_and_nothing_is_left(
 
 
 @pytest.mark.parametrize("size", [0, 10, 3000, -10])
-def test_half_a_file_is_refused(size: int, keep: Keep, tmp_path: Path) -> None:
+def test_half_a_file_is_refused(size: int, store: Store, tmp_path: Path) -> None:
     archive = tmp_path / "all.backup"
-    back_up(keep.file, archive)
+    back_up(store.file, archive)
     archive.write_bytes(archive.read_bytes()[:size])
     with pytest.raises(BadBackup, match="expected"):
         restore(archive, tmp_path / "new" / DATABASE)
@@ -181,7 +181,7 @@ def test_half_a_file_is_refused(size: int, keep: Keep, tmp_path: Path) -> None:
 
 def test_the_button_gives_what_the_command_does(tmp_path: Path) -> None:
     app = make_app(tmp_path / "nail-count.sqlite3")
-    put_demo(app.state.keep)
+    put_demo(app.state.store)
     client = TestClient(app, base_url="http://localhost")
     taken = client.post("/backup")
     assert taken.status_code == 200 and ".backup" in taken.headers["content-disposition"]
@@ -192,7 +192,7 @@ def test_the_button_gives_what_the_command_does(tmp_path: Path) -> None:
         assert on.execute("select count(*) from photo").fetchone() == (1,)
 
 
-def test_the_commands_say_what_is_so(keep: Keep, tmp_path: Path) -> None:
+def test_the_commands_say_what_is_so(store: Store, tmp_path: Path) -> None:
     def said(*arguments: str) -> tuple[int, str]:
         ran = CliRunner().invoke(main, list(arguments))
         assert ran.exception is None or isinstance(ran.exception, SystemExit), ran.exception

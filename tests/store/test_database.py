@@ -20,7 +20,7 @@ from starlette.testclient import TestClient
 
 from nail_count.files.job_json import read_job, write_job
 from nail_count.store.database import make_engine, newest_version, open_database
-from nail_count.store.store import Keep
+from nail_count.store.store import Store
 from nail_count.store.trouble import Trouble
 from nail_count.trade.model.job import Job
 from nail_count.web.app import make_app
@@ -38,10 +38,10 @@ def of_version(name: str, file: Path) -> None:
 
 
 @contextmanager
-def kept(file: Path) -> Iterator[Keep]:
-    keep = Keep(open_database(file), summarise)
-    yield keep
-    keep.close()
+def kept(file: Path) -> Iterator[Store]:
+    store = Store(open_database(file), summarise)
+    yield store
+    store.close()
 
 
 @pytest.mark.parametrize("name", sorted(path.stem for path in VERSIONS.glob("*.sql")))
@@ -51,12 +51,12 @@ def test_a_database_of_every_version_opens_with_nothing_lost(name: str, tmp_path
     revisions = "select document_id, number, sentence, made from revision order by 1, 2"
     with closing(sqlite3.connect(file)) as on:
         before = on.execute(revisions).fetchall()
-    with kept(file) as keep:
-        assert keep.whole_job(JOB) == read_job((VERSIONS / f"{name}.json").read_bytes())
-        assert keep.box(JOB, "hallway").can_redo
-        assert {card.key for card in keep.house(JOB).cards} >= {"hallway"}
+    with kept(file) as store:
+        assert store.whole_job(JOB) == read_job((VERSIONS / f"{name}.json").read_bytes())
+        assert store.box(JOB, "hallway").can_redo
+        assert {card.key for card in store.house(JOB).cards} >= {"hallway"}
         copies = [document for _, document in _keys(file) if "what-if" in document]
-        assert all("--" not in key and keep.box(JOB, key).what_if for key in copies)
+        assert all("--" not in key and store.box(JOB, key).what_if for key in copies)
     with closing(sqlite3.connect(file)) as on:
         assert on.execute(revisions).fetchall() == before
         assert on.execute("select version_num from alembic_version").fetchone() == (newest_version(),)
@@ -122,8 +122,8 @@ def test_a_file_that_cannot_be_used_is_left_as_it_is_and_said(
     harm: Callable[[Path], None], said: str, tmp_path: Path
 ) -> None:
     file = tmp_path / "nail-count.sqlite3"
-    with kept(file) as keep:
-        keep.add_job(Job(name="House"))
+    with kept(file) as store:
+        store.add_job(Job(name="House"))
     harm(file)
     before = file.read_bytes()
     with pytest.raises(Trouble, match=said) as wrong:
@@ -159,13 +159,13 @@ def test_a_disk_full_from_the_start_leaves_nothing_half(tmp_path: Path, monkeypa
         open_database(file)
     assert list(tmp_path.iterdir()) == []
     monkeypatch.undo()
-    with kept(file) as keep:
-        assert keep.jobs() == []
+    with kept(file) as store:
+        assert store.jobs() == []
 
 
 def client_on(file: Path) -> TestClient:
     app = make_app(file)
-    app.state.keep.add_job(Job(name="House"), "house")
+    app.state.store.add_job(Job(name="House"), "house")
     return TestClient(app, base_url="http://localhost", raise_server_exceptions=False)
 
 
@@ -190,7 +190,7 @@ def test_a_database_moved_away_while_it_runs_is_not_written_to(tmp_path: Path) -
 def test_a_database_another_program_holds_is_said_to_be_in_use(tmp_path: Path) -> None:
     file = tmp_path / "kept.sqlite3"
     client = client_on(file)
-    engine = client.app.state.keep._engine  # type: ignore[attr-defined]
+    engine = client.app.state.store._engine  # type: ignore[attr-defined]
     event.listen(engine, "begin", lambda on: on.exec_driver_sql("PRAGMA busy_timeout=50"), insert=True)
     with closing(sqlite3.connect(file, isolation_level=None)) as other:
         other.execute("BEGIN IMMEDIATE")
@@ -203,7 +203,7 @@ def test_a_database_another_program_holds_is_said_to_be_in_use(tmp_path: Path) -
 
 def test_a_full_disk_says_so_and_only_then_asks_for_room(tmp_path: Path) -> None:
     client = client_on(tmp_path / "kept.sqlite3")
-    engine = client.app.state.keep._engine  # type: ignore[attr-defined]
+    engine = client.app.state.store._engine  # type: ignore[attr-defined]
     engine.dispose()
     event.listen(engine, "connect", lambda on, _: on.execute("PRAGMA max_page_count=1"))
     for _ in range(60):
@@ -216,8 +216,8 @@ def test_a_full_disk_says_so_and_only_then_asks_for_room(tmp_path: Path) -> None
 @pytest.mark.skipif(os.geteuid() != 0, reason="another user's files need root to set up")
 def test_a_folder_that_may_only_be_read_is_said_so(tmp_path: Path) -> None:
     """Modes say nothing to root, so the server runs as nobody."""
-    with kept(tmp_path / "nail-count.sqlite3") as keep:
-        keep.add_job(Job(name="House"))
+    with kept(tmp_path / "nail-count.sqlite3") as store:
+        store.add_job(Job(name="House"))
     tmp_path.chmod(0o755)
     for folder in tmp_path.parents:
         if folder.stat().st_uid == 0 and folder.name.startswith(("pytest-", "popen-")):
@@ -247,8 +247,8 @@ def test_stopping_leaves_one_whole_file_that_only_its_owner_reads(tmp_path: Path
     assert stat.S_IMODE(data.stat().st_mode) == 0o700
     elsewhere = tmp_path / "copy.sqlite3"
     shutil.copy(data / "nail-count.sqlite3", elsewhere)
-    with kept(elsewhere) as keep:
-        assert [card.name for card in keep.jobs()] == ["Whole"]
+    with kept(elsewhere) as store:
+        assert [card.name for card in store.jobs()] == ["Whole"]
 
 
 def _post(address: str, body: str) -> None:
@@ -261,15 +261,15 @@ def _post(address: str, body: str) -> None:
 def test_a_kill_in_the_middle_of_acts_loses_nothing_that_was_answered(after: int, tmp_path: Path) -> None:
     """Acts go on as fast as they are answered; the server is killed; whatever was answered is there."""
     program = (
-        "import sys, pathlib; from nail_count.store.store import Keep; "
+        "import sys, pathlib; from nail_count.store.store import Store; "
         "from nail_count.store.database import open_database; from nail_count.web.pages.bench.view import summarise; "
         "from nail_count.trade.edits.registry import make_edit; from nail_count.files.job_json import read_job\n"
-        f"keep = Keep(open_database(pathlib.Path({str(tmp_path / 'kept.sqlite3')!r})), summarise)\n"
-        f"keep.add_job(read_job(pathlib.Path({str(VERSIONS / '0005.json')!r}).read_bytes()), 'house')\n"
+        f"store = Store(open_database(pathlib.Path({str(tmp_path / 'kept.sqlite3')!r})), summarise)\n"
+        f"store.add_job(read_job(pathlib.Path({str(VERSIONS / '0005.json')!r}).read_bytes()), 'house')\n"
         "for n in range(1, 10_000):\n"
-        "    at = keep.box('house', 'hallway')\n"
+        "    at = store.box('house', 'hallway')\n"
         "    said = {'volume': str(10 + n % 900)}\n"
-        "    keep.change_box('house', 'hallway', at.number, lambda b, j: make_edit(b, 'set-volume', said, j.sheets))\n"
+        "    store.change_box('house', 'hallway', at.number, lambda b, j: make_edit(b, 'set-volume', said, j.sheets))\n"
         "    print(n, flush=True)\n"
     )
     ran = subprocess.Popen([sys.executable, "-c", program], stdout=subprocess.PIPE, text=True)
@@ -283,8 +283,8 @@ def test_a_kill_in_the_middle_of_acts_loses_nothing_that_was_answered(after: int
     answered = max([answered, *(int(line) for line in ran.stdout.read().split() if line.isdigit())])
     ran.stdout.close()
     ran.wait()
-    with kept(tmp_path / "kept.sqlite3") as keep:
-        box = keep.box("house", "hallway")
+    with kept(tmp_path / "kept.sqlite3") as store:
+        box = store.box("house", "hallway")
         assert box.number - 1 in (answered, answered + 1)
         assert str(box.box.enclosure.volume) == f"{10 + (box.number - 1) % 900} in3"
-        assert json.loads(write_job(keep.whole_job("house")))["boxes"]
+        assert json.loads(write_job(store.whole_job("house")))["boxes"]

@@ -9,7 +9,7 @@ import pytest
 from starlette.testclient import TestClient
 
 from nail_count.files.job_json import read_job, write_job
-from nail_count.store.store import Keep
+from nail_count.store.store import Store
 from nail_count.trade.edits.house.registry import make_house_edit
 from nail_count.trade.edits.registry import copy_box, make_edit
 from nail_count.trade.model.job import Job
@@ -24,52 +24,52 @@ PAGES = ("", "/panel", "/labels", "/relamping", "/next-visit", "/export", "/boxe
 @pytest.fixture
 def client(tmp_path: Path) -> TestClient:
     app = make_app(tmp_path / "kept.sqlite3")
-    app.state.keep.add_job(read_job(HOUSE), "house")
+    app.state.store.add_job(read_job(HOUSE), "house")
     return TestClient(app, base_url="http://localhost")
 
 
-def of(client: TestClient) -> Keep:
-    keep: Keep = client.app.state.keep  # type: ignore[attr-defined]
-    return keep
+def of(client: TestClient) -> Store:
+    store: Store = client.app.state.store  # type: ignore[attr-defined]
+    return store
 
 
-def edit(keep: Keep, box: str, act: str, /, **said: object) -> None:
-    keep.change_box("house", box, number(keep, box), lambda at, job: make_edit(at, act, said, job.sheets))
+def edit(store: Store, box: str, act: str, /, **said: object) -> None:
+    store.change_box("house", box, number(store, box), lambda at, job: make_edit(at, act, said, job.sheets))
 
 
-def number(keep: Keep, box: str) -> int:
-    return keep.box("house", box).number
+def number(store: Store, box: str) -> int:
+    return store.box("house", box).number
 
 
-def house_edit(keep: Keep, act: str, /, **said: object) -> None:
-    keep.change_house("house", lambda head, around: make_house_edit(head, act, said, around))
+def house_edit(store: Store, act: str, /, **said: object) -> None:
+    store.change_house("house", lambda head, around: make_house_edit(head, act, said, around))
 
 
-def sheet(keep: Keep, id: str, **said: str) -> None:
-    kept = keep.sheet("house", id)
-    keep.change_sheet("house", kept.number, read_sheet(write_sheet(kept.sheet) | said, id), "Changed")
+def sheet(store: Store, id: str, **said: str) -> None:
+    kept = store.sheet("house", id)
+    store.change_sheet("house", kept.number, read_sheet(write_sheet(kept.sheet) | said, id), "Changed")
 
 
-def lose_the_circuit(keep: Keep) -> None:
+def lose_the_circuit(store: Store) -> None:
     """The porch hung on circuit 2, then on none; the circuit went."""
-    edit(keep, "porch", "rename", name="Porch", room="Porch", circuit="")
-    house_edit(keep, "remove-circuit", id="2")
+    edit(store, "porch", "rename", name="Porch", room="Porch", circuit="")
+    house_edit(store, "remove-circuit", id="2")
 
 
-def lose_the_channel(keep: Keep) -> None:
+def lose_the_channel(store: Store) -> None:
     """The hall's fan hung on channel 2 of its dimmer; the fan came off, and the sheet has one channel now."""
-    edit(keep, "hall", "remove-load", load="l2")
-    sheet(keep, "dimmer", channels="1")
+    edit(store, "hall", "remove-load", load="l2")
+    sheet(store, "dimmer", channels="1")
 
 
-def grow_the_sheet(keep: Keep) -> None:
+def grow_the_sheet(store: Store) -> None:
     """The hall's dimmer came out of gang 3, and its sheet takes two gangs now."""
-    edit(keep, "hall", "swap-gangs", one="1", other="3")
-    edit(keep, "hall", "remove-device", device="d1")
-    sheet(keep, "dimmer", gangs="2")
+    edit(store, "hall", "swap-gangs", one="1", other="3")
+    edit(store, "hall", "remove-device", device="d1")
+    sheet(store, "dimmer", gangs="2")
 
 
-LOST: list[tuple[Callable[[Keep], None], str, str, str]] = [
+LOST: list[tuple[Callable[[Store], None], str, str, str]] = [
     (lose_the_circuit, "porch", "hangs on circuit “2”", "leave open that circuit 2 feeds it"),
     (lose_the_channel, "hall", "a load is on channel 2", "take load l2 off channel 2 of Dimmer"),
     (grow_the_sheet, "hall", "would reach gang 4 of a box with 3", "take Dimmer out of gang 3"),
@@ -79,18 +79,18 @@ LOST: list[tuple[Callable[[Keep], None], str, str, str]] = [
 @pytest.mark.parametrize(("lose", "box", "wrong", "mend"), LOST, ids=[lose.__name__ for lose, *_ in LOST])
 @pytest.mark.parametrize("way", ["undo", "history"])
 def test_a_box_is_taken_back_as_far_as_it_fits(
-    client: TestClient, lose: Callable[[Keep], None], box: str, wrong: str, mend: str, way: str
+    client: TestClient, lose: Callable[[Store], None], box: str, wrong: str, mend: str, way: str
 ) -> None:
-    keep, address = of(client), f"/jobs/house/boxes/{box}"
-    lose(keep)
-    now = number(keep, box)
+    store, address = of(client), f"/jobs/house/boxes/{box}"
+    lose(store)
+    now = number(store, box)
     path, said = f"{address}/{way}", {"revision": str(now), "at": str(now - 1)}
     refused = client.post(path, data=said)
     assert refused.status_code == 409 and wrong in refused.text and mend in refused.text
-    assert number(keep, box) == now
+    assert number(store, box) == now
     assert f'action="{path}"' in refused.text and 'name="mend" value="true"' in refused.text
     done = client.post(path, data=said | {"mend": "true"})
-    assert done.status_code == 200 and number(keep, box) == now + 1 and keep.box("house", box).check.fit is None
+    assert done.status_code == 200 and number(store, box) == now + 1 and store.box("house", box).check.fit is None
     everything_answers(client)
 
 
@@ -101,61 +101,61 @@ def everything_answers(client: TestClient) -> None:
 
 
 def test_a_what_if_is_kept_as_far_as_it_fits(client: TestClient) -> None:
-    keep = of(client)
-    edit(keep, "porch", "rename", name="Porch", room="Porch", circuit="")
-    copy = keep.try_out("house", "porch")
-    edit(keep, copy, "rename", name="Porch", room="Porch", circuit="2")
-    house_edit(keep, "remove-circuit", id="2")
-    seen = number(keep, copy)
+    store = of(client)
+    edit(store, "porch", "rename", name="Porch", room="Porch", circuit="")
+    copy = store.try_out("house", "porch")
+    edit(store, copy, "rename", name="Porch", room="Porch", circuit="2")
+    house_edit(store, "remove-circuit", id="2")
+    seen = number(store, copy)
     with pytest.raises(DoesNotFit, match="circuit “2”"):
-        keep.end_what_if("house", copy, seen, keep=True)
+        store.end_what_if("house", copy, seen, accept=True)
     said = {"revision": str(seen), "end": "keep"}
     refused = client.post(f"/jobs/house/boxes/{copy}/what-if/end", data=said)
     assert refused.status_code == 409 and 'name="end" value="keep"' in refused.text
     client.post(f"/jobs/house/boxes/{copy}/what-if/end", data=said | {"mend": "true"})
-    assert keep.box("house", "porch").history[0].sentence == "What was tried out is kept"
+    assert store.box("house", "porch").history[0].sentence == "What was tried out is kept"
     everything_answers(client)
 
 
 def test_a_house_and_a_sheet_are_taken_back_and_their_boxes_mended(client: TestClient) -> None:
-    keep = of(client)
-    house_edit(keep, "put-circuit", id="31", breaker="15")
+    store = of(client)
+    house_edit(store, "put-circuit", id="31", breaker="15")
     for box in ("hall", "porch"):
-        edit(keep, box, "rename", name="Hall", room="Hall", circuit="31")
-    said = {"revision": str(keep.job("house").number)}
+        edit(store, box, "rename", name="Hall", room="Hall", circuit="31")
+    said = {"revision": str(store.job("house").number)}
     refused = client.post("/jobs/house/undo", data=said)
     assert refused.status_code == 409 and 'action="/jobs/house/undo"' in refused.text
     assert client.post("/jobs/house/undo", data=said | {"mend": "true"}).status_code == 200
-    assert [keep.box("house", box).box.circuit for box in ("hall", "porch")] == [None, None]
-    assert keep.box("house", "hall").history[0].sentence.startswith("Mended, in the house as it was:")
+    assert [store.box("house", box).box.circuit for box in ("hall", "porch")] == [None, None]
+    assert store.box("house", "hall").history[0].sentence.startswith("Mended, in the house as it was:")
 
-    sheet(keep, "switch", channels="2")
-    edit(keep, "porch", "put-device", gang="1", sheet="switch")
-    edit(keep, "porch", "add-load", device="d1", kind="led", each="9", channel="2")
+    sheet(store, "switch", channels="2")
+    edit(store, "porch", "put-device", gang="1", sheet="switch")
+    edit(store, "porch", "add-load", device="d1", kind="led", each="9", channel="2")
     said = {"revision": "2"}
     refused = client.post("/jobs/house/sheets/switch/undo", data=said)
     assert refused.status_code == 409 and "a load is on channel 2" in refused.text
     assert client.post("/jobs/house/sheets/switch/undo", data=said | {"mend": "true"}).status_code == 200
-    assert keep.box("house", "porch").box.devices[0].loads == ()
+    assert store.box("house", "porch").box.devices[0].loads == ()
     everything_answers(client)
 
 
 def test_undoing_a_removal_brings_back_no_box_that_no_longer_fits(client: TestClient) -> None:
-    keep = of(client)
-    keep.remove_box("house", "hall")
-    sheet(keep, "dimmer", channels="1")
-    said = {"revision": str(keep.job("house").number)}
+    store = of(client)
+    store.remove_box("house", "hall")
+    sheet(store, "dimmer", channels="1")
+    said = {"revision": str(store.job("house").number)}
     assert "a load is on channel 2" in client.post("/jobs/house/undo", data=said).text
-    assert "hall" not in [card.key for card in keep.house("house").cards]
+    assert "hall" not in [card.key for card in store.house("house").cards]
     client.post("/jobs/house/undo", data=said | {"mend": "true"})
-    assert [load.id for load in keep.box("house", "hall").box.devices[0].loads] == ["l1"]
+    assert [load.id for load in store.box("house", "hall").box.devices[0].loads] == ["l1"]
     everything_answers(client)
 
 
 def test_the_one_too_many_is_refused(client: TestClient, monkeypatch: pytest.MonkeyPatch) -> None:
-    keep = of(client)
+    store = of(client)
     monkeypatch.setattr("nail_count.trade.rules.fit.house.MOST_BOXES", 2)
-    monkeypatch.setattr("nail_count.trade.rules.fit.house.MOST_STOCK", len(keep.job("house").head.stock))
+    monkeypatch.setattr("nail_count.trade.rules.fit.house.MOST_STOCK", len(store.job("house").head.stock))
     for path, said in (
         ("/boxes", {"name": "One", "room": "More"}),
         ("/boxes/hall/copy", {}),
@@ -163,9 +163,9 @@ def test_the_one_too_many_is_refused(client: TestClient, monkeypatch: pytest.Mon
     ):
         refused = client.post(f"/jobs/house{path}", data=said)
         assert refused.status_code == 422 and "expected at most" in refused.text, path
-    keep.remove_box("house", "hall")
-    same = keep.box("house", "porch").box
-    keep.start_box("house", lambda key, _: copy_box(key, same), "copy")
+    store.remove_box("house", "hall")
+    same = store.box("house", "porch").box
+    store.start_box("house", lambda key, _: copy_box(key, same), "copy")
     assert client.post("/jobs/house/boxes/hall/bring-back").status_code == 409
     everything_answers_but_hall = [client.get(f"/jobs/house{page}").status_code for page in PAGES[:-2]]
     assert set(everything_answers_but_hall) == {200}

@@ -12,8 +12,8 @@ from sqlalchemy import Engine, event
 
 from nail_count.files.job_json import read_job
 from nail_count.store.database import open_database
-from nail_count.store.snapshots import Missing, Sought
-from nail_count.store.store import Keep
+from nail_count.store.snapshots import BoxFilter, NotFound
+from nail_count.store.store import Store
 from nail_count.trade.model.job import Job
 from nail_count.web.pages.bench.view import summarise
 
@@ -35,8 +35,8 @@ def engine(tmp_path_factory: pytest.TempPathFactory) -> Engine:
 
 
 @pytest.fixture(scope="module")
-def keep(engine: Engine) -> Keep:
-    made = Keep(engine, summarise)
+def store(engine: Engine) -> Store:
+    made = Store(engine, summarise)
     for count in (1, 200):
         made.add_job(many(count), f"of-{count}")
     return made
@@ -55,16 +55,16 @@ def counted(engine: Engine) -> Iterator[list[str]]:
     event.remove(engine, "before_cursor_execute", note)
 
 
-def test_queries_do_not_grow_with_the_house(keep: Keep, engine: Engine) -> None:
+def test_queries_do_not_grow_with_the_house(store: Store, engine: Engine) -> None:
     asked = {}
     for job in ("of-1", "of-200"):
-        keep.house(job)
+        store.house(job)
         with counted(engine) as house:
-            assert len(keep.house(job).cards) == int(job[3:])
+            assert len(store.house(job).cards) == int(job[3:])
         with counted(engine) as bench:
-            keep.box(job, "b0")
+            store.box(job, "b0")
         with counted(engine) as board:
-            keep.jobs()
+            store.jobs()
         asked[job] = (len(house), len(bench), len(board))
     assert asked["of-1"] == asked["of-200"]
     assert max(asked["of-200"]) <= 6
@@ -73,15 +73,15 @@ def test_queries_do_not_grow_with_the_house(keep: Keep, engine: Engine) -> None:
 @pytest.mark.parametrize(
     "sought",
     [
-        Sought(state="fails"),
-        Sought(circuit="6"),
-        Sought(room="Entry", state="holds"),
-        Sought(words="ENTRY  12"),
-        Sought(words="100%_"),
+        BoxFilter(state="fails"),
+        BoxFilter(circuit="6"),
+        BoxFilter(room="Entry", state="holds"),
+        BoxFilter(words="ENTRY  12"),
+        BoxFilter(words="100%_"),
     ],
 )
-def test_what_is_sought_is_found(keep: Keep, sought: Sought) -> None:
-    everything = keep.house("of-200").cards
+def test_what_is_sought_is_found(store: Store, sought: BoxFilter) -> None:
+    everything = store.house("of-200").cards
     expected = [
         card.key
         for card in everything
@@ -90,23 +90,23 @@ def test_what_is_sought_is_found(keep: Keep, sought: Sought) -> None:
         and (not sought.room or card.room == sought.room)
         and all(word.lower() in f"{card.name} {card.room} {card.binds}".lower() for word in sought.words.split())
     ]
-    found = keep.house("of-200", sought)
+    found = store.house("of-200", sought)
     assert [card.key for card in found.cards] == expected
     assert sum(found.states.values()) == 200
     assert bool(expected) == (sought.words != "100%_")
 
 
-def test_a_removed_box_comes_back_where_it_was(keep: Keep) -> None:
-    before = [card.key for card in keep.house("of-200").cards]
-    history = keep.box("of-200", "b7").history
-    keep.remove_box("of-200", "b7")
-    gone = keep.house("of-200")
-    assert "b7" not in [card.key for card in gone.cards] and [card.key for card in gone.gone] == ["b7"]
-    assert len(keep.whole_job("of-200").boxes) == 199 and sum(gone.states.values()) == 199
-    with pytest.raises(Missing):
-        keep.box("of-200", "b7")
-    keep.bring_back("of-200", "b7")
-    assert [card.key for card in keep.house("of-200").cards] == before
-    assert keep.box("of-200", "b7").history == history
-    with pytest.raises(Missing):
-        keep.remove_box("of-200", "nowhere")
+def test_a_removed_box_comes_back_where_it_was(store: Store) -> None:
+    before = [card.key for card in store.house("of-200").cards]
+    history = store.box("of-200", "b7").history
+    store.remove_box("of-200", "b7")
+    gone = store.house("of-200")
+    assert "b7" not in [card.key for card in gone.cards] and [card.key for card in gone.removed] == ["b7"]
+    assert len(store.whole_job("of-200").boxes) == 199 and sum(gone.states.values()) == 199
+    with pytest.raises(NotFound):
+        store.box("of-200", "b7")
+    store.bring_back("of-200", "b7")
+    assert [card.key for card in store.house("of-200").cards] == before
+    assert store.box("of-200", "b7").history == history
+    with pytest.raises(NotFound):
+        store.remove_box("of-200", "nowhere")

@@ -18,8 +18,8 @@ from sqlalchemy.exc import OperationalError
 
 from nail_count.files.job_json import read_job
 from nail_count.store.database import make_engine, open_database
-from nail_count.store.snapshots import KeptBox, KeptJob, Missing, Stale
-from nail_count.store.store import Keep
+from nail_count.store.snapshots import BoxSnapshot, EditConflict, JobSnapshot, NotFound
+from nail_count.store.store import Store
 from nail_count.store.tables import Base
 from nail_count.trade.compare.boxes import differences
 from nail_count.trade.edits.registry import Edit, make_edit
@@ -31,50 +31,50 @@ HOUSE = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())
 PLACE = ("house", "pantry")
 
 
-def opened(folder: Path) -> Keep:
-    return Keep(open_database(folder / "kept.sqlite3"), summarise)
+def opened(folder: Path) -> Store:
+    return Store(open_database(folder / "kept.sqlite3"), summarise)
 
 
 @pytest.fixture
-def keep(tmp_path: Path) -> Keep:
+def store(tmp_path: Path) -> Store:
     kept = opened(tmp_path)
     kept.add_job(HOUSE, "house")
     return kept
 
 
-def volume(box: Box, kept: KeptJob, number: int) -> Edit:
+def volume(box: Box, kept: JobSnapshot, number: int) -> Edit:
     return make_edit(box, "set-volume", {"volume": str(number)}, kept.sheets)
 
 
-def edit(keep: Keep, number: int) -> KeptBox:
-    return keep.change_box(*PLACE, keep.box(*PLACE).number, lambda box, kept: volume(box, kept, number))
+def edit(store: Store, number: int) -> BoxSnapshot:
+    return store.change_box(*PLACE, store.box(*PLACE).number, lambda box, kept: volume(box, kept, number))
 
 
 @settings(max_examples=30, deadline=None)
 @given(st.lists(st.sampled_from(["undo", "redo", *range(20, 26)]), max_size=14))
 def test_undo_and_redo_do_as_a_plain_list_of_states_does(acts: list[str | int]) -> None:
     with tempfile.TemporaryDirectory() as folder:
-        keep = opened(Path(folder))
-        keep.add_job(HOUSE, "house")
-        states, at = [keep.box(*PLACE).box], 0
+        store = opened(Path(folder))
+        store.add_job(HOUSE, "house")
+        states, at = [store.box(*PLACE).box], 0
         for act in acts:
-            before = keep.box(*PLACE)
+            before = store.box(*PLACE)
             assert (before.can_undo, before.can_redo) == (at > 0, at < len(states) - 1)
             if isinstance(act, int):
-                states, at = [*states[: at + 1], edit(keep, act).box], at + 1
+                states, at = [*states[: at + 1], edit(store, act).box], at + 1
             else:
                 at = max(at - 1, 0) if act == "undo" else min(at + 1, len(states) - 1)
-                keep.step(*PLACE, before.number, "undo" if act == "undo" else "redo")
-            assert keep.box(*PLACE).box == states[at]
-            assert keep.box(*PLACE).number >= before.number
+                store.step(*PLACE, before.number, "undo" if act == "undo" else "redo")
+            assert store.box(*PLACE).box == states[at]
+            assert store.box(*PLACE).number >= before.number
 
 
-def test_the_history_says_what_was_undone_and_loses_nothing(keep: Keep) -> None:
+def test_the_history_says_what_was_undone_and_loses_nothing(store: Store) -> None:
     for number in (20, 21):
-        edit(keep, number)
+        edit(store, number)
     for way in ("undo", "undo", "redo"):
-        keep.step(*PLACE, keep.box(*PLACE).number, "undo" if way == "undo" else "redo")
-    assert [step.sentence for step in keep.box(*PLACE).history] == [
+        store.step(*PLACE, store.box(*PLACE).number, "undo" if way == "undo" else "redo")
+    assert [step.sentence for step in store.box(*PLACE).history] == [
         "Redone: Volume marked 20 in3",
         "Undone: Volume marked 20 in3",
         "Undone: Volume marked 21 in3",
@@ -84,47 +84,47 @@ def test_the_history_says_what_was_undone_and_loses_nothing(keep: Keep) -> None:
     ]
 
 
-def test_any_earlier_state_is_shown_and_taken_back(keep: Keep) -> None:
-    first = keep.box(*PLACE).box
+def test_any_earlier_state_is_shown_and_taken_back(store: Store) -> None:
+    first = store.box(*PLACE).box
     for number in (20, 21, 22):
-        edit(keep, number)
-    found = keep.earlier(*PLACE, 2)
+        edit(store, number)
+    found = store.earlier(*PLACE, 2)
     assert [step.number for step in found.steps] == [4, 3, 2, 1]
     assert str(found.then.box.enclosure.volume) == "20 in3"
     assert differences(found.then.box, found.now.box, found.now.job.sheets) == ("Volume: 20 in3 → 22 in3",)
-    back = keep.take_back(*PLACE, 4, 1)
+    back = store.take_back(*PLACE, 4, 1)
     assert back.box == first and back.number == 5
     assert back.history[0].sentence == "Taken back to step 1: Box “Pantry” brought in with the job"
-    assert str(keep.step(*PLACE, 5, "undo").box.enclosure.volume) == "22 in3"
-    with pytest.raises(Stale):
-        keep.take_back(*PLACE, 4, 1)
+    assert str(store.step(*PLACE, 5, "undo").box.enclosure.volume) == "22 in3"
+    with pytest.raises(EditConflict):
+        store.take_back(*PLACE, 4, 1)
     for nowhere in (0, 99):
-        with pytest.raises(Missing):
-            keep.earlier(*PLACE, nowhere)
-        with pytest.raises(Missing):
-            keep.take_back(*PLACE, 6, nowhere)
+        with pytest.raises(NotFound):
+            store.earlier(*PLACE, nowhere)
+        with pytest.raises(NotFound):
+            store.take_back(*PLACE, 6, nowhere)
 
 
-def test_a_stale_act_changes_nothing(keep: Keep) -> None:
-    seen = keep.box(*PLACE).number
-    edit(keep, 30)
-    with pytest.raises(Stale):
-        keep.change_box(*PLACE, seen, lambda box, kept: volume(box, kept, 40))
-    with pytest.raises(Stale):
-        keep.step(*PLACE, seen, "undo")
-    assert str(keep.box(*PLACE).box.enclosure.volume) == "30 in3"
+def test_a_stale_act_changes_nothing(store: Store) -> None:
+    seen = store.box(*PLACE).number
+    edit(store, 30)
+    with pytest.raises(EditConflict):
+        store.change_box(*PLACE, seen, lambda box, kept: volume(box, kept, 40))
+    with pytest.raises(EditConflict):
+        store.step(*PLACE, seen, "undo")
+    assert str(store.box(*PLACE).box.enclosure.volume) == "30 in3"
 
 
-def test_eight_at_once_lose_nothing_and_overwrite_nothing(keep: Keep) -> None:
+def test_eight_at_once_lose_nothing_and_overwrite_nothing(store: Store) -> None:
     """Each edits what it saw until it is let; every edit that was let is one step of the history, in one order."""
-    before, let = keep.box(*PLACE).number, [0] * 8
+    before, let = store.box(*PLACE).number, [0] * 8
 
     def work(mine: int) -> None:
         while let[mine] < 10:
-            seen = keep.box(*PLACE)
+            seen = store.box(*PLACE)
             try:
-                keep.change_box(*PLACE, seen.number, lambda box, kept: volume(box, kept, 10 + mine * 10 + let[mine]))
-            except Stale:
+                store.change_box(*PLACE, seen.number, lambda box, kept: volume(box, kept, 10 + mine * 10 + let[mine]))
+            except EditConflict:
                 continue
             let[mine] += 1
 
@@ -133,35 +133,35 @@ def test_eight_at_once_lose_nothing_and_overwrite_nothing(keep: Keep) -> None:
         thread.start()
     for thread in threads:
         thread.join()
-    found = keep.earlier(*PLACE, 1)
+    found = store.earlier(*PLACE, 1)
     assert found.now.number == before + sum(let) == before + 80
     said = [step.sentence for step in found.steps[: sum(let)]]
     assert sorted(said) == sorted(f"Volume marked {10 + mine * 10 + n} in3" for mine in range(8) for n in range(10))
 
 
-def test_everything_is_there_after_a_restart(tmp_path: Path, keep: Keep) -> None:
-    edit(keep, 30)
+def test_everything_is_there_after_a_restart(tmp_path: Path, store: Store) -> None:
+    edit(store, 30)
     again = opened(tmp_path)
     assert str(again.box(*PLACE).box.enclosure.volume) == "30 in3"
     assert [card.state for card in again.house("house").cards if card.key == "pantry"] == ["holds"]
     assert again.box(*PLACE).can_undo
 
 
-def test_a_whole_job_comes_out_as_it_went_in(keep: Keep) -> None:
-    assert keep.whole_job("house") == HOUSE
-    assert keep.add_job(HOUSE) == "the-old-schoolhouse"
-    assert keep.add_job(HOUSE) == "the-old-schoolhouse-2"
-    assert keep.add_job(Job(name="✓")) == "job"
+def test_a_whole_job_comes_out_as_it_went_in(store: Store) -> None:
+    assert store.whole_job("house") == HOUSE
+    assert store.add_job(HOUSE) == "the-old-schoolhouse"
+    assert store.add_job(HOUSE) == "the-old-schoolhouse-2"
+    assert store.add_job(Job(name="✓")) == "job"
 
 
-def test_what_is_not_there_is_missing(keep: Keep) -> None:
+def test_what_is_not_there_is_missing(store: Store) -> None:
     for job, box in (("house", "nowhere"), ("nobody", "pantry")):
-        with pytest.raises(Missing):
-            keep.box(job, box)
+        with pytest.raises(NotFound):
+            store.box(job, box)
 
 
-def test_a_full_disk_refuses_and_keeps_what_was_saved(tmp_path: Path, keep: Keep) -> None:
-    edit(keep, 30)
+def test_a_full_disk_refuses_and_keeps_what_was_saved(tmp_path: Path, store: Store) -> None:
+    edit(store, 30)
     engine = open_database(tmp_path / "kept.sqlite3")
 
     @event.listens_for(engine, "connect")
@@ -169,7 +169,7 @@ def test_a_full_disk_refuses_and_keeps_what_was_saved(tmp_path: Path, keep: Keep
         connection.execute("PRAGMA max_page_count=1")  # type: ignore[attr-defined]
 
     engine.dispose()
-    cramped = Keep(engine, summarise)
+    cramped = Store(engine, summarise)
     with pytest.raises(OperationalError, match="full"):
         for number in range(31, 99):
             edit(cramped, number)

@@ -9,11 +9,11 @@ import pytest
 
 from nail_count.files.job_json import read_job
 from nail_count.store.database import open_database
-from nail_count.store.snapshots import Missing, Stale
-from nail_count.store.store import Keep
-from nail_count.trade.compare.answers import Otherwise
+from nail_count.store.snapshots import EditConflict, NotFound
+from nail_count.store.store import Store
+from nail_count.trade.compare.answers import AnswerChange
 from nail_count.trade.edits.house.registry import make_house_edit
-from nail_count.trade.model.errors import Refused
+from nail_count.trade.model.errors import Rejected
 from nail_count.trade.rules.check import check_box, check_job
 from nail_count.trade.text.datasheet_form import read_sheet, write_sheet
 from nail_count.web.pages.bench.view import summarise
@@ -24,82 +24,82 @@ DIMMER = next(sheet for sheet in HOUSE.sheets if sheet.id == "marrowby-rocker-di
 
 
 @pytest.fixture
-def keep(tmp_path: Path) -> Keep:
-    made = Keep(open_database(tmp_path / "kept.sqlite3"), summarise)
+def store(tmp_path: Path) -> Store:
+    made = Store(open_database(tmp_path / "kept.sqlite3"), summarise)
     made.add_job(HOUSE, "house")
     return made
 
 
-def states(keep: Keep) -> dict[str, str]:
-    return {card.key: card.state for card in keep.house("house").cards}
+def states(store: Store) -> dict[str, str]:
+    return {card.key: card.state for card in store.house("house").cards}
 
 
 def with_middle(watts: str) -> dict[str, str]:
     return write_sheet(DIMMER) | {"ch1-led-third": watts}
 
 
-def test_a_change_says_first_what_it_does_and_then_does_that(keep: Keep) -> None:
+def test_a_change_says_first_what_it_does_and_then_does_that(store: Store) -> None:
     """With 100 W in the middle the stair foot holds 99 W tightly; nothing else is otherwise."""
     new = read_sheet(with_middle("100 W"), DIMMER.id)
-    before = states(keep)
-    effects = keep.effects("house", new)
-    assert states(keep) == before and keep.job("house").sheets[DIMMER.id] == DIMMER
+    before = states(store)
+    effects = store.effects("house", new)
+    assert states(store) == before and store.job("house").sheets[DIMMER.id] == DIMMER
     by_box = {effect.box: effect for effect in effects}
     stair = by_box["stair-foot"]
     assert (stair.before.word, stair.after.word) == ("fails", "tight")
-    hall = Otherwise("Gang 2: Assembly hall", "fails, over by 9 W", "tight, 1 W to spare: room for no more")
+    hall = AnswerChange("Gang 2: Assembly hall", "fails, over by 9 W", "tight, 1 W to spare: room for no more")
     assert hall in stair.lines
     assert set(by_box) == {"stair-foot"}
-    keep.change_sheet("house", 1, new, "Changed")
-    changed = {key for key, state in states(keep).items() if state != before[key]}
-    assert changed == {"stair-foot"} and keep.box("house", "stair-foot").check.state.word == "tight"
-    keep.step_sheet("house", DIMMER.id, 2, "undo")
-    assert states(keep) == before and keep.sheet("house", DIMMER.id).sheet == DIMMER
-    keep.step_sheet("house", DIMMER.id, 3, "redo")
-    assert keep.sheet("house", DIMMER.id).sheet == new and keep.whole_job("house").sheets != HOUSE.sheets
+    store.change_sheet("house", 1, new, "Changed")
+    changed = {key for key, state in states(store).items() if state != before[key]}
+    assert changed == {"stair-foot"} and store.box("house", "stair-foot").check.state.word == "tight"
+    store.step_sheet("house", DIMMER.id, 2, "undo")
+    assert states(store) == before and store.sheet("house", DIMMER.id).sheet == DIMMER
+    store.step_sheet("house", DIMMER.id, 3, "redo")
+    assert store.sheet("house", DIMMER.id).sheet == new and store.whole_job("house").sheets != HOUSE.sheets
 
 
-def test_what_lists_show_is_what_the_boxes_are(keep: Keep) -> None:
-    keep.remove_box("house", "kitchen-bench")
-    keep.change_sheet("house", 1, read_sheet(with_middle("30 W"), DIMMER.id), "Changed")
-    keep.bring_back("house", "kitchen-bench")
-    job = keep.whole_job("house")
+def test_what_lists_show_is_what_the_boxes_are(store: Store) -> None:
+    store.remove_box("house", "kitchen-bench")
+    store.change_sheet("house", 1, read_sheet(with_middle("30 W"), DIMMER.id), "Changed")
+    store.bring_back("house", "kitchen-bench")
+    job = store.whole_job("house")
     sheets = {sheet.id: sheet for sheet in job.sheets}
-    assert states(keep) == {box.id: check_box(box, sheets, job.terms).state.word for box in job.boxes}
+    assert states(store) == {box.id: check_box(box, sheets, job.terms).state.word for box in job.boxes}
 
 
-def test_lists_follow_the_poles_of_a_breaker(keep: Keep) -> None:
+def test_lists_follow_the_poles_of_a_breaker(store: Store) -> None:
     """At both legs lamps draw half: what a list shows is what the box is, before and after, and undone."""
     circuit = next(one for one in HOUSE.circuits if one.id == "9")
     said = circuit.model_dump(exclude_none=True) | {"was": "9", "poles": 2, "space": 11}
-    keep.change_house("house", lambda head, around: make_house_edit(head, "put-circuit", said, around))
-    job = keep.whole_job("house")
+    store.change_house("house", lambda head, around: make_house_edit(head, "put-circuit", said, around))
+    job = store.whole_job("house")
     check = {box.box.id: box for box in check_job(job).boxes}
     assert check["porch"].ratings[0].total == HOUSE_CHECK["porch"].ratings[0].total / 2
-    assert states(keep) == {key: box.state.word for key, box in check.items()}
-    keep.step_house("house", keep.job("house").number, "undo")
-    assert states(keep) == {key: box.state.word for key, box in HOUSE_CHECK.items()}
+    assert states(store) == {key: box.state.word for key, box in check.items()}
+    store.step_house("house", store.job("house").number, "undo")
+    assert states(store) == {key: box.state.word for key, box in HOUSE_CHECK.items()}
 
 
-def test_a_stale_a_missing_and_an_impossible_change_leave_everything(keep: Keep) -> None:
+def test_a_stale_a_missing_and_an_impossible_change_leave_everything(store: Store) -> None:
     new = read_sheet(with_middle("80 W"), DIMMER.id)
-    keep.change_sheet("house", 1, new, "Changed")
-    with pytest.raises(Stale):
-        keep.change_sheet("house", 1, DIMMER, "Changed again, from what was seen before")
-    with pytest.raises(Missing):
-        keep.sheet("house", "no-such-sheet")
+    store.change_sheet("house", 1, new, "Changed")
+    with pytest.raises(EditConflict):
+        store.change_sheet("house", 1, DIMMER, "Changed again, from what was seen before")
+    with pytest.raises(NotFound):
+        store.sheet("house", "no-such-sheet")
     wide = new.model_copy(update={"gangs": 2})
-    with pytest.raises(Refused, match="expected it to fit; “Front door”: Rocker dimmer takes 2 gangs"):
-        keep.effects("house", wide)
-    with pytest.raises(Refused, match="expected it to fit; “Front door”: Rocker dimmer takes 2 gangs"):
-        keep.change_sheet("house", 2, wide, "Two gangs")
+    with pytest.raises(Rejected, match="expected it to fit; “Front door”: Rocker dimmer takes 2 gangs"):
+        store.effects("house", wide)
+    with pytest.raises(Rejected, match="expected it to fit; “Front door”: Rocker dimmer takes 2 gangs"):
+        store.change_sheet("house", 2, wide, "Two gangs")
     bare = new.model_copy(update={"channels": ()})
-    with pytest.raises(Refused, match="has 0 channels; a load is on channel 1"):
-        keep.change_sheet("house", 2, bare, "No channel")
-    assert keep.sheet("house", DIMMER.id).sheet == new and keep.sheet("house", DIMMER.id).number == 2
+    with pytest.raises(Rejected, match="has 0 channels; a load is on channel 1"):
+        store.change_sheet("house", 2, bare, "No channel")
+    assert store.sheet("house", DIMMER.id).sheet == new and store.sheet("house", DIMMER.id).number == 2
 
 
-def test_a_new_sheet_has_an_id_of_its_own_and_travels_in_the_job_file(keep: Keep) -> None:
-    ids = [keep.start_sheet("house", DIMMER) for _ in range(2)]
-    assert len({*ids, DIMMER.id}) == 3 and keep.uses("house")[DIMMER.id] == 5
-    assert {*ids} <= {sheet.id for sheet in keep.whole_job("house").sheets}
+def test_a_new_sheet_has_an_id_of_its_own_and_travels_in_the_job_file(store: Store) -> None:
+    ids = [store.start_sheet("house", DIMMER) for _ in range(2)]
+    assert len({*ids, DIMMER.id}) == 3 and store.uses("house")[DIMMER.id] == 5
+    assert {*ids} <= {sheet.id for sheet in store.whole_job("house").sheets}

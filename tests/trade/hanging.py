@@ -5,23 +5,23 @@ from __future__ import annotations
 from typing import Any
 
 from nail_count.trade.model.answer import Answer
-from nail_count.trade.model.datasheet import Sheet
+from nail_count.trade.model.datasheet import Datasheet
 from nail_count.trade.model.job import Terms
-from nail_count.trade.rules.load.position import Place
+from nail_count.trade.rules.load.position import Position
 from nail_count.trade.rules.load.rating import rating_at
 from tests.making import on
 
 THREE = {"alone": "520 VA", "end": "430 VA", "middle": "350 VA"}
 
 
-def sheet(channel: dict[str, Any] | None = None, **more: Any) -> Sheet:
+def sheet(channel: dict[str, Any] | None = None, **more: Any) -> Datasheet:
     about = {"id": "odd", "name": "Odd", "kind": "dimmer", "channels": [channel] if channel else []}
-    return Sheet.model_validate(about | more)
+    return Datasheet.model_validate(about | more)
 
 
-def hung(made: Sheet, *loads: dict[str, Any], place: Place | None = None, terms: Terms | None = None) -> Answer:
+def hung(made: Datasheet, *loads: dict[str, Any], place: Position | None = None, terms: Terms | None = None) -> Answer:
     """The first channel of a device of this sheet with these loads."""
-    return rating_at(place or Place(), on(1, made, None, *loads), 1, made, terms or Terms())
+    return rating_at(place or Position(), on(1, made, None, *loads), 1, made, terms or Terms())
 
 
 def load(kind: str, each: str, quantity: int = 1, **more: Any) -> dict[str, Any]:

@@ -12,20 +12,20 @@ from hypothesis import strategies as st
 
 from nail_count.trade.edits.registry import make_edit
 from nail_count.trade.model.box import Box, Device
-from nail_count.trade.model.datasheet import Sheet
-from nail_count.trade.model.errors import Refused
+from nail_count.trade.model.datasheet import Datasheet
+from nail_count.trade.model.errors import Rejected
 from nail_count.trade.rules.check import check_box
 from nail_count.trade.search.best_order import best_order
 from nail_count.trade.search.smallest_change import weakest
 from tests.making import BLANK, DIMMER, SWITCH, box, cables, on
 
-FAN = Sheet.model_validate(
+FAN = Datasheet.model_validate(
     {
         "id": "fan", "name": "Fan", "kind": "fan control", "derating": "by position",
         "channels": [{"ratings": {"fan": {"alone": "1.8 A", "end": "1.5 A", "middle": "1.2 A"}}}],
     }
 )  # fmt: skip
-COUNTED = Sheet.model_validate(
+COUNTED = Datasheet.model_validate(
     {
         "id": "counted",
         "name": "Counted",
@@ -34,7 +34,7 @@ COUNTED = Sheet.model_validate(
         "channels": [{"ratings": {"led": {"alone": "160 W", "ganged": ["130 W", "100 W"]}}}],
     }
 )
-WARY = Sheet.model_validate(
+WARY = Datasheet.model_validate(
     {
         "id": "wary", "name": "Wary", "kind": "smart switch", "derating": "none needed", "radio": "hub",
         "ambient": {"holds_to": "30", "stops_at": "70"}, "channels": [{"ratings": {"led": {"alone": "200 W"}}}],
@@ -99,5 +99,5 @@ def test_fixed_devices_stay(made: Box, number: int) -> None:
 @pytest.mark.parametrize("order", ["", "d1:2", "d1:1,d2:1", "d1:1,d2:9", "d1:x,d2:2"])
 def test_an_order_that_cannot_be_is_refused(order: str) -> None:
     made = box("34 in3", 2, cables("14/2"), (on(1), on(2)))
-    with pytest.raises(Refused):
+    with pytest.raises(Rejected):
         make_edit(made, "arrange-gangs", {"order": order}, SHEETS)

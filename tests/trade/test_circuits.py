@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from nail_count.trade.model.answer import Answer, Remark, State
 from nail_count.trade.model.box import Box
-from nail_count.trade.model.datasheet import Sheet
+from nail_count.trade.model.datasheet import Datasheet
 from nail_count.trade.model.job import Job, Terms
 from nail_count.trade.model.panel import Circuit
 from nail_count.trade.rules.check import check_job
@@ -19,12 +19,14 @@ from nail_count.trade.rules.circuit.branch import circuit_load, feeder_findings
 from nail_count.trade.text.format import say
 from tests.making import SWITCH, cables, on
 
-GENERAL = Sheet.model_validate(
+GENERAL = Datasheet.model_validate(
     {"id": "switch", "name": "Switch", "kind": "switch", "channels": [{"ratings": {"general": {"alone": "20 A"}}}]}
 )
-SMART = Sheet.model_validate({"id": "smart", "name": "Smart", "kind": "smart switch", "heat": {"standby": "0.6 W"}})
-GROUND = Sheet.model_validate({"id": "ground", "name": "Grounded", "kind": "smart switch", "neutral": "uses the ground",
-                               "listed": ["replaces a switch without a neutral"]})  # fmt: skip
+SMART = Datasheet.model_validate({"id": "smart", "name": "Smart", "kind": "smart switch", "heat": {"standby": "0.6 W"}})
+GROUND = Datasheet.model_validate(
+    {"id": "ground", "name": "Grounded", "kind": "smart switch", "neutral": "uses the ground",
+     "listed": ["replaces a switch without a neutral"]}
+)  # fmt: skip
 SHEETS = {"switch": GENERAL, "smart": SMART, "ground": GROUND}
 
 
@@ -156,7 +158,7 @@ def test_a_switch_for_receptacles_is_rated_for_the_breaker_or_for_the_one(
     rated: str, count: int, each: str, state: State
 ) -> None:
     """NEC 404.14(F), from memory of the publication, on a breaker of 20 A. Outlets themselves count nothing."""
-    sheet = Sheet.model_validate(GENERAL.model_dump() | {"channels": [{"ratings": {"general": {"alone": rated}}}]})
+    sheet = Datasheet.model_validate(GENERAL.model_dump() | {"channels": [{"ratings": {"general": {"alone": rated}}}]})
     box = fed("a", {"kind": "receptacle", "each": each, "quantity": count})
     answer = circuit_load(Circuit(id="1", breaker=20), [box], {"switch": sheet}, Terms())
     assert answer.state is state and answer.total == 0

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 from nail_count.trade.compare.boxes import differences
 from nail_count.trade.edits.registry import make_edit
 from nail_count.trade.model.box import Box
-from nail_count.trade.model.errors import Refused
+from nail_count.trade.model.errors import Rejected
 from tests.making import SHEETS, any_box
 
 
@@ -36,7 +36,7 @@ def test_one_edit_is_one_or_two_sentences(box: Box, gang: int) -> None:
     for name, what in said:
         try:
             after = make_edit(box, name, what, SHEETS).box
-        except Refused:
+        except Rejected:
             continue
         most = 2 if name == "swap-gangs" else 1
         assert len(differences(box, after, SHEETS)) <= most

@@ -13,8 +13,8 @@ from nail_count.trade.edits.changes import TakeOut
 from nail_count.trade.edits.registry import make_edit
 from nail_count.trade.model.answer import State
 from nail_count.trade.model.box import Box
-from nail_count.trade.model.datasheet import Sheet
-from nail_count.trade.model.errors import Refused
+from nail_count.trade.model.datasheet import Datasheet
+from nail_count.trade.model.errors import Rejected
 from nail_count.trade.model.job import Terms
 from nail_count.trade.model.stock import USUAL_STOCK
 from nail_count.trade.rules.check import check_box
@@ -28,8 +28,8 @@ from nail_count.trade.text.format import say
 from tests.making import DIMMER, SHEETS, SWITCH, any_box, any_cables, box, cables, on
 
 
-def sheet(**more: Any) -> Sheet:
-    return Sheet.model_validate({"id": "body", "name": "Body", "kind": "dimmer"} | more)
+def sheet(**more: Any) -> Datasheet:
+    return Datasheet.model_validate({"id": "body", "name": "Body", "kind": "dimmer"} | more)
 
 
 def body(projection: str, width: str = "1.75 in", height: str = "2.75 in") -> dict[str, str]:
@@ -158,7 +158,7 @@ def test_no_pass_on_volume_is_shown_where_depth_is_the_rule(code: Any) -> None:
     asks = {"body": sheet(least_depth="35 mm", body=body("20 mm"))}
     says = {"body": sheet(body=body("20 mm"))}
 
-    def state(mm: int, sheets: dict[str, Sheet]) -> State:
+    def state(mm: int, sheets: dict[str, Datasheet]) -> State:
         made = Box.model_validate(
             {"id": "b", "name": "B", "room": "R", "enclosure": {"depth": f"{mm} mm", "volume": "200 mL"}}
             | {"devices": [{"id": "d1", "gang": 1, "sheet": "body"}]}
@@ -228,7 +228,7 @@ def test_a_module_is_counted_by_the_school_the_job_chose() -> None:
         box("30 in3", 1, cables("14/2")).model_dump() | {"modules": [{"id": "m1", "sheet": "mod", "gauge": 14}]}
     )
 
-    def value(one: Sheet, school: Any) -> F | None:
+    def value(one: Datasheet, school: Any) -> F | None:
         lines = fill_of(spaces(made, {"mod": one})[0], {"mod": one}, "nec-2023", school).lines
         return next(line.value for line in lines if line.kind == "modules")
 
@@ -282,5 +282,5 @@ def test_the_smallest_box_of_the_stock_list() -> None:
 def test_what_cannot_be_is_refused(name: str, said: dict[str, Any], field: str) -> None:
     known = SHEETS | {"mod": sheet(id="mod", name="Mod", kind="module")}
     made = make_edit(box("30 in3", 2, cables("14/2")), "add-barrier", {"after": 1}, known).box
-    with pytest.raises(Refused, match=r"expected|module"):
+    with pytest.raises(Rejected, match=r"expected|module"):
         make_edit(made, name, said, known)

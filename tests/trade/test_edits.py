@@ -12,7 +12,7 @@ from pydantic import ValidationError
 from nail_count.trade.edits.changes import StartBox
 from nail_count.trade.edits.registry import EDITS, make_edit, start_box
 from nail_count.trade.model.box import Box
-from nail_count.trade.model.errors import Complaint, Refused, complaints_of
+from nail_count.trade.model.errors import Problem, Rejected, problems_of
 from nail_count.trade.rules.check import check_box
 from nail_count.trade.rules.fit.box import newly_wrong
 from tests.making import SHEETS, any_box
@@ -47,12 +47,12 @@ def test_a_box_from_nothing_to_a_verdict() -> None:
     assert [answer.limit for answer in check.ratings] == [140, 2.5]
 
 
-def said_by(wrong: ValueError) -> list[Complaint]:
+def said_by(wrong: ValueError) -> list[Problem]:
     """What a refused edit complains of."""
     if isinstance(wrong, ValidationError):
-        return complaints_of(wrong)
-    assert isinstance(wrong, Refused)
-    return wrong.complaints
+        return problems_of(wrong)
+    assert isinstance(wrong, Rejected)
+    return wrong.problems
 
 
 SENTENCES = [
@@ -95,11 +95,11 @@ REFUSED = [
 def test_a_refusal_names_the_field_and_what_was_expected(
     edit: tuple[str, dict[str, object]], field: str, said: str
 ) -> None:
-    with pytest.raises((Refused, ValidationError)) as wrong:
+    with pytest.raises((Rejected, ValidationError)) as wrong:
         act(begun(), edit)
-    complaints = said_by(wrong.value)
-    assert complaints[0].path[-1] == field
-    assert said in complaints[0].sentence
+    problems = said_by(wrong.value)
+    assert problems[0].path[-1] == field
+    assert said in problems[0].sentence
 
 
 @pytest.mark.parametrize(
@@ -114,7 +114,7 @@ def test_a_refusal_names_the_field_and_what_was_expected(
 )
 def test_loads_are_refused_with_a_sentence(load: dict[str, object], said: str) -> None:
     box, _ = act(begun(), ("put-device", {"gang": 1, "sheet": "dimmer"}))
-    with pytest.raises(Refused, match=said):
+    with pytest.raises(Rejected, match=said):
         make_edit(box, "add-load", {"device": "d1", **load}, SHEETS)
 
 
@@ -125,7 +125,7 @@ def test_a_wide_device_changes_places_and_pushes_out_what_it_covers() -> None:
     box, sentence = act(box, ("put-device", {"gang": "2", "sheet": "dimmer"}))
     assert sentence == "Dimmer put into gang 2 in place of Wide"
     assert {device.sheet: device.gang for device in box.devices} == {"dimmer": 2, "switch": 3}
-    with pytest.raises(Refused, match="expected gang 3 to be empty first"):
+    with pytest.raises(Rejected, match="expected gang 3 to be empty first"):
         act(box, ("set-gangs", {"gangs": 2}))
 
 
@@ -167,8 +167,8 @@ def test_whatever_is_said_the_box_holds_together_or_is_as_it_was(box: Box, data:
         name, said = data.draw(any_said(box))
         try:
             edit = make_edit(box, name, said, SHEETS)
-        except (Refused, ValidationError) as wrong:
-            assert all(complaint.sentence for complaint in said_by(wrong))
+        except (Rejected, ValidationError) as wrong:
+            assert all(problem.sentence for problem in said_by(wrong))
             continue
         if newly_wrong(box, edit.box, SHEETS):
             continue  # refused before it is kept
@@ -183,6 +183,6 @@ def test_swapping_twice_changes_nothing(box: Box, one: int, other: int) -> None:
     said: dict[str, object] = {"one": one, "other": other}
     try:
         once = make_edit(box, "swap-gangs", said, SHEETS).box
-    except Refused:
+    except Rejected:
         return
     assert make_edit(once, "swap-gangs", said, SHEETS).box == box

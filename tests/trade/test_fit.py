@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from nail_count.trade.model.answer import State
 from nail_count.trade.model.box import Box, Module
-from nail_count.trade.model.datasheet import Sheet
+from nail_count.trade.model.datasheet import Datasheet
 from nail_count.trade.model.job import Job, by_id
 from nail_count.trade.model.panel import Circuit, Panel
 from nail_count.trade.model.stock import StockBox
@@ -20,7 +20,7 @@ from nail_count.trade.rules.fit.house import house_misfits, stock_misfits
 from nail_count.trade.search.smallest_box import smallest
 from tests.making import SHEETS, SWITCH, WIDE, any_box, box, cables, on
 
-RELAY = Sheet.model_validate({"id": "relay", "name": "Relay", "kind": "module", "channels": [{}]})
+RELAY = Datasheet.model_validate({"id": "relay", "name": "Relay", "kind": "module", "channels": [{}]})
 ALL = by_id((*SHEETS.values(), RELAY))
 LOAD = {"kind": "led", "each": "9 W", "power_factor": 1}
 

@@ -8,10 +8,10 @@ import pytest
 
 from nail_count.trade.model.answer import Remark, State
 from nail_count.trade.model.box import Box
-from nail_count.trade.model.datasheet import Sheet
+from nail_count.trade.model.datasheet import Datasheet
 from nail_count.trade.model.job import Terms
 from nail_count.trade.rules.check import check_box
-from nail_count.trade.rules.prohibitions import gates
+from nail_count.trade.rules.prohibitions import prohibitions
 from nail_count.trade.text.format import say
 
 LED = [{"ratings": {"led": {"alone": "150 W"}}}]
@@ -19,14 +19,14 @@ LED = [{"ratings": {"led": {"alone": "150 W"}}}]
 
 def made(sheet: dict[str, Any], lights: str = "", code: Any = "nec-2023", **box: Any) -> tuple[Remark, ...]:
     """The findings of a box with this device, or module, in it."""
-    about = Sheet.model_validate({"id": "odd", "name": "Odd", "kind": "dimmer", "channels": LED} | sheet)
+    about = Datasheet.model_validate({"id": "odd", "name": "Odd", "kind": "dimmer", "channels": LED} | sheet)
     hung = {"id": "x1", "sheet": "odd", "loads": [{"id": "l1", "kind": "led", "each": "9 W", "lights": lights}]}
     hung |= box.pop("hung", {})
     things = {"modules": [hung]} if about.is_module else {"devices": [hung | {"gang": 1}]}
     whole = Box.model_validate({"id": "b", "name": "B", "room": "R", "enclosure": {"gangs": 2}, **things, **box})
-    answer = gates(whole, {"odd": about}, Terms(code=code))
+    answer = prohibitions(whole, {"odd": about}, Terms(code=code))
     assert answer is None or answer.state == max(remark.state for remark in answer.remarks)
-    assert (answer is None) == (check_box(whole, {"odd": about}, Terms(code=code)).gates is None)
+    assert (answer is None) == (check_box(whole, {"odd": about}, Terms(code=code)).prohibitions is None)
     return answer.remarks if answer else ()
 
 
@@ -143,8 +143,8 @@ def test_remarks_that_stop_nobody() -> None:
         words for words in ("circuits 1 and 2 meet here", "one live feed for all its channels")
         for remark in two if words in say(remark.text)
     }  # fmt: skip
-    crowd = Sheet.model_validate({"id": "odd", "name": "Odd", "kind": "module"})
+    crowd = Datasheet.model_validate({"id": "odd", "name": "Odd", "kind": "module"})
     modules = [{"id": f"m{n}", "sheet": "odd"} for n in (1, 2)]
     several = Box.model_validate({"id": "b", "name": "B", "room": "R", "modules": modules})
-    answer = gates(several, {"odd": crowd}, Terms())
+    answer = prohibitions(several, {"odd": crowd}, Terms())
     assert answer is not None and "warm each other" in say(answer.remarks[0].text)

@@ -14,7 +14,7 @@ from scipy.integrate import solve_ivp
 from nail_count.trade.model.answer import State
 from nail_count.trade.model.assumptions import Assume, Warming
 from nail_count.trade.model.box import Box
-from nail_count.trade.model.datasheet import Sheet
+from nail_count.trade.model.datasheet import Datasheet
 from nail_count.trade.model.job import Terms
 from nail_count.trade.rules.check import check_box
 from nail_count.trade.rules.load.heat import heat_of, solve, warmth
@@ -83,7 +83,7 @@ def test_more_heat_anywhere_cools_nobody(heats: list[float], where: int, more: f
     assert (solve(warmer, START) >= solve(heats, START) - 1e-9).all()
 
 
-RELAY = Sheet.model_validate(
+RELAY = Datasheet.model_validate(
     {"id": "relay", "name": "Relay", "kind": "module", "heat": {"standby": "1 W"},
      "ambient": {"holds_to": "40", "stops_at": "60"}, "channels": [{"ratings": {"incandescent": {"alone": "1200 W"}}}]}
 )  # fmt: skip

@@ -6,13 +6,13 @@ from typing import Any
 
 import pytest
 
-from nail_count.trade.edits.house.registry import Around, make_house_edit
-from nail_count.trade.model.errors import Refused
+from nail_count.trade.edits.house.registry import BoxIndex, make_house_edit
+from nail_count.trade.model.errors import Rejected
 from nail_count.trade.model.job import JobHead
 from nail_count.trade.model.panel import Circuit
 from nail_count.trade.rules.circuit.panel import findings, leg
 
-AROUND = Around(
+AROUND = BoxIndex(
     {"a": "Hall", "b": "Hall", "c": "Loft"}, {"a": "A", "b": "B", "c": "C"}, {"a": ("1",), "b": (), "c": ("2", "3")}
 )
 HEAD = JobHead(name="House", order=("a", "b", "c"), circuits=(Circuit(id="1", space=1), Circuit(id="2", space=2)))
@@ -49,7 +49,7 @@ def test_a_panel_as_it_is_found() -> None:
     ],
 )
 def test_what_cannot_be_is_refused(name: str, said: dict[str, Any], sentence: str) -> None:
-    with pytest.raises(Refused, match=sentence):
+    with pytest.raises(Rejected, match=sentence):
         act(HEAD, name, **said)
 
 

@@ -12,12 +12,12 @@ from hypothesis import strategies as st
 from nail_count.trade.model.answer import State
 from nail_count.trade.model.assumptions import Assume
 from nail_count.trade.model.box import Box, Device, Module
-from nail_count.trade.model.datasheet import Ambient, Sheet
+from nail_count.trade.model.datasheet import Ambient, Datasheet
 from nail_count.trade.model.job import Terms
 from nail_count.trade.model.measure import parse_number
 from nail_count.trade.rules.check import check_box
 from nail_count.trade.rules.load.limits import share_at
-from nail_count.trade.rules.load.position import Place
+from nail_count.trade.rules.load.position import Position
 from nail_count.trade.rules.load.rating import rating
 from nail_count.trade.text.format import say
 from tests.making import SWITCH, box, on
@@ -31,7 +31,7 @@ NO_LED = sheet({"ratings": {"led": {}, "incandescent": {"alone": "600 W", "end":
 LAMP = load("led", "9 W", 2)
 
 
-def limit(made: Sheet, devices: tuple[Device, ...], gang: int = 1, **more: Any) -> F | None:
+def limit(made: Datasheet, devices: tuple[Device, ...], gang: int = 1, **more: Any) -> F | None:
     terms = more.pop("terms", None)
     here = box("90 in3", 5, (), devices, **more)
     device = next(device for device in devices if device.gang == gang)
@@ -70,10 +70,10 @@ def test_what_the_sheet_does_not_say_holds_only_where_the_job_says_so() -> None:
     row = (on(1), on(2, SILENT), on(3))
     assert [limit(SILENT, row[:2], 2), limit(SILENT, row, 2)] == [100, 100]
     assert [limit(SILENT, row[1:], 2, terms=fallback), limit(SILENT, row, 2, terms=fallback)] == [80, 65]
-    shown = hung(SILENT, LAMP, place=Place(sides=1), terms=fallback).limit_lines[1]
+    shown = hung(SILENT, LAMP, place=Position(neighbors=1), terms=fallback).limit_lines[1]
     assert shown.rule.standing == "practice" and "the job takes off 20%" in say(shown.why)
     assert hung(NO_LED, LAMP).state is State.OPEN
-    assert [hung(NO_LED, LAMP, place=Place(sides=n), terms=thumb).limit for n in (0, 1)] == [60, 50]
+    assert [hung(NO_LED, LAMP, place=Position(neighbors=n), terms=thumb).limit for n in (0, 1)] == [60, 50]
     assert hung(NO_LED, LAMP, terms=thumb).limit_lines[0].rule.standing == "practice"
 
 
@@ -96,7 +96,7 @@ def test_the_sheets_own_table_wins_over_adding_fractions() -> None:
     """150 W of LED and 240 W of bulbs: row 1 has 150/100; row 2 has 150/200 and 240/300, of which 0.8 binds."""
     both = (load("led", "10 W", 15), load("incandescent", "60 W", 4))
     assert (hung(OWN_TABLE, *both).total, hung(OWN_TABLE, *both).state) == (F(4, 5), State.HOLDS)
-    beside = hung(OWN_TABLE, *both, place=Place(sides=1))  # 150/160 and 240/240
+    beside = hung(OWN_TABLE, *both, place=Position(neighbors=1))  # 150/160 and 240/240
     assert (beside.total, beside.state) == (F(1), State.TIGHT) and len(beside.lines) == 2
     none = hung(OWN_TABLE, load("led", "10 W"), load("elv", "50 W"))
     assert none.state is State.FAILS and "no row of the sheet's table" in say(none.headline)
@@ -157,8 +157,8 @@ def test_what_is_left_of_a_rating_in_the_warm(ambient: Ambient, around: str, sha
 def test_where_warmth_leaves_nothing_several_kinds_fail_too() -> None:
     made = sheet({"ratings": {"led": {"alone": "90 W"}, "elv": {"alone": "300 W"}}}, ambient={"stops_at": "60"})
     both = load("led", "9 W"), load("elv", "50 W")
-    assert hung(made, *both, place=Place(ambient=F(60))).state is State.HOLDS
-    hot = hung(made, *both, place=Place(ambient=F(61)))
+    assert hung(made, *both, place=Position(ambient=F(60))).state is State.HOLDS
+    hot = hung(made, *both, place=Position(ambient=F(61)))
     assert hot.state is State.FAILS and "too warm here" in say(hot.headline) and hot.remarks[-1].ways
 
 
@@ -166,7 +166,7 @@ def test_steps_come_in_their_order_and_add_up() -> None:
     """520 VA alone, 430 at the end, half of it in the warm, and 125 %: 430 × 0.5 ÷ 1.25 = 172."""
     made = sheet({"ratings": {"mlv": THREE}}, derating="by position", continuous=True,
                  ambient={"holds_to": "40", "stops_at": "60"})  # fmt: skip
-    answer = hung(made, load("mlv", "50 VA", continuous=True), place=Place(sides=1, ambient=F(50)))
+    answer = hung(made, load("mlv", "50 VA", continuous=True), place=Position(neighbors=1, ambient=F(50)))
     assert [(line.kind, line.value) for line in answer.limit_lines] == [
         ("rating", F(520)), ("position", F(-90)), ("heat", F(-215)), ("duty", F(-43)),
     ]  # fmt: skip
@@ -212,10 +212,10 @@ def test_every_step_only_lowers_and_a_neighbor_never_raises(
     made = sheet({"ratings": {"incandescent": rating_}}, derating=derating, continuous=continuous,
                  ambient={"holds_to": "40", "stops_at": "65"})  # fmt: skip
     hangs = load("incandescent", "40 W", continuous=True)
-    found = [hung(made, hangs, place=Place(n, n + 1, F(warm))) for n in (sides, min(sides + 1, 2))]
+    found = [hung(made, hangs, place=Position(n, n + 1, F(warm))) for n in (sides, min(sides + 1, 2))]
     for answer in found:
         assert all(line.value is not None and line.value <= 0 for line in answer.limit_lines[1:])
         assert answer.limit is not None and 0 <= answer.limit <= figures[0]
     assert found[1].limit <= found[0].limit  # type: ignore[operator]
-    warmer = hung(made, hangs, place=Place(sides, sides + 1, F(warm + 5))).limit
+    warmer = hung(made, hangs, place=Position(sides, sides + 1, F(warm + 5))).limit
     assert warmer is not None and found[0].limit is not None and warmer <= found[0].limit

@@ -7,8 +7,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from nail_count.trade.model.box import Box
-from nail_count.trade.model.datasheet import Sheet
-from nail_count.trade.model.errors import Refused
+from nail_count.trade.model.datasheet import Datasheet
+from nail_count.trade.model.errors import Rejected
 from nail_count.trade.model.measure import Power, Volume
 from nail_count.trade.quick_entry.parse import enter_line, read_line
 from nail_count.trade.quick_entry.write import without_ids, write_line
@@ -16,7 +16,7 @@ from nail_count.trade.rules.check import check_box
 from nail_count.trade.text.format import say
 from tests.making import DIMMER, SHEETS, any_box, box, on
 
-FAN = Sheet.model_validate(
+FAN = Datasheet.model_validate(
     {"id": "fan-four", "name": "Four-speed fan control", "kind": "fan control", "derating": "by position",
      "channels": [{"ratings": {"fan": {"alone": "1.8 A", "end": "1.5 A", "middle": "1.2 A"}}}]}
 )  # fmt: skip
@@ -26,7 +26,7 @@ EMPTY = Box(id="box", name="Box", room="Room")
 
 def test_a_whole_box_in_one_line() -> None:
     reading = read_line('3g 54in3 tabs; 12/2 x3, 12/3; dimmer "Bench" 6x9W led, fan 0.9A, switch', EMPTY, LIBRARY)
-    assert reading.complaints == () and reading.box is not None
+    assert reading.problems == () and reading.box is not None
     check = check_box(reading.box, LIBRARY)
     # nine 12 AWG conductors, clamps, three yokes, four grounds: (9 + 1 + 6 + 1) × 2.25
     assert check.fill.total == Volume.parse("38.25 in3").value
@@ -35,13 +35,13 @@ def test_a_whole_box_in_one_line() -> None:
 
 
 def test_every_kind_of_load_has_a_word() -> None:
-    general = Sheet.model_validate(
+    general = Datasheet.model_validate(
         {"id": "all", "name": "All", "kind": "switch", "channels": [{"ratings": {"general": {"alone": "20 A"}}}]}
     )
     line = "1g 18in3; 12/2 aluminum class 2; all 40W halogen, all"
     kinds = "8x50W mlv 50W elv 13W cfl 32W tube 1/2hp 900W heater 15A outlet 60VA 0.9A"
     reading = read_line(line.replace("40W halogen, all", f"40W halogen {kinds}"), EMPTY, {"all": general})
-    assert reading.complaints == () and reading.box is not None
+    assert reading.problems == () and reading.box is not None
     assert [load.kind for load in reading.box.devices[0].loads] == [
         *("incandescent", "mlv", "elv", "cfl", "fluorescent", "motor", "heater", "receptacle", "mlv", "fan")
     ]
@@ -105,14 +105,14 @@ POINTED_AT = [
 def test_a_word_not_understood_is_pointed_at(line: str, word: str, said: str) -> None:
     reading = read_line(line, EMPTY, LIBRARY)
     assert reading.box is None
-    assert [wrong.text for wrong in reading.complaints][:1] == [word]
-    assert said in reading.complaints[0].expected
-    assert line.rindex(word) == reading.complaints[0].start
+    assert [wrong.text for wrong in reading.problems][:1] == [word]
+    assert said in reading.problems[0].expected
+    assert line.rindex(word) == reading.problems[0].start
 
 
 def test_channels_can_be_said_and_what_cannot_be_said_stays() -> None:
     about = {"ratings": {"led": {"alone": "100 W"}}}
-    both = Sheet.model_validate({"id": "both", "name": "Both", "kind": "fan control", "channels": [about, about]})
+    both = Datasheet.model_validate({"id": "both", "name": "Both", "kind": "fan control", "channels": [about, about]})
     kept = Box.model_validate(EMPTY.model_dump() | {"circuit": "4", "enclosure": {"rings": [{"kind": "plaster ring"}]}})
     line = "1g 18in3; 14/2; both 2x9W led, "
     reading = read_line(f'{line[:-2]} 85W fan pf 0.9 ch2 "fan"', kept, {"both": both})
@@ -126,7 +126,7 @@ def test_a_line_without_its_first_part_leaves_the_box_itself_and_no_line_is_refu
     reading = read_line("; 14/2; switch, switch", marked, LIBRARY)
     assert reading.box is not None and reading.box.enclosure == marked.enclosure and len(reading.box.devices) == 2
     for nothing in ("", "   "):
-        with pytest.raises(Refused, match="nothing was typed"):
+        with pytest.raises(Rejected, match="nothing was typed"):
             enter_line(marked, nothing, LIBRARY)
 
 
@@ -148,13 +148,13 @@ def test_what_a_line_can_say_reads_back(box: Box, lamps: int, name: str) -> None
     made = Box.model_validate(box.model_dump() | {"devices": devices})
     line = write_line(made, LIBRARY)
     reading = read_line(line, EMPTY, LIBRARY)
-    assert reading.complaints == () and reading.box is not None, line
+    assert reading.problems == () and reading.box is not None, line
     assert without_ids(reading.box) == without_ids(made.model_copy(update={"id": "box"}))
 
 
 @given(st.text(alphabet='0123456789gx/;,."“” inWAledtabsdimmer', max_size=60))
 def test_any_text_is_read_without_an_accident(line: str) -> None:
     reading = read_line(line, EMPTY, LIBRARY)
-    assert (reading.box is None) == bool(reading.complaints)
+    assert (reading.box is None) == bool(reading.problems)
     if reading.box is not None:
         assert all(say(answer.headline) for answer in check_box(reading.box, LIBRARY).answers)

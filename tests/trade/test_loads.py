@@ -14,13 +14,13 @@ from nail_count.trade.edits.registry import make_edit
 from nail_count.trade.model.answer import Answer, State
 from nail_count.trade.model.assumptions import Assume
 from nail_count.trade.model.box import Device
-from nail_count.trade.model.errors import Refused, complaints_of
+from nail_count.trade.model.errors import Rejected, problems_of
 from nail_count.trade.model.job import Terms
 from nail_count.trade.model.load import LOAD_KINDS, Load, units_of
 from nail_count.trade.model.measure import Power, parse_number
 from nail_count.trade.rules.load.inrush import PEAKS, peak
 from nail_count.trade.rules.load.motor import motor_amps
-from nail_count.trade.rules.load.position import Place
+from nail_count.trade.rules.load.position import Position
 from nail_count.trade.rules.load.rating import rating, rating_at
 from nail_count.trade.text.format import say
 from tests.making import box, on
@@ -57,7 +57,7 @@ CASES: dict[str, tuple[Answer, str, str, State]] = {
         "464",
         State.HOLDS,
     ),
-    "MLV given in VA": (hung(MLV, load("mlv", "60 VA", 5), place=Place(sides=2)), "350", "300", State.HOLDS),
+    "MLV given in VA": (hung(MLV, load("mlv", "60 VA", 5), place=Position(neighbors=2)), "350", "300", State.HOLDS),
     "lamps bind before the VA: 7 × 54 = 378 of 390 W (96.9 %), 7 × 57 = 399 of 520 VA (76.7 %)": (
         hung(MLV_AND_LAMPS, load("mlv", "54 W", 7, loss="3 W")),
         "390",
@@ -172,7 +172,7 @@ def test_what_may_not_hang_on_a_dimmer(hangs: dict[str, Any], said: str, article
 
 def test_what_is_set_on_it_must_be_what_is_fitted() -> None:
     made = Device.model_validate(on(1, DIMS, None, load("mlv", "50 VA")).model_dump() | {"lamp_setting": "led"})
-    answer = rating_at(Place(), made, 1, DIMS, Terms())
+    answer = rating_at(Position(), made, 1, DIMS, Terms())
     assert answer.state is State.FAILS and "it is set to LED" in say(answer.headline)
 
 
@@ -200,13 +200,13 @@ BAD_LOADS = [
 @pytest.mark.parametrize(("said", "field", "sentence"), BAD_LOADS)
 def test_absurd_loads_are_refused_beside_the_field(said: dict[str, Any], field: str, sentence: str) -> None:
     made = box("20 in3", 1, (), (on(1, SILENT),))
-    with pytest.raises(Refused) as wrong:
+    with pytest.raises(Rejected) as wrong:
         make_edit(made, "add-load", {"device": "d1", **said}, {"odd": SILENT})
-    assert wrong.value.complaints[0].path[-1] == field and sentence in wrong.value.sentence
+    assert wrong.value.problems[0].path[-1] == field and sentence in wrong.value.sentence
 
 
 def test_negative_watts_are_refused() -> None:
-    with pytest.raises(Refused, match="expected a power such as"):
+    with pytest.raises(Rejected, match="expected a power such as"):
         make_edit(
             box("20 in3", 1, (), (on(1, SILENT),)),
             "add-load",
@@ -236,7 +236,7 @@ def test_negative_watts_are_refused() -> None:
 def test_a_sheet_that_cannot_be_is_refused(about: dict[str, Any], sentence: str) -> None:
     with pytest.raises(ValidationError) as wrong:
         sheet(None, **about)
-    assert sentence in complaints_of(wrong.value)[0].sentence
+    assert sentence in problems_of(wrong.value)[0].sentence
 
 
 # what is true of everything
@@ -250,7 +250,7 @@ def test_more_of_a_load_never_leaves_more(kind: Any, quantity: int, each: int) -
             Load(id="l1", kind=kind, each=Power(F(each, 8), unit), quantity=n) for n in (quantity, quantity + 1)
         )
         answers = [
-            rating_at(Place(), Device(id="d", gang=1, sheet="odd", loads=(one,)), 1, SNAP, Terms())
+            rating_at(Position(), Device(id="d", gang=1, sheet="odd", loads=(one,)), 1, SNAP, Terms())
             for one in (fewer, more)
         ]
         assert (answers[0].lines[0].value is None) == (answers[1].lines[0].value is None)

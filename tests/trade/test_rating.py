@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from nail_count.trade.model.answer import Answer, State
 from nail_count.trade.model.box import Device
-from nail_count.trade.model.datasheet import Sheet
+from nail_count.trade.model.datasheet import Datasheet
 from nail_count.trade.model.job import Terms
 from nail_count.trade.model.measure import parse_number
 from nail_count.trade.rules.load.rating import rating
@@ -28,7 +28,9 @@ def bulb(quantity: int, watts: str) -> dict[str, Any]:
     return {"kind": "incandescent", "quantity": quantity, "each": f"{watts} W"}
 
 
-def asked(devices: tuple[Device, ...], gang: int, sheets: dict[str, Sheet] | None = None, voltage: int = 120) -> Answer:
+def asked(
+    devices: tuple[Device, ...], gang: int, sheets: dict[str, Datasheet] | None = None, voltage: int = 120
+) -> Answer:
     made = box("90 in3", 4, (), devices)
     device = next(device for device in devices if device.gang == gang)
     return rating(made, device, 1, sheets or SHEETS, Terms(voltage=voltage))
@@ -122,10 +124,10 @@ def test_worked_cases(name: str) -> None:
     assert (answer.state, say(answer.headline)) == (state, headline)
 
 
-def made_of(**channel: Any) -> dict[str, Sheet]:
+def made_of(**channel: Any) -> dict[str, Datasheet]:
     """The sheets, with one of these figures in place of the dimmer."""
     about = {"id": "dimmer", "name": "Odd", "kind": "dimmer", "derating": "by position", "channels": [channel]}
-    return SHEETS | {"dimmer": Sheet.model_validate(about)}
+    return SHEETS | {"dimmer": Datasheet.model_validate(about)}
 
 
 def test_what_the_sheet_leaves_out_is_open() -> None:
@@ -163,7 +165,7 @@ def test_a_sheet_can_forbid_mixing() -> None:
 
 def test_no_derating_on_the_sheet_is_said() -> None:
     about = {"id": "dimmer", "name": "Odd", "kind": "dimmer", "channels": [{"ratings": {"led": {"alone": "90 W"}}}]}
-    answer = asked((on(1, DIMMER, None, led(1, "9")), on(2)), 1, SHEETS | {"dimmer": Sheet.model_validate(about)})
+    answer = asked((on(1, DIMMER, None, led(1, "9")), on(2)), 1, SHEETS | {"dimmer": Datasheet.model_validate(about)})
     assert answer.limit == 90
     assert any("gives no derating" in say(remark.text) for remark in answer.remarks)
 
@@ -180,7 +182,7 @@ DEVICES = st.lists(st.sampled_from((None, SWITCH, DIMMER, BLANK)), min_size=3, m
 
 
 @given(DEVICES, st.integers(1, 30), st.integers(1, 20))
-def test_a_neighbor_never_raises_a_limit(others: list[Sheet | None], quantity: int, watts: int) -> None:
+def test_a_neighbor_never_raises_a_limit(others: list[Datasheet | None], quantity: int, watts: int) -> None:
     """Checked against the sheet's three figures by counting the yokes right beside."""
     placed = [(1, others[0]), (2, DIMMER), (3, others[1]), (4, others[2])]
     lamps = led(quantity, str(watts))

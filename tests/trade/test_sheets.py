@@ -11,7 +11,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from nail_count.files.job_json import read_job
-from nail_count.trade.model.datasheet import DEVICE_KINDS, LISTED, TERMINAL_ROLES, Sheet
+from nail_count.trade.model.datasheet import DEVICE_KINDS, LISTED, TERMINAL_ROLES, Datasheet
 from nail_count.trade.model.job import Terms
 from nail_count.trade.model.load import RATED_KINDS, RatedKind
 from nail_count.trade.model.measure import Power
@@ -59,7 +59,7 @@ def channels(draw: st.DrawFn, by_number: bool) -> dict[str, Any]:
 
 
 @st.composite
-def sheets(draw: st.DrawFn) -> Sheet:
+def sheets(draw: st.DrawFn) -> Datasheet:
     derating = draw(st.sampled_from(("by position", "by number", "none needed", "not stated")))
     degrees = sorted(draw(st.sets(st.integers(20, 90), max_size=4)))
     shares = sorted(draw(st.lists(st.fractions(0, 1, max_denominator=7), min_size=len(degrees), max_size=len(degrees))))
@@ -70,7 +70,7 @@ def sheets(draw: st.DrawFn) -> Sheet:
     body = {"width": "1 3/4 in", "height": "70 mm", "projection": "1.3 in"}
     flags = {name: draw(st.booleans()) for name in ("continuous", "battery", "bypass", "class2", "metering")}
     unsure = ("reversible", "local", "full_range", "input_at_mains")
-    return Sheet.model_validate(
+    return Datasheet.model_validate(
         flags
         | {name: draw(st.sampled_from((None, True, False))) for name in unsure}
         | {
@@ -87,7 +87,7 @@ def sheets(draw: st.DrawFn) -> Sheet:
 
 @settings(max_examples=50)
 @given(sheets())
-def test_whatever_a_sheet_holds_its_form_loses_nothing(sheet: Sheet) -> None:
+def test_whatever_a_sheet_holds_its_form_loses_nothing(sheet: Datasheet) -> None:
     assert read_sheet(write_sheet(sheet), "any") == sheet
 
 
@@ -148,7 +148,7 @@ def test_what_is_wrong_is_said_at_its_field(field: str, text: str, expected: str
     typed = {"name": "Odd", "kind": "dimmer", "derating": "by position", "ch1-led-alone": "140 W"} | {field: text}
     with pytest.raises(Unreadable) as wrong:
         read_sheet(typed, "odd")
-    said = {str(c.path[0]): c.sentence for c in wrong.value.complaints if c.path}
+    said = {str(c.path[0]): c.sentence for c in wrong.value.problems if c.path}
     where = next(name for name, sentence in said.items() if expected in sentence)
     assert where == {"body-width": "body-height"}.get(field, field)
 
@@ -162,12 +162,12 @@ def test_whatever_is_typed_is_a_sheet_or_a_sentence(typed: dict[str, str]) -> No
     try:
         sheet = read_sheet(typed, "any")
     except Unreadable as wrong:
-        assert all(complaint.sentence for complaint in wrong.complaints)
+        assert all(problem.sentence for problem in wrong.problems)
         return
-    assert Sheet.model_validate_json(sheet.model_dump_json(exclude_none=True)) == sheet
+    assert Datasheet.model_validate_json(sheet.model_dump_json(exclude_none=True)) == sheet
 
 
-def labeled(sheet: Sheet, *loads: dict[str, Any]) -> tuple[dict[RatedKind, str], tuple[str, ...]]:
+def labeled(sheet: Datasheet, *loads: dict[str, Any]) -> tuple[dict[RatedKind, str], tuple[str, ...]]:
     """What the label says of the first channel, and what one lamp may draw by the relamping table."""
     made = box("20 in3", 1, (), (on(1, sheet, None, *loads),))
     sheets_ = {sheet.id: sheet}
@@ -188,7 +188,7 @@ def test_a_label_says_the_limit_the_bench_says() -> None:
 
 def test_what_a_leaflet_does_not_say_is_open() -> None:
     assert {point.field for point in missing(SHEETS["fennimar-two-wire-dimmer"])} == {"ch1-led-alone", "heat-standby"}
-    bare = Sheet(id="odd", name="Odd", kind="dimmer")
+    bare = Datasheet(id="odd", name="Odd", kind="dimmer")
     assert {"body-width", "neutral", "channels", "terminals", "local"} <= {point.field for point in missing(bare)}
     known = set(write_sheet(SHEETS["tarn-two"])) | {"ch1-led-alone", "ch1-led-second", "ch1-elv-alone"}
     for sheet in HOUSE.sheets:
@@ -206,7 +206,7 @@ def test_the_label_and_the_relamping_table() -> None:
     hall = rows["stair-foot", "hall pendants"]
     assert hall.most is not None and (hall.most.value, hall.quantity, hall.dims) == (F(10), 9, True)
     # 120 of 430 W are taken by bulbs, so LED may take (1 − 120/430) × 115 W ÷ 5 = 16.58, rounded down
-    shelf = rows["reading-room", "shelf lamps"]
-    assert shelf.most is not None and say((shelf.most,)) == "16.5 W"
+    cache_version = rows["reading-room", "shelf lamps"]
+    assert cache_version.most is not None and say((cache_version.most,)) == "16.5 W"
     loft = rows["loft", "loft lamps"]
     assert loft.most is None and loft.limit is None

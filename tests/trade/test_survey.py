@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from nail_count.trade.edits.registry import make_edit
 from nail_count.trade.model.box import Box
-from nail_count.trade.model.errors import Refused
+from nail_count.trade.model.errors import Rejected
 from nail_count.trade.model.panel import Circuit
 from nail_count.trade.model.survey import STAGES, TICKS
 from nail_count.trade.survey.next_breaker import next_breakers, panel_is_unlabelled
@@ -37,7 +37,7 @@ def test_dead_is_proven_only_by_all_three_in_their_order(order: list[tuple[str, 
             made[stage].append(tick)
             now = act(now, ("tick-dead", {"stage": stage, "tick": tick}))
         else:
-            with pytest.raises(Refused, match="expected"):
+            with pytest.raises(Rejected, match="expected"):
                 act(now, ("tick-dead", {"stage": stage, "tick": tick}))
     for stage in STAGES:
         assert now.survey.proven(stage) == (made[stage] == list(TICKS))
@@ -95,7 +95,7 @@ def test_what_is_not_known_stays_open_and_closes_one_by_one() -> None:
     ],
 )
 def test_what_cannot_be_is_refused_at_its_field(edit: str, said: dict[str, object], field: str) -> None:
-    with pytest.raises(Refused, match="expected") as wrong:
+    with pytest.raises(Rejected, match="expected") as wrong:
         act(box("18 in3", 1, cables("14/2")), (edit, said))
     assert wrong.value.field == field
 
@@ -116,7 +116,7 @@ def test_labels_order_the_search_and_rule_nothing_out() -> None:
         now = act(now, ("try-breaker", {"circuit": row[0].circuit.id, "went_out": "false"}))
     assert off[0] == "3" and off[-1] == "4" and sorted(off) == ["1", "2", "3", "4", "5"]
     assert now.circuit is None
-    with pytest.raises(Refused, match="not been tried"):
+    with pytest.raises(Rejected, match="not been tried"):
         act(now, ("try-breaker", {"circuit": "1", "went_out": "true"}))
     found = act(now, ("search-again", {}), ("try-breaker", {"circuit": "2", "went_out": "true"}))
     assert found.circuit == "2"

@@ -8,7 +8,7 @@ from typing import Annotated, Any, Literal, Union, get_args, get_origin
 
 from hypothesis import strategies as st
 
-from nail_count.store.snapshots import KeptBox, KeptJob
+from nail_count.store.snapshots import BoxSnapshot, JobSnapshot
 from nail_count.trade.model.thing import Thing
 
 NONSENSE = (
@@ -41,7 +41,7 @@ BY_NAME: dict[str, tuple[str, ...]] = {
 }  # fmt: skip
 
 
-def of_job(job: KeptJob) -> dict[str, list[str]]:
+def of_job(job: JobSnapshot) -> dict[str, list[str]]:
     """What a job has, by the fields that name it."""
     circuits = [*(circuit.id for circuit in job.head.circuits), "31", "32"]
     return {
@@ -52,7 +52,7 @@ def of_job(job: KeptJob) -> dict[str, list[str]]:
     }  # fmt: skip
 
 
-def of_box(kept: KeptBox) -> dict[str, list[str]]:
+def of_box(kept: BoxSnapshot) -> dict[str, list[str]]:
     """What a box has, by the fields that name it."""
     box = kept.box
     gangs = [str(gang) for gang in range(1, box.enclosure.gangs + 2)]
@@ -60,9 +60,9 @@ def of_box(kept: KeptBox) -> dict[str, list[str]]:
     conductors = [id for cable in box.cables for id in cable.conductor_ids]
     return of_job(kept.job) | {
         "cable": [cable.id for cable in box.cables],
-        "device": [carrier.id for carrier in box.carriers],
+        "device": [item.id for item in box.equipment],
         "module": [module.id for module in box.modules],
-        "load": [load.id for carrier in box.carriers for load in carrier.loads],
+        "load": [load.id for item in box.equipment for load in item.loads],
         "gang": gangs, "one": gangs, "other": gangs,
         "order": [f"{id}:{number}" for number, id in enumerate(reversed(devices), 1)],
         "conductor": conductors, "of": conductors,

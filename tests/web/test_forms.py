@@ -49,7 +49,7 @@ class Forms(HTMLParser):
 @pytest.fixture(scope="module")
 def client(tmp_path_factory: pytest.TempPathFactory) -> Iterator[TestClient]:
     app = make_app(Path(tmp_path_factory.mktemp("data")) / "kept.sqlite3")
-    put_demo(app.state.keep)
+    put_demo(app.state.store)
     with TestClient(app, base_url="http://localhost") as made:
         enrich(made)
         yield made
@@ -78,8 +78,8 @@ def enrich(client: TestClient) -> None:
 
 def all_forms(client: TestClient) -> Iterator[tuple[str, str, str, set[str]]]:
     """Page, method, address, fields of every form there is."""
-    keep = client.app.state.keep  # type: ignore[attr-defined]
-    boxes = [f"{HOUSE}/boxes/{card.key}" for card in keep.house("schoolhouse").cards]
+    store = client.app.state.store  # type: ignore[attr-defined]
+    boxes = [f"{HOUSE}/boxes/{card.key}" for card in store.house("schoolhouse").cards]
     pages = [f"{box}{screen}" for box in boxes for screen in SCREENS]
     pages += [f"{HOUSE}/boxes/stair-foot/best-order"]
     pages += [f"{HOUSE}{page}" for page in ("", "/panel", "/panel?at=9", "/panel?circuit=5", "/sheets", "/sheets/new")]

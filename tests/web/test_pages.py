@@ -21,7 +21,7 @@ PAGES = ["/", "/jobs/schoolhouse", BOX, f"{BOX}/history", "/about", "/docs", "/j
 @pytest.fixture(scope="module")
 def client(tmp_path_factory: pytest.TempPathFactory) -> Iterator[TestClient]:
     app = make_app(Path(tmp_path_factory.mktemp("data")) / "kept.sqlite3")
-    put_demo(app.state.keep)
+    put_demo(app.state.store)
     with TestClient(app, base_url="http://localhost") as made:
         yield made
 
@@ -46,7 +46,11 @@ def test_pages_load_nothing_from_elsewhere_and_run_no_inline_script(client: Test
 def test_unknown_hosts_and_other_sites_are_refused(client: TestClient) -> None:
     assert client.get("/", headers={"host": "elsewhere.example"}).status_code == 400
     act = {"revision": revision(client), "clamps": ""}
-    for headers in ({"sec-fetch-site": "cross-site"}, {"sec-fetch-site": "same-site"}, {"origin": "http://x.example"}):
+    for headers in (
+        {"sec-fetch-site": "cross-site"},
+        {"sec-fetch-site": "same-site"},
+        {"origin": "http://x.example"},
+    ):
         assert client.post(f"{BOX}/edit/set-clamps", data=act, headers=headers).status_code == 403
     assert revision(client) == act["revision"]
     assert client.post("/theme", data={"theme": "dark", "back": "//x.example"}).url.path == "/"

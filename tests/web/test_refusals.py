@@ -21,7 +21,7 @@ from starlette.testclient import TestClient
 from nail_count.files.job_json import BadFile, read_job
 from nail_count.files.photo import take_in
 from nail_count.trade.model.box import Box
-from nail_count.trade.model.errors import Refused
+from nail_count.trade.model.errors import Rejected
 from nail_count.trade.model.job import Job, by_id
 from nail_count.trade.quick_entry.parse import read_line
 from nail_count.web.app import make_app
@@ -39,7 +39,7 @@ ALWAYS = settings(max_examples=60 * LONGER, deadline=None, suppress_health_check
 @pytest.fixture(scope="module")
 def client(tmp_path_factory: pytest.TempPathFactory) -> Iterator[TestClient]:
     app = make_app(Path(tmp_path_factory.mktemp("data")) / "kept.sqlite3")
-    put_demo(app.state.keep)
+    put_demo(app.state.store)
     with TestClient(app, base_url="http://localhost", raise_server_exceptions=False) as made:
         yield made
 
@@ -52,12 +52,12 @@ def answered(answer: object, *expected: int) -> str:
 
 
 def test_a_61st_picture_is_refused_beside_its_form_and_the_caption_stays(client: TestClient) -> None:
-    keep = client.app.state.keep  # type: ignore[attr-defined]
-    box = keep.box("schoolhouse", "loft").box
+    store = client.app.state.store  # type: ignore[attr-defined]
+    box = store.box("schoolhouse", "loft").box
     photos = tuple({"id": f"{n:032x}", "at": "2026-11-02T10:00:00"} for n in range(60))
     full = box.changed(id="full", survey=box.survey.changed(photos=photos))
-    keep.add_job(
-        Job(name="Full", sheets=tuple(keep.job("schoolhouse").sheets.values()), boxes=(full.changed(circuit=None),)),
+    store.add_job(
+        Job(name="Full", sheets=tuple(store.job("schoolhouse").sheets.values()), boxes=(full.changed(circuit=None),)),
         "full",
     )
     file = io.BytesIO()
@@ -179,7 +179,7 @@ WORDS = st.sampled_from(
 def test_any_line_is_read_or_told_what_is_wrong_with_it(client: TestClient, line: str) -> None:
     sheets = by_id(read_job(EXAMPLE).sheets)
     reading = read_line(line, Box(id="line", name="Line", room="Line"), sheets)
-    assert (reading.box is None) == bool(reading.complaints)
+    assert (reading.box is None) == bool(reading.problems)
     answered(client.get(f"{HOUSE}/line", params={"line": line.encode("utf-8", "replace").decode()}), 200)
 
 
@@ -195,7 +195,7 @@ def test_any_bytes_as_a_job_file_are_read_or_told_what_is_wrong(data: st.DataObj
     try:
         read_job(content)
     except BadFile as wrong:
-        assert all(complaint.sentence for complaint in wrong.complaints)
+        assert all(problem.sentence for problem in wrong.problems)
 
 
 @ALWAYS
@@ -209,7 +209,7 @@ def test_any_bytes_as_a_picture_are_taken_or_told_what_is_wrong(kind: str, data:
             content[data.draw(st.integers(0, len(content) - 1))] = data.draw(st.integers(0, 255))
     try:
         taken = take_in(bytes(content))
-    except Refused as wrong:
+    except Rejected as wrong:
         assert wrong.field == "photo" and wrong.sentence.startswith("expected")
     else:
         assert max(taken.width, taken.height) <= 1600 and taken.body.startswith(b"\xff\xd8")
@@ -258,7 +258,7 @@ def test_any_fields_on_any_form_get_a_page(client: TestClient, path: str, data: 
 def test_the_routes_for_programs_hold_to_their_description(tmp_path: Path) -> None:
     """Schemathesis makes calls from the OpenAPI description: no server error, and nothing it does not describe."""
     app = make_app(tmp_path / "kept.sqlite3", ("localhost", "testserver"))
-    put_demo(app.state.keep)
+    put_demo(app.state.store)
     schema = schemathesis.openapi.from_asgi("/openapi.json", app)
     calls = 0
     for result in schema.get_all_operations():

@@ -18,7 +18,7 @@ from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, pr
 from starlette.testclient import TestClient
 
 from nail_count.files.job_json import read_job, write_job
-from nail_count.store.store import Keep
+from nail_count.store.store import Store
 from nail_count.trade.edits.house.registry import HOUSE_EDITS
 from nail_count.trade.edits.registry import EDITS
 from nail_count.trade.text.datasheet_form import write_sheet
@@ -43,16 +43,16 @@ class AnyActs(RuleBasedStateMachine):
     def begin(self) -> None:
         self.folder = tempfile.TemporaryDirectory()
         app = make_app(Path(self.folder.name) / "kept.sqlite3")
-        self.keep: Keep = app.state.keep
+        self.store: Store = app.state.store
         self.client = TestClient(app, base_url="http://localhost")
-        self.keep.add_job(read_job(START), "house")
+        self.store.add_job(read_job(START), "house")
         self.touched = "hall"
         self.seen: dict[str, int] = {}
 
     @property
     def boxes(self) -> list[str]:
-        copies = [copy for card in self.keep.house("house").cards if (copy := self.keep.box("house", card.key).copy)]
-        return [*(card.key for card in self.keep.house("house").cards), *copies]
+        copies = [copy for card in self.store.house("house").cards if (copy := self.store.box("house", card.key).copy)]
+        return [*(card.key for card in self.store.house("house").cards), *copies]
 
     def post(self, path: str, said: dict[str, str]) -> None:
         answer = self.client.post(path, data={name: _sendable(value) for name, value in said.items()})
@@ -68,7 +68,7 @@ class AnyActs(RuleBasedStateMachine):
         return answer.text
 
     def revision(self, box: str) -> str:
-        return str(self.keep.box("house", box).number)
+        return str(self.store.box("house", box).number)
 
     def any_box(self, data: st.DataObject) -> str:
         self.touched = data.draw(st.sampled_from(self.boxes))
@@ -78,7 +78,7 @@ class AnyActs(RuleBasedStateMachine):
     @rule(data=st.data(), name=st.sampled_from(sorted(EDITS)), screen=st.sampled_from(["", "/survey", "/wires"]))
     def act(self, data: st.DataObject, name: str, screen: str) -> None:
         box = self.any_box(data)
-        said = data.draw(any_said(EDITS[name].what, of_box(self.keep.box("house", box))))
+        said = data.draw(any_said(EDITS[name].what, of_box(self.store.box("house", box))))
         self.post(f"/jobs/house/boxes/{box}{screen}/edit/{name}", said | {"revision": self.revision(box)})
 
     @precondition(lambda self: self.boxes)
@@ -91,7 +91,7 @@ class AnyActs(RuleBasedStateMachine):
     @rule(data=st.data(), mend=st.sampled_from(["", "true"]))
     def take_back(self, data: st.DataObject, mend: str) -> None:
         box = self.any_box(data)
-        at = data.draw(st.integers(1, self.keep.box("house", box).number))
+        at = data.draw(st.integers(1, self.store.box("house", box).number))
         self.get(f"/jobs/house/boxes/{box}/history?at={at}")
         said = {"revision": self.revision(box), "at": str(at), "mend": mend}
         self.post(f"/jobs/house/boxes/{box}/history", said)
@@ -101,7 +101,7 @@ class AnyActs(RuleBasedStateMachine):
     def mend(self, data: st.DataObject) -> None:
         box = self.any_box(data)
         self.post(f"/jobs/house/boxes/{box}/mend", {"revision": self.revision(box)})
-        assert self.keep.box("house", box).check.fit is None
+        assert self.store.box("house", box).check.fit is None
 
     @precondition(lambda self: self.boxes)
     @rule(data=st.data())
@@ -111,7 +111,7 @@ class AnyActs(RuleBasedStateMachine):
     @precondition(lambda self: self.boxes)
     @rule(data=st.data(), end=st.sampled_from(["keep", "keep", "away"]), mend=st.sampled_from(["", "true"]))
     def end_what_if(self, data: st.DataObject, end: str, mend: str) -> None:
-        copies = [box for box in self.boxes if self.keep.box("house", box).what_if]
+        copies = [box for box in self.boxes if self.store.box("house", box).what_if]
         if copies:
             copy = data.draw(st.sampled_from(copies))
             said = {"revision": self.revision(copy), "end": end, "mend": mend}
@@ -119,7 +119,7 @@ class AnyActs(RuleBasedStateMachine):
 
     @rule(data=st.data(), name=st.sampled_from(sorted(HOUSE_EDITS)), page=st.sampled_from(["", "/panel"]))
     def house_act(self, data: st.DataObject, name: str, page: str) -> None:
-        said = data.draw(any_said(HOUSE_EDITS[name].what, of_job(self.keep.job("house"))))
+        said = data.draw(any_said(HOUSE_EDITS[name].what, of_job(self.store.job("house"))))
         self.post(f"/jobs/house{page}/edit/{name}", said)
 
     @rule(data=st.data(), boxes=st.lists(st.sampled_from(["1", "2", "4", "31"]), max_size=2))
@@ -130,7 +130,7 @@ class AnyActs(RuleBasedStateMachine):
 
     @rule(way=st.sampled_from(["undo", "undo", "redo"]), mend=st.sampled_from(["", "true"]))
     def step_house(self, way: str, mend: str) -> None:
-        said = {"revision": str(self.keep.job("house").number), "mend": mend}
+        said = {"revision": str(self.store.job("house").number), "mend": mend}
         self.post(f"/jobs/house/{way}", said)
 
     @precondition(lambda self: self.boxes)
@@ -140,13 +140,13 @@ class AnyActs(RuleBasedStateMachine):
 
     @rule(data=st.data(), mend=st.sampled_from(["", "true"]))
     def bring_back(self, data: st.DataObject, mend: str) -> None:
-        gone = [card.key for card in self.keep.house("house").gone]
+        gone = [card.key for card in self.store.house("house").removed]
         if gone:
             self.post(f"/jobs/house/boxes/{data.draw(st.sampled_from(gone))}/bring-back", {"mend": mend})
 
     @rule(data=st.data(), line=st.sampled_from(["", "2g 34in3; 14/2 x2; switch", "; dimmer 9W led", "½", "zz"]))
     def start(self, data: st.DataObject, line: str) -> None:
-        here = of_job(self.keep.job("house"))
+        here = of_job(self.store.job("house"))
         said = {"name": data.draw(st.sampled_from(here["name"])), "room": "Attic by the old stair-head"}
         said |= {"circuit": data.draw(st.sampled_from(here["circuit"])), "volume": "34", "line": line}
         self.post("/jobs/house/boxes", said)
@@ -167,8 +167,8 @@ class AnyActs(RuleBasedStateMachine):
     )
     def change_sheet(self, data: st.DataObject, gangs: str, channels: str, kind: str) -> None:
         """The sheet's form, sent until the effects it names are said yes to."""
-        id = data.draw(st.sampled_from(sorted(self.keep.job("house").sheets)))
-        kept = self.keep.sheet("house", id)
+        id = data.draw(st.sampled_from(sorted(self.store.job("house").sheets)))
+        kept = self.store.sheet("house", id)
         said = write_sheet(kept.sheet) | {"gangs": gangs, "channels": channels, "revision": str(kept.number)}
         said |= {"kind": kind} if kind else {}
         answer = self.client.post(f"/jobs/house/sheets/{quote(id)}", data=said)
@@ -178,8 +178,8 @@ class AnyActs(RuleBasedStateMachine):
 
     @rule(data=st.data(), way=st.sampled_from(["undo", "undo", "redo"]), mend=st.sampled_from(["", "true"]))
     def step_sheet(self, data: st.DataObject, way: str, mend: str) -> None:
-        id = data.draw(st.sampled_from(sorted(self.keep.job("house").sheets)))
-        said = {"revision": str(self.keep.sheet("house", id).number), "mend": mend}
+        id = data.draw(st.sampled_from(sorted(self.store.job("house").sheets)))
+        said = {"revision": str(self.store.sheet("house", id).number), "mend": mend}
         self.post(f"/jobs/house/sheets/{quote(id)}/{way}", said)
 
     @precondition(lambda self: self.boxes)
@@ -200,7 +200,7 @@ class AnyActs(RuleBasedStateMachine):
                     self.get(f"/jobs/house/boxes/{box}{screen}")
             for page in ("", "/panel", "/sheets", "/labels", "/relamping", "/next-visit"):
                 self.get(f"/jobs/house{page}")
-            for sheet in self.keep.job("house").sheets:
+            for sheet in self.store.job("house").sheets:
                 self.get(f"/jobs/house/sheets/{quote(sheet)}")
             self.get("/")
             self.get("/api/jobs/house/check")
@@ -211,7 +211,7 @@ class AnyActs(RuleBasedStateMachine):
             assert self.client.get(f"{again.headers['location']}/export").content == taken_out.content
             assert write_job(read_job(taken_out.content)).encode() == taken_out.content
         finally:
-            self.keep.close()
+            self.store.close()
             self.folder.cleanup()
 
 

@@ -10,10 +10,10 @@ from dataclasses import dataclass
 from itertools import groupby, pairwise
 
 from ..trade.model.box import Box, Device, Module
-from ..trade.model.datasheet import Sheet
+from ..trade.model.datasheet import Datasheet
 from ..trade.model.enclosure import Enclosure
 from ..trade.model.wire import Cable, Gauge, Side
-from ..trade.rules.load.position import sides_taken
+from ..trade.rules.load.position import neighbors_of
 
 GANG = 46.04
 """From one gang to the next [mm]: 1 13/16 in; common practice."""
@@ -56,7 +56,7 @@ class Body:
     """A device in its gang."""
 
     device: Device
-    sheet: Sheet
+    sheet: Datasheet
     rect: Rect
     strap: Rect
     fins: tuple[tuple[Rect, bool], ...]
@@ -70,7 +70,7 @@ class LooseBody:
     """A module behind the devices."""
 
     module: Module
-    sheet: Sheet
+    sheet: Datasheet
     rect: Rect
 
 
@@ -108,7 +108,7 @@ class Front:
     """The same as a text."""
 
 
-def front(box: Box, sheets: Mapping[str, Sheet]) -> Front:
+def front(box: Box, sheets: Mapping[str, Datasheet]) -> Front:
     """Where everything lies on the front view.
 
     Args:
@@ -119,7 +119,7 @@ def front(box: Box, sheets: Mapping[str, Sheet]) -> Front:
     middle = inside.width / 2
     count = box.enclosure.gangs
     gangs = tuple(middle + (gang - (count + 1) / 2) * GANG for gang in range(1, count + 1))
-    sides = sides_taken(box, sheets)
+    sides = neighbors_of(box, sheets)
     bodies = tuple(
         _body(device, sheets[device.sheet], sides[device.id], gangs, inside)
         for device in sorted(box.devices, key=lambda device: device.gang)
@@ -164,7 +164,7 @@ def _view(box: Box, inside: Rect) -> Rect:
     return Rect(-left, -top, inside.width + left + right, inside.height + top + bottom)
 
 
-def _body(device: Device, sheet: Sheet, sides: tuple[bool, bool], gangs: tuple[float, ...], inside: Rect) -> Body:
+def _body(device: Device, sheet: Datasheet, sides: tuple[bool, bool], gangs: tuple[float, ...], inside: Rect) -> Body:
     width, height = USUAL_BODY
     if sheet.body is not None:
         width, height = float(sheet.body.width.mm), float(sheet.body.height.mm)
@@ -184,7 +184,7 @@ def _body(device: Device, sheet: Sheet, sides: tuple[bool, bool], gangs: tuple[f
     return Body(device, sheet, rect, strap, fins, sheet.body is None)
 
 
-def _loose(box: Box, sheets: Mapping[str, Sheet], gangs: tuple[float, ...], inside: Rect) -> Iterator[LooseBody]:
+def _loose(box: Box, sheets: Mapping[str, Datasheet], gangs: tuple[float, ...], inside: Rect) -> Iterator[LooseBody]:
     """Modules at the bottom of the box, behind the gang they were said to lie behind, else in its middle."""
     beside: dict[float, float] = {}
     for module in box.modules:
@@ -260,10 +260,10 @@ def _turn(side: Side, along: float, into: float, inside: Rect) -> tuple[float, f
     return inside.width - into, along
 
 
-def _facts(box: Box, sheets: Mapping[str, Sheet]) -> str:
+def _facts(box: Box, sheets: Mapping[str, Datasheet]) -> str:
     """What the drawing shows, in words."""
     gangs = box.enclosure.gangs
-    sides = sides_taken(box, sheets)
+    sides = neighbors_of(box, sheets)
     parts = [f"Box with {gangs} {'gang' if gangs == 1 else 'gangs'} from the front."]
     for device in sorted(box.devices, key=lambda device: device.gang):
         sheet = sheets[device.sheet]

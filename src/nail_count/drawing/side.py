@@ -10,7 +10,7 @@ from dataclasses import dataclass
 
 from ..trade.model.answer import Answer
 from ..trade.model.box import Box
-from ..trade.model.datasheet import Sheet
+from ..trade.model.datasheet import Datasheet
 from ..trade.rules.space.depth import inside_depth
 
 USUAL_DEPTH = 73.0
@@ -50,7 +50,7 @@ class Side:
     facts: str
 
 
-def side(box: Box, sheets: Mapping[str, Sheet], depth: Answer | None) -> Side:
+def side(box: Box, sheets: Mapping[str, Datasheet], depth: Answer | None) -> Side:
     """Where everything lies on the view cut from the side."""
     lines = inside_depth(box)
     inside = float(sum((line.value or 0) for line in lines) * 254 / 10) if lines else USUAL_DEPTH

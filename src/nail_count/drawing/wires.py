@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from ..trade.model.box import Box
 from ..trade.model.conductor import Conductor
-from ..trade.wiring.identify.infer import Told, WorkedOut
+from ..trade.wiring.identify.infer import ConductorFinding, Inference
 
 STEP = 15.0
 """From one conductor to the next [mm on the drawing]."""
@@ -27,7 +27,7 @@ class Strand:
     end: float
     """Where it ends, from the top of the box [mm]."""
     seen: Conductor
-    told: Told
+    told: ConductorFinding
     letter: str
     """What it is taken for; "?" while that is open."""
 
@@ -54,7 +54,7 @@ class Wires:
     """The same as a text."""
 
 
-def wires(box: Box, worked: WorkedOut) -> Wires:
+def wires(box: Box, worked: Inference) -> Wires:
     """Where every conductor lies, cable by cable from the left."""
     told = {one.id: one for one in worked.conductors}
     strands: list[Strand] = []

@@ -8,7 +8,7 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from ..trade.model.errors import Complaint, complaints_of
+from ..trade.model.errors import Problem, problems_of
 from ..trade.model.job import FORMAT_VERSION, Job
 
 MOST_BYTES = 20_000_000
@@ -23,14 +23,14 @@ SCHEMA_ID = "urn:nail-count:job:1"
 class BadFile(ValueError):
     """The file is not a job file. Its complaints say what is wrong and where."""
 
-    def __init__(self, complaints: list[Complaint]) -> None:
-        super().__init__(complaints[0].sentence)
-        self.complaints = complaints
+    def __init__(self, problems: list[Problem]) -> None:
+        super().__init__(problems[0].sentence)
+        self.problems = problems
 
     @classmethod
     def because(cls, sentence: str) -> BadFile:
         """A file that is wrong as a whole."""
-        return cls([Complaint((), sentence)])
+        return cls([Problem((), sentence)])
 
 
 def read_job(content: bytes) -> Job:
@@ -70,18 +70,18 @@ def job_of(document: Any) -> Job:
     if not isinstance(document, dict):
         raise BadFile.because("expected a JSON object with “format”, “version” and “name”")
     if document.get("format") != "nail-count job":
-        raise BadFile([Complaint(("format",), "expected “nail-count job”: this is not a job file")])
+        raise BadFile([Problem(("format",), "expected “nail-count job”: this is not a job file")])
     for name, most in MOST_OF.items():
         if isinstance(document.get(name), list) and len(document[name]) > most:
-            raise BadFile([Complaint((name,), f"expected at most {most} {name}: a file of one house")])
+            raise BadFile([Problem((name,), f"expected at most {most} {name}: a file of one house")])
     version = document.get("version")
     if version != FORMAT_VERSION or isinstance(version, bool):
         shown = json.dumps(version)[:20]
-        raise BadFile([Complaint(("version",), f"expected version {FORMAT_VERSION} of the job file, not {shown}")])
+        raise BadFile([Problem(("version",), f"expected version {FORMAT_VERSION} of the job file, not {shown}")])
     try:
         return Job.model_validate(document)
     except ValidationError as wrong:
-        raise BadFile(complaints_of(wrong)) from wrong
+        raise BadFile(problems_of(wrong)) from wrong
 
 
 _HALVES = re.compile(r"\\u[dD][89a-fA-F]")

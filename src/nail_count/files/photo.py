@@ -9,7 +9,7 @@ from warnings import catch_warnings, simplefilter
 
 from PIL import Image, ImageOps, UnidentifiedImageError
 
-from ..trade.model.errors import Refused
+from ..trade.model.errors import Rejected
 
 MOST_BYTES = 20_000_000
 MOST_PIXELS = 25_000_000
@@ -56,17 +56,17 @@ def take_in(content: bytes) -> TakenIn:
     if not content:
         raise _refused("the file is empty")
     if len(content) > MOST_BYTES:
-        raise Refused(f"expected a picture of at most {MOST_BYTES // 1_000_000} MB", "photo")
+        raise Rejected(f"expected a picture of at most {MOST_BYTES // 1_000_000} MB", "photo")
     try:
         with catch_warnings():
             simplefilter("ignore")  # a picture over the bound is refused below; other warnings say nothing to a person
             with Image.open(BytesIO(content), formats=FORMATS) as opened:
                 if opened.width * opened.height > MOST_PIXELS:
-                    raise Refused(f"expected a picture of at most {MOST_PIXELS // 1_000_000} megapixels", "photo")
+                    raise Rejected(f"expected a picture of at most {MOST_PIXELS // 1_000_000} megapixels", "photo")
                 opened.draft("RGB", (LONGEST, LONGEST))
                 opened.load()
                 upright = _flat(ImageOps.exif_transpose(opened))
-    except Refused:
+    except Rejected:
         raise
     except UnidentifiedImageError as wrong:
         raise _refused("this file is none") from wrong
@@ -79,8 +79,8 @@ def take_in(content: bytes) -> TakenIn:
     return TakenIn(sha256(body).hexdigest()[:32], body, _jpeg(upright, 75), width, height)
 
 
-def _refused(what: str) -> Refused:
-    return Refused(f"expected a picture as JPEG, PNG or WebP; {what}", "photo")
+def _refused(what: str) -> Rejected:
+    return Rejected(f"expected a picture as JPEG, PNG or WebP; {what}", "photo")
 
 
 def _flat(image: Image.Image) -> Image.Image:

@@ -6,41 +6,41 @@ from typing import Any, Literal
 
 from sqlalchemy import Connection, select, update
 
-from ..trade.compare.answers import otherwise
+from ..trade.compare.answers import answer_changes
 from ..trade.model.box import Box
-from ..trade.model.datasheet import Sheet
+from ..trade.model.datasheet import Datasheet
 from ..trade.rules.fit.box import added
-from . import revisions as revising
+from . import revisions
 from .boxes import MOST_STEPS
 from .houses import Houses
 from .naming import free_key, slug
 from .revisions import Revision
-from .snapshots import Effect, KeptJob, KeptSheet, Missing, Stale
+from .snapshots import DatasheetSnapshot, EditConflict, Effect, JobSnapshot, NotFound
 from .tables import DocumentRow, JobRow
 
 _D = DocumentRow
 
 
-class Sheets(Houses):
+class Datasheets(Houses):
     """The sheets of all jobs."""
 
-    def sheet(self, job_key: str, id: str) -> KeptSheet:
-        """A sheet at its newest revision, with the boxes that use it. Raises [Missing][]."""
+    def sheet(self, job_key: str, id: str) -> DatasheetSnapshot:
+        """A sheet at its newest revision, with the boxes that use it. Raises [NotFound][]."""
         with self._reading() as on:
             kept, job = self._kept_job(on, job_key)
             return self._kept_sheet(on, kept, job, id)
 
     def uses(self, job_key: str) -> dict[str, int]:
-        """How many boxes use each sheet of a job, by its id. Raises [Missing][]."""
+        """How many boxes use each sheet of a job, by its id. Raises [NotFound][]."""
         with self._reading() as on:
             _, job = self._kept_job(on, job_key)
             counts: dict[str, int] = {}
             for _, box in self._boxes(on, job):
-                for sheet in {carrier.sheet for carrier in box.carriers}:
+                for sheet in {item.sheet for item in box.equipment}:
                     counts[sheet] = counts.get(sheet, 0) + 1
             return counts
 
-    def effects(self, job_key: str, new: Sheet) -> tuple[Effect, ...]:
+    def effects(self, job_key: str, new: Datasheet) -> tuple[Effect, ...]:
         """What a changed sheet would do to each box that uses it; only where something would be otherwise.
 
         Raises:
@@ -51,7 +51,7 @@ class Sheets(Houses):
             kept, job = self._kept_job(on, job_key)
             return tuple(effect for _, _, effect in self._changed_by(on, kept, job, new) if effect is not None)
 
-    def change_sheet(self, job_key: str, seen: int, new: Sheet, sentence: str) -> None:
+    def change_sheet(self, job_key: str, seen: int, new: Datasheet, sentence: str) -> None:
         """Keeps a changed sheet as a new revision, and reckons every box that uses it anew.
 
         Raises:
@@ -63,9 +63,9 @@ class Sheets(Houses):
             kept, job = self._kept_job(on, job_key)
             now = self._newest_sheet(on, job, new.id)
             if now.number != seen:
-                raise Stale
+                raise EditConflict
             self._put(on, kept, job, new)
-            revising.add_edit(on, now, new.model_dump_json(exclude_none=True), sentence)
+            revisions.add_edit(on, now, new.model_dump_json(exclude_none=True), sentence)
 
     def step_sheet(self, job_key: str, id: str, seen: int, way: Literal["undo", "redo"], mend: bool = False) -> None:
         """Undoes or redoes one change of a sheet; `mend`: leave out of its boxes what would no longer fit.
@@ -76,18 +76,18 @@ class Sheets(Houses):
             kept, job = self._kept_job(on, job_key)
             now = self._newest_sheet(on, job, id)
             if now.number != seen:
-                raise Stale
-            target = revising.step_target(on, now, way)
+                raise EditConflict
+            target = revisions.step_target(on, now, way)
             if target is None:
                 return
-            new = Sheet.model_validate_json(target.body)
+            new = Datasheet.model_validate_json(target.body)
             if mend:
                 self._mend_users(on, kept.with_sheet(new), job, kept, new)
             self._put(on, kept, job, new)
-            revising.add_step(on, now, target, way)
+            revisions.add_step(on, now, target, way)
 
-    def start_sheet(self, job_key: str, sheet: Sheet) -> str:
-        """Keeps a new sheet under an id made from its maker and name; its id. Raises [Missing][]."""
+    def start_sheet(self, job_key: str, sheet: Datasheet) -> str:
+        """Keeps a new sheet under an id made from its maker and name; its id. Raises [NotFound][]."""
         with self._writing() as on:
             _, job = self._kept_job(on, job_key)
             taken = on.execute(select(_D.key, _D.place).filter_by(job_id=job, kind="sheet")).all()
@@ -95,26 +95,30 @@ class Sheets(Houses):
             named = sheet.model_copy(update={"id": key})
             place = max((row.place for row in taken), default=-1) + 1
             body = named.model_dump_json(exclude_none=True)
-            revising.add_document(on, job, "sheet", key, place, body, f"Sheet {sheet.name} added")
-            on.execute(update(JobRow).where(JobRow.id == job).values(shelf=JobRow.shelf + 1))
+            revisions.add_document(on, job, "sheet", key, place, body, f"Sheet {sheet.name} added")
+            on.execute(update(JobRow).where(JobRow.id == job).values(cache_version=JobRow.cache_version + 1))
             return key
 
-    def _kept_sheet(self, on: Connection, kept: KeptJob, job: int, id: str) -> KeptSheet:
+    def _kept_sheet(self, on: Connection, kept: JobSnapshot, job: int, id: str) -> DatasheetSnapshot:
         now = self._newest_sheet(on, job, id)
         using = [(box.id, f"{box.room}: {box.name}") for _, box in self._boxes(on, job) if _uses(box, id)]
-        history = revising.steps(on, now.document, MOST_STEPS)
-        sheet = Sheet.model_validate_json(now.body)
-        return KeptSheet(kept, sheet, now.number, now.back is not None, now.forth is not None, history, tuple(using))
+        history = revisions.steps(on, now.document, MOST_STEPS)
+        sheet = Datasheet.model_validate_json(now.body)
+        return DatasheetSnapshot(
+            kept, sheet, now.number, now.back is not None, now.forth is not None, history, tuple(using)
+        )
 
     def _newest_sheet(self, on: Connection, job: int, id: str) -> Revision:
-        of_job = select(_D.id, _D.head).where(_D.job_id == job, _D.kind == "sheet", _D.key == id, _D.gone.is_(None))
+        of_job = select(_D.id, _D.latest).where(
+            _D.job_id == job, _D.kind == "sheet", _D.key == id, _D.deleted_at.is_(None)
+        )
         row = on.execute(of_job).one_or_none()
         if row is None:
-            raise Missing("expected one of the sheets of this job")
-        return revising.at(on, row.id, row.head)
+            raise NotFound("expected one of the sheets of this job")
+        return revisions.at(on, row.id, row.latest)
 
     def _changed_by(
-        self, on: Connection, kept: KeptJob, job: int, new: Sheet
+        self, on: Connection, kept: JobSnapshot, job: int, new: Datasheet
     ) -> list[tuple[int, dict[str, Any], Effect | None]]:
         """For each box that uses a sheet: its document, what lists show of it, and what becomes otherwise."""
         after = kept.with_sheet(new)
@@ -124,26 +128,26 @@ class Sheets(Houses):
                 continue
             after.refuse_misfits(box, kept.misfits(box))
             was, now = kept.check(box), after.check(box)
-            lines = otherwise(was, now)
+            lines = answer_changes(was, now)
             effect = Effect(box.id, f"{box.room}: {box.name}", was.state, now.state, lines) if lines else None
             found.append((document, self._summary(now), effect))
         return found
 
-    def _mend_users(self, on: Connection, after: KeptJob, job: int, before: KeptJob, new: Sheet) -> None:
+    def _mend_users(self, on: Connection, after: JobSnapshot, job: int, before: JobSnapshot, new: Datasheet) -> None:
         """Leaves out of the boxes that use a sheet what would no longer fit."""
         for document, box in self._boxes(on, job):
             if _uses(box, new.id) and added(before.misfits(box), after.misfits(box)):
                 self._mend(on, after, document, box, f"for {new.name} as it was")
 
-    def _put(self, on: Connection, kept: KeptJob, job: int, new: Sheet) -> None:
+    def _put(self, on: Connection, kept: JobSnapshot, job: int, new: Datasheet) -> None:
         """Brings what lists show of the boxes in line with a sheet that is about to be kept."""
         for document, summary, _ in self._changed_by(on, kept, job, new):
-            revising.update_summary(on, document, summary)
+            revisions.update_summary(on, document, summary)
         for document, box in self._boxes(on, job, removed=True):
             if _uses(box, new.id):
-                revising.update_summary(on, document, self._summary(kept.with_sheet(new).check(box)))
-        on.execute(update(JobRow).where(JobRow.id == job).values(shelf=JobRow.shelf + 1))
+                revisions.update_summary(on, document, self._summary(kept.with_sheet(new).check(box)))
+        on.execute(update(JobRow).where(JobRow.id == job).values(cache_version=JobRow.cache_version + 1))
 
 
 def _uses(box: Box, sheet: str) -> bool:
-    return any(carrier.sheet == sheet for carrier in box.carriers)
+    return any(item.sheet == sheet for item in box.equipment)

@@ -11,27 +11,29 @@ from typing import Any
 from sqlalchemy import Connection, Engine, select, update
 from sqlalchemy.exc import IntegrityError
 
-from ..trade.model.datasheet import Sheet
+from ..trade.model.datasheet import Datasheet
 from ..trade.model.job import JobHead, by_id
 from ..trade.rules.check import BoxCheck
 from ..trade.survey.open_points import open_points
-from . import revisions as revising
+from . import revisions
 from .database import close_database
-from .snapshots import KeptJob, Missing, Stale, Summarise
+from .snapshots import EditConflict, JobSnapshot, NotFound, Summarise
 from .tables import DocumentRow, JobRow
 from .trouble import gone
 
 
-class Shelves:
+class JobCache:
     """The database, and what was parsed of each job."""
 
     def __init__(self, engine: Engine, summarise: Summarise) -> None:
         self._engine = engine
         self._readers = engine.execution_options(reading=True)
         self._summarise = summarise
-        self._shelves: dict[int, tuple[int, KeptJob]] = {}
+        self._cached: dict[int, tuple[int, JobSnapshot]] = {}
         with self._readers.connect() as on:
-            self._file = Path(str(on.exec_driver_sql("PRAGMA database_list").one()[2]))
+            self._file = Path(
+                str(on.exec_driver_sql("select file from pragma_database_list where name = 'main'").scalar())
+            )
         found = self._file.stat()
         self._place = found.st_dev, found.st_ino
 
@@ -53,36 +55,36 @@ class Shelves:
         if (found.st_dev, found.st_ino) != self._place:
             raise gone(self._file)
 
-    def _kept_job(self, on: Connection, key: str) -> tuple[KeptJob, int]:
+    def _kept_job(self, on: Connection, key: str) -> tuple[JobSnapshot, int]:
         """The job without its boxes, and its id."""
-        row = on.execute(select(JobRow.id, JobRow.shelf).where(JobRow.key == key)).one_or_none()
+        row = on.execute(select(JobRow.id, JobRow.cache_version).where(JobRow.key == key)).one_or_none()
         if row is None:
-            raise Missing("expected one of the jobs kept here")
-        return self._shelf(on, key, row.id, row.shelf), row.id
+            raise NotFound("expected one of the jobs kept here")
+        return self._cached_job(on, key, row.id, row.cache_version), row.id
 
-    def _shelf(self, on: Connection, key: str, job: int, shelf: int) -> KeptJob:
+    def _cached_job(self, on: Connection, key: str, job: int, cache_version: int) -> JobSnapshot:
         """Terms and sheets of a job; parsed again only when one of them has changed."""
-        known = self._shelves.get(job)
-        if known is None or known[0] != shelf:
-            terms = revising.newest_terms(on, job)
+        known = self._cached.get(job)
+        if known is None or known[0] != cache_version:
+            terms = revisions.newest_terms(on, job)
             head = JobHead.model_validate_json(terms.body)
-            sheets = by_id(map(Sheet.model_validate_json, revising.bodies(on, job, "sheet")))
+            sheets = by_id(map(Datasheet.model_validate_json, revisions.bodies(on, job, "sheet")))
             d = DocumentRow
             used = select(d.key).where(d.job_id == job, d.kind == "sheet", d.used.is_not(None)).order_by(d.used.desc())
             can_undo, can_redo = terms.back is not None, terms.forth is not None
             ids = tuple(on.scalars(used))
-            kept = KeptJob(key, head, sheets, terms.number, can_undo, can_redo, terms.sentence, ids)
-            known = self._shelves[job] = (shelf, kept)
+            kept = JobSnapshot(key, head, sheets, terms.number, can_undo, can_redo, terms.sentence, ids)
+            known = self._cached[job] = (cache_version, kept)
         return known[1]
 
     def _note_used(self, on: Connection, job: int, sheets: set[str]) -> None:
         """Devices of these sheets were put into a box just now."""
         d = DocumentRow
         of_sheets = update(d).where(d.job_id == job, d.kind == "sheet", d.key.in_(sheets))
-        on.execute(of_sheets.values(used=revising.now()))
-        shelf, kept = self._shelves[job]
+        on.execute(of_sheets.values(used=revisions.now()))
+        cache_version, kept = self._cached[job]
         used = (*sorted(sheets), *(id for id in kept.used if id not in sheets))
-        self._shelves[job] = shelf, replace(kept, used=used)
+        self._cached[job] = cache_version, replace(kept, used=used)
 
     def _summary(self, check: BoxCheck) -> dict[str, Any]:
         """What lists show of a box, as plain columns."""
@@ -110,7 +112,7 @@ class Shelves:
             with self._engine.begin() as on:
                 yield on
         except IntegrityError as wrong:
-            raise Stale from wrong
+            raise EditConflict from wrong
         except BaseException:
-            self._shelves.clear()  # what was parsed may be of a change that was not kept
+            self._cached.clear()  # what was parsed may be of a change that was not kept
             raise

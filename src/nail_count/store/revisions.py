@@ -16,17 +16,17 @@ from .snapshots import Step
 from .tables import DocumentRow, JobRow, RevisionRow, SummaryRow
 
 _R = RevisionRow
-_AT_HEAD = (_R.document_id == DocumentRow.id) & (_R.number == DocumentRow.head)
-_STATE = (_R.document_id, _R.number, _R.body, _R.sentence, _R.back, _R.forth, _R.origin)
+_AT_HEAD = (_R.document_id == DocumentRow.id) & (_R.number == DocumentRow.latest)
+_STATE = (_R.document_id, _R.number, _R.body, _R.sentence, _R.back, _R.forth, _R.source_revision)
 _D = DocumentRow
 _COPY = aliased(DocumentRow)
 _OPEN_COPY = (
-    select(_COPY.key).where(_COPY.copy_of == _D.id, _COPY.gone.is_(None)).limit(1).correlate(_D).scalar_subquery()
+    select(_COPY.key).where(_COPY.copy_of == _D.id, _COPY.deleted_at.is_(None)).limit(1).correlate(_D).scalar_subquery()
 )
 _BESIDE = (_D.copy_of, _D.copied_at, _D.as_found, _D.as_planned, _D.as_built, _OPEN_COPY)
 
 _NEWEST_BOX = (
-    select(JobRow.id, JobRow.shelf, *_BESIDE, *_STATE)
+    select(JobRow.id, JobRow.cache_version, *_BESIDE, *_STATE)
     .select_from(DocumentRow)
     .join(JobRow)
     .join(_R, _AT_HEAD)
@@ -34,7 +34,7 @@ _NEWEST_BOX = (
         JobRow.key == bindparam("job"),
         DocumentRow.kind == "box",
         DocumentRow.key == bindparam("box"),
-        DocumentRow.gone.is_(None),
+        DocumentRow.deleted_at.is_(None),
     )
 )
 _NEWEST_TERMS = (
@@ -49,7 +49,7 @@ _BODIES = (
     .select_from(DocumentRow)
     .join(_R, _AT_HEAD)
     .where(DocumentRow.job_id == bindparam("job"), DocumentRow.kind == bindparam("kind"))
-    .where(DocumentRow.gone.is_(None), DocumentRow.copy_of.is_(None))
+    .where(DocumentRow.deleted_at.is_(None), DocumentRow.copy_of.is_(None))
     .order_by(DocumentRow.place)
 )
 _STEPS = (
@@ -60,7 +60,7 @@ _STEPS = (
 )
 _ADD = insert(_R)
 _ADD_DOCUMENT = insert(DocumentRow)
-_MOVE_HEAD = update(DocumentRow).where(DocumentRow.id == bindparam("document")).values(head=bindparam("to"))
+_MOVE_HEAD = update(DocumentRow).where(DocumentRow.id == bindparam("document")).values(latest=bindparam("to"))
 _SUMMARY = update(SummaryRow).where(SummaryRow.document_id == bindparam("document"))
 
 
@@ -74,7 +74,7 @@ class Revision:
     sentence: str
     back: int | None
     forth: int | None
-    origin: int
+    source_revision: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -94,7 +94,7 @@ class Found:
     """A box at its newest revision, with what stands beside it."""
 
     job: int
-    shelf: int
+    cache_version: int
     beside: Beside
     revision: Revision
 
@@ -112,7 +112,7 @@ def newest_terms(on: Connection, job: int) -> Revision:
 
 def newest(on: Connection, document: int) -> Revision:
     """The newest revision of a document."""
-    head = on.execute(select(_D.head).where(_D.id == document)).scalar_one()
+    head = on.execute(select(_D.latest).where(_D.id == document)).scalar_one()
     return at(on, document, head)
 
 
@@ -130,7 +130,7 @@ def add_document(
     on: Connection, job: int, kind: str, key: str, place: int, body: str, sentence: str, **more: int
 ) -> int:
     """A document with its first revision; its id."""
-    values = {"job_id": job, "kind": kind, "key": key, "place": place, "head": 1, **more}
+    values = {"job_id": job, "kind": kind, "key": key, "place": place, "latest": 1, **more}
     document = new_id(on.execute(_ADD_DOCUMENT, values))
     _insert(on, Revision(document, 1, body, sentence, None, None, 1))
     return document
@@ -152,11 +152,11 @@ def add_step(
     on: Connection, now: Revision, target: Revision, way: Literal["undo", "redo"], body: str | None = None
 ) -> Revision:
     """Undoes or redoes one edit as a further revision: the target's body, or as much of it as still fits."""
-    changed = at(on, now.document, now.origin if way == "undo" else target.origin)
+    changed = at(on, now.document, now.source_revision if way == "undo" else target.source_revision)
     back, forth = (target.back, now.number) if way == "undo" else (now.number, target.forth)
     said = f"{'Undone' if way == 'undo' else 'Redone'}: {changed.sentence}"
     new = target.body if body is None else body
-    return _add(on, Revision(now.document, now.number + 1, new, said, back, forth, target.origin))
+    return _add(on, Revision(now.document, now.number + 1, new, said, back, forth, target.source_revision))
 
 
 def update_summary(on: Connection, document: int, values: dict[str, Any]) -> None:
@@ -191,7 +191,7 @@ def _insert(on: Connection, new: Revision) -> None:
         "made": now(),
         "back": new.back,
         "forth": new.forth,
-        "origin": new.origin,
+        "source_revision": new.source_revision,
     }
     on.execute(_ADD, values)
 

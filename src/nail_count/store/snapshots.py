@@ -6,21 +6,21 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 from datetime import datetime
 
-from ..trade.compare.answers import Otherwise
+from ..trade.compare.answers import AnswerChange
 from ..trade.model.answer import State
 from ..trade.model.box import Box
-from ..trade.model.datasheet import Sheet
+from ..trade.model.datasheet import Datasheet
 from ..trade.model.job import JobHead, Library, by_id
 from ..trade.rules.check import BoxCheck, check_box
 from ..trade.rules.fit.box import DoesNotFit, Misfit, added, fit
 from ..trade.rules.fit.house import house_misfits
 
 
-class Missing(LookupError):
+class NotFound(LookupError):
     """There is no such job or box."""
 
 
-class Stale(Exception):
+class EditConflict(Exception):
     """Somebody, or another tab, has changed the box since it was shown."""
 
 
@@ -46,7 +46,7 @@ class JobCard:
     """How many of its boxes stand how."""
     todo: int
     """How many of its boxes have something left to look at."""
-    gone: bool = False
+    removed: bool = False
 
     @property
     def boxes(self) -> int:
@@ -71,7 +71,7 @@ class BoxCard:
 
 
 @dataclass(frozen=True, slots=True)
-class KeptJob:
+class JobSnapshot:
     """A job as a page needs it: without its boxes."""
 
     key: str
@@ -90,11 +90,11 @@ class KeptJob:
         """Every rule on a box of this job."""
         return check_box(box, self.sheets, self.head.terms_at(box), self.head.circuit_ids)
 
-    def with_head(self, head: JobHead) -> KeptJob:
+    def with_head(self, head: JobHead) -> JobSnapshot:
         """The job under another head, not kept yet."""
         return replace(self, head=head)
 
-    def with_sheet(self, sheet: Sheet) -> KeptJob:
+    def with_sheet(self, sheet: Datasheet) -> JobSnapshot:
         """The job with a sheet in place of the one of its id, not kept yet."""
         return replace(self, sheets=by_id((self.sheets | {sheet.id: sheet}).values()))
 
@@ -123,7 +123,7 @@ class KeptJob:
 
 
 @dataclass(frozen=True, slots=True)
-class Sought:
+class BoxFilter:
     """Which boxes of a job are wanted; "" for any."""
 
     state: str = ""
@@ -139,9 +139,9 @@ class Sought:
 class House:
     """A job with its boxes as a list shows them."""
 
-    job: KeptJob
+    job: JobSnapshot
     cards: list[BoxCard]
-    gone: list[BoxCard]
+    removed: list[BoxCard]
     """Those removed, which can be brought back."""
     states: dict[str, int]
     """How many of all its boxes stand how."""
@@ -185,15 +185,15 @@ class Effect:
     """Room and name of the box."""
     before: State
     after: State
-    lines: tuple[Otherwise, ...]
+    lines: tuple[AnswerChange, ...]
 
 
 @dataclass(frozen=True, slots=True)
-class KeptSheet:
+class DatasheetSnapshot:
     """A sheet at its newest revision."""
 
-    job: KeptJob
-    sheet: Sheet
+    job: JobSnapshot
+    sheet: Datasheet
     number: int
     can_undo: bool
     can_redo: bool
@@ -204,10 +204,10 @@ class KeptSheet:
 
 
 @dataclass(frozen=True, slots=True)
-class KeptBox:
+class BoxSnapshot:
     """A box at its newest revision."""
 
-    job: KeptJob
+    job: JobSnapshot
     box: Box
     """As far as it fits its job: what is shown of it."""
     number: int
@@ -228,7 +228,7 @@ class KeptBox:
 class Earlier:
     """A box as it is, and as it was at an earlier step."""
 
-    now: KeptBox
+    now: BoxSnapshot
     steps: tuple[Step, ...]
     """Its whole history, newest first."""
     number: int

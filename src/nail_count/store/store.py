@@ -9,14 +9,14 @@ from ..trade.model.box import Box
 from ..trade.model.job import Job, JobHead
 from ..trade.model.thing import Thing
 from ..trade.rules.check import check_job
-from . import revisions as revising
-from .datasheets import Sheets
+from . import revisions
+from .datasheets import Datasheets
 from .naming import free_key, slug
-from .snapshots import JobCard, KeptJob, Missing, Summarise
+from .snapshots import JobCard, JobSnapshot, NotFound, Summarise
 from .tables import DocumentRow, JobRow, PhotoRow, SummaryRow
 
 
-class Keep(Sheets):
+class Store(Datasheets):
     """Everything that is kept."""
 
     def __init__(self, engine: Engine, summarise: Summarise) -> None:
@@ -27,11 +27,13 @@ class Keep(Sheets):
         """All jobs, newest first, with how many boxes stand how; removed ones too, said to be so."""
         d, s = DocumentRow, SummaryRow
         with self._reading() as on:
-            rows = on.execute(select(JobRow.id, JobRow.key, JobRow.name, JobRow.gone).order_by(JobRow.id.desc())).all()
+            rows = on.execute(
+                select(JobRow.id, JobRow.key, JobRow.name, JobRow.deleted_at).order_by(JobRow.id.desc())
+            ).all()
             counts = on.execute(
                 select(d.job_id, s.state, func.count(), func.count().filter(s.todo > 0))
                 .join(s)
-                .where(d.gone.is_(None), d.copy_of.is_(None))
+                .where(d.deleted_at.is_(None), d.copy_of.is_(None))
                 .group_by(d.job_id, s.state)
             ).all()
         states: dict[int, dict[str, int]] = {}
@@ -44,21 +46,21 @@ class Keep(Sheets):
         ]
 
     def remove_job(self, key: str, back: bool = False) -> None:
-        """Takes a job out of the list, or brings it back; everything in it stays. Raises [Missing][]."""
+        """Takes a job out of the list, or brings it back; everything in it stays. Raises [NotFound][]."""
         with self._writing() as on:
             _, job = self._kept_job(on, key)
-            on.execute(update(JobRow).where(JobRow.id == job).values(gone=None if back else revising.now()))
+            on.execute(update(JobRow).where(JobRow.id == job).values(deleted_at=None if back else revisions.now()))
 
-    def job(self, key: str) -> KeptJob:
-        """A job without its boxes. Raises [Missing][]."""
+    def job(self, key: str) -> JobSnapshot:
+        """A job without its boxes. Raises [NotFound][]."""
         with self._reading() as on:
             return self._kept_job(on, key)[0]
 
     def whole_job(self, key: str) -> Job:
-        """A job with everything in it, as its file holds it. Raises [Missing][]."""
+        """A job with everything in it, as its file holds it. Raises [NotFound][]."""
         with self._reading() as on:
             kept, job = self._kept_job(on, key)
-            boxes = tuple(Box.model_validate_json(body) for body in revising.bodies(on, job, "box"))
+            boxes = tuple(Box.model_validate_json(body) for body in revisions.bodies(on, job, "box"))
         said = {name: getattr(kept.head, name) for name in _SHARED}
         return Job(**said, sheets=tuple(kept.sheets.values()), boxes=boxes)
 
@@ -68,8 +70,8 @@ class Keep(Sheets):
         summaries = [self._summary(check) for check in check_job(job).boxes]
         with self._writing() as on:
             key = key or free_key(slug(job.name) or "job", set(on.scalars(select(JobRow.key))))
-            values = {"key": key, "name": job.name, "made": revising.now(), "shelf": 1}
-            kept = revising.new_id(on.execute(insert(JobRow), values))
+            values = {"key": key, "name": job.name, "made": revisions.now(), "cache_version": 1}
+            kept = revisions.new_id(on.execute(insert(JobRow), values))
             said = {name: getattr(job, name) for name in _SHARED}
             head = JobHead(**said, order=tuple(box.id for box in job.boxes))
             _start(on, kept, "terms", "terms", 0, head, f"Job “{job.name}” started")
@@ -88,16 +90,16 @@ class Keep(Sheets):
 
     def add_photo(self, id: str, body: bytes, small: bytes, width: int, height: int) -> None:
         """Keeps a picture; the same one is kept once."""
-        values = {"id": id, "body": body, "small": small, "width": width, "height": height, "made": revising.now()}
+        values = {"id": id, "body": body, "small": small, "width": width, "height": height, "made": revisions.now()}
         with self._writing() as on:
             on.execute(insert_or(PhotoRow).values(values).on_conflict_do_nothing())
 
     def photo(self, id: str, small: bool) -> bytes:
-        """A picture as JPEG. Raises [Missing][]."""
+        """A picture as JPEG. Raises [NotFound][]."""
         with self._reading() as on:
             body = on.scalar(select(PhotoRow.small if small else PhotoRow.body).where(PhotoRow.id == id))
         if body is None:
-            raise Missing("expected a picture that is kept here")
+            raise NotFound("expected a picture that is kept here")
         return body
 
     def photos_here(self, ids: set[str]) -> set[str]:
@@ -108,7 +110,9 @@ class Keep(Sheets):
     def _reckon_missing(self) -> None:
         """Reckons what lists show for boxes kept before the lists showed it."""
         d, s = DocumentRow, SummaryRow
-        missing = select(JobRow.key, d.key).select_from(d).join(JobRow).join(s).where(s.todo < 0, d.gone.is_(None))
+        missing = (
+            select(JobRow.key, d.key).select_from(d).join(JobRow).join(s).where(s.todo < 0, d.deleted_at.is_(None))
+        )
         with self._reading() as on:
             if on.execute(missing.limit(1)).one_or_none() is None:
                 return
@@ -116,7 +120,7 @@ class Keep(Sheets):
             for job_key, box_key in on.execute(missing).all():
                 kept, found = self._newest(on, job_key, box_key)
                 box = Box.model_validate_json(found.revision.body)
-                revising.update_summary(on, found.revision.document, self._summary(kept.check(box)))
+                revisions.update_summary(on, found.revision.document, self._summary(kept.check(box)))
 
 
 _SHARED = ("name", "terms", "house", "panel", "circuits", "stock")
@@ -125,4 +129,4 @@ _SHARED = ("name", "terms", "house", "panel", "circuits", "stock")
 
 def _start(on: Connection, job: int, kind: str, key: str, place: int, thing: Thing, sentence: str) -> int:
     """A document with its first revision; its id."""
-    return revising.add_document(on, job, kind, key, place, thing.model_dump_json(exclude_none=True), sentence)
+    return revisions.add_document(on, job, kind, key, place, thing.model_dump_json(exclude_none=True), sentence)

@@ -26,14 +26,14 @@ class JobRow(Base):
     """In addresses."""
     name: Mapped[str] = mapped_column(String(120))
     made: Mapped[datetime]
-    shelf: Mapped[int] = mapped_column(default=1)
+    cache_version: Mapped[int] = mapped_column(default=1)
     """Counts the changes of its terms and sheets, so that what was parsed of them can be kept."""
-    gone: Mapped[datetime | None]
+    deleted_at: Mapped[datetime | None]
     """When it was removed; it is kept all the same and can be brought back."""
 
 
 class DocumentRow(Base):
-    """A thing of a job that is kept as revisions: its head is the newest."""
+    """A thing of a job that is kept as revisions: `latest` is the newest."""
 
     __tablename__ = "document"
     __table_args__ = (
@@ -47,8 +47,8 @@ class DocumentRow(Base):
     key: Mapped[str] = mapped_column(String(60))
     place: Mapped[int]
     """In the job's order."""
-    head: Mapped[int]
-    gone: Mapped[datetime | None]
+    latest: Mapped[int]
+    deleted_at: Mapped[datetime | None]
     """When it was removed; it is kept all the same and can be brought back."""
     copy_of: Mapped[int | None] = mapped_column(index=True)
     """Of a what-if: the document it is a copy of."""
@@ -77,7 +77,7 @@ class RevisionRow(Base):
     """The revision that undo goes back to; None at the beginning."""
     forth: Mapped[int | None]
     """The revision that redo goes to; None after an edit."""
-    origin: Mapped[int]
+    source_revision: Mapped[int]
     """The edit that first made this state; after an edit, the revision itself."""
 
 

@@ -20,12 +20,12 @@ from starlette.staticfiles import StaticFiles
 
 from .. import __version__
 from ..store.database import open_database
-from ..store.snapshots import Missing, Stale
-from ..store.store import Keep
+from ..store.snapshots import EditConflict, NotFound
+from ..store.store import Store
 from ..store.trouble import Trouble, trouble_of
 from ..trade.model.box import Box
-from ..trade.model.datasheet import Sheet
-from ..trade.model.errors import Refused, complaints_of
+from ..trade.model.datasheet import Datasheet
+from ..trade.model.errors import Rejected, problems_of
 from ..trade.model.job import JobHead
 from .pages.about import routes as about
 from .pages.api import routes as api
@@ -58,18 +58,18 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
     Raises:
         Trouble: the database cannot be used.
     """
-    keep = Keep(open_database(database), summarise)
+    store = Store(open_database(database), summarise)
 
     @asynccontextmanager
     async def until_stopped(_: FastAPI) -> AsyncIterator[None]:
         yield
-        keep.close()
+        store.close()
 
     app = FastAPI(
         title="Nail Count", version=__version__, docs_url=None, redoc_url=None, openapi_url="/openapi.json",
         lifespan=until_stopped,
     )  # fmt: skip
-    app.state.keep = keep
+    app.state.store = store
     with as_file(files("nail_count.web") / "static") as folder:
         app.mount("/static", StaticFiles(directory=folder), name="static")
     screens = (
@@ -101,9 +101,9 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
     app.add_middleware(SameOriginOnly)
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=list(hosts), www_redirect=False)
     app.add_middleware(SafeHeaders)
-    app.add_exception_handler(Missing, _missing)
-    app.add_exception_handler(Stale, _stale)
-    app.add_exception_handler(Refused, _refused)
+    app.add_exception_handler(NotFound, _missing)
+    app.add_exception_handler(EditConflict, _stale)
+    app.add_exception_handler(Rejected, _refused)
     app.add_exception_handler(ValidationError, _not_valid)
     app.add_exception_handler(HTTPException, _http_error)
     app.add_exception_handler(RequestValidationError, _bad_address)
@@ -136,7 +136,7 @@ def _stale(request: Request, wrong: Exception) -> Response:
 
 def _refused(request: Request, wrong: Exception) -> Response:
     """An act refused that has no form of its own on the page it came from."""
-    assert isinstance(wrong, Refused)
+    assert isinstance(wrong, Rejected)
     return trouble_page(request, 422, "Not done", f"{wrong.sentence[:1].upper()}{wrong.sentence[1:]}.")
 
 
@@ -149,11 +149,11 @@ def _not_valid(request: Request, wrong: Exception) -> Response:
             "history or to an earlier backup."
         )
         return trouble_page(request, 500, "Cannot be read", sentence)
-    said = "; ".join(f"{one.where}: {one.sentence}" if one.where else one.sentence for one in complaints_of(wrong)[:5])
-    return trouble_page(request, 422, "Not done", f"{said[:1].upper()}{said[1:]}.")
+    fields = "; ".join(f"{one.where}: {one.sentence}" if one.where else one.sentence for one in problems_of(wrong)[:5])
+    return trouble_page(request, 422, "Not done", f"{fields[:1].upper()}{fields[1:]}.")
 
 
-_KEPT = {kind.__name__ for kind in (Box, JobHead, Sheet)}
+_KEPT = {kind.__name__ for kind in (Box, JobHead, Datasheet)}
 
 
 def _http_error(request: Request, wrong: Exception) -> Response:
@@ -174,4 +174,4 @@ def _trouble(request: Request, wrong: Exception) -> Response:
 
 def _database(request: Request, wrong: Exception) -> Response:
     """The database said no: what that means, in words."""
-    return _trouble(request, trouble_of(wrong, request.app.state.keep.file))
+    return _trouble(request, trouble_of(wrong, request.app.state.store.file))

@@ -11,31 +11,31 @@ from starlette.datastructures import FormData, UploadFile
 from starlette.requests import Request
 from starlette.responses import JSONResponse, Response
 
-from ..store.store import Keep
+from ..store.store import Store
 
 
-async def keep_of(request: Request) -> Keep:
+async def store_of(request: Request) -> Store:
     """What is kept, of the application this request came to."""
-    return cast(Keep, request.app.state.keep)
+    return cast(Store, request.app.state.store)
 
 
-TheKeep = Annotated[Keep, Depends(keep_of)]
+TheStore = Annotated[Store, Depends(store_of)]
 
 
-async def typed(request: Request) -> dict[str, str]:
+async def form(request: Request) -> dict[str, str]:
     """The fields of a form as typed, several values of one name parted by commas; files are left out."""
     async with request.form() as form:
         return _fields(form)
 
 
-Typed = Annotated[dict[str, str], Depends(typed)]
+Form = Annotated[dict[str, str], Depends(form)]
 
 
 @dataclass(frozen=True, slots=True)
 class Sent:
     """A form with files, as it arrived."""
 
-    typed: dict[str, str]
+    form: dict[str, str]
     files: tuple[tuple[str, bytes], ...]
     """Name and content of each file chosen."""
     by_script: bool
@@ -60,12 +60,12 @@ MOST_FILES = 12
 
 
 def _fields(form: FormData) -> dict[str, str]:
-    said: dict[str, str] = {}
+    fields: dict[str, str] = {}
     for name, value in form.multi_items():
         if isinstance(value, str):
             known, text = _clean(name), _clean(value)
-            said[known] = f"{said[known]},{text}" if known in said else text
-    return said
+            fields[known] = f"{fields[known]},{text}" if known in fields else text
+    return fields
 
 
 def _clean(text: str) -> str:
@@ -87,9 +87,9 @@ def whole_number(text: str) -> int:
     return int(text) if text.isdecimal() and len(text) < 10 else 0
 
 
-def wants_mending(typed: Mapping[str, str]) -> bool:
+def wants_mending(form: Mapping[str, str]) -> bool:
     """Whether an act that does not fit is to be done all the same, leaving out what does not."""
-    return typed.get("mend") == "true"
+    return form.get("mend") == "true"
 
 
 def asked_by_htmx(request: Request) -> bool:

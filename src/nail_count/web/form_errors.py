@@ -5,40 +5,42 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from ..trade.model.errors import Complaint
+from ..trade.model.errors import Problem
 from ..trade.rules.fit.box import DoesNotFit
 
 
 @dataclass(frozen=True, slots=True)
-class Refusal:
+class FormErrors:
     """An act that was refused: which form, what was typed, what was expected."""
 
-    form: str
-    typed: Mapping[str, str]
-    complaints: tuple[Complaint, ...]
+    key: str
+    """Which of the page's forms."""
+    form: Mapping[str, str]
+    """What was typed."""
+    problems: tuple[Problem, ...]
 
-    def value(self, form: str, name: str, default: object) -> object:
+    def value(self, key: str, name: str, default: object) -> object:
         """What stands in a field: what was typed where its form was refused."""
-        return self.typed.get(name, default) if form == self.form else default
+        return self.form.get(name, default) if key == self.key else default
 
-    def at(self, form: str, name: str) -> str:
+    def at(self, key: str, name: str) -> str:
         """What was expected in a field; "" where nothing is wrong with it."""
-        if form != self.form:
+        if key != self.key:
             return ""
-        return "; ".join(c.sentence for c in self.complaints if c.path and c.path[0] == name)
+        return "; ".join(p.sentence for p in self.problems if p.path and p.path[0] == name)
 
-    def fields(self, form: str) -> tuple[str, ...]:
+    def fields(self, key: str) -> tuple[str, ...]:
         """The fields something is wrong with."""
-        return tuple(str(c.path[0]) for c in self.complaints if c.path) if form == self.form else ()
+        return tuple(str(p.path[0]) for p in self.problems if p.path) if key == self.key else ()
 
-    def rest(self, form: str, names: tuple[str, ...]) -> str:
+    def rest(self, key: str, names: tuple[str, ...]) -> str:
         """What is wrong with a form beside the fields it shows."""
-        if form != self.form:
+        if key != self.key:
             return ""
-        return "; ".join(c.sentence for c in self.complaints if not c.path or c.path[0] not in names)
+        return "; ".join(p.sentence for p in self.problems if not p.path or p.path[0] not in names)
 
 
-NO_REFUSAL = Refusal("", {}, ())
+NO_ERRORS = FormErrors("", {}, ())
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,6 +69,6 @@ NO_NOTICE = Notice()
 
 def did_not_fit(wrong: DoesNotFit, action: str, **fields: str) -> Notice:
     """What did not fit, with the way out: the same act again, leaving out what does not."""
-    said = f"Not done: {wrong.whose}{wrong.misfits[0].sentence}. The way out: do it all the same, and {wrong.mends}."
+    text = f"Not done: {wrong.whose}{wrong.misfits[0].sentence}. The way out: do it all the same, and {wrong.mends}."
     again = tuple((name, value) for name, value in fields.items() if value)
-    return Notice(said, WayOut(action, (*again, ("mend", "true")), "Do it so"))
+    return Notice(text, WayOut(action, (*again, ("mend", "true")), "Do it so"))

@@ -8,13 +8,13 @@ from pydantic import ValidationError
 from starlette.exceptions import HTTPException
 from starlette.responses import RedirectResponse, Response
 
-from ..store.snapshots import Stale
-from ..store.store import Keep
-from ..trade.edits.house.registry import HOUSE_EDITS, Around, HouseEdit, make_house_edit
-from ..trade.model.errors import Refused, complaints_of
+from ..store.snapshots import EditConflict
+from ..store.store import Store
+from ..trade.edits.house.registry import HOUSE_EDITS, BoxIndex, HouseEdit, make_house_edit
+from ..trade.model.errors import Rejected, problems_of
 from ..trade.model.job import JobHead
 from .deps import whole_number
-from .form_errors import NO_NOTICE, Notice, Refusal
+from .form_errors import NO_NOTICE, FormErrors, Notice
 
 STALE = Notice(
     "This house was changed elsewhere since you last saw it. What you did was not done; what you typed is still here, "
@@ -23,7 +23,12 @@ STALE = Notice(
 
 
 def act_on_house(
-    keep: Keep, typed: dict[str, str], job: str, name: str, back: str, refused: Callable[[Refusal, Notice], Response]
+    store: Store,
+    form: dict[str, str],
+    job: str,
+    name: str,
+    back: str,
+    refused: Callable[[FormErrors, Notice], Response],
 ) -> Response:
     """Makes an edit to a house and goes back to the page, or answers with the refusal.
 
@@ -37,19 +42,19 @@ def act_on_house(
     """
     if name not in HOUSE_EDITS:
         raise HTTPException(404)
-    said = {field: value for field, value in typed.items() if field not in ("revision", "asked_by")}
-    form = typed.get("asked_by", "")
+    fields = {field: value for field, value in form.items() if field not in ("revision", "asked_by")}
+    key = form.get("asked_by", "")
 
-    def change(head: JobHead, around: Around) -> HouseEdit:
-        return make_house_edit(head, name, said, around)
+    def change(head: JobHead, around: BoxIndex) -> HouseEdit:
+        return make_house_edit(head, name, fields, around)
 
-    seen = whole_number(typed["revision"]) if "revision" in typed else None
+    seen = whole_number(form["revision"]) if "revision" in form else None
     try:
-        keep.change_house(job, change, seen)
-    except Refused as wrong:
-        return refused(Refusal(form, typed, tuple(wrong.complaints)), NO_NOTICE)
+        store.change_house(job, change, seen)
+    except Rejected as wrong:
+        return refused(FormErrors(key, form, tuple(wrong.problems)), NO_NOTICE)
     except ValidationError as wrong:
-        return refused(Refusal(form, typed, tuple(complaints_of(wrong))), NO_NOTICE)
-    except Stale:
-        return refused(Refusal(form, typed, ()), STALE)
+        return refused(FormErrors(key, form, tuple(problems_of(wrong))), NO_NOTICE)
+    except EditConflict:
+        return refused(FormErrors(key, form, ()), STALE)
     return RedirectResponse(back, 303)

@@ -103,8 +103,8 @@ class SameOriginOnly:
         """Handles one request."""
         writing = scope["type"] == "http" and scope["method"] not in ("GET", "HEAD", "OPTIONS")
         if writing and not _same_origin(Headers(scope=scope)):
-            refusal = PlainTextResponse("Refused: this was sent from another site.\n", 403)
-            await refusal(scope, receive, send)
+            errors = PlainTextResponse("Refused: this was sent from another site.\n", 403)
+            await errors(scope, receive, send)
             return
         await self.app(scope, receive, send)
 
@@ -125,8 +125,8 @@ class BoundedBodies:
             await self.app(scope, receive, send)
             return
         headers = Headers(scope=scope)
-        typed = headers.get("content-type", "").startswith("application/x-www-form-urlencoded")
-        most = MOST_TYPED if typed else MOST_BYTES
+        form = headers.get("content-type", "").startswith("application/x-www-form-urlencoded")
+        most = MOST_TYPED if form else MOST_BYTES
         length = headers.get("content-length", "")
         if length.isascii() and length.isdigit() and (len(length) > 12 or int(length) > most):
             await self._refuse(scope, receive, send, most)
@@ -157,8 +157,10 @@ class BoundedBodies:
     async def _refuse(self, scope: Scope, receive: Receive, send: Send, most: int, more: bool = True) -> None:
         if more:
             await _drain(receive)
-        said = f"Expected at most {most // 1_000_000} MB. Nothing was done; what you typed is still where you typed it."
-        await self.say(Request(scope), 413, "Too large", said)(scope, receive, send)
+        sentence = (
+            f"Expected at most {most // 1_000_000} MB. Nothing was done; what you typed is still where you typed it."
+        )
+        await self.say(Request(scope), 413, "Too large", sentence)(scope, receive, send)
 
 
 class _TooMuch(Exception):

@@ -23,7 +23,7 @@ from sqlalchemy.exc import DBAPIError
 from ..files.job_json import read_job
 from ..files.photo import take_in
 from ..store.hold import held
-from ..store.store import Keep
+from ..store.store import Store
 from ..store.trouble import Trouble, trouble_of
 from .app import LOOPBACK, make_app
 
@@ -58,14 +58,14 @@ def run(
             stack.enter_context(held(database))
             app = make_app(database, (*LOOPBACK, *names_of(host), *allowed))
             if demo:
-                put_demo(app.state.keep)
+                put_demo(app.state.store)
             for line in _greeting(database, host, listener.getsockname()[1]):
                 click.echo(line)
             sys.stdout.flush()
             serve(app, listener)
     except (Trouble, DBAPIError) as wrong:
-        said = wrong if isinstance(wrong, Trouble) else trouble_of(wrong, database)
-        click.echo(f"nail-count: {said}", err=True)
+        fields = wrong if isinstance(wrong, Trouble) else trouble_of(wrong, database)
+        click.echo(f"nail-count: {fields}", err=True)
         sys.exit(2)
     except OSError as wrong:
         click.echo(f"nail-count: {wrong.strerror or wrong} ({wrong.filename or f'{host}:{port}'})", err=True)
@@ -135,13 +135,13 @@ def listen(host: str, port: int) -> socket.socket:
     return listener
 
 
-def put_demo(keep: Keep) -> None:
+def put_demo(store: Store) -> None:
     """The demo house, where it is not there yet, with the picture of one leaflet."""
-    if keep.has_job(DEMO_KEY):
+    if store.has_job(DEMO_KEY):
         return
     job = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())
     photo = take_in((files("nail_count.demo") / "leaflet.png").read_bytes())
-    keep.add_photo(photo.id, photo.body, photo.small, photo.width, photo.height)
+    store.add_photo(photo.id, photo.body, photo.small, photo.width, photo.height)
     leaflet = {"leaflet": photo.id}
     sheets = tuple(s.model_copy(update=leaflet) if s.id == LEAFLET_OF else s for s in job.sheets)
-    keep.add_job(job.model_copy(update={"sheets": sheets}), DEMO_KEY)
+    store.add_job(job.model_copy(update={"sheets": sheets}), DEMO_KEY)

@@ -30,13 +30,13 @@ from ..trade.model.wire import GAUGES
 from ..trade.model.wish import DOES
 from ..trade.text.format import amount, figure, say, share, sum_up
 from ..trade.text.glossary import WORDS
-from .form_errors import NO_REFUSAL, Refusal
+from .form_errors import NO_ERRORS, FormErrors
 from .pages.bench.view import BenchView
 
 _STATIC = files("nail_count.web") / "static"
 _STAMPS: dict[str, str] = {}
 
-SEEN = "\ue000"
+REVISION_SLOT = "\ue000"
 """Stands for the revision in every form until the page goes out. A page that acts by script keeps the one it was first
 given there, so that what an act leaves as it was is the same to the letter, and says beside it which it shows."""
 
@@ -68,8 +68,8 @@ def percent(value: Fraction, whole: Fraction) -> str:
 
 def sentence(text: Text) -> str:
     """A text as a sentence: with a full stop, unless it asks."""
-    said = say(text)
-    return said if said.endswith("?") else f"{said}."
+    fields = say(text)
+    return fields if fields.endswith("?") else f"{fields}."
 
 
 def mm(value: float) -> str:
@@ -106,7 +106,7 @@ def _kept_fragment(fragment: _Fragment) -> Markup:
     return fragment.make()
 
 
-def fragment(refusal: Refusal, macro: str, key: tuple[object, ...], *said: Any) -> Markup:
+def fragment(errors: FormErrors, macro: str, key: tuple[object, ...], *fields: Any) -> Markup:
     """What a macro makes, kept once rendered: the key must hold everything it depends on.
 
     A page with a refused act is rendered anew: what was typed stands in it.
@@ -119,13 +119,13 @@ def fragment(refusal: Refusal, macro: str, key: tuple[object, ...], *said: Any) 
     """
 
     def make() -> Markup:
-        made: Markup = _macro(macro)(refusal, *said)
+        made: Markup = _macro(macro)(errors, *fields)
         return made
 
-    return make() if refusal.form else _kept_fragment(_Fragment((macro, *key), make))
+    return make() if errors.key else _kept_fragment(_Fragment((macro, *key), make))
 
 
-def part(has: dict[str, str], html: str, refusal: Refusal = NO_REFUSAL) -> Markup:
+def part(has: dict[str, str], html: str, errors: FormErrors = NO_ERRORS) -> Markup:
     """A part of a page, or only its name where the browser has it to the letter already.
 
     Args:
@@ -133,7 +133,7 @@ def part(has: dict[str, str], html: str, refusal: Refusal = NO_REFUSAL) -> Marku
         html: the part; its outermost tag has an id.
         refusal: with what was typed in it, a part is never left out, and is sent anew next time.
     """
-    if refusal.form:
+    if errors.key:
         return Markup(html.strip())  # noqa: S704 – made of escaped templates
     id, stamp, same, whole = _stamped(html)
     return same if has.get(id) == stamp else whole
@@ -152,10 +152,10 @@ def _stamped(html: str) -> tuple[str, str, Markup, Markup]:
 _ROOT = re.compile(r'<(\w+)[^>]*? id="([^"]+)"')
 
 
-def act_form(view: BenchView, name: str, key: str, *said: Any) -> Markup:
+def act_form(view: BenchView, name: str, key: str, *fields: Any) -> Markup:
     """A form of the bench that says nothing of the box as it stands: kept once rendered."""
-    refusal = view.refusal if view.refusal.form == key else NO_REFUSAL
-    return fragment(refusal, f"bench/forms.html:{name}", (view.base, key, said), view.base, key, *said)
+    errors = view.errors if view.errors.key == key else NO_ERRORS
+    return fragment(errors, f"bench/forms.html:{name}", (view.base, key, fields), view.base, key, *fields)
 
 
 @lru_cache
@@ -192,8 +192,8 @@ def make_environment() -> Environment:
         act_form=act_form,
         fragment=fragment,
         part=part,
-        SEEN=SEEN,
-        NO_REFUSAL=NO_REFUSAL,
+        REVISION_SLOT=REVISION_SLOT,
+        NO_ERRORS=NO_ERRORS,
         floor_choices=floor_choices,
         CODES=CODES,
         GANG_CHOICES=GANG_CHOICES,
@@ -235,4 +235,4 @@ def render(request: Request, template: str, status: int = 200, revision: int = 0
     values["has"] = dict(one.split("=", 1) for one in request.headers.get("x-has", "").split() if "=" in one)
     values["forms"] = seen if seen.isdecimal() and len(seen) < 10 else str(revision)
     page = _ENVIRONMENT.get_template(template).render(values)
-    return HTMLResponse(page.replace(SEEN, values["forms"]), status)
+    return HTMLResponse(page.replace(REVISION_SLOT, values["forms"]), status)

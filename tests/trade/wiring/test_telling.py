@@ -14,7 +14,7 @@ from nail_count.trade.model.box import Box
 from nail_count.trade.model.conductor import Conductor, Reading
 from nail_count.trade.model.job import Terms
 from nail_count.trade.model.wire import Cable
-from nail_count.trade.wiring.identify.infer import work_out
+from nail_count.trade.wiring.identify.infer import infer
 from nail_count.trade.wiring.identify.kinds import Guess
 from nail_count.trade.wiring.identify.next_reading import candidates, next_reading
 from nail_count.trade.wiring.identify.predict import allowed
@@ -59,7 +59,7 @@ def test_no_wrong_role_is_ever_called_proven(arrangement: str) -> None:
         box = box_of(hidden)
         readings = [measure(hidden, any_reading(random, hidden, number)) for number in range(14)]
         terms = TERMS.model_copy(update={"colors": hidden.colors})
-        worked = work_out(box.model_copy(update={"readings": tuple(readings)}), terms, places=places(hidden))
+        worked = infer(box.model_copy(update={"readings": tuple(readings)}), terms, places=places(hidden))
         assert worked.clashes == (), (seed, worked.clashes)
         for told in worked.conductors:
             assert hidden.truth[told.id] in told.possible, (seed, told)
@@ -73,13 +73,13 @@ def test_no_wrong_role_is_ever_called_proven(arrangement: str) -> None:
 def test_the_next_reading_leads_to_what_can_be_proven(arrangement: str) -> None:
     hidden = make_hidden(arrangement, 5)
     at, taken = box_of(hidden), 0
-    before = work_out(at, TERMS, places=places(hidden))
-    while following := next_reading(work_out(at, TERMS, places=places(hidden))):
+    before = infer(at, TERMS, places=places(hidden))
+    while following := next_reading(infer(at, TERMS, places=places(hidden))):
         taken += 1
         reading = measure(hidden, following.reading).model_copy(update={"id": f"r{taken}"})
         at = at.model_copy(update={"readings": (*at.readings, reading)})
         assert taken < 45
-    after = work_out(at, TERMS, places=places(hidden))
+    after = infer(at, TERMS, places=places(hidden))
     assert after.warnings == () and after.clashes == ()
     assert sum(told.standing == "proven" for told in after.conductors) > sum(
         told.standing == "proven" for told in before.conductors
@@ -112,7 +112,7 @@ def brute_force(left: tuple[Guess, ...], readings: list[Reading], ids: tuple[str
 
 def by_the_rule(box: Box, given: int) -> int:
     """How many readings the rule takes when every reading shows the worst it can."""
-    worked = work_out(box, TERMS, places=given)
+    worked = infer(box, TERMS, places=given)
     following = next_reading(worked)
     if following is None:
         return 0
@@ -125,7 +125,7 @@ def by_the_rule(box: Box, given: int) -> int:
         said = {"volts": value} if value is not None else {"yes": outcome == "yes"}
         reading = following.reading.model_copy(update={**said, "id": f"r{len(box.readings)}"})
         after = box.model_copy(update={"readings": (*box.readings, reading)})
-        if not work_out(after, TERMS, places=given).clashes:
+        if not infer(after, TERMS, places=given).clashes:
             deepest = max(deepest, by_the_rule(after, given))
     return 1 + deepest
 
@@ -142,7 +142,7 @@ SMALL_ONES: tuple[tuple[int, tuple[dict[str, Any], ...]], ...] = (
 def test_the_rule_needs_no_more_readings_than_trying_every_order(wires: int, taken: tuple[dict[str, Any], ...]) -> None:
     readings = tuple(reading(f"r{number}", **said) for number, said in enumerate(taken))
     start = lone(*(Conductor(),) * wires, readings=readings)
-    unit = work_out(start, TERMS, places=1).units[0]
+    unit = infer(start, TERMS, places=1).units[0]
     best = brute_force(unit.left, list(candidates(unit, ("1",))), unit.ids)
     assert by_the_rule(start, 1) == best > 0
 
@@ -158,7 +158,7 @@ def reading(id: str, of: str, **said: Any) -> Reading:
 
 def test_a_lone_two_wire_cable_is_a_loop_and_its_white_is_hot() -> None:
     """200.7(C): in a switch loop the re-marked white is the hot down; white is never neutral by its color alone."""
-    worked = work_out(lone(Conductor(color="black"), Conductor(color="white")), TERMS, places=1)
+    worked = infer(lone(Conductor(color="black"), Conductor(color="white")), TERMS, places=1)
     assert worked.cables[0][1] == "loop from the lamp"
     assert worked.told("A2").best == "line" and worked.told("A2").standing != "proven"
 
@@ -169,15 +169,15 @@ def test_a_switched_leg_reads_as_a_neutral_through_its_lamp() -> None:
     hot = reading("r1", "A1", on=("1",), volts=120)
     lit = reading("r2", "A2", to="hot", on=("1",), volts=120, lamps_in=True)
     assert {"switched", "neutral"} <= set(
-        work_out(lone(*colors, readings=(hot, lit)), TERMS, places=1).told("A2").possible
+        infer(lone(*colors, readings=(hot, lit)), TERMS, places=1).told("A2").possible
     )
     out = reading("r2", "A2", to="hot", on=("1",), volts=120)
-    assert work_out(lone(*colors, readings=(hot, out)), TERMS, places=1).told("A2").possible == ("neutral",)
+    assert infer(lone(*colors, readings=(hot, out)), TERMS, places=1).told("A2").possible == ("neutral",)
 
 
 def test_behind_an_electronic_switch_no_reading_clears_a_wire() -> None:
     blind = tuple(reading(f"r{n}", f"A{n}", on=("1",), volts=volts, electronic=True) for n, volts in ((1, 120), (2, 0)))
-    told = work_out(lone(Conductor(), Conductor(), readings=blind), TERMS, places=1)
+    told = infer(lone(Conductor(), Conductor(), readings=blind), TERMS, places=1)
     assert all(one.standing != "proven" for one in told.conductors)
 
 
@@ -193,7 +193,7 @@ def test_impossible_readings_are_kept_flagged_and_stop_the_work(
     volts: int, said: dict[str, Any], sentence: str
 ) -> None:
     wild = reading("r1", "A1", volts=volts, **said)
-    worked = work_out(lone(Conductor(color="black"), Conductor(color="white"), readings=(wild,)), TERMS)
+    worked = infer(lone(Conductor(color="black"), Conductor(color="white"), readings=(wild,)), TERMS)
     assert worked.stop and any(sentence in warning for warning in worked.warnings)
 
 
@@ -203,7 +203,7 @@ def test_readings_that_clash_are_named_and_only_those() -> None:
         reading("r2", "A2", on=("1",), volts=0),
         reading("r3", "A1", on=("1",), volts=0, meter="high impedance"),
     )
-    worked = work_out(lone(Conductor(), Conductor(), readings=taken), TERMS, places=1)
+    worked = infer(lone(Conductor(), Conductor(), readings=taken), TERMS, places=1)
     assert [clash.readings for clash in worked.clashes] == [("r1", "r3")]
     assert worked.told("A1").standing == "clash" and "cannot both be so" in worked.clashes[0].sentence
 
@@ -217,20 +217,20 @@ def test_company_in_a_splice_weighs() -> None:
 
     alone = Box(id="b", name="B", room="R", cables=tuple(cable(letter, "") for letter in "ABC"))
     joined = Box(id="b", name="B", room="R", cables=tuple(cable(letter, "n") for letter in "ABC"))
-    before, after = (work_out(box, TERMS, places=1).told("B2") for box in (alone, joined))
+    before, after = (infer(box, TERMS, places=1).told("B2") for box in (alone, joined))
     assert after.best == "neutral" and after.share > before.share and after.standing == "likely"
 
 
 def test_a_match_the_way_it_leaves_and_a_tester_weigh_and_prove_nothing() -> None:
     three = tuple(Conductor(color=color) for color in ("black", "red", "white"))
     feed = Cable(id="B", gauge=14, insulated=2, enters="bottom")
-    before = work_out(lone(*three, more=(feed,)), TERMS)
+    before = infer(lone(*three, more=(feed,)), TERMS)
     matched = three[0].model_copy(update={"same_as": "stair head B2"})
-    after = work_out(lone(matched, *three[1:], more=(feed,)), TERMS)
+    after = infer(lone(matched, *three[1:], more=(feed,)), TERMS)
     assert after.told("A1").best == "traveler" and after.told("A1").share > before.told("A1").share
     assert "it is the same wire as stair head B2" in after.told("A1").why
     live = Reading(id="r1", kind="tester", of="B1", on=("1",), yes=True)
-    tested = work_out(lone(*three, more=(feed,), readings=(live,)), TERMS)
+    tested = infer(lone(*three, more=(feed,), readings=(live,)), TERMS)
     assert tested.told("B1").possible == before.told("B1").possible
     assert {c[0]: c[2] for c in tested.cables}["B"] > {c[0]: c[2] for c in before.cables}["B"]
 
@@ -238,8 +238,8 @@ def test_a_match_the_way_it_leaves_and_a_tester_weigh_and_prove_nothing() -> Non
 def test_other_colors_mean_other_things_elsewhere() -> None:
     """Black is hot in one house and neutral in the next."""
     feed = lone(Conductor(color="red"), Conductor(color="black"), more=(Cable(id="B", gauge=14, insulated=2),))
-    old = work_out(feed, Terms(colors="UK before 2004", voltage=230), places=1)
-    us = work_out(lone(Conductor(color="black"), Conductor(color="white"), more=feed.cables[1:]), TERMS, places=1)
+    old = infer(feed, Terms(colors="UK before 2004", voltage=230), places=1)
+    us = infer(lone(Conductor(color="black"), Conductor(color="white"), more=feed.cables[1:]), TERMS, places=1)
     assert old.told("A2").best == "neutral" and us.told("A1").best != "neutral"
 
 
@@ -258,8 +258,8 @@ def test_other_colors_mean_other_things_elsewhere() -> None:
     ],
 )
 def test_what_cannot_be_is_refused_at_its_field(name: str, said: dict[str, Any], field: str) -> None:
-    from nail_count.trade.model.errors import Refused
+    from nail_count.trade.model.errors import Rejected
 
-    with pytest.raises(Refused, match="expected") as wrong:
+    with pytest.raises(Rejected, match="expected") as wrong:
         make_edit(lone(Conductor(), Conductor()), name, said, {})
     assert wrong.value.field == field

@@ -10,7 +10,7 @@ from ..text.format import say
 
 
 @dataclass(frozen=True, slots=True)
-class Otherwise:
+class AnswerChange:
     """An answer that becomes otherwise."""
 
     of: str
@@ -20,12 +20,12 @@ class Otherwise:
     after: str
 
 
-def otherwise(before: BoxCheck, after: BoxCheck) -> tuple[Otherwise, ...]:
+def answer_changes(before: BoxCheck, after: BoxCheck) -> tuple[AnswerChange, ...]:
     """Every answer whose state or headline is not the same after a change; () where none is."""
     was, now = ({(a.about, a.subject): a for a in check.answers} for check in (before, after))
     pairs = [(was.get(key), now.get(key)) for key in dict.fromkeys((*was, *now))]
     return tuple(
-        Otherwise(say((new or old).title), _stands(old), _stands(new))  # type: ignore[union-attr]
+        AnswerChange(say((new or old).title), _stands(old), _stands(new))  # type: ignore[union-attr]
         for old, new in pairs
         if _stands(old) != _stands(new)
     )

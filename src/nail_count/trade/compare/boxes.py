@@ -4,17 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 
-from ..model.box import Box, Carrier
+from ..model.box import Box, Equipment
 from ..model.conductor import Reading
-from ..model.datasheet import Sheet
+from ..model.datasheet import Datasheet
 from ..model.load import KIND_WORDS, Load
 from ..model.wire import Cable
 from ..model.wish import Wish
-from ..text.device import carrier_words
+from ..text.device import equipment_words
 from ..text.loads import write_loads
 
 
-def differences(before: Box, after: Box, sheets: Mapping[str, Sheet]) -> tuple[str, ...]:
+def differences(before: Box, after: Box, sheets: Mapping[str, Datasheet]) -> tuple[str, ...]:
     """One sentence for each thing that is otherwise in `after`; () where the two are the same.
 
     Args:
@@ -30,7 +30,7 @@ def differences(before: Box, after: Box, sheets: Mapping[str, Sheet]) -> tuple[s
     return tuple(_sentences(before, after, sheets))
 
 
-def _sentences(before: Box, after: Box, sheets: Mapping[str, Sheet]) -> Iterator[str]:
+def _sentences(before: Box, after: Box, sheets: Mapping[str, Datasheet]) -> Iterator[str]:
     for label, old, new in zip(_LABELS, _facts(before), _facts(after), strict=True):
         if old != new:
             yield f"{label}: {old} → {new}"
@@ -127,19 +127,19 @@ def _wish(wish: Wish) -> str:
     return f"{wish.what or 'not named'}, {places}, {does}{loads}{network[wish.without_network]}{stays}"
 
 
-def _by_gang(box: Box, sheets: Mapping[str, Sheet]) -> dict[str, str]:
+def _by_gang(box: Box, sheets: Mapping[str, Datasheet]) -> dict[str, str]:
     return {str(d.gang): _device(d, sheets) for d in sorted(box.devices, key=lambda device: device.gang)}
 
 
-def _modules(box: Box, sheets: Mapping[str, Sheet]) -> dict[str, str]:
+def _modules(box: Box, sheets: Mapping[str, Datasheet]) -> dict[str, str]:
     """Those with something said of them beside what they are."""
     return {m.id: _device(m, sheets) for m in box.modules if m.name or m.loads or m.gang or m.circuit or m.control}
 
 
-def _device(device: Carrier, sheets: Mapping[str, Sheet]) -> str:
+def _device(device: Equipment, sheets: Mapping[str, Datasheet]) -> str:
     words = [sheets[device.sheet].name]
     words += [f"“{device.name}”"] if device.name else []
-    words += [", ".join(said)] if (said := carrier_words(device)) else []
+    words += [", ".join(said)] if (said := equipment_words(device)) else []
     words += [f"with {_load(load)}" for load in device.loads]
     return " ".join(words)
 

@@ -10,13 +10,13 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from ..model.box import Box, Carrier, Device
-from ..model.datasheet import Sheet
+from ..model.box import Box, Device, Equipment
+from ..model.datasheet import Datasheet
 from ..model.enclosure import Enclosure
-from ..model.errors import Refused, complaints_of
+from ..model.errors import Rejected, problems_of
 from ..model.survey import Looked
 
-Sheets = Mapping[str, Sheet]
+Datasheets = Mapping[str, Datasheet]
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,8 +46,8 @@ def changed_enclosure(enclosure: Enclosure, **changes: object) -> Enclosure:
     try:
         changed: Enclosure = with_(enclosure, **changes)
     except ValidationError as wrong:
-        first = complaints_of(wrong)[0]
-        raise Refused(first.sentence, str(first.path[-1]) if first.path else _first_given(changes)) from wrong
+        first = problems_of(wrong)[0]
+        raise Rejected(first.sentence, str(first.path[-1]) if first.path else _first_given(changes)) from wrong
     return changed
 
 
@@ -63,10 +63,10 @@ def replace_device(box: Box, new: Device) -> Box:
 
 
 def device_of(box: Box, id: str) -> Device:
-    """The device with this id. Raises [Refused][nail_count.trade.model.errors.Refused] where there is none."""
+    """The device with this id. Raises [Rejected][nail_count.trade.model.errors.Refused] where there is none."""
     device = box.device(id)
     if device is None:
-        raise Refused("expected a device that stands in this box", "device")
+        raise Rejected("expected a device that stands in this box", "device")
     return device
 
 
@@ -74,18 +74,18 @@ def on_circuit(box: Box, circuit: str | None) -> None:
     """Refuses a circuit that does not feed the box."""
     if circuit is not None and circuit not in box.circuits:
         known = " or ".join(box.circuits) or "none: say first what feeds the box"
-        raise Refused(f"expected one of the circuits that feed this box: {known}", "circuit")
+        raise Rejected(f"expected one of the circuits that feed this box: {known}", "circuit")
 
 
-def carrier_of(box: Box, id: str) -> Carrier:
-    """The device or module with this id. Raises [Refused][nail_count.trade.model.errors.Refused] where none has."""
-    carrier = box.carrier(id)
-    if carrier is None:
-        raise Refused("expected a device or module that is in this box", "device")
-    return carrier
+def item_of(box: Box, id: str) -> Equipment:
+    """The device or module with this id. Raises [Rejected][nail_count.trade.model.errors.Refused] where none has."""
+    item = box.item(id)
+    if item is None:
+        raise Rejected("expected a device or module that is in this box", "device")
+    return item
 
 
-def replace_carrier(box: Box, new: Carrier) -> Box:
+def replace_item(box: Box, new: Equipment) -> Box:
     """The box with this device or module in place of the one with its id."""
     if isinstance(new, Device):
         return replace_device(box, new)
@@ -93,22 +93,22 @@ def replace_carrier(box: Box, new: Carrier) -> Box:
     return changed
 
 
-def width_of(device: Device, sheets: Sheets) -> int:
+def width_of(device: Device, sheets: Datasheets) -> int:
     """How many gangs a device takes."""
     return sheets[device.sheet].gangs
 
 
-def gangs_of(device: Device, sheets: Sheets) -> set[int]:
+def gangs_of(device: Device, sheets: Datasheets) -> set[int]:
     """The gangs a device takes."""
     return set(range(device.gang, device.gang + width_of(device, sheets)))
 
 
-def in_gang(box: Box, gang: int, sheets: Sheets) -> Device | None:
+def in_gang(box: Box, gang: int, sheets: Datasheets) -> Device | None:
     """The device that stands in a gang, or reaches over it; None where it is empty."""
     return next((device for device in box.devices if gang in gangs_of(device, sheets)), None)
 
 
-def called(device: Carrier, sheets: Sheets) -> str:
+def called(device: Equipment, sheets: Datasheets) -> str:
     """What a device is called in a sentence: its sheet, and its name where it has one."""
     name = sheets[device.sheet].name
     return f"{name} “{device.name}”" if device.name else name

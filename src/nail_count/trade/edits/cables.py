@@ -5,43 +5,43 @@ from __future__ import annotations
 from pydantic import ValidationError
 
 from ..model.box import Box
-from ..model.errors import Refused, complaints_of
+from ..model.errors import Rejected, problems_of
 from ..model.wire import Cable
-from .base import Edit, Sheets, next_letter, with_
+from .base import Datasheets, Edit, next_letter, with_
 from .changes import AddCable, ChangeCable, RemoveCable
 
 
-def add_cable(box: Box, what: AddCable, sheets: Sheets) -> Edit:
+def add_cable(box: Box, what: AddCable, sheets: Datasheets) -> Edit:
     """One more cable, with the next free letter."""
     if len(box.cables) >= 40:
-        raise Refused("expected at most 40 cables in a box")
+        raise Rejected("expected at most 40 cables in a box")
     taken = {cable.id for cable in box.cables}
     cable = Cable(id=next_letter(taken), **what.model_dump())
     return Edit(with_(box, cables=(*box.cables, cable)), f"{_called(cable)} added")
 
 
-def remove_cable(box: Box, what: RemoveCable, sheets: Sheets) -> Edit:
+def remove_cable(box: Box, what: RemoveCable, sheets: Datasheets) -> Edit:
     """The box without this cable."""
     cable = box.cable(what.cable)
     if cable is None:
-        raise Refused(f"expected the letter of a cable in this box; there is no cable {what.cable}", "cable")
+        raise Rejected(f"expected the letter of a cable in this box; there is no cable {what.cable}", "cable")
     rest = tuple(other for other in box.cables if other is not cable)
     readings = tuple(reading for reading in box.readings if reading.of not in cable.conductor_ids)
     return Edit(with_(box, cables=rest, readings=readings), f"{_called(cable)} removed")
 
 
-def change_cable(box: Box, what: ChangeCable, sheets: Sheets) -> Edit:
+def change_cable(box: Box, what: ChangeCable, sheets: Datasheets) -> Edit:
     """The box with this cable as it was looked at; its letter stays, and so does what is not said."""
     before = box.cable(what.cable)
     if before is None:
-        raise Refused(f"expected the letter of a cable in this box; there is no cable {what.cable}", "cable")
+        raise Rejected(f"expected the letter of a cable in this box; there is no cable {what.cable}", "cable")
     try:
         conductors = before.conductors[: what.insulated]
         said = what.model_dump(include=what.model_fields_set - {"cable"})
         cable = with_(before, conductors=conductors, **said)
     except ValidationError as wrong:
-        first = complaints_of(wrong)[0]
-        raise Refused(first.sentence, str(first.path[-1]) if first.path else "insulated") from wrong
+        first = problems_of(wrong)[0]
+        raise Rejected(first.sentence, str(first.path[-1]) if first.path else "insulated") from wrong
     cables = tuple(cable if one is before else one for one in box.cables)
     condition = f", {cable.condition}" if cable.condition else ""
     free = f", {cable.free} free" if cable.free is not None else ""

@@ -298,7 +298,7 @@ class SeeConductor(Thing):
     tape: Annotated[Color | None, Maybe] = None
     sat_on: Annotated[Terminal | None, Maybe] = None
     joined: Annotated[str, Field(max_length=4)] = ""
-    thought: Annotated[Role | None, Maybe] = None
+    asserted_role: Annotated[Role | None, Maybe] = None
     free: InInches = None
     condition: Annotated[Condition | None, Maybe] = None
     same_as: Annotated[str, Field(max_length=60)] = ""

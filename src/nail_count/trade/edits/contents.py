@@ -6,13 +6,13 @@ from typing import Any
 
 from ..model.box import Box, Connectors, Module, TerminalBlock
 from ..model.enclosure import Barrier, Fitting
-from ..model.errors import Refused
-from ..text.device import carrier_words
-from .base import Edit, Sheets, called, changed_enclosure, next_id, on_circuit, replace_carrier, with_
+from ..model.errors import Rejected
+from ..text.device import equipment_words
+from .base import Datasheets, Edit, called, changed_enclosure, next_id, on_circuit, replace_item, with_
 from .changes import AddBarrier, AddConnectors, AddModule, AddTerminalBlock, ConnectModule, SetFittings, TakeOut
 
 
-def set_fittings(box: Box, what: SetFittings, sheets: Sheets) -> Edit:
+def set_fittings(box: Box, what: SetFittings, sheets: Datasheets) -> Edit:
     """The box with or without a stud or a hickey."""
     present: list[tuple[Fitting, bool]] = [("stud", what.stud), ("hickey", what.hickey)]
     fittings = tuple(fitting for fitting, there in present if there)
@@ -20,53 +20,53 @@ def set_fittings(box: Box, what: SetFittings, sheets: Sheets) -> Edit:
     return Edit(with_(box, enclosure=changed_enclosure(box.enclosure, fittings=fittings)), f"In the box: {said}")
 
 
-def add_connectors(box: Box, what: AddConnectors, sheets: Sheets) -> Edit:
+def add_connectors(box: Box, what: AddConnectors, sheets: Datasheets) -> Edit:
     """More wire connectors."""
     if len(box.connectors) >= 12:
-        raise Refused("expected at most 12 kinds of connectors in a box", "count")
+        raise Rejected("expected at most 12 kinds of connectors in a box", "count")
     more = Connectors(**what.model_dump())
     return Edit(with_(box, connectors=(*box.connectors, more)), f"{what.count} {what.size} connectors")
 
 
-def add_terminal_block(box: Box, what: AddTerminalBlock, sheets: Sheets) -> Edit:
+def add_terminal_block(box: Box, what: AddTerminalBlock, sheets: Datasheets) -> Edit:
     """More terminal blocks."""
     if len(box.terminal_blocks) >= 6:
-        raise Refused("expected at most 6 kinds of terminal blocks in a box", "count")
+        raise Rejected("expected at most 6 kinds of terminal blocks in a box", "count")
     more = TerminalBlock(**what.model_dump())
     return Edit(with_(box, terminal_blocks=(*box.terminal_blocks, more)), f"{what.count} terminal blocks")
 
 
-def add_module(box: Box, what: AddModule, sheets: Sheets) -> Edit:
+def add_module(box: Box, what: AddModule, sheets: Datasheets) -> Edit:
     """A module loose in the box."""
     sheet = sheets.get(what.sheet)
     if sheet is None or not sheet.is_module:
-        raise Refused("expected one of the job's modules", "sheet")
+        raise Rejected("expected one of the job's modules", "sheet")
     if len(box.modules) >= 8:
-        raise Refused("expected at most 8 modules in a box", "sheet")
+        raise Rejected("expected at most 8 modules in a box", "sheet")
     module = Module(id=next_id("m", {one.id for one in box.modules}), **what.model_dump())
     return Edit(with_(box, modules=(*box.modules, module)), f"{sheet.name} loose in the box")
 
 
-def connect_module(box: Box, what: ConnectModule, sheets: Sheets) -> Edit:
+def connect_module(box: Box, what: ConnectModule, sheets: Datasheets) -> Edit:
     """The module with its name, where it lies, what feeds and what switches it; what is not said stays."""
     module = next((one for one in box.modules if one.id == what.module), None)
     if module is None:
-        raise Refused("expected a module that is in this box", "module")
+        raise Rejected("expected a module that is in this box", "module")
     if what.gang is not None and what.gang > box.enclosure.gangs:
-        raise Refused(f"expected a gang from 1 to {box.enclosure.gangs}, not {what.gang}", "gang")
+        raise Rejected(f"expected a gang from 1 to {box.enclosure.gangs}, not {what.gang}", "gang")
     on_circuit(box, what.circuit)
     new: Module = with_(module, **what.model_dump(include=what.model_fields_set - {"module"}))
-    return Edit(replace_carrier(box, new), ", ".join([called(new, sheets), *carrier_words(new)]))
+    return Edit(replace_item(box, new), ", ".join([called(new, sheets), *equipment_words(new)]))
 
 
-def add_barrier(box: Box, what: AddBarrier, sheets: Sheets) -> Edit:
+def add_barrier(box: Box, what: AddBarrier, sheets: Datasheets) -> Edit:
     """A barrier: what is on either side of it is counted apart from now on."""
     barriers = (*box.enclosure.barriers, Barrier(after=max(what.after, 1), material=what.material, volume=what.volume))
     enclosure = changed_enclosure(box.enclosure, barriers=tuple(sorted(barriers, key=lambda one: one.after)))
     return Edit(with_(box, enclosure=enclosure), f"Barrier behind gang {what.after}")
 
 
-def take_out(box: Box, what: TakeOut, sheets: Sheets) -> Edit:
+def take_out(box: Box, what: TakeOut, sheets: Datasheets) -> Edit:
     """Something of the contents comes out. What was behind a barrier that goes is in the space before it."""
     kinds: dict[str, tuple[Any, ...]] = {
         "connectors": box.connectors,
@@ -76,7 +76,7 @@ def take_out(box: Box, what: TakeOut, sheets: Sheets) -> Edit:
     }
     things = kinds[what.what]
     if not 1 <= what.number <= len(things):
-        raise Refused("expected one of those in the box", "number")
+        raise Rejected("expected one of those in the box", "number")
     rest = things[: what.number - 1] + things[what.number :]
     said = f"{what.what.capitalize()} out"
     if what.what != "barrier":

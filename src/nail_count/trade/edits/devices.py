@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from ..model.box import Box, Device
-from ..model.datasheet import Sheet
-from ..model.errors import Refused
+from ..model.datasheet import Datasheet
+from ..model.errors import Rejected
 from ..rules.fit.box import newly_wrong
-from ..text.device import carrier_words
+from ..text.device import equipment_words
 from .base import (
+    Datasheets,
     Edit,
-    Sheets,
     called,
     device_of,
     gangs_of,
@@ -23,16 +23,16 @@ from .base import (
 from .changes import ArrangeGangs, ConnectDevice, PutDevice, RemoveDevice, SwapGangs
 
 
-def put_device(box: Box, what: PutDevice, sheets: Sheets) -> Edit:
+def put_device(box: Box, what: PutDevice, sheets: Datasheets) -> Edit:
     """A device in a gang. What stood there, or is covered by a wide yoke, comes out."""
     sheet = sheets.get(what.sheet)
     if sheet is None:
-        raise Refused("expected one of the job's sheets", "sheet")
+        raise Rejected("expected one of the job's sheets", "sheet")
     if sheet.is_module:
-        raise Refused(f"{sheet.name} is a module: it sits on no yoke and takes no gang", "sheet")
+        raise Rejected(f"{sheet.name} is a module: it sits on no yoke and takes no gang", "sheet")
     last = what.gang + sheet.gangs - 1
     if not what.gang >= 1 or last > box.enclosure.gangs:
-        raise Refused(_no_room(box, sheet, what.gang), "gang")
+        raise Rejected(_no_room(box, sheet, what.gang), "gang")
     covered = set(range(what.gang, last + 1))
     stays = tuple(device for device in box.devices if not covered & gangs_of(device, sheets))
     out = [device for device in box.devices if device not in stays]
@@ -43,51 +43,51 @@ def put_device(box: Box, what: PutDevice, sheets: Sheets) -> Edit:
     return Edit(with_(box, devices=(*stays, new)), sentence)
 
 
-def remove_device(box: Box, what: RemoveDevice, sheets: Sheets) -> Edit:
+def remove_device(box: Box, what: RemoveDevice, sheets: Datasheets) -> Edit:
     """The box without this device and its loads."""
     device = device_of(box, what.device)
     rest = tuple(other for other in box.devices if other is not device)
     return Edit(with_(box, devices=rest), f"{called(device, sheets)} taken out of gang {device.gang}")
 
 
-def connect_device(box: Box, what: ConnectDevice, sheets: Sheets) -> Edit:
+def connect_device(box: Box, what: ConnectDevice, sheets: Datasheets) -> Edit:
     """The device with its name, what is connected to it and how it came; what is not said stays."""
     device = device_of(box, what.device)
     on_circuit(box, what.circuit)
     new = with_(device, **what.model_dump(include=what.model_fields_set - {"device"}))
-    words = carrier_words(new)
+    words = equipment_words(new)
     if new.gauge is None:
         words.insert(0, "largest conductor not said")
     return Edit(replace_device(box, new), ", ".join([f"Gang {device.gang}: {called(new, sheets)}", *words]))
 
 
-def swap_gangs(box: Box, what: SwapGangs, sheets: Sheets) -> Edit:
+def swap_gangs(box: Box, what: SwapGangs, sheets: Datasheets) -> Edit:
     """Two devices of one width change places, or one moves to an empty gang."""
     for field, gang in (("one", what.one), ("other", what.other)):
         if not 1 <= gang <= box.enclosure.gangs:
-            raise Refused(f"expected a gang from 1 to {box.enclosure.gangs}, not {gang}", field)
+            raise Rejected(f"expected a gang from 1 to {box.enclosure.gangs}, not {gang}", field)
     return Edit(swapped(box, what.one, what.other, sheets), f"Gangs {what.one} and {what.other} swapped")
 
 
-def arrange_gangs(box: Box, what: ArrangeGangs, sheets: Sheets) -> Edit:
+def arrange_gangs(box: Box, what: ArrangeGangs, sheets: Datasheets) -> Edit:
     """All devices in a new order."""
     pairs = (one.partition(":") for one in what.order)
     gangs = {id: int(gang) for id, _, gang in pairs if gang.isdecimal() and len(gang) < 3}
     if set(gangs) != {device.id for device in box.devices}:
-        raise Refused("expected every device of the box with its gang", "order")
+        raise Rejected("expected every device of the box with its gang", "order")
     devices = tuple(device.changed(gang=gangs[device.id]) for device in box.devices)
     new = box.model_copy(update={"devices": devices})
     if wrong := newly_wrong(box, new, sheets):
-        raise Refused(f"they cannot stand so: {wrong.sentence}", "order")
+        raise Rejected(f"they cannot stand so: {wrong.sentence}", "order")
     in_order = sorted(devices, key=lambda device: device.gang)
     return Edit(new, f"New order: {', '.join(called(device, sheets) for device in in_order)}")
 
 
-def swapped(box: Box, gang_one: int, gang_other: int, sheets: Sheets) -> Box:
-    """The box with what is in two gangs of it changed about. Raises [Refused][] where the devices do not fit so."""
+def swapped(box: Box, gang_one: int, gang_other: int, sheets: Datasheets) -> Box:
+    """The box with what is in two gangs of it changed about. Raises [Rejected][] where the devices do not fit so."""
     one, other = in_gang(box, gang_one, sheets), in_gang(box, gang_other, sheets)
     if one is other:
-        raise Refused("expected two gangs with at least one device between them", "other")
+        raise Rejected("expected two gangs with at least one device between them", "other")
     moved = {}
     if one is not None and other is not None:
         left, right = sorted((one, other), key=lambda device: device.gang)
@@ -101,16 +101,16 @@ def swapped(box: Box, gang_one: int, gang_other: int, sheets: Sheets) -> Box:
     )
     new = box.model_copy(update={"devices": devices})
     if wrong := newly_wrong(box, new, sheets):
-        raise Refused(f"these two cannot change places: {wrong.sentence}", "other")
+        raise Rejected(f"these two cannot change places: {wrong.sentence}", "other")
     return new
 
 
-def _landing(gang: int, device: Device, sheets: Sheets) -> int:
+def _landing(gang: int, device: Device, sheets: Datasheets) -> int:
     """The leftmost gang a device takes when moved onto this one from the left or right."""
     return gang if gang < device.gang else gang - width_of(device, sheets) + 1
 
 
-def _no_room(box: Box, sheet: Sheet, gang: int) -> str:
+def _no_room(box: Box, sheet: Datasheet, gang: int) -> str:
     gangs = box.enclosure.gangs
     if not 1 <= gang <= gangs:
         return f"expected a gang from 1 to {gangs}, not {gang}"

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from ..model.box import Box
 from ..model.enclosure import Enclosure, Ring
-from ..model.errors import Refused
+from ..model.errors import Rejected
 from ..model.survey import Survey
-from .base import Edit, Sheets, changed_enclosure, gangs_of, looked_at, with_
+from .base import Datasheets, Edit, changed_enclosure, gangs_of, looked_at, with_
 from .changes import AddRing, RemoveRing, Rename, SetClamps, SetGangs, SetInside, SetMaterial, SetVolume, StartBox
 
 
@@ -30,7 +30,7 @@ def copy_box(id: str, same: Box) -> Edit:
     return Edit(new, f"Same as “{same.name}”")
 
 
-def set_volume(box: Box, what: SetVolume, sheets: Sheets) -> Edit:
+def set_volume(box: Box, what: SetVolume, sheets: Datasheets) -> Edit:
     """The box with its marked volume or its trade size; a trade size makes it a metal one."""
     material = "metal" if what.trade_size else box.enclosure.material
     enclosure = changed_enclosure(box.enclosure, volume=what.volume, trade_size=what.trade_size, material=material)
@@ -41,39 +41,39 @@ def set_volume(box: Box, what: SetVolume, sheets: Sheets) -> Edit:
     return Edit(with_(box, enclosure=enclosure), "Volume left open")
 
 
-def set_material(box: Box, what: SetMaterial, sheets: Sheets) -> Edit:
+def set_material(box: Box, what: SetMaterial, sheets: Datasheets) -> Edit:
     """The box of another material; refused while a trade size says it is metal."""
     enclosure = changed_enclosure(box.enclosure, material=what.material)
     return Edit(looked_at(with_(box, enclosure=enclosure), "material"), f"Box is {what.material}")
 
 
-def set_clamps(box: Box, what: SetClamps, sheets: Sheets) -> Edit:
+def set_clamps(box: Box, what: SetClamps, sheets: Datasheets) -> Edit:
     """The box with or without clamps inside."""
     enclosure = changed_enclosure(box.enclosure, clamps=what.clamps)
     new = looked_at(with_(box, enclosure=enclosure), "clamps")
     return Edit(new, "Clamps inside the box" if what.clamps else "No clamps inside the box")
 
 
-def set_gangs(box: Box, what: SetGangs, sheets: Sheets) -> Edit:
+def set_gangs(box: Box, what: SetGangs, sheets: Datasheets) -> Edit:
     """The box wider or narrower; refused while a device stands in a gang that would go."""
     beyond = [device for device in box.devices if max(gangs_of(device, sheets)) > what.gangs]
     if beyond:
         gangs = " and ".join(str(device.gang) for device in beyond)
-        raise Refused(f"expected gang {gangs} to be empty first; a device stands there", "gangs")
+        raise Rejected(f"expected gang {gangs} to be empty first; a device stands there", "gangs")
     if any(barrier.after >= what.gangs for barrier in box.enclosure.barriers):
-        raise Refused("expected the barrier to be out first; it stands behind a gang that would go", "gangs")
+        raise Rejected("expected the barrier to be out first; it stands behind a gang that would go", "gangs")
     enclosure = changed_enclosure(box.enclosure, gangs=what.gangs)
     plural = "gang" if what.gangs == 1 else "gangs"
     return Edit(looked_at(with_(box, enclosure=enclosure), "gangs"), f"Box has {what.gangs} {plural}")
 
 
-def rename(box: Box, what: Rename, sheets: Sheets) -> Edit:
+def rename(box: Box, what: Rename, sheets: Datasheets) -> Edit:
     """The box under its new name, room and circuit."""
     fed = f", circuit {what.circuit}" if what.circuit else ""
     return Edit(with_(box, **what.model_dump()), f"Box is “{what.name}” in {what.room}{fed}")
 
 
-def set_inside(box: Box, what: SetInside, sheets: Sheets) -> Edit:
+def set_inside(box: Box, what: SetInside, sheets: Datasheets) -> Edit:
     """The box with its inside measures; what is not given is not known."""
     enclosure = changed_enclosure(box.enclosure, width=what.width, height=what.height, depth=what.depth)
     named = (("wide", what.width), ("high", what.height), ("deep", what.depth))
@@ -81,21 +81,21 @@ def set_inside(box: Box, what: SetInside, sheets: Sheets) -> Edit:
     return Edit(with_(box, enclosure=enclosure), f"Inside measured: {said}" if said else "Inside not measured")
 
 
-def add_ring(box: Box, what: AddRing, sheets: Sheets) -> Edit:
+def add_ring(box: Box, what: AddRing, sheets: Datasheets) -> Edit:
     """The box with one more ring on it."""
     if len(box.enclosure.rings) >= 4:
-        raise Refused("expected at most 4 rings on a box", "kind")
+        raise Rejected("expected at most 4 rings on a box", "kind")
     ring = Ring(kind=what.kind, volume=what.volume, depth=what.depth)
     enclosure = changed_enclosure(box.enclosure, rings=(*box.enclosure.rings, ring))
     marked = f"marked {what.volume}" if what.volume else "unmarked"
     return Edit(looked_at(with_(box, enclosure=enclosure), "ring"), f"{what.kind} on the box, {marked}")
 
 
-def remove_ring(box: Box, what: RemoveRing, sheets: Sheets) -> Edit:
+def remove_ring(box: Box, what: RemoveRing, sheets: Datasheets) -> Edit:
     """The box without this ring."""
     rings = box.enclosure.rings
     if not 1 <= what.ring <= len(rings):
-        raise Refused("expected one of the rings on this box", "ring")
+        raise Rejected("expected one of the rings on this box", "ring")
     gone = rings[what.ring - 1]
     rest = rings[: what.ring - 1] + rings[what.ring :]
     return Edit(with_(box, enclosure=changed_enclosure(box.enclosure, rings=rest)), f"{gone.kind} off the box")

@@ -15,10 +15,10 @@ from ..model.thing import Thing
 from . import cables, conductors, contents, devices, enclosure, loads, survey, wishes
 from . import changes as say
 from . import load_changes as hang
-from .base import Edit, Sheets
+from .base import Datasheets, Edit
 from .enclosure import copy_box, start_box
 
-__all__ = ["EDITS", "Edit", "Kind", "Sheets", "copy_box", "make_edit", "start_box"]
+__all__ = ["EDITS", "Datasheets", "Edit", "Kind", "copy_box", "make_edit", "start_box"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -26,7 +26,7 @@ class Kind:
     """An edit by name: what it needs, and the function that does it."""
 
     what: type[Thing]
-    do: Callable[[Box, Any, Sheets], Edit]
+    do: Callable[[Box, Any, Datasheets], Edit]
 
 
 EDITS: dict[str, Kind] = {
@@ -80,7 +80,7 @@ EDITS: dict[str, Kind] = {
 """Every edit a person can make to a box, by the name that pages and keys use."""
 
 
-def make_edit(box: Box, name: str, said: Mapping[str, object], sheets: Sheets) -> Edit:
+def make_edit(box: Box, name: str, said: Mapping[str, object], sheets: Datasheets) -> Edit:
     """Does the edit of this name with what was said.
 
     Raises:

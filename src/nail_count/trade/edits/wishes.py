@@ -3,20 +3,20 @@
 from __future__ import annotations
 
 from ..model.box import Box
-from ..model.errors import Refused
+from ..model.errors import Rejected
 from ..model.wish import Wish
 from ..text.loads import read_loads
-from .base import Edit, Sheets, next_id, with_
+from .base import Datasheets, Edit, next_id, with_
 from .changes import RemoveWish, SetWish
 
 
-def set_wish(box: Box, what: SetWish, sheets: Sheets) -> Edit:
+def set_wish(box: Box, what: SetWish, sheets: Datasheets) -> Edit:
     """One wish as answered: changed where it has an id, else one more."""
     known = {wish.id for wish in box.wishes}
     if what.wish and what.wish not in known:
-        raise Refused("expected one of the wishes for this place", "wish")
+        raise Rejected("expected one of the wishes for this place", "wish")
     if not what.wish and len(box.wishes) >= 8:
-        raise Refused("expected at most 8 things controlled from one place", "what")
+        raise Rejected("expected at most 8 things controlled from one place", "what")
     loads = read_loads(what.loads)
     said = what.model_dump(exclude={"wish", "loads"})
     wish = Wish(id=what.wish or next_id("w", known), loads=loads, **said)
@@ -27,10 +27,10 @@ def set_wish(box: Box, what: SetWish, sheets: Sheets) -> Edit:
     return Edit(with_(box, wishes=wishes), f"Asked for {f'“{wish.what}”' if wish.what else 'the place'}: {does}")
 
 
-def remove_wish(box: Box, what: RemoveWish, sheets: Sheets) -> Edit:
+def remove_wish(box: Box, what: RemoveWish, sheets: Datasheets) -> Edit:
     """The box without this wish."""
     gone = next((wish for wish in box.wishes if wish.id == what.wish), None)
     if gone is None:
-        raise Refused("expected one of the wishes for this place", "wish")
+        raise Rejected("expected one of the wishes for this place", "wish")
     rest = tuple(wish for wish in box.wishes if wish is not gone)
     return Edit(with_(box, wishes=rest), f"No longer asked for: {f'“{gone.what}”' if gone.what else 'a wish'}")

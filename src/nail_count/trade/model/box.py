@@ -56,7 +56,7 @@ class Module(Thing):
     space: Annotated[int, Field(ge=1, le=5)] = 1
 
 
-Carrier = Device | Module
+Equipment = Device | Module
 """What loads hang on."""
 
 
@@ -107,7 +107,7 @@ class Box(Thing):
         for what, ids in (
             ("cables", [cable.id for cable in self.cables]),
             ("devices", [device.id for device in self.devices]),
-            ("loads", [load.id for carrier in self.carriers for load in carrier.loads]),
+            ("loads", [load.id for item in self.equipment for load in item.loads]),
             ("modules", [module.id for module in self.modules]),
             ("readings", [reading.id for reading in self.readings]),
             ("wishes", [wish.id for wish in self.wishes]),
@@ -122,7 +122,7 @@ class Box(Thing):
         return self
 
     @property
-    def carriers(self) -> tuple[Carrier, ...]:
+    def equipment(self) -> tuple[Equipment, ...]:
         """Everything loads can hang on: devices from left to right, then modules."""
         return (*sorted(self.devices, key=lambda device: device.gang), *self.modules)
 
@@ -131,9 +131,9 @@ class Box(Thing):
         """Every circuit that feeds it, or may, the main one first."""
         return tuple(dict.fromkeys(id for id in (self.circuit, *self.other_circuits) if id is not None))
 
-    def circuit_of(self, carrier: Carrier) -> str | None:
+    def circuit_of(self, item: Equipment) -> str | None:
         """The circuit that feeds a device or module: the one said as long as it feeds the box, else the main one."""
-        return carrier.circuit if carrier.circuit in self.circuits else self.circuit
+        return item.circuit if item.circuit in self.circuits else self.circuit
 
     @property
     def gauges(self) -> tuple[Gauge, ...]:
@@ -148,6 +148,6 @@ class Box(Thing):
         """The device with this id."""
         return next((device for device in self.devices if device.id == id), None)
 
-    def carrier(self, id: str) -> Carrier | None:
+    def item(self, id: str) -> Equipment | None:
         """The device or module with this id."""
-        return next((carrier for carrier in self.carriers if carrier.id == id), None)
+        return next((item for item in self.equipment if item.id == id), None)

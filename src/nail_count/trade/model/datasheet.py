@@ -114,7 +114,7 @@ class OwnHeat(Thing):
         return self
 
 
-class Sheet(Thing):
+class Datasheet(Thing):
     """A maker's sheet, as far as it changes an answer. What is None or missing, the sheet does not say."""
 
     id: Annotated[str, Field(min_length=1, max_length=60, pattern=r"^[a-z0-9]+(-[a-z0-9]+)*$")]

@@ -10,7 +10,7 @@ from pydantic import ValidationError
 
 
 @dataclass(frozen=True, slots=True)
-class Complaint:
+class Problem:
     """One thing that is wrong, and where."""
 
     path: tuple[str | int, ...]
@@ -27,7 +27,7 @@ class Complaint:
         return text
 
 
-class Refused(ValueError):
+class Rejected(ValueError):
     """Something was not done. It says what was expected, and at which field where there is one."""
 
     def __init__(self, sentence: str, field: str = "") -> None:
@@ -36,14 +36,14 @@ class Refused(ValueError):
         self.field = field
 
     @property
-    def complaints(self) -> list[Complaint]:
+    def problems(self) -> list[Problem]:
         """The same as a list of one."""
-        return [Complaint((self.field,) if self.field else (), self.sentence)]
+        return [Problem((self.field,) if self.field else (), self.sentence)]
 
 
-def complaints_of(wrong: ValidationError) -> list[Complaint]:
+def problems_of(wrong: ValidationError) -> list[Problem]:
     """The sentences behind a failed validation, one for each thing that is wrong."""
-    return [Complaint(tuple(error["loc"]), _sentence(error)) for error in wrong.errors(include_url=False)]
+    return [Problem(tuple(error["loc"]), _sentence(error)) for error in wrong.errors(include_url=False)]
 
 
 def _sentence(error: Any) -> str:

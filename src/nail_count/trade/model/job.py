@@ -7,14 +7,14 @@ from pydantic import Field, model_validator
 
 from .assumptions import ASSUME, Assume
 from .box import Box
-from .datasheet import Sheet
+from .datasheet import Datasheet
 from .house import House
 from .panel import Circuit, Panel, across
 from .stock import USUAL_STOCK, StockBox
 from .thing import Thing
 
 Code = Literal["nec-2017", "nec-2020", "nec-2023", "csa", "uk", "india"]
-School = Literal["larger", "device", "body", "none"]
+ModuleCounting = Literal["larger", "device", "body", "none"]
 """How a module on no yoke is counted: the larger of the next two; as a device; by its body; not at all."""
 FORMAT_VERSION: Literal[1] = 1
 
@@ -31,7 +31,7 @@ class Terms(Thing):
     """Of its branch circuits [V]."""
     assume: Assume = ASSUME
     """What is taken for granted of loads and heat."""
-    modules: School = "larger"
+    modules: ModuleCounting = "larger"
     """How a module on no yoke is counted; practice, no code names it."""
     colors: ColorCode = "US"
     """What the colors of conductors commonly mean here."""
@@ -50,7 +50,7 @@ class Job(Thing):
     circuits: tuple[Circuit, ...] = ()
     stock: tuple[StockBox, ...] = USUAL_STOCK
     """What the shop keeps; an invented list to begin with."""
-    sheets: tuple[Sheet, ...] = ()
+    sheets: tuple[Datasheet, ...] = ()
     boxes: tuple[Box, ...] = ()
 
     @model_validator(mode="after")
@@ -109,7 +109,7 @@ def terms_at(box: Box, terms: Terms, circuits: tuple[Circuit, ...]) -> Terms:
     return terms if voltage == terms.voltage else terms.model_copy(update={"voltage": voltage})
 
 
-class Library(dict[str, Sheet]):
+class Library(dict[str, Datasheet]):
     """Sheets by their ids. One that is not among them reads as a stand-in that says nothing, so that a box naming it
     can still be shown; whether it is there is asked with `in` or `get`.
 
@@ -117,10 +117,10 @@ class Library(dict[str, Sheet]):
     ('gone, not among the sheets', False)
     """
 
-    def __missing__(self, id: str) -> Sheet:
-        return Sheet.model_construct(id=id, name=f"{id}, not among the sheets", kind="blank")
+    def __missing__(self, id: str) -> Datasheet:
+        return Datasheet.model_construct(id=id, name=f"{id}, not among the sheets", kind="blank")
 
 
-def by_id(sheets: Iterable[Sheet]) -> Library:
+def by_id(sheets: Iterable[Datasheet]) -> Library:
     """The sheets by their ids."""
     return Library((sheet.id, sheet) for sheet in sheets)

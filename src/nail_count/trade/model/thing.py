@@ -11,7 +11,15 @@ Mark = Annotated[str, Field(min_length=1, max_length=12, pattern=r"^[A-Za-z0-9]+
 class Thing(BaseModel):
     """A frozen value. Fields nobody defined are refused, so a misspelled field never passes unseen."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid", str_strip_whitespace=True, use_attribute_docstrings=True)
+    model_config = ConfigDict(
+        frozen=True,
+        extra="forbid",
+        str_strip_whitespace=True,
+        use_attribute_docstrings=True,
+        validate_by_name=True,
+        validate_by_alias=True,
+        serialize_by_alias=True,
+    )
 
     def changed(self, **fields: object) -> Self:
         """A copy with these fields changed, checked like any other. Raises ValidationError where they cannot be so."""

@@ -7,12 +7,12 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from ..model.answer import Amount, Answer, State
-from ..model.box import Box, Carrier
-from ..model.datasheet import Sheet
+from ..model.box import Box, Equipment
+from ..model.datasheet import Datasheet
 from ..model.job import Terms
 from ..model.load import Load, RatedKind
 from ..rules.load.draw import drawn
-from ..rules.load.position import places
+from ..rules.load.position import positions
 from ..rules.load.rating import kind_limits, rating_at, title_of
 
 MOST_KINDS = 3
@@ -23,7 +23,7 @@ MOST_KINDS = 3
 class Carries:
     """What one channel carries at most where it stands."""
 
-    carrier: Carrier
+    item: Equipment
     title: str
     """Gang and name."""
     channel: str
@@ -56,7 +56,7 @@ class Lamps:
     """Whether they must be made for dimming."""
 
 
-def carries(box: Box, sheets: Mapping[str, Sheet], terms: Terms) -> tuple[Carries, ...]:
+def carries(box: Box, sheets: Mapping[str, Datasheet], terms: Terms) -> tuple[Carries, ...]:
     """What each channel of a box carries at most, device by device: by the kinds on it, else the first few.
 
     Args:
@@ -67,7 +67,9 @@ def carries(box: Box, sheets: Mapping[str, Sheet], terms: Terms) -> tuple[Carrie
     return tuple(_carries(box, sheets, terms))
 
 
-def relamping(boxes: Sequence[Box], sheets: Mapping[str, Sheet], terms_at: Callable[[Box], Terms]) -> tuple[Lamps, ...]:
+def relamping(
+    boxes: Sequence[Box], sheets: Mapping[str, Datasheet], terms_at: Callable[[Box], Terms]
+) -> tuple[Lamps, ...]:
     """Every group of lamps in a house, with what one lamp of it may draw at most where its device stands.
 
     Args:
@@ -78,31 +80,31 @@ def relamping(boxes: Sequence[Box], sheets: Mapping[str, Sheet], terms_at: Calla
     return tuple(row for box in boxes for row in _rows(box, sheets, terms_at(box)))
 
 
-def _carries(box: Box, sheets: Mapping[str, Sheet], terms: Terms) -> Iterator[Carries]:
-    place = places(box, sheets, terms)
-    for carrier in box.carriers:
-        sheet = sheets[carrier.sheet]
+def _carries(box: Box, sheets: Mapping[str, Datasheet], terms: Terms) -> Iterator[Carries]:
+    place = positions(box, sheets, terms)
+    for item in box.equipment:
+        sheet = sheets[item.sheet]
         for number, outlet in enumerate(sheet.channels, 1):
-            most = kind_limits(place[carrier.id], carrier, number, sheet, terms)
-            if not any(load.channel == number for load in carrier.loads):
+            most = kind_limits(place[item.id], item, number, sheet, terms)
+            if not any(load.channel == number for load in item.loads):
                 most = most[:MOST_KINDS]
-            yield Carries(carrier, title_of(carrier, sheet), outlet.name, most)
+            yield Carries(item, title_of(item, sheet), outlet.name, most)
 
 
-def _rows(box: Box, sheets: Mapping[str, Sheet], terms: Terms) -> Iterator[Lamps]:
-    place = places(box, sheets, terms)
-    for carrier in box.carriers:
-        sheet = sheets[carrier.sheet]
-        for load in (load for load in carrier.loads if load.is_lamp):
+def _rows(box: Box, sheets: Mapping[str, Datasheet], terms: Terms) -> Iterator[Lamps]:
+    place = positions(box, sheets, terms)
+    for item in box.equipment:
+        sheet = sheets[item.sheet]
+        for load in (load for load in item.loads if load.is_lamp):
             outlet = sheet.channels[load.channel - 1]
-            answer = rating_at(place[carrier.id], carrier, load.channel, sheet, terms)
-            limits = dict(kind_limits(place[carrier.id], carrier, load.channel, sheet, terms))
+            answer = rating_at(place[item.id], item, load.channel, sheet, terms)
+            limits = dict(kind_limits(place[item.id], item, load.channel, sheet, terms))
             kind = outlet.rated_by(load)
             by_table = outlet.mixing == "own table" and len(limits) > 1
             limit = limits.get(kind) if kind and not by_table else None
             most = _one_at_most(load, answer, limit, terms) if limit else None
             yield Lamps(
-                box, title_of(carrier, sheet), load.name, load.kind, load.quantity,
+                box, title_of(item, sheet), load.name, load.kind, load.quantity,
                 Amount(load.each.value, load.each.unit), most, limit, by_table, answer.state, sheet.dims,
             )  # fmt: skip
 

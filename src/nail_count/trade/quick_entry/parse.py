@@ -14,10 +14,10 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from ..edits.registry import Edit, Sheets, make_edit
+from ..edits.registry import Datasheets, Edit, make_edit
 from ..model.box import Box, Device
 from ..model.enclosure import Enclosure
-from ..model.errors import Refused, complaints_of
+from ..model.errors import Rejected, problems_of
 from ..model.measure import Power, Volume
 from ..model.trade_size import find_trade_size
 from ..text.loads import KIND_OF_UNIT, KIND_OF_WORD, LOAD
@@ -55,7 +55,7 @@ class Reading:
     """Words that could come next."""
 
     @property
-    def complaints(self) -> tuple[Word, ...]:
+    def problems(self) -> tuple[Word, ...]:
         """The words that were not understood."""
         return tuple(word for word in self.words if word.expected)
 
@@ -64,7 +64,7 @@ class _Wrong(Exception):
     """The word at hand was not understood; says what would be."""
 
 
-def read_line(line: str, box: Box, sheets: Sheets) -> Reading:
+def read_line(line: str, box: Box, sheets: Datasheets) -> Reading:
     """The box a line describes, in place of what is in this one; its name, room and circuit stay.
 
     Args:
@@ -72,35 +72,35 @@ def read_line(line: str, box: Box, sheets: Sheets) -> Reading:
         box: which box it is for.
         sheets: the sheets that device words can mean, by id.
 
-    >>> from nail_count.trade.model.datasheet import Sheet
-    >>> plain = Sheet(id="plain", name="Plain switch", kind="switch")
+    >>> from nail_count.trade.model.datasheet import Datasheet
+    >>> plain = Datasheet(id="plain", name="Plain switch", kind="switch")
     >>> box = Box(id="hall", name="Hall", room="Hall")
     >>> reading = read_line("1g 18in3; 14/2 x2; switch", box, {"plain": plain})
     >>> [word.means for word in reading.words if word.means]
     ['1 gang', '18 in3 marked in it', '14/2 cable', 'twice', 'Plain switch in gang 1']
-    >>> read_line("1g; 14/7x", box, {}).complaints[0].expected
+    >>> read_line("1g; 14/7x", box, {}).problems[0].expected
     'a cable such as 14/2 or 12/3'
     """
     return _Reader(line[:MOST_LETTERS], box, sheets).read()
 
 
-def enter_line(box: Box, line: str, sheets: Sheets) -> Edit:
-    """The box as a line describes it. Raises [Refused][nail_count.trade.model.errors.Refused] at field `line`."""
+def enter_line(box: Box, line: str, sheets: Datasheets) -> Edit:
+    """The box as a line describes it. Raises [Rejected][nail_count.trade.model.errors.Refused] at field `line`."""
     if box.enclosure.barriers:
-        raise Refused("expected a box without a barrier: a line cannot say what is behind one", "line")
+        raise Rejected("expected a box without a barrier: a line cannot say what is behind one", "line")
     reading = read_line(line, box, sheets)
     if not reading.words:
-        raise Refused("expected a box in a line, such as 2g 34in3; 14/2 x3; switch; nothing was typed", "line")
+        raise Rejected("expected a box in a line, such as 2g 34in3; 14/2 x3; switch; nothing was typed", "line")
     if reading.box is None:
-        wrong = reading.complaints[0]
-        raise Refused(f"at “{wrong.text}”: expected {wrong.expected}", "line")
+        wrong = reading.problems[0]
+        raise Rejected(f"at “{wrong.text}”: expected {wrong.expected}", "line")
     return Edit(carried(box, reading.box), f"Entered as a line: {line.strip()[:200]}")
 
 
 class _Reader:
     """Walks the words from left to right and makes an edit for each thing they say."""
 
-    def __init__(self, line: str, box: Box, sheets: Sheets) -> None:
+    def __init__(self, line: str, box: Box, sheets: Datasheets) -> None:
         self.tokens = [(found.group(), found.start()) for found in _TOKEN.finditer(line)]
         self.sheets = sheets
         self.known = sheet_words(sheets)
@@ -138,7 +138,7 @@ class _Reader:
                     gang += self._device(gang, fresh)
                 else:
                     raise _Wrong("nothing more: a line has three parts, the box; its cables; its devices")
-            except (_Wrong, Refused, ValidationError, ValueError) as wrong:
+            except (_Wrong, Rejected, ValidationError, ValueError) as wrong:
                 self.at = begun
                 self._note(Word(text, start, "", _said(wrong)))
                 continue  # what could stand here is what could come next
@@ -337,7 +337,7 @@ class _Reader:
 
 def _said(wrong: Exception) -> str:
     if isinstance(wrong, ValidationError):
-        return complaints_of(wrong)[0].sentence.removeprefix("expected ")
+        return problems_of(wrong)[0].sentence.removeprefix("expected ")
     return str(wrong).removeprefix("expected ")
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from ..model.datasheet import Sheet
+from ..model.datasheet import Datasheet
 
 HEAD_WORDS: dict[str, tuple[str, dict[str, object], str]] = {
     "tabs": ("set-clamps", {"clamps": True}, "tabs counted as clamps inside"),
@@ -36,9 +36,9 @@ DEVICE_WORDS = ("empty", "-", "none")
 _KINDS = {"fan control": ("fan",), "smart switch": ("smart",), "receptacle": ("outlet",)}
 
 
-def sheet_words(sheets: Mapping[str, Sheet]) -> dict[str, Sheet]:
+def sheet_words(sheets: Mapping[str, Datasheet]) -> dict[str, Datasheet]:
     """What device words mean: a kind (its first sheet), a sheet's name, or its id; all in small letters."""
-    words: dict[str, Sheet] = {}
+    words: dict[str, Datasheet] = {}
     sheets = {id: sheet for id, sheet in sheets.items() if not sheet.is_module}
     for sheet in sheets.values():
         for word in (sheet.kind, *_KINDS.get(sheet.kind, ())):

@@ -5,15 +5,15 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 
 from ..model.box import Box
-from ..model.datasheet import Sheet
+from ..model.datasheet import Datasheet
 from ..model.enclosure import Enclosure
 from ..model.measure import write_number
 from ..model.survey import Survey
 from ..model.trade_size import TRADE_SIZES
 
 
-def write_line(box: Box, sheets: Mapping[str, Sheet]) -> str:
-    """The line that [read_line][nail_count.trade.quick_entry.parse.read_line] reads as this box, as far as one can say it.
+def write_line(box: Box, sheets: Mapping[str, Datasheet]) -> str:
+    """The line that [read_line][nail_count.trade.quick_entry.parse.read_line] reads as this box, as far as it can.
 
     >>> box = Box.model_validate({"id": "b", "name": "B", "room": "R", "enclosure": {"volume": "18 in3"},
     ...     "cables": [{"id": "A", "gauge": 14, "insulated": 2}, {"id": "B", "gauge": 14, "insulated": 2}]})
@@ -67,7 +67,7 @@ def _cables_of(box: Box) -> Iterator[str]:
         yield " ".join(filter(None, (size, f"x{times}" if times > 1 else "", rest)))
 
 
-def _devices_of(box: Box, sheets: Mapping[str, Sheet]) -> Iterator[str]:
+def _devices_of(box: Box, sheets: Mapping[str, Datasheet]) -> Iterator[str]:
     by_gang = {device.gang: device for device in box.devices}
     gang, last = 1, max(by_gang, default=0)
     while gang <= last:

@@ -7,16 +7,16 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 from ..model.answer import Answer, State, worst
-from ..model.box import Box, Carrier
-from ..model.datasheet import Sheet
+from ..model.box import Box, Equipment
+from ..model.datasheet import Datasheet
 from ..model.job import Job, Terms, by_id
 from ..model.panel import Circuit, in_order
 from .circuit.branch import circuit_load
 from .fit.box import fit, fit_answer
 from .fit.house import house_misfits
-from .load.position import Place, places
+from .load.position import Position, positions
 from .load.rating import rating_at, total_at
-from .prohibitions import gates
+from .prohibitions import prohibitions
 from .space.bulk import bulk
 from .space.depth import BY_DEPTH, depth
 from .volume.csa import csa_fill
@@ -37,7 +37,7 @@ class BoxCheck:
     depth: Answer | None
     """None while the inside depth is not known."""
     ratings: tuple[Answer, ...]
-    gates: Answer | None = None
+    prohibitions: Answer | None = None
     """What forbids a choice whatever the sums are; None where nothing does."""
     fit: Answer | None = None
     """What of the box does not fit its job and is to be mended; None where all does."""
@@ -56,7 +56,7 @@ class BoxCheck:
             *((self.depth,) if self.depth else ()),
             self.bulk,
             *self.ratings,
-            *((self.gates,) if self.gates else ()),
+            *((self.prohibitions,) if self.prohibitions else ()),
         )
 
     @property
@@ -87,7 +87,7 @@ class JobCheck:
 
 
 def check_box(
-    box: Box, sheets: Mapping[str, Sheet], terms: Terms | None = None, circuits: Collection[str] | None = None
+    box: Box, sheets: Mapping[str, Datasheet], terms: Terms | None = None, circuits: Collection[str] | None = None
 ) -> BoxCheck:
     """Whether the box fits its job, and of the part that does: volume, depth and bulk, every channel of its devices.
 
@@ -108,31 +108,31 @@ def check_box(
         bulk(box, sheets, terms.code),
         depth(box, sheets, terms.code),
         ratings,
-        gates(box, sheets, terms),
+        prohibitions(box, sheets, terms),
         fit_answer(box.id, fitted.misfits),
     )
 
 
-def _ratings(box: Box, sheets: Mapping[str, Sheet], terms: Terms) -> Iterator[Answer]:
+def _ratings(box: Box, sheets: Mapping[str, Datasheet], terms: Terms) -> Iterator[Answer]:
     """What hangs on every device and module, from left to right."""
-    place = places(box, sheets, terms)
-    for carrier in box.carriers:
-        yield from ratings_of(place[carrier.id], carrier, sheets[carrier.sheet], terms)
+    place = positions(box, sheets, terms)
+    for item in box.equipment:
+        yield from ratings_of(place[item.id], item, sheets[item.sheet], terms)
 
 
 @lru_cache(maxsize=4096)
-def ratings_of(place: Place, carrier: Carrier, sheet: Sheet, terms: Terms) -> tuple[Answer, ...]:
+def ratings_of(place: Position, item: Equipment, sheet: Datasheet, terms: Terms) -> tuple[Answer, ...]:
     """Every channel of a device or module, and the total of several where its sheet states one.
 
     Kept once reckoned: it depends on nothing else of the box, and most acts leave most devices as they were.
     """
-    channels = tuple(rating_at(place, carrier, n, sheet, terms) for n in range(1, len(sheet.channels) + 1))
-    if sheet.total is None or not carrier.loads:
+    channels = tuple(rating_at(place, item, n, sheet, terms) for n in range(1, len(sheet.channels) + 1))
+    if sheet.total is None or not item.loads:
         return channels
-    return *channels, total_at(place, carrier, sheet, terms)
+    return *channels, total_at(place, item, sheet, terms)
 
 
-def _fill(space: Space, sheets: Mapping[str, Sheet], terms: Terms) -> Answer:
+def _fill(space: Space, sheets: Mapping[str, Datasheet], terms: Terms) -> Answer:
     if terms.code == "csa":
         return csa_fill(space, sheets, terms.modules)
     return fill_of(space, sheets, terms.code, terms.modules)

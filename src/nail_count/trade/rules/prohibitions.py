@@ -9,15 +9,15 @@ from collections.abc import Iterator, Mapping
 from fractions import Fraction
 
 from ..model.answer import Answer, Remark, Rule, State
-from ..model.box import Box, Carrier, Device, Module
-from ..model.datasheet import Sheet
+from ..model.box import Box, Device, Equipment, Module
+from ..model.datasheet import Datasheet
 from ..model.job import Terms
 from .editions import Cite
 from .load.limits import PRACTICE, SHEET
 from .load.rating import title_of
 
 
-def gates(box: Box, sheets: Mapping[str, Sheet], terms: Terms) -> Answer | None:
+def prohibitions(box: Box, sheets: Mapping[str, Datasheet], terms: Terms) -> Answer | None:
     """Findings on what is put where, None where there is nothing to say.
 
     Args:
@@ -42,16 +42,16 @@ def neutral_in(box: Box) -> bool | None:
     """Whether a neutral is in the box, as somebody found or said of a conductor; None: nobody looked."""
     if box.survey.neutral is not None:
         return box.survey.neutral
-    thought = any(conductor.thought == "neutral" for cable in box.cables for conductor in cable.conductors)
-    return True if thought else None
+    asserted_role = any(conductor.asserted_role == "neutral" for cable in box.cables for conductor in cable.conductors)
+    return True if asserted_role else None
 
 
-def _neutral(box: Box, sheets: Mapping[str, Sheet], cite: Cite) -> Iterator[Remark]:
+def _neutral(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[Remark]:
     """404.2(C): what asks for a neutral."""
     there = neutral_in(box)
-    for carrier in box.carriers:
-        sheet = sheets[carrier.sheet]
-        called = title_of(carrier, sheet)
+    for item in box.equipment:
+        sheet = sheets[item.sheet]
+        called = title_of(item, sheet)
         if sheet.neutral == "needed" and there is not True:
             ways = ("a device that needs none", "a module at the fixture, where a neutral is", "a new cable with one")
             if there is False:
@@ -62,11 +62,11 @@ def _neutral(box: Box, sheets: Mapping[str, Sheet], cite: Cite) -> Iterator[Rema
                 yield Remark(text, cite("404.2(C)"), State.OPEN, ("look, or take readings on the wires", *ways))
 
 
-def _through_ground(box: Box, sheets: Mapping[str, Sheet], cite: Cite) -> Iterator[Remark]:
+def _through_ground(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[Remark]:
     """404.22: what sends its own current through the ground for want of a neutral."""
-    for carrier in box.carriers:
-        sheet = sheets[carrier.sheet]
-        called = title_of(carrier, sheet)
+    for item in box.equipment:
+        sheet = sheets[item.sheet]
+        called = title_of(item, sheet)
         if sheet.neutral == "uses the ground":
             rule = cite("404.22")
             if "replaces a switch without a neutral" not in sheet.listed:
@@ -80,7 +80,7 @@ def _through_ground(box: Box, sheets: Mapping[str, Sheet], cite: Cite) -> Iterat
                 yield Remark(text, rule)
 
 
-def _aluminum(box: Box, sheets: Mapping[str, Sheet], cite: Cite) -> Iterator[Remark]:
+def _aluminum(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[Remark]:
     """404.14(C): on aluminum only what is listed for it."""
     if all(cable.metal == "copper" for cable in box.cables):
         return
@@ -93,11 +93,11 @@ def _aluminum(box: Box, sheets: Mapping[str, Sheet], cite: Cite) -> Iterator[Rem
         yield Remark(text, cite("404.14(C)"), State.FAILS, ways)
 
 
-def _class2(box: Box, sheets: Mapping[str, Sheet], cite: Cite) -> Iterator[Remark]:
+def _class2(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[Remark]:
     """725.136: class 2 wires apart from mains, by a barrier or by listing."""
     rule = cite("725.136")
     for space in sorted({cable.space for cable in box.cables if cable.class2}):
-        here = [sheets[one.sheet] for one in box.carriers if isinstance(one, Device) or one.space == space]
+        here = [sheets[one.sheet] for one in box.equipment if isinstance(one, Device) or one.space == space]
         mains = any(not cable.class2 and cable.space == space for cable in box.cables)
         if mains and not any("class 2 beside mains" in sheet.listed for sheet in here):
             ways = ("a barrier between them", "a device listed for both in one box", "a box of its own")
@@ -113,23 +113,23 @@ def _class2(box: Box, sheets: Mapping[str, Sheet], cite: Cite) -> Iterator[Remar
                 )
 
 
-def _stairs(box: Box, sheets: Mapping[str, Sheet], cite: Cite) -> Iterator[Remark]:
+def _stairs(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[Remark]:
     """210.70(A)(2): stair lighting switched from several places is dimmed only where every place has the full range."""
-    for carrier in _lighting(box, "stairs"):
-        sheet = sheets[carrier.sheet]
+    for item in _lighting(box, "stairs"):
+        sheet = sheets[item.sheet]
         if not sheet.dims or sheet.full_range is True:
             continue
         rule = cite("210.70(A)(2)")
         ways = ("a dimmer whose companions have the full range", "a switch in its place")
         if sheet.full_range is None:
-            text = (f"{title_of(carrier, sheet)} dims a stair; whether every place has the full range is not said",)
+            text = (f"{title_of(item, sheet)} dims a stair; whether every place has the full range is not said",)
             yield Remark(text, rule, State.OPEN, ("look on the sheet", *ways))
         else:
-            text = (f"{title_of(carrier, sheet)} dims a stair from one end only",)
+            text = (f"{title_of(item, sheet)} dims a stair from one end only",)
             yield Remark(text, rule, State.FAILS, ways)
 
 
-def _battery(box: Box, sheets: Mapping[str, Sheet], cite: Cite) -> Iterator[Remark]:
+def _battery(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[Remark]:
     """210.70(A)(2), 2023: a required light may not hang on a battery control alone."""
     for module in (one for one in _lighting(box, "required light", "stairs") if isinstance(one, Module)):
         called = title_of(module, sheets[module.sheet])
@@ -143,7 +143,7 @@ def _battery(box: Box, sheets: Mapping[str, Sheet], cite: Cite) -> Iterator[Rema
             yield Remark(text, rule, State.OPEN, ("say what switches it", *ways))
 
 
-def _ground(box: Box, sheets: Mapping[str, Sheet], cite: Cite) -> Iterator[Remark]:
+def _ground(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[Remark]:
     """404.9(B): no ground in an old box."""
     mains = [cable for cable in box.cables if not cable.class2]
     yokes = [device for device in box.devices if not sheets[device.sheet].is_blank]
@@ -156,24 +156,24 @@ def _ground(box: Box, sheets: Mapping[str, Sheet], cite: Cite) -> Iterator[Remar
         yield Remark(("no ground in the box: devices there only with one of these",), cite("404.9(B)"), ways=ways)
 
 
-def _circuits(box: Box, sheets: Mapping[str, Sheet], cite: Cite) -> Iterator[Remark]:
+def _circuits(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[Remark]:
     """300.3(B), 300.13(B): two circuits in a box stay two."""
     if len(box.circuits) < 2:
         return
     listed = " and ".join(box.circuits)
     text = (f"circuits {listed} meet here: hots, neutrals and loads of each stay apart, and both go off for work",)
     yield Remark(text, cite("300.3(B)"))
-    for carrier in box.carriers:
-        sheet = sheets[carrier.sheet]
-        if carrier.circuit is None and carrier.loads:
-            text = (f"{title_of(carrier, sheet)}: which circuit feeds it is not said; taken to be {box.circuit}",)
+    for item in box.equipment:
+        sheet = sheets[item.sheet]
+        if item.circuit is None and item.loads:
+            text = (f"{title_of(item, sheet)}: which circuit feeds it is not said; taken to be {box.circuit}",)
             yield Remark(text, PRACTICE)
         if sheet.is_module and len(sheet.channels) > 1:
             text = (f"{sheet.name}: one live feed for all its channels, never two",)
             yield Remark(text, SHEET)
 
 
-def _modules(box: Box, sheets: Mapping[str, Sheet], cite: Cite) -> Iterator[Remark]:
+def _modules(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[Remark]:
     """Modules that share a box warm each other; without a figure on the sheet that is a remark."""
     silent = [module for module in box.modules if sheets[module.sheet].ambient is None]
     if len(box.modules) > 1 and silent:
@@ -183,6 +183,6 @@ def _modules(box: Box, sheets: Mapping[str, Sheet], cite: Cite) -> Iterator[Rema
         )
 
 
-def _lighting(box: Box, *purposes: str) -> Iterator[Carrier]:
+def _lighting(box: Box, *purposes: str) -> Iterator[Equipment]:
     """What carries a light of these purposes."""
-    return (one for one in box.carriers if any(load.lights in purposes for load in one.loads))
+    return (one for one in box.equipment if any(load.lights in purposes for load in one.loads))

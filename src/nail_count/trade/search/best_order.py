@@ -8,11 +8,11 @@ from fractions import Fraction
 from itertools import permutations
 
 from ..model.box import Box, Device
-from ..model.datasheet import Sheet
+from ..model.datasheet import Datasheet
 from ..model.job import Terms
 from ..rules.check import ratings_of
 from ..rules.load.heat import Warmth, solve, tenths_up, warmth
-from ..rules.load.position import Place
+from ..rules.load.position import Position
 from .smallest_change import weakest
 
 
@@ -31,7 +31,7 @@ class Order:
 
 
 def best_order(
-    box: Box, sheets: Mapping[str, Sheet], terms: Terms | None = None, fixed: Sequence[str] = ()
+    box: Box, sheets: Mapping[str, Datasheet], terms: Terms | None = None, fixed: Sequence[str] = ()
 ) -> Order | None:
     """The order that leaves most margin on its weakest channel; None where none is better than the one there is.
 
@@ -64,7 +64,7 @@ class _Item:
     """A device, or an empty gang."""
 
     device: Device | None
-    sheet: Sheet | None
+    sheet: Datasheet | None
     width: int = 1
     margins: dict[tuple[int, int, int], Fraction] = field(default_factory=dict)
     """By sides off, yokes ganged, and tenths of a degree around it, as far as reckoned."""
@@ -78,7 +78,7 @@ class _Item:
 class _Search:
     """Orders of the items of a box, each as the items' numbers from left to right, and what they are worth."""
 
-    def __init__(self, box: Box, sheets: Mapping[str, Sheet], terms: Terms) -> None:
+    def __init__(self, box: Box, sheets: Mapping[str, Datasheet], terms: Terms) -> None:
         self.terms = terms
         self.items = list(_items(box, sheets))
         self._yokes = [item.yoke for item in self.items]
@@ -109,8 +109,8 @@ class _Search:
             device = item.device
             assert device is not None
             first, last, ganged = run
-            sides = (place > first or "left" in device.broken) + (place < last or "right" in device.broken)
-            key = (sides, ganged, tenths[number] if tenths is not None and self._wary[number] else -1)
+            neighbors = (place > first or "left" in device.broken) + (place < last or "right" in device.broken)
+            key = (neighbors, ganged, tenths[number] if tenths is not None and self._wary[number] else -1)
             margin = item.margins.get(key)
             if margin is None:
                 margin = item.margins[key] = self._reckoned(item, device, key)
@@ -120,9 +120,9 @@ class _Search:
     def _reckoned(self, item: _Item, device: Device, key: tuple[int, int, int]) -> Fraction:
         """Of a device in a place: once for each, since a limit depends on nothing else."""
         assert item.sheet is not None
-        sides, ganged, tenths = key
+        neighbors, ganged, tenths = key
         ambient = None if tenths < 0 else Fraction(tenths, 10)
-        place = Place(sides, ganged, ambient, bool(device.broken))
+        place = Position(neighbors, ganged, ambient, bool(device.broken))
         return weakest(ratings_of(place, device, item.sheet, self.terms))
 
     def _runs(self, order: Sequence[int]) -> Iterator[tuple[int, tuple[int, int, int]]]:
@@ -206,7 +206,7 @@ class _Warm:
         }
 
 
-def _items(box: Box, sheets: Mapping[str, Sheet]) -> Iterator[_Item]:
+def _items(box: Box, sheets: Mapping[str, Datasheet]) -> Iterator[_Item]:
     gang, by_gang = 1, {device.gang: device for device in box.devices}
     while gang <= box.enclosure.gangs:
         device = by_gang.get(gang)

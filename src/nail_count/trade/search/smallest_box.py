@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from ..model.answer import Answer
 from ..model.box import Box
-from ..model.datasheet import Sheet
+from ..model.datasheet import Datasheet
 from ..model.enclosure import Enclosure
 from ..model.job import Terms
 from ..model.stock import StockBox
@@ -35,7 +35,7 @@ class Tried:
 
 
 def smallest(
-    box: Box, stock: Iterable[StockBox], sheets: Mapping[str, Sheet], terms: Terms | None = None
+    box: Box, stock: Iterable[StockBox], sheets: Mapping[str, Datasheet], terms: Terms | None = None
 ) -> tuple[Tried, ...]:
     """Every box of the stock list with enough gangs, the smallest that fits first, then those that do not.
 

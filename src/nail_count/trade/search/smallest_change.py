@@ -11,13 +11,13 @@ from itertools import combinations
 from ..edits.devices import swapped
 from ..model.answer import Amount, Answer, State, Text, worst
 from ..model.box import Box, Device, Module
-from ..model.datasheet import Sheet
+from ..model.datasheet import Datasheet
 from ..model.enclosure import Enclosure
-from ..model.errors import Refused
+from ..model.errors import Rejected
 from ..model.job import Terms, by_id
 from ..model.survey import Survey
 from ..rules.check import BoxCheck, ratings_of
-from ..rules.load.position import places
+from ..rules.load.position import positions
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,7 +30,7 @@ class Fix:
     said: Mapping[str, object] | None = None
 
 
-def fixes(check: BoxCheck, sheets: Mapping[str, Sheet], terms: Terms | None = None) -> tuple[Fix, ...]:
+def fixes(check: BoxCheck, sheets: Mapping[str, Datasheet], terms: Terms | None = None) -> tuple[Fix, ...]:
     """Single changes after which nothing in the box fails, the one that leaves most first.
 
     Tries every exchange of two gangs where a load fails, and says how large the box would have to be where only its
@@ -51,7 +51,7 @@ def fixes(check: BoxCheck, sheets: Mapping[str, Sheet], terms: Terms | None = No
         return (Fix(("a box of ", Amount(needed.total, needed.unit), " or more")),)
     if loads_fail and not volume_fails:
         box = check.box
-        used = tuple({carrier.sheet: sheets[carrier.sheet] for carrier in box.carriers}.values())
+        used = tuple({item.sheet: sheets[item.sheet] for item in box.equipment}.values())
         insulated = bool(box.survey.insulated)
         return _best_swaps(box.devices, box.modules, box.enclosure.gangs, insulated, used, terms or Terms())
     return ()
@@ -63,7 +63,7 @@ def _best_swaps(
     modules: tuple[Module, ...],
     gangs: int,
     insulated: bool,
-    used: tuple[Sheet, ...],
+    used: tuple[Datasheet, ...],
     terms: Terms,
 ) -> tuple[Fix, ...]:
     """The best exchanges of two gangs; they depend on nothing else of the box, so most acts find them known."""
@@ -73,15 +73,15 @@ def _best_swaps(
     return tuple(fix for _, fix in found[:3])
 
 
-def _swaps(box: Box, sheets: Mapping[str, Sheet], terms: Terms) -> Iterator[tuple[Fraction, Fix]]:
+def _swaps(box: Box, sheets: Mapping[str, Datasheet], terms: Terms) -> Iterator[tuple[Fraction, Fix]]:
     """Exchanges of two gangs after which nothing fails, each with the margin of its weakest channel."""
     for one, other in combinations(range(1, box.enclosure.gangs + 1), 2):
         said = {"one": one, "other": other}
         try:
             after = swapped(box, one, other, sheets)
-        except Refused:
+        except Rejected:
             continue
-        place = places(after, sheets, terms)
+        place = positions(after, sheets, terms)
         ratings = [
             answer
             for device in after.devices

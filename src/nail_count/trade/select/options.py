@@ -13,17 +13,17 @@ from ..edits.changes import PutDevice
 from ..edits.devices import put_device
 from ..model.answer import State
 from ..model.box import Box, Device
-from ..model.datasheet import Sheet
-from ..model.errors import Refused
+from ..model.datasheet import Datasheet
+from ..model.errors import Rejected
 from ..model.job import Terms
 from ..model.load import Load
 from ..model.wish import Wish
 from ..rules.check import check_box
-from ..rules.load.position import Place, places
+from ..rules.load.position import Position, positions
 from ..rules.load.rating import rating_at
 from ..text.format import say
 
-_ALONE = Place()
+_ALONE = Position()
 Way = Literal["stay", "in the gang", "at the fixture", "new cable", "remote"]
 
 
@@ -43,7 +43,7 @@ class Option:
 
     way: Way
     title: str
-    sheet: Sheet | None
+    sheet: Datasheet | None
     reasons: tuple[Reason, ...]
 
     @property
@@ -75,7 +75,7 @@ class Situation:
     box: Box
     gang: int
     wish: Wish
-    sheets: Mapping[str, Sheet]
+    sheets: Mapping[str, Datasheet]
     neutral: bool | None
     """Whether a neutral is in the box; None: not known yet."""
     terms: Terms = field(default_factory=Terms)
@@ -131,7 +131,7 @@ def _stay(at: Situation) -> Option:
     return Option("stay", f"Leave the {sheet.name.lower()} as it is", sheet, tuple(reasons))
 
 
-def _gang(at: Situation, sheet: Sheet) -> Option:
+def _gang(at: Situation, sheet: Datasheet) -> Option:
     """A device in the gang in place of what is there."""
     where = _place(at, sheet)
     reasons = [*_wanted(at, sheet), *_neutral(at, sheet), *_loads(at, sheet, where)]
@@ -144,7 +144,7 @@ def _gang(at: Situation, sheet: Sheet) -> Option:
     return Option("in the gang", f"{sheet.name} in gang {at.gang}", sheet, tuple(reasons))
 
 
-def _fixture(at: Situation, sheet: Sheet) -> Option:
+def _fixture(at: Situation, sheet: Datasheet) -> Option:
     """A module at the fixture, the old switch its input."""
     reasons = [
         Reason("a neutral is at the fixture whatever the switch box holds", 14 if at.neutral is False else 2),
@@ -163,7 +163,7 @@ def _fixture(at: Situation, sheet: Sheet) -> Option:
     return Option("at the fixture", f"{sheet.name} at the fixture, old switch as its input", sheet, tuple(reasons))
 
 
-def _new_cable(at: Situation, sheet: Sheet) -> Option:
+def _new_cable(at: Situation, sheet: Datasheet) -> Option:
     """A neutral brought to the box, for what needs one."""
     reasons = [
         *_wanted(at, sheet),
@@ -179,7 +179,7 @@ def _new_cable(at: Situation, sheet: Sheet) -> Option:
     return Option("new cable", f"New cable with a neutral, then {sheet.name}", sheet, tuple(reasons))
 
 
-def _remote(at: Situation, sheet: Sheet) -> Option:
+def _remote(at: Situation, sheet: Datasheet) -> Option:
     """A battery remote on the wall; something else must do the switching."""
     reasons = [
         Reason("no wire needed at the wall", 4),
@@ -193,7 +193,7 @@ def _remote(at: Situation, sheet: Sheet) -> Option:
     return Option("remote", f"{sheet.name} on the wall", sheet, tuple(reasons))
 
 
-def _wanted(at: Situation, sheet: Sheet) -> Iterator[Reason]:
+def _wanted(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
     """What is asked for, and what it can do."""
     missing = [one for one in at.wish.does if one not in sheet.does]
     for one in missing:
@@ -213,7 +213,7 @@ def _wanted(at: Situation, sheet: Sheet) -> Iterator[Reason]:
         yield Reason("it works by hand with the network down", 6)
 
 
-def _neutral(at: Situation, sheet: Sheet) -> Iterator[Reason]:
+def _neutral(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
     if sheet.neutral == "needed":
         if at.neutral is False:
             yield Reason("it needs a neutral, and none is in the box", 0, rules_out=True)
@@ -239,16 +239,16 @@ def _neutral(at: Situation, sheet: Sheet) -> Iterator[Reason]:
         yield Reason("its sheet does not say whether it needs a neutral", -15)
 
 
-def _place(at: Situation, sheet: Sheet) -> Place:
+def _place(at: Situation, sheet: Datasheet) -> Position:
     """Where it would stand among its neighbors."""
     try:
         after = put_device(at.box, PutDevice(gang=at.gang, sheet=sheet.id), at.sheets).box
-    except Refused:
-        return Place()
-    return places(after, at.sheets, at.terms)[after.devices[-1].id]
+    except Rejected:
+        return Position()
+    return positions(after, at.sheets, at.terms)[after.devices[-1].id]
 
 
-def _loads(at: Situation, sheet: Sheet, where: Place = _ALONE) -> Iterator[Reason]:
+def _loads(at: Situation, sheet: Datasheet, where: Position = _ALONE) -> Iterator[Reason]:
     """What hangs on it against what it may carry where it would stand."""
     if not at.wish.loads:
         yield Reason("what hangs on it was not asked", -4)
@@ -273,12 +273,12 @@ def _loads(at: Situation, sheet: Sheet, where: Place = _ALONE) -> Iterator[Reaso
             yield Reason(f"its sheet lists the load: {text}", 10 if answer.state is State.HOLDS else 2)
 
 
-def _channel(sheet: Sheet, load: Load) -> int:
+def _channel(sheet: Datasheet, load: Load) -> int:
     """The first channel that lists a load of this kind."""
     return next((number for number, outlet in enumerate(sheet.channels, 1) if outlet.rated_by(load)), 1)
 
 
-def _places(at: Situation, sheet: Sheet) -> Iterator[Reason]:
+def _places(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
     if at.wish.places is None:
         yield Reason("from how many places it is switched was not asked", -3)
     elif at.wish.places > 1 and sheet.places == "one":
@@ -297,7 +297,7 @@ def _places(at: Situation, sheet: Sheet) -> Iterator[Reason]:
         )
 
 
-def _radio(at: Situation, sheet: Sheet) -> Iterator[Reason]:
+def _radio(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
     if not sheet.radio:
         return
     if not {"schedule", "looks lived in"} & set(at.wish.does):
@@ -313,13 +313,13 @@ def _radio(at: Situation, sheet: Sheet) -> Iterator[Reason]:
         yield Reason(f"it needs {sheet.radio}, which the house does not have yet", -6)
 
 
-def _fits(at: Situation, sheet: Sheet) -> Iterator[Reason]:
+def _fits(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
     """The box with it, counted; a ground where there is none."""
     if not at.ground and at.box.cables:
         yield Reason("no ground in the box: a finding with its own ways out (NEC 404.9(B), from memory)", -6)
     try:
         after = put_device(at.box, PutDevice(gang=at.gang, sheet=sheet.id), at.sheets).box
-    except Refused as wrong:
+    except Rejected as wrong:
         yield Reason(wrong.sentence, 0, rules_out=True)
         return
     fill = check_box(after, at.sheets, at.terms).fill

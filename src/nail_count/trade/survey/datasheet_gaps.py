@@ -5,13 +5,13 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from ..model.datasheet import Sheet
+from ..model.datasheet import Datasheet
 from ..model.load import KIND_WORDS
 from ..text.datasheet_form import row_name
 
 
 @dataclass(frozen=True, slots=True)
-class Missing:
+class NotFound:
     """Something the sheet does not say."""
 
     field: str
@@ -20,28 +20,28 @@ class Missing:
     """What to look for, and what hangs on it."""
 
 
-def missing(sheet: Sheet) -> tuple[Missing, ...]:
+def missing(sheet: Datasheet) -> tuple[NotFound, ...]:
     """What is open on a sheet, in the order it is copied.
 
-    >>> bare = Sheet(id="odd", name="Odd", kind="blank")
+    >>> bare = Datasheet(id="odd", name="Odd", kind="blank")
     >>> [point.field for point in missing(bare)]
     ['body-width', 'trim']
     """
-    return tuple(Missing(*point) for look in (_size, _leads, _ratings, _limits, _use) for point in look(sheet))
+    return tuple(NotFound(*point) for look in (_size, _leads, _ratings, _limits, _use) for point in look(sheet))
 
 
 _Point = tuple[str, str]
 _WIRELESS = ("blank", "remote")
 
 
-def _size(sheet: Sheet) -> Iterator[_Point]:
+def _size(sheet: Datasheet) -> Iterator[_Point]:
     if sheet.body is None:
         yield "body-width", "its body: depth and bulk go by it"
     if not sheet.trim and not sheet.is_module:
         yield "trim", "which opening of the plate it takes"
 
 
-def _leads(sheet: Sheet) -> Iterator[_Point]:
+def _leads(sheet: Datasheet) -> Iterator[_Point]:
     if sheet.kind in _WIRELESS:
         return
     if sheet.neutral is None:
@@ -56,7 +56,7 @@ def _leads(sheet: Sheet) -> Iterator[_Point]:
         yield "end", "which end of a multi-place pair may hold it"
 
 
-def _ratings(sheet: Sheet) -> Iterator[_Point]:
+def _ratings(sheet: Datasheet) -> Iterator[_Point]:
     if sheet.kind not in (*_WIRELESS, "receptacle") and not sheet.channels and sheet.places == "one":
         yield "channels", "what it may carry"
     for number, channel in enumerate(sheet.channels, 1):
@@ -77,7 +77,7 @@ def _ratings(sheet: Sheet) -> Iterator[_Point]:
             yield f"ch{number}-inrush", "the inrush it stands: LED drivers draw many times as much for an instant"
 
 
-def _limits(sheet: Sheet) -> Iterator[_Point]:
+def _limits(sheet: Datasheet) -> Iterator[_Point]:
     if sheet.channels and sheet.derating == "not stated" and not sheet.is_module:
         yield "derating", "what it says of neighbors"
     if sheet.dims and not sheet.phase and any({"mlv", "elv"} & set(channel.ratings) for channel in sheet.channels):
@@ -90,7 +90,7 @@ def _limits(sheet: Sheet) -> Iterator[_Point]:
         yield "heat-standby", "what it takes with everything off"
 
 
-def _use(sheet: Sheet) -> Iterator[_Point]:
+def _use(sheet: Datasheet) -> Iterator[_Point]:
     if sheet.local is None and sheet.kind not in ("blank", "receptacle"):
         yield "local", "whether it works by hand with the network down"
     if sheet.dims and sheet.channels and sheet.full_range is None and sheet.places == "several":

@@ -15,8 +15,8 @@ from typing import Any
 from pydantic import ValidationError
 
 from ..model.channel import Channel, Rating
-from ..model.datasheet import TERMINAL_ROLES, CurvePoint, Sheet, Terminal
-from ..model.errors import Complaint, Refused, complaints_of
+from ..model.datasheet import TERMINAL_ROLES, CurvePoint, Datasheet, Terminal
+from ..model.errors import Problem, Rejected, problems_of
 from ..model.load import KIND_WORDS, RATED_KINDS, RatedKind
 from ..model.measure import Length, Measure, Power, parse_number, write_number
 
@@ -41,20 +41,20 @@ def row_name(kind: RatedKind) -> str:
     return kind.replace(" ", "-")
 
 
-class Unreadable(Refused):
+class Unreadable(Rejected):
     """A form that is no sheet yet: what was expected at each field."""
 
-    def __init__(self, complaints: Iterable[Complaint]) -> None:
-        self._all = list(complaints)
+    def __init__(self, problems: Iterable[Problem]) -> None:
+        self._all = list(problems)
         super().__init__(self._all[0].sentence, str(self._all[0].path[0]) if self._all[0].path else "")
 
     @property
-    def complaints(self) -> list[Complaint]:
+    def problems(self) -> list[Problem]:
         """Everything that is wrong, not only the first."""
         return self._all
 
 
-def read_sheet(said: Said, id: str) -> Sheet:
+def read_sheet(said: Said, id: str) -> Datasheet:
     """The sheet that was copied.
 
     Args:
@@ -69,7 +69,7 @@ def read_sheet(said: Said, id: str) -> Sheet:
     >>> str(sheet.channels[0].ratings["led"].end), sheet.channels[0].not_permitted
     ('115 W', ('cfl',))
     """
-    wrong: list[Complaint] = []
+    wrong: list[Problem] = []
 
     def take(field: str, read: Callable[[str], Any]) -> Any:
         """What a field says, read; None where it says nothing or nothing readable."""
@@ -79,7 +79,7 @@ def read_sheet(said: Said, id: str) -> Sheet:
         try:
             return read(text)
         except ValueError as refused:
-            wrong.append(Complaint((field,), str(refused)))
+            wrong.append(Problem((field,), str(refused)))
             return None
 
     data: dict[str, Any] = {name: said[name].strip() for name in _PLAIN if said.get(name, "").strip()}
@@ -93,7 +93,7 @@ def read_sheet(said: Said, id: str) -> Sheet:
     }
     if any(said.get(f"body-{side}", "").strip() for side in sides):
         wrong += [
-            Complaint((f"body-{side}",), "expected all three of the body, or none")
+            Problem((f"body-{side}",), "expected all three of the body, or none")
             for side in sides
             if not said.get(f"body-{side}", "").strip()
         ]
@@ -110,17 +110,17 @@ def read_sheet(said: Said, id: str) -> Sheet:
         holds = said.get("ambient-holds_to", "").strip() or None
         data["ambient"] = {"holds_to": holds, "stops_at": stops, "curve": points}
         if stops is None and not wrong:
-            wrong.append(Complaint(("ambient-stops_at",), "expected the stated maximum, such as 60 °C"))
+            wrong.append(Problem(("ambient-stops_at",), "expected the stated maximum, such as 60 °C"))
     by_number = said.get("derating") == "by number"
     count = len({name.split("-")[0] for name, text in said.items() if re.match(r"ch\d-", name) and text.strip()})
     count = int(said["channels"]) if said.get("channels", "").isdecimal() else count
     data["channels"] = [_channel(number, take, by_number, wrong) for number in range(1, min(count, 8) + 1)]
     try:
-        sheet = Sheet.model_validate(data)
+        sheet = Datasheet.model_validate(data)
     except ValidationError as refused:
-        said_before = {complaint.sentence for complaint in wrong}
-        further = [Complaint((_field(c.path),), c.sentence) for c in complaints_of(refused)]
-        wrong += [complaint for complaint in further if complaint.sentence not in said_before]
+        said_before = {problem.sentence for problem in wrong}
+        further = [Problem((_field(c.path),), c.sentence) for c in problems_of(refused)]
+        wrong += [problem for problem in further if problem.sentence not in said_before]
     if wrong:
         raise Unreadable(wrong)
     return sheet
@@ -129,7 +129,7 @@ def read_sheet(said: Said, id: str) -> Sheet:
 Take = Callable[[str, Callable[[str], Any]], Any]
 
 
-def _channel(number: int, take: Take, by_number: bool, wrong: list[Complaint]) -> dict[str, Any]:
+def _channel(number: int, take: Take, by_number: bool, wrong: list[Problem]) -> dict[str, Any]:
     at = f"ch{number}-"
     ratings: dict[str, Any] = {}
     forbidden: list[str] = []
@@ -166,13 +166,13 @@ def _channel(number: int, take: Take, by_number: bool, wrong: list[Complaint]) -
     }
 
 
-def _of_row(row: str, kind: RatedKind, rating: dict[str, Any]) -> list[Complaint]:
+def _of_row(row: str, kind: RatedKind, rating: dict[str, Any]) -> list[Problem]:
     """What is wrong with one row of the table, at the figure it is about."""
     try:
         Channel.model_validate({"ratings": {kind: rating}})
     except ValidationError as refused:
-        said = complaints_of(refused)[0].sentence
-        return [Complaint((row + ("second" if "neighbor" in said or "one unit" in said else "alone"),), said)]
+        said = problems_of(refused)[0].sentence
+        return [Problem((row + ("second" if "neighbor" in said or "one unit" in said else "alone"),), said)]
     return []
 
 
@@ -193,7 +193,7 @@ def _curve(text: str) -> list[CurvePoint]:
         try:
             points.append(CurvePoint.model_validate({"at": at.strip(), "share": _share(share.strip())}))
         except ValidationError as wrong:
-            raise ValueError(complaints_of(wrong)[0].sentence) from wrong
+            raise ValueError(problems_of(wrong)[0].sentence) from wrong
         except ValueError as wrong:
             raise ValueError(f"expected points such as 40 °C: 100%, 60 °C: 30%, not “{part.strip()[:30]}”") from wrong
     return points
@@ -253,7 +253,7 @@ def _field(path: tuple[str | int, ...]) -> str:
     return str(path[0]) if path else ""
 
 
-def write_sheet(sheet: Sheet) -> dict[str, str]:
+def write_sheet(sheet: Datasheet) -> dict[str, str]:
     """The fields that [read_sheet][] reads back as this sheet."""
     said: dict[str, str] = {name: _text(getattr(sheet, name)) for name in (*_PLAIN, *_LENGTHS, "total")}
     said |= {name: ",".join(getattr(sheet, name)) for name in _LISTS}

@@ -7,7 +7,7 @@ from collections.abc import Iterable
 
 from pydantic import ValidationError
 
-from ..model.errors import Refused, complaints_of
+from ..model.errors import Rejected, problems_of
 from ..model.load import Load, LoadKind
 from ..model.measure import Power, write_number
 
@@ -54,7 +54,7 @@ def read_loads(text: str) -> tuple[Load, ...]:
     for number, part in enumerate(filter(str.strip, text.split(",")), 1):
         found = _ONE.fullmatch(part.strip())
         if found is None:
-            raise Refused(f"expected loads such as 6x9W led, 85W fan, 0.9A, not “{part.strip()[:40]}”", "loads")
+            raise Rejected(f"expected loads such as 6x9W led, 85W fan, 0.9A, not “{part.strip()[:40]}”", "loads")
         quantity, each, kind, factor, name = found.groups()
         try:
             power = Power.parse(each)
@@ -62,9 +62,9 @@ def read_loads(text: str) -> tuple[Load, ...]:
             said = {"kind": known, "quantity": quantity or 1, "each": power, "power_factor": factor, "name": name or ""}
             loads.append(Load.model_validate({"id": f"l{number}", **said}))
         except ValidationError as wrong:
-            raise Refused(complaints_of(wrong)[0].sentence, "loads") from wrong
+            raise Rejected(problems_of(wrong)[0].sentence, "loads") from wrong
         except ValueError as wrong:
-            raise Refused(str(wrong), "loads") from wrong
+            raise Rejected(str(wrong), "loads") from wrong
     return tuple(loads)
 
 

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import BeforeValidator, Field
 
-from ...model.job import Code, ColorCode, School
+from ...model.job import Code, ColorCode, ModuleCounting
 from ...model.measure import Celsius, Number
 from ...model.thing import Thing
 from ..changes import InCubicInches, InInches, Maybe
@@ -53,7 +53,7 @@ class SetHouse(Thing):
     main_off: bool = False
     colors: ColorCode = "US"
     code: Code = "nec-2023"
-    modules: School = "larger"
+    modules: ModuleCounting = "larger"
     voltage: Annotated[int, Field(ge=100, le=250)] = 120
 
 

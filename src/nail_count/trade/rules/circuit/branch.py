@@ -10,8 +10,8 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from ...model.answer import Amount, Answer, Line, Part, Remark, Rule, State, Text, add_up, limit_of
-from ...model.box import Box, Carrier
-from ...model.datasheet import Sheet
+from ...model.box import Box, Equipment
+from ...model.datasheet import Datasheet
 from ...model.job import Terms
 from ...model.load import Load
 from ...model.panel import Circuit, across
@@ -38,22 +38,19 @@ class Fed:
     """A device or module that a circuit feeds."""
 
     box: Box
-    carrier: Carrier
-    sheet: Sheet
+    item: Equipment
+    sheet: Datasheet
 
 
-def fed_by(circuit: str, boxes: Sequence[Box], sheets: Mapping[str, Sheet]) -> tuple[Fed, ...]:
+def fed_by(circuit: str, boxes: Sequence[Box], sheets: Mapping[str, Datasheet]) -> tuple[Fed, ...]:
     """Everything a circuit feeds: what is said to be on it, and where nothing is said what its box hangs on."""
     return tuple(
-        Fed(box, carrier, sheets[carrier.sheet])
-        for box in boxes
-        for carrier in box.carriers
-        if box.circuit_of(carrier) == circuit
+        Fed(box, item, sheets[item.sheet]) for box in boxes for item in box.equipment if box.circuit_of(item) == circuit
     )
 
 
 def circuit_load(
-    circuit: Circuit, boxes: Sequence[Box], sheets: Mapping[str, Sheet], terms: Terms, beside: Circuit | None = None
+    circuit: Circuit, boxes: Sequence[Box], sheets: Mapping[str, Datasheet], terms: Terms, beside: Circuit | None = None
 ) -> Answer:
     """What hangs on a circuit, against its breaker and its wire.
 
@@ -85,9 +82,9 @@ def circuit_load(
     return Answer("circuit", circuit.id, title, "VA", lines, limit_lines, total, limit, state, headline, remarks)
 
 
-def feeder_findings(boxes: Sequence[Box], sheets: Mapping[str, Sheet], terms: Terms) -> Iterator[Remark]:
+def feeder_findings(boxes: Sequence[Box], sheets: Mapping[str, Datasheet], terms: Terms) -> Iterator[Remark]:
     """What holds for the whole panel: at most twenty-five devices that use the ground, NEC 404.22."""
-    users = sum(sheets[carrier.sheet].neutral == "uses the ground" for box in boxes for carrier in box.carriers)
+    users = sum(sheets[item.sheet].neutral == "uses the ground" for box in boxes for item in box.equipment)
     if users and Cite(terms.code).nec:
         yield _ground_users(users, GROUND_USERS_OF_FEEDER, "on this feeder", terms)
 
@@ -96,7 +93,7 @@ def _lines(here: Sequence[Fed], voltage: int, terms: Terms) -> Iterator[Line]:
     continuous = Fraction(0)
     held: list[Part] = []
     for fed in here:
-        for load in (load for load in fed.carrier.loads if load.kind != "receptacle"):
+        for load in (load for load in fed.item.loads if load.kind != "receptacle"):
             one = drawn(load, "VA", voltage, terms.assume)
             named: Text = (f"{fed.box.name}: ", *what(load))
             part = Part(f"{fed.box.id}/{load.id}")
@@ -111,7 +108,7 @@ def _lines(here: Sequence[Fed], voltage: int, terms: Terms) -> Iterator[Line]:
         why: Text = (
             ("by their sheets",) if stated else ("by their sheets, ", Amount(Fraction(RADIO), "W"), " where not said")
         )
-        parts = tuple(Part(f"{fed.box.id}/{fed.carrier.id}") for fed in standing)
+        parts = tuple(Part(f"{fed.box.id}/{fed.item.id}") for fed in standing)
         yield Line(
             "standby", (f"Standby of {len(standing)}",), PRACTICE, why, Fraction(len(standing)), None, value, parts
         )
@@ -142,7 +139,7 @@ def _limit(circuit: Circuit, wire: Wire | None, here: Sequence[Fed], voltage: in
         value = amps * voltage - full
         yield Line("wire", (f"{cable.gauge} AWG on the way",), _small_wire(terms), why, value=value)
         full += value
-    loads = [load for fed in here for load in fed.carrier.loads]
+    loads = [load for fed in here for load in fed.item.loads]
     if terms.code == "csa" and any(is_continuous(load, "csa") for load in loads):
         why = ("continuous is presumed unless shown otherwise: 80% of the breaker",)
         yield Line("duty", ("continuous load",), CSA_RULE, why, value=full * (CSA_SHARE - 1))
@@ -177,14 +174,14 @@ def _remarks(
     users = sum(fed.sheet.neutral == "uses the ground" for fed in here)
     if users and Cite(terms.code).nec:
         yield _ground_users(users, GROUND_USERS_OF_CIRCUIT, "on this circuit", terms)
-    switched = [(fed, load) for fed in here for load in fed.carrier.loads if load.kind == "receptacle"]
+    switched = [(fed, load) for fed in here for load in fed.item.loads if load.kind == "receptacle"]
     for fed, load in switched if Cite(terms.code).nec else ():
         yield from _switched_outlets(circuit, fed, load, terms)
     outlets = sum(fed.sheet.kind == "receptacle" for fed in here) + sum(load.quantity for _, load in switched)
     if outlets:
         said = "1 receptacle takes" if outlets == 1 else f"{outlets} receptacles take"
         yield Remark((f"{said} whatever is plugged in: not counted",), PRACTICE)
-    bare = sum(bool(fed.sheet.channels) and not fed.carrier.loads for fed in here)
+    bare = sum(bool(fed.sheet.channels) and not fed.item.loads for fed in here)
     if bare:
         said = "1 device has" if bare == 1 else f"{bare} devices have"
         yield Remark((f"{said} nothing entered on it: only what is entered counts",), PRACTICE)
@@ -219,7 +216,7 @@ def _neutral(
     beside: Circuit,
     carried: Fraction,
     boxes: Sequence[Box],
-    sheets: Mapping[str, Sheet],
+    sheets: Mapping[str, Datasheet],
     terms: Terms,
 ) -> Iterator[Remark]:
     """What the shared neutral of a multiwire circuit carries: the difference on opposite legs, the sum on one."""

@@ -12,10 +12,10 @@ from fractions import Fraction
 from typing import Literal
 
 from ...model.answer import Answer, Remark, Rule, State
-from ...model.box import Box, Carrier, Device, Module
-from ...model.datasheet import Sheet
+from ...model.box import Box, Device, Equipment, Module
+from ...model.datasheet import Datasheet
 from ...model.enclosure import Barrier, Ring
-from ...model.errors import Refused
+from ...model.errors import Rejected
 from ...model.load import Load
 from ...model.measure import Length, Volume
 
@@ -53,7 +53,7 @@ class Misfit:
     """By how much, where there is a measure of it."""
 
 
-class DoesNotFit(Refused):
+class DoesNotFit(Rejected):
     """Something was not done: afterwards something would no longer fit that fits now."""
 
     def __init__(self, misfits: tuple[Misfit, ...], whose: str = "") -> None:
@@ -78,7 +78,7 @@ class Fit:
     misfits: tuple[Misfit, ...]
 
 
-def fit(box: Box, sheets: Mapping[str, Sheet], circuits: Collection[str] | None = None) -> Fit:
+def fit(box: Box, sheets: Mapping[str, Datasheet], circuits: Collection[str] | None = None) -> Fit:
     """What of a box fits its job.
 
     Args:
@@ -117,7 +117,7 @@ def added(before: Iterable[Misfit], after: Iterable[Misfit]) -> tuple[Misfit, ..
 
 
 def newly_wrong(
-    before: Box, after: Box, sheets: Mapping[str, Sheet], circuits: Collection[str] | None = None
+    before: Box, after: Box, sheets: Mapping[str, Datasheet], circuits: Collection[str] | None = None
 ) -> Misfit | None:
     """The first misfit a change would add; None where it adds none."""
     after_all = fit(after, sheets, circuits).misfits
@@ -148,7 +148,7 @@ def _fed(box: Box, circuits: Collection[str] | None, found: list[Misfit]) -> Cha
         yield "other_circuits", tuple(id for id in box.other_circuits if id not in gone)
 
 
-def _kept_devices(box: Box, sheets: Mapping[str, Sheet], found: list[Misfit]) -> Changes:
+def _kept_devices(box: Box, sheets: Mapping[str, Datasheet], found: list[Misfit]) -> Changes:
     taken: dict[int, str] = {}
     kept: list[Device] = []
     known = len(found)
@@ -166,7 +166,7 @@ def _kept_devices(box: Box, sheets: Mapping[str, Sheet], found: list[Misfit]) ->
         yield "devices", tuple(kept)
 
 
-def _kept_modules(box: Box, sheets: Mapping[str, Sheet], found: list[Misfit]) -> Changes:
+def _kept_modules(box: Box, sheets: Mapping[str, Datasheet], found: list[Misfit]) -> Changes:
     kept: list[Module] = []
     known = len(found)
     for module in box.modules:
@@ -191,7 +191,7 @@ def _no_sheet(device: Device) -> Misfit:
     return Misfit("sheet", device.id, sentence, f"leave out device {device.id}", "sheet")
 
 
-def _misplaced(device: Device, sheet: Sheet | None, gangs: int, taken: Mapping[int, str]) -> Misfit | None:
+def _misplaced(device: Device, sheet: Datasheet | None, gangs: int, taken: Mapping[int, str]) -> Misfit | None:
     """What is wrong with where a device stands."""
     if sheet is None:
         return None
@@ -213,21 +213,21 @@ def _misplaced(device: Device, sheet: Sheet | None, gangs: int, taken: Mapping[i
     return None
 
 
-def _hanging(carrier: Carrier, sheet: Sheet, found: list[Misfit]) -> tuple[Load, ...] | None:
+def _hanging(item: Equipment, sheet: Datasheet, found: list[Misfit]) -> tuple[Load, ...] | None:
     """The loads that can hang there, where some cannot; None where all can."""
     channels, known = len(sheet.channels), len(found)
-    for load in carrier.loads:
+    for load in item.loads:
         if load.channel > channels:
             sentence = f"{sheet.name} has {channels} channels; a load is on channel {load.channel}"
             mend = f"take load {load.id} off channel {load.channel} of {sheet.name}"
             found.append(Misfit("channel", load.id, sentence, mend, "channel", Fraction(load.channel - channels)))
-    if len(carrier.loads) > MOST_LOADS:
-        sentence = f"{len(carrier.loads)} loads hang on {sheet.name}; expected at most {MOST_LOADS}"
-        excess = Fraction(len(carrier.loads) - MOST_LOADS)
-        found.append(Misfit("limit", f"loads of {carrier.id}", sentence, "leave out the last of them", "load", excess))
+    if len(item.loads) > MOST_LOADS:
+        sentence = f"{len(item.loads)} loads hang on {sheet.name}; expected at most {MOST_LOADS}"
+        excess = Fraction(len(item.loads) - MOST_LOADS)
+        found.append(Misfit("limit", f"loads of {item.id}", sentence, "leave out the last of them", "load", excess))
     if len(found) == known:
         return None
-    return tuple(load for load in carrier.loads if load.channel <= channels)[:MOST_LOADS]
+    return tuple(load for load in item.loads if load.channel <= channels)[:MOST_LOADS]
 
 
 def _enclosed(box: Box, found: list[Misfit]) -> Changes:

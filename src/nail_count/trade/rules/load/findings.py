@@ -6,9 +6,9 @@ from collections.abc import Iterator, Sequence
 from fractions import Fraction
 
 from ...model.answer import Amount, Remark, State, Text
-from ...model.box import Carrier, Device
+from ...model.box import Device, Equipment
 from ...model.channel import Channel
-from ...model.datasheet import Sheet
+from ...model.datasheet import Datasheet
 from ...model.job import Terms
 from ...model.load import KIND_WORDS, TURNS, Load, LoadKind
 from ..editions import Cite
@@ -27,7 +27,7 @@ _ANOTHER = "another device, whose sheet lists it"
 
 
 def load_findings(
-    carrier: Carrier, sheet: Sheet, outlet: Channel, loads: Sequence[Load], unlisted: Sequence[Load], terms: Terms
+    item: Equipment, sheet: Datasheet, outlet: Channel, loads: Sequence[Load], unlisted: Sequence[Load], terms: Terms
 ) -> tuple[Remark, ...]:
     """Findings on the loads of one channel; see each for its rule.
 
@@ -45,13 +45,13 @@ def load_findings(
         *_mixing(outlet, loads, cite),
         *_asked_back(loads),
         *_minimums(sheet, outlet, loads, terms),
-        *_dimming(carrier, sheet, loads, cite),
+        *_dimming(item, sheet, loads, cite),
         *_motors(sheet, outlet, loads, cite),
         *inrush(outlet, loads, terms),
     )
 
 
-def _not_listed(sheet: Sheet, outlet: Channel, unlisted: Sequence[Load], cite: Cite) -> Iterator[Remark]:
+def _not_listed(sheet: Datasheet, outlet: Channel, unlisted: Sequence[Load], cite: Cite) -> Iterator[Remark]:
     """A kind the sheet does not list is not permitted, NEC 110.3(B); a dimmer or an outlet has articles of its own."""
     for kind in dict.fromkeys(load.kind for load in unlisted):
         why = "the sheet does not permit it" if kind in outlet.not_permitted else "not permitted"
@@ -91,7 +91,7 @@ def _asked_back(loads: Sequence[Load]) -> Iterator[Remark]:
             yield Remark(text, PRACTICE, State.OPEN, ways)
 
 
-def _minimums(sheet: Sheet, outlet: Channel, loads: Sequence[Load], terms: Terms) -> Iterator[Remark]:
+def _minimums(sheet: Datasheet, outlet: Channel, loads: Sequence[Load], terms: Terms) -> Iterator[Remark]:
     """Each minimum of the sheet, with every lamp and with the fewest ever planned."""
     ways = (
         *(("a bypass at the lamp, which its maker lists",) if sheet.bypass else ()),
@@ -134,7 +134,7 @@ def _minimums(sheet: Sheet, outlet: Channel, loads: Sequence[Load], terms: Terms
             yield Remark(text, SHEET, State.FAILS, ways)
 
 
-def _dimming(carrier: Carrier, sheet: Sheet, loads: Sequence[Load], cite: Cite) -> Iterator[Remark]:
+def _dimming(item: Equipment, sheet: Datasheet, loads: Sequence[Load], cite: Cite) -> Iterator[Remark]:
     """How it dims against what the lamps and transformers want, and what is set on it against what is fitted."""
     if sheet.dims and any(load.dimmable is False for load in loads):
         ways = ("lamps made for dimming", "a switch in its place")
@@ -145,7 +145,7 @@ def _dimming(carrier: Carrier, sheet: Sheet, loads: Sequence[Load], cite: Cite) 
             text: Text = (f"{KIND_WORDS[kind]} wants {wants} phase; this dims by {sheet.phase} phase",)
             ways = (f"a dimmer of {wants} phase, or one whose sheet lists both", "other transformers")
             yield Remark(text, cite(LISTING), State.FAILS, ways)
-    setting = carrier.lamp_setting if isinstance(carrier, Device) else None
+    setting = item.lamp_setting if isinstance(item, Device) else None
     if sheet.lamp_settings and setting is not None:
         other = next((load.kind for load in loads if load.is_lamp and load.kind != setting), None)
         if other is not None:
@@ -153,7 +153,7 @@ def _dimming(carrier: Carrier, sheet: Sheet, loads: Sequence[Load], cite: Cite) 
             yield Remark(text, SHEET, State.FAILS, (f"set it to {KIND_WORDS[other]}",))
 
 
-def _motors(sheet: Sheet, outlet: Channel, loads: Sequence[Load], cite: Cite) -> Iterator[Remark]:
+def _motors(sheet: Datasheet, outlet: Channel, loads: Sequence[Load], cite: Cite) -> Iterator[Remark]:
     """A general-use snap switch carries a motor of 2 hp at most, NEC 430.109(C)."""
     turning = [load for load in loads if load.kind in TURNS and outlet.rated_by(load) == "general"]
     if sheet.kind != "switch" or not cite.nec:

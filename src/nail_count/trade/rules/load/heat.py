@@ -16,8 +16,8 @@ import numpy as np
 
 from ...model.answer import Rule
 from ...model.assumptions import Warming
-from ...model.box import Box, Carrier, Module
-from ...model.datasheet import DeviceKind, Sheet
+from ...model.box import Box, Equipment, Module
+from ...model.datasheet import Datasheet, DeviceKind
 from ...model.job import Terms
 from ...model.load import Load
 from ..volume.spaces import space_of_gang
@@ -56,7 +56,7 @@ def tenths_up(celsius: float) -> int:
     return math.ceil(celsius * 10 - 1e-6)
 
 
-def warmth(box: Box, sheets: Mapping[str, Sheet], terms: Terms) -> Warmth:
+def warmth(box: Box, sheets: Mapping[str, Datasheet], terms: Terms) -> Warmth:
     """How warm each gang of a box gets with everything on.
 
     Args:
@@ -67,8 +67,8 @@ def warmth(box: Box, sheets: Mapping[str, Sheet], terms: Terms) -> Warmth:
     Source: common practice; the sheet's own figure for its heat wins.
     """
     count = box.enclosure.gangs
-    heats = {carrier.id: heat_of(carrier, sheets[carrier.sheet], terms) for carrier in box.carriers}
-    taken = {carrier.id: _gangs_of(carrier, sheets[carrier.sheet], box) for carrier in box.carriers}
+    heats = {item.id: heat_of(item, sheets[item.sheet], terms) for item in box.equipment}
+    taken = {item.id: _gangs_of(item, sheets[item.sheet], box) for item in box.equipment}
     put_in = np.zeros(count)
     for id, gangs in taken.items():
         for gang in gangs:
@@ -100,10 +100,10 @@ def solve(heats: Sequence[float] | np.ndarray, warming: Warming, insulated: bool
     return np.linalg.solve(network, np.asarray(heats, dtype=float))
 
 
-def heat_of(carrier: Carrier, sheet: Sheet, terms: Terms) -> float:
+def heat_of(item: Equipment, sheet: Datasheet, terms: Terms) -> float:
     """What a device or module turns into heat with everything on [W]: by its sheet, else by common practice."""
     said = sheet.heat
-    standby, by_channel = float(standby_of(sheet)), _by_channel(carrier, terms)
+    standby, by_channel = float(standby_of(sheet)), _by_channel(item, terms)
     watts = sum(by_channel.values())
     if said.share is not None:
         return standby + float(said.share) * watts
@@ -112,7 +112,7 @@ def heat_of(carrier: Carrier, sheet: Sheet, terms: Terms) -> float:
     return standby + SHARE.get(sheet.kind, 0.0) * watts
 
 
-def standby_of(sheet: Sheet) -> Fraction:
+def standby_of(sheet: Datasheet) -> Fraction:
     """What a device takes with everything off [W]: by its sheet, else what a radio or a relay usually takes."""
     if sheet.heat.standby is not None:
         return sheet.heat.standby.value
@@ -120,9 +120,9 @@ def standby_of(sheet: Sheet) -> Fraction:
     return Fraction(RADIO) if awake else Fraction(0)
 
 
-def _by_channel(carrier: Carrier, terms: Terms) -> dict[int, float]:
+def _by_channel(item: Equipment, terms: Terms) -> dict[int, float]:
     found: dict[int, float] = {}
-    for load in carrier.loads:
+    for load in item.loads:
         found[load.channel] = found.get(load.channel, 0.0) + _watts(load, terms)
     return found
 
@@ -136,11 +136,11 @@ def _watts(load: Load, terms: Terms) -> float:
     return 0.0  # a motor of a horsepower no table knows
 
 
-def _gangs_of(carrier: Carrier, sheet: Sheet, box: Box) -> list[int]:
+def _gangs_of(item: Equipment, sheet: Datasheet, box: Box) -> list[int]:
     """The gangs a device takes; for a module the one it lies behind, or all of its space where that is not said."""
-    if not isinstance(carrier, Module):
-        return list(range(carrier.gang, carrier.gang + sheet.gangs))
-    if carrier.gang is not None and carrier.gang <= box.enclosure.gangs:
-        return [carrier.gang]
+    if not isinstance(item, Module):
+        return list(range(item.gang, item.gang + sheet.gangs))
+    if item.gang is not None and item.gang <= box.enclosure.gangs:
+        return [item.gang]
     every = range(1, box.enclosure.gangs + 1)
-    return [gang for gang in every if space_of_gang(box, gang) == carrier.space] or list(every)
+    return [gang for gang in every if space_of_gang(box, gang) == item.space] or list(every)

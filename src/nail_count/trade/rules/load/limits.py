@@ -8,13 +8,13 @@ from itertools import pairwise
 from ...model.answer import Amount, Line, Rule, Text, limit_of
 from ...model.assumptions import Assume
 from ...model.channel import Rating
-from ...model.datasheet import Ambient, Sheet
+from ...model.datasheet import Ambient, Datasheet
 from ...model.load import KIND_WORDS, RatedKind
 from ...model.measure import Power
 from .duty import QUARTER_MORE
 from .heat import ESTIMATE
 from .motor import SWITCH_SHARE
-from .position import Place
+from .position import Position
 
 SHEET = Rule("the maker's sheet", "", "sheet")
 PRACTICE = Rule("common practice", "", "practice")
@@ -29,8 +29,8 @@ _ONE = Fraction(1)
 def limit_steps(
     kind: RatedKind,
     given: Rating,
-    sheet: Sheet,
-    place: Place,
+    sheet: Datasheet,
+    place: Position,
     assume: Assume,
     snap_switch: Rule | None = None,
     continuous: bool = False,
@@ -59,7 +59,7 @@ def limit_steps(
     return tuple(steps)
 
 
-def total_steps(total: Power, sheet: Sheet, place: Place) -> tuple[Line, ...]:
+def total_steps(total: Power, sheet: Datasheet, place: Position) -> tuple[Line, ...]:
     """The same for what all channels of a device may carry together, which no neighbor lowers but heat does."""
     first = Line("rating", ("all channels on the sheet",), SHEET, ("together",), _ONE, total.value, total.value)
     return (first, *_heat_step(sheet, place, total.value))
@@ -114,21 +114,21 @@ def _tenth(figure: Power | None) -> Power | None:
     return None if figure is None else Power(figure.value * LED_SHARE, figure.unit)
 
 
-def _position_step(given: Rating, sheet: Sheet, place: Place, assume: Assume) -> Line:
+def _position_step(given: Rating, sheet: Datasheet, place: Position, assume: Assume) -> Line:
     assert given.alone is not None
     full = given.alone.value
     if sheet.derating == "by number":
         return _by_number(given, full, place)
-    what: Text = (POSITION_WORDS[place.sides],)
-    if place.sides == 0 or sheet.derating == "none needed":
+    what: Text = (POSITION_WORDS[place.neighbors],)
+    if place.neighbors == 0 or sheet.derating == "none needed":
         why: Text = ("the sheet says no derating is needed",) if sheet.derating == "none needed" else ()
         return Line("position", what, SHEET, why)
     if sheet.derating == "not stated":
-        share = FALLBACK[place.sides] if assume.fallback_derating else Fraction(0)
+        share = FALLBACK[place.neighbors] if assume.fallback_derating else Fraction(0)
         taken: Text = ("; the job takes off ", Amount(share, "share")) if share else ()
         rule = PRACTICE if share else SHEET
         return Line("position", what, rule, ("the sheet gives no derating", *taken), value=-full * share)
-    figure = given.end if place.sides == 1 else given.middle
+    figure = given.end if place.neighbors == 1 else given.middle
     if figure is None:
         return Line("position", what, SHEET, ("the sheet gives no figure for this place",), value=None)
     came = ", some before it came here" if place.reused else ""
@@ -136,7 +136,7 @@ def _position_step(given: Rating, sheet: Sheet, place: Place, assume: Assume) ->
     return Line("position", what, SHEET, why, value=figure.value - full)
 
 
-def _by_number(given: Rating, full: Fraction, place: Place) -> Line:
+def _by_number(given: Rating, full: Fraction, place: Position) -> Line:
     """Where the sheet goes by how many are ganged; its last figure holds for more."""
     if place.ganged == 1:
         return Line("position", (POSITION_WORDS[0],), SHEET)
@@ -148,7 +148,7 @@ def _by_number(given: Rating, full: Fraction, place: Place) -> Line:
     return Line("position", what, SHEET, why, value=here.value - full)
 
 
-def _heat_step(sheet: Sheet, place: Place, so_far: Fraction | None) -> tuple[Line, ...]:
+def _heat_step(sheet: Datasheet, place: Position, so_far: Fraction | None) -> tuple[Line, ...]:
     if sheet.ambient is None or place.ambient is None or so_far is None:
         return ()
     share = share_at(sheet.ambient, place.ambient)
@@ -157,7 +157,7 @@ def _heat_step(sheet: Sheet, place: Place, so_far: Fraction | None) -> tuple[Lin
 
 
 def _duty_steps(
-    kind: RatedKind, sheet: Sheet, so_far: Fraction | None, snap_switch: Rule | None, continuous: bool
+    kind: RatedKind, sheet: Datasheet, so_far: Fraction | None, snap_switch: Rule | None, continuous: bool
 ) -> tuple[Line, ...]:
     steps: list[Line] = []
     if so_far is None:

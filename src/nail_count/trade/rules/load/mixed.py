@@ -8,11 +8,11 @@ from typing import Protocol
 
 from ...model.answer import Amount, Line, Part, limit_of
 from ...model.channel import Channel
-from ...model.datasheet import Sheet
+from ...model.datasheet import Datasheet
 from ...model.job import Terms
 from ...model.load import KIND_WORDS, Load, RatedKind
 from .limits import SHEET, limit_steps
-from .position import Place
+from .position import Position
 
 
 class Hung(Protocol):
@@ -29,7 +29,7 @@ class Hung(Protocol):
 
 
 def mixed_row(
-    groups: Sequence[Hung], outlet: Channel, sheet: Sheet, place: Place, terms: Terms
+    groups: Sequence[Hung], outlet: Channel, sheet: Datasheet, place: Position, terms: Terms
 ) -> tuple[tuple[Line, ...], tuple[Line, ...]]:
     """Lines and limit lines, as shares, by the row of the table that leaves most.
 
@@ -59,7 +59,7 @@ def _parts(group: Hung) -> tuple[Part, ...]:
 
 
 def _row(
-    groups: Sequence[Hung], number: int, outlet: Channel, sheet: Sheet, place: Place, terms: Terms
+    groups: Sequence[Hung], number: int, outlet: Channel, sheet: Datasheet, place: Position, terms: Terms
 ) -> tuple[Line, ...] | None:
     row = outlet.mixed[number]
     if any(group.kind not in row for group in groups):

@@ -7,16 +7,16 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from ...model.box import Box
-from ...model.datasheet import Sheet
+from ...model.datasheet import Datasheet
 from ...model.job import Terms
 from .heat import warmth
 
 
 @dataclass(frozen=True, slots=True)
-class Place:
+class Position:
     """All that the limit of a device takes from where it stands."""
 
-    sides: int = 0
+    neighbors: int = 0
     """Its side sections that are off: 0 alone, 1 end of gang, 2 middle."""
     ganged: int = 1
     """How many yokes stand side by side, itself among them."""
@@ -26,7 +26,7 @@ class Place:
     """Whether a side section came broken off."""
 
 
-def sides_taken(box: Box, sheets: Mapping[str, Sheet]) -> dict[str, tuple[bool, bool]]:
+def neighbors_of(box: Box, sheets: Mapping[str, Datasheet]) -> dict[str, tuple[bool, bool]]:
     """For each device, by its id, whether its side section is off on the left and on the right.
 
     It is where a yoke stands in the gang right beside, or where it came broken off. An empty gang or a blank filler
@@ -47,7 +47,7 @@ def sides_taken(box: Box, sheets: Mapping[str, Sheet]) -> dict[str, tuple[bool, 
     }
 
 
-def places(box: Box, sheets: Mapping[str, Sheet], terms: Terms) -> dict[str, Place]:
+def positions(box: Box, sheets: Mapping[str, Datasheet], terms: Terms) -> dict[str, Position]:
     """Where each device and module of a box stands, by its id. Modules have no neighbors.
 
     Args:
@@ -55,22 +55,22 @@ def places(box: Box, sheets: Mapping[str, Sheet], terms: Terms) -> dict[str, Pla
         sheets: the sheets its devices name, by id.
         terms: what is assumed of heat.
     """
-    sides, runs = sides_taken(box, sheets), _runs(box, sheets)
+    neighbors, runs = neighbors_of(box, sheets), _runs(box, sheets)
     warm = None
-    if any(sheets[carrier.sheet].ambient is not None for carrier in box.carriers):
+    if any(sheets[item.sheet].ambient is not None for item in box.equipment):
         warm = warmth(box, sheets, terms)
 
-    def ambient(id: str, sheet: Sheet) -> Fraction | None:
+    def ambient(id: str, sheet: Datasheet) -> Fraction | None:
         return warm.ambient(id) if warm is not None and sheet.ambient is not None else None
 
     found = {}
     for device in box.devices:
         around = ambient(device.id, sheets[device.sheet])
-        found[device.id] = Place(sum(sides[device.id]), runs[device.id], around, bool(device.broken))
-    return found | {m.id: Place(ambient=ambient(m.id, sheets[m.sheet])) for m in box.modules}
+        found[device.id] = Position(sum(neighbors[device.id]), runs[device.id], around, bool(device.broken))
+    return found | {m.id: Position(ambient=ambient(m.id, sheets[m.sheet])) for m in box.modules}
 
 
-def _runs(box: Box, sheets: Mapping[str, Sheet]) -> dict[str, int]:
+def _runs(box: Box, sheets: Mapping[str, Datasheet]) -> dict[str, int]:
     """How many yokes stand side by side with each device, by its id."""
     runs: dict[str, int] = {}
     run: list[str] = []

@@ -7,9 +7,9 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from ...model.answer import Amount, Answer, Line, Part, Remark, State, Text, add_up, limit_of
-from ...model.box import Box, Carrier, Device
+from ...model.box import Box, Device, Equipment
 from ...model.channel import Channel
-from ...model.datasheet import Sheet
+from ...model.datasheet import Datasheet
 from ...model.job import Terms
 from ...model.load import KIND_WORDS, TURNS, Load, RatedKind
 from ..editions import Cite
@@ -20,7 +20,7 @@ from .heat import ESTIMATE
 from .limits import PRACTICE, SHEET, limit_steps, total_steps
 from .mixed import mixed_row
 from .motor import SNAP_SWITCH
-from .position import Place, places
+from .position import Position, positions
 
 TIGHT_ABOVE = Fraction(9, 10)
 """A pass above this share of the limit is tight; common practice."""
@@ -53,7 +53,9 @@ class Group:
         return sum(known, Fraction(0)) if len(known) == len(found) else None
 
 
-def rating(box: Box, carrier: Carrier, channel: int, sheets: Mapping[str, Sheet], terms: Terms | None = None) -> Answer:
+def rating(
+    box: Box, item: Equipment, channel: int, sheets: Mapping[str, Datasheet], terms: Terms | None = None
+) -> Answer:
     """What hangs on one channel of a device against what it may carry in its place.
 
     Args:
@@ -75,7 +77,7 @@ def rating(box: Box, carrier: Carrier, channel: int, sheets: Mapping[str, Sheet]
 
     >>> from nail_count.trade.text.format import say
     >>> from nail_count.trade.model.measure import Power
-    >>> dimmer = Sheet.model_validate({"id": "dimmer", "name": "Dimmer", "kind": "dimmer",
+    >>> dimmer = Datasheet.model_validate({"id": "dimmer", "name": "Dimmer", "kind": "dimmer",
     ...     "derating": "by position", "channels": [{"ratings": {
     ...         "led": {"alone": "140 W", "end": "115 W", "middle": "90 W"}}}]})
     >>> nine = Load(id="l1", kind="led", quantity=9, each=Power.parse("9.5 W"))
@@ -85,26 +87,26 @@ def rating(box: Box, carrier: Carrier, channel: int, sheets: Mapping[str, Sheet]
     '54.5 W to spare: room for 5 more'
     """
     terms = terms or Terms()
-    place = places(box, sheets, terms)[carrier.id]
-    return rating_at(place, carrier, channel, sheets[carrier.sheet], terms)
+    place = positions(box, sheets, terms)[item.id]
+    return rating_at(place, item, channel, sheets[item.sheet], terms)
 
 
-def rating_at(place: Place, carrier: Carrier, channel: int, sheet: Sheet, terms: Terms) -> Answer:
+def rating_at(place: Position, item: Equipment, channel: int, sheet: Datasheet, terms: Terms) -> Answer:
     """The same for a device in a given place, whatever box it stands in; arguments as of [rating][]."""
     outlet = sheet.channels[channel - 1]
-    loads = tuple(load for load in carrier.loads if load.channel == channel)
+    loads = tuple(load for load in item.loads if load.channel == channel)
     groups, unlisted = _sort(outlet, sheet, place, loads, terms)
     unit, lines, limit_lines = _sum(groups, outlet, sheet, place, terms)
     lines += tuple(_unlisted_line(load, Cite(terms.code)) for load in unlisted)
     total, limit = add_up(lines), limit_of(limit_lines)
     assumed = any(one.assumed for group in groups for one in group.draws)
-    findings = load_findings(carrier, sheet, outlet, loads, unlisted, terms)
+    findings = load_findings(item, sheet, outlet, loads, unlisted, terms)
     remarks = (*findings, *_over_limits(groups), *_notes(sheet, place, bool(lines), assumed))
     state, headline = _judge(lines, limit_lines, total, limit, unit, remarks)
     return Answer(
         "rating",
-        f"{carrier.id}/{channel}",
-        (title_of(carrier, sheet) + (f", {outlet.name}" if outlet.name else ""),),
+        f"{item.id}/{channel}",
+        (title_of(item, sheet) + (f", {outlet.name}" if outlet.name else ""),),
         unit,
         lines,
         limit_lines,
@@ -116,7 +118,7 @@ def rating_at(place: Place, carrier: Carrier, channel: int, sheet: Sheet, terms:
     )
 
 
-def total_at(place: Place, carrier: Carrier, sheet: Sheet, terms: Terms) -> Answer:
+def total_at(place: Position, item: Equipment, sheet: Datasheet, terms: Terms) -> Answer:
     """What hangs on all channels of a device together against the total its sheet states [A].
 
     Raises:
@@ -124,27 +126,27 @@ def total_at(place: Place, carrier: Carrier, sheet: Sheet, terms: Terms) -> Answ
     """
     if sheet.total is None:
         raise ValueError(f"expected a sheet that states a total, not {sheet.name}")
-    draws = tuple(drawn(load, "A", terms.voltage, terms.assume) for load in carrier.loads)
-    lines = tuple(_line(load, one, False) for load, one in zip(carrier.loads, draws, strict=True))
+    draws = tuple(drawn(load, "A", terms.voltage, terms.assume) for load in item.loads)
+    lines = tuple(_line(load, one, False) for load, one in zip(item.loads, draws, strict=True))
     steps = total_steps(sheet.total, sheet, place)
     total, limit = add_up(lines), limit_of(steps)
     assumed = any(one.assumed for one in draws)
     remarks = tuple(_notes(sheet, place, True, assumed))
     state, headline = _judge(lines, steps, total, limit, "A", remarks)
-    title: Text = (f"{title_of(carrier, sheet)}, all channels",)
+    title: Text = (f"{title_of(item, sheet)}, all channels",)
     return Answer(
-        "rating", f"{carrier.id}/total", title, "A", lines, steps, total, limit, state, headline, remarks
+        "rating", f"{item.id}/total", title, "A", lines, steps, total, limit, state, headline, remarks
     )  # fmt: skip
 
 
-def title_of(carrier: Carrier, sheet: Sheet) -> str:
+def title_of(item: Equipment, sheet: Datasheet) -> str:
     """What a device is called above its answer: by gang, or loose in the box."""
-    named = carrier.name or sheet.name
-    return f"Gang {carrier.gang}: {named}" if isinstance(carrier, Device) else f"{named}, loose in the box"
+    named = item.name or sheet.name
+    return f"Gang {item.gang}: {named}" if isinstance(item, Device) else f"{named}, loose in the box"
 
 
 def _sort(
-    outlet: Channel, sheet: Sheet, place: Place, loads: tuple[Load, ...], terms: Terms
+    outlet: Channel, sheet: Datasheet, place: Position, loads: tuple[Load, ...], terms: Terms
 ) -> tuple[list[Group], list[Load]]:
     """The loads by the figure that holds for them, and those the sheet does not permit."""
     found: dict[tuple[RatedKind, bool], list[Load]] = {}
@@ -160,7 +162,7 @@ def _sort(
 
 
 def _group(
-    kind: RatedKind, loads: tuple[Load, ...], outlet: Channel, sheet: Sheet, place: Place, terms: Terms
+    kind: RatedKind, loads: tuple[Load, ...], outlet: Channel, sheet: Datasheet, place: Position, terms: Terms
 ) -> Group:
     cite = Cite(terms.code)
     motor_on_switch = sheet.kind == "switch" and any(load.kind in TURNS for load in loads)
@@ -174,7 +176,7 @@ def _group(
     return Group(kind, loads, draws, steps, unit, tuple(more and not every for more in held))
 
 
-def _by_lamps_too(group: Group, outlet: Channel, sheet: Sheet, place: Place, terms: Terms) -> Group:
+def _by_lamps_too(group: Group, outlet: Channel, sheet: Datasheet, place: Position, terms: Terms) -> Group:
     """Behind magnetic transformers the sheet may hold the lamps to a figure of their own: the one that binds."""
     if group.kind != "mlv" or "mlv lamps" not in outlet.ratings or any(load.each.unit != "W" for load in group.loads):
         return group
@@ -188,7 +190,7 @@ def _used(group: Group) -> Fraction:
 
 
 def _sum(
-    groups: list[Group], outlet: Channel, sheet: Sheet, place: Place, terms: Terms
+    groups: list[Group], outlet: Channel, sheet: Datasheet, place: Position, terms: Terms
 ) -> tuple[str, tuple[Line, ...], tuple[Line, ...]]:
     """Unit, lines and limit lines: in the sheet's own unit, or as shares where several figures hold."""
     if len(groups) > 1 and outlet.mixing == "own table":
@@ -284,14 +286,14 @@ def _over_limits(groups: Sequence[Group]) -> Iterator[Remark]:
 
 
 def kind_limits(
-    place: Place, carrier: Carrier, channel: int, sheet: Sheet, terms: Terms
+    place: Position, item: Equipment, channel: int, sheet: Datasheet, terms: Terms
 ) -> tuple[tuple[RatedKind, Amount | None], ...]:
     """What a channel carries at most here, by the kinds on it, else by those its sheet lists; as [rating_at][] has it.
 
     None: the sheet gives no figure here. Arguments as of [rating_at][].
     """
     outlet = sheet.channels[channel - 1]
-    loads = tuple(load for load in carrier.loads if load.channel == channel)
+    loads = tuple(load for load in item.loads if load.channel == channel)
     groups, _ = _sort(outlet, sheet, place, loads, terms)
     groups = groups or [_group(kind, (), outlet, sheet, place, terms) for kind in outlet.ratings]
     found: dict[RatedKind, Amount | None] = {}
@@ -303,10 +305,10 @@ def kind_limits(
     return tuple(found.items())
 
 
-def _notes(sheet: Sheet, place: Place, any_load: bool, assumed: bool) -> list[Remark]:
+def _notes(sheet: Datasheet, place: Position, any_load: bool, assumed: bool) -> list[Remark]:
     """What to know beside the sum."""
     notes = []
-    if sheet.derating == "not stated" and place.sides:
+    if sheet.derating == "not stated" and place.neighbors:
         notes.append(
             Remark(("sheet gives no derating; common practice takes some off, which the job can turn on",), SHEET)
         )

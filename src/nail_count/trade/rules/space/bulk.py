@@ -11,7 +11,7 @@ from fractions import Fraction
 
 from ...model.answer import Amount, Answer, Line, Part, Remark, Rule, State, Text, add_up, limit_of
 from ...model.box import Box
-from ...model.datasheet import DeviceKind, Sheet
+from ...model.datasheet import Datasheet, DeviceKind
 from ...model.job import Code
 from ...model.measure import parse_number
 from ...model.wire import Gauge, largest
@@ -41,7 +41,7 @@ LEADS: dict[DeviceKind, int] = {
 """How many leads a device brings whose sheet does not say; common practice."""
 
 
-def bulk(box: Box, sheets: Mapping[str, Sheet], code: Code = "nec-2023") -> Answer:
+def bulk(box: Box, sheets: Mapping[str, Datasheet], code: Code = "nec-2023") -> Answer:
     """Whether everything goes in, by its real size: room to spare, tight, or will not go.
 
     Args:
@@ -74,7 +74,7 @@ def bulk(box: Box, sheets: Mapping[str, Sheet], code: Code = "nec-2023") -> Answ
     )
 
 
-def _bodies(box: Box, sheets: Mapping[str, Sheet]) -> Iterator[Line]:
+def _bodies(box: Box, sheets: Mapping[str, Datasheet]) -> Iterator[Line]:
     for device in sorted(box.devices, key=lambda device: device.gang):
         sheet = sheets[device.sheet]
         if sheet.is_blank:
@@ -89,7 +89,7 @@ def _bodies(box: Box, sheets: Mapping[str, Sheet]) -> Iterator[Line]:
         yield _larger("modules", (f"{sheet.name}, loose in the box",), sheet, counted, module.id)
 
 
-def _larger(kind: str, what: Text, sheet: Sheet, counted: Fraction | None, part: str) -> Line:
+def _larger(kind: str, what: Text, sheet: Datasheet, counted: Fraction | None, part: str) -> Line:
     body = sheet.body.volume if sheet.body else None
     if body is None and counted is None:
         return Line(
@@ -107,11 +107,11 @@ def _larger(kind: str, what: Text, sheet: Sheet, counted: Fraction | None, part:
     return Line(kind, what, PRACTICE, why, Fraction(1), body, body, (Part(part),))
 
 
-def _lead_count(sheet: Sheet) -> int:
+def _lead_count(sheet: Datasheet) -> int:
     return LEADS[sheet.kind] if sheet.leads is None else sheet.leads
 
 
-def _leads(box: Box, sheets: Mapping[str, Sheet]) -> Iterator[Line]:
+def _leads(box: Box, sheets: Mapping[str, Datasheet]) -> Iterator[Line]:
     each = LEAD[14]
     parts = [(device.id, _lead_count(sheets[device.sheet])) for device in box.devices]
     parts += [(module.id, _lead_count(sheets[module.sheet])) for module in box.modules]

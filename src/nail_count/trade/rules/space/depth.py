@@ -11,7 +11,7 @@ from fractions import Fraction
 
 from ...model.answer import Amount, Answer, Line, Part, Remark, Rule, State, Text
 from ...model.box import Box, Device
-from ...model.datasheet import Sheet
+from ...model.datasheet import Datasheet
 from ...model.job import Code
 from ...model.measure import parse_number
 from ...model.wire import Gauge, largest
@@ -100,7 +100,7 @@ def inside_depth(box: Box, code: Code = "nec-2023") -> tuple[Line, ...]:
     return first, *rings
 
 
-def depth(box: Box, sheets: Mapping[str, Sheet], code: Code = "nec-2023") -> Answer | None:
+def depth(box: Box, sheets: Mapping[str, Datasheet], code: Code = "nec-2023") -> Answer | None:
     """Whether every device has the depth it needs; None where the inside depth is not known.
 
     Where depth is the rule itself, a depth that is not known leaves the answer open.
@@ -145,7 +145,7 @@ def _not_measured(box: Box) -> Answer:
     return Answer("depth", box.id, ("Depth",), "in", (), (unknown,), Fraction(0), None, State.OPEN, said)
 
 
-def _needs(box: Box, sheets: Mapping[str, Sheet], code: Code, by_code: bool) -> Iterator[Line]:
+def _needs(box: Box, sheets: Mapping[str, Datasheet], code: Code, by_code: bool) -> Iterator[Line]:
     devices = [device for device in box.devices if not sheets[device.sheet].is_blank]
     if not devices:
         if by_code:
@@ -157,7 +157,7 @@ def _needs(box: Box, sheets: Mapping[str, Sheet], code: Code, by_code: bool) -> 
         yield _need(device, box, sheets[device.sheet], code, by_code)
 
 
-def _need(device: Device, box: Box, sheet: Sheet, code: Code, by_code: bool) -> Line:
+def _need(device: Device, box: Box, sheet: Datasheet, code: Code, by_code: bool) -> Line:
     what: Text = (f"Gang {device.gang}: {sheet.name}",)
     part = (Part(device.id),)
     asked = None if sheet.least_depth is None else sheet.least_depth.inches
@@ -187,7 +187,7 @@ def _need(device: Device, box: Box, sheet: Sheet, code: Code, by_code: bool) -> 
     return Line("devices", what, rule, why, Fraction(1), needs, needs, part)
 
 
-def _remarks(box: Box, sheets: Mapping[str, Sheet], limit: Fraction, code: Code) -> Iterator[Remark]:
+def _remarks(box: Box, sheets: Mapping[str, Datasheet], limit: Fraction, code: Code) -> Iterator[Remark]:
     by_code = code.startswith("nec")
     for device in box.devices:
         spacer = sheets[device.sheet].spacer

@@ -12,8 +12,8 @@ from functools import partial
 
 from ...model.answer import Answer, Line, Part, Remark, Rule, Text, add_up, limit_of
 from ...model.box import Box
-from ...model.datasheet import Sheet
-from ...model.job import School
+from ...model.datasheet import Datasheet
+from ...model.job import ModuleCounting
 from ...model.measure import parse_number
 from ...model.wire import Gauge, largest
 from .allowances import counted as counted_by
@@ -41,7 +41,7 @@ PER_CENTIMETER = Fraction(32)
 ML_PER_IN3 = parse_number("16.387064")
 
 
-def csa_fill(space: Space, sheets: Mapping[str, Sheet], school: School = "larger") -> Answer:
+def csa_fill(space: Space, sheets: Mapping[str, Datasheet], school: ModuleCounting = "larger") -> Answer:
     """Whether a space of a box has the volume for what is in it.
 
     Args:
@@ -95,7 +95,7 @@ def _conductors(box: Box) -> Iterator[Line]:
         yield counted("conductors", what, gauge, tuple(found[gauge]), RULE, why)
 
 
-def _devices(space: Space, sheets: Mapping[str, Sheet]) -> Iterator[Line]:
+def _devices(space: Space, sheets: Mapping[str, Datasheet]) -> Iterator[Line]:
     """Shallow: two conductors; deeper: its real space."""
     for device in sorted(space.box.devices, key=lambda device: device.gang):
         sheet = sheets[device.sheet]
@@ -119,7 +119,7 @@ def _devices(space: Space, sheets: Mapping[str, Sheet]) -> Iterator[Line]:
         yield Line("devices", what, RULE, why, Fraction(1), taken, taken, (Part(device.id),))
 
 
-def _modules(box: Box, sheets: Mapping[str, Sheet], school: School) -> Iterator[Line]:
+def _modules(box: Box, sheets: Mapping[str, Datasheet], school: ModuleCounting) -> Iterator[Line]:
     for module in box.modules:
         sheet = sheets[module.sheet]
         what: Text = (f"{sheet.name}, loose in the box",)

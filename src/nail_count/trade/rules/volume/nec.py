@@ -6,8 +6,8 @@ from collections.abc import Mapping
 
 from ...model.answer import Amount, Answer, Remark, Text, add_up, limit_of
 from ...model.box import Box
-from ...model.datasheet import Sheet
-from ...model.job import School
+from ...model.datasheet import Datasheet
+from ...model.job import ModuleCounting
 from ..editions import ALLOWANCES, EDITIONS, Edition
 from .allowances import judge
 from .capacity import capacity
@@ -15,7 +15,7 @@ from .nec_lines import blocks, clamps, conductors, devices, fittings, grounds, l
 from .spaces import Space, spaces
 
 
-def fill(box: Box, sheets: Mapping[str, Sheet], code: str = "nec-2023") -> Answer:
+def fill(box: Box, sheets: Mapping[str, Datasheet], code: str = "nec-2023") -> Answer:
     """Whether the box has the volume for what is in it.
 
     Args:
@@ -38,7 +38,7 @@ def fill(box: Box, sheets: Mapping[str, Sheet], code: str = "nec-2023") -> Answe
     >>> from nail_count.trade.text.format import say
     >>> old_work = Enclosure(volume=Volume.parse("22.5 in3"), clamps=True)
     >>> cables = [Cable(id=c, gauge=12, insulated=n) for c, n in (("A", 2), ("B", 2), ("C", 3))]
-    >>> switch = Sheet(id="switch", name="Plain switch", kind="switch")
+    >>> switch = Datasheet(id="switch", name="Plain switch", kind="switch")
     >>> box = Box(id="hall", name="Hall", room="Hall", enclosure=old_work, cables=cables,
     ...           devices=[Device(id="d1", gang=1, sheet="switch")])
     >>> say(fill(box, {"switch": switch}).headline)
@@ -47,7 +47,9 @@ def fill(box: Box, sheets: Mapping[str, Sheet], code: str = "nec-2023") -> Answe
     return fill_of(spaces(box, sheets)[0], sheets, code)
 
 
-def fill_of(space: Space, sheets: Mapping[str, Sheet], code: str = "nec-2023", school: School = "larger") -> Answer:
+def fill_of(
+    space: Space, sheets: Mapping[str, Datasheet], code: str = "nec-2023", school: ModuleCounting = "larger"
+) -> Answer:
     """The same for one space of a box; a module is counted by the job's school."""
     edition, box = EDITIONS[code], space.box
     lines = (

@@ -11,8 +11,8 @@ from functools import partial
 
 from ...model.answer import Amount, Line, Part, Rule, Text
 from ...model.box import Box, Module
-from ...model.datasheet import Sheet
-from ...model.job import School
+from ...model.datasheet import Datasheet
+from ...model.job import ModuleCounting
 from ...model.wire import Cable, Gauge, largest
 from ..editions import ALLOWANCES, Edition
 from .allowances import counted as counted_by
@@ -36,7 +36,7 @@ def conductors(box: Box, edition: Edition) -> Iterator[Line]:
                 found.setdefault(cable.gauge, []).append(cable)
         for gauge in sorted(found, reverse=True):
             parts = tuple(Part(cable.id, Fraction(cable.insulated * times)) for cable in found[gauge])
-            idle = any(wire.thought == "unused" for cable in found[gauge] for wire in cable.conductors)
+            idle = any(wire.asserted_role == "unused" for cable in found[gauge] for wire in cable.conductors)
             said: Text = (why, "; one that is abandoned or capped counts as well") if idle else (why,)
             yield counted("conductors", (f"{gauge}{what}",), gauge, parts, edition.rule("(B)(1)"), said)
     yield from _canopy(box, edition)
@@ -69,7 +69,7 @@ def clamps(box: Box, edition: Edition) -> Line:
     return counted("clamps", ("Clamps inside the box",), gauge, (Part("clamps"),), rule, why)
 
 
-def devices(box: Box, sheets: Mapping[str, Sheet], edition: Edition, first: int, last: int) -> Iterator[Line]:
+def devices(box: Box, sheets: Mapping[str, Datasheet], edition: Edition, first: int, last: int) -> Iterator[Line]:
     """(B)(4): two for each gang a yoke needs, by the largest conductor connected to it."""
     rule = edition.rule("(B)(4)")
     taken: set[int] = set()
@@ -109,7 +109,7 @@ def fittings(box: Box, edition: Edition) -> Iterator[Line]:
 MODULES = Rule("Common practice", "", "practice")
 
 
-def modules(box: Box, sheets: Mapping[str, Sheet], school: School) -> Iterator[Line]:
+def modules(box: Box, sheets: Mapping[str, Datasheet], school: ModuleCounting) -> Iterator[Line]:
     """A module on no yoke: no article names it; the job says by which school it is counted."""
     for module in box.modules:
         sheet = sheets[module.sheet]
@@ -124,7 +124,7 @@ def modules(box: Box, sheets: Mapping[str, Sheet], school: School) -> Iterator[L
         yield _by_school(module, sheet, two, school)
 
 
-def _by_school(module: Module, sheet: Sheet, two: Line, school: School) -> Line:
+def _by_school(module: Module, sheet: Datasheet, two: Line, school: ModuleCounting) -> Line:
     body = sheet.body.volume if sheet.body else None
     if school == "none":
         why: Text = ("on no yoke, so counted as nothing: the job's choice; it takes room all the same",)
@@ -184,7 +184,7 @@ def blocks(box: Box, edition: Edition) -> Iterator[Line]:
         yield counted("terminal blocks", what, gauge, part, edition.rule("(B)(6)"), why)
 
 
-def leads(box: Box, sheets: Mapping[str, Sheet], edition: Edition) -> Iterator[Line]:
+def leads(box: Box, sheets: Mapping[str, Datasheet], edition: Edition) -> Iterator[Line]:
     """(B)(1): what begins and ends in the box is not counted, however much room it takes."""
     if any(not sheets[device.sheet].is_blank for device in box.devices):
         why: Text = ("no part of them leaves the box, so they count nothing; they take room all the same",)

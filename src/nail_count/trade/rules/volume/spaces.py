@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from ...model.box import Box
-from ...model.datasheet import Sheet
+from ...model.datasheet import Datasheet
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,7 +29,7 @@ class Space:
         return self.last - self.first + 1
 
 
-def spaces(box: Box, sheets: Mapping[str, Sheet]) -> tuple[Space, ...]:
+def spaces(box: Box, sheets: Mapping[str, Datasheet]) -> tuple[Space, ...]:
     """The spaces of a box, from the left. A device belongs to the space its leftmost gang is in.
 
     >>> from nail_count.trade.model.enclosure import Enclosure

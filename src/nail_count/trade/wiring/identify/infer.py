@@ -29,7 +29,7 @@ NEUTRALS_SINCE = 1980
 
 
 @dataclass(frozen=True, slots=True)
-class Told:
+class ConductorFinding:
     """A conductor, as far as it can be told."""
 
     id: str
@@ -84,10 +84,10 @@ class Unit:
 
 
 @dataclass(frozen=True, slots=True)
-class WorkedOut:
+class Inference:
     """Everything that can be told of a box."""
 
-    conductors: tuple[Told, ...]
+    conductors: tuple[ConductorFinding, ...]
     cables: tuple[tuple[str, str, float], ...]
     """For each cable or wire: its letter, what it likely is, and how likely."""
     clashes: tuple[Clash, ...]
@@ -103,7 +103,7 @@ class WorkedOut:
         """Whether work stops until something is cleared."""
         return bool(self.warnings or self.clashes)
 
-    def told(self, id: str) -> Told:
+    def told(self, id: str) -> ConductorFinding:
         """One conductor. Raises StopIteration where the box has none of this name."""
         return next(told for told in self.conductors if told.id == id)
 
@@ -115,7 +115,7 @@ def circuits_of(box: Box) -> dict[str, int]:
     return {id: number for number, id in enumerate(dict.fromkeys(ids or ["?"]))}
 
 
-def work_out(box: Box, terms: Terms | None = None, year: int | None = None, places: int | None = None) -> WorkedOut:
+def infer(box: Box, terms: Terms | None = None, year: int | None = None, places: int | None = None) -> Inference:
     """What can be told of a box's conductors.
 
     Args:
@@ -126,7 +126,7 @@ def work_out(box: Box, terms: Terms | None = None, year: int | None = None, plac
 
     >>> from nail_count.trade.model.wire import Cable
     >>> lone = Box(id="b", name="B", room="R", cables=[Cable(id="A", gauge=14, insulated=2)])
-    >>> worked = work_out(lone, places=1)
+    >>> worked = infer(lone, places=1)
     >>> [told.standing for told in worked.conductors], worked.cables[0][1]
     (['open', 'open'], 'loop from the lamp')
     """
@@ -138,12 +138,12 @@ def work_out(box: Box, terms: Terms | None = None, year: int | None = None, plac
     shares = _shares(units, box)
     by_id = {id: told for unit, share in zip(units, shares, strict=True) for id, told in _tell(unit, share, box, terms)}
     conductors = tuple(
-        by_id.get(id) or Told(id, (), None, 0.0, "clash", ("its readings cannot all be so",))
+        by_id.get(id) or ConductorFinding(id, (), None, 0.0, "clash", ("its readings cannot all be so",))
         for cable in box.cables
         for id in cable.conductor_ids
     )
     cables = tuple((unit.cable, *_likeliest(unit, share)) for unit, share in zip(units, shares, strict=True))
-    return WorkedOut(conductors, cables, clashes, tuple(_warnings(box, terms)), tuple(units), tuple(shares), circuits)
+    return Inference(conductors, cables, clashes, tuple(_warnings(box, terms)), tuple(units), tuple(shares), circuits)
 
 
 def _units(
@@ -313,7 +313,7 @@ def _likely_classes(name: str, units: Sequence[Unit], spliced: Sequence[dict[int
     return [(cls, weight) for cls, weight in found if weight > best / 50]
 
 
-def _tell(unit: Unit, share: Sequence[float], box: Box, terms: Terms) -> Iterator[tuple[str, Told]]:
+def _tell(unit: Unit, share: Sequence[float], box: Box, terms: Terms) -> Iterator[tuple[str, ConductorFinding]]:
     cable = box.cable(unit.cable)
     assert cable is not None
     for place, (id, number) in enumerate(zip(unit.ids, unit.numbers, strict=True)):
@@ -325,7 +325,7 @@ def _tell(unit: Unit, share: Sequence[float], box: Box, terms: Terms) -> Iterato
         proven = len(possible) == 1 and best not in LIKELY_AT_MOST
         standing = "proven" if proven else "likely" if by_role[best] >= LIKELY_FROM else "open"
         why = tuple(_why(unit, place, best, cable.conductor(number), terms, standing))
-        yield id, Told(id, possible, best, by_role[best], standing, why)
+        yield id, ConductorFinding(id, possible, best, by_role[best], standing, why)
 
 
 def _why(unit: Unit, place: int, best: Role, seen: Conductor, terms: Terms, standing: str) -> Iterator[str]:

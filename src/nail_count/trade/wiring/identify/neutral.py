@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
-from .infer import LIKELY_FROM, WorkedOut
+from .infer import LIKELY_FROM, Inference
 
 End = Literal["line end", "load end", "either"] | None
 
@@ -23,7 +23,7 @@ FED_HERE = ("feed", "multiwire feed", "supply", "feed, third wire not in use")
 LAMP_HERE = ("to the lamp", "to fan and light")
 
 
-def end_here(worked: WorkedOut) -> End:
+def end_here(worked: Inference) -> End:
     """Which end of a multi-place pair this box is: where the feed comes in, or where the lamp goes off.
 
     Either where both, or neither, are here; None while it is open.
@@ -35,14 +35,14 @@ def end_here(worked: WorkedOut) -> End:
     return "either" if fed == lamp else "line end" if fed else "load end"
 
 
-def neutral_here(worked: WorkedOut) -> bool | None:
+def neutral_here(worked: Inference) -> bool | None:
     """Whether a neutral of the panel is in the box: proven or likely so; None while that is open.
 
     >>> from nail_count.trade.model.box import Box
     >>> from nail_count.trade.model.wire import Cable
-    >>> from .infer import work_out
+    >>> from .infer import infer
     >>> lone = Box(id="b", name="B", room="R", cables=[Cable(id="A", gauge=14, insulated=2)])
-    >>> neutral_here(work_out(lone, places=1))  # most likely a switch loop
+    >>> neutral_here(infer(lone, places=1))  # most likely a switch loop
     False
     """
     without = 1.0

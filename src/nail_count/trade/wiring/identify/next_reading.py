@@ -8,7 +8,7 @@ from functools import lru_cache
 from typing import Literal
 
 from ...model.conductor import Reading, Role, To
-from .infer import LIKELY_AT_MOST, Unit, WorkedOut
+from .infer import LIKELY_AT_MOST, Inference, Unit
 from .kinds import Guess
 from .predict import allowed
 
@@ -30,7 +30,7 @@ class Next:
     """For each thing the meter can show: what is then left."""
 
 
-def next_reading(worked: WorkedOut) -> Next | None:
+def next_reading(worked: Inference) -> Next | None:
     """The reading that in the worst case leaves the fewest ways open; None where no reading tells anything more.
 
     Cables are told apart each for itself, so the best reading of any of them is a best one of the box: the cable that

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ...model.conductor import Reading, Role
-from .infer import WorkedOut
+from .infer import Inference
 from .next_reading import in_words
 
 
@@ -19,14 +19,14 @@ class Point:
     """What it shows if the conductor is what it is taken for; "" while that is open."""
 
 
-def points(worked: WorkedOut) -> tuple[Point, ...]:
+def points(worked: Inference) -> tuple[Point, ...]:
     """For each conductor: to ground with the breaker on, and from a hot with the lamps out.
 
     >>> from nail_count.trade.model.box import Box
     >>> from nail_count.trade.model.wire import Cable
-    >>> from .infer import work_out
+    >>> from .infer import infer
     >>> lone = Box(id="b", name="B", room="R", cables=[Cable(id="A", gauge=14, insulated=2)])
-    >>> len(points(work_out(lone)))
+    >>> len(points(infer(lone)))
     4
     """
     rows = []

@@ -8,7 +8,7 @@ from ...model.box import Box
 from ...model.conductor import Role
 from ...model.job import Terms
 from ...model.practice import Practice
-from ..identify.infer import WorkedOut, work_out
+from ..identify.infer import Inference, infer
 from ..identify.next_reading import next_reading
 from .hidden import ARRANGEMENTS, Hidden, make_hidden
 from .meter import measure
@@ -102,20 +102,20 @@ def practice_places(box: Box) -> int | None:
     return 1 if asked and len(asked) == len(box.wishes) and max(asked) == 1 else None
 
 
-def told_of(box: Box, terms: Terms, year: int | None = None) -> WorkedOut:
+def inference_of(box: Box, terms: Terms, year: int | None = None) -> Inference:
     """What can be told of a box, with what its interview says of places."""
     if box.practice is not None:
         terms = terms.model_copy(update={"colors": hide(box.practice).colors})
-    return work_out(box, terms, year, practice_places(box))
+    return infer(box, terms, year, practice_places(box))
 
 
 def score(box: Box, terms: Terms) -> Score:
     """How well the conductors of a practice box were named, and with how many readings."""
     hidden = hidden_of(box, terms)
-    told = told_of(box, terms)
+    told = inference_of(box, terms)
     left = {one.id: one.possible for one in told.conductors}
     named = [
-        Named(id, cable.conductor(number).thought, hidden.truth[id], left[id], hidden.broken == id)
+        Named(id, cable.conductor(number).asserted_role, hidden.truth[id], left[id], hidden.broken == id)
         for cable in box.cables
         for number, id in enumerate(cable.conductor_ids, 1)
     ]
@@ -127,7 +127,7 @@ def readings_needed(box: Box, hidden: Hidden, terms: Terms) -> int:
     """How many readings the next-reading rule takes on this hidden box, from nothing."""
     at = box.model_copy(update={"readings": ()})
     for taken in range(MOST):
-        following = next_reading(told_of(at, terms))
+        following = next_reading(inference_of(at, terms))
         if following is None:
             return taken
         reading = measure(hidden, following.reading).model_copy(update={"id": f"r{taken + 1}"})

@@ -13,7 +13,7 @@ from ....files.job_json import BadFile, job_schema, read_job
 from ....files.report import check_data
 from ....trade.rules.check import check_job
 from ...beside import beside
-from ...deps import TheKeep
+from ...deps import TheStore
 from ...templating import render
 
 router = APIRouter()
@@ -24,7 +24,9 @@ def docs(request: Request) -> Response:
     """Every route for programs, from the application's own OpenAPI description."""
     described = request.app.openapi()
     routes = [
-        (method.upper(), path, said) for path, methods in described["paths"].items() for method, said in methods.items()
+        (method.upper(), path, fields)
+        for path, methods in described["paths"].items()
+        for method, fields in methods.items()
     ]
     return render(request, "docs/page.html", routes=routes, schema=json.dumps(job_schema(), indent=1))
 
@@ -36,17 +38,17 @@ def schema() -> dict[str, Any]:
 
 
 @router.get("/api/jobs", tags=["jobs"])
-def jobs(keep: TheKeep) -> list[dict[str, Any]]:
+def jobs(store: TheStore) -> list[dict[str, Any]]:
     """All jobs: key, name, and how many boxes stand how."""
-    return [{"key": card.key, "name": card.name, "boxes": card.states} for card in keep.jobs()]
+    return [{"key": card.key, "name": card.name, "boxes": card.states} for card in store.jobs()]
 
 
 @router.get("/api/jobs/{job}/check", tags=["jobs"], responses={404: {"description": "There is no such job."}})
-async def check_kept(keep: TheKeep, job: str) -> dict[str, Any]:
+async def check_kept(store: TheStore, job: str) -> dict[str, Any]:
     """All answers of a job kept here, as `nail-count check --json` prints them."""
 
     def check() -> dict[str, Any]:
-        whole = keep.whole_job(job)
+        whole = store.whole_job(job)
         return check_data(whole, check_job(whole))
 
     return await beside(check)
@@ -72,5 +74,5 @@ async def check_sent(request: Request) -> Response:
     try:
         return JSONResponse(await beside(check))
     except BadFile as wrong:
-        complaints = [{"where": complaint.where, "expected": complaint.sentence} for complaint in wrong.complaints]
-        return JSONResponse({"complaints": complaints}, 422)
+        problems = [{"where": problem.where, "expected": problem.sentence} for problem in wrong.problems]
+        return JSONResponse({"complaints": problems}, 422)

@@ -8,14 +8,14 @@ from fastapi import Query
 from starlette.requests import Request
 from starlette.responses import RedirectResponse, Response
 
-from ....store.snapshots import KeptJob, Stale
+from ....store.snapshots import EditConflict, JobSnapshot
 from ....trade.edits.registry import Edit
 from ....trade.model.box import Box
 from ....trade.quick_entry.parse import enter_line
 from ....trade.rules.fit.box import DoesNotFit
 from ....trade.search.best_order import best_order
 from ...box_screen import STALE, Screen, act, screen_router
-from ...deps import TheKeep, Typed, asked_by_htmx, wants_mending, whole_number
+from ...deps import Form, TheStore, asked_by_htmx, wants_mending, whole_number
 from ...form_errors import Notice, did_not_fit
 from ...templating import render
 from .view import bench_view
@@ -30,14 +30,14 @@ CHANGED = Notice(
 
 
 @router.post("/line")
-def line(request: Request, keep: TheKeep, typed: Typed, job: str, box: str) -> Response:
+def line(request: Request, store: TheStore, form: Form, job: str, box: str) -> Response:
     """The box as a line of quick entry describes it."""
-    said = {"line": typed.get("line", "")}
+    fields = {"line": form.get("line", "")}
 
-    def change(before: Box, kept: KeptJob) -> Edit:
-        return enter_line(before, said["line"], kept.sheets)
+    def change(before: Box, kept: JobSnapshot) -> Edit:
+        return enter_line(before, fields["line"], kept.sheets)
 
-    return act(request, keep, typed, (job, box), BENCH, said, change)
+    return act(request, store, form, (job, box), BENCH, fields, change)
 
 
 NONE_STAYS: list[str] = []
@@ -45,13 +45,13 @@ NONE_STAYS: list[str] = []
 
 @router.get("/best-order")
 def offer_order(
-    request: Request, keep: TheKeep, job: str, box: str, stays: Annotated[list[str], Query()] = NONE_STAYS
+    request: Request, store: TheStore, job: str, box: str, stays: Annotated[list[str], Query()] = NONE_STAYS
 ) -> Response:
     """The best order of the devices, offered with what it is worth; on demand, since every order is gone through.
 
     `stays`: the devices that keep their gangs.
     """
-    kept = keep.box(job, box)
+    kept = store.box(job, box)
     order = best_order(kept.box, kept.job.sheets, kept.job.head.terms_at(kept.box), stays)
     devices = sorted(kept.box.devices, key=lambda device: order.gangs[device.id]) if order else []
     named = [(order.gangs[d.id], d.name or kept.job.sheets[d.sheet].name) for d in devices] if order else []
@@ -60,30 +60,30 @@ def offer_order(
 
 
 @router.post("/mend")
-def mend(request: Request, keep: TheKeep, typed: Typed, job: str, box: str) -> Response:
+def mend(request: Request, store: TheStore, form: Form, job: str, box: str) -> Response:
     """The box without what does not fit its job."""
     try:
-        kept = keep.mend(job, box, whole_number(typed.get("revision", "")))
-    except Stale:
-        return BENCH.answer(request, keep.box(job, box), notice=STALE, status=409)
+        kept = store.mend(job, box, whole_number(form.get("revision", "")))
+    except EditConflict:
+        return BENCH.answer(request, store.box(job, box), notice=STALE, status=409)
     return BENCH.answer(request, kept)
 
 
 @router.post("/what-if")
-def try_out(keep: TheKeep, job: str, box: str) -> Response:
+def try_out(store: TheStore, job: str, box: str) -> Response:
     """A copy of the box to change freely; straight to its bench."""
-    return RedirectResponse(f"/jobs/{job}/boxes/{keep.try_out(job, box)}", 303)
+    return RedirectResponse(f"/jobs/{job}/boxes/{store.try_out(job, box)}", 303)
 
 
 @router.post("/what-if/end")
-def end_what_if(request: Request, keep: TheKeep, typed: Typed, job: str, box: str) -> Response:
+def end_what_if(request: Request, store: TheStore, form: Form, job: str, box: str) -> Response:
     """What was tried is kept, or thrown away; back to the box itself."""
-    seen = whole_number(typed.get("revision", ""))
+    seen = whole_number(form.get("revision", ""))
     try:
-        original = keep.end_what_if(job, box, seen, keep=typed.get("end") == "keep", mend=wants_mending(typed))
-    except Stale:
-        return BENCH.answer(request, keep.box(job, box), notice=CHANGED, status=409)
+        original = store.end_what_if(job, box, seen, accept=form.get("end") == "keep", mend=wants_mending(form))
+    except EditConflict:
+        return BENCH.answer(request, store.box(job, box), notice=CHANGED, status=409)
     except DoesNotFit as wrong:
         notice = did_not_fit(wrong, f"/jobs/{job}/boxes/{box}/what-if/end", revision=str(seen), end="keep")
-        return BENCH.answer(request, keep.box(job, box), notice=notice, status=409)
+        return BENCH.answer(request, store.box(job, box), notice=notice, status=409)
     return RedirectResponse(f"/jobs/{job}/boxes/{original}", 303)

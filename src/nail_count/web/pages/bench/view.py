@@ -12,11 +12,11 @@ from ....drawing.front import Front, front
 from ....drawing.rail import Rail, rail
 from ....drawing.side import Side, side
 from ....drawing.warm import Warm, warm
-from ....store.snapshots import KeptBox, Summary
+from ....store.snapshots import BoxSnapshot, Summary
 from ....trade.compare.boxes import differences
 from ....trade.model.answer import Answer, State
 from ....trade.model.box import Box, Device, Module
-from ....trade.model.datasheet import Sheet
+from ....trade.model.datasheet import Datasheet
 from ....trade.model.job import Terms
 from ....trade.model.load import KIND_WORDS
 from ....trade.model.wire import Gauge, largest, smallest
@@ -24,11 +24,11 @@ from ....trade.quick_entry.write import write_line
 from ....trade.rules.check import BoxCheck, check_box
 from ....trade.rules.editions import ALLOWANCES
 from ....trade.rules.load.heat import warmth
-from ....trade.rules.load.position import Place, places
+from ....trade.rules.load.position import Position, positions
 from ....trade.rules.volume.csa import CSA_ALLOWANCES
 from ....trade.search.smallest_change import Fix, fixes
 from ....trade.text.format import say
-from ...form_errors import NO_NOTICE, NO_REFUSAL, Notice, Refusal
+from ...form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,7 +46,7 @@ class Slot:
     gang: int
     width: int
     device: Device | None
-    sheet: Sheet | None
+    sheet: Datasheet | None
     channels: tuple[tuple[Answer, Bar], ...] = ()
     key: tuple[object, ...] = ()
     """What its answers follow from."""
@@ -64,7 +64,7 @@ class Loose:
     number: int
     """Among the modules, from 1."""
     module: Module
-    sheet: Sheet
+    sheet: Datasheet
     channels: tuple[tuple[Answer, Bar], ...]
     key: tuple[object, ...]
     """What its answers follow from."""
@@ -75,7 +75,7 @@ class Loose:
         return channel_choices(self.sheet)
 
 
-def channel_choices(sheet: Sheet | None) -> tuple[tuple[int, str], ...]:
+def channel_choices(sheet: Datasheet | None) -> tuple[tuple[int, str], ...]:
     """The channels of a device, by number."""
     outlets = sheet.channels if sheet else ()
     return tuple((number, outlet.name or str(number)) for number, outlet in enumerate(outlets, 1))
@@ -121,7 +121,7 @@ def cable_taps(box: Box) -> tuple[CableTap, ...]:
 class DeviceTap:
     """A large target for a device."""
 
-    sheet: Sheet
+    sheet: Datasheet
     key: str
     fits: bool
     """Whether enough empty gangs follow one another."""
@@ -144,7 +144,7 @@ class Tried:
 class BenchView:
     """Everything the bench template shows."""
 
-    kept: KeptBox
+    kept: BoxSnapshot
     check: BoxCheck
     rail: Rail
     front: Front
@@ -161,7 +161,7 @@ class BenchView:
     other_spaces: tuple[tuple[Answer, Rail], ...] = ()
     """The counts of the other spaces, where barriers make several."""
     side: Side | None = None
-    refusal: Refusal = NO_REFUSAL
+    errors: FormErrors = NO_ERRORS
     notice: Notice = NO_NOTICE
     gauges: tuple[Gauge, ...] = ()
 
@@ -184,16 +184,16 @@ class BenchView:
 
     def called(self, id: str) -> str:
         """What a device or module is called."""
-        carrier = self.kept.box.carrier(id)
-        assert carrier is not None
-        return carrier.name or self.kept.job.sheets[carrier.sheet].name
+        item = self.kept.box.item(id)
+        assert item is not None
+        return item.name or self.kept.job.sheets[item.sheet].name
 
     @property
     def asks_neutral(self) -> bool:
         """Whether anything in it needs a neutral."""
-        return any(self.kept.job.sheets[one.sheet].neutral == "needed" for one in self.kept.box.carriers)
+        return any(self.kept.job.sheets[one.sheet].neutral == "needed" for one in self.kept.box.equipment)
 
-    def settings(self, sheet: Sheet) -> list[tuple[str, str]]:
+    def settings(self, sheet: Datasheet) -> list[tuple[str, str]]:
         """The lamp types that can be set on a device."""
         return [("", "not looked at"), *((kind, KIND_WORDS[kind]) for kind in sheet.lamp_settings)]
 
@@ -249,7 +249,7 @@ def _empty_run(slots: tuple[Slot, ...]) -> int:
     return run
 
 
-def bench_view(kept: KeptBox, refusal: Refusal = NO_REFUSAL, notice: Notice = NO_NOTICE) -> BenchView:
+def bench_view(kept: BoxSnapshot, errors: FormErrors = NO_ERRORS, notice: Notice = NO_NOTICE) -> BenchView:
     """The bench of a box as it is."""
     box, sheets = kept.box, kept.job.sheets
     check = kept.check
@@ -263,7 +263,7 @@ def bench_view(kept: KeptBox, refusal: Refusal = NO_REFUSAL, notice: Notice = NO
     present = tuple(sorted(set(gauges), reverse=True))
     terms = kept.job.head.terms_at(box)
     ways_out = fixes(check, sheets, terms)
-    place = places(box, sheets, terms)
+    place = positions(box, sheets, terms)
     slots, tried = _slots(check, sheets, terms, place), _tried(kept)
     drawn_front = front(box, sheets)
     others = tuple((answer, rail(answer)) for answer in check.fills if answer is not check.fill)
@@ -281,13 +281,13 @@ def bench_view(kept: KeptBox, refusal: Refusal = NO_REFUSAL, notice: Notice = NO
         bulk_rail=rail(check.bulk, coarse=True) if check.fills else None,
         other_spaces=others,
         side=side(box, sheets, check.depth),
-        refusal=refusal,
+        errors=errors,
         notice=notice,
         gauges=present,
     )
 
 
-def _tried(kept: KeptBox) -> Tried | None:
+def _tried(kept: BoxSnapshot) -> Tried | None:
     """The original of a what-if, and what is otherwise on the copy."""
     if kept.what_if is None:
         return None
@@ -302,7 +302,9 @@ def _room(gauge: Gauge, fill: Answer, allowance: Fraction) -> Room:
     return Room(gauge, int(spare // allowance))
 
 
-def _slots(check: BoxCheck, sheets: Mapping[str, Sheet], terms: Terms, place: Mapping[str, Place]) -> tuple[Slot, ...]:
+def _slots(
+    check: BoxCheck, sheets: Mapping[str, Datasheet], terms: Terms, place: Mapping[str, Position]
+) -> tuple[Slot, ...]:
     """The gangs from the left; the gangs a wide device covers are one."""
     box, slots, gang = check.box, [], 1
     while gang <= box.enclosure.gangs:
@@ -316,7 +318,9 @@ def _slots(check: BoxCheck, sheets: Mapping[str, Sheet], terms: Terms, place: Ma
     return tuple(slots)
 
 
-def _loose(check: BoxCheck, sheets: Mapping[str, Sheet], terms: Terms, place: Mapping[str, Place]) -> tuple[Loose, ...]:
+def _loose(
+    check: BoxCheck, sheets: Mapping[str, Datasheet], terms: Terms, place: Mapping[str, Position]
+) -> tuple[Loose, ...]:
     """The modules with what hangs on them."""
     found = []
     for number, module in enumerate(check.box.modules, 1):
@@ -327,9 +331,9 @@ def _loose(check: BoxCheck, sheets: Mapping[str, Sheet], terms: Terms, place: Ma
     return tuple(found)
 
 
-def _of(check: BoxCheck, carrier: str) -> tuple[tuple[Answer, Bar], ...]:
+def _of(check: BoxCheck, item: str) -> tuple[tuple[Answer, Bar], ...]:
     """The answers of a device, each with its bar."""
-    return tuple((a, bar(a)) for a in check.ratings if a.subject.split("/")[0] == carrier)
+    return tuple((a, bar(a)) for a in check.ratings if a.subject.split("/")[0] == item)
 
 
 def summarise(check: BoxCheck) -> Summary:

@@ -19,93 +19,93 @@ from ....files.job_json import BadFile, read_job
 from ....store.backup import back_up
 from ....trade.edits.changes import StartBox
 from ....trade.edits.registry import start_box
-from ....trade.model.datasheet import Sheet
-from ....trade.model.errors import Complaint, Refused, complaints_of
+from ....trade.model.datasheet import Datasheet
+from ....trade.model.errors import Problem, Rejected, problems_of
 from ....trade.model.job import Job, by_id
 from ....trade.rules.fit.box import DoesNotFit, fit
 from ...beside import beside
-from ...deps import SentFiles, TheKeep, Typed, uploaded
-from ...form_errors import NO_REFUSAL, Refusal
+from ...deps import Form, SentFiles, TheStore, uploaded
+from ...form_errors import NO_ERRORS, FormErrors
 from ...templating import THEMES, render
 
 router = APIRouter(include_in_schema=False)
 
 
 @router.get("/")
-def show(request: Request, keep: TheKeep) -> Response:
+def show(request: Request, store: TheStore) -> Response:
     """All jobs."""
-    return _board(request, keep)
+    return _board(request, store)
 
 
 @router.post("/jobs")
-def start_job(request: Request, keep: TheKeep, typed: Typed) -> Response:
+def start_job(request: Request, store: TheStore, form: Form) -> Response:
     """A job from nothing, with the sheets of the demo house to begin with."""
-    name = typed.get("name", "").strip()
+    name = form.get("name", "").strip()
     if not 1 <= len(name) <= 120:
-        return _board(request, keep, Refusal("job", typed, (_NAME,)))
-    return RedirectResponse(f"/jobs/{keep.add_job(Job(name=name, sheets=_library()))}", 303)
+        return _board(request, store, FormErrors("job", form, (_NAME,)))
+    return RedirectResponse(f"/jobs/{store.add_job(Job(name=name, sheets=_library()))}", 303)
 
 
 @router.post("/first")
-def first_box(request: Request, keep: TheKeep, typed: Typed) -> Response:
+def first_box(request: Request, store: TheStore, form: Form) -> Response:
     """The first box of all, with a house around it; straight to its bench."""
-    house = typed.pop("house", "").strip() or "My first house"
+    house = form.pop("house", "").strip() or "My first house"
     try:
-        what = StartBox.model_validate(typed)
+        what = StartBox.model_validate(form)
         job = Job(name=house[:120], sheets=_library())
         begun = start_box("check", what)
         if wrong_here := fit(begun.box, by_id(job.sheets), frozenset()).misfits:
             raise DoesNotFit(wrong_here)  # before the house is kept, or an empty one would stay behind
     except ValidationError as wrong:
-        return _board(request, keep, Refusal("first", typed | {"house": house}, tuple(complaints_of(wrong))))
-    except Refused as wrong:
-        return _board(request, keep, Refusal("first", typed | {"house": house}, tuple(wrong.complaints)))
-    key = keep.add_job(job)
-    box = keep.start_box(key, lambda id, kept: start_box(id, what), f"{begun.box.room} {begun.box.name}")
+        return _board(request, store, FormErrors("first", form | {"house": house}, tuple(problems_of(wrong))))
+    except Rejected as wrong:
+        return _board(request, store, FormErrors("first", form | {"house": house}, tuple(wrong.problems)))
+    key = store.add_job(job)
+    box = store.start_box(key, lambda id, kept: start_box(id, what), f"{begun.box.room} {begun.box.name}")
     return RedirectResponse(f"/jobs/{key}/boxes/{box}", 303)
 
 
 @router.post("/jobs/{job}/put-away")
-def put_away(keep: TheKeep, job: str) -> Response:
+def put_away(store: TheStore, job: str) -> Response:
     """Takes a job off the board; everything in it stays."""
-    keep.remove_job(job)
+    store.remove_job(job)
     return RedirectResponse("/", 303)
 
 
 @router.post("/jobs/{job}/take-up")
-def take_up(keep: TheKeep, job: str) -> Response:
+def take_up(store: TheStore, job: str) -> Response:
     """Puts a job back onto the board."""
-    keep.remove_job(job, back=True)
+    store.remove_job(job, back=True)
     return RedirectResponse("/", 303)
 
 
 @router.post("/import")
-async def bring_in(request: Request, keep: TheKeep, sent: SentFiles) -> Response:
+async def bring_in(request: Request, store: TheStore, sent: SentFiles) -> Response:
     """A job file brought in as a new job."""
     named = sent.files[0][0] if sent.files else ""
 
     def land() -> str:
         if not sent.files:
             raise BadFile.because("expected a job file to be chosen first")
-        return keep.add_job(read_job(sent.content))
+        return store.add_job(read_job(sent.content))
 
     try:
         to = f"/jobs/{await beside(land)}"
     except BadFile as wrong:
-        shown = wrong.complaints[:20]
-        said = [f"{one.where}: {one.sentence}" if one.where else one.sentence for one in shown]
-        return uploaded(sent, "", said) or _board(request, keep, complaints=shown, file=named)
+        shown = wrong.problems[:20]
+        fields = [f"{one.where}: {one.sentence}" if one.where else one.sentence for one in shown]
+        return uploaded(sent, "", fields) or _board(request, store, problems=shown, file=named)
     return uploaded(sent, to, ()) or RedirectResponse(to, 303)
 
 
 @router.post("/backup")
-async def take_backup(keep: TheKeep) -> Response:
+async def take_backup(store: TheStore) -> Response:
     """Everything kept here as one archive, made while others work."""
 
     def take() -> Path:
-        folder = Path(mkdtemp(prefix=".backup-", dir=keep.file.parent))
+        folder = Path(mkdtemp(prefix=".backup-", dir=store.file.parent))
         try:
-            back_up(keep.file, folder / "archive")
+            back_up(store.file, folder / "archive")
         except BaseException:
             rmtree(folder)
             raise
@@ -118,42 +118,42 @@ async def take_backup(keep: TheKeep) -> Response:
 
 
 @router.post("/theme")
-def set_theme(request: Request, typed: Typed) -> Response:
+def set_theme(request: Request, form: Form) -> Response:
     """Light, dark, or as the system says; kept in a cookie, back to where one was."""
-    back = typed.get("back", "/")
+    back = form.get("back", "/")
     safe = back if back.startswith("/") and not back.startswith(("//", "/\\")) else "/"
     answer = RedirectResponse(safe, 303)
-    theme = typed.get("theme", "system")
+    theme = form.get("theme", "system")
     if theme in THEMES:
         answer.set_cookie("theme", theme, max_age=400 * 86400, samesite="lax", httponly=True)
     return answer
 
 
 @lru_cache
-def _library() -> tuple[Sheet, ...]:
+def _library() -> tuple[Datasheet, ...]:
     """The invented sheets that ship."""
     return read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes()).sheets
 
 
-_NAME = Complaint(("name",), "expected a name for the job, at most 120 characters")
+_NAME = Problem(("name",), "expected a name for the job, at most 120 characters")
 
 
 def _board(
     request: Request,
-    keep: TheKeep,
-    refusal: Refusal = NO_REFUSAL,
-    complaints: list[Complaint] | None = None,
+    store: TheStore,
+    errors: FormErrors = NO_ERRORS,
+    problems: list[Problem] | None = None,
     file: str = "",
 ) -> Response:
-    status = 422 if complaints or refusal is not NO_REFUSAL else 200
-    jobs = keep.jobs()
+    status = 422 if problems or errors is not NO_ERRORS else 200
+    jobs = store.jobs()
     return render(
         request,
         "board/page.html",
         status,
-        jobs=[job for job in jobs if not job.gone],
-        gone=[job for job in jobs if job.gone],
-        refusal=refusal,
-        complaints=complaints or [],
+        jobs=[job for job in jobs if not job.removed],
+        removed=[job for job in jobs if job.removed],
+        errors=errors,
+        problems=problems or [],
         file=file,
     )

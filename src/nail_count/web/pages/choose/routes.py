@@ -9,8 +9,8 @@ from starlette.responses import Response
 from ....trade.model.wish import Wish
 from ....trade.select.options import Situation, options
 from ....trade.wiring.identify.neutral import end_here, neutral_here
-from ....trade.wiring.simulate.practice import told_of
-from ...deps import TheKeep
+from ....trade.wiring.simulate.practice import inference_of
+from ...deps import TheStore
 from ...templating import render
 
 router = APIRouter(prefix="/jobs/{job}/boxes/{box}/choose", include_in_schema=False)
@@ -18,15 +18,15 @@ router = APIRouter(prefix="/jobs/{job}/boxes/{box}/choose", include_in_schema=Fa
 
 @router.get("")
 def show(
-    request: Request, keep: TheKeep, job: str, box: str, gang: int = 1, wish: str = "", neutral: str = ""
+    request: Request, store: TheStore, job: str, box: str, gang: int = 1, wish: str = "", neutral: str = ""
 ) -> Response:
     """The options for one gang, ranked."""
-    kept = keep.box(job, box)
+    kept = store.box(job, box)
     head, at = kept.job.head, kept.box
     gang = min(max(gang, 1), at.enclosure.gangs)
     wishes = at.wishes or (Wish(id="none"),)
     asked = next((one for one in wishes if one.id == wish), wishes[min(gang, len(wishes)) - 1])
-    worked = told_of(at, head.terms, head.house.year)
+    worked = inference_of(at, head.terms, head.house.year)
     found = neutral_here(worked)
     taken = {"yes": True, "no": False}.get(neutral, found)
     situation = Situation(at, gang, asked, kept.job.sheets, taken, head.terms_at(at), head.house.hub, end_here(worked))

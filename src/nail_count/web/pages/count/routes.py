@@ -13,8 +13,8 @@ from ....trade.rules.check import check_box
 from ....trade.rules.figures import figures
 from ....trade.search.smallest_box import smallest
 from ....trade.text.format import say
-from ...deps import TheKeep, Typed
-from ...form_errors import NO_NOTICE, NO_REFUSAL, Notice, Refusal
+from ...deps import Form, TheStore
+from ...form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice
 from ...house_screen import act_on_house
 from ...templating import CODES, render
 
@@ -24,19 +24,19 @@ DEFAULT_OTHER: dict[str, Code] = {"nec-2023": "nec-2017"}
 
 
 @router.get(BOX)
-def show(request: Request, keep: TheKeep, job: str, box: str, beside: str = "") -> Response:
+def show(request: Request, store: TheStore, job: str, box: str, beside: str = "") -> Response:
     """The count under the job's code beside another; the smallest box for what is in it."""
-    return _count(request, keep, job, box, beside)
+    return _count(request, store, job, box, beside)
 
 
 @router.post(BOX + "/edit/{name}")
-def edit(request: Request, keep: TheKeep, typed: Typed, job: str, box: str, name: str) -> Response:
+def edit(request: Request, store: TheStore, form: Form, job: str, box: str, name: str) -> Response:
     """An act on the stock list."""
 
-    def refused(refusal: Refusal, notice: Notice) -> Response:
-        return _count(request, keep, job, box, "", refusal, notice)
+    def refused(errors: FormErrors, notice: Notice) -> Response:
+        return _count(request, store, job, box, "", errors, notice)
 
-    return act_on_house(keep, typed, job, name, f"/jobs/{job}/boxes/{box}/count#stock", refused)
+    return act_on_house(store, form, job, name, f"/jobs/{job}/boxes/{box}/count#stock", refused)
 
 
 @router.get("/rules")
@@ -47,14 +47,14 @@ def rules(request: Request) -> Response:
 
 def _count(
     request: Request,
-    keep: TheKeep,
+    store: TheStore,
     job: str,
     box: str,
     beside: str,
-    refusal: Refusal = NO_REFUSAL,
+    errors: FormErrors = NO_ERRORS,
     notice: Notice = NO_NOTICE,
 ) -> Response:
-    kept = keep.box(job, box)
+    kept = store.box(job, box)
     terms = kept.job.head.terms_at(kept.box)
     names = dict(CODES)
     other = beside if beside in names else DEFAULT_OTHER.get(terms.code, "nec-2023")
@@ -62,7 +62,7 @@ def _count(
     pair = [(names[terms.code], kept.check, rail(kept.check.fill)), (names[other], there, rail(there.fill))]
     sentence = _compared(names[terms.code], kept.check.fill, names[other], there.fill)
     tried = smallest(kept.box, kept.job.head.stock, kept.job.sheets, terms)
-    status = 409 if notice else 422 if refusal is not NO_REFUSAL else 200
+    status = 409 if notice else 422 if errors is not NO_ERRORS else 200
     return render(
         request,
         "count/page.html",
@@ -72,7 +72,7 @@ def _count(
         other=other,
         sentence=sentence,
         tried=tried,
-        refusal=refusal,
+        errors=errors,
         notice=notice,
     )
 

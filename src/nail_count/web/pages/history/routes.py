@@ -8,10 +8,10 @@ from starlette.responses import RedirectResponse, Response
 
 from ....drawing.front import front
 from ....drawing.rail import rail
-from ....store.snapshots import MARKS, Stale
+from ....store.snapshots import MARKS, EditConflict
 from ....trade.compare.boxes import differences
 from ....trade.rules.fit.box import DoesNotFit
-from ...deps import TheKeep, Typed, wants_mending, whole_number
+from ...deps import Form, TheStore, wants_mending, whole_number
 from ...form_errors import NO_NOTICE, Notice, did_not_fit
 from ...templating import render
 
@@ -20,35 +20,35 @@ router = APIRouter(prefix="/jobs/{job}/boxes/{box}/history", include_in_schema=F
 
 @router.get("")
 def show(
-    request: Request, keep: TheKeep, job: str, box: str, at: int | None = None, beside: int | None = None
+    request: Request, store: TheStore, job: str, box: str, at: int | None = None, beside: int | None = None
 ) -> Response:
     """All steps, newest first; the state at one of them beside the present, or beside another."""
-    return _history(request, keep, job, box, at, beside)
+    return _history(request, store, job, box, at, beside)
 
 
 @router.post("")
-def take_back(request: Request, keep: TheKeep, typed: Typed, job: str, box: str) -> Response:
+def take_back(request: Request, store: TheStore, form: Form, job: str, box: str) -> Response:
     """Takes the box back to a step, as a further step that can be undone."""
-    number = whole_number(typed.get("at", ""))
-    seen = typed.get("revision", "")
+    number = whole_number(form.get("at", ""))
+    seen = form.get("revision", "")
     try:
-        keep.take_back(job, box, whole_number(seen), number, mend=wants_mending(typed))
-    except Stale:
+        store.take_back(job, box, whole_number(seen), number, mend=wants_mending(form))
+    except EditConflict:
         notice = Notice(
             "This box was changed elsewhere since you last saw it. Nothing was taken back; here it is as it is now."
         )
-        return _history(request, keep, job, box, number, notice=notice)
+        return _history(request, store, job, box, number, notice=notice)
     except DoesNotFit as wrong:
         action, at = f"/jobs/{job}/boxes/{box}/history", str(number)
-        return _history(request, keep, job, box, number, notice=did_not_fit(wrong, action, revision=seen, at=at))
+        return _history(request, store, job, box, number, notice=did_not_fit(wrong, action, revision=seen, at=at))
     return RedirectResponse(f"/jobs/{job}/boxes/{box}", 303)
 
 
 @router.post("/mark")
-def mark(keep: TheKeep, typed: Typed, job: str, box: str) -> Response:
+def mark(store: TheStore, form: Form, job: str, box: str) -> Response:
     """Marks a step as found, as planned or as built; at no step, takes the mark off."""
-    at = typed.get("at", "")
-    keep.mark(job, box, typed.get("mark", ""), whole_number(at) if at else None)
+    at = form.get("at", "")
+    store.mark(job, box, form.get("mark", ""), whole_number(at) if at else None)
     return RedirectResponse(
         f"/jobs/{job}/boxes/{box}/history?at={at}" if at else f"/jobs/{job}/boxes/{box}/history", 303
     )
@@ -56,15 +56,15 @@ def mark(keep: TheKeep, typed: Typed, job: str, box: str) -> Response:
 
 def _history(
     request: Request,
-    keep: TheKeep,
+    store: TheStore,
     job: str,
     box: str,
     at: int | None,
     beside: int | None = None,
     notice: Notice = NO_NOTICE,
 ) -> Response:
-    number = at if at is not None else max(keep.box(job, box).number - 1, 1)
-    found = keep.earlier(job, box, number, beside)
+    number = at if at is not None else max(store.box(job, box).number - 1, 1)
+    found = store.earlier(job, box, number, beside)
     now = found.now
     sheets = now.job.sheets
     named = {number: name for name, number in now.marks.items()}

@@ -13,17 +13,17 @@ from starlette.responses import RedirectResponse, Response
 
 from ....drawing.badge import read_badge
 from ....files.job_json import write_job
-from ....store.snapshots import KeptJob, Sought, Stale
+from ....store.snapshots import BoxFilter, EditConflict, JobSnapshot
 from ....trade.edits.changes import StartBox
 from ....trade.edits.registry import Edit, copy_box, start_box
 from ....trade.model.box import Box
-from ....trade.model.errors import Refused, complaints_of
+from ....trade.model.errors import Rejected, problems_of
 from ....trade.quick_entry.parse import enter_line, read_line
 from ....trade.rules.check import fitting_job
 from ....trade.rules.fit.box import DoesNotFit
 from ....trade.survey.open_points import open_points
-from ...deps import TheKeep, Typed, asked_by_htmx, wants_mending, whole_number
-from ...form_errors import NO_NOTICE, NO_REFUSAL, Notice, Refusal, did_not_fit
+from ...deps import Form, TheStore, asked_by_htmx, wants_mending, whole_number
+from ...form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice, did_not_fit
 from ...house_screen import STALE, act_on_house
 from ...templating import render
 
@@ -33,7 +33,7 @@ router = APIRouter(prefix="/jobs/{job}", include_in_schema=False)
 @router.get("")
 def show(
     request: Request,
-    keep: TheKeep,
+    store: TheStore,
     job: str,
     state: str = "",
     circuit: str = "",
@@ -42,124 +42,124 @@ def show(
     todo: str = "",
 ) -> Response:
     """The boxes of a job by floor and room, or those sought; only the list where htmx asks for it."""
-    return _house(request, keep, job, sought=Sought(state, circuit, room, bool(todo), words[:200]))
+    return _house(request, store, job, sought=BoxFilter(state, circuit, room, bool(todo), words[:200]))
 
 
 @router.post("/edit/{name}")
-def edit(request: Request, keep: TheKeep, typed: Typed, job: str, name: str) -> Response:
+def edit(request: Request, store: TheStore, form: Form, job: str, name: str) -> Response:
     """An act on the house; the house after it, or the refusal beside what was typed."""
 
-    def refused(refusal: Refusal, notice: Notice) -> Response:
-        return _house(request, keep, job, refusal, notice=notice)
+    def refused(errors: FormErrors, notice: Notice) -> Response:
+        return _house(request, store, job, errors, notice=notice)
 
-    anchor = f"#box-{typed['box']}" if "box" in typed else ""
-    return act_on_house(keep, typed, job, name, f"/jobs/{job}{anchor}", refused)
+    anchor = f"#box-{form['box']}" if "box" in form else ""
+    return act_on_house(store, form, job, name, f"/jobs/{job}{anchor}", refused)
 
 
 @router.post("/boxes/{box}/copy")
-def copy(keep: TheKeep, job: str, box: str) -> Response:
+def copy(store: TheStore, job: str, box: str) -> Response:
     """Another box, the same as this one, behind it; straight to its bench."""
-    same = keep.box(job, box).box
-    key = keep.start_box(job, lambda key, kept: copy_box(key, same), f"{same.room} {same.name}", after=box)
+    same = store.box(job, box).box
+    key = store.start_box(job, lambda key, kept: copy_box(key, same), f"{same.room} {same.name}", after=box)
     return RedirectResponse(f"/jobs/{job}/boxes/{key}", 303)
 
 
 @router.post("/boxes/{box}/remove")
-def remove(keep: TheKeep, job: str, box: str) -> Response:
+def remove(store: TheStore, job: str, box: str) -> Response:
     """Takes a box out of the list; undo, or the list of those removed, brings it back."""
-    keep.remove_box(job, box)
+    store.remove_box(job, box)
     return RedirectResponse(f"/jobs/{job}", 303)
 
 
 @router.post("/boxes/{box}/bring-back")
-def bring_back(request: Request, keep: TheKeep, typed: Typed, job: str, box: str) -> Response:
+def bring_back(request: Request, store: TheStore, form: Form, job: str, box: str) -> Response:
     """Puts a removed box back."""
     try:
-        keep.bring_back(job, box, mend=wants_mending(typed))
+        store.bring_back(job, box, mend=wants_mending(form))
     except DoesNotFit as wrong:
-        return _house(request, keep, job, notice=did_not_fit(wrong, f"/jobs/{job}/boxes/{box}/bring-back"))
+        return _house(request, store, job, notice=did_not_fit(wrong, f"/jobs/{job}/boxes/{box}/bring-back"))
     return RedirectResponse(f"/jobs/{job}#box-{box}", 303)
 
 
 @router.post("/boxes")
-def start(request: Request, keep: TheKeep, typed: Typed, job: str) -> Response:
+def start(request: Request, store: TheStore, form: Form, job: str) -> Response:
     """A box from nothing; straight to its bench."""
-    line = typed.pop("line", "").strip()
+    line = form.pop("line", "").strip()
 
-    def begin(key: str, kept: KeptJob) -> Edit:
+    def begin(key: str, kept: JobSnapshot) -> Edit:
         if line and not line.startswith(";") and (what.volume or what.trade_size):
-            raise Refused("expected the volume in the line or in its field, not both", "line")
+            raise Rejected("expected the volume in the line or in its field, not both", "line")
         begun = start_box(key, what)
         return enter_line(begun.box, line, kept.sheets) if line else begun
 
     try:
-        what = StartBox.model_validate(typed)
-        key = keep.start_box(job, begin, f"{what.room} {what.name}")
+        what = StartBox.model_validate(form)
+        key = store.start_box(job, begin, f"{what.room} {what.name}")
     except ValidationError as wrong:
-        return _house(request, keep, job, Refusal("start", typed | {"line": line}, tuple(complaints_of(wrong))))
-    except Refused as wrong:
-        return _house(request, keep, job, Refusal("start", typed | {"line": line}, tuple(wrong.complaints)))
+        return _house(request, store, job, FormErrors("start", form | {"line": line}, tuple(problems_of(wrong))))
+    except Rejected as wrong:
+        return _house(request, store, job, FormErrors("start", form | {"line": line}, tuple(wrong.problems)))
     return RedirectResponse(f"/jobs/{job}/boxes/{key}", 303)
 
 
 @router.get("/line")
-def echo(request: Request, keep: TheKeep, job: str, line: str = "") -> Response:
+def echo(request: Request, store: TheStore, job: str, line: str = "") -> Response:
     """What is understood of a line as it is typed, word by word."""
-    reading = read_line(line, Box(id="line", name="Line", room="Line"), keep.job(job).sheets)
+    reading = read_line(line, Box(id="line", name="Line", room="Line"), store.job(job).sheets)
     return render(request, "line/echo.html", reading=reading, line=line)
 
 
 @router.get("/export")
-def export(keep: TheKeep, job: str) -> Response:
+def export(store: TheStore, job: str) -> Response:
     """The whole job as a job file."""
     name = f"{job}.json"
     headers = {"content-disposition": f"attachment; filename*=UTF-8''{quote(name)}"}
-    return Response(write_job(keep.whole_job(job)), media_type="application/json", headers=headers)
+    return Response(write_job(store.whole_job(job)), media_type="application/json", headers=headers)
 
 
 @router.get("/next-visit")
-def next_visit(request: Request, keep: TheKeep, job: str) -> Response:
+def next_visit(request: Request, store: TheStore, job: str) -> Response:
     """Everything not known yet, box by box: what to look at on the next visit."""
-    kept, whole = keep.job(job), fitting_job(keep.whole_job(job))
+    kept, whole = store.job(job), fitting_job(store.whole_job(job))
     left = [(box, points) for box in whole.boxes if (points := open_points(box))]
     return render(request, "house/next_visit.html", job=kept, left=left, boxes=len(whole.boxes))
 
 
 @router.post("/undo")
-def undo(request: Request, keep: TheKeep, typed: Typed, job: str) -> Response:
+def undo(request: Request, store: TheStore, form: Form, job: str) -> Response:
     """Undoes one act on the house."""
-    return _step(request, keep, typed, job, "undo")
+    return _step(request, store, form, job, "undo")
 
 
 @router.post("/redo")
-def redo(request: Request, keep: TheKeep, typed: Typed, job: str) -> Response:
+def redo(request: Request, store: TheStore, form: Form, job: str) -> Response:
     """Redoes one act on the house."""
-    return _step(request, keep, typed, job, "redo")
+    return _step(request, store, form, job, "redo")
 
 
-def _step(request: Request, keep: TheKeep, typed: Typed, job: str, way: Literal["undo", "redo"]) -> Response:
-    seen = typed.get("revision", "")
+def _step(request: Request, store: TheStore, form: Form, job: str, way: Literal["undo", "redo"]) -> Response:
+    seen = form.get("revision", "")
     try:
-        keep.step_house(job, whole_number(seen), way, mend=wants_mending(typed))
-    except Stale:
-        return _house(request, keep, job, notice=STALE)
+        store.step_house(job, whole_number(seen), way, mend=wants_mending(form))
+    except EditConflict:
+        return _house(request, store, job, notice=STALE)
     except DoesNotFit as wrong:
-        notice = did_not_fit(wrong, f"/jobs/{job}/{way}", revision=seen, back=typed.get("back", ""))
-        return _house(request, keep, job, notice=notice)
-    back = "/panel" if typed.get("back") == "panel" else ""
+        notice = did_not_fit(wrong, f"/jobs/{job}/{way}", revision=seen, back=form.get("back", ""))
+        return _house(request, store, job, notice=notice)
+    back = "/panel" if form.get("back") == "panel" else ""
     return RedirectResponse(f"/jobs/{job}{back}", 303)
 
 
 def _house(
     request: Request,
-    keep: TheKeep,
+    store: TheStore,
     job: str,
-    refusal: Refusal = NO_REFUSAL,
-    sought: Sought | None = None,
+    errors: FormErrors = NO_ERRORS,
+    sought: BoxFilter | None = None,
     notice: Notice = NO_NOTICE,
 ) -> Response:
-    sought = sought or Sought()
-    house = keep.house(job, sought)
+    sought = sought or BoxFilter()
+    house = store.house(job, sought)
     about = house.job.head.house
     order = {room: place for place, room in enumerate(house.rooms)}
     floors = list(dict.fromkeys(about.floor_of(room) for room in house.rooms))
@@ -175,7 +175,7 @@ def _house(
         for floor, of_floor in groupby(by_room, key=lambda card: about.floor_of(card.room))
     ]
     template = "house/boxes.html" if asked_by_htmx(request) else "house/page.html"
-    status = 409 if notice else 422 if refusal is not NO_REFUSAL else 200
+    status = 409 if notice else 422 if errors is not NO_ERRORS else 200
     return render(
         request,
         template,
@@ -185,6 +185,6 @@ def _house(
         floors=shown,
         known_floors=[floor for floor in floors if floor],
         sought=sought,
-        refusal=refusal,
+        errors=errors,
         notice=notice,
     )

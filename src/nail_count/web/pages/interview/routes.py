@@ -7,16 +7,16 @@ from dataclasses import dataclass
 from starlette.requests import Request
 from starlette.responses import Response
 
-from ....store.snapshots import KeptBox, KeptJob
-from ....trade.edits.house.registry import Around, HouseEdit, make_house_edit
+from ....store.snapshots import BoxSnapshot, JobSnapshot
+from ....trade.edits.house.registry import BoxIndex, HouseEdit, make_house_edit
 from ....trade.edits.registry import Edit, make_edit
 from ....trade.model.box import Box
 from ....trade.model.job import JobHead
 from ....trade.model.wish import DOES, STAYS, Wish
 from ....trade.text.loads import write_loads
 from ...box_screen import Screen, act, screen_router
-from ...deps import TheKeep, Typed
-from ...form_errors import Notice, Refusal
+from ...deps import Form, TheStore
+from ...form_errors import FormErrors, Notice
 
 NEW = Wish(id="new")
 """What stands in the form for one more: the usual answers, nothing taken for asked."""
@@ -26,8 +26,8 @@ NEW = Wish(id="new")
 class InterviewView:
     """What the interview shows of a place."""
 
-    kept: KeptBox
-    refusal: Refusal
+    kept: BoxSnapshot
+    errors: FormErrors
     notice: Notice
 
     @property
@@ -57,19 +57,19 @@ router = screen_router(INTERVIEW)
 
 
 @router.post("/answer")
-def answer(request: Request, keep: TheKeep, typed: Typed, job: str, box: str) -> Response:
+def answer(request: Request, store: TheStore, form: Form, job: str, box: str) -> Response:
     """One wish as answered; the hub goes to the house, where every other place finds it."""
-    hub = typed.get("hub", "").strip()
-    said = {name: value for name, value in typed.items() if name not in ("revision", "asked_by", "hub")}
+    hub = form.get("hub", "").strip()
+    fields = {name: value for name, value in form.items() if name not in ("revision", "asked_by", "hub")}
 
-    def change(before: Box, kept: KeptJob) -> Edit:
-        return make_edit(before, "set-wish", said, kept.sheets)
+    def change(before: Box, kept: JobSnapshot) -> Edit:
+        return make_edit(before, "set-wish", fields, kept.sheets)
 
-    def in_house(head: JobHead, around: Around) -> HouseEdit:
+    def in_house(head: JobHead, around: BoxIndex) -> HouseEdit:
         return make_house_edit(head, "set-hub", {"hub": hub[:60]}, around)
 
-    shown = act(request, keep, typed, (job, box), INTERVIEW, typed, change)
-    if shown.status_code < 400 and hub != (keep.job(job).head.house.hub or ""):
-        keep.change_house(job, in_house)
-        shown = INTERVIEW.answer(request, keep.box(job, box))
+    shown = act(request, store, form, (job, box), INTERVIEW, form, change)
+    if shown.status_code < 400 and hub != (store.job(job).head.house.hub or ""):
+        store.change_house(job, in_house)
+        shown = INTERVIEW.answer(request, store.box(job, box))
     return shown

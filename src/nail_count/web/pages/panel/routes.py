@@ -12,8 +12,8 @@ from ....trade.model.panel import MOST_SPACES, Circuit
 from ....trade.rules.check import check_circuits, fitting_job
 from ....trade.rules.circuit.branch import feeder_findings
 from ....trade.rules.circuit.panel import findings
-from ...deps import TheKeep, Typed
-from ...form_errors import NO_NOTICE, NO_REFUSAL, Notice, Refusal
+from ...deps import Form, TheStore
+from ...form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice
 from ...house_screen import act_on_house
 from ...templating import render
 
@@ -21,34 +21,34 @@ router = APIRouter(prefix="/jobs/{job}/panel", include_in_schema=False)
 
 
 @router.get("")
-def show(request: Request, keep: TheKeep, job: str, at: int | None = None, circuit: str = "") -> Response:
+def show(request: Request, store: TheStore, job: str, at: int | None = None, circuit: str = "") -> Response:
     """The panel, with the form for one space or one breaker."""
-    return _panel(request, keep, job, at=at, circuit=circuit)
+    return _panel(request, store, job, at=at, circuit=circuit)
 
 
 @router.post("/edit/{name}")
-def edit(request: Request, keep: TheKeep, typed: Typed, job: str, name: str) -> Response:
+def edit(request: Request, store: TheStore, form: Form, job: str, name: str) -> Response:
     """An act on the panel; the panel after it, or the refusal beside what was typed."""
 
-    def refused(refusal: Refusal, notice: Notice) -> Response:
-        number = typed.get("space", "")
+    def refused(errors: FormErrors, notice: Notice) -> Response:
+        number = form.get("space", "")
         at = int(number) if number.isdecimal() and len(number) < 3 else None
-        circuit = typed.get("was") or ("new" if refusal.form == "circuit" else "")
-        return _panel(request, keep, job, refusal, notice, at, circuit)
+        circuit = form.get("was") or ("new" if errors.key == "circuit" else "")
+        return _panel(request, store, job, errors, notice, at, circuit)
 
-    return act_on_house(keep, typed, job, name, f"/jobs/{job}/panel", refused)
+    return act_on_house(store, form, job, name, f"/jobs/{job}/panel", refused)
 
 
 def _panel(
     request: Request,
-    keep: TheKeep,
+    store: TheStore,
     job: str,
-    refusal: Refusal = NO_REFUSAL,
+    errors: FormErrors = NO_ERRORS,
     notice: Notice = NO_NOTICE,
     at: int | None = None,
     circuit: str = "",
 ) -> Response:
-    house, whole = keep.house(job), fitting_job(keep.whole_job(job))
+    house, whole = store.house(job), fitting_job(store.whole_job(job))
     head = house.job.head
     sheets = house.job.sheets
     known = {one.id: one for one in head.circuits}
@@ -56,7 +56,7 @@ def _panel(
     at = at if at is not None and 1 <= at <= MOST_SPACES else None
     if chosen is None and (at is not None or circuit == "new"):
         chosen = Circuit(id=str(at) if at is not None and str(at) not in known else "0", space=at)
-    status = 409 if notice else 422 if refusal is not NO_REFUSAL else 200
+    status = 409 if notice else 422 if errors is not NO_ERRORS else 200
     return render(
         request,
         "panel/page.html",
@@ -68,6 +68,6 @@ def _panel(
         loads={answer.subject: (answer, bar(answer)) for answer in check_circuits(whole)},
         chosen=chosen,
         is_new=chosen is not None and chosen.id not in known,
-        refusal=refusal,
+        errors=errors,
         notice=notice,
     )

@@ -10,22 +10,22 @@ from markupsafe import Markup
 from starlette.requests import Request
 from starlette.responses import Response
 
-from ....store.snapshots import Missing
+from ....store.snapshots import NotFound
 from ....trade.plan.relamping import carries, relamping
 from ....trade.rules.check import fitting_job
-from ...deps import TheKeep
+from ...deps import TheStore
 from ...templating import render
 
 router = APIRouter(prefix="/jobs/{job}", include_in_schema=False)
 
 
 @router.get("/labels")
-def labels(request: Request, keep: TheKeep, job: str, box: str = "") -> Response:
+def labels(request: Request, store: TheStore, job: str, box: str = "") -> Response:
     """A label for the inside of each plate, or of one: what it carries at most here, and a code back to its page."""
-    kept, whole = keep.job(job), fitting_job(keep.whole_job(job))
+    kept, whole = store.job(job), fitting_job(store.whole_job(job))
     wanted = [one for one in whole.boxes if box in ("", one.id)]
     if box and not wanted:
-        raise Missing("expected one of the boxes of this job")
+        raise NotFound("expected one of the boxes of this job")
     shown = [
         (one, carries(one, kept.sheets, kept.head.terms_at(one)), code(f"{request.base_url}jobs/{job}/boxes/{one.id}"))
         for one in wanted
@@ -34,9 +34,9 @@ def labels(request: Request, keep: TheKeep, job: str, box: str = "") -> Response
 
 
 @router.get("/relamping")
-def table(request: Request, keep: TheKeep, job: str) -> Response:
+def table(request: Request, store: TheStore, job: str) -> Response:
     """Which lamps may be fitted where, room by room."""
-    kept, whole = keep.job(job), fitting_job(keep.whole_job(job))
+    kept, whole = store.job(job), fitting_job(store.whole_job(job))
     rows = relamping(whole.boxes, kept.sheets, kept.head.terms_at)
     rooms = list(dict.fromkeys(row.box.room for row in rows))
     by_room = [

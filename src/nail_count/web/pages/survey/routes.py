@@ -9,17 +9,17 @@ from starlette.requests import Request
 from starlette.responses import Response
 
 from ....files.photo import take_in
-from ....store.snapshots import KeptBox, KeptJob, Stale
+from ....store.snapshots import BoxSnapshot, EditConflict, JobSnapshot
 from ....trade.edits.registry import Edit, make_edit
 from ....trade.model.box import Box
-from ....trade.model.errors import Refused
+from ....trade.model.errors import Rejected
 from ....trade.model.survey import STAGES, TICKS
 from ....trade.survey.next_breaker import Candidate, next_breakers, panel_is_unlabelled
 from ....trade.survey.open_points import SurveyStep, survey_steps
 from ...beside import beside
 from ...box_screen import Screen, screen_router
-from ...deps import SentFiles, TheKeep, uploaded
-from ...form_errors import NO_REFUSAL, Notice, Refusal
+from ...deps import SentFiles, TheStore, uploaded
+from ...form_errors import NO_ERRORS, FormErrors, Notice
 from ..bench.view import CableTap, cable_taps
 
 
@@ -27,10 +27,10 @@ from ..bench.view import CableTap, cable_taps
 class SurveyView:
     """What the survey shows of a box."""
 
-    kept: KeptBox
+    kept: BoxSnapshot
     steps: tuple[SurveyStep, ...]
     candidates: tuple[Candidate, ...]
-    refusal: Refusal
+    errors: FormErrors
     notice: Notice
     path: str
 
@@ -71,9 +71,9 @@ class SurveyView:
         return cable_taps(self.kept.box)
 
 
-def _view(path: str, kept: KeptBox, refusal: Refusal, notice: Notice) -> SurveyView:
+def _view(path: str, kept: BoxSnapshot, errors: FormErrors, notice: Notice) -> SurveyView:
     steps = survey_steps(kept.box)
-    return SurveyView(kept, steps, next_breakers(kept.box, kept.job.head.circuits), refusal, notice, path)
+    return SurveyView(kept, steps, next_breakers(kept.box, kept.job.head.circuits), errors, notice, path)
 
 
 SURVEY = Screen("/survey", "survey/page.html", "survey/survey.html", lambda *shown: _view("survey", *shown))
@@ -85,43 +85,43 @@ router = APIRouter(include_in_schema=False)
 
 
 @survey_router.post("/photos")
-async def add_photos(request: Request, keep: TheKeep, sent: SentFiles, job: str, box: str) -> Response:
+async def add_photos(request: Request, store: TheStore, sent: SentFiles, job: str, box: str) -> Response:
     """Pictures added, each as a step of its own; a bad file is refused with a sentence and the others stay.
 
     A picture takes nothing from what somebody else did meanwhile: it is added to the box as it is by then.
     """
-    caption = sent.typed.get("caption", "")[:80]
+    caption = sent.form.get("caption", "")[:80]
 
     def land(name: str, content: bytes) -> str:
         """What was wrong with one of them; "" where it is in."""
         try:
             one = take_in(content)
-            keep.add_photo(one.id, one.body, one.small, one.width, one.height)
+            store.add_photo(one.id, one.body, one.small, one.width, one.height)
             for _ in range(MOST_AGAIN):
-                kept = keep.box(job, box)
+                kept = store.box(job, box)
                 if one.id in {photo.id for photo in kept.box.survey.photos}:
                     return ""
 
-                def change(before: Box, of: KeptJob) -> Edit:
+                def change(before: Box, of: JobSnapshot) -> Edit:
                     return make_edit(before, "add-photo", {"photo": one.id, "caption": caption}, of.sheets)
 
                 try:
-                    keep.change_box(job, box, kept.number, change)
-                except Stale:
+                    store.change_box(job, box, kept.number, change)
+                except EditConflict:
                     continue
                 return ""
-        except Refused as refused:
+        except Rejected as refused:
             return f"{name[:60]}: {refused.sentence}"
         return f"{name[:60]}: expected the box to stand still for a moment; add it again"
 
-    wrong = [said for name, content in sent.files if (said := await beside(land, name, content))]
+    wrong = [fields for name, content in sent.files if (fields := await beside(land, name, content))]
     if not sent.files:
         wrong.append("expected a picture to be chosen first")
     if answer := uploaded(sent, f"/jobs/{job}/boxes/{box}/survey#photos", wrong):
         return answer
-    complaints = tuple(complaint for said in wrong for complaint in Refused(said, "photo").complaints)
-    refusal = Refusal("photos", {"caption": caption}, complaints) if wrong else NO_REFUSAL
-    return SURVEY.answer(request, keep.box(job, box), refusal)
+    problems = tuple(problem for fields in wrong for problem in Rejected(fields, "photo").problems)
+    errors = FormErrors("photos", {"caption": caption}, problems) if wrong else NO_ERRORS
+    return SURVEY.answer(request, store.box(job, box), errors)
 
 
 MOST_AGAIN = 20
@@ -129,7 +129,7 @@ MOST_AGAIN = 20
 
 
 @router.get("/photos/{id}/{size}.jpg")
-def photo(keep: TheKeep, id: str, size: str) -> Response:
+def photo(store: TheStore, id: str, size: str) -> Response:
     """A picture, whole or small."""
     headers = {"cache-control": "private, max-age=31536000, immutable"}
-    return Response(keep.photo(id, small=size == "small"), media_type="image/jpeg", headers=headers)
+    return Response(store.photo(id, small=size == "small"), media_type="image/jpeg", headers=headers)

@@ -11,23 +11,23 @@ from starlette.requests import Request
 from starlette.responses import RedirectResponse, Response
 
 from ....drawing.wires import Wires, wires
-from ....store.snapshots import KeptBox, KeptJob
-from ....store.store import Keep
+from ....store.snapshots import BoxSnapshot, JobSnapshot
+from ....store.store import Store
 from ....trade.edits.registry import Edit, make_edit
 from ....trade.model.box import Box
 from ....trade.model.conductor import COLORS, ROLES, Reading
-from ....trade.model.errors import Refused
+from ....trade.model.errors import Rejected
 from ....trade.model.job import Job
 from ....trade.model.practice import Practice
 from ....trade.rules.fit.house import MOST_BOXES
-from ....trade.wiring.identify.infer import WorkedOut
+from ....trade.wiring.identify.infer import Inference
 from ....trade.wiring.identify.next_reading import Next, in_words, next_reading
 from ....trade.wiring.identify.readings_sheet import Point, points
 from ....trade.wiring.simulate.meter import measure
-from ....trade.wiring.simulate.practice import LEVELS, Score, hidden_of, hide, score, told_of
+from ....trade.wiring.simulate.practice import LEVELS, Score, hidden_of, hide, inference_of, score
 from ...box_screen import Screen, act, screen_router
-from ...deps import TheKeep, Typed
-from ...form_errors import Notice, Refusal
+from ...deps import Form, TheStore
+from ...form_errors import FormErrors, Notice
 from ...templating import render
 
 PRACTICE_KEY = "practice"
@@ -37,10 +37,10 @@ PRACTICE_KEY = "practice"
 class WiresView:
     """What the screen shows of a box's conductors."""
 
-    kept: KeptBox
-    refusal: Refusal
+    kept: BoxSnapshot
+    errors: FormErrors
     notice: Notice
-    worked: WorkedOut
+    worked: Inference
     following: Next | None
     drawn: Wires
     score: Score | None
@@ -80,13 +80,13 @@ class WiresView:
         return in_words(reading)
 
 
-def _view(kept: KeptBox, refusal: Refusal, notice: Notice) -> WiresView:
+def _view(kept: BoxSnapshot, errors: FormErrors, notice: Notice) -> WiresView:
     head, box = kept.job.head, kept.box
-    worked = told_of(box, head.terms, head.house.year)
+    worked = inference_of(box, head.terms, head.house.year)
     following = None if worked.stop else next_reading(worked)
     shown = box.practice is not None and box.practice.shown
     return WiresView(
-        kept, refusal, notice, worked, following, wires(box, worked), score(box, head.terms) if shown else None
+        kept, errors, notice, worked, following, wires(box, worked), score(box, head.terms) if shown else None
     )
 
 
@@ -96,41 +96,41 @@ practice_router = APIRouter(prefix="/practice", include_in_schema=False)
 
 
 @router.post("/measure")
-def measure_it(request: Request, keep: TheKeep, typed: Typed, job: str, box: str) -> Response:
+def measure_it(request: Request, store: TheStore, form: Form, job: str, box: str) -> Response:
     """A reading with the simulated meter, on a box to practice on."""
-    said = {name: value for name, value in typed.items() if name not in ("revision", "asked_by")}
+    fields = {name: value for name, value in form.items() if name not in ("revision", "asked_by")}
 
-    def change(before: Box, kept: KeptJob) -> Edit:
+    def change(before: Box, kept: JobSnapshot) -> Edit:
         if before.practice is None:
-            raise Refused("expected a box to practice on; on a real box, the meter is yours", "of")
-        blank = {"yes": "true"} if said.get("kind") != "volts" else {"volts": "0"}
-        asked = make_edit(before, "take-reading", said | blank, kept.sheets).box.readings[-1]
+            raise Rejected("expected a box to practice on; on a real box, the meter is yours", "of")
+        blank = {"yes": "true"} if fields.get("kind") != "volts" else {"volts": "0"}
+        asked = make_edit(before, "take-reading", fields | blank, kept.sheets).box.readings[-1]
         shown = measure(hidden_of(before, kept.head.terms), asked)
         yes = None if shown.yes is None else "true" if shown.yes else "false"
         volts = None if shown.volts is None else str(float(shown.volts))
-        return make_edit(before, "take-reading", said | {"yes": yes or "", "volts": volts or ""}, kept.sheets)
+        return make_edit(before, "take-reading", fields | {"yes": yes or "", "volts": volts or ""}, kept.sheets)
 
-    return act(request, keep, typed, (job, box), WIRES, said, change)
+    return act(request, store, form, (job, box), WIRES, fields, change)
 
 
 @router.post("/reveal")
-def reveal(request: Request, keep: TheKeep, typed: Typed, job: str, box: str) -> Response:
+def reveal(request: Request, store: TheStore, form: Form, job: str, box: str) -> Response:
     """What really lies behind a box to practice on."""
 
-    def change(before: Box, kept: KeptJob) -> Edit:
+    def change(before: Box, kept: JobSnapshot) -> Edit:
         if before.practice is None:
-            raise Refused("expected a box to practice on")
+            raise Rejected("expected a box to practice on")
         shown = before.practice.model_copy(update={"shown": True})
         return Edit(before.model_copy(update={"practice": shown}), "Looked behind it")
 
-    return act(request, keep, typed, (job, box), WIRES, typed, change)
+    return act(request, store, form, (job, box), WIRES, form, change)
 
 
 @router.get("/sheet")
-def sheet(request: Request, keep: TheKeep, job: str, box: str) -> Response:
+def sheet(request: Request, store: TheStore, job: str, box: str) -> Response:
     """The points to probe, in what states, with room to write: for the ladder."""
-    kept = keep.box(job, box)
-    worked = told_of(kept.box, kept.job.head.terms, kept.job.head.house.year)
+    kept = store.box(job, box)
+    worked = inference_of(kept.box, kept.job.head.terms, kept.job.head.house.year)
     rows: tuple[Point, ...] = points(worked)
     return render(request, "wires/sheet.html", kept=kept, rows=rows, following=next_reading(worked))
 
@@ -142,9 +142,9 @@ def levels(request: Request) -> Response:
 
 
 @practice_router.post("")
-def begin(keep: TheKeep, typed: Typed) -> Response:
+def begin(store: TheStore, form: Form) -> Response:
     """A new hidden box of a level; straight to its wires."""
-    number = typed.get("level", "0")
+    number = form.get("level", "0")
     level = int(number) % len(LEVELS) if number.isdecimal() and len(number) < 4 else 0
     practice = Practice(
         arrangement=choice(LEVELS[level][1]),  # noqa: S311 – a game, not a secret
@@ -152,7 +152,7 @@ def begin(keep: TheKeep, typed: Typed) -> Response:
         broken=level == len(LEVELS) - 1,
     )
     hidden = hide(practice)
-    job = _practice_job(keep)
+    job = _practice_job(store)
     box = Box(
         id="new",
         name=f"Hidden box, level {level + 1}",
@@ -163,21 +163,21 @@ def begin(keep: TheKeep, typed: Typed) -> Response:
         practice=practice,
     )
 
-    def start(key: str, kept: KeptJob) -> Edit:
+    def start(key: str, kept: JobSnapshot) -> Edit:
         return Edit(box.model_copy(update={"id": key}), f"A hidden box of level {level + 1}: {LEVELS[level][0]}")
 
-    key = keep.start_box(job, start, "hidden")
+    key = store.start_box(job, start, "hidden")
     return RedirectResponse(f"/jobs/{job}/boxes/{key}/wires", 303)
 
 
-def _practice_job(keep: Keep) -> str:
+def _practice_job(store: Store) -> str:
     """The job hidden boxes go into: never one of a person's own that is called so."""
     for number in count(1):
         key = PRACTICE_KEY if number == 1 else f"{PRACTICE_KEY}-{number}"
-        if not keep.has_job(key):
+        if not store.has_job(key):
             circuits = [{"id": str(n), "breaker": 15, "label": "Practice", "space": n} for n in (1, 2)]
-            return keep.add_job(Job.model_validate({"name": "Practice", "circuits": circuits}), key)
-        head = keep.job(key).head
+            return store.add_job(Job.model_validate({"name": "Practice", "circuits": circuits}), key)
+        head = store.job(key).head
         own = [circuit.label for circuit in head.circuits if circuit.id in ("1", "2")]
         if own == ["Practice", "Practice"] and len(head.order or ()) < MOST_BOXES:
             return key
