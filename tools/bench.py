@@ -26,6 +26,7 @@ from urllib.parse import urlencode
 from fastapi import FastAPI
 from sqlalchemy import text
 
+from nail_count.demo.house import put_demo
 from nail_count.files.job_json import read_job, write_job
 from nail_count.store.database import make_engine
 from nail_count.trade.model.box import Box
@@ -35,7 +36,7 @@ from nail_count.trade.rules.check import check_box, check_job, ratings_of
 from nail_count.trade.wiring.identify.infer import infer
 from nail_count.trade.wiring.identify.next_reading import _rated, _row, next_reading
 from nail_count.web.app import make_app
-from nail_count.web.serve import listen, put_demo, serve
+from nail_count.web.serve import listen, serve
 
 BOX = "stair-foot"
 

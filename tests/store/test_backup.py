@@ -16,6 +16,7 @@ from click.testing import CliRunner
 from starlette.testclient import TestClient
 
 from nail_count.cli import main
+from nail_count.demo.house import put_demo
 from nail_count.files.job_json import read_job, write_job
 from nail_count.store.backup import DATABASE, MANIFEST, BadBackup, InTheWay, back_up, restore
 from nail_count.store.database import open_database
@@ -25,7 +26,6 @@ from nail_count.store.trouble import Trouble
 from nail_count.trade.edits.registry import make_edit
 from nail_count.web.app import make_app
 from nail_count.web.pages.bench.view import summarise
-from nail_count.web.serve import put_demo
 
 BOX = "kitchen-bench"
 

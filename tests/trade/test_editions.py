@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from nail_count.trade.edits.changes import TakeOut
+from nail_count.trade.edits.contents import TakeOut
 from nail_count.trade.edits.registry import make_edit
 from nail_count.trade.model.answer import State
 from nail_count.trade.model.box import Box

@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
-from nail_count.trade.edits.changes import StartBox
+from nail_count.trade.edits.enclosure import StartBox
 from nail_count.trade.edits.registry import EDITS, make_edit, start_box
 from nail_count.trade.model.box import Box
 from nail_count.trade.model.errors import Problem, Rejected, problems_of

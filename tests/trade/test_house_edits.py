@@ -6,7 +6,8 @@ from typing import Any
 
 import pytest
 
-from nail_count.trade.edits.house.registry import BoxIndex, make_house_edit
+from nail_count.trade.edits.house.base import BoxIndex
+from nail_count.trade.edits.house.registry import make_house_edit
 from nail_count.trade.model.errors import Rejected
 from nail_count.trade.model.job import JobHead
 from nail_count.trade.model.panel import Circuit

@@ -11,10 +11,10 @@ import pytest
 from starlette.routing import Match
 from starlette.testclient import TestClient
 
+from nail_count.demo.house import put_demo
 from nail_count.trade.edits.house.registry import HOUSE_EDITS
 from nail_count.trade.edits.registry import EDITS
 from nail_count.web.app import make_app
-from nail_count.web.serve import put_demo
 from tests.web.test_whole import SCREENS
 
 HOUSE = "/jobs/schoolhouse"

@@ -11,8 +11,8 @@ from pathlib import Path
 import pytest
 from starlette.testclient import TestClient
 
+from nail_count.demo.house import put_demo
 from nail_count.web.app import make_app
-from nail_count.web.serve import put_demo
 
 BOX = "/jobs/schoolhouse/boxes/kitchen-bench"
 PAGES = ["/", "/jobs/schoolhouse", BOX, f"{BOX}/history", "/about", "/docs", "/jobs/nowhere"]

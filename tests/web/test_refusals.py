@@ -18,6 +18,7 @@ from PIL import Image
 from schemathesis.specs.openapi.checks import positive_data_acceptance
 from starlette.testclient import TestClient
 
+from nail_count.demo.house import put_demo
 from nail_count.files.job_json import BadFile, read_job
 from nail_count.files.photo import take_in
 from nail_count.trade.model.box import Box
@@ -26,7 +27,6 @@ from nail_count.trade.model.job import Job, by_id
 from nail_count.trade.quick_entry.parse import read_line
 from nail_count.web.app import make_app
 from nail_count.web.security import MOST_BYTES, MOST_TYPED
-from nail_count.web.serve import put_demo
 from tests.web.said import NONSENSE
 from tests.web.test_whole import LONGER
 

@@ -8,7 +8,8 @@ from typing import Literal
 
 from sqlalchemy import Connection, func, insert, select, update
 
-from ..trade.edits.house.registry import BoxIndex, HouseEdit, with_box, without_box
+from ..trade.edits.house.base import BoxIndex, HouseEdit
+from ..trade.edits.house.boxes import with_box, without_box
 from ..trade.edits.registry import Edit
 from ..trade.model.box import Box
 from ..trade.model.datasheet import Datasheet

@@ -32,9 +32,10 @@ from .pages.api import routes as api
 from .pages.bench import routes as bench
 from .pages.bench.view import summarise
 from .pages.board import routes as board
+from .pages.breaker import routes as breaker
 from .pages.choose import routes as choose
 from .pages.count import routes as count
-from .pages.datasheets import routes as sheets
+from .pages.datasheets import routes as datasheets
 from .pages.history import routes as history
 from .pages.house import routes as house
 from .pages.interview import routes as interview
@@ -74,7 +75,7 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
         app.mount("/static", StaticFiles(directory=folder), name="static")
     screens = (
         survey.survey_router,
-        survey.breaker_router,
+        breaker.router,
         survey.router,
         interview.router,
         history.router,
@@ -86,7 +87,7 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
         board.router,
         wires.practice_router,
         panel.router,
-        sheets.router,
+        datasheets.router,
         paper.router,
         house.router,
         *screens,

@@ -10,7 +10,8 @@ from starlette.responses import RedirectResponse, Response
 
 from ..store.snapshots import EditConflict
 from ..store.store import Store
-from ..trade.edits.house.registry import HOUSE_EDITS, BoxIndex, HouseEdit, make_house_edit
+from ..trade.edits.house.base import BoxIndex, HouseEdit
+from ..trade.edits.house.registry import HOUSE_EDITS, make_house_edit
 from ..trade.model.errors import Rejected, problems_of
 from ..trade.model.job import JobHead
 from .deps import whole_number

@@ -8,7 +8,6 @@ import socket
 import sys
 from collections.abc import Iterator
 from contextlib import ExitStack, closing
-from importlib.resources import files
 from ipaddress import ip_address
 from pathlib import Path
 from typing import Literal
@@ -20,16 +19,10 @@ from fastapi import FastAPI
 from platformdirs import user_data_path
 from sqlalchemy.exc import DBAPIError
 
-from ..files.job_json import read_job
-from ..files.photo import take_in
+from ..demo.house import put_demo
 from ..store.hold import held
-from ..store.store import Store
 from ..store.trouble import Trouble, trouble_of
 from .app import LOOPBACK, make_app
-
-DEMO_KEY = "schoolhouse"
-LEAFLET_OF = "ostrel-wide-dimmer"
-"""The sheet whose leaflet the demo has a picture of."""
 
 
 def user_folder(name: str) -> Path:
@@ -133,15 +126,3 @@ def listen(host: str, port: int) -> socket.socket:
         listener.close()
         raise
     return listener
-
-
-def put_demo(store: Store) -> None:
-    """The demo house, where it is not there yet, with the picture of one leaflet."""
-    if store.has_job(DEMO_KEY):
-        return
-    job = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())
-    photo = take_in((files("nail_count.demo") / "leaflet.png").read_bytes())
-    store.add_photo(photo.id, photo.body, photo.small, photo.width, photo.height)
-    leaflet = {"leaflet": photo.id}
-    sheets = tuple(s.model_copy(update=leaflet) if s.id == LEAFLET_OF else s for s in job.sheets)
-    store.add_job(job.model_copy(update={"sheets": sheets}), DEMO_KEY)

@@ -9,7 +9,7 @@ from fractions import Fraction
 from functools import lru_cache
 from hashlib import blake2b, sha256
 from importlib.resources import files
-from typing import Any
+from typing import Any, Protocol
 
 from jinja2 import Environment, PackageLoader, StrictUndefined
 from markupsafe import Markup
@@ -31,7 +31,6 @@ from ..trade.model.wish import DOES
 from ..trade.text.format import amount, figure, say, share, sum_up
 from ..trade.text.glossary import WORDS
 from .form_errors import NO_ERRORS, FormErrors
-from .pages.bench.view import BenchView
 
 _STATIC = files("nail_count.web") / "static"
 _STAMPS: dict[str, str] = {}
@@ -152,7 +151,19 @@ def _stamped(html: str) -> tuple[str, str, Markup, Markup]:
 _ROOT = re.compile(r'<(\w+)[^>]*? id="([^"]+)"')
 
 
-def act_form(view: BenchView, name: str, key: str, *fields: Any) -> Markup:
+class ActingView(Protocol):
+    """What a form needs to know of the screen it stands on."""
+
+    @property
+    def errors(self) -> FormErrors:
+        """A refused act."""
+
+    @property
+    def base(self) -> str:
+        """Where its acts go."""
+
+
+def act_form(view: ActingView, name: str, key: str, *fields: Any) -> Markup:
     """A form of the bench that says nothing of the box as it stands: kept once rendered."""
     errors = view.errors if view.errors.key == key else NO_ERRORS
     return fragment(errors, f"bench/forms.html:{name}", (view.base, key, fields), view.base, key, *fields)

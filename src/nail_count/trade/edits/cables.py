@@ -2,13 +2,47 @@
 
 from __future__ import annotations
 
-from pydantic import ValidationError
+from typing import Annotated, Literal
+
+from pydantic import Field, ValidationError
 
 from ..model.box import Box
 from ..model.errors import Rejected, problems_of
-from ..model.wire import Cable
+from ..model.thing import Thing
+from ..model.wire import Cable, Condition, GaugeField, Run, Side
 from .base import Datasheets, Edit, next_letter, with_
-from .changes import AddCable, ChangeCable, RemoveCable
+from .fields import InInches, Maybe
+
+
+class AddCable(Thing):
+    """A cable comes into the box."""
+
+    gauge: GaugeField
+    insulated: Annotated[int, Field(ge=0, le=20)]
+    grounds: Annotated[int, Field(ge=0, le=6)] = 1
+    ground_gauge: Annotated[GaugeField | None, Maybe] = None
+    metal: Literal["copper", "aluminum"] = "copper"
+    class2: bool = False
+    isolated: bool = False
+    canopy: bool = False
+    space: Annotated[int, Field(ge=1, le=5)] = 1
+    run: Run = "ends"
+    enters: Side = "top"
+    goes: Annotated[str, Field(max_length=60)] = ""
+
+
+class ChangeCable(AddCable):
+    """What is known of a cable is put right."""
+
+    cable: str
+    free: InInches = None
+    condition: Annotated[Condition | None, Maybe] = None
+
+
+class RemoveCable(Thing):
+    """A cable comes out."""
+
+    cable: str
 
 
 def add_cable(box: Box, what: AddCable, sheets: Datasheets) -> Edit:

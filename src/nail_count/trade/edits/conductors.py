@@ -2,16 +2,69 @@
 
 from __future__ import annotations
 
-from typing import Any
+from datetime import datetime
+from typing import Annotated, Any, Literal
 
-from pydantic import ValidationError
+from pydantic import BeforeValidator, Field, ValidationError
 
 from ..model.box import Box
-from ..model.conductor import Conductor, Reading, Role
+from ..model.conductor import Color, Conductor, Meter, Reading, ReadingKind, Role, Terminal
 from ..model.errors import Rejected, problems_of
-from ..model.wire import Cable
+from ..model.measure import Number
+from ..model.thing import Thing
+from ..model.wire import Cable, Condition
 from .base import Datasheets, Edit, next_id, with_
-from .changes import DropReading, NameCable, SeeConductor, SetOtherCircuits, TakeReading
+from .fields import InInches, Maybe, listed, now, volts
+
+
+class SeeConductor(Thing):
+    """What one conductor looks like, where it sat, and what somebody says it is."""
+
+    conductor: str
+    color: Annotated[Color | None, Maybe] = None
+    sprayed: bool = False
+    tape: Annotated[Color | None, Maybe] = None
+    sat_on: Annotated[Terminal | None, Maybe] = None
+    joined: Annotated[str, Field(max_length=4)] = ""
+    asserted_role: Annotated[Role | None, Maybe] = None
+    free: InInches = None
+    condition: Annotated[Condition | None, Maybe] = None
+    same_as: Annotated[str, Field(max_length=60)] = ""
+
+
+class NameCable(Thing):
+    """What a whole cable is said to be, in one tap."""
+
+    cable: str
+    means: Literal["feed", "to the lamp", "onward", "to the other switch", "loop from the lamp"]
+
+
+class TakeReading(Thing):
+    """A reading on a conductor."""
+
+    kind: ReadingKind
+    of: str
+    to: str = "ground"
+    meter: Meter = "loaded"
+    on: Annotated[tuple[str, ...], BeforeValidator(listed)] = ()
+    lamps_in: bool = False
+    far: Literal["1", "2"] = "1"
+    volts: Annotated[Number | None, BeforeValidator(volts)] = None
+    yes: Annotated[bool | None, Maybe] = None
+    electronic: bool = False
+    at: datetime = Field(default_factory=now)
+
+
+class DropReading(Thing):
+    """A reading that does not hold."""
+
+    reading: str
+
+
+class SetOtherCircuits(Thing):
+    """Which further circuits feed the box, or may."""
+
+    other_circuits: Annotated[tuple[str, ...], BeforeValidator(listed)] = ()
 
 
 def see_conductor(box: Box, what: SeeConductor, sheets: Datasheets) -> Edit:

@@ -2,14 +2,74 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Annotated, Any, Literal
 
-from ..model.box import Box, Connectors, Module, TerminalBlock
+from pydantic import Field
+
+from ..model.box import Box, Connectors, Id, Module, TerminalBlock
 from ..model.enclosure import Barrier, Fitting
 from ..model.errors import Rejected
+from ..model.thing import Thing
+from ..model.wire import GaugeField
 from ..text.device import equipment_words
 from .base import Datasheets, Edit, called, changed_enclosure, next_id, on_circuit, replace_item, with_
-from .changes import AddBarrier, AddConnectors, AddModule, AddTerminalBlock, ConnectModule, SetFittings, TakeOut
+from .fields import InCubicInches, Maybe
+
+
+class SetFittings(Thing):
+    """Luminaire stud, hickey."""
+
+    stud: bool = False
+    hickey: bool = False
+
+
+class AddConnectors(Thing):
+    """Wire connectors of one size."""
+
+    size: Literal["small", "medium", "large"] = "medium"
+    count: Annotated[int, Field(ge=1, le=60)] = 1
+    gauge: Annotated[GaugeField | None, Maybe] = None
+
+
+class AddTerminalBlock(Thing):
+    """Terminal blocks."""
+
+    count: Annotated[int, Field(ge=1, le=20)] = 1
+    gauge: Annotated[GaugeField | None, Maybe] = None
+
+
+class AddModule(Thing):
+    """A module on no yoke goes into the box."""
+
+    sheet: Id
+    gauge: Annotated[GaugeField | None, Maybe] = None
+    space: Annotated[int, Field(ge=1, le=5)] = 1
+
+
+class ConnectModule(Thing):
+    """What a module is called, where it lies, and what switches it."""
+
+    module: str
+    name: Annotated[str, Field(max_length=60)] = ""
+    gauge: Annotated[GaugeField | None, Maybe] = None
+    gang: Annotated[Annotated[int, Field(ge=1)] | None, Maybe] = None
+    circuit: Annotated[str | None, Maybe] = None
+    control: Annotated[Literal["wired", "battery only"] | None, Maybe] = None
+
+
+class TakeOut(Thing):
+    """Something of the contents comes out: connectors, a terminal block, a module, a barrier, counted from 1."""
+
+    what: Literal["connectors", "terminal block", "module", "barrier"]
+    number: int
+
+
+class AddBarrier(Thing):
+    """A fixed barrier between two gangs."""
+
+    after: int
+    material: Literal["nonmetallic", "metal"] = "nonmetallic"
+    volume: InCubicInches = None
 
 
 def set_fittings(box: Box, what: SetFittings, sheets: Datasheets) -> Edit:

@@ -2,9 +2,16 @@
 
 from __future__ import annotations
 
-from ..model.box import Box, Device
+from typing import Annotated, Literal
+
+from pydantic import BeforeValidator, Field
+
+from ..model.box import Box, Device, Id
 from ..model.datasheet import Datasheet
 from ..model.errors import Rejected
+from ..model.load import LoadKind
+from ..model.thing import Thing
+from ..model.wire import GaugeField
 from ..rules.fit.box import newly_wrong
 from ..text.device import equipment_words
 from .base import (
@@ -20,7 +27,46 @@ from .base import (
     width_of,
     with_,
 )
-from .changes import ArrangeGangs, ConnectDevice, PutDevice, RemoveDevice, SwapGangs
+from .fields import Maybe, listed
+
+
+class PutDevice(Thing):
+    """A device of this sheet goes into a gang, in place of what is there."""
+
+    gang: int
+    sheet: Id
+    name: Annotated[str, Field(max_length=60)] = ""
+    gauge: Annotated[GaugeField | None, Maybe] = None
+
+
+class RemoveDevice(Thing):
+    """A device comes out, with what hangs on it."""
+
+    device: str
+
+
+class ConnectDevice(Thing):
+    """What is connected to a device, what it is called, and how it came."""
+
+    device: str
+    name: Annotated[str, Field(max_length=60)] = ""
+    gauge: Annotated[GaugeField | None, Maybe] = None
+    circuit: Annotated[str | None, Maybe] = None
+    broken: Annotated[tuple[Literal["left", "right"], ...], BeforeValidator(listed)] = ()
+    lamp_setting: Annotated[LoadKind | None, Maybe] = None
+
+
+class SwapGangs(Thing):
+    """What is in two gangs changes places; either may be empty."""
+
+    one: int
+    other: int
+
+
+class ArrangeGangs(Thing):
+    """All devices in a new order: each with its leftmost gang, as d1:2, d2:1."""
+
+    order: Annotated[tuple[str, ...], BeforeValidator(listed)]
 
 
 def put_device(box: Box, what: PutDevice, sheets: Datasheets) -> Edit:

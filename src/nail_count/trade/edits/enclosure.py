@@ -2,12 +2,84 @@
 
 from __future__ import annotations
 
+from typing import Annotated, Literal
+
+from pydantic import Field
+
 from ..model.box import Box
 from ..model.enclosure import Enclosure, Ring
 from ..model.errors import Rejected
 from ..model.survey import Survey
+from ..model.thing import Thing
 from .base import Datasheets, Edit, changed_enclosure, gangs_of, looked_at, with_
-from .changes import AddRing, RemoveRing, Rename, SetClamps, SetGangs, SetInside, SetMaterial, SetVolume, StartBox
+from .fields import InCubicInches, InInches, Maybe
+
+
+class SetVolume(Thing):
+    """What the box may hold: marked in it, or its trade size. Neither: not known."""
+
+    volume: InCubicInches = None
+    trade_size: Annotated[str | None, Maybe] = None
+
+
+class SetMaterial(Thing):
+    """What the box is made of."""
+
+    material: Literal["nonmetallic", "metal"]
+
+
+class SetClamps(Thing):
+    """Whether clamps hold the cables inside the box."""
+
+    clamps: bool = False
+
+
+class SetGangs(Thing):
+    """How many gangs the box has."""
+
+    gangs: int
+
+
+class SetInside(Thing):
+    """The box as measured inside."""
+
+    width: InInches = None
+    height: InInches = None
+    depth: InInches = None
+
+
+class AddRing(Thing):
+    """A ring, raised cover or extension is on the front of the box."""
+
+    kind: Annotated[str, Field(min_length=1, max_length=60)]
+    volume: InCubicInches = None
+    depth: InInches = None
+
+
+class RemoveRing(Thing):
+    """A ring comes off; counted from 1."""
+
+    ring: int
+
+
+class Rename(Thing):
+    """What the box is called, where it is, what feeds it."""
+
+    name: Annotated[str, Field(min_length=1, max_length=60)]
+    room: Annotated[str, Field(min_length=1, max_length=60)]
+    circuit: Annotated[str | None, Maybe] = None
+
+
+class StartBox(Thing):
+    """A box from nothing."""
+
+    name: Annotated[str, Field(min_length=1, max_length=60)]
+    room: Annotated[str, Field(min_length=1, max_length=60)]
+    gangs: Annotated[int, Field(ge=1, le=8)] = 1
+    volume: InCubicInches = None
+    trade_size: Annotated[str | None, Maybe] = None
+    material: Literal["nonmetallic", "metal"] = "nonmetallic"
+    circuit: Annotated[str | None, Maybe] = None
 
 
 def start_box(id: str, what: StartBox) -> Edit:

@@ -2,18 +2,76 @@
 
 from __future__ import annotations
 
+from datetime import datetime
 from fractions import Fraction
-from typing import Any
+from typing import Annotated, Any, Literal
 
-from pydantic import ValidationError
+from pydantic import BeforeValidator, Field, ValidationError
 
 from ..model.box import Box, Equipment
 from ..model.errors import Rejected, problems_of
-from ..model.load import KIND_WORDS, Load, Measured, units_of
-from ..model.measure import Power
+from ..model.load import KIND_WORDS, Load, LoadKind, Measured, units_of
+from ..model.measure import Number, Power
+from ..model.thing import Thing
 from ..wiring.simulate.relay import relay_reading
 from .base import Datasheets, Edit, called, item_of, next_id, replace_item, with_
-from .load_changes import AddLoad, ChangeLoad, DrawsThat, LoadFacts, MeasureLoad, ReadRelay, RemoveLoad
+from .fields import Maybe, now, watts
+
+
+class LoadFacts(Thing):
+    """What is known of a group of lamps, of a fan or anything else."""
+
+    kind: LoadKind
+    each: str
+    quantity: Annotated[int, Field(ge=1, le=500)] = 1
+    power_factor: Annotated[Number | None, Maybe] = None
+    channel: Annotated[int, Field(ge=1, le=8)] = 1
+    name: Annotated[str, Field(max_length=60)] = ""
+    actual: bool = False
+    dimmable: Annotated[bool | None, Maybe] = None
+    loss: Annotated[Power | None, BeforeValidator(watts)] = None
+    fewest: Annotated[Annotated[int, Field(ge=1, le=500)] | None, Maybe] = None
+    continuous: Annotated[bool | None, Maybe] = None
+    lights: Literal["", "required light", "stairs"] = ""
+
+
+class AddLoad(LoadFacts):
+    """Lamps, a fan or anything else go onto a device, or a module loose in the box."""
+
+    device: str
+
+
+class ChangeLoad(LoadFacts):
+    """What is known of a load is put right."""
+
+    load: str
+
+
+class DrawsThat(Thing):
+    """An LED lamp of many watts really draws them."""
+
+    load: str
+
+
+class MeasureLoad(Thing):
+    """What a meter read of a group of loads; nothing: the sum counts again."""
+
+    load: str
+    power: Annotated[Power | None, BeforeValidator(watts)] = None
+    at: datetime = Field(default_factory=now)
+
+
+class ReadRelay(Thing):
+    """A relay that measures reports what passes through it."""
+
+    device: str
+    at: datetime = Field(default_factory=now)
+
+
+class RemoveLoad(Thing):
+    """Lamps or a fan come off."""
+
+    load: str
 
 
 def add_load(box: Box, what: AddLoad, sheets: Datasheets) -> Edit:

@@ -2,26 +2,85 @@
 
 from __future__ import annotations
 
-from typing import Any
+from datetime import datetime
+from typing import Annotated, Any
 
-from pydantic import ValidationError
+from pydantic import Field, ValidationError
 
 from ..model.box import Box
 from ..model.errors import Rejected, problems_of
-from ..model.survey import STAGES, TICKS, Photo, Proof, Tried
+from ..model.survey import STAGES, TICKS, Holes, Looked, Photo, Plaster, Proof, Stage, Tick, Tried, Wall
+from ..model.thing import Thing
 from .base import Datasheets, Edit, with_
-from .changes import (
-    AddPhoto,
-    ClearDead,
-    Look,
-    RemovePhoto,
-    SearchAgain,
-    SetFound,
-    SetHoles,
-    SetSetback,
-    TickDead,
-    TryBreaker,
-)
+from .fields import InInches, Maybe, now
+
+
+class SetSetback(Thing):
+    """How far the box stands behind the face of the wall, and what the wall is of."""
+
+    setback: InInches = None
+    wall: Annotated[Wall | None, Maybe] = None
+
+
+class SetHoles(Thing):
+    """The state of the screw holes, and of paint and plaster inside the box."""
+
+    holes: Annotated[Holes | None, Maybe] = None
+    plaster: Annotated[Plaster | None, Maybe] = None
+
+
+class SetFound(Thing):
+    """Whether a neutral is in the box, and whether the wall is filled with insulation."""
+
+    neutral: Annotated[bool | None, Maybe] = None
+    insulated: Annotated[bool | None, Maybe] = None
+
+
+class Look(Thing):
+    """Something with a usual answer has been looked at, or must be looked at again."""
+
+    fact: Looked
+    seen: bool = False
+
+
+class TickDead(Thing):
+    """One tick of proving dead."""
+
+    stage: Stage
+    tick: Tick
+    at: datetime = Field(default_factory=now)
+
+
+class ClearDead(Thing):
+    """The ticks of a stage, and of those after it, no longer hold: the breaker was on again."""
+
+    stage: Stage
+
+
+class AddPhoto(Thing):
+    """A picture of the box."""
+
+    photo: str
+    caption: Annotated[str, Field(max_length=80)] = ""
+    at: datetime = Field(default_factory=now)
+
+
+class RemovePhoto(Thing):
+    """A picture is taken away."""
+
+    photo: str
+
+
+class TryBreaker(Thing):
+    """A breaker was switched off: did the light go out?"""
+
+    circuit: str
+    went_out: bool
+
+
+class SearchAgain(Thing):
+    """The search for the breaker begins anew."""
+
 
 _TICKED = {
     "tester before": "tester proven on a known live point",

@@ -2,12 +2,35 @@
 
 from __future__ import annotations
 
+from typing import Annotated
+
+from pydantic import BeforeValidator, Field
+
 from ..model.box import Box
 from ..model.errors import Rejected
-from ..model.wish import Wish
+from ..model.thing import Thing
+from ..model.wish import Does, Stays, Wish
 from ..text.loads import read_loads
 from .base import Datasheets, Edit, next_id, with_
-from .changes import RemoveWish, SetWish
+from .fields import Maybe, listed
+
+
+class SetWish(Thing):
+    """What people want of one thing controlled from here; without an id, of one more."""
+
+    wish: str = ""
+    what: Annotated[str, Field(max_length=60)] = ""
+    places: Annotated[Annotated[int, Field(ge=1, le=9)] | None, Maybe] = None
+    does: Annotated[tuple[Does, ...], BeforeValidator(listed)] = ()
+    loads: Annotated[str, Field(max_length=300)] = ""
+    without_network: Annotated[bool | None, Maybe] = None
+    stays: Annotated[Stays | None, Maybe] = None
+
+
+class RemoveWish(Thing):
+    """A wish is dropped."""
+
+    wish: str
 
 
 def set_wish(box: Box, what: SetWish, sheets: Datasheets) -> Edit:

@@ -9,8 +9,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 from typing import Literal
 
-from ..edits.changes import PutDevice
-from ..edits.devices import put_device
+from ..edits.devices import PutDevice, put_device
 from ..model.answer import State
 from ..model.box import Box, Device
 from ..model.datasheet import Datasheet

@@ -28,7 +28,7 @@ def docs(request: Request) -> Response:
         for path, methods in described["paths"].items()
         for method, fields in methods.items()
     ]
-    return render(request, "docs/page.html", routes=routes, schema=json.dumps(job_schema(), indent=1))
+    return render(request, "api/page.html", routes=routes, schema=json.dumps(job_schema(), indent=1))
 
 
 @router.get("/schema/job.json", tags=["files"])

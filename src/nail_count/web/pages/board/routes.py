@@ -17,7 +17,7 @@ from starlette.responses import FileResponse, RedirectResponse, Response
 
 from ....files.job_json import BadFile, read_job
 from ....store.backup import back_up
-from ....trade.edits.changes import StartBox
+from ....trade.edits.enclosure import StartBox
 from ....trade.edits.registry import start_box
 from ....trade.model.datasheet import Datasheet
 from ....trade.model.errors import Problem, Rejected, problems_of

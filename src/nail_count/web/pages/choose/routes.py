@@ -9,7 +9,7 @@ from starlette.responses import Response
 from ....trade.model.wish import Wish
 from ....trade.select.options import Situation, options
 from ....trade.wiring.identify.neutral import end_here, neutral_here
-from ....trade.wiring.simulate.practice import inference_of
+from ....trade.wiring.identify.practice_score import inference_of
 from ...deps import TheStore
 from ...templating import render
 

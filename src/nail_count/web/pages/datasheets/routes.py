@@ -39,7 +39,7 @@ def show(request: Request, store: TheStore, job: str) -> Response:
         for kind in DEVICE_KINDS
     ]
     shown = [(kind, sheets) for kind, sheets in by_kind if sheets]
-    return render(request, "sheets/page.html", job=kept, kinds=shown, uses=store.uses(job))
+    return render(request, "datasheets/page.html", job=kept, kinds=shown, uses=store.uses(job))
 
 
 @router.get("/new")
@@ -159,7 +159,7 @@ def _editor(
     photo = kept.sheet.leaflet if kept else ""
     return render(
         request,
-        "sheets/editor.html",
+        "datasheets/editor.html",
         422 if errors is not NO_ERRORS else status,
         job=of,
         kept=kept,

@@ -14,7 +14,7 @@ from starlette.responses import RedirectResponse, Response
 from ....drawing.badge import read_badge
 from ....files.job_json import write_job
 from ....store.snapshots import BoxFilter, EditConflict, JobSnapshot
-from ....trade.edits.changes import StartBox
+from ....trade.edits.enclosure import StartBox
 from ....trade.edits.registry import Edit, copy_box, start_box
 from ....trade.model.box import Box
 from ....trade.model.errors import Rejected, problems_of

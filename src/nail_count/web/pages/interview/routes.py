@@ -2,54 +2,20 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from starlette.requests import Request
 from starlette.responses import Response
 
-from ....store.snapshots import BoxSnapshot, JobSnapshot
-from ....trade.edits.house.registry import BoxIndex, HouseEdit, make_house_edit
+from ....store.snapshots import JobSnapshot
+from ....trade.edits.house.base import BoxIndex, HouseEdit
+from ....trade.edits.house.registry import make_house_edit
 from ....trade.edits.registry import Edit, make_edit
 from ....trade.model.box import Box
 from ....trade.model.job import JobHead
-from ....trade.model.wish import DOES, STAYS, Wish
-from ....trade.text.loads import write_loads
 from ...box_screen import Screen, act, screen_router
 from ...deps import Form, TheStore
-from ...form_errors import FormErrors, Notice
+from .view import InterviewView
 
-NEW = Wish(id="new")
 """What stands in the form for one more: the usual answers, nothing taken for asked."""
-
-
-@dataclass(frozen=True, slots=True)
-class InterviewView:
-    """What the interview shows of a place."""
-
-    kept: BoxSnapshot
-    errors: FormErrors
-    notice: Notice
-
-    @property
-    def base(self) -> str:
-        """Where the acts of this screen go."""
-        return f"/jobs/{self.kept.job.key}/boxes/{self.kept.box.id}/interview/"
-
-    @property
-    def wishes(self) -> tuple[tuple[Wish, str], ...]:
-        """Each wish with its loads as written; one more to fill in last."""
-        room = len(self.kept.box.wishes) < 8
-        return tuple((wish, write_loads(wish.loads)) for wish in (*self.kept.box.wishes, *((NEW,) if room else ())))
-
-    @property
-    def does(self) -> tuple[str, ...]:
-        """What a place can do."""
-        return DOES
-
-    @property
-    def stays(self) -> tuple[tuple[str, str], ...]:
-        """What can have to stay."""
-        return (("", "not asked"), *((one, one) for one in STAYS))
 
 
 INTERVIEW = Screen("/interview", "interview/page.html", "interview/interview.html", InterviewView)

@@ -30,7 +30,7 @@ def labels(request: Request, store: TheStore, job: str, box: str = "") -> Respon
         (one, carries(one, kept.sheets, kept.head.terms_at(one)), code(f"{request.base_url}jobs/{job}/boxes/{one.id}"))
         for one in wanted
     ]
-    return render(request, "paper/labels.html", job=kept, labels=shown, only=box, at=str(request.base_url))
+    return render(request, "print/labels.html", job=kept, labels=shown, only=box, at=str(request.base_url))
 
 
 @router.get("/relamping")
@@ -45,7 +45,7 @@ def table(request: Request, store: TheStore, job: str) -> Response:
             sorted(rows, key=lambda row: rooms.index(row.box.room)), key=lambda row: row.box.room
         )
     ]
-    return render(request, "paper/relamping.html", job=kept, rooms=by_room)
+    return render(request, "print/relamping.html", job=kept, rooms=by_room)
 
 
 def code(address: str) -> Markup:

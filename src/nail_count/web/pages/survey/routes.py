@@ -2,85 +2,24 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from fastapi import APIRouter
 from starlette.requests import Request
 from starlette.responses import Response
 
 from ....files.photo import take_in
-from ....store.snapshots import BoxSnapshot, EditConflict, JobSnapshot
+from ....store.snapshots import EditConflict, JobSnapshot
 from ....trade.edits.registry import Edit, make_edit
 from ....trade.model.box import Box
 from ....trade.model.errors import Rejected
-from ....trade.model.survey import STAGES, TICKS
-from ....trade.survey.next_breaker import Candidate, next_breakers, panel_is_unlabelled
-from ....trade.survey.open_points import SurveyStep, survey_steps
 from ...beside import beside
 from ...box_screen import Screen, screen_router
 from ...deps import SentFiles, TheStore, uploaded
-from ...form_errors import NO_ERRORS, FormErrors, Notice
-from ..bench.view import CableTap, cable_taps
+from ...form_errors import NO_ERRORS, FormErrors
+from .view import survey_view
 
-
-@dataclass(frozen=True, slots=True)
-class SurveyView:
-    """What the survey shows of a box."""
-
-    kept: BoxSnapshot
-    steps: tuple[SurveyStep, ...]
-    candidates: tuple[Candidate, ...]
-    errors: FormErrors
-    notice: Notice
-    path: str
-
-    @property
-    def base(self) -> str:
-        """Where the acts of this screen go."""
-        return f"/jobs/{self.kept.job.key}/boxes/{self.kept.box.id}/{self.path}/"
-
-    @property
-    def done(self) -> int:
-        """How many steps have nothing left."""
-        return sum(step.done for step in self.steps)
-
-    @property
-    def at(self) -> str:
-        """The step to work on: the first with something left."""
-        return next((step.step for step in self.steps if not step.done), "")
-
-    @property
-    def ticked(self) -> dict[tuple[str, str], str]:
-        """The time of each tick, by stage and tick."""
-        return {(p.stage, p.tick): p.at.strftime("%b %-d, %H:%M") for p in self.kept.box.survey.proofs}
-
-    @property
-    def next_tick(self) -> tuple[str, str] | None:
-        """The tick that comes next."""
-        made = self.ticked
-        return next(((stage, tick) for stage in STAGES for tick in TICKS if (stage, tick) not in made), None)
-
-    @property
-    def unlabelled(self) -> bool:
-        """Whether the whole panel says nothing."""
-        return panel_is_unlabelled(self.kept.job.head.circuits)
-
-    @property
-    def cable_taps(self) -> tuple[CableTap, ...]:
-        """The cables counted most."""
-        return cable_taps(self.kept.box)
-
-
-def _view(path: str, kept: BoxSnapshot, errors: FormErrors, notice: Notice) -> SurveyView:
-    steps = survey_steps(kept.box)
-    return SurveyView(kept, steps, next_breakers(kept.box, kept.job.head.circuits), errors, notice, path)
-
-
-SURVEY = Screen("/survey", "survey/page.html", "survey/survey.html", lambda *shown: _view("survey", *shown))
-BREAKER = Screen("/breaker", "breaker/page.html", "breaker/breaker.html", lambda *shown: _view("breaker", *shown))
+SURVEY = Screen("/survey", "survey/page.html", "survey/survey.html", lambda *shown: survey_view("survey", *shown))
 
 survey_router = screen_router(SURVEY)
-breaker_router = screen_router(BREAKER)
 router = APIRouter(include_in_schema=False)
 
 

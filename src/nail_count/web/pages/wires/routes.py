@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from itertools import count
 from random import choice, randrange
 
@@ -10,87 +9,28 @@ from fastapi import APIRouter
 from starlette.requests import Request
 from starlette.responses import RedirectResponse, Response
 
-from ....drawing.wires import Wires, wires
-from ....store.snapshots import BoxSnapshot, JobSnapshot
+from ....store.snapshots import JobSnapshot
 from ....store.store import Store
 from ....trade.edits.registry import Edit, make_edit
 from ....trade.model.box import Box
-from ....trade.model.conductor import COLORS, ROLES, Reading
 from ....trade.model.errors import Rejected
 from ....trade.model.job import Job
 from ....trade.model.practice import Practice
 from ....trade.rules.fit.house import MOST_BOXES
-from ....trade.wiring.identify.infer import Inference
-from ....trade.wiring.identify.next_reading import Next, in_words, next_reading
+from ....trade.wiring.identify.next_reading import next_reading
+from ....trade.wiring.identify.practice_score import inference_of
 from ....trade.wiring.identify.readings_sheet import Point, points
 from ....trade.wiring.simulate.meter import measure
-from ....trade.wiring.simulate.practice import LEVELS, Score, hidden_of, hide, inference_of, score
+from ....trade.wiring.simulate.practice import LEVELS, hidden_of, hide
 from ...box_screen import Screen, act, screen_router
 from ...deps import Form, TheStore
-from ...form_errors import FormErrors, Notice
 from ...templating import render
+from .view import wires_view
 
 PRACTICE_KEY = "practice"
 
 
-@dataclass(frozen=True, slots=True)
-class WiresView:
-    """What the screen shows of a box's conductors."""
-
-    kept: BoxSnapshot
-    errors: FormErrors
-    notice: Notice
-    worked: Inference
-    following: Next | None
-    drawn: Wires
-    score: Score | None
-
-    @property
-    def base(self) -> str:
-        """Where the acts of this screen go."""
-        return f"/jobs/{self.kept.job.key}/boxes/{self.kept.box.id}/wires/"
-
-    @property
-    def practice(self) -> bool:
-        """Whether it is a hidden box, measured with the simulated meter."""
-        return self.kept.box.practice is not None
-
-    @property
-    def colors(self) -> list[tuple[str, str]]:
-        """Colors to choose from."""
-        return [("", "not looked at"), *((color, color) for color in COLORS)]
-
-    @property
-    def roles(self) -> list[tuple[str, str]]:
-        """Roles to choose from."""
-        return [("", "not said"), *((role, role) for role in ROLES)]
-
-    @property
-    def ids(self) -> list[tuple[str, str]]:
-        """Conductors to choose from."""
-        return [(told.id, told.id) for told in self.worked.conductors]
-
-    @property
-    def circuits(self) -> list[str]:
-        """The circuits that may feed the box."""
-        return list(self.worked.circuits)
-
-    def words(self, reading: Reading) -> str:
-        """A reading taken, in plain words."""
-        return in_words(reading)
-
-
-def _view(kept: BoxSnapshot, errors: FormErrors, notice: Notice) -> WiresView:
-    head, box = kept.job.head, kept.box
-    worked = inference_of(box, head.terms, head.house.year)
-    following = None if worked.stop else next_reading(worked)
-    shown = box.practice is not None and box.practice.shown
-    return WiresView(
-        kept, errors, notice, worked, following, wires(box, worked), score(box, head.terms) if shown else None
-    )
-
-
-WIRES = Screen("/wires", "wires/page.html", "wires/wires.html", _view)
+WIRES = Screen("/wires", "wires/page.html", "wires/wires.html", wires_view)
 router = screen_router(WIRES)
 practice_router = APIRouter(prefix="/practice", include_in_schema=False)
 

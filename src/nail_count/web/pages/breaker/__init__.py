@@ -1,0 +1,1 @@
+"""The breaker that feeds a box, found step by step."""

@@ -1,0 +1,71 @@
+"""What the screen shows of a box's conductors."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from ....drawing.wires import Wires, wires
+from ....store.snapshots import BoxSnapshot
+from ....trade.model.conductor import COLORS, ROLES, Reading
+from ....trade.wiring.identify.infer import Inference
+from ....trade.wiring.identify.next_reading import Next, in_words, next_reading
+from ....trade.wiring.identify.practice_score import Score, inference_of, score
+from ...form_errors import FormErrors, Notice
+
+
+@dataclass(frozen=True, slots=True)
+class WiresView:
+    """What the screen shows of a box's conductors."""
+
+    kept: BoxSnapshot
+    errors: FormErrors
+    notice: Notice
+    worked: Inference
+    following: Next | None
+    drawn: Wires
+    score: Score | None
+
+    @property
+    def base(self) -> str:
+        """Where the acts of this screen go."""
+        return f"/jobs/{self.kept.job.key}/boxes/{self.kept.box.id}/wires/"
+
+    @property
+    def practice(self) -> bool:
+        """Whether it is a hidden box, measured with the simulated meter."""
+        return self.kept.box.practice is not None
+
+    @property
+    def colors(self) -> list[tuple[str, str]]:
+        """Colors to choose from."""
+        return [("", "not looked at"), *((color, color) for color in COLORS)]
+
+    @property
+    def roles(self) -> list[tuple[str, str]]:
+        """Roles to choose from."""
+        return [("", "not said"), *((role, role) for role in ROLES)]
+
+    @property
+    def ids(self) -> list[tuple[str, str]]:
+        """Conductors to choose from."""
+        return [(told.id, told.id) for told in self.worked.conductors]
+
+    @property
+    def circuits(self) -> list[str]:
+        """The circuits that may feed the box."""
+        return list(self.worked.circuits)
+
+    def words(self, reading: Reading) -> str:
+        """A reading taken, in plain words."""
+        return in_words(reading)
+
+
+def wires_view(kept: BoxSnapshot, errors: FormErrors, notice: Notice) -> WiresView:
+    """The conductors of a box, told apart."""
+    head, box = kept.job.head, kept.box
+    worked = inference_of(box, head.terms, head.house.year)
+    following = None if worked.stop else next_reading(worked)
+    shown = box.practice is not None and box.practice.shown
+    return WiresView(
+        kept, errors, notice, worked, following, wires(box, worked), score(box, head.terms) if shown else None
+    )

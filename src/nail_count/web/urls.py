@@ -1,0 +1,1 @@
+"""Every address there is, from one place."""
