@@ -18,6 +18,7 @@ from ..trade.edits.registry import EDITS, Edit, make_edit
 from ..trade.model.box import Box
 from ..trade.model.errors import Rejected, problems_of
 from ..trade.rules.fit.box import DoesNotFit
+from . import urls
 from .deps import Form, TheStore, asked_by_htmx, wants_mending, whole_number
 from .form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice, did_not_fit
 from .templating import render
@@ -54,14 +55,14 @@ class Screen:
         refused = errors is not NO_ERRORS or bool(notice)
         status = 422 if refused and status == 200 else status
         if not refused and not asked_by_htmx(request):
-            return RedirectResponse(f"/jobs/{kept.job.key}/boxes/{kept.box.id}{self.path}", 303)
+            return RedirectResponse(urls.box(kept.job.key, kept.box.id, self.path), 303)
         template = self.part if asked_by_htmx(request) else self.page
         return render(request, template, status, kept.number, view=self.view(kept, errors, notice))
 
 
 def screen_router(screen: Screen) -> APIRouter:
     """The routes of a screen: the box as it is, an edit, undo and redo."""
-    router = APIRouter(prefix=BOX + screen.path, include_in_schema=False)
+    router = APIRouter(prefix=f"{BOX}/{screen.path}".rstrip("/"), include_in_schema=False)
 
     @router.get("")
     def show(request: Request, store: TheStore, job: str, box: str) -> Response:
@@ -88,7 +89,7 @@ def screen_router(screen: Screen) -> APIRouter:
         except EditConflict:
             return screen.answer(request, store.box(*where), notice=STALE, status=409)
         except DoesNotFit as wrong:
-            notice = did_not_fit(wrong, f"{BOX.format(job=where[0], box=where[1])}{screen.path}/{way}", revision=seen)
+            notice = did_not_fit(wrong, urls.box(*where, screen.path, way), revision=seen)
             return screen.answer(request, store.box(*where), notice=notice, status=409)
         return screen.answer(request, kept)
 

@@ -30,6 +30,7 @@ from ..trade.model.wire import GAUGES
 from ..trade.model.wish import DOES
 from ..trade.text.format import amount, figure, say, share, sum_up
 from ..trade.text.glossary import WORDS
+from . import urls
 from .form_errors import NO_ERRORS, FormErrors
 
 _STATIC = files("nail_count.web") / "static"
@@ -219,6 +220,7 @@ def make_environment() -> Environment:
         LOAD_CHOICES=LOAD_CHOICES,
         CAUTION=CAUTION,
         version=__version__,
+        urls=urls,
         WORDS=WORDS,
         STAGES=STAGES,
         TICKS=TICKS,

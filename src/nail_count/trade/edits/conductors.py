@@ -14,7 +14,7 @@ from ..model.measure import Number
 from ..model.thing import Thing
 from ..model.wire import Cable, Condition
 from .base import Datasheets, Edit, next_id, with_
-from .fields import InInches, Maybe, listed, now, volts
+from .fields import InInches, Maybe, in_volts, listed, now
 
 
 class SeeConductor(Thing):
@@ -49,7 +49,7 @@ class TakeReading(Thing):
     on: Annotated[tuple[str, ...], BeforeValidator(listed)] = ()
     lamps_in: bool = False
     far: Literal["1", "2"] = "1"
-    volts: Annotated[Number | None, BeforeValidator(volts)] = None
+    volts: Annotated[Number | None, BeforeValidator(in_volts)] = None
     yes: Annotated[bool | None, Maybe] = None
     electronic: bool = False
     at: datetime = Field(default_factory=now)

@@ -35,7 +35,7 @@ def listed(value: object) -> object:
     return [one.strip() for one in value.split(",") if one.strip()] if isinstance(value, str) else value
 
 
-def volts(value: object) -> object:
+def in_volts(value: object) -> object:
     """Volts as people write them: 118, 118 V, 0.4v."""
     return _nothing_is_none(value.strip().rstrip("vV").strip()) if isinstance(value, str) else value
 
@@ -45,11 +45,11 @@ def now() -> datetime:
     return datetime.now(UTC).replace(microsecond=0, tzinfo=None)
 
 
-def watts(value: object) -> object:
+def in_watts(value: object) -> object:
     """A bare number is meant in watts; an empty field says nothing."""
     return (Power.parse(value, "W") if value.strip() else None) if isinstance(value, str) else value
 
 
-def amps(value: object) -> object:
+def in_amps(value: object) -> object:
     """A breaker as people write it: 15, 15 A, 15A."""
     return value.strip().rstrip("aA").strip() if isinstance(value, str) else value

@@ -15,7 +15,7 @@ from ..model.measure import Number, Power
 from ..model.thing import Thing
 from ..wiring.simulate.relay import relay_reading
 from .base import Datasheets, Edit, called, item_of, next_id, replace_item, with_
-from .fields import Maybe, now, watts
+from .fields import Maybe, in_watts, now
 
 
 class LoadFacts(Thing):
@@ -29,7 +29,7 @@ class LoadFacts(Thing):
     name: Annotated[str, Field(max_length=60)] = ""
     actual: bool = False
     dimmable: Annotated[bool | None, Maybe] = None
-    loss: Annotated[Power | None, BeforeValidator(watts)] = None
+    loss: Annotated[Power | None, BeforeValidator(in_watts)] = None
     fewest: Annotated[Annotated[int, Field(ge=1, le=500)] | None, Maybe] = None
     continuous: Annotated[bool | None, Maybe] = None
     lights: Literal["", "required light", "stairs"] = ""
@@ -57,7 +57,7 @@ class MeasureLoad(Thing):
     """What a meter read of a group of loads; nothing: the sum counts again."""
 
     load: str
-    power: Annotated[Power | None, BeforeValidator(watts)] = None
+    power: Annotated[Power | None, BeforeValidator(in_watts)] = None
     at: datetime = Field(default_factory=now)
 
 

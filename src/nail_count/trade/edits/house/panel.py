@@ -10,7 +10,7 @@ from ...model.errors import Rejected
 from ...model.job import JobHead
 from ...model.panel import Circuit, Panel, in_order, misplaced
 from ...model.thing import Thing
-from ..fields import Maybe, amps
+from ..fields import Maybe, in_amps
 from .base import BoxIndex, HouseEdit, checked, edited
 
 
@@ -19,7 +19,7 @@ class PutCircuit(Thing):
 
     id: Annotated[str, Field(min_length=1, max_length=20)]
     was: Annotated[str | None, Maybe] = None
-    breaker: Annotated[int, BeforeValidator(amps), Field(ge=1, le=200)] = 15
+    breaker: Annotated[int, BeforeValidator(in_amps), Field(ge=1, le=200)] = 15
     label: Annotated[str, Field(max_length=80)] = ""
     feeds: Annotated[str, Field(max_length=120)] = ""
     space: Annotated[Annotated[int, Field(ge=1, le=84)] | None, Maybe] = None
@@ -38,7 +38,7 @@ class SetPanel(Thing):
     """How many spaces the panel has, and its main."""
 
     spaces: Annotated[int, Field(ge=2, le=84)] = 24
-    main: Annotated[Annotated[int, Field(ge=15, le=600)] | None, BeforeValidator(amps), Maybe] = None
+    main: Annotated[Annotated[int, Field(ge=15, le=600)] | None, BeforeValidator(in_amps), Maybe] = None
 
 
 def put_circuit(head: JobHead, what: PutCircuit, index: BoxIndex) -> HouseEdit:

@@ -14,6 +14,7 @@ from ....trade.model.box import Box
 from ....trade.quick_entry.parse import enter_line
 from ....trade.rules.fit.box import DoesNotFit
 from ....trade.search.best_order import best_order
+from ... import urls
 from ...box_screen import STALE, Screen, act, screen_router
 from ...deps import Form, TheStore, asked_by_htmx, wants_mending, whole_number
 from ...form_errors import Notice, did_not_fit
@@ -72,7 +73,7 @@ def mend(request: Request, store: TheStore, form: Form, job: str, box: str) -> R
 @router.post("/what-if")
 def try_out(store: TheStore, job: str, box: str) -> Response:
     """A copy of the box to change freely; straight to its bench."""
-    return RedirectResponse(f"/jobs/{job}/boxes/{store.try_out(job, box)}", 303)
+    return RedirectResponse(urls.box(job, store.try_out(job, box)), 303)
 
 
 @router.post("/what-if/end")
@@ -84,6 +85,6 @@ def end_what_if(request: Request, store: TheStore, form: Form, job: str, box: st
     except EditConflict:
         return BENCH.answer(request, store.box(job, box), notice=CHANGED, status=409)
     except DoesNotFit as wrong:
-        notice = did_not_fit(wrong, f"/jobs/{job}/boxes/{box}/what-if/end", revision=str(seen), end="keep")
+        notice = did_not_fit(wrong, urls.box(job, box, "what-if", "end"), revision=str(seen), end="keep")
         return BENCH.answer(request, store.box(job, box), notice=notice, status=409)
-    return RedirectResponse(f"/jobs/{job}/boxes/{original}", 303)
+    return RedirectResponse(urls.box(job, original), 303)

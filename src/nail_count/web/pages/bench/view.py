@@ -28,6 +28,7 @@ from ....trade.rules.load.position import Position, positions
 from ....trade.rules.volume.csa import CSA_ALLOWANCES
 from ....trade.search.smallest_change import Fix, fixes
 from ....trade.text.format import say
+from ... import urls
 from ...form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice
 
 
@@ -231,7 +232,7 @@ class BenchView:
     @property
     def base(self) -> str:
         """Where the acts on this box go."""
-        return f"/jobs/{self.kept.job.key}/boxes/{self.kept.box.id}/"
+        return urls.box(self.kept.job.key, self.kept.box.id)
 
 
 COMMON_CABLES = ((14, 2), (14, 3), (12, 2), (12, 3))

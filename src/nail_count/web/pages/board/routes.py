@@ -23,6 +23,7 @@ from ....trade.model.datasheet import Datasheet
 from ....trade.model.errors import Problem, Rejected, problems_of
 from ....trade.model.job import Job, by_id
 from ....trade.rules.fit.box import DoesNotFit, fit
+from ... import urls
 from ...beside import beside
 from ...deps import Form, SentFiles, TheStore, uploaded
 from ...form_errors import NO_ERRORS, FormErrors
@@ -43,7 +44,7 @@ def start_job(request: Request, store: TheStore, form: Form) -> Response:
     name = form.get("name", "").strip()
     if not 1 <= len(name) <= 120:
         return _board(request, store, FormErrors("job", form, (_NAME,)))
-    return RedirectResponse(f"/jobs/{store.add_job(Job(name=name, sheets=_library()))}", 303)
+    return RedirectResponse(urls.job(store.add_job(Job(name=name, sheets=_library()))), 303)
 
 
 @router.post("/first")
@@ -62,7 +63,7 @@ def first_box(request: Request, store: TheStore, form: Form) -> Response:
         return _board(request, store, FormErrors("first", form | {"house": house}, tuple(wrong.problems)))
     key = store.add_job(job)
     box = store.start_box(key, lambda id, kept: start_box(id, what), f"{begun.box.room} {begun.box.name}")
-    return RedirectResponse(f"/jobs/{key}/boxes/{box}", 303)
+    return RedirectResponse(urls.box(key, box), 303)
 
 
 @router.post("/jobs/{job}/put-away")
@@ -90,7 +91,7 @@ async def bring_in(request: Request, store: TheStore, sent: SentFiles) -> Respon
         return store.add_job(read_job(sent.content))
 
     try:
-        to = f"/jobs/{await beside(land)}"
+        to = urls.job(await beside(land))
     except BadFile as wrong:
         shown = wrong.problems[:20]
         fields = [f"{one.where}: {one.sentence}" if one.where else one.sentence for one in shown]

@@ -13,6 +13,7 @@ from ....trade.rules.check import check_box
 from ....trade.rules.figures import figures
 from ....trade.search.smallest_box import smallest
 from ....trade.text.format import say
+from ... import urls
 from ...deps import Form, TheStore
 from ...form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice
 from ...house_screen import act_on_house
@@ -36,7 +37,7 @@ def edit(request: Request, store: TheStore, form: Form, job: str, box: str, name
     def refused(errors: FormErrors, notice: Notice) -> Response:
         return _count(request, store, job, box, "", errors, notice)
 
-    return act_on_house(store, form, job, name, f"/jobs/{job}/boxes/{box}/count#stock", refused)
+    return act_on_house(store, form, job, name, urls.box(job, box, "count", anchor="stock"), refused)
 
 
 @router.get("/rules")

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from typing import Literal
-from urllib.parse import quote
 from zlib import crc32
 
 from fastapi import APIRouter
@@ -17,6 +16,7 @@ from ....trade.model.errors import Rejected
 from ....trade.rules.fit.box import DoesNotFit
 from ....trade.survey.datasheet_gaps import missing
 from ....trade.text.datasheet_form import MOST_CHANNELS, read_sheet, write_sheet
+from ... import urls
 from ...beside import beside
 from ...deps import Form, SentFiles, TheStore, uploaded, wants_mending, whole_number
 from ...form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice, did_not_fit
@@ -69,7 +69,7 @@ def start(request: Request, store: TheStore, form: Form, job: str) -> Response:
         sheet = read_sheet(form, "new")
     except Rejected as wrong:
         return _editor(request, store, job, None, form, FormErrors(FORM, form, tuple(wrong.problems)))
-    return RedirectResponse(f"/jobs/{job}/sheets/{store.start_sheet(job, sheet)}", 303)
+    return RedirectResponse(urls.datasheet(job, store.start_sheet(job, sheet)), 303)
 
 
 @router.post("/{id}")
@@ -90,14 +90,14 @@ def change(request: Request, store: TheStore, form: Form, job: str, id: str) -> 
         return _editor(request, store, job, kept, form, FormErrors(FORM, form, tuple(wrong.problems)))
     except EditConflict:
         return _editor(request, store, job, kept, form, notice=STALE, status=409)
-    return RedirectResponse(f"/jobs/{job}/sheets/{quote(id)}", 303)
+    return RedirectResponse(urls.datasheet(job, id), 303)
 
 
 @router.post("/{id}/leaflet")
 async def leaflet(request: Request, store: TheStore, sent: SentFiles, job: str, id: str) -> Response:
     """The picture of its leaflet, taken in and shown beside the form from now on."""
     kept = store.sheet(job, id)
-    seen, to = whole_number(sent.form.get("revision", "")), f"/jobs/{job}/sheets/{quote(id)}"
+    seen, to = whole_number(sent.form.get("revision", "")), urls.datasheet(job, id)
 
     def land() -> None:
         if not sent.content:
@@ -137,10 +137,10 @@ def _step(
     try:
         store.step_sheet(job, id, whole_number(seen), way, mend=wants_mending(form))
     except (EditConflict, DoesNotFit) as wrong:
-        kept, again = store.sheet(job, id), f"/jobs/{job}/sheets/{quote(id)}/{way}"
+        kept, again = store.sheet(job, id), urls.datasheet(job, id, way)
         notice = STALE if isinstance(wrong, EditConflict) else did_not_fit(wrong, again, revision=seen)
         return _editor(request, store, job, kept, write_sheet(kept.sheet), notice=notice, status=409)
-    return RedirectResponse(f"/jobs/{job}/sheets/{quote(id)}", 303)
+    return RedirectResponse(urls.datasheet(job, id), 303)
 
 
 def _editor(

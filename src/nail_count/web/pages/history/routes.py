@@ -11,6 +11,7 @@ from ....drawing.rail import rail
 from ....store.snapshots import MARKS, EditConflict
 from ....trade.compare.boxes import differences
 from ....trade.rules.fit.box import DoesNotFit
+from ... import urls
 from ...deps import Form, TheStore, wants_mending, whole_number
 from ...form_errors import NO_NOTICE, Notice, did_not_fit
 from ...templating import render
@@ -39,9 +40,9 @@ def take_back(request: Request, store: TheStore, form: Form, job: str, box: str)
         )
         return _history(request, store, job, box, number, notice=notice)
     except DoesNotFit as wrong:
-        action, at = f"/jobs/{job}/boxes/{box}/history", str(number)
+        action, at = urls.box(job, box, "history"), str(number)
         return _history(request, store, job, box, number, notice=did_not_fit(wrong, action, revision=seen, at=at))
-    return RedirectResponse(f"/jobs/{job}/boxes/{box}", 303)
+    return RedirectResponse(urls.box(job, box), 303)
 
 
 @router.post("/mark")
@@ -49,9 +50,7 @@ def mark(store: TheStore, form: Form, job: str, box: str) -> Response:
     """Marks a step as found, as planned or as built; at no step, takes the mark off."""
     at = form.get("at", "")
     store.mark(job, box, form.get("mark", ""), whole_number(at) if at else None)
-    return RedirectResponse(
-        f"/jobs/{job}/boxes/{box}/history?at={at}" if at else f"/jobs/{job}/boxes/{box}/history", 303
-    )
+    return RedirectResponse(urls.box(job, box, "history", at=at) if at else urls.box(job, box, "history"), 303)
 
 
 def _history(

@@ -22,6 +22,7 @@ from ....trade.quick_entry.parse import enter_line, read_line
 from ....trade.rules.check import fitting_job
 from ....trade.rules.fit.box import DoesNotFit
 from ....trade.survey.open_points import open_points
+from ... import urls
 from ...deps import Form, TheStore, asked_by_htmx, wants_mending, whole_number
 from ...form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice, did_not_fit
 from ...house_screen import STALE, act_on_house
@@ -52,8 +53,8 @@ def edit(request: Request, store: TheStore, form: Form, job: str, name: str) -> 
     def refused(errors: FormErrors, notice: Notice) -> Response:
         return _house(request, store, job, errors, notice=notice)
 
-    anchor = f"#box-{form['box']}" if "box" in form else ""
-    return act_on_house(store, form, job, name, f"/jobs/{job}{anchor}", refused)
+    anchor = f"box-{form['box']}" if "box" in form else ""
+    return act_on_house(store, form, job, name, urls.job(job, anchor=anchor), refused)
 
 
 @router.post("/boxes/{box}/copy")
@@ -61,14 +62,14 @@ def copy(store: TheStore, job: str, box: str) -> Response:
     """Another box, the same as this one, behind it; straight to its bench."""
     same = store.box(job, box).box
     key = store.start_box(job, lambda key, kept: copy_box(key, same), f"{same.room} {same.name}", after=box)
-    return RedirectResponse(f"/jobs/{job}/boxes/{key}", 303)
+    return RedirectResponse(urls.box(job, key), 303)
 
 
 @router.post("/boxes/{box}/remove")
 def remove(store: TheStore, job: str, box: str) -> Response:
     """Takes a box out of the list; undo, or the list of those removed, brings it back."""
     store.remove_box(job, box)
-    return RedirectResponse(f"/jobs/{job}", 303)
+    return RedirectResponse(urls.job(job), 303)
 
 
 @router.post("/boxes/{box}/bring-back")
@@ -77,8 +78,8 @@ def bring_back(request: Request, store: TheStore, form: Form, job: str, box: str
     try:
         store.bring_back(job, box, mend=wants_mending(form))
     except DoesNotFit as wrong:
-        return _house(request, store, job, notice=did_not_fit(wrong, f"/jobs/{job}/boxes/{box}/bring-back"))
-    return RedirectResponse(f"/jobs/{job}#box-{box}", 303)
+        return _house(request, store, job, notice=did_not_fit(wrong, urls.box(job, box, "bring-back")))
+    return RedirectResponse(urls.job(job, anchor=f"box-{box}"), 303)
 
 
 @router.post("/boxes")
@@ -99,7 +100,7 @@ def start(request: Request, store: TheStore, form: Form, job: str) -> Response:
         return _house(request, store, job, FormErrors("start", form | {"line": line}, tuple(problems_of(wrong))))
     except Rejected as wrong:
         return _house(request, store, job, FormErrors("start", form | {"line": line}, tuple(wrong.problems)))
-    return RedirectResponse(f"/jobs/{job}/boxes/{key}", 303)
+    return RedirectResponse(urls.box(job, key), 303)
 
 
 @router.get("/line")
@@ -144,10 +145,10 @@ def _step(request: Request, store: TheStore, form: Form, job: str, way: Literal[
     except EditConflict:
         return _house(request, store, job, notice=STALE)
     except DoesNotFit as wrong:
-        notice = did_not_fit(wrong, f"/jobs/{job}/{way}", revision=seen, back=form.get("back", ""))
+        notice = did_not_fit(wrong, urls.job(job, way), revision=seen, back=form.get("back", ""))
         return _house(request, store, job, notice=notice)
-    back = "/panel" if form.get("back") == "panel" else ""
-    return RedirectResponse(f"/jobs/{job}{back}", 303)
+    back = "panel" if form.get("back") == "panel" else ""
+    return RedirectResponse(urls.job(job, back), 303)
 
 
 def _house(

@@ -18,7 +18,7 @@ from .view import InterviewView
 """What stands in the form for one more: the usual answers, nothing taken for asked."""
 
 
-INTERVIEW = Screen("/interview", "interview/page.html", "interview/interview.html", InterviewView)
+INTERVIEW = Screen("interview", "interview/page.html", "interview/interview.html", InterviewView)
 router = screen_router(INTERVIEW)
 
 

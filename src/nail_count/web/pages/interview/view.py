@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from ....store.snapshots import BoxSnapshot
 from ....trade.model.wish import DOES, STAYS, Wish
 from ....trade.text.loads import write_loads
+from ... import urls
 from ...form_errors import FormErrors, Notice
 
 NEW = Wish(id="new")
@@ -23,7 +24,7 @@ class InterviewView:
     @property
     def base(self) -> str:
         """Where the acts of this screen go."""
-        return f"/jobs/{self.kept.job.key}/boxes/{self.kept.box.id}/interview/"
+        return urls.box(self.kept.job.key, self.kept.box.id, "interview")
 
     @property
     def wishes(self) -> tuple[tuple[Wish, str], ...]:

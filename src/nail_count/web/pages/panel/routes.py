@@ -12,6 +12,7 @@ from ....trade.model.panel import MOST_SPACES, Circuit
 from ....trade.rules.check import check_circuits, fitting_job
 from ....trade.rules.circuit.branch import feeder_findings
 from ....trade.rules.circuit.panel import findings
+from ... import urls
 from ...deps import Form, TheStore
 from ...form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice
 from ...house_screen import act_on_house
@@ -36,7 +37,7 @@ def edit(request: Request, store: TheStore, form: Form, job: str, name: str) -> 
         circuit = form.get("was") or ("new" if errors.key == "circuit" else "")
         return _panel(request, store, job, errors, notice, at, circuit)
 
-    return act_on_house(store, form, job, name, f"/jobs/{job}/panel", refused)
+    return act_on_house(store, form, job, name, urls.job(job, "panel"), refused)
 
 
 def _panel(

@@ -13,6 +13,7 @@ from starlette.responses import Response
 from ....store.snapshots import NotFound
 from ....trade.plan.relamping import carries, relamping
 from ....trade.rules.check import fitting_job
+from ... import urls
 from ...deps import TheStore
 from ...templating import render
 
@@ -27,7 +28,11 @@ def labels(request: Request, store: TheStore, job: str, box: str = "") -> Respon
     if box and not wanted:
         raise NotFound("expected one of the boxes of this job")
     shown = [
-        (one, carries(one, kept.sheets, kept.head.terms_at(one)), code(f"{request.base_url}jobs/{job}/boxes/{one.id}"))
+        (
+            one,
+            carries(one, kept.sheets, kept.head.terms_at(one)),
+            code(str(request.base_url).rstrip("/") + urls.box(job, one.id)),
+        )
         for one in wanted
     ]
     return render(request, "print/labels.html", job=kept, labels=shown, only=box, at=str(request.base_url))

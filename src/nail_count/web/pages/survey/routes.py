@@ -11,13 +11,14 @@ from ....store.snapshots import EditConflict, JobSnapshot
 from ....trade.edits.registry import Edit, make_edit
 from ....trade.model.box import Box
 from ....trade.model.errors import Rejected
+from ... import urls
 from ...beside import beside
 from ...box_screen import Screen, screen_router
 from ...deps import SentFiles, TheStore, uploaded
 from ...form_errors import NO_ERRORS, FormErrors
 from .view import survey_view
 
-SURVEY = Screen("/survey", "survey/page.html", "survey/survey.html", lambda *shown: survey_view("survey", *shown))
+SURVEY = Screen("survey", "survey/page.html", "survey/survey.html", lambda *shown: survey_view("survey", *shown))
 
 survey_router = screen_router(SURVEY)
 router = APIRouter(include_in_schema=False)
@@ -56,7 +57,7 @@ async def add_photos(request: Request, store: TheStore, sent: SentFiles, job: st
     wrong = [fields for name, content in sent.files if (fields := await beside(land, name, content))]
     if not sent.files:
         wrong.append("expected a picture to be chosen first")
-    if answer := uploaded(sent, f"/jobs/{job}/boxes/{box}/survey#photos", wrong):
+    if answer := uploaded(sent, urls.box(job, box, "survey", anchor="photos"), wrong):
         return answer
     problems = tuple(problem for fields in wrong for problem in Rejected(fields, "photo").problems)
     errors = FormErrors("photos", {"caption": caption}, problems) if wrong else NO_ERRORS

@@ -8,6 +8,7 @@ from ....store.snapshots import BoxSnapshot
 from ....trade.model.survey import STAGES, TICKS
 from ....trade.survey.next_breaker import Candidate, next_breakers, panel_is_unlabelled
 from ....trade.survey.open_points import SurveyStep, survey_steps
+from ... import urls
 from ...form_errors import FormErrors, Notice
 from ..bench.view import CableTap, cable_taps
 
@@ -26,7 +27,7 @@ class SurveyView:
     @property
     def base(self) -> str:
         """Where the acts of this screen go."""
-        return f"/jobs/{self.kept.job.key}/boxes/{self.kept.box.id}/{self.path}/"
+        return urls.box(self.kept.job.key, self.kept.box.id, self.path)
 
     @property
     def done(self) -> int:

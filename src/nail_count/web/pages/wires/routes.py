@@ -22,6 +22,7 @@ from ....trade.wiring.identify.practice_score import inference_of
 from ....trade.wiring.identify.readings_sheet import Point, points
 from ....trade.wiring.simulate.meter import measure
 from ....trade.wiring.simulate.practice import LEVELS, hidden_of, hide
+from ... import urls
 from ...box_screen import Screen, act, screen_router
 from ...deps import Form, TheStore
 from ...templating import render
@@ -30,7 +31,7 @@ from .view import wires_view
 PRACTICE_KEY = "practice"
 
 
-WIRES = Screen("/wires", "wires/page.html", "wires/wires.html", wires_view)
+WIRES = Screen("wires", "wires/page.html", "wires/wires.html", wires_view)
 router = screen_router(WIRES)
 practice_router = APIRouter(prefix="/practice", include_in_schema=False)
 
@@ -107,7 +108,7 @@ def begin(store: TheStore, form: Form) -> Response:
         return Edit(box.model_copy(update={"id": key}), f"A hidden box of level {level + 1}: {LEVELS[level][0]}")
 
     key = store.start_box(job, start, "hidden")
-    return RedirectResponse(f"/jobs/{job}/boxes/{key}/wires", 303)
+    return RedirectResponse(urls.box(job, key, "wires"), 303)
 
 
 def _practice_job(store: Store) -> str:

@@ -10,6 +10,7 @@ from ....trade.model.conductor import COLORS, ROLES, Reading
 from ....trade.wiring.identify.infer import Inference
 from ....trade.wiring.identify.next_reading import Next, in_words, next_reading
 from ....trade.wiring.identify.practice_score import Score, inference_of, score
+from ... import urls
 from ...form_errors import FormErrors, Notice
 
 
@@ -28,7 +29,7 @@ class WiresView:
     @property
     def base(self) -> str:
         """Where the acts of this screen go."""
-        return f"/jobs/{self.kept.job.key}/boxes/{self.kept.box.id}/wires/"
+        return urls.box(self.kept.job.key, self.kept.box.id, "wires")
 
     @property
     def practice(self) -> bool:
