@@ -7,7 +7,7 @@ PORT ?= 8314
 export SE_AVOID_STATS := true
 export SE_OFFLINE := true
 
-.PHONY: demo test fuzz lint css css-check shots bench lock clean format
+.PHONY: demo test cover fuzz lint css css-check shots bench lock clean format
 
 demo: .venv/app.stamp
 	$(BIN)/nail-count demo --port $(PORT)
@@ -19,13 +19,18 @@ test: .venv/dev.stamp node_modules/.stamp
 # The tests that try what nobody thought of, as many times as long as FUZZ says; prints how many acts were tried.
 FUZZ ?= 20
 fuzz: .venv/dev.stamp
-	NAIL_COUNT_FUZZ=$(FUZZ) $(BIN)/python -m pytest -s tests/web/test_whole.py tests/web/test_refusals.py
+	NAIL_COUNT_FUZZ=$(FUZZ) $(BIN)/python -m pytest -s tests/test_whole.py tests/web/test_security.py
 
 lint: .venv/dev.stamp css-check
 	$(BIN)/ruff check .
 	$(BIN)/ruff format --check .
 	$(BIN)/mypy
 	$(BIN)/lint-imports
+	tools/check-templates
+
+# How much of the heart its own tests reach, branch by branch, without the browser.
+cover: .venv/dev.stamp
+	$(BIN)/python -m pytest -n 2 --cov --cov-report=term --ignore tests/browser
 
 format: .venv/dev.stamp
 	$(BIN)/ruff check --fix-only .

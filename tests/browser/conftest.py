@@ -2,13 +2,19 @@
 
 from __future__ import annotations
 
+import shutil
 from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
 from selenium.webdriver import Chrome
 
-from .driving import chromium, server
+from nail_count.demo.house import put_demo
+from nail_count.store.database import open_database
+from nail_count.store.store import Store
+from nail_count.web.pages.bench.view import summarise
+
+from .driving import chromium, served
 from .hand import Hand
 
 
@@ -19,8 +25,20 @@ def driver(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Chrome]:
 
 
 @pytest.fixture(scope="session")
-def address(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
-    with server(tmp_path_factory.mktemp("demo")) as running:
+def demo(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """A database with the demo house, made once."""
+    file = tmp_path_factory.mktemp("demo") / "demo.sqlite3"
+    store = Store(open_database(file), summarise)
+    put_demo(store)
+    store.close()
+    return file
+
+
+@pytest.fixture
+def address(demo: Path, tmp_path: Path) -> Iterator[str]:
+    """Every test has a house of its own, whatever the others do to theirs."""
+    shutil.copy(demo, tmp_path / "demo.sqlite3")
+    with served(tmp_path / "demo.sqlite3") as running:
         yield running
 
 

@@ -8,9 +8,14 @@ import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
+from threading import Thread
 
+import uvicorn
 from selenium.webdriver import Chrome, ChromeOptions
 from selenium.webdriver.chrome.service import Service
+
+from nail_count.web.app import make_app
+from nail_count.web.serve import listen
 
 CHROMIUM = os.environ.get("CHROMIUM", "/usr/bin/chromium")
 CHROMEDRIVER = os.environ.get("CHROMEDRIVER", "/usr/bin/chromedriver")
@@ -30,6 +35,22 @@ def server(data: Path, command: str = "demo") -> Iterator[str]:
         process.terminate()
         process.wait(10)
         process.stdout.close()
+
+
+@contextmanager
+def served(database: Path) -> Iterator[str]:
+    """This database served from a thread of this process: quick enough for every test to have a house of its own."""
+    listener = listen("127.0.0.1", 0)
+    server = uvicorn.Server(uvicorn.Config(make_app(database), log_level="warning", access_log=False))
+    worker = Thread(target=server.run, kwargs={"sockets": [listener]})
+    worker.start()
+    try:
+        yield f"http://127.0.0.1:{listener.getsockname()[1]}"
+    finally:
+        server.should_exit = True
+        server.force_exit = True  # the browser keeps its connections open
+        worker.join(20)
+        listener.close()
 
 
 @contextmanager

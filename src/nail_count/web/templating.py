@@ -28,6 +28,7 @@ from ..trade.model.panel import Circuit
 from ..trade.model.survey import STAGES, TICKS
 from ..trade.model.wire import GAUGES
 from ..trade.model.wish import DOES
+from ..trade.text.choices import choices
 from ..trade.text.format import amount, figure, say, share, sum_up
 from ..trade.text.glossary import WORDS
 from . import urls
@@ -221,6 +222,7 @@ def make_environment() -> Environment:
         CAUTION=CAUTION,
         version=__version__,
         urls=urls,
+        choices=choices,
         WORDS=WORDS,
         STAGES=STAGES,
         TICKS=TICKS,

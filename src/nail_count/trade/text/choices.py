@@ -1,0 +1,145 @@
+"""What can be chosen, in the words people see: one place for every choice a form offers.
+
+The values are the model's own; the words beside them are what a form shows. A choice of the model without words here
+fails a test, so that no form lacks it.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from ..model import box, conductor, datasheet, enclosure, job, load, panel, survey, wire
+
+Words = Mapping[str, str]
+
+CHOICES: Mapping[str, tuple[Any, Words]] = {
+    "material": (
+        enclosure.Enclosure.model_fields["material"].annotation,
+        {"nonmetallic": "nonmetallic", "metal": "metal"},
+    ),
+    "connector size": (
+        box.Connectors.model_fields["size"].annotation,
+        {"small": "small", "medium": "medium", "large": "large"},
+    ),
+    "run": (wire.Run, {"ends": "ends or is spliced", "through": "runs through", "looped": "is looped unbroken"}),
+    "side": (wire.Side, {"top": "the top", "bottom": "the bottom", "left": "the left", "right": "the right"}),
+    "metal": (wire.Cable.model_fields["metal"].annotation, {"copper": "copper", "aluminum": "aluminum"}),
+    "condition": (wire.Condition, {"sound": "sound", "brittle": "brittle", "nicked": "nicked"}),
+    "lights": (
+        load.Load.model_fields["lights"].annotation,
+        {
+            "": "nothing the code asks for",
+            "required light": "what the code asks a light for",
+            "stairs": "a stair",
+        },
+    ),
+    "control": (
+        box.Module.model_fields["control"].annotation,
+        {"wired": "something wired", "battery only": "a battery control only"},
+    ),
+    "neutral": (
+        datasheet.Datasheet.model_fields["neutral"].annotation,
+        {"needed": "needed", "not needed": "not needed", "uses the ground": "uses the ground instead"},
+    ),
+    "derating": (
+        datasheet.Derating,
+        {
+            "not stated": "nothing",
+            "by position": "figures by position",
+            "by number": "figures by number ganged",
+            "none needed": "no derating needed",
+        },
+    ),
+    "phase": (
+        datasheet.Datasheet.model_fields["phase"].annotation,
+        {"forward": "forward phase", "reverse": "reverse phase", "either": "either"},
+    ),
+    "places": (
+        datasheet.Datasheet.model_fields["places"].annotation,
+        {"one": "one place", "several": "several places"},
+    ),
+    "end": (
+        datasheet.Datasheet.model_fields["end"].annotation,
+        {"line end": "the line end", "load end": "the load end", "either": "either end"},
+    ),
+    "input": (
+        datasheet.Datasheet.model_fields["input"].annotation,
+        {"mains": "mains", "dry": "dry contact", "low voltage": "low voltage"},
+    ),
+    "module counting": (
+        job.ModuleCounting,
+        {
+            "larger": "as a device or by its body, whichever is more",
+            "device": "as a device",
+            "body": "by its body",
+            "none": "as nothing",
+        },
+    ),
+    "color code": (
+        job.ColorCode,
+        {"US": "US, Canada", "UK today": "UK, EU today", "UK before 2004": "UK before 2004", "India": "India"},
+    ),
+    "half": (panel.Half, {"": "the whole", "a": "upper half", "b": "lower half"}),
+    "wall": (
+        survey.Wall,
+        {
+            "noncombustible": "noncombustible: plaster, drywall, tile",
+            "combustible": "combustible: wood, panel",
+        },
+    ),
+    "holes": (survey.Holes, {"sound": "Sound", "stripped": "Stripped", "broken": "Broken"}),
+    "plaster": (survey.Plaster, {"clear": "Clear", "to clear": "To be cleared"}),
+    "terminal": (
+        conductor.Terminal,
+        {
+            "common": "odd one (common)",
+            "other": "another one",
+            "line": "marked line",
+            "load": "marked load",
+            "neutral": "marked neutral",
+        },
+    ),
+    "reading": (
+        conductor.ReadingKind,
+        {"volts": "volts", "continuity": "continuity", "tester": "non-contact tester"},
+    ),
+    "to": (
+        conductor.To,
+        {
+            "ground": "ground",
+            "hot": "a point proven hot",
+            "lamp center": "center of the lampholder",
+            "lamp shell": "shell of the lampholder",
+            "next hot": "hot at the next place",
+            "next neutral": "neutral at the next place",
+        },
+    ),
+    "meter": (conductor.Meter, {"loaded": "loaded", "high impedance": "high impedance"}),
+    "role": (
+        conductor.Role,
+        {
+            "line": "line",
+            "neutral": "neutral",
+            "switched": "switched",
+            "traveler": "traveler",
+            "onward": "onward",
+            "unused": "not in use",
+        },
+    ),
+}
+"""Each choice by its name: the type of the model, and the words for its values in the order a form shows them."""
+
+
+def choices(name: str, first: str | None = None) -> list[tuple[str, str]]:
+    """The options of a choice, value and words.
+
+    Args:
+        name: which.
+        first: words for saying nothing, put first; None: something must be said.
+
+    >>> choices("meter", "not said")
+    [('', 'not said'), ('loaded', 'loaded'), ('high impedance', 'high impedance')]
+    """
+    nothing = [] if first is None else [("", first)]
+    return [*nothing, *CHOICES[name][1].items()]

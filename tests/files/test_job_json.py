@@ -1,0 +1,123 @@
+"""The job file: round trips, its schema by an independent validator, and every way a file can be wrong."""
+
+from __future__ import annotations
+
+import json
+from importlib.resources import files
+from typing import Any
+
+import jsonschema
+import pytest
+from hypothesis import given
+
+from nail_count.files.job_json import BadFile, job_schema, read_job, write_job
+from nail_count.files.report import check_text
+from nail_count.trade.model.answer import State
+from nail_count.trade.model.box import Box
+from nail_count.trade.model.job import Job
+from nail_count.trade.rules.check import check_job
+from tests.support import SHEETS, any_box
+
+EXAMPLES = ("schoolhouse.json", "hallway.json")
+
+
+def example(name: str) -> bytes:
+    return (files("nail_count.demo") / name).read_bytes()
+
+
+@pytest.mark.parametrize("name", EXAMPLES)
+def test_shipped_examples_read_and_fit_the_schema(name: str) -> None:
+    content = example(name)
+    schema = job_schema()
+    jsonschema.Draft202012Validator.check_schema(schema)
+    jsonschema.validate(json.loads(content), schema, jsonschema.Draft202012Validator)
+    assert write_job(read_job(content)).encode() == content
+
+
+def test_the_demo_house_shows_every_state() -> None:
+    job = read_job(example("schoolhouse.json"))
+    checked = check_job(job)
+    assert {box.state for box in checked.boxes} == set(State)
+    fails = {box.binding.about for box in checked.boxes if box.state is State.FAILS}
+    assert fails == {"fill", "rating", "bulk"}
+    assert len(job.boxes) >= 8 and len({box.circuit for box in job.boxes}) == 3
+    assert {box.enclosure.gangs for box in job.boxes} == {1, 2, 3, 4}
+
+
+VALIDATOR = jsonschema.Draft202012Validator(job_schema())
+
+
+@given(any_box())
+def test_any_job_reads_back(box: Box) -> None:
+    job = Job(name="Any", sheets=tuple(SHEETS.values()), boxes=(box,))
+    text = write_job(job)
+    assert read_job(text.encode()) == job
+    VALIDATOR.validate(json.loads(text))
+
+
+GOOD = json.loads(example("hallway.json"))
+
+
+def changed(path: str, value: object) -> bytes:
+    """The example with one thing in it changed."""
+    document = json.loads(json.dumps(GOOD))
+    at: Any = document
+    *way, last = [int(step) if step.isdigit() else step for step in path.split(".")]
+    for step in way:
+        at = at[step]
+    at[last] = value
+    return json.dumps(document).encode()
+
+
+WRONG = [
+    (b"", "", "the file is empty"),
+    (b"  \n", "", "the file is empty"),
+    (b"\x89PNG\r\n\x1a\n\x00", "", "the file is no UTF-8 text (byte 0)"),
+    (b"PK\x03\x04\x00\x00", "", "the file is binary (byte 4)"),
+    (example("hallway.json")[:500], "", "the file breaks off there"),
+    (b'{"format": "nail-count job",, }', "", "expected JSON at line 1, column 29"),
+    (b"[" * 100_000, "", "nested too deep"),
+    (b"[1, 2]", "", "expected a JSON object with"),
+    (b'{"name": "x"}', "format", "this is not a job file"),
+    (changed("version", 2), "version", "expected version 1 of the job file, not 2"),
+    (changed("version", True), "version", "expected version 1 of the job file, not true"),
+    (changed("name", 7), "name", "expected text, not 7"),
+    (changed("boxes.0.cables.1.gauge", 13), "boxes[0].cables[1].gauge", "expected one of the gauges 18, 16"),
+    (changed("boxes.0.cables.1.insulated", 400), "boxes[0].cables[1].insulated", "expected 20 or less, not 400"),
+    (changed("boxes.0.cables.1", {"id": "B", "gauge": 14, "insulated": 0, "grounds": 0}), "boxes[0].cables[1]", "one"),
+    (changed("boxes.0.enclosure.volume", 34), "boxes[0].enclosure.volume", "expected text with its unit"),
+    (changed("boxes.0.enclosure.volume", "0 in3"), "boxes[0].enclosure.volume", "expected a volume above zero"),
+    (changed("boxes.0.enclosure.gangs", 0), "boxes[0].enclosure.gangs", "expected 1 or more, not 0"),
+    (changed("boxes.0.enclosure.colour", "red"), "boxes[0].enclosure.colour", "is it misspelled?"),
+    (changed("boxes.0.devices.0.gang", 2), "boxes[0]", "expected at most one yoke in a gang"),
+    (changed("boxes.0.devices.0.gang", 5), "boxes[0]", "expected devices in gangs 1 to 2, not in gang 5"),
+    (changed("sheets.0.channels.0.minimum", "1 A"), "sheets[0].channels[0].minimum", "expected the minimum load in W"),
+    (changed("boxes", {}), "boxes", "expected a list, not an object"),
+]
+
+
+@pytest.mark.parametrize(("content", "where", "said"), WRONG, ids=[said[:40] for _, _, said in WRONG])
+def test_a_wrong_file_says_what_and_where(content: bytes, where: str, said: str) -> None:
+    with pytest.raises(BadFile) as wrong:
+        read_job(content)
+    assert any(c.where == where and said in c.sentence for c in wrong.value.problems), wrong.value.problems
+
+
+@pytest.mark.parametrize(
+    ("content", "said"),
+    [
+        (
+            changed("boxes.0.devices.0.sheet", "none-such"),
+            "device “d1” names the sheet “none-such”, which is not among the sheets",
+        ),
+        (changed("boxes.0.circuit", "99"), "it hangs on circuit “99”, which is not among the circuits"),
+        (changed("boxes.0.cables.0.space", 2), "“A” is in space 2 of a box with 1"),
+    ],
+)
+def test_what_does_not_fit_comes_in_to_the_letter_and_is_open_until_mended(content: bytes, said: str) -> None:
+    job = read_job(content)
+    assert read_job(write_job(job).encode()) == job == Job.model_validate_json(content)
+    check = check_job(job).boxes[0]
+    assert check.fit is not None and check.fit.headline == (said,)
+    assert check.state >= State.OPEN and check.answers[0] is check.fit
+    assert said in check_text(job, check_job(job))

@@ -1,0 +1,232 @@
+"""A job is always whole: any sequence of acts, in any order, and every page still answers.
+
+Set NAIL_COUNT_FUZZ to a number to run that many times as long: `make fuzz`.
+"""
+
+from __future__ import annotations
+
+import os
+import re
+import tempfile
+from pathlib import Path
+from typing import Any
+from urllib.parse import quote
+
+from hypothesis import HealthCheck, settings
+from hypothesis import strategies as st
+from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, precondition, rule
+from starlette.testclient import TestClient
+
+from nail_count.files.job_json import read_job, write_job
+from nail_count.store.store import Store
+from nail_count.trade.edits.house.registry import HOUSE_EDITS
+from nail_count.trade.edits.registry import EDITS
+from nail_count.trade.text.datasheet_form import write_sheet
+from nail_count.web.app import make_app
+from tests.said import NONSENSE, any_said, of_box, of_job
+
+LONGER = int(os.environ.get("NAIL_COUNT_FUZZ", "1"))
+STEPS = 45
+taken: dict[str, int] = {"steps": 0, "done": 0, "refused": 0, "pages": 0}
+SCREENS = ("", "/survey", "/breaker", "/wires", "/wires/sheet", "/interview", "/choose", "/count", "/history")
+START = (Path(__file__).parent / "house.json").read_bytes()
+"""Two boxes with a bit of everything."""
+
+
+KINDS = st.sampled_from(["", "module"])
+
+
+class AnyActs(RuleBasedStateMachine):
+    """A person who tries everything."""
+
+    @initialize()
+    def begin(self) -> None:
+        self.folder = tempfile.TemporaryDirectory()
+        app = make_app(Path(self.folder.name) / "kept.sqlite3")
+        self.store: Store = app.state.store
+        self.client = TestClient(app, base_url="http://localhost")
+        self.store.add_job(read_job(START), "house")
+        self.touched = "hall"
+        self.seen: dict[str, int] = {}
+
+    @property
+    def boxes(self) -> list[str]:
+        copies = [copy for card in self.store.house("house").cards if (copy := self.store.box("house", card.key).copy)]
+        return [*(card.key for card in self.store.house("house").cards), *copies]
+
+    def post(self, path: str, said: dict[str, str]) -> None:
+        answer = self.client.post(path, data={name: _sendable(value) for name, value in said.items()})
+        assert answer.status_code in (200, 404, 409, 422), (path, said, answer.status_code, answer.text[:400])
+        assert "content-security-policy" in answer.headers
+        taken["steps"] += 1
+        taken["done" if answer.status_code == 200 else "refused"] += 1
+
+    def get(self, path: str) -> str:
+        answer = self.client.get(path)
+        assert answer.status_code == 200, (path, answer.status_code, answer.text[-600:])
+        taken["pages"] += 1
+        return answer.text
+
+    def revision(self, box: str) -> str:
+        return str(self.store.box("house", box).number)
+
+    def any_box(self, data: st.DataObject) -> str:
+        self.touched = data.draw(st.sampled_from(self.boxes))
+        return self.touched
+
+    @precondition(lambda self: self.boxes)
+    @rule(data=st.data(), name=st.sampled_from(sorted(EDITS)), screen=st.sampled_from(["", "/survey", "/wires"]))
+    def act(self, data: st.DataObject, name: str, screen: str) -> None:
+        box = self.any_box(data)
+        said = data.draw(any_said(EDITS[name].what, of_box(self.store.box("house", box))))
+        self.post(f"/jobs/house/boxes/{box}{screen}/edit/{name}", said | {"revision": self.revision(box)})
+
+    @precondition(lambda self: self.boxes)
+    @rule(data=st.data(), mend=st.sampled_from(["", "true"]), way=st.sampled_from(["undo", "undo", "redo"]))
+    def step(self, data: st.DataObject, way: str, mend: str) -> None:
+        box = self.any_box(data)
+        self.post(f"/jobs/house/boxes/{box}/{way}", {"revision": self.revision(box), "mend": mend})
+
+    @precondition(lambda self: self.boxes)
+    @rule(data=st.data(), mend=st.sampled_from(["", "true"]))
+    def take_back(self, data: st.DataObject, mend: str) -> None:
+        box = self.any_box(data)
+        at = data.draw(st.integers(1, self.store.box("house", box).number))
+        self.get(f"/jobs/house/boxes/{box}/history?at={at}")
+        said = {"revision": self.revision(box), "at": str(at), "mend": mend}
+        self.post(f"/jobs/house/boxes/{box}/history", said)
+
+    @precondition(lambda self: self.boxes)
+    @rule(data=st.data())
+    def mend(self, data: st.DataObject) -> None:
+        box = self.any_box(data)
+        self.post(f"/jobs/house/boxes/{box}/mend", {"revision": self.revision(box)})
+        assert self.store.box("house", box).check.fit is None
+
+    @precondition(lambda self: self.boxes)
+    @rule(data=st.data())
+    def what_if(self, data: st.DataObject) -> None:
+        self.post(f"/jobs/house/boxes/{self.any_box(data)}/what-if", {})
+
+    @precondition(lambda self: self.boxes)
+    @rule(data=st.data(), end=st.sampled_from(["keep", "keep", "away"]), mend=st.sampled_from(["", "true"]))
+    def end_what_if(self, data: st.DataObject, end: str, mend: str) -> None:
+        copies = [box for box in self.boxes if self.store.box("house", box).what_if]
+        if copies:
+            copy = data.draw(st.sampled_from(copies))
+            said = {"revision": self.revision(copy), "end": end, "mend": mend}
+            self.post(f"/jobs/house/boxes/{copy}/what-if/end", said)
+
+    @rule(data=st.data(), name=st.sampled_from(sorted(HOUSE_EDITS)), page=st.sampled_from(["", "/panel"]))
+    def house_act(self, data: st.DataObject, name: str, page: str) -> None:
+        said = data.draw(any_said(HOUSE_EDITS[name].what, of_job(self.store.job("house"))))
+        self.post(f"/jobs/house{page}/edit/{name}", said)
+
+    @rule(data=st.data(), boxes=st.lists(st.sampled_from(["1", "2", "4", "31"]), max_size=2))
+    def circuits_come_and_go(self, data: st.DataObject, boxes: list[str]) -> None:
+        """What leaves most behind: a circuit is hung on, left, and taken out."""
+        for circuit in boxes:
+            self.post("/jobs/house/panel/edit/remove-circuit", {"id": circuit})
+
+    @rule(way=st.sampled_from(["undo", "undo", "redo"]), mend=st.sampled_from(["", "true"]))
+    def step_house(self, way: str, mend: str) -> None:
+        said = {"revision": str(self.store.job("house").number), "mend": mend}
+        self.post(f"/jobs/house/{way}", said)
+
+    @precondition(lambda self: self.boxes)
+    @rule(data=st.data(), what=st.sampled_from(["copy", "remove", "remove"]))
+    def copy_or_remove(self, data: st.DataObject, what: str) -> None:
+        self.post(f"/jobs/house/boxes/{self.any_box(data)}/{what}", {})
+
+    @rule(data=st.data(), mend=st.sampled_from(["", "true"]))
+    def bring_back(self, data: st.DataObject, mend: str) -> None:
+        gone = [card.key for card in self.store.house("house").removed]
+        if gone:
+            self.post(f"/jobs/house/boxes/{data.draw(st.sampled_from(gone))}/bring-back", {"mend": mend})
+
+    @rule(data=st.data(), line=st.sampled_from(["", "2g 34in3; 14/2 x2; switch", "; dimmer 9W led", "½", "zz"]))
+    def start(self, data: st.DataObject, line: str) -> None:
+        here = of_job(self.store.job("house"))
+        said = {"name": data.draw(st.sampled_from(here["name"])), "room": "Attic by the old stair-head"}
+        said |= {"circuit": data.draw(st.sampled_from(here["circuit"])), "volume": "34", "line": line}
+        self.post("/jobs/house/boxes", said)
+
+    @precondition(lambda self: self.boxes)
+    @rule(
+        data=st.data(), line=st.sampled_from(["1g 18in3; 14/2 x2; switch", "2g; 12/2; dimmer 2x9W led, switch", "@@"])
+    )
+    def enter_line(self, data: st.DataObject, line: str) -> None:
+        box = self.any_box(data)
+        self.post(f"/jobs/house/boxes/{box}/line", {"line": line, "revision": self.revision(box)})
+
+    @rule(
+        data=st.data(),
+        gangs=st.sampled_from("122"),
+        channels=st.sampled_from("0122"),
+        kind=st.sampled_from(["", "module"]),
+    )
+    def change_sheet(self, data: st.DataObject, gangs: str, channels: str, kind: str) -> None:
+        """The sheet's form, sent until the effects it names are said yes to."""
+        id = data.draw(st.sampled_from(sorted(self.store.job("house").sheets)))
+        kept = self.store.sheet("house", id)
+        said = write_sheet(kept.sheet) | {"gangs": gangs, "channels": channels, "revision": str(kept.number)}
+        said |= {"kind": kind} if kind else {}
+        answer = self.client.post(f"/jobs/house/sheets/{quote(id)}", data=said)
+        assert answer.status_code in (200, 409, 422), answer.text[-400:]
+        if sure := re.search(r'name="sure" value="([^"]+)"', answer.text):
+            self.post(f"/jobs/house/sheets/{quote(id)}", said | {"sure": sure[1]})
+
+    @rule(data=st.data(), way=st.sampled_from(["undo", "undo", "redo"]), mend=st.sampled_from(["", "true"]))
+    def step_sheet(self, data: st.DataObject, way: str, mend: str) -> None:
+        id = data.draw(st.sampled_from(sorted(self.store.job("house").sheets)))
+        said = {"revision": str(self.store.sheet("house", id).number), "mend": mend}
+        self.post(f"/jobs/house/sheets/{quote(id)}/{way}", said)
+
+    @precondition(lambda self: self.boxes)
+    @rule(data=st.data(), mark=st.sampled_from(["as found", "as planned", "as wished"]))
+    def mark(self, data: st.DataObject, mark: str) -> None:
+        self.post(f"/jobs/house/boxes/{self.any_box(data)}/history/mark", {"mark": mark, "at": "1"})
+
+    @invariant()
+    def the_touched_pages_answer(self) -> None:
+        if self.touched in self.boxes:
+            self.get(f"/jobs/house/boxes/{self.touched}")
+        self.get("/jobs/house")
+
+    def teardown(self) -> None:
+        try:
+            for box in self.boxes:
+                for screen in SCREENS:
+                    self.get(f"/jobs/house/boxes/{box}{screen}")
+            for page in ("", "/panel", "/sheets", "/labels", "/relamping", "/next-visit"):
+                self.get(f"/jobs/house{page}")
+            for sheet in self.store.job("house").sheets:
+                self.get(f"/jobs/house/sheets/{quote(sheet)}")
+            self.get("/")
+            self.get("/api/jobs/house/check")
+            taken_out = self.client.get("/jobs/house/export")
+            assert taken_out.status_code == 200
+            again = self.client.post("/import", files={"file": ("x.json", taken_out.content)}, follow_redirects=False)
+            assert again.status_code == 303, again.text[-400:]
+            assert self.client.get(f"{again.headers['location']}/export").content == taken_out.content
+            assert write_job(read_job(taken_out.content)).encode() == taken_out.content
+        finally:
+            self.store.close()
+            self.folder.cleanup()
+
+
+def _sendable(text: str) -> str:
+    return text.encode("utf-8", "replace").decode()
+
+
+TestAnyActs = AnyActs.TestCase
+TestAnyActs.settings = settings(
+    max_examples=12 * LONGER, stateful_step_count=STEPS, deadline=None, suppress_health_check=list(HealthCheck)
+)
+
+
+def test_so_many_steps_were_tried(record_property: Any) -> None:
+    """Run last in this file; what it counted stands in the report and, with -s, on the screen."""
+    record_property("acts", str(taken))
+    print(f"\n{taken}")
+    assert NONSENSE

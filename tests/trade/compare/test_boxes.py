@@ -1,0 +1,43 @@
+"""Differences between two boxes: none where they are the same, some where anything is otherwise."""
+
+from __future__ import annotations
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from nail_count.trade.compare.boxes import differences
+from nail_count.trade.edits.registry import make_edit
+from nail_count.trade.model.box import Box
+from nail_count.trade.model.errors import Rejected
+from tests.support import SHEETS, any_box
+
+
+def held(box: Box) -> Box:
+    """The box with its devices in the order of their gangs, whatever they are called inside it."""
+    devices = sorted((d.model_copy(update={"id": "d"}) for d in box.devices), key=lambda device: device.gang)
+    return box.model_copy(update={"devices": tuple(devices)})
+
+
+@given(any_box(), any_box())
+def test_nothing_is_said_exactly_where_nothing_is_otherwise(one: Box, other: Box) -> None:
+    same = held(one) == held(other)
+    assert (differences(one, other, SHEETS) == ()) == same
+    assert differences(one, one, SHEETS) == ()
+
+
+@given(any_box(), st.integers(1, 4))
+def test_one_edit_is_one_or_two_sentences(box: Box, gang: int) -> None:
+    said: list[tuple[str, dict[str, object]]] = [
+        ("add-cable", {"gauge": 14, "insulated": 2}),
+        ("set-clamps", {"clamps": not box.enclosure.clamps}),
+        ("put-device", {"gang": gang, "sheet": "dimmer", "name": "New"}),
+        ("swap-gangs", {"one": 1, "other": gang}),
+    ]
+    for name, what in said:
+        try:
+            after = make_edit(box, name, what, SHEETS).box
+        except Rejected:
+            continue
+        most = 2 if name == "swap-gangs" else 1
+        assert len(differences(box, after, SHEETS)) <= most
+        assert name == "swap-gangs" or differences(box, after, SHEETS)

@@ -1,0 +1,160 @@
+"""Quick entry: what it understands, what it points at, and that what it can say reads back."""
+
+from __future__ import annotations
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from nail_count.trade.model.box import Box
+from nail_count.trade.model.datasheet import Datasheet
+from nail_count.trade.model.errors import Rejected
+from nail_count.trade.model.measure import Power, Volume
+from nail_count.trade.quick_entry.parse import enter_line, read_line
+from nail_count.trade.quick_entry.write import without_ids, write_line
+from nail_count.trade.rules.check import check_box
+from nail_count.trade.text.format import say
+from tests.support import DIMMER, SHEETS, any_box, box, on
+
+FAN = Datasheet.model_validate(
+    {"id": "fan-four", "name": "Four-speed fan control", "kind": "fan control", "derating": "by position",
+     "channels": [{"ratings": {"fan": {"alone": "1.8 A", "end": "1.5 A", "middle": "1.2 A"}}}]}
+)  # fmt: skip
+LIBRARY = SHEETS | {FAN.id: FAN}
+EMPTY = Box(id="box", name="Box", room="Room")
+
+
+def test_a_whole_box_in_one_line() -> None:
+    reading = read_line('3g 54in3 tabs; 12/2 x3, 12/3; dimmer "Bench" 6x9W led, fan 0.9A, switch', EMPTY, LIBRARY)
+    assert reading.problems == () and reading.box is not None
+    check = check_box(reading.box, LIBRARY)
+    # nine 12 AWG conductors, clamps, three yokes, four grounds: (9 + 1 + 6 + 1) × 2.25
+    assert check.fill.total == Volume.parse("38.25 in3").value
+    assert [answer.total for answer in check.ratings] == [54, Power.parse("0.9 A").value, 0]
+    assert [answer.limit for answer in check.ratings][:2] == [115, Power.parse("1.2 A").value]
+
+
+def test_every_kind_of_load_has_a_word() -> None:
+    general = Datasheet.model_validate(
+        {"id": "all", "name": "All", "kind": "switch", "channels": [{"ratings": {"general": {"alone": "20 A"}}}]}
+    )
+    line = "1g 18in3; 12/2 aluminum class 2; all 40W halogen, all"
+    kinds = "8x50W mlv 50W elv 13W cfl 32W tube 1/2hp 900W heater 15A outlet 60VA 0.9A"
+    reading = read_line(line.replace("40W halogen, all", f"40W halogen {kinds}"), EMPTY, {"all": general})
+    assert reading.problems == () and reading.box is not None
+    assert [load.kind for load in reading.box.devices[0].loads] == [
+        *("incandescent", "mlv", "elv", "cfl", "fluorescent", "motor", "heater", "receptacle", "mlv", "fan")
+    ]
+    assert reading.box.cables[0].metal == "aluminum" and reading.box.cables[0].class2
+    assert "class 2" in write_line(reading.box, {"all": general})
+
+
+def test_what_a_line_cannot_say_of_a_load_stays_while_the_load_does() -> None:
+    lamps = {
+        "kind": "led",
+        "each": "9 W",
+        "quantity": 4,
+        "fewest": 2,
+        "measured": {"power": "31 W", "at": "2026-11-20T10:00"},
+    }
+    known = box(
+        "20.3 in3", 1, (), (on(1, DIMMER, None, lamps, lamps | {"quantity": 2, "fewest": 1, "measured": None}),)
+    )
+    line = write_line(known, LIBRARY)
+    kept = enter_line(known, line, LIBRARY).box.devices[0].loads
+    assert [(load.fewest, load.measured) for load in kept] == [
+        (load.fewest, load.measured) for load in known.devices[0].loads
+    ]
+    other = enter_line(known, line.replace("4x9W", "5x9W"), LIBRARY).box.devices[0].loads
+    assert other[0].fewest is None and other[0].measured is None and other[1].fewest == 1
+
+
+def test_every_word_is_echoed_with_what_it_was_taken_for() -> None:
+    line = '2 gang 20.3 cu in metal; 14/2 x2 g16 "feed"; empty, switch on 14 "Porch" 85W fan pf 0.85 "old fan"'
+    reading = read_line(line, EMPTY, LIBRARY)
+    assert [word.means for word in reading.words if word.text not in ",;"] == [
+        "2 gangs", "20.3 in3 marked in it", "metal", "14/2 cable", "twice", "ground of 16 AWG", "goes to feed",
+        "gang 1 stays empty", "Switch in gang 2", "14 AWG on it", "called Porch",
+        "1 × 85 W fan, power factor 0.85", "called old fan",
+    ]  # fmt: skip
+    assert all(line[word.start :].startswith(word.text[:3]) for word in reading.words)
+    assert reading.box is not None and [cable.goes for cable in reading.box.cables] == ["feed", "feed"]
+    assert reading.box.devices[0].loads[0].name == "old fan"
+
+
+POINTED_AT = [
+    ("3g 54; 14/2", "54", "gangs such as 3g, a volume such as 54in3"),
+    ("9g", "9g", "8 or less"),
+    ("1g; 13/2", "13/2", "one of the gauges 18, 16"),
+    ("1g; 14/2 x99", "x99", "how often, from x1 to x20"),
+    ("1g; x2", "x2", "a cable such as 14/2 or 12/3"),
+    ("1g; 14/2 sideways", "sideways", "x2, g16, no ground, looped"),
+    ("1g; ; toaster", "toaster", "a device such as"),
+    ("1g; ; switch, switch", "switch", "a gang from 1 to 1, not 2"),
+    ("1g; ; switch switch", "switch", "its name in quotes, on 14, or a load"),
+    ("1g; ; dimmer 9A led", "9A", "W for LED, not A"),
+    ("1g; ; dimmer 0W", "0W", "more than 0"),
+    ("1g 3x2x2 30in3", "30in3", "contradict each other"),
+    ("1g 18in3 20in3", "20in3", "the volume once; it was said before"),
+    ("1g 2g", "2g", "the gangs once"),
+    ("1g; ; switch; more", "more", "nothing more: a line has three parts"),
+]
+
+
+@pytest.mark.parametrize(("line", "word", "said"), POINTED_AT)
+def test_a_word_not_understood_is_pointed_at(line: str, word: str, said: str) -> None:
+    reading = read_line(line, EMPTY, LIBRARY)
+    assert reading.box is None
+    assert [wrong.text for wrong in reading.problems][:1] == [word]
+    assert said in reading.problems[0].expected
+    assert line.rindex(word) == reading.problems[0].start
+
+
+def test_channels_can_be_said_and_what_cannot_be_said_stays() -> None:
+    about = {"ratings": {"led": {"alone": "100 W"}}}
+    both = Datasheet.model_validate({"id": "both", "name": "Both", "kind": "fan control", "channels": [about, about]})
+    kept = Box.model_validate(EMPTY.model_dump() | {"circuit": "4", "enclosure": {"rings": [{"kind": "plaster ring"}]}})
+    line = "1g 18in3; 14/2; both 2x9W led, "
+    reading = read_line(f'{line[:-2]} 85W fan pf 0.9 ch2 "fan"', kept, {"both": both})
+    assert reading.box is not None and reading.box.circuit == "4" and len(reading.box.enclosure.rings) == 1
+    assert [(load.channel, load.name) for load in reading.box.devices[0].loads] == [(1, ""), (2, "fan")]
+    assert read_line(write_line(reading.box, {"both": both}), kept, {"both": both}).box == reading.box
+
+
+def test_a_line_without_its_first_part_leaves_the_box_itself_and_no_line_is_refused() -> None:
+    marked = Box.model_validate(EMPTY.model_dump() | {"enclosure": {"gangs": 2, "volume": "34 in3", "clamps": True}})
+    reading = read_line("; 14/2; switch, switch", marked, LIBRARY)
+    assert reading.box is not None and reading.box.enclosure == marked.enclosure and len(reading.box.devices) == 2
+    for nothing in ("", "   "):
+        with pytest.raises(Rejected, match="nothing was typed"):
+            enter_line(marked, nothing, LIBRARY)
+
+
+def test_what_could_come_next_is_offered() -> None:
+    assert "54in3" in read_line("3g ", EMPTY, LIBRARY).suggestions
+    assert "12/3" in read_line("3g; 12/2, ", EMPTY, LIBRARY).suggestions
+    assert "dimmer" in read_line("3g; 12/2; ", EMPTY, LIBRARY).suggestions
+    assert "dimmer" in read_line("3g; 12/2; toaster", EMPTY, LIBRARY).suggestions
+
+
+@given(any_box(), st.integers(0, 9), st.sampled_from(("", "Bench", "over the sink")))
+def test_what_a_line_can_say_reads_back(box: Box, lamps: int, name: str) -> None:
+    devices = []
+    for device in box.devices:
+        loads: list[dict[str, object]] = []
+        if device.sheet == DIMMER.id and lamps:
+            loads = [{"id": f"m{device.gang}", "kind": "led", "quantity": lamps, "each": "9.5 W", "name": name}]
+        devices.append(device.model_dump() | {"loads": loads, "name": name})
+    made = Box.model_validate(box.model_dump() | {"devices": devices})
+    line = write_line(made, LIBRARY)
+    reading = read_line(line, EMPTY, LIBRARY)
+    assert reading.problems == () and reading.box is not None, line
+    assert without_ids(reading.box) == without_ids(made.model_copy(update={"id": "box"}))
+
+
+@given(st.text(alphabet='0123456789gx/;,."“” inWAledtabsdimmer', max_size=60))
+def test_any_text_is_read_without_an_accident(line: str) -> None:
+    reading = read_line(line, EMPTY, LIBRARY)
+    assert (reading.box is None) == bool(reading.problems)
+    if reading.box is not None:
+        assert all(say(answer.headline) for answer in check_box(reading.box, LIBRARY).answers)

@@ -1,0 +1,184 @@
+"""Circuits: worked cases reckoned by hand, and what must be true of every one."""
+
+from __future__ import annotations
+
+from fractions import Fraction as F
+from typing import Any
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from nail_count.trade.model.answer import Answer, Remark, State
+from nail_count.trade.model.box import Box
+from nail_count.trade.model.datasheet import Datasheet
+from nail_count.trade.model.job import Job, Terms
+from nail_count.trade.model.panel import Circuit
+from nail_count.trade.rules.check import check_job
+from nail_count.trade.rules.circuit.branch import circuit_load, feeder_findings
+from nail_count.trade.text.format import say
+from tests.support import SWITCH, cables, on
+
+GENERAL = Datasheet.model_validate(
+    {"id": "switch", "name": "Switch", "kind": "switch", "channels": [{"ratings": {"general": {"alone": "20 A"}}}]}
+)
+SMART = Datasheet.model_validate({"id": "smart", "name": "Smart", "kind": "smart switch", "heat": {"standby": "0.6 W"}})
+GROUND = Datasheet.model_validate(
+    {"id": "ground", "name": "Grounded", "kind": "smart switch", "neutral": "uses the ground",
+     "listed": ["replaces a switch without a neutral"]}
+)  # fmt: skip
+SHEETS = {"switch": GENERAL, "smart": SMART, "ground": GROUND}
+
+
+def watts(total: int, **more: Any) -> dict[str, Any]:
+    return {"kind": "incandescent", "quantity": total // 50, "each": "50 W", **more}
+
+
+def fed(id: str, *loads: dict[str, Any], circuit: str = "1", **more: Any) -> Box:
+    devices = [on(1, SWITCH, None, *loads).model_dump()]
+    return Box.model_validate({"id": id, "name": id, "room": "R", "circuit": circuit, "devices": devices} | more)
+
+
+def asked(
+    *boxes: Box, breaker: int = 15, terms: Terms | None = None, beside: Circuit | None = None, **more: Any
+) -> Answer:
+    return circuit_load(Circuit(id="1", breaker=breaker, **more), boxes, SHEETS, terms or Terms(), beside)
+
+
+PART = (fed("a", watts(700, continuous=True)), fed("b", watts(900)))
+
+
+@pytest.mark.parametrize(
+    ("answer", "counted", "limit", "state"),
+    [
+        # NEC 210.20(A): 900 + 1.25 × 700 = 1775 of 15 × 120
+        (asked(*PART), 1775, 1800, State.TIGHT),
+        (asked(*PART, terms=Terms(code="nec-2017")), 1775, 1800, State.TIGHT),
+        # CSA 8-104: presumed continuous unless shown otherwise, 80 % of 1800
+        (asked(*PART, terms=Terms(code="csa")), 1600, 1440, State.FAILS),
+        (asked(fed("a", watts(1600, continuous=False)), terms=Terms(code="csa")), 1600, 1800, State.HOLDS),
+        # UK: no such factor, 6 A × 230 V
+        (asked(*PART, breaker=6, terms=Terms(code="uk", voltage=230)), 1600, 1380, State.FAILS),
+        # heating is always continuous: 1.25 × 1400 = 1750
+        (asked(fed("a", {"kind": "heater", "each": "1400 W"})), 1750, 1800, State.TIGHT),
+        # ½ hp: 9.8 A × 120 V
+        (asked(fed("a", {"kind": "motor", "each": "1/2 hp"})), 1176, 1800, State.HOLDS),
+        # both legs: 20 A × 240 V, 12.5 A × 240 V × 1.25
+        (asked(fed("a", {"kind": "heater", "each": "12.5 A"}), breaker=20, poles=2), 3750, 4800, State.HOLDS),
+    ],
+)
+def test_worked_cases(answer: Answer, counted: int, limit: int, state: State) -> None:
+    assert (answer.total, answer.limit, answer.state) == (F(counted), F(limit), state), say(answer.headline)
+
+
+def test_a_box_on_a_two_pole_breaker_is_reckoned_at_both_legs() -> None:
+    """A heater of 3000 W: 12.5 A at 240 V, within 15 A; at 120 V it would be 25 A."""
+    box = fed("a", {"kind": "heater", "each": "3000 W"}, circuit="2/4")
+    for poles, amps, state in ((2, F(25, 2), State.HOLDS), (1, F(25), State.FAILS)):
+        job = Job(name="J", circuits=(Circuit(id="2/4", breaker=20, poles=poles),), sheets=(GENERAL,), boxes=(box,))
+        rating = check_job(job).boxes[0].ratings[0]
+        assert (rating.total, rating.state) == (amps, state)
+
+
+def finding(answer: Answer, words: str) -> Remark:
+    return next(remark for remark in answer.remarks if words in say(remark.text))
+
+
+@pytest.mark.parametrize(
+    ("wire", "metal", "breaker", "most"),
+    [("14/2", "copper", 15, None), ("14/2", "copper", 20, 15), ("12/2", "copper", 20, None), ("12/2", "copper", 25, 20),
+     ("10/2", "copper", 30, None), ("12/2", "aluminum", 20, 15), ("10/2", "aluminum", 30, 25)],
+)  # fmt: skip
+def test_the_thinnest_wire_on_the_way(wire: str, metal: str, breaker: int, most: int | None) -> None:
+    """NEC 240.4(D), from memory of the publication: 14 AWG 15 A, 12 20, 10 30; aluminum 12 AWG 15 A, 10 25."""
+    entering = [cable.model_dump() | {"metal": metal} for cable in (*cables(wire), *cables("10/2")[:0])]
+    answer = asked(fed("a", watts(100), cables=entering), breaker=breaker)
+    if most is None:
+        assert answer.state is State.HOLDS and answer.limit == breaker * 120
+    else:
+        assert answer.state is State.FAILS and answer.limit == most * 120
+        assert f"{most} A at most" in say(answer.headline) and answer.limit_lines[1].rule.article == "240.4(D)"
+
+
+def test_standby_of_many_adds_up() -> None:
+    """Forty at 0.6 W are 24."""
+    many = [fed(f"b{n}", devices=[{"id": "d1", "gang": 1, "sheet": "smart"}]) for n in range(40)]
+    answer = asked(*many)
+    assert answer.total == 24 and answer.lines[0].kind == "standby"
+
+
+def test_two_circuits_in_a_box_stay_two() -> None:
+    """What is said to be on the other circuit counts there; a cable of a shared box says nothing of either's wire."""
+    second = on(2, SWITCH, None, watts(500)).model_dump() | {"circuit": "2"}
+    shared = fed("a", other_circuits=["2"], cables=[c.model_dump() for c in cables("14/2")],
+                 devices=[on(1, SWITCH, None, watts(300)).model_dump(), second], enclosure={"gangs": 2})  # fmt: skip
+    one = asked(shared, breaker=20)
+    assert (one.total, one.limit, one.state) == (F(300), F(2400), State.HOLDS)
+    assert finding(one, "with another circuit in a")
+    assert circuit_load(Circuit(id="2"), [shared], SHEETS, Terms()).total == 500
+
+
+@pytest.mark.parametrize(
+    ("spaces", "amps", "state"),
+    [((1, 3), "5 A", State.HOLDS), ((1, 2), "15 A", State.FAILS), ((1, None), "", State.OPEN)],
+)
+def test_a_shared_neutral(spaces: tuple[int, int | None], amps: str, state: State) -> None:
+    """1200 VA and 600 VA at 120 V: 10 − 5 A on opposite legs, 10 + 5 on one."""
+    beside = Circuit(id="2", space=spaces[1])
+    boxes = fed("a", watts(1200)), fed("b", watts(600), circuit="2")
+    answer = asked(*boxes, beside=beside, space=spaces[0], neutral_with="2")
+    found = finding(answer, "neutral shared with 2")
+    assert found.state is state and amps in say(found.text)
+    assert finding(answer, "may not depend on a device").rule.article == "300.13(B)"
+
+
+def test_a_neutral_carries_what_is_drawn_not_what_counts_against_the_breaker() -> None:
+    """1200 VA all day counts 1500 VA on its breaker, and draws 10 A; beside 5 A the neutral carries 5."""
+    boxes = fed("a", watts(1200, continuous=True)), fed("b", watts(600, continuous=True), circuit="2")
+    answer = asked(*boxes, beside=Circuit(id="2", space=3), space=1, neutral_with="2")
+    assert answer.total == 1500 and say(finding(answer, "neutral shared").text).endswith("difference: 5 A")
+
+
+def test_devices_that_use_the_ground() -> None:
+    """NEC 404.22, from memory of the publication: five on a branch circuit, twenty-five on a feeder."""
+    boxes = [fed(f"b{n}", devices=[{"id": "d1", "gang": 1, "sheet": "ground"}], circuit=str(n // 5)) for n in range(26)]
+    five = circuit_load(Circuit(id="0"), boxes, SHEETS, Terms())
+    assert finding(five, "5 devices use the ground").state is State.HOLDS
+    six = [box.model_copy(update={"circuit": "0"}) for box in boxes[:6]]
+    assert circuit_load(Circuit(id="0"), six, SHEETS, Terms()).state is State.FAILS
+    assert [next(feeder_findings(boxes[:n], SHEETS, Terms())).state for n in (25, 26)] == [State.HOLDS, State.FAILS]
+
+
+@pytest.mark.parametrize(
+    ("rated", "count", "each", "state"),
+    [("20 A", 2, "15 A", State.HOLDS), ("10 A", 2, "15 A", State.FAILS), ("15 A", 2, "15 A", State.FAILS),
+     ("15 A", 1, "15 A", State.HOLDS), ("10 A", 1, "15 A", State.FAILS)],
+)  # fmt: skip
+def test_a_switch_for_receptacles_is_rated_for_the_breaker_or_for_the_one(
+    rated: str, count: int, each: str, state: State
+) -> None:
+    """NEC 404.14(F), from memory of the publication, on a breaker of 20 A. Outlets themselves count nothing."""
+    sheet = Datasheet.model_validate(GENERAL.model_dump() | {"channels": [{"ratings": {"general": {"alone": rated}}}]})
+    box = fed("a", {"kind": "receptacle", "each": each, "quantity": count})
+    answer = circuit_load(Circuit(id="1", breaker=20), [box], {"switch": sheet}, Terms())
+    assert answer.state is state and answer.total == 0
+    assert (state is State.FAILS) == any(remark.rule.article == "404.14(F)" for remark in answer.remarks)
+    assert finding(answer, "whatever is plugged in: not counted")
+
+
+def test_what_is_not_known_is_open_and_never_a_pass() -> None:
+    answer = asked(fed("a", {"kind": "fan", "each": "85 W"}))
+    assert answer.state is State.OPEN and "power factor" in say(answer.headline)
+    over = asked(fed("a", {"kind": "fan", "each": "85 W"}, watts(2000)))
+    assert over.state is State.FAILS  # whatever the fan draws
+    assert asked().state is State.HOLDS and say(asked().headline) == "nothing entered hangs on it"
+
+
+@given(st.lists(st.tuples(st.integers(1, 60), st.booleans()), max_size=6), st.sampled_from(("nec-2023", "csa", "uk")))
+def test_it_is_the_sum_of_its_boxes_in_any_order(loads: list[tuple[int, bool]], code: Any) -> None:
+    boxes = [fed(f"b{n}", watts(50 * count, continuous=long)) for n, (count, long) in enumerate(loads)]
+    answer = asked(*boxes, terms=Terms(code=code))
+    plain = sum((F(50 * count) for count, _ in loads), F(0))
+    more = sum((F(50 * count, 4) for count, long in loads if long), F(0)) if code == "nec-2023" else 0
+    assert answer.total == plain + more == asked(*reversed(boxes), terms=Terms(code=code)).total
+    assert answer.limit == (1440 if code == "csa" and any(long for _, long in loads) else 1800)

@@ -1,0 +1,43 @@
+"""The search for a change that holds: what it offers holds, and it misses no single exchange that would."""
+
+from __future__ import annotations
+
+from itertools import combinations
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from nail_count.trade.edits.registry import make_edit
+from nail_count.trade.model.answer import State
+from nail_count.trade.rules.check import check_box
+from nail_count.trade.search.smallest_change import fixes
+from nail_count.trade.text.format import say
+from tests.support import BLANK, DIMMER, SHEETS, SWITCH, box, cables, on
+
+
+@given(st.lists(st.sampled_from((None, SWITCH, DIMMER, BLANK)), min_size=2, max_size=4), st.integers(80, 145))
+def test_exchanges_offered_are_exactly_those_that_hold(sheets: list[object], watts: int) -> None:
+    lamps = {"kind": "led", "each": f"{watts} W"}
+    devices = tuple(
+        on(gang, sheet, 14, *((lamps,) if sheet is DIMMER else ()))
+        for gang, sheet in enumerate(sheets, 1)
+        if sheet in (SWITCH, DIMMER, BLANK)
+    )
+    made = box("90 in3", len(sheets), cables("14/2"), devices)
+    check = check_box(made, SHEETS)
+    holding = set()
+    for one, other in combinations(range(1, len(sheets) + 1), 2):
+        if any(device.gang in (one, other) for device in devices):
+            swapped = make_edit(made, "swap-gangs", {"one": one, "other": other}, SHEETS).box
+            if check_box(swapped, SHEETS).state is not State.FAILS:
+                holding.add((one, other))
+    offered = [(fix.said["one"], fix.said["other"]) for fix in fixes(check, SHEETS) if fix.said]
+    assert set(offered) <= holding
+    assert len(offered) == (min(len(holding), 3) if check.state is State.FAILS else 0)
+
+
+def test_a_box_too_small_is_told_how_large_it_would_have_to_be() -> None:
+    made = box("22.5 in3", 1, cables("12/2", "12/2", "12/3"), (on(1, SWITCH, 12),), clamps=True)
+    found = fixes(check_box(made, SHEETS), SHEETS)
+    assert [say(fix.sentence) for fix in found] == ["a box of 24.75 in³ or more"]
+    assert check_box(box("24.75 in3", 1, made.cables, made.devices, clamps=True), SHEETS).state is State.TIGHT

@@ -1,0 +1,270 @@
+"""Pages without a browser: who may call, what a page may load, refusals that keep what was typed."""
+
+from __future__ import annotations
+
+import re
+import shutil
+from collections.abc import Iterator
+from html.parser import HTMLParser
+from importlib.resources import files
+from pathlib import Path
+
+import pytest
+from starlette.testclient import TestClient
+
+from nail_count.demo.house import put_demo
+from nail_count.store.database import open_database
+from nail_count.store.store import Store
+from nail_count.web.app import make_app
+from nail_count.web.pages.bench.view import summarise
+
+BOX = "/jobs/schoolhouse/boxes/kitchen-bench"
+PAGES = ["/", "/jobs/schoolhouse", BOX, f"{BOX}/history", "/about", "/docs", "/jobs/nowhere"]
+
+
+@pytest.fixture(scope="module")
+def demo(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """A database with the demo house, made once."""
+    file = tmp_path_factory.mktemp("demo") / "kept.sqlite3"
+    store = Store(open_database(file), summarise)
+    put_demo(store)
+    store.close()
+    return file
+
+
+@pytest.fixture
+def client(demo: Path, tmp_path: Path) -> Iterator[TestClient]:
+    """Every test has a house of its own."""
+    shutil.copy(demo, tmp_path / "kept.sqlite3")
+    with TestClient(make_app(tmp_path / "kept.sqlite3"), base_url="http://localhost") as made:
+        yield made
+
+
+def revision(client: TestClient, box: str = BOX) -> str:
+    found = re.search(r'data-revision="(\d+)"', client.get(box).text)
+    assert found
+    return found[1]
+
+
+@pytest.mark.parametrize("page", PAGES)
+def test_pages_load_nothing_from_elsewhere_and_run_no_inline_script(client: TestClient, page: str) -> None:
+    answer = client.get(page)
+    policy = answer.headers["content-security-policy"]
+    assert "default-src 'none'" in policy and "unsafe" not in policy and "http" not in policy
+    links = re.findall(r'(?:src|href|action|hx-get|hx-post)="(\w+:|//)', answer.text)
+    assert links == []
+    assert not re.search(r"<script(?![^>]*src=)|\son\w+=|\sstyle=|hx-on|js:", answer.text)
+    assert "a count is not a permission" in answer.text
+
+
+def test_unknown_hosts_and_other_sites_are_refused(client: TestClient) -> None:
+    assert client.get("/", headers={"host": "elsewhere.example"}).status_code == 400
+    act = {"revision": revision(client), "clamps": ""}
+    for headers in (
+        {"sec-fetch-site": "cross-site"},
+        {"sec-fetch-site": "same-site"},
+        {"origin": "http://x.example"},
+    ):
+        assert client.post(f"{BOX}/edit/set-clamps", data=act, headers=headers).status_code == 403
+    assert revision(client) == act["revision"]
+    assert client.post("/theme", data={"theme": "dark", "back": "//x.example"}).url.path == "/"
+
+
+def test_an_act_without_script_leads_back_to_the_bench(client: TestClient) -> None:
+    act = {"revision": revision(client), "gauge": "14", "insulated": "2"}
+    answer = client.post(f"{BOX}/edit/add-cable", data=act)
+    assert answer.history[0].status_code == 303 and "14/2 cable E added" in answer.text
+    back = client.post(f"{BOX}/undo", data={"revision": revision(client)})
+    assert "Undone: 14/2 cable E added" in back.text
+
+
+@pytest.mark.parametrize("headers", [{}, {"hx-request": "true"}])
+def test_a_refused_edit_changes_nothing_and_keeps_what_was_typed(client: TestClient, headers: dict[str, str]) -> None:
+    before = revision(client)
+    act = {
+        "revision": before,
+        "asked_by": "load-d1",
+        "device": "d1",
+        "kind": "led",
+        "quantity": "6",
+        "each": "nine <b>",
+    }
+    answer = client.post(f"{BOX}/edit/add-load", data=act | {"name": "over the bench"}, headers=headers)
+    assert answer.status_code == 422 and revision(client) == before
+    assert 'value="nine &lt;b&gt;"' in answer.text and 'value="over the bench"' in answer.text
+    assert 'id="load-d1-each-expected" role="alert">expected a power such as “9 W”' in answer.text
+    assert ('id="bench"' in answer.text) and (("<!doctype" in answer.text) == (not headers))
+
+
+@pytest.mark.parametrize(
+    ("edit", "form", "said", "sentence"),
+    [
+        (
+            "add-cable",
+            "cable",
+            {"gauge": "13", "insulated": "2"},
+            "expected one of the gauges 18, 16, 14, 12, 10, 8, 6",
+        ),
+        ("add-cable", "cable", {"gauge": "#14", "insulated": "-2"}, "expected 0 or more, not “-2”"),
+        ("add-cable", "cable", {"gauge": "14", "insulated": "400"}, "expected 20 or less"),
+        ("put-device", "put-3", {"gang": "3", "sheet": "ostrel-wide-dimmer"}, "would reach past gang 3"),
+        ("set-volume", "volume", {"volume": "0", "trade_size": ""}, "expected a volume above zero"),
+        ("set-volume", "volume", {"volume": "54", "trade_size": "3x2x3-1/2"}, ""),
+        ("set-volume", "volume", {"volume": "30", "trade_size": "3x2x3-1/2"}, "contradict each other"),
+        ("set-volume", "volume", {"volume": "2 1/8 furlongs", "trade_size": ""}, "is not a unit it takes"),
+        ("set-inside", "in-depth", {"depth": "deep"}, "expected a length such as"),
+        ("add-barrier", "in-barrier", {"after": "7"}, "expected each barrier between two of the 3 gangs"),
+        ("add-connectors", "in-connectors", {"count": "0"}, "expected 1 or more"),
+    ],
+)
+def test_bad_input_is_refused_on_the_page_and_kept(
+    client: TestClient, edit: str, form: str, said: dict[str, str], sentence: str
+) -> None:
+    act = said | {"revision": revision(client), "asked_by": form}
+    answer = client.post(f"{BOX}/edit/{edit}", data=act, headers={"hx-request": "true"})
+    if not sentence:
+        assert answer.status_code == 200
+        client.post(f"{BOX}/undo", data={"revision": revision(client)})
+        return
+    assert answer.status_code == 422 and sentence in answer.text
+    typed = [value for name, value in said.items() if name in ("volume", "insulated", "depth", "after", "count")]
+    assert all(f'value="{value}"' in answer.text for value in typed)
+
+
+@pytest.mark.parametrize("typed", ["2 1/8", '2-1/8"', "2.125", "2⅛", "54 mm"])
+def test_a_length_is_understood_as_people_write_it(client: TestClient, typed: str) -> None:
+    answer = client.post(
+        f"{BOX}/edit/set-inside", data={"depth": typed, "revision": revision(client)}, headers={"hx-request": "true"}
+    )
+    assert answer.status_code == 200 and "Inside measured: " in answer.text
+    client.post(f"{BOX}/undo", data={"revision": revision(client)})
+
+
+def test_a_stale_act_is_told_and_keeps_what_was_typed(client: TestClient) -> None:
+    old = revision(client)
+    client.post(f"{BOX}/edit/set-clamps", data={"revision": old})
+    act = {"revision": old, "asked_by": "volume", "volume": "61", "trade_size": ""}
+    answer = client.post(f"{BOX}/edit/set-volume", data=act, headers={"hx-request": "true"})
+    assert answer.status_code == 409
+    assert "was changed elsewhere" in answer.text and 'value="61"' in answer.text
+    assert "of 54 in³" in answer.text
+
+
+def test_a_box_from_nothing_and_its_refusals(client: TestClient) -> None:
+    wrong = client.post("/jobs/schoolhouse/boxes", data={"name": "", "room": "Attic", "volume": "lots"})
+    assert wrong.status_code == 422 and 'value="Attic"' in wrong.text and "expected a volume such as" in wrong.text
+    made = client.post(
+        "/jobs/schoolhouse/boxes", data={"name": "North gable", "room": "Attic", "gangs": "2", "volume": "34"}
+    )
+    assert made.url.path == "/jobs/schoolhouse/boxes/attic-north-gable"
+    assert "34 in³ to spare" in made.text and "No cable in it." in made.text
+    twice = {"name": "X", "room": "Attic", "volume": "34", "line": "1g 18in3"}
+    assert "not both" in client.post("/jobs/schoolhouse/boxes", data=twice).text
+    both = client.post("/jobs/schoolhouse/boxes", data=twice | {"line": "; 14/2"})
+    assert "of 34 in³" in both.text and "Out: cable A" in both.text
+    left_open = client.post("/jobs/schoolhouse/boxes", data={"name": "North gable", "room": "Attic"})
+    assert left_open.url.path.endswith("-2") and "volume of the box not known" in left_open.text
+
+
+def test_a_box_is_copied_removed_and_brought_back(client: TestClient) -> None:
+    copy = client.post(f"{BOX}/copy")
+    assert copy.url.path == "/jobs/schoolhouse/boxes/kitchen-infants-classroom-bench"
+    assert "Bench copy" in copy.text and "Same as “Bench”" in copy.text and "of 54 in³" in copy.text
+    gone = client.post(f"{copy.url.path}/remove")
+    assert "Bring back Bench copy" in gone.text and f'href="{copy.url.path}"' not in gone.text
+    assert client.get(copy.url.path).status_code == 404
+    back = client.post(f"{copy.url.path}/bring-back")
+    assert f'href="{copy.url.path}"' in back.text and "Bring back" not in back.text
+    client.post(f"{copy.url.path}/remove")
+
+
+def test_a_box_is_taken_back_to_an_earlier_step(client: TestClient) -> None:
+    box = "/jobs/schoolhouse/boxes/loft"
+    act = {"revision": revision(client, box), "gauge": "12", "insulated": "3"}
+    client.post(f"{box}/edit/add-cable", data=act)
+    page = " ".join(client.get(f"{box}/history").text.split())
+    assert "Cable C more: 12/3, 1 ground, ends, from the top" in page and "Take the box back to step 1" in page
+    assert client.get(f"{box}/history?at=99").status_code == 404
+    assert client.post(f"{box}/history", data={"revision": "1", "at": "1"}).status_code == 409
+    back = client.post(f"{box}/history", data={"revision": "2", "at": "1"})
+    assert back.url.path == box and "Taken back to step 1" in back.text and "Out: cable C" not in back.text
+    assert "Nothing is otherwise." in client.get(f"{box}/history?at=1").text
+
+
+def test_circuits_are_entered_and_a_box_hangs_only_on_one_of_them(client: TestClient) -> None:
+    box = "/jobs/schoolhouse/boxes/study"
+    said = {"name": "Study", "room": "Study", "circuit": "12"}
+    refused = client.post(f"{box}/edit/rename", data=said | {"revision": revision(client, box), "asked_by": "name"})
+    assert refused.status_code == 422 and "hangs on circuit “12”, which is not among" in refused.text
+    put = "/jobs/schoolhouse/panel/edit/put-circuit"
+    wrong = client.post(put, data={"id": "12", "breaker": "lots", "label": "Bells", "asked_by": "circuit"})
+    assert wrong.status_code == 422 and "expected a whole number, not “lots”" in wrong.text
+    wrong = client.post(
+        put, data={"id": "12", "breaker": "lots", "label": "Bells", "asked_by": "circuit", "space": "12"}
+    )
+    assert 'value="Bells"' in wrong.text
+    for was, label in (("", "Bells"), ("12", "Bells and bell room")):
+        client.post(put, data={"id": "12", "was": was, "breaker": "20 A", "label": label, "space": "12"})
+    assert client.get("/jobs/schoolhouse/panel").text.count('<span class="found">Bells and bell room</span>') == 1
+    client.post(f"{box}/edit/rename", data=said | {"revision": revision(client, box)})
+    assert "circuit 12" in client.get(box).text
+    taken = next(one for one in client.get("/jobs/schoolhouse/export").json()["circuits"] if one["id"] == "12")
+    assert (taken["breaker"], taken["label"], taken["space"]) == (20, "Bells and bell room", 12)
+
+
+def test_boxes_are_sought_without_a_page_load(client: TestClient) -> None:
+    some = client.get("/jobs/schoolhouse?state=fails&words=stair", headers={"hx-request": "true"})
+    assert some.text.lstrip().startswith('<div id="boxes">')
+    assert "Stair foot" in some.text and "Cloakroom" not in some.text
+    assert "No box is as sought" in client.get("/jobs/schoolhouse?words=zzz").text
+
+
+def test_a_job_goes_out_and_comes_back_in(client: TestClient) -> None:
+    taken = client.get("/jobs/schoolhouse/export")
+    assert taken.headers["content-disposition"].endswith("schoolhouse.json")
+    back = client.post("/import", files={"file": ("house.json", taken.content)})
+    again = client.get(f"{back.url.path}/export")
+    assert again.content == taken.content
+    assert client.get("/api/jobs/schoolhouse/check").json() == client.post("/api/check", content=taken.content).json()
+
+
+@pytest.mark.parametrize(
+    ("content", "said"),
+    [
+        (b"", "the file is empty"),
+        (b"\xff\xfe", "no UTF-8 text"),
+        (b'{"format": "nail-count job"}', "expected version 1"),
+    ],
+)
+def test_a_bad_file_is_refused_with_a_sentence(client: TestClient, content: bytes, said: str) -> None:
+    jobs = client.get("/api/jobs").json()
+    answer = client.post("/import", files={"file": ("bad.json", content)})
+    assert answer.status_code == 422 and said in answer.text and "bad.json" in answer.text
+    assert client.post("/api/check", content=content).status_code == 422
+    assert client.post("/import").status_code == 422
+    assert client.get("/api/jobs").json() == jobs
+
+
+def test_names_are_shown_and_never_run(client: TestClient) -> None:
+    hostile = '<script>alert("x")</script>" hx-on:click="js:1'
+    made = client.post("/jobs/schoolhouse/boxes", data={"name": hostile[:60], "room": hostile[:60]})
+    assert "<script>alert" not in made.text and "&lt;script&gt;" in made.text
+    seen: list[str] = []
+    parser = HTMLParser()
+    parser.handle_starttag = lambda tag, attrs: seen.extend([tag, *(name for name, _ in attrs)])  # type: ignore[method-assign]
+    parser.feed(made.text)
+    assert seen.count("script") == made.text.count(" defer></script>") and not any(
+        name.startswith("hx-on") for name in seen
+    )
+
+
+def test_every_shipped_library_has_its_license_beside_it(client: TestClient) -> None:
+    static = files("nail_count.web") / "static"
+    shipped = {entry.name.split(".")[0] for folder in (static, static / "fonts") for entry in folder.iterdir()}
+    named = {entry.name.split("-")[0].removesuffix(".txt") for entry in (static / "licences").iterdir()}
+    assert {"htmx", "archivo"} <= shipped & named
+
+
+def test_sizes_of_what_is_sent_are_bounded(client: TestClient) -> None:
+    answer = client.post("/api/check", content=b" ", headers={"content-length": "99000000"})
+    assert answer.status_code == 413
