@@ -6,6 +6,7 @@ import json
 import socket
 import subprocess
 import sys
+from collections.abc import Callable
 from importlib.resources import files
 from pathlib import Path
 
@@ -68,11 +69,16 @@ def test_json_holds_the_same_answers(tmp_path: Path) -> None:
     assert fill["lines"][0]["parts"] == [{"id": "A", "count": 2}, {"id": "B", "count": 2}, {"id": "C", "count": 3}]
 
 
-@pytest.mark.parametrize("content", [None, b"", b"\x00\x01", b'{"format": "nail-count job", "version": 9}'])
-def test_bad_input_is_a_sentence_and_status_2(tmp_path: Path, content: bytes | None) -> None:
+NOT_ONE = [lambda file: None, *(
+    lambda file, content=content: file.write_bytes(content)
+    for content in (b"", b"\x00\x01", b'{"format": "nail-count job", "version": 9}')
+)]  # fmt: skip
+
+
+@pytest.mark.parametrize("write", NOT_ONE, ids=["no file", "empty", "binary", "later version"])
+def test_bad_input_is_a_sentence_and_status_2(tmp_path: Path, write: Callable[[Path], object]) -> None:
     file = tmp_path / "bad.json"
-    if content is not None:
-        file.write_bytes(content)
+    write(file)
     done = run("check", str(file))
     said = done.stderr.decode()
     assert done.returncode == 2 and done.stdout == b""

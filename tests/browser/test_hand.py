@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import partial
 from typing import Any
 
@@ -52,28 +53,38 @@ def devices(hand: Hand) -> dict[str, str]:
     return {one["data-gang"]: one["aria-label"].split(",")[0] for one in drawn}
 
 
-@pytest.mark.parametrize("kind", ["mouse", "touch"])
-def test_devices_and_cables_are_moved_on_the_drawing(hand: Hand, kind: str) -> None:
+def put_by_dragging(hand: Hand) -> None:
+    hand.act(lambda: drag(hand, "#put-marrowby-rocker-dimmer", '#front .zone[data-gang="2"]', "mouse"))
+
+
+def put_by_tapping(hand: Hand) -> None:
+    """A tap on an empty gang asks what goes there."""
+    hand.press('#front .zone[data-gang="2"]')
+    assert hand.driver.switch_to.active_element.get_attribute("id") == "put-2-sheet"
+    hand.fill("put-2", "sheet", "marrowby-rocker-dimmer")
+    hand.act(lambda: hand.press("#put-2 button"))
+
+
+@pytest.mark.parametrize(("kind", "put"), [("mouse", put_by_dragging), ("touch", put_by_tapping)])
+def test_devices_and_cables_are_moved_on_the_drawing(hand: Hand, kind: str, put: Callable[[Hand], None]) -> None:
     start(hand, f"Dragged by {kind}")
     hand.act(lambda: hand.press("#add-12-2"))
     hand.act(lambda: hand.press("#add-14-3"))
-    if kind == "mouse":
-        hand.act(lambda: drag(hand, "#put-marrowby-rocker-dimmer", '#front .zone[data-gang="2"]', kind))
-    else:
-        hand.press('#front .zone[data-gang="2"]')  # a tap on an empty gang asks what goes there
-        assert hand.driver.switch_to.active_element.get_attribute("id") == "put-2-sheet"
-        hand.fill("put-2", "sheet", "marrowby-rocker-dimmer")
-        hand.act(lambda: hand.press("#put-2 button"))
+    put(hand)
     hand.act(lambda: hand.press("#put-marrowby-toggle"))
     assert devices(hand) == {"1": "Toggle switch", "2": "Rocker dimmer"}
     hand.act(lambda: drag(hand, "#drawn-d1 .body", '#front .zone[data-gang="3"]', kind))
     assert devices(hand) == {"1": "Toggle switch", "3": "Rocker dimmer"}
     assert hand.text("#gang-3 .steps-list .limit").endswith("140 W")
-    if kind == "mouse":
-        hand.act(lambda: drag(hand, "#drawn-d2 .body", (0, -190), kind))
-        assert devices(hand) == {"3": "Rocker dimmer"}
     hand.act(lambda: drag(hand, '#front .tag[data-part="B"]', (0, -60), kind))
     assert [cable.text.split()[0] for cable in hand.all(".cables .letter")] == ["A"]
+
+
+def test_a_device_is_dragged_out_of_the_box(hand: Hand) -> None:
+    start(hand, "Dragged out")
+    hand.act(lambda: hand.press("#put-marrowby-toggle"))
+    hand.act(lambda: drag(hand, "#drawn-d1 .body", (0, -190), "mouse"))
+    assert devices(hand) == {}
 
 
 def test_a_wide_device_does_not_go_where_it_would_reach_past_the_box(hand: Hand) -> None:
@@ -115,16 +126,16 @@ def test_the_reference_task_by_touch(hand: Hand) -> None:
     hand.phone()
     touches = 0
 
-    def touch(selector: str, act: bool = True) -> None:
+    def tap(selector: str) -> None:
         nonlocal touches
         touches += 1
-        if act:
-            hand.act(lambda: hand.press(selector))
-        else:
-            hand.press(selector)
+        hand.press(selector)
+
+    def touch(selector: str) -> None:
+        hand.act(lambda: tap(selector))
 
     def type_into(selector: str, text: str) -> None:
-        touch(selector, act=False)
+        tap(selector)
         hand.one(selector).clear()
         hand.one(selector).send_keys(text)
 
@@ -135,11 +146,11 @@ def test_the_reference_task_by_touch(hand: Hand) -> None:
         touch(f"#add-{size}")
     for sheet in ("marrowby-rocker-dimmer", "ostrel-fan-four-speed", "marrowby-toggle"):
         touch(f"#put-{sheet}")
-    touch("#add-load-d1 summary", act=False)
+    tap("#add-load-d1 summary")
     type_into("#load-d1-quantity", "6")
     type_into("#load-d1-each", "9")
     touch("#load-d1 button")
-    touch("#add-load-d2 summary", act=False)
+    tap("#add-load-d2 summary")
     type_into("#load-d2-each", "0.9")
     touch("#load-d2 button")
     checked(hand)

@@ -60,12 +60,15 @@ def test_a_change_says_first_what_it_does_and_then_does_that(store: Store) -> No
 
 
 def test_what_lists_show_is_what_the_boxes_are(store: Store) -> None:
+    before = states(store)
     store.remove_box("house", "kitchen-bench")
-    store.change_sheet("house", 1, read_sheet(with_middle("30 W"), DIMMER.id), "Changed")
+    store.change_sheet("house", 1, read_sheet(with_middle("100 W"), DIMMER.id), "Changed")
     store.bring_back("house", "kitchen-bench")
     job = store.whole_job("house")
     sheets = {sheet.id: sheet for sheet in job.sheets}
     assert states(store) == {box.id: check_box(box, sheets, job.terms).state.word for box in job.boxes}
+    changed = {key for key, state in states(store).items() if state != before[key]}
+    assert changed == {"stair-foot"}, "expected a change in which something changes"
 
 
 def test_lists_follow_the_poles_of_a_breaker(store: Store) -> None:

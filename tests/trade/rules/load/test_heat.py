@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
 from typing import Any
 
 import networkx as nx
@@ -60,9 +61,8 @@ def test_an_independent_solver_settles_at_the_same(heats: list[float], warming: 
     for gang in range(len(heats)):
         graph.add_edge(gang, "room", weight=float(warming.to_room))
         graph.add_edge(gang, "cavity", weight=float(warming.to_cavity))
-        if gang:
-            graph.add_edge(gang - 1, gang, weight=float(warming.to_neighbor))
     gangs = list(range(len(heats)))
+    graph.add_edges_from(pairwise(gangs), weight=float(warming.to_neighbor))
     laplacian: Any = nx.laplacian_matrix(graph, nodelist=[*gangs, "room", "cavity"]).toarray()
     flow = laplacian[: len(gangs), : len(gangs)]  # room and cavity stay where they are
     settled = solve_ivp(

@@ -197,9 +197,7 @@ def test_lines_add_up_and_state_follows(made: Box) -> None:
     answer = fill(made, SHEETS)
     known = [line.value for line in answer.lines if line.value is not None]
     assert sum(known) == answer.total
-    for line in answer.lines:
-        if line.each is not None:
-            assert line.value == line.count * line.each
+    assert all(line.value == line.count * line.each for line in answer.lines if line.each is not None)
     assert answer.limit is not None
     assert (answer.state is State.FAILS) == (answer.total > answer.limit)
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from itertools import product
 from random import Random
 from typing import Any
 
@@ -67,20 +68,15 @@ def test_the_meter_shows_what_the_graph_library_works_out(arrangement: str) -> N
     """Which points are joined to hot and to neutral, in every state, and continuity, on the hidden boxes."""
     for seed in range(6):
         hidden = make_hidden(arrangement, seed, broken=0.3)
-        for far in (1, 2):
-            for on in ((), ("1",)):
-                for lamps in (False, True):
-                    net = network(hidden, Reading.model_validate(state(on, far, lamps)))
-                    graph = as_graph(net)
-                    for id in hidden.truth:
-                        if on:
-                            shown = measure(hidden, Reading.model_validate(state(on, far, lamps) | {"of": id}))
-                            joined = resistance(graph, id, "source 0") == 0
-                            assert (shown.volts == hidden.voltage) == joined
-                        else:
-                            said = state(on, far, lamps) | {"of": id, "kind": "continuity", "yes": True}
-                            said_yes = measure(hidden, Reading.model_validate(said)).yes
-                            assert said_yes == (resistance(graph, id, "ground") < 50)
+        for far, lamps in product((1, 2), (False, True)):
+            for id in hidden.truth:
+                live, dead = (state(on, far, lamps) | {"of": id} for on in (("1",), ()))
+                shown = measure(hidden, Reading.model_validate(live))
+                graph = as_graph(network(hidden, Reading.model_validate(live)))
+                assert (shown.volts == hidden.voltage) == (resistance(graph, id, "source 0") == 0)
+                asked = Reading.model_validate(dead | {"kind": "continuity", "yes": True})
+                graph = as_graph(network(hidden, Reading.model_validate(dead)))
+                assert measure(hidden, asked).yes == (resistance(graph, id, "ground") < 50)
 
 
 def state(on: tuple[str, ...], far: int, lamps: bool) -> dict[str, Any]:
