@@ -28,6 +28,7 @@ from ..trade.model.panel import Circuit
 from ..trade.model.survey import STAGES, TICKS
 from ..trade.model.wire import GAUGES
 from ..trade.model.wish import DOES
+from ..trade.plan.relamping import LABEL_WORDS
 from ..trade.text.choices import choices
 from ..trade.text.format import amount, figure, say, share, sum_up
 from ..trade.text.glossary import WORDS
@@ -212,6 +213,7 @@ def make_environment() -> Environment:
         GANG_CHOICES=GANG_CHOICES,
         GAUGE_CHOICES=GAUGE_CHOICES,
         KIND_WORDS=KIND_WORDS,
+        LABEL_WORDS=LABEL_WORDS,
         RATED_KINDS=RATED_KINDS,
         LAMP_KINDS=[kind for kind in LOAD_KINDS if kind in LAMPS],
         DEVICE_CHOICES=[(kind, kind) for kind in DEVICE_KINDS],

@@ -29,7 +29,7 @@ def test_exchanges_offered_are_exactly_those_that_hold(sheets: list[object], wat
     pairs = [pair for pair in combinations(range(1, len(sheets) + 1), 2) if taken.intersection(pair)]
     swapped = {pair: make_edit(made, "swap-gangs", {"one": pair[0], "other": pair[1]}, SHEETS).box for pair in pairs}
     holding = {pair for pair, after in swapped.items() if check_box(after, SHEETS).state is not State.FAILS}
-    offered = [(fix.said["one"], fix.said["other"]) for fix in fixes(check, SHEETS) if fix.said]
+    offered = [(fix.fields["one"], fix.fields["other"]) for fix in fixes(check, SHEETS) if fix.fields]
     assert set(offered) <= holding
     assert len(offered) == (min(len(holding), 3) if check.state is State.FAILS else 0)
 

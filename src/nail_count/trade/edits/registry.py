@@ -78,8 +78,8 @@ EDITS: dict[str, Kind] = {
 """Every edit a person can make to a box, by the name that pages and keys use."""
 
 
-def make_edit(box: Box, name: str, said: Mapping[str, object], sheets: Datasheets) -> Edit:
-    """Does the edit of this name with what was said.
+def make_edit(box: Box, name: str, fields: Mapping[str, object], sheets: Datasheets) -> Edit:
+    """Does the edit of this name with these fields.
 
     Raises:
         KeyError: no edit has this name.
@@ -87,4 +87,4 @@ def make_edit(box: Box, name: str, said: Mapping[str, object], sheets: Datasheet
         Refused: the box cannot be changed so.
     """
     kind = EDITS[name]
-    return kind.do(box, kind.what.model_validate(said), sheets)
+    return kind.do(box, kind.what.model_validate(fields), sheets)

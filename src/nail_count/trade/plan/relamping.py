@@ -10,11 +10,13 @@ from ..model.answer import Amount, Answer, State
 from ..model.box import Box, Equipment
 from ..model.datasheet import Datasheet
 from ..model.job import Terms
-from ..model.load import Load, RatedKind
+from ..model.load import KIND_WORDS, Load, RatedKind
 from ..rules.load.draw import drawn
 from ..rules.load.position import positions
 from ..rules.load.rating import kind_limits, rating_at, title_of
 
+LABEL_WORDS: dict[RatedKind, str] = KIND_WORDS | {"general": "anything", "lighting": "any lamp"}
+"""What a kind of load is called on a label."""
 MOST_KINDS = 3
 """How many kinds a label names for a channel that nothing hangs on yet."""
 

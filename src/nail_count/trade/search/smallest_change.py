@@ -27,7 +27,7 @@ class Fix:
     sentence: Text
     edit: str = ""
     """Name of the edit that makes it; "" where it is work on the wall, not an edit."""
-    said: Mapping[str, object] | None = None
+    fields: Mapping[str, object] | None = None
 
 
 def fixes(check: BoxCheck, sheets: Mapping[str, Datasheet], terms: Terms | None = None) -> tuple[Fix, ...]:
@@ -76,7 +76,7 @@ def _best_swaps(
 def _swaps(box: Box, sheets: Mapping[str, Datasheet], terms: Terms) -> Iterator[tuple[Fraction, Fix]]:
     """Exchanges of two gangs after which nothing fails, each with the margin of its weakest channel."""
     for one, other in combinations(range(1, box.enclosure.gangs + 1), 2):
-        said = {"one": one, "other": other}
+        fields = {"one": one, "other": other}
         try:
             after = swapped(box, one, other, sheets)
         except Rejected:
@@ -90,7 +90,7 @@ def _swaps(box: Box, sheets: Mapping[str, Datasheet], terms: Terms) -> Iterator[
         if worst(answer.state for answer in ratings) is not State.FAILS:
             margin = weakest(ratings)
             sentence: Text = (f"gangs {one} and {other} swapped: ", Amount(margin, "share"), " to spare")
-            yield margin, Fix(sentence, "swap-gangs", said)
+            yield margin, Fix(sentence, "swap-gangs", fields)
 
 
 def weakest(ratings: Iterable[Answer]) -> Fraction:

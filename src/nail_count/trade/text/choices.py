@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from ..model import box, conductor, datasheet, enclosure, job, load, panel, survey, wire
+from ..model import box, channel, conductor, datasheet, enclosure, job, load, panel, survey, wire
 
 Words = Mapping[str, str]
 
@@ -17,6 +17,18 @@ CHOICES: Mapping[str, tuple[Any, Words]] = {
     "material": (
         enclosure.Enclosure.model_fields["material"].annotation,
         {"nonmetallic": "nonmetallic", "metal": "metal"},
+    ),
+    "material at length": (
+        enclosure.Enclosure.model_fields["material"].annotation,
+        {"nonmetallic": "Plastic or other nonmetallic", "metal": "Metal"},
+    ),
+    "tick": (
+        survey.Tick,
+        {
+            "tester before": "Tester proven live",
+            "box dead": "Box tested: dead",
+            "tester after": "Tester proven again",
+        },
     ),
     "connector size": (
         box.Connectors.model_fields["size"].annotation,
@@ -66,6 +78,14 @@ CHOICES: Mapping[str, tuple[Any, Words]] = {
     "input": (
         datasheet.Datasheet.model_fields["input"].annotation,
         {"mains": "mains", "dry": "dry contact", "low voltage": "low voltage"},
+    ),
+    "mixing": (
+        channel.Mixing,
+        {
+            "fractions add": "not said: their shares add",
+            "not allowed": "not allowed",
+            "own table": "by its own table:",
+        },
     ),
     "module counting": (
         job.ModuleCounting,

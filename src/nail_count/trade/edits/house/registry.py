@@ -35,8 +35,8 @@ HOUSE_EDITS: dict[str, HouseKind] = {
 """Every edit a person can make to a house, by the name that pages use; boxes come and go beside these."""
 
 
-def make_house_edit(head: JobHead, name: str, said: Mapping[str, object], index: BoxIndex) -> HouseEdit:
-    """Does the edit of this name with what was said.
+def make_house_edit(head: JobHead, name: str, fields: Mapping[str, object], index: BoxIndex) -> HouseEdit:
+    """Does the edit of this name with these fields.
 
     Raises:
         KeyError: no edit has this name.
@@ -44,4 +44,4 @@ def make_house_edit(head: JobHead, name: str, said: Mapping[str, object], index:
         Refused: the house cannot be changed so.
     """
     kind = HOUSE_EDITS[name]
-    return kind.do(head, kind.what.model_validate(said), index)
+    return kind.do(head, kind.what.model_validate(fields), index)
