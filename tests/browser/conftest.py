@@ -9,11 +9,6 @@ from pathlib import Path
 import pytest
 from selenium.webdriver import Chrome
 
-from nail_count.demo.house import put_demo
-from nail_count.store.database import open_database
-from nail_count.store.store import Store
-from nail_count.web.pages.bench.view import summarise
-
 from .driving import chromium, served
 from .hand import Hand
 
@@ -22,16 +17,6 @@ from .hand import Hand
 def driver(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Chrome]:
     with chromium(tmp_path_factory.mktemp("profile")) as made:
         yield made
-
-
-@pytest.fixture(scope="session")
-def demo(tmp_path_factory: pytest.TempPathFactory) -> Path:
-    """A database with the demo house, made once."""
-    file = tmp_path_factory.mktemp("demo") / "demo.sqlite3"
-    store = Store(open_database(file), summarise)
-    put_demo(store)
-    store.close()
-    return file
 
 
 @pytest.fixture

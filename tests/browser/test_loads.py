@@ -85,12 +85,12 @@ def test_what_may_not_hang_there_says_its_rule_and_ways_out(hand: Hand) -> None:
 
 def test_a_neutral_is_asked_for_where_a_device_needs_one(hand: Hand) -> None:
     start(hand, "Neutral?", "ostrel-smart-switch")
-    assert hand.text("#verdict .state") == "open" and "needs a neutral" in hand.text("#gates")
+    assert hand.text("#verdict .state") == "open" and "needs a neutral" in hand.text("#prohibitions")
     hand.act(lambda: hand.press("#neutral-false button"))
-    assert hand.text("#verdict .state") == "fails" and "none is in the box" in hand.text("#gates")
+    assert hand.text("#verdict .state") == "fails" and "none is in the box" in hand.text("#prohibitions")
     hand.act(lambda: hand.press("#undo"))
     hand.act(lambda: hand.press("#neutral-true button"))
-    assert not hand.one("#gates").is_displayed() and "needs a neutral" not in hand.text("#verdict")
+    assert not hand.one("#prohibitions").is_displayed() and "needs a neutral" not in hand.text("#verdict")
 
 
 def test_every_step_is_a_cut_as_long_as_its_figure(hand: Hand) -> None:

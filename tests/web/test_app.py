@@ -12,24 +12,10 @@ from pathlib import Path
 import pytest
 from starlette.testclient import TestClient
 
-from nail_count.demo.house import put_demo
-from nail_count.store.database import open_database
-from nail_count.store.store import Store
 from nail_count.web.app import make_app
-from nail_count.web.pages.bench.view import summarise
 
 BOX = "/jobs/schoolhouse/boxes/kitchen-bench"
 PAGES = ["/", "/jobs/schoolhouse", BOX, f"{BOX}/history", "/about", "/docs", "/jobs/nowhere"]
-
-
-@pytest.fixture(scope="module")
-def demo(tmp_path_factory: pytest.TempPathFactory) -> Path:
-    """A database with the demo house, made once."""
-    file = tmp_path_factory.mktemp("demo") / "kept.sqlite3"
-    store = Store(open_database(file), summarise)
-    put_demo(store)
-    store.close()
-    return file
 
 
 @pytest.fixture

@@ -21,7 +21,7 @@ SCHEMA_ID = "urn:nail-count:job:1"
 
 
 class BadFile(ValueError):
-    """The file is not a job file. Its complaints say what is wrong and where."""
+    """The file is not a job file. Its problems say what is wrong and where."""
 
     def __init__(self, problems: list[Problem]) -> None:
         super().__init__(problems[0].sentence)
@@ -40,7 +40,7 @@ def read_job(content: bytes) -> Job:
         content: the file's bytes, UTF-8.
 
     Raises:
-        BadFile: it is empty, no text, broken off, of another version or shape; its complaints say which and where.
+        BadFile: it is empty, no text, broken off, of another version or shape; its problems say which and where.
 
     >>> read_job(b'{"format": "nail-count job", "version": 1, "name": "Schoolhouse"}').name
     'Schoolhouse'

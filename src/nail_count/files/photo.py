@@ -44,7 +44,7 @@ def take_in(content: bytes) -> TakenIn:
         content: a JPEG, PNG or WebP file.
 
     Raises:
-        Refused: at field `photo`, where it is none of these, broken off, or too large.
+        Rejected: at field `photo`, where it is none of these, broken off, or too large.
 
     >>> from io import BytesIO
     >>> file = BytesIO()

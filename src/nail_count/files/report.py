@@ -117,7 +117,7 @@ def _box_text(check: BoxCheck, explain: bool) -> Iterator[str]:
 
 
 def _answer_text(answer: Answer, explain: bool) -> Iterator[str]:
-    summed = f"{sum_up(answer)} · " if answer.about not in ("gates", "fit") else ""
+    summed = f"{sum_up(answer)} · " if answer.about not in ("prohibitions", "fit") else ""
     yield f"  {answer.state.word.ljust(6)}{say(answer.title)}: {summed}{say(answer.headline)}"
     for line in (*answer.lines, *(answer.limit_lines if explain else ())):
         yield f"      {_line_text(line, answer.unit)}"

@@ -46,8 +46,8 @@ class Boxes(JobCache):
             change: makes the edit from the box as it is; what it raises leaves everything as it was.
 
         Raises:
-            Missing: no such box.
-            Stale: the box is no longer at the revision seen.
+            NotFound: no such box.
+            EditConflict: the box is no longer at the revision seen.
             DoesNotFit: the box would no longer fit its job.
         """
         with self._writing() as on:
@@ -70,8 +70,8 @@ class Boxes(JobCache):
         `mend`: leave out what would no longer fit.
 
         Raises:
-            Missing: no such box.
-            Stale: the box is no longer at the revision seen.
+            NotFound: no such box.
+            EditConflict: the box is no longer at the revision seen.
             DoesNotFit: the box as it was would no longer fit its job.
         """
         with self._writing() as on:
@@ -87,7 +87,7 @@ class Boxes(JobCache):
         """A box as it is, with the steps of its whole history, and as it was at one of them, or at two.
 
         Raises:
-            Missing: no such box, or no such step.
+            NotFound: no such box, or no such step.
         """
         with self._reading() as on:
             kept, found = self._newest(on, job_key, box_key)
@@ -132,7 +132,7 @@ class Boxes(JobCache):
         """Marks a step of a box as found, as planned or as built; None takes the mark off.
 
         Raises:
-            Missing: no such box or step, or no such mark.
+            NotFound: no such box or step, or no such mark.
         """
         with self._writing() as on:
             _, found = self._newest(on, job_key, box_key)
@@ -164,8 +164,8 @@ class Boxes(JobCache):
         `mend`: leave out what would no longer fit.
 
         Raises:
-            Missing: no such what-if.
-            Stale: it, or its original, has changed since it was shown or copied; nothing was done.
+            NotFound: no such what-if.
+            EditConflict: it, or its original, has changed since it was shown or copied; nothing was done.
             DoesNotFit: what was tried would no longer fit the job.
         """
         with self._writing() as on:

@@ -44,7 +44,7 @@ class Datasheets(Houses):
         """What a changed sheet would do to each box that uses it; only where something would be otherwise.
 
         Raises:
-            Missing: no such job.
+            NotFound: no such job.
             DoesNotFit: a box could not hold it so.
         """
         with self._reading() as on:
@@ -55,8 +55,8 @@ class Datasheets(Houses):
         """Keeps a changed sheet as a new revision, and reckons every box that uses it anew.
 
         Raises:
-            Missing: no such sheet.
-            Stale: the sheet is no longer at the revision seen.
+            NotFound: no such sheet.
+            EditConflict: the sheet is no longer at the revision seen.
             DoesNotFit: a box could not hold it so.
         """
         with self._writing() as on:

@@ -86,8 +86,8 @@ class Houses(Boxes):
             seen: the revision the person was looking at, where the edit depends on it.
 
         Raises:
-            Missing: no such job.
-            Stale: the house is no longer at the revision seen.
+            NotFound: no such job.
+            EditConflict: the house is no longer at the revision seen.
         """
         with self._writing() as on:
             kept, job = self._kept_job(on, key)
@@ -105,8 +105,8 @@ class Houses(Boxes):
         `mend`: leave out of its boxes what would no longer fit.
 
         Raises:
-            Missing: no such job.
-            Stale: the house is no longer at the revision seen.
+            NotFound: no such job.
+            EditConflict: the house is no longer at the revision seen.
             DoesNotFit: something in the house would no longer fit.
         """
         with self._writing() as on:
@@ -146,7 +146,7 @@ class Houses(Boxes):
         `mend`: leave out of it what no longer fits.
 
         Raises:
-            Missing: no such box was removed.
+            NotFound: no such box was removed.
             DoesNotFit: it no longer fits the job.
         """
         with self._writing() as on:

@@ -34,8 +34,8 @@ def act_on_house(
     """Makes an edit to a house and goes back to the page, or answers with the refusal.
 
     Args:
-        keep: what is kept.
-        typed: the form; with `revision`, the edit is refused where the house has changed since.
+        store: what is kept.
+        form: the form; with `revision`, the edit is refused where the house has changed since.
         job: which job.
         name: which edit.
         back: where to go after it.

@@ -103,8 +103,8 @@ class SameOriginOnly:
         """Handles one request."""
         writing = scope["type"] == "http" and scope["method"] not in ("GET", "HEAD", "OPTIONS")
         if writing and not _same_origin(Headers(scope=scope)):
-            errors = PlainTextResponse("Refused: this was sent from another site.\n", 403)
-            await errors(scope, receive, send)
+            refused = PlainTextResponse("Refused: this was sent from another site.\n", 403)
+            await refused(scope, receive, send)
             return
         await self.app(scope, receive, send)
 

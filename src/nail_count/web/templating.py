@@ -114,10 +114,10 @@ def fragment(errors: FormErrors, macro: str, key: tuple[object, ...], *fields: A
     A page with a refused act is rendered anew: what was typed stands in it.
 
     Args:
-        refusal: the first thing the macro is told.
+        errors: the first thing the macro is told.
         macro: its template and name, such as ``bench/forms.html:act``.
         key: what it depends on beside its name, hashable.
-        said: what else the macro is told.
+        fields: what else the macro is told.
     """
 
     def make() -> Markup:
@@ -133,7 +133,7 @@ def part(has: dict[str, str], html: str, errors: FormErrors = NO_ERRORS) -> Mark
     Args:
         has: what the browser has: the stamp of each part, by its id.
         html: the part; its outermost tag has an id.
-        refusal: with what was typed in it, a part is never left out, and is sent anew next time.
+        errors: with what was typed in it, a part is never left out, and is sent anew next time.
     """
     if errors.key:
         return Markup(html.strip())  # noqa: S704 – made of escaped templates

@@ -84,7 +84,7 @@ def make_edit(box: Box, name: str, fields: Mapping[str, object], sheets: Datashe
     Raises:
         KeyError: no edit has this name.
         ValidationError: a field is not what the edit needs.
-        Refused: the box cannot be changed so.
+        Rejected: the box cannot be changed so.
     """
     kind = EDITS[name]
     return kind.do(box, kind.what.model_validate(fields), sheets)

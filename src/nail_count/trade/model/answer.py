@@ -104,7 +104,7 @@ class Remark:
 class Answer:
     """What a rule says of a thing: lines against a limit, a state and why."""
 
-    about: Literal["fill", "rating", "depth", "bulk", "gates", "circuit", "fit"]
+    about: Literal["fill", "rating", "depth", "bulk", "prohibitions", "circuit", "fit"]
     subject: str
     """Whose answer: the box's id, or device and channel as ``d1/1``."""
     title: Text

@@ -35,7 +35,7 @@ def prohibitions(box: Box, sheets: Mapping[str, Datasheet], terms: Terms) -> Ans
     worst = max(found, key=lambda remark: remark.state)
     headline = worst.text if worst.state > State.HOLDS else ("nothing here forbids it",)
     title = ("What goes where",)
-    return Answer("gates", box.id, title, "", (), (), Fraction(0), None, worst.state, headline, found)
+    return Answer("prohibitions", box.id, title, "", (), (), Fraction(0), None, worst.state, headline, found)
 
 
 def neutral_in(box: Box) -> bool | None:

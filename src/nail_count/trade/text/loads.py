@@ -45,7 +45,7 @@ def read_loads(text: str) -> tuple[Load, ...]:
     """The loads of a text, parted by commas; without a kind, watts are LED lamps and amps a fan.
 
     Raises:
-        Refused: at field `loads`, with what was expected.
+        Rejected: at field `loads`, with what was expected.
 
     >>> [str(load.each) for load in read_loads("6 x 9 W led, 0.9A")]
     ['9 W', '0.9 A']

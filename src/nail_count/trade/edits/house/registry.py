@@ -41,7 +41,7 @@ def make_house_edit(head: JobHead, name: str, fields: Mapping[str, object], inde
     Raises:
         KeyError: no edit has this name.
         ValidationError: a field is not what the edit needs.
-        Refused: the house cannot be changed so.
+        Rejected: the house cannot be changed so.
     """
     kind = HOUSE_EDITS[name]
     return kind.do(head, kind.what.model_validate(fields), index)

@@ -32,7 +32,7 @@ def load_findings(
     """Findings on the loads of one channel; see each for its rule.
 
     Args:
-        carrier: what they hang on.
+        item: what they hang on.
         sheet: its sheet.
         outlet: the channel.
         loads: all loads on it.

@@ -60,7 +60,7 @@ def rating(
 
     Args:
         box: the box the device stands in.
-        carrier: the device, or a module loose in the box.
+        item: the device, or a module loose in the box.
         channel: which of its channels, from 1.
         sheets: the sheets of everything in the box, by id.
         terms: code, voltage and what is assumed; the defaults where None.
