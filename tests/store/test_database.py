@@ -288,3 +288,22 @@ def test_a_kill_in_the_middle_of_acts_loses_nothing_that_was_answered(after: int
         assert box.number - 1 in (answered, answered + 1)
         assert str(box.box.enclosure.volume) == f"{10 + (box.number - 1) % 900} in3"
         assert json.loads(write_job(store.whole_job("house")))["boxes"]
+
+
+def test_one_box_that_cannot_be_read_stops_neither_the_start_nor_the_other_boxes(tmp_path: Path) -> None:
+    file = tmp_path / "kept.sqlite3"
+    with kept(file) as store:
+        store.add_job(read_job((VERSIONS.parents[1] / "house.json").read_bytes()), "house")
+    with closing(sqlite3.connect(file)) as on:
+        body = (
+            "update revision set body = '{\"id\": 7}' where document_id in (select id from document where key = 'hall')"
+        )
+        on.execute(body)
+        on.execute("update summary set todo = -1")
+        on.commit()
+    client = TestClient(make_app(file), base_url="http://localhost", raise_server_exceptions=False)
+    assert client.get("/jobs/house").status_code == client.get("/jobs/house/boxes/porch").status_code == 200
+    for page in ("/jobs/house/boxes/hall", "/jobs/house/export"):
+        answer = client.get(page)
+        assert answer.status_code == 500 and "Something kept for this page cannot be read" in answer.text
+        assert "Traceback" not in answer.text and answer.headers["content-security-policy"]

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
+
+from pydantic import ValidationError
 from sqlalchemy import Connection, Engine, func, insert, select, update
 from sqlalchemy.dialects.sqlite import insert as insert_or
 
@@ -118,9 +121,10 @@ class Store(Datasheets):
                 return
         with self._writing() as on:
             for job_key, box_key in on.execute(missing).all():
-                kept, found = self._newest(on, job_key, box_key)
-                box = Box.model_validate_json(found.revision.body)
-                revisions.update_summary(on, found.revision.document, self._summary(kept.check(box)))
+                with suppress(ValidationError):  # one that cannot be read says so on its page, and stops no start
+                    kept, found = self._newest(on, job_key, box_key)
+                    box = Box.model_validate_json(found.revision.body)
+                    revisions.update_summary(on, found.revision.document, self._summary(kept.check(box)))
 
 
 _SHARED = ("name", "terms", "house", "panel", "circuits", "stock")
