@@ -173,7 +173,9 @@ def test_the_one_too_many_is_refused(client: TestClient, monkeypatch: pytest.Mon
     store.remove_box("house", "hall")
     same = store.box("house", "porch").box
     store.start_box("house", lambda key, _: copy_box(key, same), "copy")
-    assert client.post("/jobs/house/boxes/hall/bring-back").status_code == 409
+    refused = client.post("/jobs/house/boxes/hall/bring-back")
+    assert refused.status_code == 409 and "The way out: take some out, or make two jobs of it." in refused.text
+    assert "do it all the same" not in refused.text
     everything_answers_but_hall = [client.get(f"/jobs/house{page}").status_code for page in PAGES[:-2]]
     assert set(everything_answers_but_hall) == {200}
 

@@ -298,4 +298,4 @@ def _poles(head: JobHead) -> dict[str, int]:
 def _fits_as_house(before: JobSnapshot, after: JobSnapshot) -> None:
     """Refuses what would make a house not fit together that did, or make it worse."""
     if wrong := added(before.house_misfits, after.house_misfits):
-        raise DoesNotFit(wrong)
+        raise DoesNotFit(wrong, mendable=False)

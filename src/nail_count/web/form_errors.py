@@ -69,6 +69,9 @@ NO_NOTICE = Notice()
 
 def did_not_fit(wrong: DoesNotFit, action: str, **fields: str) -> Notice:
     """What did not fit, with the way out: the same act again, leaving out what does not."""
-    text = f"Not done: {wrong.whose}{wrong.misfits[0].sentence}. The way out: do it all the same, and {wrong.mends}."
+    said = f"Not done: {wrong.whose}{wrong.misfits[0].sentence}. The way out:"
+    if not wrong.mendable:
+        return Notice(f"{said} {wrong.mends}.")
+    text = f"{said} do it all the same, and {wrong.mends}."
     again = tuple((name, value) for name, value in fields.items() if value)
     return Notice(text, WayOut(action, (*again, ("mend", "true")), "Do it so"))

@@ -56,12 +56,14 @@ class Misfit:
 class DoesNotFit(Rejected):
     """Something was not done: afterwards something would no longer fit that fits now."""
 
-    def __init__(self, misfits: tuple[Misfit, ...], whose: str = "") -> None:
+    def __init__(self, misfits: tuple[Misfit, ...], whose: str = "", mendable: bool = True) -> None:
         first = misfits[0]
         super().__init__(f"expected it to fit; {whose}{first.sentence}", first.field)
         self.misfits = misfits
         self.whose = whose
         """Of which box, as a sentence begins; "" for the house."""
+        self.mendable = mendable
+        """Whether it could be done by leaving out what does not fit."""
 
     @property
     def mends(self) -> str:
