@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import json
 from pathlib import Path
 
+import httpx2
 import pytest
 from PIL import Image
 from selenium.webdriver import Chrome
@@ -253,3 +255,31 @@ def test_a_job_judged_by_another_code_shows_it_in_its_list(hand: Hand) -> None:
     hand.press("#undo")
     hand.wait(lambda: "Undone" in hand.text(".last"))
     assert "exactly full" in hand.text("#box-pantry")
+
+
+def test_what_no_longer_fits_is_taken_back_by_the_way_out_and_a_misfit_is_mended(hand: Hand) -> None:
+    """The study hung on a circuit that is gone by now; another copy of the house still says so."""
+
+    def post(path: str, **said: str) -> httpx2.Response:
+        return httpx2.post(f"{hand.address}{path}", data=said, follow_redirects=True)
+
+    house, study = "/jobs/schoolhouse", "/jobs/schoolhouse/boxes/study"
+    post(f"{house}/panel/edit/put-circuit", id="77", breaker="15")
+    for revision, circuit in (("1", "77"), ("2", "")):
+        post(f"{study}/edit/rename", name="Study", room="Study", circuit=circuit, revision=revision)
+    post(f"{house}/panel/edit/remove-circuit", id="77")
+    hand.go(study)
+    hand.press("#undo")
+    hand.wait(lambda: "leave open that circuit 77 feeds it" in hand.text(".notice"))
+    assert hand.axe() == []
+    hand.press(".notice button")
+    hand.wait(lambda: not hand.all(".notice") and "Undone" in hand.text(".history"))
+    taken = httpx2.get(f"{hand.address}{house}/export").json()
+    taken["boxes"][0] |= {"circuit": "99"}
+    back = httpx2.post(f"{hand.address}/import", files={"file": ("x.json", json.dumps(taken))}, follow_redirects=True)
+    hand.phone()
+    hand.everyone(f"{back.url.path}/boxes/{taken['boxes'][0]['id']}")
+    assert "It hangs on circuit “99”" in hand.text("#to-mend") and hand.fits()
+    hand.press("#to-mend button")
+    hand.wait(lambda: not hand.all("#to-mend"))
+    assert "Mended" in hand.text(".history")
