@@ -203,4 +203,4 @@ def test_a_job_with_every_misfit_opens_says_so_and_goes_out_to_the_letter(client
     assert (binds.state, binds.binds[:7]) == ("open", "To mend")
     client.post(f"{at}/boxes/hall/mend", data={"revision": "1"})
     mended = client.get(f"{at}/boxes/hall").text
-    assert "Mended: leave open that circuit 99 feeds it; " in mended and "To mend" not in mended
+    assert "Mended: leave open that circuit 99 feeds it, and " in mended and "To mend" not in mended

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import errno
 import json
 import os
 import shutil
@@ -199,6 +200,16 @@ def test_a_database_another_program_holds_is_said_to_be_in_use(tmp_path: Path) -
         assert client.get("/jobs/house").status_code == 200
         other.execute("ROLLBACK")
     assert a_box(client)[0] == 303
+
+
+def test_a_backup_for_which_there_is_no_room_says_so(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    def no_room(*_: object) -> None:
+        raise OSError(errno.ENOSPC, "No space left on device")
+
+    client = client_on(tmp_path / "kept.sqlite3")
+    monkeypatch.setattr("nail_count.web.pages.board.routes.back_up", no_room)
+    answer = client.post("/backup")
+    assert answer.status_code == 507 and "no room left" in answer.text and not list(tmp_path.glob(".backup-*"))
 
 
 def test_a_full_disk_says_so_and_only_then_asks_for_room(tmp_path: Path) -> None:

@@ -11,7 +11,7 @@ from ..trade.edits.registry import Edit
 from ..trade.model.box import Box
 from ..trade.model.errors import Rejected
 from ..trade.rules.check import BoxCheck
-from ..trade.rules.fit.box import fit
+from ..trade.rules.fit.box import fit, mends
 from . import revisions
 from .job_cache import JobCache
 from .naming import cut, free_key
@@ -124,7 +124,7 @@ class Boxes(JobCache):
             found = fit(box, kept.sheets, kept.head.circuit_ids)
             if not found.misfits:
                 raise Rejected("expected something to mend; everything fits")
-            return Edit(found.box, f"Mended: {'; '.join(dict.fromkeys(one.mend for one in found.misfits))}")
+            return Edit(found.box, f"Mended: {mends(found.misfits)}")
 
         return self.change_box(job_key, box_key, seen, mended)
 

@@ -15,7 +15,7 @@ from ..trade.model.box import Box
 from ..trade.model.datasheet import Datasheet
 from ..trade.model.job import JobHead, by_id
 from ..trade.rules.check import check_box
-from ..trade.rules.fit.box import DoesNotFit, added, fit
+from ..trade.rules.fit.box import DoesNotFit, added, fit, mends
 from . import revisions
 from .boxes import Boxes, written
 from .naming import free_key, slug
@@ -205,8 +205,9 @@ class Houses(Boxes):
         mended = fit(box, kept.sheets, kept.head.circuit_ids)
         if not mended.misfits:
             return
-        said = "; ".join(dict.fromkeys(one.mend for one in mended.misfits))
-        revisions.add_edit(on, revisions.newest(on, document), written(mended.box), f"Mended, {why}: {said}")
+        revisions.add_edit(
+            on, revisions.newest(on, document), written(mended.box), f"Mended, {why}: {mends(mended.misfits)}"
+        )
         revisions.update_summary(on, document, self._summary(kept.check(mended.box)))
 
     def _ordered(self, on: Connection, job: int, head: JobHead, without: str = "") -> JobHead:

@@ -22,7 +22,7 @@ from .. import __version__
 from ..store.database import open_database
 from ..store.snapshots import EditConflict, NotFound
 from ..store.store import Store
-from ..store.trouble import Trouble, trouble_of
+from ..store.trouble import Trouble, trouble_of, trouble_of_os
 from ..trade.model.box import Box
 from ..trade.model.datasheet import Datasheet
 from ..trade.model.errors import Rejected, problems_of
@@ -110,6 +110,7 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
     app.add_exception_handler(RequestValidationError, _bad_address)
     app.add_exception_handler(Trouble, _trouble)
     app.add_exception_handler(DBAPIError, _database)
+    app.add_exception_handler(OSError, _system)
     return app
 
 
@@ -150,8 +151,8 @@ def _not_valid(request: Request, wrong: Exception) -> Response:
             "history or to an earlier backup."
         )
         return trouble_page(request, 500, "Cannot be read", sentence)
-    fields = "; ".join(f"{one.where}: {one.sentence}" if one.where else one.sentence for one in problems_of(wrong)[:5])
-    return trouble_page(request, 422, "Not done", f"{fields[:1].upper()}{fields[1:]}.")
+    said = "; ".join(f"{one.where}: {one.sentence}" if one.where else one.sentence for one in problems_of(wrong)[:5])
+    return trouble_page(request, 422, "Not done", f"{said[:1].upper()}{said[1:]}.")
 
 
 _KEPT = {kind.__name__ for kind in (Box, JobHead, Datasheet)}
@@ -176,3 +177,9 @@ def _trouble(request: Request, wrong: Exception) -> Response:
 def _database(request: Request, wrong: Exception) -> Response:
     """The database said no: what that means, in words."""
     return _trouble(request, trouble_of(wrong, request.app.state.store.file))
+
+
+def _system(request: Request, wrong: Exception) -> Response:
+    """The disk said no, while a backup was written say."""
+    assert isinstance(wrong, OSError)
+    return _trouble(request, trouble_of_os(wrong, request.app.state.store.file))

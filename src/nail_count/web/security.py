@@ -125,8 +125,8 @@ class BoundedBodies:
             await self.app(scope, receive, send)
             return
         headers = Headers(scope=scope)
-        form = headers.get("content-type", "").startswith("application/x-www-form-urlencoded")
-        most = MOST_TYPED if form else MOST_BYTES
+        typed = headers.get("content-type", "").startswith("application/x-www-form-urlencoded")
+        most = MOST_TYPED if typed else MOST_BYTES
         length = headers.get("content-length", "")
         if length.isascii() and length.isdigit() and (len(length) > 12 or int(length) > most):
             await self._refuse(scope, receive, send, most)

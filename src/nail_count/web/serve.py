@@ -57,8 +57,8 @@ def run(
             sys.stdout.flush()
             serve(app, listener)
     except (Trouble, DBAPIError) as wrong:
-        fields = wrong if isinstance(wrong, Trouble) else trouble_of(wrong, database)
-        click.echo(f"nail-count: {fields}", err=True)
+        said = wrong if isinstance(wrong, Trouble) else trouble_of(wrong, database)
+        click.echo(f"nail-count: {said}", err=True)
         sys.exit(2)
     except OSError as wrong:
         click.echo(f"nail-count: {wrong.strerror or wrong} ({wrong.filename or f'{host}:{port}'})", err=True)

@@ -70,8 +70,8 @@ def percent(value: Fraction, whole: Fraction) -> str:
 
 def sentence(text: Text) -> str:
     """A text as a sentence: with a full stop, unless it asks."""
-    fields = say(text)
-    return fields if fields.endswith("?") else f"{fields}."
+    said = say(text)
+    return said if said.endswith("?") else f"{said}."
 
 
 def mm(value: float) -> str:

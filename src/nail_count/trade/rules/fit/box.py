@@ -53,6 +53,11 @@ class Misfit:
     """By how much, where there is a measure of it."""
 
 
+def mends(misfits: Iterable[Misfit]) -> str:
+    """What would mend these, in a few words, each said once."""
+    return ", and ".join(dict.fromkeys(one.mend for one in misfits))
+
+
 class DoesNotFit(Rejected):
     """Something was not done: afterwards something would no longer fit that fits now."""
 
@@ -68,7 +73,7 @@ class DoesNotFit(Rejected):
     @property
     def mends(self) -> str:
         """What would mend it all, in a few words."""
-        return ", and ".join(dict.fromkeys(one.mend for one in self.misfits))
+        return mends(self.misfits)
 
 
 @dataclass(frozen=True, slots=True)

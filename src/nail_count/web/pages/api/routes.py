@@ -24,9 +24,9 @@ def docs(request: Request) -> Response:
     """Every route for programs, from the application's own OpenAPI description."""
     described = request.app.openapi()
     routes = [
-        (method.upper(), path, fields)
+        (method.upper(), path, described_as)
         for path, methods in described["paths"].items()
-        for method, fields in methods.items()
+        for method, described_as in methods.items()
     ]
     return render(request, "api/page.html", routes=routes, schema=json.dumps(job_schema(), indent=1))
 

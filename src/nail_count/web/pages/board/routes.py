@@ -94,8 +94,8 @@ async def bring_in(request: Request, store: TheStore, sent: SentFiles) -> Respon
         to = urls.job(await beside(land))
     except BadFile as wrong:
         shown = wrong.problems[:20]
-        fields = [f"{one.where}: {one.sentence}" if one.where else one.sentence for one in shown]
-        return uploaded(sent, "", fields) or _board(request, store, problems=shown, file=named)
+        sentences = [f"{one.where}: {one.sentence}" if one.where else one.sentence for one in shown]
+        return uploaded(sent, "", sentences) or _board(request, store, problems=shown, file=named)
     return uploaded(sent, to, ()) or RedirectResponse(to, 303)
 
 

@@ -54,12 +54,12 @@ async def add_photos(request: Request, store: TheStore, sent: SentFiles, job: st
             return f"{name[:60]}: {refused.sentence}"
         return f"{name[:60]}: expected the box to stand still for a moment; add it again"
 
-    wrong = [fields for name, content in sent.files if (fields := await beside(land, name, content))]
+    wrong = [said for name, content in sent.files if (said := await beside(land, name, content))]
     if not sent.files:
         wrong.append("expected a picture to be chosen first")
     if answer := uploaded(sent, urls.box(job, box, "survey", anchor="photos"), wrong):
         return answer
-    problems = tuple(problem for fields in wrong for problem in Rejected(fields, "photo").problems)
+    problems = tuple(problem for said in wrong for problem in Rejected(said, "photo").problems)
     errors = FormErrors("photos", {"caption": caption}, problems) if wrong else NO_ERRORS
     return SURVEY.answer(request, store.box(job, box), errors)
 
