@@ -10,7 +10,6 @@ from hypothesis import settings
 from nail_count.demo.house import put_demo
 from nail_count.store.database import open_database
 from nail_count.store.store import Store
-from nail_count.web.pages.bench.view import summarise
 
 settings.register_profile("untimed", deadline=None)
 settings.load_profile("untimed")
@@ -20,7 +19,7 @@ settings.load_profile("untimed")
 def demo(tmp_path_factory: pytest.TempPathFactory) -> Path:
     """A database with the demo house, made once: to be copied, so that every test has a house of its own."""
     file = tmp_path_factory.mktemp("demo") / "demo.sqlite3"
-    store = Store(open_database(file), summarise)
+    store = Store(open_database(file))
     put_demo(store)
     store.close()
     return file

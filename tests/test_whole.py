@@ -20,7 +20,9 @@ from starlette.testclient import TestClient
 
 from nail_count.files.job_json import read_job, write_job
 from nail_count.store.store import Store
-from nail_count.trade.edits.house.registry import HOUSE_EDITS
+from nail_count.trade.edits.base import BoxEdit
+from nail_count.trade.edits.datasheets import AddSheet, ChangeSheet
+from nail_count.trade.edits.house.boxes import BringIn
 from nail_count.trade.edits.registry import EDITS
 from nail_count.trade.text.datasheet_form import write_sheet
 from nail_count.web.app import make_app
@@ -34,7 +36,10 @@ START = (Path(__file__).parent / "house.json").read_bytes()
 """Two boxes with a bit of everything."""
 
 
-KINDS = st.sampled_from(["", "module"])
+ON_BOX = sorted(name for name, edit in EDITS.items() if issubclass(edit, BoxEdit))
+ON_HOUSE = sorted(
+    name for name, edit in EDITS.items() if not issubclass(edit, BoxEdit | AddSheet | ChangeSheet | BringIn)
+)
 
 
 class AnyActs(RuleBasedStateMachine):
@@ -47,18 +52,29 @@ class AnyActs(RuleBasedStateMachine):
         self.store: Store = app.state.store
         self.client = TestClient(app, base_url="http://localhost")
         self.store.add_job(read_job(START), "house")
-        self.touched = "hall"
-        self.seen: dict[str, int] = {}
+        self.touched = ("house", "hall")
 
     @property
     def boxes(self) -> list[str]:
-        copies = [copy for card in self.store.house("house").cards if (copy := self.store.box("house", card.key).copy)]
-        return [*(card.key for card in self.store.house("house").cards), *copies]
+        return [card.key for card in self.store.house("house").cards]
+
+    @property
+    def trials(self) -> list[tuple[str, str]]:
+        """The key of each trial that is open, and of the box it was begun at."""
+        return [(key, box) for box in self.boxes if (key := self.store.box("house", box).open_trial)]
+
+    def any_place(self, data: st.DataObject) -> tuple[str, str]:
+        """A job, or a trial of it, and one of its boxes."""
+        job = data.draw(st.sampled_from(["house", "house", *(key for key, _ in self.trials)]))
+        boxes = [card.key for card in self.store.house(job).cards] or ["gone"]
+        self.touched = job, data.draw(st.sampled_from(boxes))
+        return self.touched
 
     def post(self, path: str, said: dict[str, str]) -> None:
         answer = self.client.post(path, data={name: _sendable(value) for name, value in said.items()})
         assert answer.status_code in (200, 404, 409, 422), (path, said, answer.status_code, answer.text[:400])
         assert "content-security-policy" in answer.headers
+        self.last = answer.status_code
         taken["steps"] += 1
         taken["done" if answer.status_code == 200 else "refused"] += 1
 
@@ -68,40 +84,49 @@ class AnyActs(RuleBasedStateMachine):
         taken["pages"] += 1
         return answer.text
 
-    def revision(self, box: str) -> str:
-        return str(self.store.box("house", box).number)
+    def revision(self, job: str, box: str) -> str:
+        return str(self.store.box(job, box).number) if box != "gone" else "1"
 
     def any_box(self, data: st.DataObject) -> str:
-        self.touched = data.draw(st.sampled_from(self.boxes))
-        return self.touched
+        self.touched = "house", data.draw(st.sampled_from(self.boxes))
+        return self.touched[1]
 
     @precondition(lambda self: self.boxes)
-    @rule(data=st.data(), name=st.sampled_from(sorted(EDITS)), screen=st.sampled_from(["", "/survey", "/wires"]))
+    @rule(data=st.data(), name=st.sampled_from(ON_BOX), screen=st.sampled_from(["", "/survey", "/wires"]))
     def act(self, data: st.DataObject, name: str, screen: str) -> None:
-        box = self.any_box(data)
-        said = data.draw(any_said(EDITS[name].what, of_box(self.store.box("house", box))))
-        self.post(f"/jobs/house/boxes/{box}{screen}/edit/{name}", said | {"revision": self.revision(box)})
+        job, box = self.any_place(data)
+        if box == "gone":
+            return
+        said = data.draw(any_said(EDITS[name], of_box(self.store.box(job, box))))
+        said |= {"revision": self.revision(job, box), "token": data.draw(st.sampled_from(["", "0a1b"]))}
+        self.post(f"/jobs/{job}/boxes/{box}{screen}/edit/{name}", said)
+        if said["token"] and self.last == 200:
+            at = self.revision(job, box)
+            self.post(f"/jobs/{job}/boxes/{box}{screen}/edit/{name}", said)  # a double click
+            assert self.revision(job, box) == at
 
     @precondition(lambda self: self.boxes)
     @rule(data=st.data(), mend=st.sampled_from(["", "true"]), way=st.sampled_from(["undo", "undo", "redo"]))
     def step(self, data: st.DataObject, way: str, mend: str) -> None:
-        box = self.any_box(data)
-        self.post(f"/jobs/house/boxes/{box}/{way}", {"revision": self.revision(box), "mend": mend})
+        job, box = self.any_place(data)
+        self.post(f"/jobs/{job}/boxes/{box}/{way}", {"revision": self.revision(job, box), "mend": mend})
 
     @precondition(lambda self: self.boxes)
     @rule(data=st.data(), mend=st.sampled_from(["", "true"]))
     def take_back(self, data: st.DataObject, mend: str) -> None:
-        box = self.any_box(data)
-        at = data.draw(st.integers(1, self.store.box("house", box).number))
-        self.get(f"/jobs/house/boxes/{box}/history?at={at}")
-        said = {"revision": self.revision(box), "at": str(at), "mend": mend}
-        self.post(f"/jobs/house/boxes/{box}/history", said)
+        job, box = self.any_place(data)
+        if box == "gone":
+            return
+        at = data.draw(st.integers(1, self.store.box(job, box).number))
+        self.get(f"/jobs/{job}/boxes/{box}/history?at={at}")
+        said = {"revision": self.revision(job, box), "at": str(at), "mend": mend}
+        self.post(f"/jobs/{job}/boxes/{box}/history", said)
 
     @precondition(lambda self: self.boxes)
     @rule(data=st.data())
     def mend(self, data: st.DataObject) -> None:
         box = self.any_box(data)
-        self.post(f"/jobs/house/boxes/{box}/mend", {"revision": self.revision(box)})
+        self.post(f"/jobs/house/boxes/{box}/edit/mend", {"revision": self.revision("house", box)})
         assert self.store.box("house", box).check.fit is None
 
     @precondition(lambda self: self.boxes)
@@ -112,16 +137,17 @@ class AnyActs(RuleBasedStateMachine):
     @precondition(lambda self: self.boxes)
     @rule(data=st.data(), end=st.sampled_from(["keep", "keep", "away"]), mend=st.sampled_from(["", "true"]))
     def end_what_if(self, data: st.DataObject, end: str, mend: str) -> None:
-        copies = [box for box in self.boxes if self.store.box("house", box).what_if]
-        if copies:
-            copy = data.draw(st.sampled_from(copies))
-            said = {"revision": self.revision(copy), "end": end, "mend": mend}
-            self.post(f"/jobs/house/boxes/{copy}/what-if/end", said)
+        if trials := self.trials:
+            trial, box = data.draw(st.sampled_from(trials))
+            if box in {card.key for card in self.store.house(trial).cards}:
+                said = {"revision": self.revision(trial, box), "end": end, "mend": mend}
+                self.post(f"/jobs/{trial}/boxes/{box}/what-if/end", said)
 
-    @rule(data=st.data(), name=st.sampled_from(sorted(HOUSE_EDITS)), page=st.sampled_from(["", "/panel"]))
+    @rule(data=st.data(), name=st.sampled_from(ON_HOUSE), page=st.sampled_from(["", "/panel"]))
     def house_act(self, data: st.DataObject, name: str, page: str) -> None:
-        said = data.draw(any_said(HOUSE_EDITS[name].what, of_job(self.store.job("house"))))
-        self.post(f"/jobs/house{page}/edit/{name}", said)
+        job = data.draw(st.sampled_from(["house", "house", *(key for key, _ in self.trials)]))
+        said = data.draw(any_said(EDITS[name], of_job(self.store.job(job))))
+        self.post(f"/jobs/{job}{page}/edit/{name}", said)
 
     @rule(circuits=st.lists(st.sampled_from(["1", "2", "4", "31"]), max_size=2))
     def circuits_go(self, circuits: list[str]) -> None:
@@ -129,10 +155,10 @@ class AnyActs(RuleBasedStateMachine):
         for circuit in circuits:
             self.post("/jobs/house/panel/edit/remove-circuit", {"id": circuit})
 
-    @rule(way=st.sampled_from(["undo", "undo", "redo"]), mend=st.sampled_from(["", "true"]))
-    def step_house(self, way: str, mend: str) -> None:
-        said = {"revision": str(self.store.job("house").number), "mend": mend}
-        self.post(f"/jobs/house/{way}", said)
+    @rule(data=st.data(), way=st.sampled_from(["undo", "undo", "redo"]), mend=st.sampled_from(["", "true"]))
+    def step_house(self, data: st.DataObject, way: str, mend: str) -> None:
+        job = data.draw(st.sampled_from(["house", "house", *(key for key, _ in self.trials)]))
+        self.post(f"/jobs/{job}/{way}", {"revision": str(self.store.job(job).number), "mend": mend})
 
     @precondition(lambda self: self.boxes)
     @rule(data=st.data(), what=st.sampled_from(["copy", "remove", "remove"]))
@@ -158,7 +184,7 @@ class AnyActs(RuleBasedStateMachine):
     )
     def enter_line(self, data: st.DataObject, line: str) -> None:
         box = self.any_box(data)
-        self.post(f"/jobs/house/boxes/{box}/line", {"line": line, "revision": self.revision(box)})
+        self.post(f"/jobs/house/boxes/{box}/line", {"line": line, "revision": self.revision("house", box)})
 
     @rule(
         data=st.data(),
@@ -190,15 +216,24 @@ class AnyActs(RuleBasedStateMachine):
 
     @invariant()
     def the_touched_pages_answer(self) -> None:
-        if self.touched in self.boxes:
-            self.get(f"/jobs/house/boxes/{self.touched}")
-        self.get("/jobs/house")
+        job, box = self.touched
+        if job == "house" or job in {key for key, _ in self.trials}:
+            if box in {card.key for card in self.store.house(job).cards}:
+                self.get(f"/jobs/{job}/boxes/{box}")
+            self.get(f"/jobs/{job}")
+        else:
+            self.get("/jobs/house")
 
     def teardown(self) -> None:
         try:
             for box in self.boxes:
                 for screen in SCREENS:
                     self.get(f"/jobs/house/boxes/{box}{screen}")
+            for trial, _ in self.trials:
+                for page in ("", "/panel", "/sheets", "/next-visit", "/export"):
+                    self.get(f"/jobs/{trial}{page}")
+                for card in self.store.house(trial).cards:
+                    self.get(f"/jobs/{trial}/boxes/{card.key}")
             for page in ("", "/panel", "/sheets", "/labels", "/relamping", "/next-visit"):
                 self.get(f"/jobs/house{page}")
             for sheet in self.store.job("house").sheets:

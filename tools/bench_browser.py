@@ -16,7 +16,6 @@ from tests.browser.driving import chromium, server
 from nail_count.files.job_json import read_job
 from nail_count.store.database import open_database
 from nail_count.store.store import Store
-from nail_count.web.pages.bench.view import summarise
 
 TAP = """
 const done = arguments[0], button = document.getElementById("add-14-2");
@@ -43,7 +42,7 @@ def large(folder: Path) -> None:
         demo.boxes[n % len(demo.boxes)].model_copy(update={"id": f"b{n}", "name": f"Box {n}"}) for n in range(200)
     )
     engine = open_database(folder / "demo.sqlite3")
-    Store(engine, summarise).add_job(demo.model_copy(update={"boxes": boxes}), "large")
+    Store(engine).add_job(demo.model_copy(update={"boxes": boxes}), "large")
     engine.dispose()
 
 

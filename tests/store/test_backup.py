@@ -23,9 +23,8 @@ from nail_count.store.database import open_database
 from nail_count.store.hold import held
 from nail_count.store.store import Store
 from nail_count.store.trouble import Trouble
-from nail_count.trade.edits.registry import make_edit
 from nail_count.web.app import make_app
-from nail_count.web.pages.bench.view import summarise
+from tests.store import acting
 
 BOX = "kitchen-bench"
 
@@ -33,22 +32,21 @@ BOX = "kitchen-bench"
 @pytest.fixture
 def store(tmp_path: Path) -> Store:
     """The demo house with a picture, history, undo, marks, a what-if, a removed box and a job put away."""
-    made = Store(open_database(tmp_path / "nail-count.sqlite3"), summarise)
+    made = Store(open_database(tmp_path / "nail-count.sqlite3"))
     put_demo(made)
     for volume in ("40", "41", "42"):
         edit(made, BOX, "set-volume", volume=volume)
-    made.step("schoolhouse", BOX, made.box("schoolhouse", BOX).number, "undo")
+    acting.step_box(made, "schoolhouse", BOX, "undo")
     made.mark("schoolhouse", BOX, "as found", 1)
-    edit(made, made.try_out("schoolhouse", BOX), "add-cable", gauge="14", insulated="2")
-    made.remove_box("schoolhouse", "pantry")
+    acting.edit_box(made, made.try_out("schoolhouse", BOX), BOX, "add-cable", gauge="14", insulated="2")
+    acting.edit_house(made, "schoolhouse", "remove-box", box="pantry")
     other = made.add_job(read_job((files("nail_count.demo") / "hallway.json").read_bytes()))
     made.remove_job(other)
     return made
 
 
 def edit(store: Store, box: str, name: str, **said: object) -> None:
-    seen = store.box("schoolhouse", box).number
-    store.change_box("schoolhouse", box, seen, lambda at, job: make_edit(at, name, said, job.sheets))
+    acting.edit_box(store, "schoolhouse", box, name, **said)
 
 
 def everything(store: Store) -> object:
@@ -56,10 +54,10 @@ def everything(store: Store) -> object:
     jobs = store.jobs()
     whole = {card.key: write_job(store.whole_job(card.key)) for card in jobs}
     house, box = store.house("schoolhouse"), store.box("schoolhouse", BOX)
-    assert box.copy is not None
+    assert box.open_trial
     leaflet = next(sheet.leaflet for sheet in house.job.sheets.values() if sheet.leaflet)
     steps = store.earlier("schoolhouse", BOX, 1).steps
-    return jobs, whole, house, box, steps, store.box("schoolhouse", box.copy), store.photo(leaflet, small=False)
+    return jobs, whole, house, box, steps, store.box(box.open_trial, BOX), store.photo(leaflet, small=False)
 
 
 def test_a_backup_restored_elsewhere_is_the_same_to_the_letter(store: Store, tmp_path: Path) -> None:
@@ -70,7 +68,7 @@ def test_a_backup_restored_elsewhere_is_the_same_to_the_letter(store: Store, tmp
     done = restore(archive, elsewhere)
     assert done.manifest == made and done.put_aside is None
     assert elsewhere.stat().st_mode & 0o777 == 0o600
-    again = Store(open_database(elsewhere), summarise)
+    again = Store(open_database(elsewhere))
     assert everything(again) == everything(store)
     edit(again, BOX, "set-volume", volume="50")
     assert everything(again) != everything(store)
@@ -96,7 +94,7 @@ def test_a_backup_taken_between_acts_is_one_state_and_stops_nobody(store: Store,
     worker.join()
     for number, archive in enumerate(backups):
         restore(archive, tmp_path / str(number) / DATABASE)
-        then = Store(open_database(tmp_path / str(number) / DATABASE), summarise)
+        then = Store(open_database(tmp_path / str(number) / DATABASE))
         first, second = (len(then.earlier("schoolhouse", box, 1).steps) for box in (BOX, "stair-foot"))
         offset = 5  # what the fixture did to the first box
         assert first - offset - second in (-1, 0, 1), (first, second)
@@ -114,8 +112,8 @@ def test_nothing_is_replaced_unless_told_and_what_was_there_is_put_aside(store: 
     store.close()
     done = restore(archive, store.file, overwrite=True)
     assert done.put_aside is not None
-    assert everything(Store(open_database(store.file), summarise)) == before
-    aside = Store(open_database(done.put_aside), summarise)
+    assert everything(Store(open_database(store.file))) == before
+    aside = Store(open_database(done.put_aside))
     assert str(aside.box("schoolhouse", BOX).box.enclosure.volume) == "60 in3"
 
 

@@ -11,12 +11,11 @@ from starlette.testclient import TestClient
 
 from nail_count.files.job_json import read_job, write_job
 from nail_count.store.store import Store
-from nail_count.trade.edits.house.registry import make_house_edit
-from nail_count.trade.edits.registry import copy_box, make_edit
 from nail_count.trade.model.job import Job
 from nail_count.trade.rules.fit.box import DoesNotFit
 from nail_count.trade.text.datasheet_form import read_sheet, write_sheet
 from nail_count.web.app import make_app
+from tests.store import acting
 
 HOUSE = (Path(__file__).parent.parent / "house.json").read_bytes()
 PAGES = ("", "/panel", "/labels", "/relamping", "/next-visit", "/export", "/boxes/hall", "/boxes/porch")
@@ -41,7 +40,7 @@ def of(client: TestClient) -> Store:
 
 
 def edit(store: Store, box: str, act: str, /, **said: object) -> None:
-    store.change_box("house", box, number(store, box), lambda at, job: make_edit(at, act, said, job.sheets))
+    acting.edit_box(store, "house", box, act, **said)
 
 
 def number(store: Store, box: str) -> int:
@@ -49,12 +48,12 @@ def number(store: Store, box: str) -> int:
 
 
 def house_edit(store: Store, act: str, /, **said: object) -> None:
-    store.change_house("house", lambda head, around: make_house_edit(head, act, said, around))
+    acting.edit_house(store, "house", act, **said)
 
 
 def sheet(store: Store, id: str, **said: str) -> None:
     kept = store.sheet("house", id)
-    store.change_sheet("house", kept.number, read_sheet(write_sheet(kept.sheet) | said, id), "Changed")
+    acting.change_sheet(store, "house", kept.number, read_sheet(write_sheet(kept.sheet) | said, id))
 
 
 def lose_the_circuit(store: Store) -> None:
@@ -110,17 +109,19 @@ def everything_answers(client: TestClient) -> None:
 def test_a_what_if_is_kept_as_far_as_it_fits(client: TestClient) -> None:
     store = of(client)
     edit(store, "porch", "rename", name="Porch", room="Porch", circuit="")
-    copy = store.try_out("house", "porch")
-    edit(store, copy, "rename", name="Porch", room="Porch", circuit="2")
+    trial = store.try_out("house", "porch")
+    acting.edit_box(store, trial, "porch", "rename", name="Porch", room="Porch", circuit="2")
     house_edit(store, "remove-circuit", id="2")
-    seen = number(store, copy)
+    seen = store.box(trial, "porch").number
     with pytest.raises(DoesNotFit, match="circuit “2”"):
-        store.end_what_if("house", copy, seen, accept=True)
+        store.end_trial(trial, {}, accept=True)
     said = {"revision": str(seen), "end": "keep"}
-    refused = client.post(f"/jobs/house/boxes/{copy}/what-if/end", data=said)
+    refused = client.post(f"/jobs/{trial}/boxes/porch/what-if/end", data=said)
     assert refused.status_code == 409 and has(refused, 'name="end" value="keep"')
-    client.post(f"/jobs/house/boxes/{copy}/what-if/end", data=said | {"mend": "true"})
-    assert store.box("house", "porch").history[0].sentence == "What was tried out is kept"
+    client.post(f"/jobs/{trial}/boxes/porch/what-if/end", data=said | {"mend": "true"})
+    assert store.box("house", "porch").history[0].sentence == (
+        "What was tried out is kept; “Porch” mended: leave open that circuit 2 feeds it"
+    )
     everything_answers(client)
 
 
@@ -134,7 +135,12 @@ def test_a_house_and_a_sheet_are_taken_back_and_their_boxes_mended(client: TestC
     assert refused.status_code == 409 and has(refused, 'action="/jobs/house/undo"')
     assert client.post("/jobs/house/undo", data=said | {"mend": "true"}).status_code == 200
     assert [store.box("house", box).box.circuit for box in ("hall", "porch")] == [None, None]
-    assert store.box("house", "hall").history[0].sentence.startswith("Mended, in the house as it was:")
+    last = store.box("house", "hall").history[0].sentence
+    assert last == store.job("house").last and last.startswith("Undone: Circuit 31 entered")
+    assert "“Hall” mended: leave open that circuit 31 feeds it" in last
+    acting.step_house(store, "house", "redo")
+    assert [store.box("house", box).box.circuit for box in ("hall", "porch")] == ["31", "31"]
+    client.post("/jobs/house/undo", data={"revision": str(store.job("house").number), "mend": "true"})
 
     sheet(store, "switch", channels="2")
     edit(store, "porch", "put-device", gang="1", sheet="switch")
@@ -149,7 +155,7 @@ def test_a_house_and_a_sheet_are_taken_back_and_their_boxes_mended(client: TestC
 
 def test_undoing_a_removal_brings_back_no_box_that_no_longer_fits(client: TestClient) -> None:
     store = of(client)
-    store.remove_box("house", "hall")
+    house_edit(store, "remove-box", box="hall")
     sheet(store, "dimmer", channels="1")
     said = {"revision": str(store.job("house").number)}
     assert "a load is on channel 2" in client.post("/jobs/house/undo", data=said).text
@@ -170,9 +176,8 @@ def test_the_one_too_many_is_refused(client: TestClient, monkeypatch: pytest.Mon
     ):
         refused = client.post(f"/jobs/house{path}", data=said)
         assert refused.status_code == 422 and "expected at most" in refused.text, path
-    store.remove_box("house", "hall")
-    same = store.box("house", "porch").box
-    store.start_box("house", lambda key, _: copy_box(key, same), "copy")
+    house_edit(store, "remove-box", box="hall")
+    house_edit(store, "copy-box", box="porch")
     refused = client.post("/jobs/house/boxes/hall/bring-back")
     assert refused.status_code == 409 and "The way out: take some out, or make two jobs of it." in refused.text
     assert "do it all the same" not in refused.text
@@ -201,6 +206,6 @@ def test_a_job_with_every_misfit_opens_says_so_and_goes_out_to_the_letter(client
     assert "would sit in space 4 of a panel with 2" in client.get(at).text
     binds = next(card for card in of(client).house(at.split("/")[2]).cards if card.key == "hall")
     assert (binds.state, binds.binds[:7]) == ("open", "To mend")
-    client.post(f"{at}/boxes/hall/mend", data={"revision": "1"})
+    client.post(f"{at}/boxes/hall/edit/mend", data={"revision": "1"})
     mended = client.get(f"{at}/boxes/hall").text
     assert "Mended: leave open that circuit 99 feeds it, and " in mended and "To mend" not in mended

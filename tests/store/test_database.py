@@ -21,11 +21,11 @@ from starlette.testclient import TestClient
 
 from nail_count.files.job_json import read_job, write_job
 from nail_count.store.database import make_engine, newest_version, open_database
+from nail_count.store.session import trial_key
 from nail_count.store.store import Store
 from nail_count.store.trouble import Trouble
 from nail_count.trade.model.job import Job
 from nail_count.web.app import make_app
-from nail_count.web.pages.bench.view import summarise
 from tests.browser.driving import server
 
 VERSIONS = Path(__file__).parent / "versions"
@@ -40,7 +40,7 @@ def of_version(name: str, file: Path) -> None:
 
 @contextmanager
 def kept(file: Path) -> Iterator[Store]:
-    store = Store(open_database(file), summarise)
+    store = Store(open_database(file))
     yield store
     store.close()
 
@@ -49,28 +49,33 @@ def kept(file: Path) -> Iterator[Store]:
 def test_a_database_of_every_version_opens_with_nothing_lost(name: str, tmp_path: Path) -> None:
     file = tmp_path / "kept.sqlite3"
     of_version(name, file)
-    revisions = "select document_id, number, sentence, made from revision order by 1, 2"
+    steps = "select document_id, number, sentence, made from revision order by 1, 2"
     with closing(sqlite3.connect(file)) as on:
-        before = on.execute(revisions).fetchall()
+        before = on.execute(steps).fetchall()
+        here = "select key from document where kind = 'box' and copy_of is not null"
+        columns = [row[1] for row in on.execute("pragma table_info(document)")]
+        keys = [key for (key,) in on.execute(here)] if "copy_of" in columns else []
     with kept(file) as store:
         assert store.whole_job(JOB) == read_job((VERSIONS / f"{name}.json").read_bytes())
         assert store.box(JOB, "hallway").can_redo
         assert {card.key for card in store.house(JOB).cards} >= {"hallway"}
-        copies = [document for _, document in _keys(file) if "what-if" in document]
-        assert all("--" not in key and store.box(JOB, key).what_if for key in copies)
+        trials = [(trial_key(JOB, trial), about) for trial, about in _open_trials(file)]
+        assert len(trials) == sum("what-if" in key for key in keys) == len({key for key, _ in trials})
+        assert all(store.box(trial, about).what_if for trial, about in trials)
     with closing(sqlite3.connect(file)) as on:
-        assert on.execute(revisions).fetchall() == before
+        now = "select document_id, number, sentence, at from revision join change on change.id = change_id"
+        assert on.execute(f"{now} where at <= ? order by 1, 2", (max(row[3] for row in before),)).fetchall() == before
         assert on.execute("select version_num from alembic_version").fetchone() == (newest_version(),)
     (copy,) = tmp_path.glob("kept.before-*.sqlite3")
     with closing(sqlite3.connect(copy)) as on:
-        assert on.execute(revisions).fetchall() == before
+        assert on.execute(steps).fetchall() == before
     with kept(file):
         assert list(tmp_path.glob("kept.before-*.sqlite3")) == [copy], "expected a copy before a migration only"
 
 
-def _keys(file: Path) -> list[tuple[int, str]]:
+def _open_trials(file: Path) -> list[tuple[int, str]]:
     with closing(sqlite3.connect(file)) as on:
-        return on.execute("select id, key from document where kind = 'box'").fetchall()
+        return on.execute("select id, about from trial where ended_at is null").fetchall()
 
 
 def cut_short(file: Path) -> None:
@@ -191,7 +196,7 @@ def test_a_database_moved_away_while_it_runs_is_not_written_to(tmp_path: Path) -
 def test_a_database_another_program_holds_is_said_to_be_in_use(tmp_path: Path) -> None:
     file = tmp_path / "kept.sqlite3"
     client = client_on(file)
-    engine = client.app.state.store._engine  # type: ignore[attr-defined]
+    engine = client.app.state.store._session._engine  # type: ignore[attr-defined]
     event.listen(engine, "begin", lambda on: on.exec_driver_sql("PRAGMA busy_timeout=50"), insert=True)
     with closing(sqlite3.connect(file, isolation_level=None)) as other:
         other.execute("BEGIN IMMEDIATE")
@@ -214,7 +219,7 @@ def test_a_backup_for_which_there_is_no_room_says_so(tmp_path: Path, monkeypatch
 
 def test_a_full_disk_says_so_and_only_then_asks_for_room(tmp_path: Path) -> None:
     client = client_on(tmp_path / "kept.sqlite3")
-    engine = client.app.state.store._engine  # type: ignore[attr-defined]
+    engine = client.app.state.store._session._engine  # type: ignore[attr-defined]
     engine.dispose()
     event.listen(engine, "connect", lambda on, _: on.execute("PRAGMA max_page_count=1"))
     for _ in range(60):
@@ -273,14 +278,14 @@ def test_a_kill_in_the_middle_of_acts_loses_nothing_that_was_answered(after: int
     """Acts go on as fast as they are answered; the server is killed; whatever was answered is there."""
     program = (
         "import sys, pathlib; from nail_count.store.store import Store; "
-        "from nail_count.store.database import open_database; from nail_count.web.pages.bench.view import summarise; "
-        "from nail_count.trade.edits.registry import make_edit; from nail_count.files.job_json import read_job\n"
-        f"store = Store(open_database(pathlib.Path({str(tmp_path / 'kept.sqlite3')!r})), summarise)\n"
+        "from nail_count.store.database import open_database; "
+        "from nail_count.trade.edits.registry import read_edit; from nail_count.files.job_json import read_job\n"
+        f"store = Store(open_database(pathlib.Path({str(tmp_path / 'kept.sqlite3')!r})))\n"
         f"store.add_job(read_job(pathlib.Path({str(VERSIONS / '0005.json')!r}).read_bytes()), 'house')\n"
         "for n in range(1, 10_000):\n"
         "    at = store.box('house', 'hallway')\n"
-        "    said = {'volume': str(10 + n % 900)}\n"
-        "    store.change_box('house', 'hallway', at.number, lambda b, j: make_edit(b, 'set-volume', said, j.sheets))\n"
+        "    said = {'box': 'hallway', 'volume': str(10 + n % 900)}\n"
+        "    store.act_on_box('house', 'hallway', read_edit('set-volume', said), at.number)\n"
         "    print(n, flush=True)\n"
     )
     ran = subprocess.Popen([sys.executable, "-c", program], stdout=subprocess.PIPE, text=True)

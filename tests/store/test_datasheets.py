@@ -12,11 +12,11 @@ from nail_count.store.database import open_database
 from nail_count.store.snapshots import EditConflict, NotFound
 from nail_count.store.store import Store
 from nail_count.trade.compare.answers import AnswerChange
-from nail_count.trade.edits.house.registry import make_house_edit
+from nail_count.trade.edits.datasheets import AddSheet
 from nail_count.trade.model.errors import Rejected
 from nail_count.trade.rules.check import check_box, check_job
 from nail_count.trade.text.datasheet_form import read_sheet, write_sheet
-from nail_count.web.pages.bench.view import summarise
+from tests.store.acting import change_sheet, edit_house, step_house, step_sheet
 
 HOUSE = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())
 HOUSE_CHECK = {box.box.id: box for box in check_job(HOUSE).boxes}
@@ -25,7 +25,7 @@ DIMMER = next(sheet for sheet in HOUSE.sheets if sheet.id == "marrowby-rocker-di
 
 @pytest.fixture
 def store(tmp_path: Path) -> Store:
-    made = Store(open_database(tmp_path / "kept.sqlite3"), summarise)
+    made = Store(open_database(tmp_path / "kept.sqlite3"))
     made.add_job(HOUSE, "house")
     return made
 
@@ -50,20 +50,20 @@ def test_a_change_says_first_what_it_does_and_then_does_that(store: Store) -> No
     hall = AnswerChange("Gang 2: Assembly hall", "fails, over by 9 W", "tight, 1 W to spare: room for no more")
     assert hall in stair.lines
     assert set(by_box) == {"stair-foot"}
-    store.change_sheet("house", 1, new, "Changed")
+    change_sheet(store, "house", 1, new)
     changed = {key for key, state in states(store).items() if state != before[key]}
     assert changed == {"stair-foot"} and store.box("house", "stair-foot").check.state.word == "tight"
-    store.step_sheet("house", DIMMER.id, 2, "undo")
+    step_sheet(store, "house", DIMMER.id, "undo")
     assert states(store) == before and store.sheet("house", DIMMER.id).sheet == DIMMER
-    store.step_sheet("house", DIMMER.id, 3, "redo")
+    step_sheet(store, "house", DIMMER.id, "redo")
     assert store.sheet("house", DIMMER.id).sheet == new and store.whole_job("house").sheets != HOUSE.sheets
 
 
 def test_what_lists_show_is_what_the_boxes_are(store: Store) -> None:
     before = states(store)
-    store.remove_box("house", "kitchen-bench")
-    store.change_sheet("house", 1, read_sheet(with_middle("100 W"), DIMMER.id), "Changed")
-    store.bring_back("house", "kitchen-bench")
+    edit_house(store, "house", "remove-box", box="kitchen-bench")
+    change_sheet(store, "house", 1, read_sheet(with_middle("100 W"), DIMMER.id))
+    edit_house(store, "house", "bring-back", box="kitchen-bench")
     job = store.whole_job("house")
     sheets = {sheet.id: sheet for sheet in job.sheets}
     assert states(store) == {box.id: check_box(box, sheets, job.terms).state.word for box in job.boxes}
@@ -75,34 +75,34 @@ def test_lists_follow_the_poles_of_a_breaker(store: Store) -> None:
     """At both legs lamps draw half: what a list shows is what the box is, before and after, and undone."""
     circuit = next(one for one in HOUSE.circuits if one.id == "9")
     said = circuit.model_dump(exclude_none=True) | {"was": "9", "poles": 2, "space": 11}
-    store.change_house("house", lambda head, around: make_house_edit(head, "put-circuit", said, around))
+    edit_house(store, "house", "put-circuit", **said)
     job = store.whole_job("house")
     check = {box.box.id: box for box in check_job(job).boxes}
     assert check["porch"].ratings[0].total == HOUSE_CHECK["porch"].ratings[0].total / 2
     assert states(store) == {key: box.state.word for key, box in check.items()}
-    store.step_house("house", store.job("house").number, "undo")
+    step_house(store, "house", "undo")
     assert states(store) == {key: box.state.word for key, box in HOUSE_CHECK.items()}
 
 
 def test_a_stale_a_missing_and_an_impossible_change_leave_everything(store: Store) -> None:
     new = read_sheet(with_middle("80 W"), DIMMER.id)
-    store.change_sheet("house", 1, new, "Changed")
+    change_sheet(store, "house", 1, new)
     with pytest.raises(EditConflict):
-        store.change_sheet("house", 1, DIMMER, "Changed again, from what was seen before")
+        change_sheet(store, "house", 1, DIMMER)
     with pytest.raises(NotFound):
         store.sheet("house", "no-such-sheet")
     wide = new.model_copy(update={"gangs": 2})
     with pytest.raises(Rejected, match="expected it to fit; “Front door”: Rocker dimmer takes 2 gangs"):
         store.effects("house", wide)
     with pytest.raises(Rejected, match="expected it to fit; “Front door”: Rocker dimmer takes 2 gangs"):
-        store.change_sheet("house", 2, wide, "Two gangs")
+        change_sheet(store, "house", 2, wide)
     bare = new.model_copy(update={"channels": ()})
     with pytest.raises(Rejected, match="has 0 channels; a load is on channel 1"):
-        store.change_sheet("house", 2, bare, "No channel")
+        change_sheet(store, "house", 2, bare)
     assert store.sheet("house", DIMMER.id).sheet == new and store.sheet("house", DIMMER.id).number == 2
 
 
 def test_a_new_sheet_has_an_id_of_its_own_and_travels_in_the_job_file(store: Store) -> None:
-    ids = [store.start_sheet("house", DIMMER) for _ in range(2)]
+    ids = [store.act("house", AddSheet(sheet=DIMMER)).sheets[0] for _ in range(2)]
     assert len({*ids, DIMMER.id}) == 3 and store.uses("house")[DIMMER.id] == 5
     assert {*ids} <= {sheet.id for sheet in store.whole_job("house").sheets}

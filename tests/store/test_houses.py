@@ -17,12 +17,11 @@ from nail_count.store.database import open_database
 from nail_count.store.snapshots import EditConflict, NotFound
 from nail_count.store.store import Store
 from nail_count.store.tables import JobRow
-from nail_count.trade.edits.house.registry import make_house_edit
-from nail_count.trade.edits.registry import copy_box, make_edit
+from nail_count.trade.edits.documents import HEAD, DocumentId
 from nail_count.trade.model.errors import Rejected
 from nail_count.trade.model.job import JobHead
 from nail_count.trade.survey.open_points import open_points
-from nail_count.web.pages.bench.view import summarise
+from tests.store import acting
 
 HOUSE = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())
 BOX = "kitchen-bench"
@@ -31,7 +30,7 @@ BOX = "kitchen-bench"
 @pytest.fixture
 def store(tmp_path: Path) -> Iterator[Store]:
     engine = open_database(tmp_path / "kept.sqlite3")
-    made = Store(engine, summarise)
+    made = Store(engine)
     made.add_job(HOUSE, "house")
     yield made
     engine.dispose()
@@ -43,16 +42,15 @@ def layout(store: Store) -> list[tuple[str, str]]:
 
 
 def change(store: Store, name: str, **said: object) -> None:
-    store.change_house("house", lambda head, around: make_house_edit(head, name, said, around))
+    acting.edit_house(store, "house", name, **said)
 
 
 def step(store: Store, way: str) -> str:
-    return store.step_house("house", store.job("house").number, way)  # type: ignore[arg-type]
+    return acting.step_house(store, "house", way)  # type: ignore[arg-type]
 
 
 def edit(store: Store, box: str, what: str, **said: object) -> int:
-    seen = store.box("house", box).number
-    return store.change_box("house", box, seen, lambda at, job: make_edit(at, what, said, job.sheets)).number
+    return acting.edit_box(store, "house", box, what, **said).number
 
 
 ACTS = st.one_of(
@@ -73,10 +71,9 @@ def test_any_acts_on_a_house_are_undone_and_redone_one_by_one(store: Store, acts
         box = here[number % len(here)][0]
         try:
             if act == "remove":
-                store.remove_box("house", box)
+                change(store, "remove-box", box=box)
             elif act == "copy":
-                same = store.box("house", box).box
-                store.start_box("house", lambda key, _, same=same: copy_box(key, same), "copy", after=box)  # type: ignore[misc]
+                change(store, "copy-box", box=box)
             elif act == "room":
                 change(store, "move-box", box=box, room="Woodshed")
             elif act == "up":
@@ -97,12 +94,14 @@ def test_any_acts_on_a_house_are_undone_and_redone_one_by_one(store: Store, acts
 
 
 def test_the_first_act_on_a_house_kept_before_its_order_was_is_undone_too(store: Store) -> None:
-    with store._writing() as on:
-        body = JobHead.model_validate_json(revisions.newest_terms(on, 1).body).model_copy(update={"order": None})
-        revisions.add_edit(on, revisions.newest_terms(on, 1), body.model_dump_json(exclude_none=True), "As it was kept")
+    with store._session.writing() as on:
+        found = revisions.find(on, 1, HEAD)
+        assert found is not None
+        body = JobHead.model_validate_json(found.revision.body).changed(order=None)
+        revisions.add_edit(on, 1, found.revision, body.model_dump_json(exclude_none=True))
         on.execute(update(JobRow).values(cache_version=JobRow.cache_version + 1))
     before = layout(store)
-    store.remove_box("house", "pantry")
+    change(store, "remove-box", box="pantry")
     assert len(layout(store)) == len(before) - 1
     step(store, "undo")
     assert layout(store) == before
@@ -115,49 +114,82 @@ def test_a_circuit_a_box_hangs_on_is_not_undone_away_and_a_stale_house_is_told(s
         step(store, "undo")
     assert "12" in {circuit.id for circuit in store.job("house").head.circuits}
     with pytest.raises(EditConflict):
-        store.step_house("house", store.job("house").number - 1, "undo")
+        acting.step_house(store, "house", "undo", store.job("house").number - 1)
 
 
 def test_a_removed_box_comes_back_only_where_its_circuit_still_is(store: Store) -> None:
     change(store, "put-circuit", id="12", space="12", breaker="15")
     edit(store, "study", "rename", name="Study", room="Study", circuit="12")
-    store.remove_box("house", "study")
+    change(store, "remove-box", box="study")
     change(store, "remove-circuit", id="12")
     with pytest.raises(Rejected, match="“Study”: it hangs on circuit “12”"):
-        store.bring_back("house", "study")
+        change(store, "bring-back", box="study")
     assert len(store.whole_job("house").boxes) == len(HOUSE.boxes) - 1  # a whole job can always be taken out
     step(store, "undo")
-    store.bring_back("house", "study")
+    change(store, "bring-back", box="study")
     assert len(store.whole_job("house").boxes) == len(HOUSE.boxes)
 
 
-def test_a_what_if_is_kept_as_one_step_or_thrown_away_and_shows_in_no_list(store: Store) -> None:
+def test_a_what_if_is_kept_as_one_change_or_thrown_away_and_shows_in_no_list(store: Store) -> None:
     before = store.box("house", BOX)
-    copy = store.try_out("house", BOX)
-    assert store.try_out("house", BOX) == copy and store.box("house", BOX).copy == copy
-    edit(store, copy, "add-cable", gauge=14, insulated=2)
-    edit(store, copy, "swap-gangs", one=1, other=3)
+    trial = store.try_out("house", BOX)
+    assert store.try_out("house", BOX) == trial and store.box("house", BOX).open_trial == trial
+    assert store.box(trial, BOX).box == before.box
+    acting.edit_box(store, trial, BOX, "add-cable", gauge=14, insulated=2)
+    acting.edit_box(store, trial, BOX, "swap-gangs", one=1, other=3)
     assert store.box("house", BOX).box == before.box
-    assert copy not in [key for key, _ in layout(store)] and len(store.whole_job("house").boxes) == len(HOUSE.boxes)
+    assert len(layout(store)) == len(store.whole_job("house").boxes) == len(HOUSE.boxes)
     assert sum(store.jobs()[0].states.values()) == len(HOUSE.boxes)
     assert store.jobs()[0].todo == sum(bool(open_points(box)) for box in HOUSE.boxes) > 4
-    assert store.end_what_if("house", copy, 3, accept=True) == BOX
+    seen = {DocumentId("box", BOX): 3}
+    with pytest.raises(EditConflict):
+        store.end_trial(trial, {DocumentId("box", BOX): 2}, accept=True)
+    assert store.end_trial(trial, seen, accept=True) == "house"
     after = store.box("house", BOX)
     assert after.number == before.number + 1 and len(after.box.cables) == len(before.box.cables) + 1
     with pytest.raises(NotFound):
-        store.box("house", copy)
+        store.box(trial, BOX)
     again = store.try_out("house", BOX)
-    edit(store, again, "set-clamps", clamps=False)
-    store.end_what_if("house", again, 2, accept=False)
+    acting.edit_box(store, again, BOX, "set-clamps", clamps=False)
+    store.end_trial(again, {}, accept=False)
     assert store.box("house", BOX).box == after.box
+    assert acting.step_box(store, "house", BOX, "undo").box == before.box
 
 
-def test_a_what_if_of_a_box_that_has_changed_since_is_not_kept(store: Store) -> None:
-    copy = store.try_out("house", BOX)
+def test_a_trial_over_several_boxes_and_the_house_is_kept_whole_and_undone_whole(store: Store) -> None:
+    """A house as a trial of it would make it: a box moved, a box added, one changed, one removed, the panel."""
+    before, files = layout(store), store.whole_job("house")
+    trial = store.try_out("house", BOX)
+    acting.edit_box(store, trial, BOX, "add-cable", gauge=14, insulated=2)
+    acting.edit_house(store, trial, "move-box", box="study", room="Woodshed")
+    acting.edit_house(store, trial, "remove-box", box="pantry")
+    acting.edit_house(store, trial, "put-circuit", id="12", space="12", breaker="15")
+    added = acting.edit_house(store, trial, "start-box", name="New", room="Woodshed", volume="20", circuit="12").boxes[
+        0
+    ]
+    assert acting.step_house(store, trial, "undo").startswith("Undone: Box “New” started")
+    acting.step_house(store, trial, "redo")
+    assert layout(store) == before and store.whole_job("house") == files
+    tried = store.whole_job(trial)
+    assert {card.key for card in store.house(trial).cards} == {key for key, _ in before} - {"pantry"} | {added}
+    store.end_trial(trial, {}, accept=True)
+    assert store.whole_job("house") == tried
+    assert store.job("house").last == store.box("house", "study").history[0].sentence == "What was tried out is kept"
+    acting.step_house(store, "house", "undo")
+    assert store.whole_job("house") == files and layout(store) == before
+    acting.step_house(store, "house", "redo")
+    assert store.whole_job("house") == tried
+
+
+def test_a_what_if_of_what_has_changed_since_is_not_kept_and_says_what_moved_on(store: Store) -> None:
+    trial = store.try_out("house", BOX)
     edit(store, BOX, "set-clamps", clamps=False)
-    with pytest.raises(EditConflict):
-        store.end_what_if("house", copy, 1, accept=True)
-    assert store.box("house", copy).what_if is not None
+    acting.edit_box(store, trial, BOX, "set-gangs", gangs=4)  # copied on its first change: of the box as it is by then
+    acting.edit_house(store, trial, "move-box", box="study", room="Woodshed")
+    edit(store, "study", "set-clamps", clamps=True)
+    with pytest.raises(EditConflict, match="“Study”: Clamps inside the box"):
+        store.end_trial(trial, {}, accept=True)
+    assert store.box(trial, BOX).what_if is not None and ("study", "Woodshed") not in layout(store)
 
 
 def test_marks_stay_at_their_step(store: Store) -> None:
@@ -178,7 +210,7 @@ def test_sheets_last_used_come_first_and_stay_so_over_a_restart(store: Store, tm
     edit(store, "bell-room", "put-device", gang=1, sheet="ostrel-smart-switch")
     edit(store, "loft", "put-device", gang=1, sheet="marrowby-toggle")
     assert store.job("house").used[:2] == ("marrowby-toggle", "ostrel-smart-switch")
-    again = Store(open_database(tmp_path / "kept.sqlite3"), summarise)
+    again = Store(open_database(tmp_path / "kept.sqlite3"))
     assert again.job("house").used[:2] == ("marrowby-toggle", "ostrel-smart-switch")
 
 

@@ -14,8 +14,9 @@ from nail_count.files.job_json import read_job
 from nail_count.store.database import open_database
 from nail_count.store.snapshots import BoxFilter, NotFound
 from nail_count.store.store import Store
+from nail_count.trade.model.errors import Rejected
 from nail_count.trade.model.job import Job
-from nail_count.web.pages.bench.view import summarise
+from tests.store.acting import edit_house
 
 HOUSE = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())
 
@@ -36,7 +37,7 @@ def engine(tmp_path_factory: pytest.TempPathFactory) -> Engine:
 
 @pytest.fixture(scope="module")
 def store(engine: Engine) -> Store:
-    made = Store(engine, summarise)
+    made = Store(engine)
     for count in (1, 200):
         made.add_job(many(count), f"of-{count}")
     return made
@@ -99,14 +100,14 @@ def test_what_is_sought_is_found(store: Store, sought: BoxFilter) -> None:
 def test_a_removed_box_comes_back_where_it_was(store: Store) -> None:
     before = [card.key for card in store.house("of-200").cards]
     history = store.box("of-200", "b7").history
-    store.remove_box("of-200", "b7")
+    edit_house(store, "of-200", "remove-box", box="b7")
     gone = store.house("of-200")
     assert "b7" not in [card.key for card in gone.cards] and [card.key for card in gone.removed] == ["b7"]
     assert len(store.whole_job("of-200").boxes) == 199 and sum(gone.states.values()) == 199
     with pytest.raises(NotFound):
         store.box("of-200", "b7")
-    store.bring_back("of-200", "b7")
+    edit_house(store, "of-200", "bring-back", box="b7")
     assert [card.key for card in store.house("of-200").cards] == before
     assert store.box("of-200", "b7").history == history
-    with pytest.raises(NotFound):
-        store.remove_box("of-200", "nowhere")
+    with pytest.raises(Rejected, match="one of the boxes of this job"):
+        edit_house(store, "of-200", "remove-box", box="nowhere")

@@ -18,21 +18,21 @@ from sqlalchemy.exc import OperationalError
 
 from nail_count.files.job_json import read_job
 from nail_count.store.database import make_engine, open_database
-from nail_count.store.snapshots import BoxSnapshot, EditConflict, JobSnapshot, NotFound
+from nail_count.store.snapshots import BoxSnapshot, EditConflict, NotFound
 from nail_count.store.store import Store
 from nail_count.store.tables import Base
 from nail_count.trade.compare.boxes import differences
-from nail_count.trade.edits.registry import Edit, make_edit
-from nail_count.trade.model.box import Box
+from nail_count.trade.edits.base import Edit
+from nail_count.trade.edits.registry import read_edit
 from nail_count.trade.model.job import Job
-from nail_count.web.pages.bench.view import summarise
+from tests.store.acting import step_box
 
 HOUSE = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())
 PLACE = ("house", "pantry")
 
 
 def opened(folder: Path) -> Store:
-    return Store(open_database(folder / "kept.sqlite3"), summarise)
+    return Store(open_database(folder / "kept.sqlite3"))
 
 
 @pytest.fixture
@@ -42,12 +42,12 @@ def store(tmp_path: Path) -> Store:
     return kept
 
 
-def volume(box: Box, kept: JobSnapshot, number: int) -> Edit:
-    return make_edit(box, "set-volume", {"volume": str(number)}, kept.sheets)
+def volume(number: int) -> Edit:
+    return read_edit("set-volume", {"box": PLACE[1], "volume": str(number)})
 
 
 def edit(store: Store, number: int) -> BoxSnapshot:
-    return store.change_box(*PLACE, store.box(*PLACE).number, lambda box, kept: volume(box, kept, number))
+    return store.act_on_box(*PLACE, volume(number), store.box(*PLACE).number)
 
 
 @settings(max_examples=30, deadline=None)
@@ -64,7 +64,7 @@ def test_undo_and_redo_do_as_a_plain_list_of_states_does(acts: list[str | int]) 
                 states, at = [*states[: at + 1], edit(store, act).box], at + 1
             else:
                 at = max(at - 1, 0) if act == "undo" else min(at + 1, len(states) - 1)
-                store.step(*PLACE, before.number, "undo" if act == "undo" else "redo")
+                step_box(store, *PLACE, "undo" if act == "undo" else "redo")
             assert store.box(*PLACE).box == states[at]
             assert store.box(*PLACE).number >= before.number
 
@@ -73,14 +73,14 @@ def test_the_history_says_what_was_undone_and_loses_nothing(store: Store) -> Non
     for number in (20, 21):
         edit(store, number)
     for way in ("undo", "undo", "redo"):
-        store.step(*PLACE, store.box(*PLACE).number, "undo" if way == "undo" else "redo")
+        step_box(store, *PLACE, "undo" if way == "undo" else "redo")
     assert [step.sentence for step in store.box(*PLACE).history] == [
         "Redone: Volume marked 20 in3",
         "Undone: Volume marked 20 in3",
         "Undone: Volume marked 21 in3",
         "Volume marked 21 in3",
         "Volume marked 20 in3",
-        "Box “Pantry” brought in with the job",
+        "Job “The old schoolhouse” started",
     ]
 
 
@@ -94,8 +94,8 @@ def test_any_earlier_state_is_shown_and_taken_back(store: Store) -> None:
     assert differences(found.then.box, found.now.box, found.now.job.sheets) == ("Volume: 20 in3 → 22 in3",)
     back = store.take_back(*PLACE, 4, 1)
     assert back.box == first and back.number == 5
-    assert back.history[0].sentence == "Taken back to step 1: Box “Pantry” brought in with the job"
-    assert str(store.step(*PLACE, 5, "undo").box.enclosure.volume) == "22 in3"
+    assert back.history[0].sentence == "Taken back to step 1: Job “The old schoolhouse” started"
+    assert str(step_box(store, *PLACE, "undo", 5).box.enclosure.volume) == "22 in3"
     with pytest.raises(EditConflict):
         store.take_back(*PLACE, 4, 1)
     for nowhere in (0, 99):
@@ -109,9 +109,9 @@ def test_a_stale_act_changes_nothing(store: Store) -> None:
     seen = store.box(*PLACE).number
     edit(store, 30)
     with pytest.raises(EditConflict):
-        store.change_box(*PLACE, seen, lambda box, kept: volume(box, kept, 40))
+        store.act_on_box(*PLACE, volume(40), seen)
     with pytest.raises(EditConflict):
-        store.step(*PLACE, seen, "undo")
+        step_box(store, *PLACE, "undo", seen)
     assert str(store.box(*PLACE).box.enclosure.volume) == "30 in3"
 
 
@@ -123,7 +123,7 @@ def test_eight_at_once_lose_nothing_and_overwrite_nothing(store: Store) -> None:
         while let[mine] < 10:
             seen = store.box(*PLACE)
             try:
-                store.change_box(*PLACE, seen.number, lambda box, kept: volume(box, kept, 10 + mine * 10 + let[mine]))
+                store.act_on_box(*PLACE, volume(10 + mine * 10 + let[mine]), seen.number)
             except EditConflict:
                 continue
             let[mine] += 1
@@ -169,7 +169,7 @@ def test_a_full_disk_refuses_and_keeps_what_was_saved(tmp_path: Path, store: Sto
         connection.execute("PRAGMA max_page_count=1")  # type: ignore[attr-defined]
 
     engine.dispose()
-    cramped = Store(engine, summarise)
+    cramped = Store(engine)
     with pytest.raises(OperationalError, match="full"):
         for number in range(31, 99):
             edit(cramped, number)

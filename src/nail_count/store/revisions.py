@@ -5,63 +5,26 @@ Statements are built once here; building them anew would cost an act more than r
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime
-from typing import Any, Literal
+from typing import Any, Literal, cast
 
-from sqlalchemy import Connection, CursorResult, bindparam, insert, select, update
+from sqlalchemy import ColumnElement, Connection, CursorResult, bindparam, insert, or_, select, update
 from sqlalchemy.orm import aliased
 
+from ..trade.edits.documents import DocumentId, DocumentKind
 from .snapshots import Step
-from .tables import DocumentRow, JobRow, RevisionRow, SummaryRow
+from .tables import ChangeRow, DocumentRow, RevisionRow
 
-_R = RevisionRow
-_AT_HEAD = (_R.document_id == DocumentRow.id) & (_R.number == DocumentRow.latest)
-_STATE = (_R.document_id, _R.number, _R.body, _R.sentence, _R.back, _R.forth, _R.source_revision)
-_D = DocumentRow
+Way = Literal["undo", "redo"]
+GONE = "null"
+"""The body of a document that was taken out."""
+
+_R, _D, _C = RevisionRow, DocumentRow, ChangeRow
 _COPY = aliased(DocumentRow)
-_OPEN_COPY = (
-    select(_COPY.key).where(_COPY.copy_of == _D.id, _COPY.deleted_at.is_(None)).limit(1).correlate(_D).scalar_subquery()
-)
-_BESIDE = (_D.copy_of, _D.copied_at, _D.as_found, _D.as_planned, _D.as_built, _OPEN_COPY)
-
-_NEWEST_BOX = (
-    select(JobRow.id, JobRow.cache_version, *_BESIDE, *_STATE)
-    .select_from(DocumentRow)
-    .join(JobRow)
-    .join(_R, _AT_HEAD)
-    .where(
-        JobRow.key == bindparam("job"),
-        DocumentRow.kind == "box",
-        DocumentRow.key == bindparam("box"),
-        DocumentRow.deleted_at.is_(None),
-    )
-)
-_NEWEST_TERMS = (
-    select(*_STATE)
-    .select_from(DocumentRow)
-    .join(_R, _AT_HEAD)
-    .where(DocumentRow.job_id == bindparam("job"), DocumentRow.kind == "terms")
-)
-_NUMBERED = select(*_STATE).where(_R.document_id == bindparam("document"), _R.number == bindparam("at"))
-_BODIES = (
-    select(_R.body)
-    .select_from(DocumentRow)
-    .join(_R, _AT_HEAD)
-    .where(DocumentRow.job_id == bindparam("job"), DocumentRow.kind == bindparam("kind"))
-    .where(DocumentRow.deleted_at.is_(None), DocumentRow.copy_of.is_(None))
-    .order_by(DocumentRow.place)
-)
-_STEPS = (
-    select(_R.number, _R.sentence, _R.made)
-    .where(_R.document_id == bindparam("document"))
-    .order_by(_R.number.desc())
-    .limit(bindparam("most"))
-)
-_ADD = insert(_R)
-_ADD_DOCUMENT = insert(DocumentRow)
-_MOVE_HEAD = update(DocumentRow).where(DocumentRow.id == bindparam("document")).values(latest=bindparam("to"))
-_SUMMARY = update(SummaryRow).where(SummaryRow.document_id == bindparam("document"))
+_AT_LATEST = (_R.document_id == _D.id) & (_R.number == _D.latest)
+_STATE = (_R.document_id, _R.number, _R.body, _R.change_id, _R.back, _R.forth, _R.source_revision)
+_OWN = (_D.kind, _D.key, _D.trial_id, _D.copy_of, _D.copied_at)
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,54 +34,77 @@ class Revision:
     document: int
     number: int
     body: str
-    sentence: str
+    change: int
     back: int | None
+    """The revision that undo goes back to; None at the beginning."""
     forth: int | None
     source_revision: int
 
 
 @dataclass(frozen=True, slots=True)
-class Beside:
-    """What stands beside a box's document."""
+class Found:
+    """A document at its newest revision."""
 
+    which: DocumentId
+    trial: int
+    """Of a copy: the trial it belongs to; 0 for what is really so."""
     copy_of: int | None
     copied_at: int | None
-    as_found: int | None
-    as_planned: int | None
-    as_built: int | None
-    copy: str | None
-
-
-@dataclass(frozen=True, slots=True)
-class Found:
-    """A box at its newest revision, with what stands beside it."""
-
-    job: int
-    cache_version: int
-    beside: Beside
     revision: Revision
 
-
-def newest_box(on: Connection, job: str, box: str) -> Found | None:
-    """The newest revision of a box, by the keys of its job and its own; None where there is none."""
-    row = on.execute(_NEWEST_BOX, {"job": job, "box": box}).one_or_none()
-    return None if row is None else Found(row[0], row[1], Beside(*row[2:8]), Revision(*row[8:]))
-
-
-def newest_terms(on: Connection, job: int) -> Revision:
-    """The newest revision of what a job says of itself."""
-    return Revision(*on.execute(_NEWEST_TERMS, {"job": job}).one()[:])
+    @property
+    def row(self) -> int:
+        """The id of the document's row."""
+        return self.revision.document
 
 
-def newest(on: Connection, document: int) -> Revision:
-    """The newest revision of a document."""
-    head = on.execute(select(_D.latest).where(_D.id == document)).scalar_one()
-    return at(on, document, head)
+def visible(trial: int) -> ColumnElement[bool]:
+    """The documents a job has, or has under a trial: copies in place of what they are copies of."""
+    if not trial:
+        return _D.trial_id == 0
+    copied = select(_COPY.id).where(_COPY.copy_of == _D.id, _COPY.trial_id == trial).exists()
+    return or_(_D.trial_id == trial, (_D.trial_id == 0) & ~copied)
 
 
-def bodies(on: Connection, job: int, kind: str) -> list[str]:
-    """The newest bodies of all documents of a kind, in the job's order."""
-    return list(on.scalars(_BODIES, {"job": job, "kind": kind}))
+_NEWEST = (
+    select(*_OWN, *_STATE)
+    .select_from(_D)
+    .join(_R, _AT_LATEST)
+    .where(_D.job_id == bindparam("job"), _D.kind == bindparam("kind"), _D.key == bindparam("key"))
+    .where(_D.trial_id.in_((0, bindparam("trial"))))
+    .order_by(_D.trial_id.desc())
+    .limit(1)
+)
+_OF_DOCUMENT = select(*_OWN, *_STATE).select_from(_D).join(_R, _AT_LATEST).where(_D.id == bindparam("document"))
+_NUMBERED = select(*_STATE).where(_R.document_id == bindparam("document"), _R.number == bindparam("at"))
+_STEPS = (
+    select(_R.number, _C.sentence, _C.at)
+    .join(_C, _C.id == _R.change_id)
+    .where(_R.document_id == bindparam("document"))
+    .order_by(_R.number.desc())
+    .limit(bindparam("most"))
+)
+_ADD = insert(_R)
+_ADD_DOCUMENT = insert(_D)
+_MOVE_LATEST = update(_D).where(_D.id == bindparam("document")).values(latest=bindparam("to"))
+
+
+def find(on: Connection, job: int, which: DocumentId, trial: int = 0) -> Found | None:
+    """A document of a job at its newest revision, or its copy in a trial; None where there is none."""
+    row = on.execute(_NEWEST, {"job": job, "kind": which.kind, "key": which.key, "trial": trial}).one_or_none()
+    return None if row is None else _found(row)
+
+
+def found(on: Connection, document: int) -> Found:
+    """A document at its newest revision."""
+    return _found(on.execute(_OF_DOCUMENT, {"document": document}).one())
+
+
+def all_of(on: Connection, job: int, kind: DocumentKind, trial: int = 0) -> list[Found]:
+    """All documents of a kind, those removed among them, in the order they were made or brought in."""
+    of_kind = select(*_OWN, *_STATE).select_from(_D).join(_R, _AT_LATEST)
+    of_kind = of_kind.where(_D.job_id == job, _D.kind == kind, visible(trial), _R.body != GONE)
+    return [_found(row) for row in on.execute(of_kind.order_by(_D.place, _D.id))]
 
 
 def steps(on: Connection, document: int, most: int) -> tuple[Step, ...]:
@@ -126,42 +112,48 @@ def steps(on: Connection, document: int, most: int) -> tuple[Step, ...]:
     return tuple(Step(*row) for row in on.execute(_STEPS, {"document": document, "most": most}))
 
 
-def add_document(
-    on: Connection, job: int, kind: str, key: str, place: int, body: str, sentence: str, **more: int
-) -> int:
-    """A document with its first revision; its id."""
-    values = {"job_id": job, "kind": kind, "key": key, "place": place, "latest": 1, **more}
+def sentence_of(on: Connection, revision: Revision) -> str:
+    """What made a revision, in a sentence."""
+    return str(on.scalar(select(_C.sentence).where(_C.id == revision.change)))
+
+
+def add_document(on: Connection, change: int, job: int, which: DocumentId, body: str, **more: int) -> Revision:
+    """A document with its first revision."""
+    values = {"job_id": job, "kind": which.kind, "key": which.key, "place": 0, "latest": 1, **more}
     document = new_id(on.execute(_ADD_DOCUMENT, values))
-    _insert(on, Revision(document, 1, body, sentence, None, None, 1))
-    return document
+    return _insert(on, Revision(document, 1, body, change, None, None, 1))
 
 
-def add_edit(on: Connection, before: Revision, body: str, sentence: str) -> Revision:
+def add_edit(on: Connection, change: int, before: Revision, body: str) -> Revision:
     """One more revision after an edit; what was undone before can no longer be redone."""
     number = before.number + 1
-    return _add(on, Revision(before.document, number, body, sentence, before.number, None, number))
+    return _add(on, Revision(before.document, number, body, change, before.number, None, number))
 
 
-def step_target(on: Connection, now: Revision, way: Literal["undo", "redo"]) -> Revision | None:
-    """The revision that undo or redo leads to; None where there is none."""
-    to = now.back if way == "undo" else now.forth
-    return None if to is None else at(on, now.document, to)
+@dataclass(frozen=True, slots=True)
+class Target:
+    """A state of a document that undo or redo leads to, and where both lead from there."""
+
+    state: Revision
+    back: int | None
+    forth: int | None
 
 
-def add_step(
-    on: Connection, now: Revision, target: Revision, way: Literal["undo", "redo"], body: str | None = None
-) -> Revision:
-    """Undoes or redoes one edit as a further revision: the target's body, or as much of it as still fits."""
-    changed = at(on, now.document, now.source_revision if way == "undo" else target.source_revision)
-    back, forth = (target.back, now.number) if way == "undo" else (now.number, target.forth)
-    said = f"{'Undone' if way == 'undo' else 'Redone'}: {changed.sentence}"
-    new = target.body if body is None else body
-    return _add(on, Revision(now.document, now.number + 1, new, said, back, forth, target.source_revision))
+def target(on: Connection, now: Revision, way: Way) -> Target | None:
+    """Where undo or redo leads; None where there is nothing to."""
+    if way == "undo" and now.back is not None:
+        state = at(on, now.document, now.back)
+        return Target(state, state.back, now.number)
+    if way == "redo" and now.forth is not None:
+        state = at(on, now.document, now.forth)
+        return Target(state, now.number, state.forth)
+    return None
 
 
-def update_summary(on: Connection, document: int, values: dict[str, Any]) -> None:
-    """Brings the plain columns beside a box up to date."""
-    on.execute(_SUMMARY, {"document": document, **values})
+def add_step(on: Connection, change: int, now: Revision, to: Target, body: str) -> Revision:
+    """One more revision that undoes or redoes: the target's state, or as much of it as still fits."""
+    step = replace(to.state, number=now.number + 1, body=body, change=change, back=to.back, forth=to.forth)
+    return _add(on, step)
 
 
 def new_id(inserted: CursorResult[Any]) -> int:
@@ -172,28 +164,32 @@ def new_id(inserted: CursorResult[Any]) -> int:
 
 def at(on: Connection, document: int, number: int) -> Revision:
     """One revision of a document. Raises NoResultFound where there is none."""
-    found = on.execute(_NUMBERED, {"document": document, "at": number}).one()
-    return Revision(*found[:])
+    return Revision(*on.execute(_NUMBERED, {"document": document, "at": number}).one()[:])
+
+
+def _found(row: Any) -> Found:
+    kind, key, trial, copy_of, copied_at, *state = row
+    return Found(DocumentId(cast(DocumentKind, kind), key), trial, copy_of, copied_at, Revision(*state))
 
 
 def _add(on: Connection, new: Revision) -> Revision:
     _insert(on, new)
-    on.execute(_MOVE_HEAD, {"document": new.document, "to": new.number})
+    on.execute(_MOVE_LATEST, {"document": new.document, "to": new.number})
     return new
 
 
-def _insert(on: Connection, new: Revision) -> None:
+def _insert(on: Connection, new: Revision) -> Revision:
     values = {
         "document_id": new.document,
         "number": new.number,
         "body": new.body,
-        "sentence": new.sentence,
-        "made": now(),
+        "change_id": new.change,
         "back": new.back,
         "forth": new.forth,
         "source_revision": new.source_revision,
     }
     on.execute(_ADD, values)
+    return new
 
 
 def now() -> datetime:

@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass, replace
 from datetime import datetime
 
 from ..trade.compare.answers import AnswerChange
+from ..trade.edits.documents import Documents
 from ..trade.model.answer import State
 from ..trade.model.box import Box
 from ..trade.model.datasheet import Datasheet
-from ..trade.model.job import JobHead, Library, by_id
+from ..trade.model.job import JobHead, Library
 from ..trade.rules.check import BoxCheck, check_box
 from ..trade.rules.fit.box import DoesNotFit, Misfit, added, fit
 from ..trade.rules.fit.house import house_misfits
@@ -21,19 +21,14 @@ class NotFound(LookupError):
 
 
 class EditConflict(Exception):
-    """Somebody, or another tab, has changed the box since it was shown."""
+    """Somebody, or another tab, has changed something since it was shown; nothing was done.
 
+    `came_since`: what has changed and how, in words; "" where that is not known.
+    """
 
-@dataclass(frozen=True, slots=True)
-class Summary:
-    """What a list shows of a box."""
-
-    state: State
-    binds: str
-    rail: str
-
-
-Summarise = Callable[[BoxCheck], Summary]
+    def __init__(self, came_since: str = "") -> None:
+        super().__init__(came_since)
+        self.came_since = came_since
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,9 +67,15 @@ class BoxCard:
 
 @dataclass(frozen=True, slots=True)
 class JobSnapshot:
-    """A job as a page needs it: without its boxes."""
+    """A job as a page needs it, or as it would be with what a trial of it changes: without its boxes."""
 
     key: str
+    """In addresses; of a trial, of the job seen so."""
+    base: str
+    """The key of the job itself."""
+    id: int
+    trial: int
+    """Which trial this is; 0 for what is really so."""
     head: JobHead
     sheets: Library
     number: int
@@ -90,13 +91,14 @@ class JobSnapshot:
         """Every rule on a box of this job."""
         return check_box(box, self.sheets, self.head.terms_at(box), self.head.circuit_ids)
 
-    def with_head(self, head: JobHead) -> JobSnapshot:
-        """The job under another head, not kept yet."""
-        return replace(self, head=head)
+    @property
+    def boxes(self) -> frozenset[str]:
+        """The keys of its boxes."""
+        return frozenset(self.head.order or ())
 
-    def with_sheet(self, sheet: Datasheet) -> JobSnapshot:
-        """The job with a sheet in place of the one of its id, not kept yet."""
-        return replace(self, sheets=by_id((self.sheets | {sheet.id: sheet}).values()))
+    def under(self, documents: Documents) -> JobSnapshot:
+        """The job with the head and the sheets of these documents, not kept yet."""
+        return replace(self, head=documents.head, sheets=documents.sheets)
 
     @property
     def house_misfits(self) -> tuple[Misfit, ...]:
@@ -166,8 +168,6 @@ MARKS = ("as found", "as planned", "as built")
 class WhatIf:
     """What ties a what-if to its original."""
 
-    original: str
-    """Key of the box it is a copy of."""
     copied_at: int
     """The step of the original it was copied from."""
     number: int
@@ -219,9 +219,9 @@ class BoxSnapshot:
     marks: dict[str, int]
     """The steps that are marked: as found, as planned, as built."""
     what_if: WhatIf | None = None
-    """Where this box is a copy to try things on."""
-    copy: str | None = None
-    """Key of a what-if of this box that is neither kept nor thrown away."""
+    """Where this is the box in a trial of its job."""
+    open_trial: str = ""
+    """Key of the job under a what-if of this box that is neither kept nor thrown away; "" where there is none."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -237,3 +237,13 @@ class Earlier:
     """A step to compare with instead of the present."""
     beside: BoxCheck | None = None
     """The box at that step."""
+
+
+@dataclass(frozen=True, slots=True)
+class Done:
+    """An act that was done."""
+
+    change: int
+    boxes: tuple[str, ...]
+    """Keys of the boxes it touched, a new one first."""
+    sheets: tuple[str, ...]

@@ -1,136 +1,309 @@
-"""What pages ask of the store: jobs, houses, boxes, pictures. Every change is one commit, whole or not at all."""
+"""What pages ask of the store: jobs, houses, boxes, sheets, pictures. Every act is one commit, whole or not at all."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from contextlib import suppress
+from pathlib import Path
 
 from pydantic import ValidationError
-from sqlalchemy import Connection, Engine, func, insert, select, update
-from sqlalchemy.dialects.sqlite import insert as insert_or
+from sqlalchemy import Connection, Engine, insert, select, update
 
-from ..trade.model.box import Box
+from ..trade.edits.base import Edit
+from ..trade.edits.documents import HEAD, DocumentId
+from ..trade.model.datasheet import Datasheet
 from ..trade.model.job import Job, JobHead
+from ..trade.model.keys import free_key, slug
 from ..trade.model.thing import Thing
 from ..trade.rules.check import check_job
-from . import revisions
-from .datasheets import Datasheets
-from .naming import free_key, slug
-from .snapshots import JobCard, JobSnapshot, NotFound, Summarise
-from .tables import DocumentRow, JobRow, PhotoRow, SummaryRow
+from . import acts, boxes, datasheets, houses, photos, revisions
+from .acts import NOTHING_SEEN, Seen
+from .commit import Committed, written
+from .revisions import Way
+from .session import Session, trial_key
+from .snapshots import (
+    MARKS,
+    BoxFilter,
+    BoxSnapshot,
+    DatasheetSnapshot,
+    Done,
+    Earlier,
+    Effect,
+    House,
+    JobCard,
+    JobSnapshot,
+    NotFound,
+)  # fmt: skip
+from .sources import boxes_of, read_box
+from .summaries import NOT_RECKONED, put_summary
+from .tables import ChangeRow, DocumentRow, JobRow, RevisionRow, SummaryRow, TrialRow
+
+_D = DocumentRow
 
 
-class Store(Datasheets):
+class Store:
     """Everything that is kept."""
 
-    def __init__(self, engine: Engine, summarise: Summarise) -> None:
-        super().__init__(engine, summarise)
+    def __init__(self, engine: Engine) -> None:
+        self._session = Session(engine)
         self._reckon_missing()
+
+    def close(self) -> None:
+        """Leaves one whole file, and is done."""
+        self._session.close()
+
+    @property
+    def file(self) -> Path:
+        """Where everything is kept."""
+        return self._session.file
+
+    # acts
+
+    def act(self, job: str, edit: Edit, seen: Seen = NOTHING_SEEN, token: str = "", mend: bool = False) -> Done:
+        """Does an edit, as one change.
+
+        Args:
+            job: which job; or a trial of it, which changes copies.
+            edit: what is done.
+            seen: the revisions the person was looking at.
+            token: of the form it came from; one that was done already is not done again, and gets the answer it got.
+            mend: leave out of boxes what would no longer fit, instead of refusing.
+
+        Raises:
+            NotFound: no such job or document.
+            Rejected: it cannot be done; it says what was expected, at which field.
+            EditConflict: something is no longer at the revision seen.
+            DoesNotFit: something would no longer fit.
+        """
+        with self._session.writing() as on:
+            at = self._session.job(on, job)
+            if done := _done_before(on, at, token):
+                return done
+            return _done(acts.do(self._session, on, at, edit, seen, token, mend))
+
+    def act_on_box(
+        self, job: str, box: str, edit: Edit, seen: int | None = None, token: str = "", mend: bool = False
+    ) -> BoxSnapshot:
+        """As [act][Store.act], seen at one box: the box after it."""
+        with self._session.writing() as on:
+            at, id = self._session.job(on, job), DocumentId("box", box)
+            if _done_before(on, at, token):
+                return boxes.box_snapshot(on, at, box)
+            shown = NOTHING_SEEN if seen is None else {id: seen}
+            done = acts.do(self._session, on, at, edit, shown, token, mend)
+            return self._after(on, job, box, done)
+
+    def step(self, job: str, id: DocumentId, seen: int, way: Way, token: str = "", mend: bool = False) -> Done | None:
+        """Takes back, or brings back, the newest change that touched a document, whole; None where there is none.
+
+        Raises:
+            NotFound: no such job or document.
+            EditConflict: the document is no longer at the revision seen; or another one the change touched has
+                changed since, which is named.
+            DoesNotFit: something would no longer fit, and `mend` was not said.
+        """
+        with self._session.writing() as on:
+            at = self._session.job(on, job)
+            if done := _done_before(on, at, token):
+                return done
+            stepped = acts.step(self._session, on, at, id, seen, way, token, mend)
+            return None if stepped is None else _done(stepped)
+
+    def take_back(self, job: str, box: str, seen: int, number: int, token: str = "", mend: bool = False) -> BoxSnapshot:
+        """Takes a box back to an earlier step, as a new one. Raises as [step][Store.step] does."""
+        with self._session.writing() as on:
+            at = self._session.job(on, job)
+            if _done_before(on, at, token):
+                return boxes.box_snapshot(on, at, box)
+            done = acts.take_back(self._session, on, at, box, seen, number, token, mend)
+            return self._after(on, job, box, done)
+
+    def mark(self, job: str, box: str, name: str, number: int | None) -> None:
+        """Marks a step of a box as found, as planned or as built; None takes the mark off.
+
+        Raises:
+            NotFound: no such box or step, or no such mark.
+        """
+        with self._session.writing() as on:
+            found = acts.find(on, self._session.job(on, job), DocumentId("box", box))
+            if name not in MARKS or (number is not None and not 1 <= number <= found.revision.number):
+                raise NotFound("expected one of the marks, and one of the steps of this box")
+            on.execute(update(_D).where(_D.id == found.row).values({name.replace(" ", "_"): number}))
+
+    # trials
+
+    def try_out(self, job: str, box: str) -> str:
+        """A trial begun at a box: the key of the job under it. The one that is open already, where one is."""
+        with self._session.writing() as on:
+            at = self._session.job(on, job)
+            acts.find(on, at, DocumentId("box", box))
+            if at.trial:
+                return at.key
+            if known := boxes.open_trial(on, at, box):
+                return known
+            values = {"job_id": at.id, "about": box, "started": revisions.now()}
+            return trial_key(at.base, revisions.new_id(on.execute(insert(TrialRow), values)))
+
+    def end_trial(self, job: str, seen: Seen, accept: bool, token: str = "", mend: bool = False) -> str:
+        """Keeps what was tried, as one change of the job itself, or throws it away; the key of the job.
+
+        Raises:
+            NotFound: no such trial.
+            EditConflict: it has changed since it was shown, or an original since it was copied; which is named, and
+                nothing was done.
+            DoesNotFit: what was tried would no longer fit the job, and `mend` was not said.
+        """
+        with self._session.writing() as on:
+            base, _, _ = job.partition("~")
+            if token and _done_before(on, self._session.job(on, base), token):
+                return base
+            trial = self._session.job(on, job)
+            if not trial.trial:
+                raise NotFound("expected a what-if")
+            kept = None
+            if accept:
+                acts.refuse_conflict(on, trial, seen)
+                kept = acts.keep_trial(self._session, on, trial, token, mend)
+            acts.end_trial(on, trial, kept.change if kept else None)
+            return trial.base
+
+    # what pages show
 
     def jobs(self) -> list[JobCard]:
         """All jobs, newest first, with how many boxes stand how; removed ones too, said to be so."""
-        d, s = DocumentRow, SummaryRow
-        with self._reading() as on:
-            rows = on.execute(
-                select(JobRow.id, JobRow.key, JobRow.name, JobRow.deleted_at).order_by(JobRow.id.desc())
-            ).all()
-            counts = on.execute(
-                select(d.job_id, s.state, func.count(), func.count().filter(s.todo > 0))
-                .join(s)
-                .where(d.deleted_at.is_(None), d.copy_of.is_(None))
-                .group_by(d.job_id, s.state)
-            ).all()
-        states: dict[int, dict[str, int]] = {}
-        todo: dict[int, int] = {}
-        for job_id, state, boxes, left in counts:
-            states.setdefault(job_id, {})[state] = boxes
-            todo[job_id] = todo.get(job_id, 0) + left
-        return [
-            JobCard(key, name, states.get(id, {}), todo.get(id, 0), gone is not None) for id, key, name, gone in rows
-        ]
-
-    def remove_job(self, key: str, back: bool = False) -> None:
-        """Takes a job out of the list, or brings it back; everything in it stays. Raises [NotFound][]."""
-        with self._writing() as on:
-            _, job = self._kept_job(on, key)
-            on.execute(update(JobRow).where(JobRow.id == job).values(deleted_at=None if back else revisions.now()))
+        with self._session.reading() as on:
+            return houses.job_cards(on)
 
     def job(self, key: str) -> JobSnapshot:
         """A job without its boxes. Raises [NotFound][]."""
-        with self._reading() as on:
-            return self._kept_job(on, key)[0]
+        with self._session.reading() as on:
+            return self._session.job(on, key)
+
+    def house(self, key: str, sought: BoxFilter | None = None) -> House:
+        """A job with the cards of its boxes, or of those sought, in the job's order. Raises [NotFound][]."""
+        with self._session.reading() as on:
+            return houses.house(on, self._session.job(on, key), sought or BoxFilter())
+
+    def box(self, job: str, box: str) -> BoxSnapshot:
+        """A box at its newest revision. Raises [NotFound][]."""
+        with self._session.reading() as on:
+            return boxes.box_snapshot(on, self._session.job(on, job), box)
+
+    def earlier(self, job: str, box: str, number: int, other: int | None = None) -> Earlier:
+        """A box as it is, with its whole history, and as it was at one step, or at two. Raises [NotFound][]."""
+        with self._session.reading() as on:
+            return boxes.earlier(on, self._session.job(on, job), box, number, other)
+
+    def sheet(self, job: str, id: str) -> DatasheetSnapshot:
+        """A sheet at its newest revision, with the boxes that use it. Raises [NotFound][]."""
+        with self._session.reading() as on:
+            return datasheets.datasheet(on, self._session.job(on, job), id)
+
+    def uses(self, job: str) -> dict[str, int]:
+        """How many boxes use each sheet of a job, by its id. Raises [NotFound][]."""
+        with self._session.reading() as on:
+            return datasheets.use_counts(on, self._session.job(on, job))
+
+    def effects(self, job: str, new: Datasheet) -> tuple[Effect, ...]:
+        """What a changed sheet would do to each box that uses it. Raises [NotFound][], DoesNotFit."""
+        with self._session.reading() as on:
+            return datasheets.effects(on, self._session.job(on, job), new)
+
+    # whole jobs
 
     def whole_job(self, key: str) -> Job:
         """A job with everything in it, as its file holds it. Raises [NotFound][]."""
-        with self._reading() as on:
-            kept, job = self._kept_job(on, key)
-            boxes = tuple(Box.model_validate_json(body) for body in revisions.bodies(on, job, "box"))
-        said = {name: getattr(kept.head, name) for name in _SHARED}
-        return Job(**said, sheets=tuple(kept.sheets.values()), boxes=boxes)
+        with self._session.reading() as on:
+            at = self._session.job(on, key)
+            here = tuple(box for _, box in boxes_of(on, at))
+        return Job(**at.head.shared(), sheets=tuple(at.sheets.values()), boxes=here)
 
     def add_job(self, job: Job, key: str | None = None) -> str:
         """Keeps a whole job as a new one; its key, made from the name where none is given."""
         # Reckoned before the database is held: a large job takes a while, and others go on meanwhile.
-        summaries = [self._summary(check) for check in check_job(job).boxes]
-        with self._writing() as on:
+        checks = check_job(job).boxes
+        head = JobHead(**job.shared(), order=tuple(box.id for box in job.boxes))
+        with self._session.writing() as on:
             key = key or free_key(slug(job.name) or "job", set(on.scalars(select(JobRow.key))))
             values = {"key": key, "name": job.name, "made": revisions.now(), "cache_version": 1}
-            kept = revisions.new_id(on.execute(insert(JobRow), values))
-            said = {name: getattr(job, name) for name in _SHARED}
-            head = JobHead(**said, order=tuple(box.id for box in job.boxes))
-            _start(on, kept, "terms", "terms", 0, head, f"Job “{job.name}” started")
+            id = revisions.new_id(on.execute(insert(JobRow), values))
+            said = {"job_id": id, "sentence": f"Job “{job.name}” started", "at": revisions.now()}
+            change = revisions.new_id(on.execute(insert(ChangeRow), said))
+
+            def start(which: DocumentId, place: int, thing: Thing) -> int:
+                return revisions.add_document(on, change, id, which, written(thing), place=place).document
+
+            start(HEAD, 0, head)
             for place, sheet in enumerate(job.sheets):
-                _start(on, kept, "sheet", sheet.id, place, sheet, f"Sheet {sheet.name} added")
-            for place, (box, summary) in enumerate(zip(job.boxes, summaries, strict=True)):
-                sentence = f"Box “{box.name}” brought in with the job"
-                document = _start(on, kept, "box", box.id, place, box, sentence)
-                on.execute(insert(SummaryRow), {"document_id": document, **summary})
+                start(DocumentId("sheet", sheet.id), place, sheet)
+            for place, (box, check) in enumerate(zip(job.boxes, checks, strict=True)):
+                put_summary(on, start(DocumentId("box", box.id), place, box), check)
             return key
 
     def has_job(self, key: str) -> bool:
         """Whether a job has this key."""
-        with self._reading() as on:
+        with self._session.reading() as on:
             return on.scalar(select(JobRow.id).where(JobRow.key == key)) is not None
+
+    def remove_job(self, key: str, back: bool = False) -> None:
+        """Takes a job out of the list, or brings it back; everything in it stays. Raises [NotFound][]."""
+        with self._session.writing() as on:
+            of_job = update(JobRow).where(JobRow.id == self._session.job(on, key).id)
+            on.execute(of_job.values(deleted_at=None if back else revisions.now()))
+
+    # pictures
 
     def add_photo(self, id: str, body: bytes, small: bytes, width: int, height: int) -> None:
         """Keeps a picture; the same one is kept once."""
-        values = {"id": id, "body": body, "small": small, "width": width, "height": height, "made": revisions.now()}
-        with self._writing() as on:
-            on.execute(insert_or(PhotoRow).values(values).on_conflict_do_nothing())
+        with self._session.writing() as on:
+            photos.add(on, id, body, small, width, height)
 
     def photo(self, id: str, small: bool) -> bytes:
         """A picture as JPEG. Raises [NotFound][]."""
-        with self._reading() as on:
-            body = on.scalar(select(PhotoRow.small if small else PhotoRow.body).where(PhotoRow.id == id))
-        if body is None:
-            raise NotFound("expected a picture that is kept here")
-        return body
+        with self._session.reading() as on:
+            return photos.content(on, id, small)
 
     def photos_here(self, ids: set[str]) -> set[str]:
         """Which of these pictures are kept here; a job file brings none."""
-        with self._reading() as on:
-            return set(on.scalars(select(PhotoRow.id).where(PhotoRow.id.in_(ids))))
+        with self._session.reading() as on:
+            return photos.here(on, ids)
+
+    def _after(self, on: Connection, job: str, box: str, done: Committed) -> BoxSnapshot:
+        at = self._session.job(on, job)
+        return boxes.box_snapshot(on, at, box, done.written.get(DocumentId("box", box)), done.checks.get(box))
 
     def _reckon_missing(self) -> None:
         """Reckons what lists show for boxes kept before the lists showed it."""
-        d, s = DocumentRow, SummaryRow
-        missing = (
-            select(JobRow.key, d.key).select_from(d).join(JobRow).join(s).where(s.todo < 0, d.deleted_at.is_(None))
-        )
-        with self._reading() as on:
+        missing = select(JobRow.key, _D.id, _D.trial_id).select_from(_D).join(JobRow).join(SummaryRow)
+        missing = missing.where(SummaryRow.todo == NOT_RECKONED, _D.deleted_at.is_(None))
+        with self._session.reading() as on:
             if on.execute(missing.limit(1)).one_or_none() is None:
                 return
-        with self._writing() as on:
-            for job_key, box_key in on.execute(missing).all():
-                with suppress(ValidationError):  # one that cannot be read says so on its page, and stops no start
-                    kept, found = self._newest(on, job_key, box_key)
-                    box = Box.model_validate_json(found.revision.body)
-                    revisions.update_summary(on, found.revision.document, self._summary(kept.check(box)))
+        with self._session.writing() as on:
+            for job, document, trial in on.execute(missing).all():
+                with suppress(ValidationError, NotFound):  # one that cannot be read says so on its page
+                    at = self._session.job(on, trial_key(job, trial))
+                    put_summary(on, document, at.check(read_box(revisions.found(on, document))))
 
 
-_SHARED = ("name", "terms", "house", "panel", "circuits", "stock")
-"""What a job and its head say alike."""
+def _done(done: Committed) -> Done:
+    return _of_documents(done.change, tuple(done.written))
 
 
-def _start(on: Connection, job: int, kind: str, key: str, place: int, thing: Thing, sentence: str) -> int:
-    """A document with its first revision; its id."""
-    return revisions.add_document(on, job, kind, key, place, thing.model_dump_json(exclude_none=True), sentence)
+def _done_before(on: Connection, job: JobSnapshot, token: str) -> Done | None:
+    """What an act with this token did; None where none was done."""
+    if not token:
+        return None
+    change = on.scalar(select(ChangeRow.id).where(ChangeRow.job_id == job.id, ChangeRow.token == token))
+    if change is None:
+        return None
+    touched = select(RevisionRow.document_id).where(RevisionRow.change_id == change).order_by(RevisionRow.number)
+    return _of_documents(change, tuple(revisions.found(on, row).which for row in on.scalars(touched).all()))
+
+
+def _of_documents(change: int, documents: Sequence[DocumentId]) -> Done:
+    return Done(
+        change,
+        tuple(id.key for id in documents if id.kind == "box"),
+        tuple(id.key for id in documents if id.kind == "sheet"),
+    )

@@ -1,7 +1,7 @@
-"""The tables. A document is kept as numbered revisions, added and never overwritten.
+"""The tables. A document is kept as numbered revisions, added and never overwritten; each is of one change.
 
-A job has documents of three kinds: its `terms` (name, rule set, circuits), its sheets, its boxes. What lists show
-stands in plain columns beside a box's document, so that a list never parses one.
+A job has documents: its head (name, rule set, circuits), its sheets, its boxes. What lists show stands in plain columns
+beside a box's document, so that a list never parses one.
 """
 
 from __future__ import annotations
@@ -32,13 +32,47 @@ class JobRow(Base):
     """When it was removed; it is kept all the same and can be brought back."""
 
 
+class TrialRow(Base):
+    """A trial: changes that are kept as one, or thrown away."""
+
+    __tablename__ = "trial"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    job_id: Mapped[int] = mapped_column(ForeignKey("job.id"), index=True)
+    about: Mapped[str] = mapped_column(String(60))
+    """The key of the box it was begun at."""
+    started: Mapped[datetime]
+    ended_at: Mapped[datetime | None]
+    kept_by: Mapped[int | None]
+    """The change that kept it; None where it is open or was thrown away."""
+
+
+class ChangeRow(Base):
+    """One act, over as many documents as it needed."""
+
+    __tablename__ = "change"
+    __table_args__ = (UniqueConstraint("job_id", "token"),)
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    job_id: Mapped[int] = mapped_column(ForeignKey("job.id"))
+    trial_id: Mapped[int] = mapped_column(default=0)
+    sentence: Mapped[str] = mapped_column(Text)
+    at: Mapped[datetime]
+    by: Mapped[str] = mapped_column(String(60), default="")
+    """Who did it, where somebody said."""
+    token: Mapped[str | None] = mapped_column(String(64))
+    """Of the form it came from: one that is sent again is not done again."""
+    undoes: Mapped[int | None] = mapped_column(index=True)
+    """The change it takes back, or brings back."""
+
+
 class DocumentRow(Base):
     """A thing of a job that is kept as revisions: `latest` is the newest."""
 
     __tablename__ = "document"
     __table_args__ = (
-        UniqueConstraint("job_id", "kind", "key"),
-        CheckConstraint("kind in ('terms', 'sheet', 'box')", name="kind_known"),
+        UniqueConstraint("job_id", "kind", "key", "trial_id"),
+        CheckConstraint("kind in ('head', 'sheet', 'box', 'run')", name="kind_known"),
     )
 
     id: Mapped[int] = mapped_column(primary_key=True)
@@ -50,8 +84,10 @@ class DocumentRow(Base):
     latest: Mapped[int]
     deleted_at: Mapped[datetime | None]
     """When it was removed; it is kept all the same and can be brought back."""
+    trial_id: Mapped[int] = mapped_column(default=0)
+    """The trial it belongs to; 0 for what is really so."""
     copy_of: Mapped[int | None] = mapped_column(index=True)
-    """Of a what-if: the document it is a copy of."""
+    """Of a copy in a trial: the document it is a copy of."""
     copied_at: Mapped[int | None]
     """The revision of the original it was copied from."""
     as_found: Mapped[int | None]
@@ -71,8 +107,8 @@ class RevisionRow(Base):
     number: Mapped[int] = mapped_column(primary_key=True)
     body: Mapped[str] = mapped_column(Text)
     """The document as JSON."""
-    sentence: Mapped[str] = mapped_column(Text)
-    made: Mapped[datetime]
+    change_id: Mapped[int] = mapped_column(ForeignKey("change.id"), index=True)
+    """What made it."""
     back: Mapped[int | None]
     """The revision that undo goes back to; None at the beginning."""
     forth: Mapped[int | None]

@@ -30,7 +30,6 @@ from ..trade.model.job import JobHead
 from .pages.about import routes as about
 from .pages.api import routes as api
 from .pages.bench import routes as bench
-from .pages.bench.view import summarise
 from .pages.board import routes as board
 from .pages.breaker import routes as breaker
 from .pages.choose import routes as choose
@@ -59,7 +58,7 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
     Raises:
         Trouble: the database cannot be used.
     """
-    store = Store(open_database(database), summarise)
+    store = Store(open_database(database))
 
     @asynccontextmanager
     async def until_stopped(_: FastAPI) -> AsyncIterator[None]:

@@ -4,29 +4,26 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any, Literal
+from typing import Any
 
 from fastapi import APIRouter
-from pydantic import ValidationError
 from starlette.exceptions import HTTPException
 from starlette.requests import Request
 from starlette.responses import RedirectResponse, Response
 
-from ..store.snapshots import BoxSnapshot, EditConflict, JobSnapshot
+from ..store.revisions import Way
+from ..store.snapshots import BoxSnapshot, EditConflict
 from ..store.store import Store
-from ..trade.edits.registry import EDITS, Edit, make_edit
-from ..trade.model.box import Box
-from ..trade.model.errors import Rejected, problems_of
+from ..trade.edits.base import BoxEdit, Edit
+from ..trade.edits.documents import DocumentId
+from ..trade.edits.registry import EDITS
+from ..trade.model.errors import Rejected
 from ..trade.rules.fit.box import DoesNotFit
 from . import urls
-from .deps import Form, TheStore, asked_by_htmx, wants_mending, whole_number
-from .form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice, did_not_fit
+from .deps import ActForm, TheAct, TheStore, asked_by_htmx
+from .form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice, did_not_fit, stale
 from .templating import render
 
-STALE = Notice(
-    "This box was changed elsewhere since you last saw it. What you did was not done; what you typed is still here, "
-    "beside the box as it is now."
-)
 BOX = "/jobs/{job}/boxes/{box}"
 
 
@@ -70,35 +67,29 @@ def screen_router(screen: Screen) -> APIRouter:
         return render(request, screen.page, revision=kept.number, view=screen.view(kept, NO_ERRORS, NO_NOTICE))
 
     @router.post("/edit/{name}")
-    def edit(request: Request, store: TheStore, form: Form, job: str, box: str, name: str) -> Response:
-        if name not in EDITS:
+    def edit(request: Request, store: TheStore, form: TheAct, job: str, box: str, name: str) -> Response:
+        kind = EDITS.get(name)
+        if kind is None or not issubclass(kind, BoxEdit):
             raise HTTPException(404)
-        fields = {field: value for field, value in form.items() if field not in ("revision", "asked_by")}
+        return act(request, store, form, (job, box), screen, lambda: kind.read(form.fields | {"box": box}))
 
-        def change(before: Box, kept: JobSnapshot) -> Edit:
-            return make_edit(before, name, fields, kept.sheets)
-
-        return act(request, store, form, (job, box), screen, fields, change)
-
-    def step(
-        request: Request, store: Store, form: dict[str, str], where: tuple[str, str], way: Literal["undo", "redo"]
-    ) -> Response:
-        seen = form.get("revision", "")
+    def step(request: Request, store: Store, form: ActForm, where: tuple[str, str], way: Way) -> Response:
+        job, box = where
         try:
-            kept = store.step(*where, whole_number(seen), way, mend=wants_mending(form))
-        except EditConflict:
-            return screen.answer(request, store.box(*where), notice=STALE, status=409)
+            store.step(job, DocumentId("box", box), form.seen, way, form.token, form.mend)
+        except EditConflict as wrong:
+            return screen.answer(request, store.box(job, box), notice=stale("box", wrong.came_since), status=409)
         except DoesNotFit as wrong:
-            notice = did_not_fit(wrong, urls.box(*where, screen.path, way), revision=seen)
-            return screen.answer(request, store.box(*where), notice=notice, status=409)
-        return screen.answer(request, kept)
+            notice = did_not_fit(wrong, urls.box(job, box, screen.path, way), revision=str(form.seen))
+            return screen.answer(request, store.box(job, box), notice=notice, status=409)
+        return screen.answer(request, store.box(job, box))
 
     @router.post("/undo")
-    def undo(request: Request, store: TheStore, form: Form, job: str, box: str) -> Response:
+    def undo(request: Request, store: TheStore, form: TheAct, job: str, box: str) -> Response:
         return step(request, store, form, (job, box), "undo")
 
     @router.post("/redo")
-    def redo(request: Request, store: TheStore, form: Form, job: str, box: str) -> Response:
+    def redo(request: Request, store: TheStore, form: TheAct, job: str, box: str) -> Response:
         return step(request, store, form, (job, box), "redo")
 
     return router
@@ -107,20 +98,26 @@ def screen_router(screen: Screen) -> APIRouter:
 def act(
     request: Request,
     store: Store,
-    form: dict[str, str],
+    form: ActForm,
     where: tuple[str, str],
     screen: Screen,
-    fields: dict[str, str],
-    change: Callable[[Box, JobSnapshot], Edit],
+    read: Callable[[], Edit],
 ) -> Response:
-    """Makes an edit and shows the box after it, or the refusal beside what was typed."""
-    asked_by = form.get("asked_by", "")
+    """Makes an edit and shows the box after it, or the refusal beside what was typed.
+
+    Args:
+        request: whose answer it is.
+        store: what is kept.
+        form: the form that asks for it.
+        where: job and box.
+        screen: which screen it is shown on.
+        read: makes the edit of what was typed; raises Rejected where that is none.
+    """
     try:
-        kept = store.change_box(*where, whole_number(form.get("revision", "")), change)
+        kept = store.act_on_box(*where, read(), form.seen, form.token, form.mend)
     except Rejected as wrong:
-        return screen.answer(request, store.box(*where), FormErrors(asked_by, fields, tuple(wrong.problems)))
-    except ValidationError as wrong:
-        return screen.answer(request, store.box(*where), FormErrors(asked_by, fields, tuple(problems_of(wrong))))
-    except EditConflict:
-        return screen.answer(request, store.box(*where), FormErrors(asked_by, fields, ()), STALE, status=409)
+        return screen.answer(request, store.box(*where), FormErrors(form.asked_by, form.fields, wrong.problems))
+    except EditConflict as wrong:
+        errors = FormErrors(form.asked_by, form.fields, ())
+        return screen.answer(request, store.box(*where), errors, stale("box", wrong.came_since), status=409)
     return screen.answer(request, kept)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from hashlib import sha256
 from typing import Annotated, cast
 
 from fastapi import Depends
@@ -87,9 +88,47 @@ def whole_number(text: str) -> int:
     return int(text) if text.isdecimal() and len(text) < 10 else 0
 
 
-def wants_mending(form: Mapping[str, str]) -> bool:
+@dataclass(frozen=True, slots=True)
+class ActForm:
+    """A form that asks for an act: what it says of the act, and what it says of itself."""
+
+    fields: dict[str, str]
+    """Of the act."""
+    asked_by: str
+    """Which of the page's forms it is."""
+    revision: int | None
+    """What the page showed; None where the act does not depend on it."""
+    token: str
+    """Of this form with this in it: sent twice, it is done once; "" where it may be done again."""
+    mend: bool
     """Whether an act that does not fit is to be done all the same, leaving out what does not."""
-    return form.get("mend") == "true"
+
+    @property
+    def seen(self) -> int:
+        """The revision the page showed; 0, which is none of anything, where it did not say."""
+        return self.revision or 0
+
+
+async def act_form(request: Request) -> ActForm:
+    """The form of an act."""
+    return act_form_of(request, await form(request))
+
+
+TheAct = Annotated[ActForm, Depends(act_form)]
+_OF_ITSELF = ("asked_by", "revision", "token", "mend")
+
+
+def act_form_of(request: Request, typed: Mapping[str, str]) -> ActForm:
+    """The form of an act, from what was typed."""
+    token = typed.get("token", "")
+    said = repr((token, request.url.path, sorted((name, value) for name, value in typed.items() if name != "token")))
+    return ActForm(
+        fields={name: value for name, value in typed.items() if name not in _OF_ITSELF},
+        asked_by=typed.get("asked_by", ""),
+        revision=whole_number(typed["revision"]) if "revision" in typed else None,
+        token=sha256(said.encode()).hexdigest() if token else "",
+        mend=typed.get("mend") == "true",
+    )
 
 
 def asked_by_htmx(request: Request) -> bool:

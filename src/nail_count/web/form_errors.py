@@ -67,6 +67,19 @@ class Notice:
 NO_NOTICE = Notice()
 
 
+def stale(what: str, came_since: str) -> Notice:
+    """What is said of an act on something that was changed elsewhere.
+
+    >>> stale("box", "14/2 cable B added").text[-38:]
+    '. Changed since: “14/2 cable B added”.'
+    """
+    since = f" Changed since: “{came_since}”." if came_since else ""
+    return Notice(
+        f"This {what} was changed elsewhere since you last saw it. What you did was not done; what you typed is still "
+        f"here, beside the {what} as it is now.{since}"
+    )
+
+
 def did_not_fit(wrong: DoesNotFit, action: str, **fields: str) -> Notice:
     """What did not fit, with the way out: the same act again, leaving out what does not."""
     said = f"Not done: {wrong.whose}{wrong.misfits[0].sentence}. The way out:"

@@ -4,58 +4,53 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from pydantic import ValidationError
 from starlette.exceptions import HTTPException
 from starlette.responses import RedirectResponse, Response
 
-from ..store.snapshots import EditConflict
+from ..store.acts import NOTHING_SEEN
+from ..store.snapshots import Done, EditConflict
 from ..store.store import Store
-from ..trade.edits.house.base import BoxIndex, HouseEdit
-from ..trade.edits.house.registry import HOUSE_EDITS, make_house_edit
-from ..trade.model.errors import Rejected, problems_of
-from ..trade.model.job import JobHead
-from .deps import whole_number
-from .form_errors import NO_NOTICE, FormErrors, Notice
+from ..trade.edits.base import Edit
+from ..trade.edits.documents import HEAD
+from ..trade.edits.registry import EDITS
+from ..trade.model.errors import Rejected
+from .deps import ActForm
+from .form_errors import NO_NOTICE, FormErrors, Notice, stale
 
-STALE = Notice(
-    "This house was changed elsewhere since you last saw it. What you did was not done; what you typed is still here, "
-    "beside the house as it is now."
-)
+Refused = Callable[[FormErrors, Notice], Response]
+"""Makes the answer from a refusal and a notice."""
+
+
+def named_edit(name: str, form: ActForm) -> Callable[[], Edit]:
+    """Reads the edit of this name from a form. Raises HTTPException where no edit has it."""
+    if name not in EDITS:
+        raise HTTPException(404)
+    return lambda: EDITS[name].read(form.fields)
 
 
 def act_on_house(
     store: Store,
-    form: dict[str, str],
+    form: ActForm,
     job: str,
-    name: str,
-    back: str,
-    refused: Callable[[FormErrors, Notice], Response],
+    read: Callable[[], Edit],
+    back: str | Callable[[Done], str],
+    refused: Refused,
 ) -> Response:
     """Makes an edit to a house and goes back to the page, or answers with the refusal.
 
     Args:
         store: what is kept.
-        form: the form; with `revision`, the edit is refused where the house has changed since.
+        form: the form; with a revision, the edit is refused where the house has changed since.
         job: which job.
-        name: which edit.
+        read: makes the edit of what was typed; raises Rejected where that is none.
         back: where to go after it.
-        refused: makes the answer from the refusal and a notice.
+        refused: makes the answer to a refusal.
     """
-    if name not in HOUSE_EDITS:
-        raise HTTPException(404)
-    fields = {field: value for field, value in form.items() if field not in ("revision", "asked_by")}
-    key = form.get("asked_by", "")
-
-    def change(head: JobHead, around: BoxIndex) -> HouseEdit:
-        return make_house_edit(head, name, fields, around)
-
-    seen = whole_number(form["revision"]) if "revision" in form else None
+    seen = NOTHING_SEEN if form.revision is None else {HEAD: form.revision}
     try:
-        store.change_house(job, change, seen)
+        done = store.act(job, read(), seen, form.token, form.mend)
     except Rejected as wrong:
-        return refused(FormErrors(key, form, tuple(wrong.problems)), NO_NOTICE)
-    except ValidationError as wrong:
-        return refused(FormErrors(key, form, tuple(problems_of(wrong))), NO_NOTICE)
-    except EditConflict:
-        return refused(FormErrors(key, form, ()), STALE)
-    return RedirectResponse(back, 303)
+        return refused(FormErrors(form.asked_by, form.fields, wrong.problems), NO_NOTICE)
+    except EditConflict as wrong:
+        return refused(FormErrors(form.asked_by, form.fields, ()), stale("house", wrong.came_since))
+    return RedirectResponse(back if isinstance(back, str) else back(done), 303)

@@ -10,6 +10,7 @@ from functools import lru_cache
 from hashlib import blake2b, sha256
 from importlib.resources import files
 from typing import Any, Protocol
+from uuid import uuid4
 
 from jinja2 import Environment, PackageLoader, StrictUndefined
 from markupsafe import Markup
@@ -41,6 +42,10 @@ _STAMPS: dict[str, str] = {}
 REVISION_SLOT = "\ue000"
 """Stands for the revision in every form until the page goes out. A page that acts by script keeps the one it was first
 given there, so that what an act leaves as it was is the same to the letter, and says beside it which it shows."""
+
+FORM_SLOT = "\ue001"
+"""Stands for the token of its own that every form of an answer sends, until the page goes out."""
+TOKEN = Markup(f'<input type="hidden" name="token" value="{FORM_SLOT}">')  # noqa: S704 – no text of anybody's
 
 THEMES = ("system", "light", "dark")
 GAUGE_CHOICES = [(gauge, f"{gauge} AWG") for gauge in GAUGES]
@@ -207,6 +212,7 @@ def make_environment() -> Environment:
         fragment=fragment,
         part=part,
         REVISION_SLOT=REVISION_SLOT,
+        TOKEN=TOKEN,
         NO_ERRORS=NO_ERRORS,
         floor_choices=floor_choices,
         CODES=CODES,
@@ -252,4 +258,5 @@ def render(request: Request, template: str, status: int = 200, revision: int = 0
     values["has"] = dict(one.split("=", 1) for one in request.headers.get("x-has", "").split() if "=" in one)
     values["forms"] = seen if seen.isdecimal() and len(seen) < 10 else str(revision)
     page = _ENVIRONMENT.get_template(template).render(values)
-    return HTMLResponse(page.replace(REVISION_SLOT, values["forms"]), status)
+    own = page.replace(REVISION_SLOT, values["forms"]).replace(FORM_SLOT, uuid4().hex)
+    return HTMLResponse(own, status)

@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from nail_count.trade.compare.boxes import differences
-from nail_count.trade.edits.registry import make_edit
+from nail_count.trade.edits.registry import edit_box
 from nail_count.trade.model.box import Box
 from nail_count.trade.model.errors import Rejected
 from tests.support import SHEETS, any_box
@@ -35,7 +35,7 @@ def test_one_edit_is_one_or_two_sentences(box: Box, gang: int) -> None:
     ]
     for name, what in said:
         try:
-            after = make_edit(box, name, what, SHEETS).box
+            after = edit_box(box, name, what, SHEETS).box
         except Rejected:
             continue
         most = 2 if name == "swap-gangs" else 1

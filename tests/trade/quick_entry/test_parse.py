@@ -6,11 +6,12 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from nail_count.trade.edits.base import BoxEdited
 from nail_count.trade.model.box import Box
 from nail_count.trade.model.datasheet import Datasheet
 from nail_count.trade.model.errors import Rejected
 from nail_count.trade.model.measure import Power, Volume
-from nail_count.trade.quick_entry.parse import enter_line, read_line
+from nail_count.trade.quick_entry.parse import EnterLine, read_line
 from nail_count.trade.quick_entry.write import without_ids, write_line
 from nail_count.trade.rules.check import check_box
 from nail_count.trade.text.format import say
@@ -21,6 +22,12 @@ FAN = Datasheet.model_validate(
      "channels": [{"ratings": {"fan": {"alone": "1.8 A", "end": "1.5 A", "middle": "1.2 A"}}}]}
 )  # fmt: skip
 LIBRARY = SHEETS | {FAN.id: FAN}
+
+
+def entered(box: Box, line: str) -> BoxEdited:
+    return EnterLine(box=box.id, line=line).on_box(box, LIBRARY)
+
+
 EMPTY = Box(id="box", name="Box", room="Room")
 
 
@@ -61,11 +68,11 @@ def test_what_a_line_cannot_say_of_a_load_stays_while_the_load_does() -> None:
         "20.3 in3", 1, (), (on(1, DIMMER, None, lamps, lamps | {"quantity": 2, "fewest": 1, "measured": None}),)
     )
     line = write_line(known, LIBRARY)
-    kept = enter_line(known, line, LIBRARY).box.devices[0].loads
+    kept = entered(known, line).box.devices[0].loads
     assert [(load.fewest, load.measured) for load in kept] == [
         (load.fewest, load.measured) for load in known.devices[0].loads
     ]
-    other = enter_line(known, line.replace("4x9W", "5x9W"), LIBRARY).box.devices[0].loads
+    other = entered(known, line.replace("4x9W", "5x9W")).box.devices[0].loads
     assert other[0].fewest is None and other[0].measured is None and other[1].fewest == 1
 
 
@@ -127,7 +134,7 @@ def test_a_line_without_its_first_part_leaves_the_box_itself_and_no_line_is_refu
     assert reading.box is not None and reading.box.enclosure == marked.enclosure and len(reading.box.devices) == 2
     for nothing in ("", "   "):
         with pytest.raises(Rejected, match="nothing was typed"):
-            enter_line(marked, nothing, LIBRARY)
+            entered(marked, nothing)
 
 
 def test_what_could_come_next_is_offered() -> None:

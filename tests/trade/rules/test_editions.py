@@ -9,8 +9,7 @@ import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
-from nail_count.trade.edits.contents import TakeOut
-from nail_count.trade.edits.registry import make_edit
+from nail_count.trade.edits.registry import edit_box
 from nail_count.trade.model.answer import State
 from nail_count.trade.model.box import Box
 from nail_count.trade.model.datasheet import Datasheet
@@ -81,7 +80,7 @@ def test_what_counts_besides() -> None:
     ]
     more = {"cables": held, "terminal_blocks": [{"count": 2, "gauge": 14}]}
     made = Box.model_validate(box("40 in3", 1).model_dump() | more)
-    made = make_edit(made, "set-fittings", {"stud": True, "hickey": True}, SHEETS).box
+    made = edit_box(made, "set-fittings", {"stud": True, "hickey": True}, SHEETS).box
 
     def sums(code: str) -> dict[str, F]:
         found: dict[str, F] = {}
@@ -176,7 +175,7 @@ def test_no_pass_on_volume_is_shown_where_depth_is_the_rule(code: Any) -> None:
 @given(any_box(), st.integers(1, 3))
 def test_a_barrier_conserves_conductors(made: Box, after: int) -> None:
     assume(after < made.enclosure.gangs)
-    cabled = make_edit(made, "add-barrier", {"after": after, "material": "metal"}, SHEETS).box
+    cabled = edit_box(made, "add-barrier", {"after": after, "material": "metal"}, SHEETS).box
     split = cabled.model_copy(
         update={"cables": tuple(c.model_copy(update={"space": 1 + n % 2}) for n, c in enumerate(cabled.cables))}
     )
@@ -188,7 +187,7 @@ def test_a_barrier_conserves_conductors(made: Box, after: int) -> None:
 
     assert conductors(*found) == conductors(whole)
     assert sum((answer.limit or 0 for answer in found), F(0)) == (whole.limit or 0) - F(1, 2)
-    back = make_edit(split, "take-out", TakeOut(what="barrier", number=1).model_dump(), SHEETS).box
+    back = edit_box(split, "take-out", {"what": "barrier", "number": 1}, SHEETS).box
     assert fill(back, SHEETS).total == whole.total
 
 
@@ -280,6 +279,6 @@ def test_the_smallest_box_of_the_stock_list() -> None:
 )
 def test_what_cannot_be_is_refused(name: str, said: dict[str, Any], field: str) -> None:
     known = SHEETS | {"mod": sheet(id="mod", name="Mod", kind="module")}
-    made = make_edit(box("30 in3", 2, cables("14/2")), "add-barrier", {"after": 1}, known).box
+    made = edit_box(box("30 in3", 2, cables("14/2")), "add-barrier", {"after": 1}, known).box
     with pytest.raises(Rejected, match=r"expected|module"):
-        make_edit(made, name, said, known)
+        edit_box(made, name, said, known)

@@ -10,7 +10,7 @@ import pytest
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
-from nail_count.trade.edits.registry import make_edit
+from nail_count.trade.edits.registry import edit_box
 from nail_count.trade.model.box import Box, Device
 from nail_count.trade.model.datasheet import Datasheet
 from nail_count.trade.model.errors import Rejected
@@ -52,7 +52,7 @@ def test_the_switch_belongs_in_the_middle() -> None:
     order = best_order(made, SHEETS)
     assert order is not None and (order.before, order.after, order.gangs["d3"]) == (F(1, 4), F(2, 5), 2)
     said = ",".join(f"{id}:{gang}" for id, gang in order.gangs.items())
-    after = make_edit(made, "arrange-gangs", {"order": said}, SHEETS).box
+    after = edit_box(made, "arrange-gangs", {"order": said}, SHEETS).box
     assert weakest(check_box(after, SHEETS).ratings) == F(2, 5)
     assert best_order(after, SHEETS) is None
 
@@ -99,4 +99,4 @@ def test_fixed_devices_stay(made: Box, number: int) -> None:
 def test_an_order_that_cannot_be_is_refused(order: str) -> None:
     made = box("34 in3", 2, cables("14/2"), (on(1), on(2)))
     with pytest.raises(Rejected):
-        make_edit(made, "arrange-gangs", {"order": order}, SHEETS)
+        edit_box(made, "arrange-gangs", {"order": order}, SHEETS)

@@ -7,7 +7,7 @@ from itertools import combinations
 from hypothesis import given
 from hypothesis import strategies as st
 
-from nail_count.trade.edits.registry import make_edit
+from nail_count.trade.edits.registry import edit_box
 from nail_count.trade.model.answer import State
 from nail_count.trade.rules.check import check_box
 from nail_count.trade.search.smallest_change import fixes
@@ -27,7 +27,7 @@ def test_exchanges_offered_are_exactly_those_that_hold(sheets: list[object], wat
     check = check_box(made, SHEETS)
     taken = {device.gang for device in devices}
     pairs = [pair for pair in combinations(range(1, len(sheets) + 1), 2) if taken.intersection(pair)]
-    swapped = {pair: make_edit(made, "swap-gangs", {"one": pair[0], "other": pair[1]}, SHEETS).box for pair in pairs}
+    swapped = {pair: edit_box(made, "swap-gangs", {"one": pair[0], "other": pair[1]}, SHEETS).box for pair in pairs}
     holding = {pair for pair, after in swapped.items() if check_box(after, SHEETS).state is not State.FAILS}
     offered = [(fix.fields["one"], fix.fields["other"]) for fix in fixes(check, SHEETS) if fix.fields]
     assert set(offered) <= holding

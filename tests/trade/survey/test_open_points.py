@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from nail_count.trade.edits.registry import make_edit
+from nail_count.trade.edits.registry import edit_box
 from nail_count.trade.model.box import Box
 from nail_count.trade.model.errors import Rejected
 from nail_count.trade.model.panel import Circuit
@@ -23,7 +23,7 @@ EMPTY = Box(id="hall", name="Stair foot", room="Hall")
 
 def act(start: Box, *edits: tuple[str, Mapping[str, object]]) -> Box:
     for name, said in edits:
-        start = make_edit(start, name, said, SHEETS).box
+        start = edit_box(start, name, said, SHEETS).box
     return start
 
 

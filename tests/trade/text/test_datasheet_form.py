@@ -12,12 +12,13 @@ from hypothesis import strategies as st
 
 from nail_count.files.job_json import read_job
 from nail_count.trade.model.datasheet import DEVICE_KINDS, LISTED, TERMINAL_ROLES, Datasheet
+from nail_count.trade.model.errors import Rejected
 from nail_count.trade.model.job import Terms
 from nail_count.trade.model.load import RATED_KINDS, RatedKind
 from nail_count.trade.model.measure import Power
 from nail_count.trade.plan.relamping import carries, relamping
 from nail_count.trade.survey.datasheet_gaps import missing
-from nail_count.trade.text.datasheet_form import Unreadable, read_sheet, write_sheet
+from nail_count.trade.text.datasheet_form import read_sheet, write_sheet
 from nail_count.trade.text.format import say
 from tests.support import box, on
 
@@ -146,7 +147,7 @@ def test_copying_a_leaflet_as_people_write() -> None:
 )
 def test_what_is_wrong_is_said_at_its_field(field: str, text: str, expected: str) -> None:
     typed = {"name": "Odd", "kind": "dimmer", "derating": "by position", "ch1-led-alone": "140 W"} | {field: text}
-    with pytest.raises(Unreadable) as wrong:
+    with pytest.raises(Rejected) as wrong:
         read_sheet(typed, "odd")
     said = {str(c.path[0]): c.sentence for c in wrong.value.problems if c.path}
     where = next(name for name, sentence in said.items() if expected in sentence)
@@ -161,7 +162,7 @@ def test_what_is_wrong_is_said_at_its_field(field: str, text: str, expected: str
 def test_whatever_is_typed_is_a_sheet_or_a_sentence(typed: dict[str, str]) -> None:
     try:
         sheet = read_sheet(typed, "any")
-    except Unreadable as wrong:
+    except Rejected as wrong:
         assert all(problem.sentence for problem in wrong.problems)
         return
     assert Datasheet.model_validate_json(sheet.model_dump_json(exclude_none=True)) == sheet

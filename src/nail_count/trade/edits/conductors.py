@@ -3,21 +3,21 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
-from pydantic import BeforeValidator, Field, ValidationError
+from pydantic import BeforeValidator, Field
 
 from ..model.box import Box
 from ..model.conductor import Color, Conductor, Meter, Reading, ReadingKind, Role, Terminal
-from ..model.errors import Rejected, problems_of
+from ..model.errors import Rejected
 from ..model.measure import Number
-from ..model.thing import Thing
 from ..model.wire import Cable, Condition
-from .base import Datasheets, Edit, next_id, with_
+from .base import BoxEdit, BoxEdited, Datasheets
+from .box_parts import next_id
 from .fields import InInches, Maybe, in_volts, listed, now
 
 
-class SeeConductor(Thing):
+class SeeConductor(BoxEdit):
     """What one conductor looks like, where it sat, and what somebody says it is."""
 
     conductor: str
@@ -31,15 +31,51 @@ class SeeConductor(Thing):
     condition: Annotated[Condition | None, Maybe] = None
     same_as: Annotated[str, Field(max_length=60)] = ""
 
+    def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
+        """One conductor as it was looked at."""
+        cable, number = conductor_of(box, self.conductor, "conductor")
+        conductor = Conductor.model_validate(self.said("conductor"))
+        color = "sprayed over" if self.sprayed else self.color or "color not said"
+        looks = f"taped {self.tape}" if self.tape else color
+        asserted_role = f", taken for {self.asserted_role}" if self.asserted_role else ""
+        return BoxEdited(
+            _with_conductors(box, cable, {number: conductor}), f"Conductor {self.conductor}: {looks}{asserted_role}"
+        )
 
-class NameCable(Thing):
+
+_MEANS: dict[str, tuple[tuple[Role, ...], tuple[Role, ...]]] = {
+    "feed": (("line", "neutral"), ("line", "line", "neutral")),
+    "to the lamp": (("switched", "neutral"), ("switched", "switched", "neutral")),
+    "onward": (("onward", "neutral"), ("onward", "onward", "neutral")),
+    "to the other switch": (("traveler", "traveler"), ("traveler", "traveler", "neutral")),
+    "loop from the lamp": (("switched", "line"), ("line", "switched", "neutral")),
+}
+"""The roles of a two-wire and of a three-wire cable, the white one last."""
+
+
+class NameCable(BoxEdit):
     """What a whole cable is said to be, in one tap."""
 
     cable: str
     means: Literal["feed", "to the lamp", "onward", "to the other switch", "loop from the lamp"]
 
+    def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
+        """All conductors of a cable as they usually are: the white, or last, one in its usual place."""
+        cable = box.cable(self.cable)
+        if cable is None:
+            raise Rejected(f"expected the letter of a cable in this box; there is no cable {self.cable}", "cable")
+        if cable.insulated not in (2, 3):
+            raise Rejected("expected a cable of two or three conductors; name these one by one", "cable")
+        roles = _MEANS[self.means][cable.insulated - 2]
+        numbers = list(range(1, cable.insulated + 1))
+        white = next((n for n in numbers if cable.conductor(n).color in ("white", "gray")), cable.insulated)
+        order = [*(n for n in numbers if n != white), white]
+        new = {n: cable.conductor(n).changed(asserted_role=role) for n, role in zip(order, roles, strict=True)}
+        named = _with_conductors(box, cable.changed(goes=cable.goes or self.means), new)
+        return BoxEdited(named, f"Cable {cable.id} is taken for {self.means}")
 
-class TakeReading(Thing):
+
+class TakeReading(BoxEdit):
     """A reading on a conductor."""
 
     kind: ReadingKind
@@ -54,96 +90,51 @@ class TakeReading(Thing):
     electronic: bool = False
     at: datetime = Field(default_factory=now)
 
+    def blamed(self) -> str:
+        """What the meter showed."""
+        return "volts" if self.kind == "volts" else "yes"
 
-class DropReading(Thing):
+    def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
+        """One more reading."""
+        cable, _ = conductor_of(box, self.of, "of")
+        if self.to[:1].isupper():
+            other, _ = conductor_of(box, self.to, "to")
+            if other is not cable or self.to == self.of:
+                raise Rejected(f"expected another conductor of cable {cable.id}, or a point of the list", "to")
+        said = self.said() | {"id": next_id("r", {one.id for one in box.readings}), "far": int(self.far)}
+        reading = Reading.model_validate(said)
+        if len(box.readings) >= 200:
+            raise Rejected("expected at most 200 readings on a box", "of")
+        shown = f"{float(reading.volts):g} V" if reading.volts is not None else "yes" if reading.yes else "no"
+        sentence = f"Reading {reading.id}: {reading.kind} {reading.of} to {reading.to}, {shown}"
+        return BoxEdited(box.changed(readings=(*box.readings, reading)), sentence)
+
+
+class DropReading(BoxEdit):
     """A reading that does not hold."""
 
     reading: str
 
+    def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
+        """The box without a reading that does not hold; history keeps it."""
+        rest = tuple(reading for reading in box.readings if reading.id != self.reading)
+        if len(rest) == len(box.readings):
+            raise Rejected("expected one of the readings on this box", "reading")
+        return BoxEdited(box.changed(readings=rest), f"Reading {self.reading} dropped")
 
-class SetOtherCircuits(Thing):
+
+class SetOtherCircuits(BoxEdit):
     """Which further circuits feed the box, or may."""
 
     other_circuits: Annotated[tuple[str, ...], BeforeValidator(listed)] = ()
 
-
-def see_conductor(box: Box, what: SeeConductor, sheets: Datasheets) -> Edit:
-    """One conductor as it was looked at."""
-    cable, number = conductor_of(box, what.conductor, "conductor")
-    conductor = Conductor(**what.model_dump(exclude={"conductor"}))
-    looks = (what.tape and f"taped {what.tape}") or ("sprayed over" if what.sprayed else what.color) or "color not said"
-    asserted_role = f", taken for {what.asserted_role}" if what.asserted_role else ""
-    return Edit(
-        _with_conductors(box, cable, {number: conductor}), f"Conductor {what.conductor}: {looks}{asserted_role}"
-    )
-
-
-_MEANS: dict[str, tuple[tuple[Role, ...], tuple[Role, ...]]] = {
-    "feed": (("line", "neutral"), ("line", "line", "neutral")),
-    "to the lamp": (("switched", "neutral"), ("switched", "switched", "neutral")),
-    "onward": (("onward", "neutral"), ("onward", "onward", "neutral")),
-    "to the other switch": (("traveler", "traveler"), ("traveler", "traveler", "neutral")),
-    "loop from the lamp": (("switched", "line"), ("line", "switched", "neutral")),
-}
-"""The roles of a two-wire and of a three-wire cable, the white one last."""
-
-
-def name_cable(box: Box, what: NameCable, sheets: Datasheets) -> Edit:
-    """All conductors of a cable as they usually are: the white, or last, one in its usual place."""
-    cable = box.cable(what.cable)
-    if cable is None:
-        raise Rejected(f"expected the letter of a cable in this box; there is no cable {what.cable}", "cable")
-    if cable.insulated not in (2, 3):
-        raise Rejected("expected a cable of two or three conductors; name these one by one", "cable")
-    roles = _MEANS[what.means][cable.insulated - 2]
-    numbers = list(range(1, cable.insulated + 1))
-    white = next((n for n in numbers if cable.conductor(n).color in ("white", "gray")), cable.insulated)
-    order = [*(n for n in numbers if n != white), white]
-    new = {n: cable.conductor(n).changed(asserted_role=role) for n, role in zip(order, roles, strict=True)}
-    named = box.model_copy(
-        update={"cables": tuple(_goes(one, what.means) if one is cable else one for one in box.cables)}
-    )
-    again = named.cable(cable.id)
-    assert again is not None
-    return Edit(_with_conductors(named, again, new), f"Cable {cable.id} is taken for {what.means}")
-
-
-def take_reading(box: Box, what: TakeReading, sheets: Datasheets) -> Edit:
-    """One more reading."""
-    cable, _ = conductor_of(box, what.of, "of")
-    if what.to[:1].isupper():
-        other, _ = conductor_of(box, what.to, "to")
-        if other is not cable or what.to == what.of:
-            raise Rejected(f"expected another conductor of cable {cable.id}, or a point of the list", "to")
-    said = what.model_dump() | {"far": int(what.far)}
-    try:
-        reading = Reading(id=next_id("r", {one.id for one in box.readings}), **said)
-    except ValidationError as wrong:
-        first = problems_of(wrong)[0]
-        field = str(first.path[0]) if first.path else "volts" if what.kind == "volts" else "yes"
-        raise Rejected(first.sentence, field) from wrong
-    if len(box.readings) >= 200:
-        raise Rejected("expected at most 200 readings on a box", "of")
-    shown = f"{float(reading.volts):g} V" if reading.volts is not None else "yes" if reading.yes else "no"
-    sentence = f"Reading {reading.id}: {reading.kind} {reading.of} to {reading.to}, {shown}"
-    return Edit(with_(box, readings=(*box.readings, reading)), sentence)
-
-
-def drop_reading(box: Box, what: DropReading, sheets: Datasheets) -> Edit:
-    """The box without a reading that does not hold; history keeps it."""
-    rest = tuple(reading for reading in box.readings if reading.id != what.reading)
-    if len(rest) == len(box.readings):
-        raise Rejected("expected one of the readings on this box", "reading")
-    return Edit(with_(box, readings=rest), f"Reading {what.reading} dropped")
-
-
-def set_other_circuits(box: Box, what: SetOtherCircuits, sheets: Datasheets) -> Edit:
-    """The further circuits of a box."""
-    others = tuple(dict.fromkeys(id for id in what.other_circuits if id != box.circuit))
-    if len(others) > 3:
-        raise Rejected("expected at most three further circuits", "other_circuits")
-    said = f"Circuits that may feed it too: {', '.join(others)}" if others else "No further circuit feeds it"
-    return Edit(with_(box, other_circuits=others), said)
+    def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
+        """The further circuits of a box."""
+        others = tuple(dict.fromkeys(id for id in self.other_circuits if id != box.circuit))
+        if len(others) > 3:
+            raise Rejected("expected at most three further circuits", "other_circuits")
+        said = f"Circuits that may feed it too: {', '.join(others)}" if others else "No further circuit feeds it"
+        return BoxEdited(box.changed(other_circuits=others), said)
 
 
 def conductor_of(box: Box, id: str, field: str) -> tuple[Cable, int]:
@@ -155,11 +146,7 @@ def conductor_of(box: Box, id: str, field: str) -> tuple[Cable, int]:
     return cable, int(digits)
 
 
-def _goes(cable: Cable, means: str) -> Cable:
-    return cable if cable.goes else cable.model_copy(update={"goes": means})
-
-
-def _with_conductors(box: Box, cable: Cable, new: dict[int, Conductor]) -> Any:
+def _with_conductors(box: Box, cable: Cable, new: dict[int, Conductor]) -> Box:
     conductors = tuple(new.get(n) or cable.conductor(n) for n in range(1, cable.insulated + 1))
-    changed = cable.model_copy(update={"conductors": conductors})
-    return with_(box, cables=tuple(changed if one is cable else one for one in box.cables))
+    changed = cable.changed(conductors=conductors)
+    return box.changed(cables=tuple(changed if one.id == cable.id else one for one in box.cables))

@@ -10,27 +10,15 @@ from ..model.box import Box, Device, Id
 from ..model.datasheet import Datasheet
 from ..model.errors import Rejected
 from ..model.load import LoadKind
-from ..model.thing import Thing
 from ..model.wire import GaugeField
 from ..rules.fit.box import newly_wrong
 from ..text.device import equipment_words
-from .base import (
-    Datasheets,
-    Edit,
-    called,
-    device_of,
-    gangs_of,
-    in_gang,
-    next_id,
-    on_circuit,
-    replace_device,
-    width_of,
-    with_,
-)
+from .base import BoxEdit, BoxEdited, Datasheets
+from .box_parts import called, device_of, gangs_of, in_gang, next_id, on_circuit, replace_device, width_of
 from .fields import Maybe, listed
 
 
-class PutDevice(Thing):
+class PutDevice(BoxEdit):
     """A device of this sheet goes into a gang, in place of what is there."""
 
     gang: int
@@ -38,14 +26,39 @@ class PutDevice(Thing):
     name: Annotated[str, Field(max_length=60)] = ""
     gauge: Annotated[GaugeField | None, Maybe] = None
 
+    def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
+        """A device in a gang. What stood there, or is covered by a wide yoke, comes out."""
+        sheet = sheets.get(self.sheet)
+        if sheet is None:
+            raise Rejected("expected one of the job's sheets", "sheet")
+        if sheet.is_module:
+            raise Rejected(f"{sheet.name} is a module: it sits on no yoke and takes no gang", "sheet")
+        last = self.gang + sheet.gangs - 1
+        if not self.gang >= 1 or last > box.enclosure.gangs:
+            raise Rejected(_no_room(box, sheet, self.gang), "gang")
+        covered = set(range(self.gang, last + 1))
+        stays = tuple(device for device in box.devices if not covered & gangs_of(device, sheets))
+        out = [device for device in box.devices if device not in stays]
+        new = Device(id=next_id("d", {device.id for device in box.devices}), **self.said())
+        sentence = f"{called(new, sheets)} put into gang {self.gang}"
+        if out:
+            sentence += f" in place of {' and '.join(called(device, sheets) for device in out)}"
+        return BoxEdited(box.changed(devices=(*stays, new)), sentence)
 
-class RemoveDevice(Thing):
+
+class RemoveDevice(BoxEdit):
     """A device comes out, with what hangs on it."""
 
     device: str
 
+    def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
+        """The box without this device and its loads."""
+        device = device_of(box, self.device)
+        rest = tuple(other for other in box.devices if other is not device)
+        return BoxEdited(box.changed(devices=rest), f"{called(device, sheets)} taken out of gang {device.gang}")
 
-class ConnectDevice(Thing):
+
+class ConnectDevice(BoxEdit):
     """What is connected to a device, what it is called, and how it came."""
 
     device: str
@@ -55,78 +68,52 @@ class ConnectDevice(Thing):
     broken: Annotated[tuple[Literal["left", "right"], ...], BeforeValidator(listed)] = ()
     lamp_setting: Annotated[LoadKind | None, Maybe] = None
 
+    def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
+        """The device with its name, self is connected to it and how it came; self is not said stays."""
+        device = device_of(box, self.device)
+        on_circuit(box, self.circuit)
+        new = device.changed(**self.given("device"))
+        words = equipment_words(new)
+        if new.gauge is None:
+            words.insert(0, "largest conductor not said")
+        return BoxEdited(replace_device(box, new), ", ".join([f"Gang {device.gang}: {called(new, sheets)}", *words]))
 
-class SwapGangs(Thing):
+
+class SwapGangs(BoxEdit):
     """What is in two gangs changes places; either may be empty."""
 
     one: int
     other: int
 
+    def blamed(self) -> str:
+        """Where the first would go."""
+        return "other"
 
-class ArrangeGangs(Thing):
+    def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
+        """Two devices of one width change places, or one moves to an empty gang."""
+        for field, gang in (("one", self.one), ("other", self.other)):
+            if not 1 <= gang <= box.enclosure.gangs:
+                raise Rejected(f"expected a gang from 1 to {box.enclosure.gangs}, not {gang}", field)
+        return BoxEdited(swapped(box, self.one, self.other, sheets), f"Gangs {self.one} and {self.other} swapped")
+
+
+class ArrangeGangs(BoxEdit):
     """All devices in a new order: each with its leftmost gang, as d1:2, d2:1."""
 
     order: Annotated[tuple[str, ...], BeforeValidator(listed)]
 
-
-def put_device(box: Box, what: PutDevice, sheets: Datasheets) -> Edit:
-    """A device in a gang. What stood there, or is covered by a wide yoke, comes out."""
-    sheet = sheets.get(what.sheet)
-    if sheet is None:
-        raise Rejected("expected one of the job's sheets", "sheet")
-    if sheet.is_module:
-        raise Rejected(f"{sheet.name} is a module: it sits on no yoke and takes no gang", "sheet")
-    last = what.gang + sheet.gangs - 1
-    if not what.gang >= 1 or last > box.enclosure.gangs:
-        raise Rejected(_no_room(box, sheet, what.gang), "gang")
-    covered = set(range(what.gang, last + 1))
-    stays = tuple(device for device in box.devices if not covered & gangs_of(device, sheets))
-    out = [device for device in box.devices if device not in stays]
-    new = Device(id=next_id("d", {device.id for device in box.devices}), **what.model_dump())
-    sentence = f"{called(new, sheets)} put into gang {what.gang}"
-    if out:
-        sentence += f" in place of {' and '.join(called(device, sheets) for device in out)}"
-    return Edit(with_(box, devices=(*stays, new)), sentence)
-
-
-def remove_device(box: Box, what: RemoveDevice, sheets: Datasheets) -> Edit:
-    """The box without this device and its loads."""
-    device = device_of(box, what.device)
-    rest = tuple(other for other in box.devices if other is not device)
-    return Edit(with_(box, devices=rest), f"{called(device, sheets)} taken out of gang {device.gang}")
-
-
-def connect_device(box: Box, what: ConnectDevice, sheets: Datasheets) -> Edit:
-    """The device with its name, what is connected to it and how it came; what is not said stays."""
-    device = device_of(box, what.device)
-    on_circuit(box, what.circuit)
-    new = with_(device, **what.model_dump(include=what.model_fields_set - {"device"}))
-    words = equipment_words(new)
-    if new.gauge is None:
-        words.insert(0, "largest conductor not said")
-    return Edit(replace_device(box, new), ", ".join([f"Gang {device.gang}: {called(new, sheets)}", *words]))
-
-
-def swap_gangs(box: Box, what: SwapGangs, sheets: Datasheets) -> Edit:
-    """Two devices of one width change places, or one moves to an empty gang."""
-    for field, gang in (("one", what.one), ("other", what.other)):
-        if not 1 <= gang <= box.enclosure.gangs:
-            raise Rejected(f"expected a gang from 1 to {box.enclosure.gangs}, not {gang}", field)
-    return Edit(swapped(box, what.one, what.other, sheets), f"Gangs {what.one} and {what.other} swapped")
-
-
-def arrange_gangs(box: Box, what: ArrangeGangs, sheets: Datasheets) -> Edit:
-    """All devices in a new order."""
-    pairs = (one.partition(":") for one in what.order)
-    gangs = {id: int(gang) for id, _, gang in pairs if gang.isdecimal() and len(gang) < 3}
-    if set(gangs) != {device.id for device in box.devices}:
-        raise Rejected("expected every device of the box with its gang", "order")
-    devices = tuple(device.changed(gang=gangs[device.id]) for device in box.devices)
-    new = box.model_copy(update={"devices": devices})
-    if wrong := newly_wrong(box, new, sheets):
-        raise Rejected(f"they cannot stand so: {wrong.sentence}", "order")
-    in_order = sorted(devices, key=lambda device: device.gang)
-    return Edit(new, f"New order: {', '.join(called(device, sheets) for device in in_order)}")
+    def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
+        """All devices in a new order."""
+        pairs = (one.partition(":") for one in self.order)
+        gangs = {id: int(gang) for id, _, gang in pairs if gang.isdecimal() and len(gang) < 3}
+        if set(gangs) != {device.id for device in box.devices}:
+            raise Rejected("expected every device of the box with its gang", "order")
+        devices = tuple(device.changed(gang=gangs[device.id]) for device in box.devices)
+        new = box.changed(devices=devices)
+        if wrong := newly_wrong(box, new, sheets):
+            raise Rejected(f"they cannot stand so: {wrong.sentence}", "order")
+        in_order = sorted(devices, key=lambda device: device.gang)
+        return BoxEdited(new, f"New order: {', '.join(called(device, sheets) for device in in_order)}")
 
 
 def swapped(box: Box, gang_one: int, gang_other: int, sheets: Datasheets) -> Box:
@@ -142,10 +129,8 @@ def swapped(box: Box, gang_one: int, gang_other: int, sheets: Datasheets) -> Box
         moved = {one.id: _landing(gang_other, one, sheets)}
     elif other is not None:
         moved = {other.id: _landing(gang_one, other, sheets)}
-    devices = tuple(
-        device.model_copy(update={"gang": moved[device.id]}) if device.id in moved else device for device in box.devices
-    )
-    new = box.model_copy(update={"devices": devices})
+    devices = tuple(device.changed(gang=moved[device.id]) if device.id in moved else device for device in box.devices)
+    new = box.changed(devices=devices)
     if wrong := newly_wrong(box, new, sheets):
         raise Rejected(f"these two cannot change places: {wrong.sentence}", "other")
     return new

@@ -7,167 +7,128 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from ..model.box import Box
-from ..model.enclosure import Enclosure, Ring
+from ..model.enclosure import Ring
 from ..model.errors import Rejected
-from ..model.survey import Survey
-from ..model.thing import Thing
-from .base import Datasheets, Edit, changed_enclosure, gangs_of, looked_at, with_
+from .base import BoxEdit, BoxEdited, Datasheets
+from .box_parts import gangs_of, looked_at
 from .fields import InCubicInches, InInches, Maybe
 
 
-class SetVolume(Thing):
+class SetVolume(BoxEdit):
     """What the box may hold: marked in it, or its trade size. Neither: not known."""
 
     volume: InCubicInches = None
     trade_size: Annotated[str | None, Maybe] = None
 
+    def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
+        """The box with its marked volume or its trade size; a trade size makes it a metal one."""
+        material = "metal" if self.trade_size else box.enclosure.material
+        enclosure = box.enclosure.changed(volume=self.volume, trade_size=self.trade_size, material=material)
+        if enclosure.volume is not None:
+            return BoxEdited(box.changed(enclosure=enclosure), f"Volume marked {self.volume}")
+        if enclosure.size is not None:
+            return BoxEdited(box.changed(enclosure=enclosure), f"Trade size {enclosure.trade_size}")
+        return BoxEdited(box.changed(enclosure=enclosure), "Volume left open")
 
-class SetMaterial(Thing):
+
+class SetMaterial(BoxEdit):
     """What the box is made of."""
 
     material: Literal["nonmetallic", "metal"]
 
+    def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
+        """The box of another material; refused while a trade size says it is metal."""
+        enclosure = box.enclosure.changed(material=self.material)
+        return BoxEdited(looked_at(box.changed(enclosure=enclosure), "material"), f"Box is {self.material}")
 
-class SetClamps(Thing):
+
+class SetClamps(BoxEdit):
     """Whether clamps hold the cables inside the box."""
 
     clamps: bool = False
 
+    def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
+        """The box with or without clamps inside."""
+        enclosure = box.enclosure.changed(clamps=self.clamps)
+        new = looked_at(box.changed(enclosure=enclosure), "clamps")
+        return BoxEdited(new, "Clamps inside the box" if self.clamps else "No clamps inside the box")
 
-class SetGangs(Thing):
+
+class SetGangs(BoxEdit):
     """How many gangs the box has."""
 
     gangs: int
 
+    def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
+        """The box wider or narrower; refused while a device stands in a gang that would go."""
+        beyond = [device for device in box.devices if max(gangs_of(device, sheets)) > self.gangs]
+        if beyond:
+            gangs = " and ".join(str(device.gang) for device in beyond)
+            raise Rejected(f"expected gang {gangs} to be empty first; a device stands there", "gangs")
+        if any(barrier.after >= self.gangs for barrier in box.enclosure.barriers):
+            raise Rejected("expected the barrier to be out first; it stands behind a gang that would go", "gangs")
+        enclosure = box.enclosure.changed(gangs=self.gangs)
+        plural = "gang" if self.gangs == 1 else "gangs"
+        return BoxEdited(looked_at(box.changed(enclosure=enclosure), "gangs"), f"Box has {self.gangs} {plural}")
 
-class SetInside(Thing):
+
+class SetInside(BoxEdit):
     """The box as measured inside."""
 
     width: InInches = None
     height: InInches = None
     depth: InInches = None
 
+    def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
+        """The box with its inside measures; self is not given is not known."""
+        enclosure = box.enclosure.changed(width=self.width, height=self.height, depth=self.depth)
+        named = (("wide", self.width), ("high", self.height), ("deep", self.depth))
+        said = ", ".join(f"{length} {side}" for side, length in named if length is not None)
+        return BoxEdited(
+            box.changed(enclosure=enclosure), f"Inside measured: {said}" if said else "Inside not measured"
+        )
 
-class AddRing(Thing):
+
+class AddRing(BoxEdit):
     """A ring, raised cover or extension is on the front of the box."""
 
     kind: Annotated[str, Field(min_length=1, max_length=60)]
     volume: InCubicInches = None
     depth: InInches = None
 
+    def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
+        """The box with one more ring on it."""
+        if len(box.enclosure.rings) >= 4:
+            raise Rejected("expected at most 4 rings on a box", "kind")
+        ring = Ring(kind=self.kind, volume=self.volume, depth=self.depth)
+        enclosure = box.enclosure.changed(rings=(*box.enclosure.rings, ring))
+        marked = f"marked {self.volume}" if self.volume else "unmarked"
+        return BoxEdited(looked_at(box.changed(enclosure=enclosure), "ring"), f"{self.kind} on the box, {marked}")
 
-class RemoveRing(Thing):
+
+class RemoveRing(BoxEdit):
     """A ring comes off; counted from 1."""
 
     ring: int
 
+    def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
+        """The box without this ring."""
+        rings = box.enclosure.rings
+        if not 1 <= self.ring <= len(rings):
+            raise Rejected("expected one of the rings on this box", "ring")
+        gone = rings[self.ring - 1]
+        rest = rings[: self.ring - 1] + rings[self.ring :]
+        return BoxEdited(box.changed(enclosure=box.enclosure.changed(rings=rest)), f"{gone.kind} off the box")
 
-class Rename(Thing):
+
+class Rename(BoxEdit):
     """What the box is called, where it is, what feeds it."""
 
     name: Annotated[str, Field(min_length=1, max_length=60)]
     room: Annotated[str, Field(min_length=1, max_length=60)]
     circuit: Annotated[str | None, Maybe] = None
 
-
-class StartBox(Thing):
-    """A box from nothing."""
-
-    name: Annotated[str, Field(min_length=1, max_length=60)]
-    room: Annotated[str, Field(min_length=1, max_length=60)]
-    gangs: Annotated[int, Field(ge=1, le=8)] = 1
-    volume: InCubicInches = None
-    trade_size: Annotated[str | None, Maybe] = None
-    material: Literal["nonmetallic", "metal"] = "nonmetallic"
-    circuit: Annotated[str | None, Maybe] = None
-
-
-def start_box(id: str, what: StartBox) -> Edit:
-    """A new box with this id, empty, in its room."""
-    material = "metal" if what.trade_size else what.material
-    enclosure = changed_enclosure(
-        Enclosure(),
-        gangs=what.gangs,
-        material=material,
-        volume=what.volume,
-        trade_size=what.trade_size,
-    )
-    box = Box(id=id, name=what.name, room=what.room, circuit=what.circuit, enclosure=enclosure)
-    return Edit(box, f"Box “{what.name}” started in {what.room}")
-
-
-def copy_box(id: str, same: Box) -> Edit:
-    """Another box with this id, the same as that one, but for what was found there: each box is looked at itself."""
-    new = with_(same, id=id, name=f"{same.name[:55]} copy", survey=Survey(), readings=())
-    return Edit(new, f"Same as “{same.name}”")
-
-
-def set_volume(box: Box, what: SetVolume, sheets: Datasheets) -> Edit:
-    """The box with its marked volume or its trade size; a trade size makes it a metal one."""
-    material = "metal" if what.trade_size else box.enclosure.material
-    enclosure = changed_enclosure(box.enclosure, volume=what.volume, trade_size=what.trade_size, material=material)
-    if enclosure.volume is not None:
-        return Edit(with_(box, enclosure=enclosure), f"Volume marked {what.volume}")
-    if enclosure.size is not None:
-        return Edit(with_(box, enclosure=enclosure), f"Trade size {enclosure.trade_size}")
-    return Edit(with_(box, enclosure=enclosure), "Volume left open")
-
-
-def set_material(box: Box, what: SetMaterial, sheets: Datasheets) -> Edit:
-    """The box of another material; refused while a trade size says it is metal."""
-    enclosure = changed_enclosure(box.enclosure, material=what.material)
-    return Edit(looked_at(with_(box, enclosure=enclosure), "material"), f"Box is {what.material}")
-
-
-def set_clamps(box: Box, what: SetClamps, sheets: Datasheets) -> Edit:
-    """The box with or without clamps inside."""
-    enclosure = changed_enclosure(box.enclosure, clamps=what.clamps)
-    new = looked_at(with_(box, enclosure=enclosure), "clamps")
-    return Edit(new, "Clamps inside the box" if what.clamps else "No clamps inside the box")
-
-
-def set_gangs(box: Box, what: SetGangs, sheets: Datasheets) -> Edit:
-    """The box wider or narrower; refused while a device stands in a gang that would go."""
-    beyond = [device for device in box.devices if max(gangs_of(device, sheets)) > what.gangs]
-    if beyond:
-        gangs = " and ".join(str(device.gang) for device in beyond)
-        raise Rejected(f"expected gang {gangs} to be empty first; a device stands there", "gangs")
-    if any(barrier.after >= what.gangs for barrier in box.enclosure.barriers):
-        raise Rejected("expected the barrier to be out first; it stands behind a gang that would go", "gangs")
-    enclosure = changed_enclosure(box.enclosure, gangs=what.gangs)
-    plural = "gang" if what.gangs == 1 else "gangs"
-    return Edit(looked_at(with_(box, enclosure=enclosure), "gangs"), f"Box has {what.gangs} {plural}")
-
-
-def rename(box: Box, what: Rename, sheets: Datasheets) -> Edit:
-    """The box under its new name, room and circuit."""
-    fed = f", circuit {what.circuit}" if what.circuit else ""
-    return Edit(with_(box, **what.model_dump()), f"Box is “{what.name}” in {what.room}{fed}")
-
-
-def set_inside(box: Box, what: SetInside, sheets: Datasheets) -> Edit:
-    """The box with its inside measures; what is not given is not known."""
-    enclosure = changed_enclosure(box.enclosure, width=what.width, height=what.height, depth=what.depth)
-    named = (("wide", what.width), ("high", what.height), ("deep", what.depth))
-    said = ", ".join(f"{length} {side}" for side, length in named if length is not None)
-    return Edit(with_(box, enclosure=enclosure), f"Inside measured: {said}" if said else "Inside not measured")
-
-
-def add_ring(box: Box, what: AddRing, sheets: Datasheets) -> Edit:
-    """The box with one more ring on it."""
-    if len(box.enclosure.rings) >= 4:
-        raise Rejected("expected at most 4 rings on a box", "kind")
-    ring = Ring(kind=what.kind, volume=what.volume, depth=what.depth)
-    enclosure = changed_enclosure(box.enclosure, rings=(*box.enclosure.rings, ring))
-    marked = f"marked {what.volume}" if what.volume else "unmarked"
-    return Edit(looked_at(with_(box, enclosure=enclosure), "ring"), f"{what.kind} on the box, {marked}")
-
-
-def remove_ring(box: Box, what: RemoveRing, sheets: Datasheets) -> Edit:
-    """The box without this ring."""
-    rings = box.enclosure.rings
-    if not 1 <= what.ring <= len(rings):
-        raise Rejected("expected one of the rings on this box", "ring")
-    gone = rings[what.ring - 1]
-    rest = rings[: what.ring - 1] + rings[what.ring :]
-    return Edit(with_(box, enclosure=changed_enclosure(box.enclosure, rings=rest)), f"{gone.kind} off the box")
+    def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
+        """The box under its new name, room and circuit."""
+        fed = f", circuit {self.circuit}" if self.circuit else ""
+        return BoxEdited(box.changed(**self.said()), f"Box is “{self.name}” in {self.room}{fed}")

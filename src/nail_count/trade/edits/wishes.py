@@ -8,14 +8,15 @@ from pydantic import BeforeValidator, Field
 
 from ..model.box import Box
 from ..model.errors import Rejected
-from ..model.thing import Thing
 from ..model.wish import Does, Stays, Wish
 from ..text.loads import read_loads
-from .base import Datasheets, Edit, next_id, with_
+from .base import BoxEdit, BoxEdited, Datasheets
+from .box_parts import next_id
+from .documents import Documents, Edited
 from .fields import Maybe, listed
 
 
-class SetWish(Thing):
+class SetWish(BoxEdit):
     """What people want of one thing controlled from here; without an id, of one more."""
 
     wish: str = ""
@@ -25,35 +26,46 @@ class SetWish(Thing):
     loads: Annotated[str, Field(max_length=300)] = ""
     without_network: Annotated[bool | None, Maybe] = None
     stays: Annotated[Stays | None, Maybe] = None
+    hub: Annotated[str, Field(max_length=60)] | None = None
+    """The hub or radio of the house, where that was asked too; it is kept with the house."""
+
+    def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
+        """One wish as answered: changed where it has an id, else one more."""
+        known = {wish.id for wish in box.wishes}
+        if self.wish and self.wish not in known:
+            raise Rejected("expected one of the wishes for this place", "wish")
+        if not self.wish and len(box.wishes) >= 8:
+            raise Rejected("expected at most 8 things controlled from one place", "what")
+        loads = read_loads(self.loads)
+        said = self.said("wish", "loads", "hub")
+        wish = Wish(id=self.wish or next_id("w", known), loads=loads, **said)
+        wishes = tuple(wish if one.id == wish.id else one for one in box.wishes)
+        if not self.wish:
+            wishes = (*wishes, wish)
+        does = ", ".join(wish.does) or "nothing said"
+        return BoxEdited(
+            box.changed(wishes=wishes), f"Asked for {f'“{wish.what}”' if wish.what else 'the place'}: {does}"
+        )
+
+    def _edited(self, documents: Documents) -> Edited:
+        edited, house = super()._edited(documents), documents.head.house
+        if self.hub is None or self.hub == (house.hub or ""):
+            return edited
+        head = documents.head.changed(house=house.changed(hub=self.hub))
+        return Edited(edited.documents.with_head(head), f"{edited.sentence}; hub in the house: {self.hub or 'none'}")
 
 
-class RemoveWish(Thing):
+class RemoveWish(BoxEdit):
     """A wish is dropped."""
 
     wish: str
 
-
-def set_wish(box: Box, what: SetWish, sheets: Datasheets) -> Edit:
-    """One wish as answered: changed where it has an id, else one more."""
-    known = {wish.id for wish in box.wishes}
-    if what.wish and what.wish not in known:
-        raise Rejected("expected one of the wishes for this place", "wish")
-    if not what.wish and len(box.wishes) >= 8:
-        raise Rejected("expected at most 8 things controlled from one place", "what")
-    loads = read_loads(what.loads)
-    said = what.model_dump(exclude={"wish", "loads"})
-    wish = Wish(id=what.wish or next_id("w", known), loads=loads, **said)
-    wishes = tuple(wish if one.id == wish.id else one for one in box.wishes)
-    if not what.wish:
-        wishes = (*wishes, wish)
-    does = ", ".join(wish.does) or "nothing said"
-    return Edit(with_(box, wishes=wishes), f"Asked for {f'“{wish.what}”' if wish.what else 'the place'}: {does}")
-
-
-def remove_wish(box: Box, what: RemoveWish, sheets: Datasheets) -> Edit:
-    """The box without this wish."""
-    gone = next((wish for wish in box.wishes if wish.id == what.wish), None)
-    if gone is None:
-        raise Rejected("expected one of the wishes for this place", "wish")
-    rest = tuple(wish for wish in box.wishes if wish is not gone)
-    return Edit(with_(box, wishes=rest), f"No longer asked for: {f'“{gone.what}”' if gone.what else 'a wish'}")
+    def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
+        """The box without this wish."""
+        gone = next((wish for wish in box.wishes if wish.id == self.wish), None)
+        if gone is None:
+            raise Rejected("expected one of the wishes for this place", "wish")
+        rest = tuple(wish for wish in box.wishes if wish is not gone)
+        return BoxEdited(
+            box.changed(wishes=rest), f"No longer asked for: {f'“{gone.what}”' if gone.what else 'a wish'}"
+        )

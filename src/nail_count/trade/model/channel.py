@@ -6,7 +6,9 @@ from itertools import pairwise
 from typing import Annotated, Literal, Self
 
 from pydantic import Field, ValidationInfo, field_validator, model_validator
+from pydantic_core import PydanticCustomError
 
+from .errors import BESIDE_OTHERS
 from .load import KIND_WORDS, RATED_KINDS, Load, RatedKind
 from .measure import Power
 from .thing import Thing
@@ -43,13 +45,14 @@ class Rating(Thing):
         placed = [figure for figure in (self.alone, self.end, self.middle) if figure is not None]
         counted = [figure for figure in (self.alone, *self.ganged) if figure is not None]
         if len({figure.unit for figure in (*placed, *counted)}) > 1:
-            raise ValueError("expected alone, end and middle in one unit")
+            raise PydanticCustomError(BESIDE_OTHERS, "expected alone, end and middle in one unit")
         if any(figure.value <= 0 or figure.value > 20_000 for figure in (*placed, *counted)):
             raise ValueError("expected figures above 0 and at most 20000")
         if any(later.value > earlier.value for row in (placed, counted) for earlier, later in pairwise(row)):
-            raise ValueError(
+            raise PydanticCustomError(
+                BESIDE_OTHERS,
                 "expected each figure no higher than the one before: alone, then end, then middle; "
-                "a neighbor never lets a device carry more"
+                "a neighbor never lets a device carry more",
             )
         if self.ganged and (self.end or self.middle):
             raise ValueError("expected figures by position or by number ganged, not both")

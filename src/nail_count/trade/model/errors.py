@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, Self
 
 from pydantic import ValidationError
 
@@ -17,6 +17,8 @@ class Problem:
     """Into the document, or the field of a form; () for the whole."""
     sentence: str
     """What was expected."""
+    code: str = ""
+    """What kind of thing is wrong, where the models tell."""
 
     @property
     def where(self) -> str:
@@ -32,24 +34,41 @@ class Rejected(ValueError):
 
     def __init__(self, sentence: str, field: str = "") -> None:
         super().__init__(sentence)
-        self.sentence = sentence
-        self.field = field
+        self.problems: tuple[Problem, ...] = (Problem((field,) if field else (), sentence),)
+
+    @classmethod
+    def of(cls, problems: Sequence[Problem]) -> Self:
+        """For several things that are wrong at once."""
+        made = cls(problems[0].sentence)
+        made.problems = tuple(problems)
+        return made
 
     @property
-    def problems(self) -> list[Problem]:
-        """The same as a list of one."""
-        return [Problem((self.field,) if self.field else (), self.sentence)]
+    def sentence(self) -> str:
+        """What was expected first of all."""
+        return self.problems[0].sentence
+
+    @property
+    def field(self) -> str:
+        """Where; "" where no field says it."""
+        path = self.problems[0].path
+        return str(path[0]) if path else ""
 
 
 def problems_of(wrong: ValidationError) -> list[Problem]:
     """The sentences behind a failed validation, one for each thing that is wrong."""
-    return [Problem(tuple(error["loc"]), _sentence(error)) for error in wrong.errors(include_url=False)]
+    errors = wrong.errors(include_url=False)
+    return [Problem(tuple(error["loc"]), _sentence(error), error["type"]) for error in errors]
+
+
+BESIDE_OTHERS = "beside_others"
+"""A figure is wrong beside the others of its row, not by itself."""
 
 
 def _sentence(error: Any) -> str:
     """What was expected, for the kinds of error that documents and forms bring."""
     kind, given, about = error["type"], error.get("input"), error.get("ctx", {})
-    if kind in ("value_error", "assertion_error"):
+    if kind in ("value_error", "assertion_error", BESIDE_OTHERS):
         return str(about.get("error", error["msg"]))
     if kind == "missing":
         return "expected this to be given; it is missing"

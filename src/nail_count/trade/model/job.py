@@ -1,7 +1,7 @@
 """A whole job: the house, its panel, the sheets it uses, its boxes. The job file is this, as JSON."""
 
 from collections.abc import Iterable
-from typing import Annotated, Literal, Self
+from typing import Annotated, Any, Literal, Self
 
 from pydantic import Field, model_validator
 
@@ -68,14 +68,9 @@ class Job(Thing):
         """What a box is judged under: the job's terms, at the volts across its breaker."""
         return terms_at(box, self.terms, self.circuits)
 
-
-class Moved(Thing):
-    """A box taken from one room to another, so that taking the act back takes the box back."""
-
-    box: str
-    before: str
-    """The room it was in."""
-    after: str
+    def shared(self) -> dict[str, Any]:
+        """What a job and its head say alike."""
+        return {name: getattr(self, name) for name in _SHARED}
 
 
 class JobHead(Thing):
@@ -89,17 +84,22 @@ class JobHead(Thing):
     stock: tuple[StockBox, ...] = USUAL_STOCK
     order: tuple[str, ...] | None = None
     """Which boxes the job has, in its order; None: as they were when this was not kept yet."""
-    moved: Moved | None = None
-    """What the last act moved, where it moved something."""
 
     @property
     def circuit_ids(self) -> frozenset[str]:
         """What its circuits are called."""
         return frozenset(circuit.id for circuit in self.circuits)
 
+    def shared(self) -> dict[str, Any]:
+        """What a job and its head say alike."""
+        return {name: getattr(self, name) for name in _SHARED}
+
     def terms_at(self, box: Box) -> Terms:
         """What a box is judged under: the job's terms, at the volts across its breaker."""
         return terms_at(box, self.terms, self.circuits)
+
+
+_SHARED = ("name", "terms", "house", "panel", "circuits", "stock")
 
 
 def terms_at(box: Box, terms: Terms, circuits: tuple[Circuit, ...]) -> Terms:

@@ -12,12 +12,13 @@ import re
 from dataclasses import dataclass
 from typing import Any
 
-from pydantic import ValidationError
-
-from ..edits.registry import Datasheets, Edit, make_edit
+from ..edits.base import BoxEdit, BoxEdited, Datasheets
+from ..edits.documents import Documents, Edited
+from ..edits.house.boxes import StartBox
+from ..edits.registry import edit_box
 from ..model.box import Box, Device
 from ..model.enclosure import Enclosure
-from ..model.errors import Rejected, problems_of
+from ..model.errors import Rejected
 from ..model.measure import Power, Volume
 from ..model.trade_size import find_trade_size
 from ..text.loads import KIND_OF_UNIT, KIND_OF_WORD, LOAD
@@ -84,17 +85,39 @@ def read_line(line: str, box: Box, sheets: Datasheets) -> Reading:
     return _Reader(line[:MOST_LETTERS], box, sheets).read()
 
 
-def enter_line(box: Box, line: str, sheets: Datasheets) -> Edit:
-    """The box as a line describes it. Raises [Rejected][nail_count.trade.model.errors.Refused] at field `line`."""
-    if box.enclosure.barriers:
-        raise Rejected("expected a box without a barrier: a line cannot say what is behind one", "line")
-    reading = read_line(line, box, sheets)
-    if not reading.words:
-        raise Rejected("expected a box in a line, such as 2g 34in3; 14/2 x3; switch; nothing was typed", "line")
-    if reading.box is None:
-        wrong = reading.problems[0]
-        raise Rejected(f"at “{wrong.text}”: expected {wrong.expected}", "line")
-    return Edit(carried(box, reading.box), f"Entered as a line: {line.strip()[:200]}")
+class EnterLine(BoxEdit):
+    """The box as a line describes it."""
+
+    line: str
+
+    def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
+        """What a line says in place of what was there; what it cannot say stays where the thing it is about does."""
+        if box.enclosure.barriers:
+            raise Rejected("expected a box without a barrier: a line cannot say what is behind one", "line")
+        reading = read_line(self.line, box, sheets)
+        if not reading.words:
+            raise Rejected("expected a box in a line, such as 2g 34in3; 14/2 x3; switch; nothing was typed", "line")
+        if reading.box is None:
+            wrong = reading.problems[0]
+            raise Rejected(f"at “{wrong.text}”: expected {wrong.expected}", "line")
+        return BoxEdited(carried(box, reading.box), f"Entered as a line: {self.line.strip()[:200]}")
+
+
+class StartByLine(StartBox):
+    """A box from nothing, as a line describes it where one was typed."""
+
+    line: str = ""
+
+    def _edited(self, documents: Documents) -> Edited:
+        line = self.line.strip()
+        if line and not line.startswith(";") and (self.volume or self.trade_size):
+            raise Rejected("expected the volume in the line or in its field, not both", "line")
+        begun = super()._edited(documents)
+        if not line:
+            return begun
+        new = next(thing for thing in begun.documents.changed.values() if isinstance(thing, Box))
+        entered = EnterLine(box=new.id, line=line).on_box(new, documents.sheets)
+        return Edited(begun.documents.with_box(entered.box), f"{begun.sentence}. {entered.sentence}")
 
 
 class _Reader:
@@ -138,7 +161,7 @@ class _Reader:
                     gang += self._device(gang, fresh)
                 else:
                     raise _Wrong("nothing more: a line has three parts, the box; its cables; its devices")
-            except (_Wrong, Rejected, ValidationError, ValueError) as wrong:
+            except (_Wrong, ValueError) as wrong:
                 self.at = begun
                 self._note(Word(text, start, "", _said(wrong)))
                 continue  # what could stand here is what could come next
@@ -151,7 +174,7 @@ class _Reader:
         self.at += tokens
 
     def _edit(self, edit: str, /, **said: Any) -> None:
-        self.box = make_edit(self.box, edit, said, self.sheets).box
+        self.box = edit_box(self.box, edit, said, self.sheets).box
 
     def _ahead(self, count: int) -> str:
         """The next so many tokens as one text, spaces between."""
@@ -336,8 +359,6 @@ class _Reader:
 
 
 def _said(wrong: Exception) -> str:
-    if isinstance(wrong, ValidationError):
-        return problems_of(wrong)[0].sentence.removeprefix("expected ")
     return str(wrong).removeprefix("expected ")
 
 

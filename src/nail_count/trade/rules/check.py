@@ -6,7 +6,7 @@ from collections.abc import Collection, Iterator, Mapping
 from dataclasses import dataclass
 from functools import lru_cache
 
-from ..model.answer import Answer, State, worst
+from ..model.answer import Answer, State, Text, worst
 from ..model.box import Box, Equipment
 from ..model.datasheet import Datasheet
 from ..model.job import Job, Terms, by_id
@@ -68,6 +68,14 @@ class BoxCheck:
     def binding(self) -> Answer:
         """The answer that sets the state; the first of them where several do."""
         return max(self.answers, key=lambda answer: answer.state)
+
+    @property
+    def headline(self) -> Text:
+        """What binds, in a few words: of anything but the count, with what it is about."""
+        binding = self.binding
+        if binding.about == "fill" or binding.state == State.HOLDS:
+            return binding.headline
+        return (*binding.title, ": ", *binding.headline)
 
 
 @dataclass(frozen=True, slots=True)

@@ -9,7 +9,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 from typing import Literal
 
-from ..edits.devices import PutDevice, put_device
+from ..edits.devices import PutDevice
 from ..model.answer import State
 from ..model.box import Box, Device
 from ..model.datasheet import Datasheet
@@ -241,7 +241,7 @@ def _neutral(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
 def _place(at: Situation, sheet: Datasheet) -> Position:
     """Where it would stand among its neighbors."""
     try:
-        after = put_device(at.box, PutDevice(gang=at.gang, sheet=sheet.id), at.sheets).box
+        after = PutDevice(box=at.box.id, gang=at.gang, sheet=sheet.id).on_box(at.box, at.sheets).box
     except Rejected:
         return Position()
     return positions(after, at.sheets, at.terms)[after.devices[-1].id]
@@ -317,7 +317,7 @@ def _fits(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
     if not at.ground and at.box.cables:
         yield Reason("no ground in the box: a finding with its own ways out (NEC 404.9(B), from memory)", -6)
     try:
-        after = put_device(at.box, PutDevice(gang=at.gang, sheet=sheet.id), at.sheets).box
+        after = PutDevice(box=at.box.id, gang=at.gang, sheet=sheet.id).on_box(at.box, at.sheets).box
     except Rejected as wrong:
         yield Reason(wrong.sentence, 0, rules_out=True)
         return

@@ -8,7 +8,7 @@ names as not permitted.
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Mapping
 from functools import partial
 from typing import Any
 
@@ -16,7 +16,7 @@ from pydantic import ValidationError
 
 from ..model.channel import Channel, Rating
 from ..model.datasheet import TERMINAL_ROLES, CurvePoint, Datasheet, Terminal
-from ..model.errors import Problem, Rejected, problems_of
+from ..model.errors import BESIDE_OTHERS, Problem, Rejected, problems_of
 from ..model.load import KIND_WORDS, RATED_KINDS, RatedKind
 from ..model.measure import Length, Measure, Power, parse_number, write_number
 
@@ -41,19 +41,6 @@ def row_name(kind: RatedKind) -> str:
     return kind.replace(" ", "-")
 
 
-class Unreadable(Rejected):
-    """A form that is no sheet yet: what was expected at each field."""
-
-    def __init__(self, problems: Iterable[Problem]) -> None:
-        self._all = list(problems)
-        super().__init__(self._all[0].sentence, str(self._all[0].path[0]) if self._all[0].path else "")
-
-    @property
-    def problems(self) -> list[Problem]:
-        """Everything that is wrong, not only the first."""
-        return self._all
-
-
 def read_sheet(said: Said, id: str) -> Datasheet:
     """The sheet that was copied.
 
@@ -62,7 +49,7 @@ def read_sheet(said: Said, id: str) -> Datasheet:
         id: of the sheet.
 
     Raises:
-        Unreadable: with what was expected at each field.
+        Rejected: with what was expected at each field.
 
     >>> typed = {"name": "Dimmer", "kind": "dimmer", "ch1-led-alone": "140 W", "ch1-led-second": "115"}
     >>> sheet = read_sheet(typed | {"ch1-cfl-alone": "no"}, "dimmer")
@@ -122,7 +109,7 @@ def read_sheet(said: Said, id: str) -> Datasheet:
         further = [Problem((_field(c.path),), c.sentence) for c in problems_of(refused)]
         wrong += [problem for problem in further if problem.sentence not in said_before]
     if wrong:
-        raise Unreadable(wrong)
+        raise Rejected.of(wrong)
     return sheet
 
 
@@ -171,8 +158,8 @@ def _of_row(row: str, kind: RatedKind, rating: dict[str, Any]) -> list[Problem]:
     try:
         Channel.model_validate({"ratings": {kind: rating}})
     except ValidationError as refused:
-        said = problems_of(refused)[0].sentence
-        return [Problem((row + ("second" if "neighbor" in said or "one unit" in said else "alone"),), said)]
+        first = problems_of(refused)[0]
+        return [Problem((row + ("second" if first.code == BESIDE_OTHERS else "alone"),), first.sentence)]
     return []
 
 

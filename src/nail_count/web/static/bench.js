@@ -5,6 +5,9 @@
   // led to a newer one by this page's own act, they follow it; where the server refused, they stay and are refused too.
   const ledTo = new Map();
   const newest = (revision) => { while (ledTo.has(revision)) revision = ledTo.get(revision); return revision; };
+  // An act that got no answer may have been done all the same: sent again, it carries the token it had.
+  const unanswered = new Map();
+  const fresh = () => [...crypto.getRandomValues(new Uint8Array(16))].map((byte) => byte.toString(16).padStart(2, "0")).join("");
   const shown = () => document.querySelector("main[data-revision]")?.dataset.revision;
 
   document.addEventListener("htmx:config:request", (event) => {
@@ -24,11 +27,17 @@
       ctx.sent = newest(ctx.tapped);
       ctx.request.headers["X-Has"] = stamps();
       body.set("revision", ctx.sent);
+      body.delete("token");
+      const said = `${ctx.request.action} ${new URLSearchParams(body)}`;
+      ctx.act = said;
+      body.set("token", unanswered.get(said) ?? fresh());
+      unanswered.set(said, body.get("token"));
     }
   });
   document.addEventListener("htmx:after:swap", (event) => {
     const ctx = event.detail.ctx;
     if (!ctx?.response || ctx.sent === undefined) return;
+    unanswered.delete(ctx.act);
     if (ctx.response.status === 200) {
       if (shown() !== ctx.sent) ledTo.set(ctx.sent, shown());
       document.getElementById("notice").replaceChildren();

@@ -6,21 +6,29 @@ from typing import Any
 
 import pytest
 
-from nail_count.trade.edits.house.base import BoxIndex
-from nail_count.trade.edits.house.registry import make_house_edit
+from nail_count.trade.edits.documents import HEAD as HEAD_ID
+from nail_count.trade.edits.documents import DocumentId, Documents, JobAtHand
+from nail_count.trade.edits.registry import read_edit
+from nail_count.trade.model.box import Box
 from nail_count.trade.model.errors import Rejected
-from nail_count.trade.model.job import JobHead
+from nail_count.trade.model.job import Job, JobHead
 from nail_count.trade.model.panel import Circuit
 from nail_count.trade.rules.circuit.panel import findings, leg
 
-AROUND = BoxIndex(
-    {"a": "Hall", "b": "Hall", "c": "Loft"}, {"a": "A", "b": "B", "c": "C"}, {"a": ("1",), "b": (), "c": ("2", "3")}
+BOXES = (
+    Box(id="a", name="A", room="Hall", circuit="1"),
+    Box(id="b", name="B", room="Hall"),
+    Box(id="c", name="C", room="Loft", circuit="2", other_circuits=("3",)),
 )
 HEAD = JobHead(name="House", order=("a", "b", "c"), circuits=(Circuit(id="1", space=1), Circuit(id="2", space=2)))
 
 
+def at_hand(head: JobHead) -> JobAtHand:
+    return JobAtHand(Job(**head.shared(), boxes=BOXES))
+
+
 def act(head: JobHead, name: str, **said: Any) -> JobHead:
-    return make_house_edit(head, name, said, AROUND).head
+    return read_edit(name, said).apply(Documents(at_hand(head), {})).documents.head
 
 
 def test_a_panel_as_it_is_found() -> None:
@@ -56,8 +64,10 @@ def test_what_cannot_be_is_refused(name: str, said: dict[str, Any], sentence: st
 
 def test_a_box_moves_among_those_of_its_room_and_between_rooms() -> None:
     assert act(HEAD, "move-box", box="b", to="up").order == ("b", "a", "c")
-    moved = act(HEAD, "move-box", box="b", room="Loft").moved
-    assert moved is not None and (moved.before, moved.after) == ("Hall", "Loft")
+    edited = read_edit("move-box", {"box": "b", "room": "Loft"}).apply(Documents(at_hand(HEAD), {}))
+    assert edited.documents.box("b").room == "Loft" and edited.documents.head == HEAD
+    assert edited.sentence == "Box “B” moved from Hall to Loft"
+    assert set(edited.documents.changed) == {HEAD_ID, DocumentId("box", "b")}, "expected undo on either page"
 
 
 def test_legs_alternate_by_row_and_a_pair_on_one_leg_is_found() -> None:

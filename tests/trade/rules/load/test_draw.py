@@ -11,7 +11,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
-from nail_count.trade.edits.registry import make_edit
+from nail_count.trade.edits.registry import edit_box
 from nail_count.trade.model.answer import Answer, State
 from nail_count.trade.model.assumptions import Assume
 from nail_count.trade.model.box import Device
@@ -183,7 +183,7 @@ def test_a_60_w_led_is_asked_about_and_never_converted() -> None:
     asked = hung(SILENT, load("led", "60 W"))
     assert asked.state is State.OPEN and asked.total == 60 and "or the lamp it replaces?" in say(asked.headline)
     made = box("20 in3", 1, (), (on(1, SILENT, None, load("led", "60 W")),))
-    edit = make_edit(made, "draws-that", {"load": "l10"}, {"odd": SILENT})
+    edit = edit_box(made, "draws-that", {"load": "l10"}, {"odd": SILENT})
     assert rating(edit.box, edit.box.devices[0], 1, {"odd": SILENT}).state is State.HOLDS
 
 
@@ -202,13 +202,13 @@ BAD_LOADS = [
 def test_absurd_loads_are_refused_beside_the_field(said: dict[str, Any], field: str, sentence: str) -> None:
     made = box("20 in3", 1, (), (on(1, SILENT),))
     with pytest.raises(Rejected) as wrong:
-        make_edit(made, "add-load", {"device": "d1", **said}, {"odd": SILENT})
+        edit_box(made, "add-load", {"device": "d1", **said}, {"odd": SILENT})
     assert wrong.value.problems[0].path[-1] == field and sentence in wrong.value.sentence
 
 
 def test_negative_watts_are_refused() -> None:
     with pytest.raises(Rejected, match="expected a power such as"):
-        make_edit(
+        edit_box(
             box("20 in3", 1, (), (on(1, SILENT),)),
             "add-load",
             {"device": "d1", "kind": "led", "each": "-9 W"},

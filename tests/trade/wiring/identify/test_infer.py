@@ -9,7 +9,7 @@ from typing import Any
 
 import pytest
 
-from nail_count.trade.edits.registry import make_edit
+from nail_count.trade.edits.registry import edit_box
 from nail_count.trade.model.box import Box
 from nail_count.trade.model.conductor import Conductor, Reading
 from nail_count.trade.model.job import Terms
@@ -261,5 +261,5 @@ def test_what_cannot_be_is_refused_at_its_field(name: str, said: dict[str, Any],
     from nail_count.trade.model.errors import Rejected
 
     with pytest.raises(Rejected, match="expected") as wrong:
-        make_edit(lone(Conductor(), Conductor()), name, said, {})
+        edit_box(lone(Conductor(), Conductor()), name, said, {})
     assert wrong.value.field == field

@@ -6,47 +6,123 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from ...model.box import Box, Id
+from ...model.enclosure import Enclosure
 from ...model.errors import Rejected
-from ...model.job import JobHead, Moved
-from ...model.thing import Thing
-from .base import BoxIndex, HouseEdit, edited
+from ...model.keys import free_key, slug
+from ...model.survey import Survey
+from ..base import Edit
+from ..documents import Documents, Edited
+from ..fields import InCubicInches, Maybe
 
 
-class MoveBox(Thing):
-    """A box goes to another room, or before or behind another box."""
+class StartBox(Edit):
+    """A box from nothing."""
 
-    box: str
+    name: Annotated[str, Field(min_length=1, max_length=60)]
+    room: Annotated[str, Field(min_length=1, max_length=60)]
+    gangs: Annotated[int, Field(ge=1, le=8)] = 1
+    volume: InCubicInches = None
+    trade_size: Annotated[str | None, Maybe] = None
+    material: Literal["nonmetallic", "metal"] = "nonmetallic"
+    circuit: Annotated[str | None, Maybe] = None
+
+    def blamed(self) -> str:
+        """What it may hold."""
+        return "volume" if self.volume is not None else "trade_size"
+
+    def _edited(self, documents: Documents) -> Edited:
+        material = "metal" if self.trade_size else self.material
+        enclosure = Enclosure().changed(
+            gangs=self.gangs, material=material, volume=self.volume, trade_size=self.trade_size
+        )
+        key = _free(documents, f"{self.room} {self.name}")
+        box = Box(id=key, name=self.name, room=self.room, circuit=self.circuit, enclosure=enclosure)
+        return Edited(with_new(documents, box), f"Box “{self.name}” started in {self.room}")
+
+
+class CopyBox(Edit):
+    """Another box, the same as this one, behind it; but for what was found there: each box is looked at itself."""
+
+    box: Id
+
+    def _edited(self, documents: Documents) -> Edited:
+        same = documents.box(self.box)
+        key = _free(documents, f"{same.room} {same.name}")
+        new = same.changed(id=key, name=f"{same.name[:55]} copy", survey=Survey(), readings=())
+        return Edited(with_new(documents, new, behind=self.box), f"Same as “{same.name}”")
+
+
+class BringIn(Edit):
+    """A box with all that is in it; it gets a key of its own where its is taken."""
+
+    new: Box
+    because: Annotated[str, Field(max_length=200)] = ""
+    """What is said of it; "" for only that it came."""
+
+    def _edited(self, documents: Documents) -> Edited:
+        box = self.new.changed(id=free_key(self.new.id, documents.source.taken("box")))
+        return Edited(with_new(documents, box), self.because or f"Box “{box.name}” brought in")
+
+
+class RemoveBox(Edit):
+    """A box is taken out of the house; its history stays."""
+
+    box: Id
+
+    def _edited(self, documents: Documents) -> Edited:
+        box, order = documents.box(self.box), documents.head.order or ()
+        rest = tuple(key for key in order if key != self.box)
+        return Edited(documents.with_head(documents.head.changed(order=rest)), f"Box “{box.name}” removed")
+
+
+class BringBack(Edit):
+    """A box that was removed is put back where it was."""
+
+    box: Id
+
+    def _edited(self, documents: Documents) -> Edited:
+        box = documents.source.box(self.box, removed=True)
+        if box is None:
+            raise Rejected("expected one of the boxes removed from this job", "box")
+        order = list(documents.head.order or ())
+        order.insert(documents.source.place_of(self.box), self.box)
+        head = documents.head.changed(order=tuple(order))
+        return Edited(documents.with_head(head), f"Box “{box.name}” brought back")
+
+
+class MoveBox(Edit):
+    """A box goes to another room, or before or behind another box of its room."""
+
+    box: Id
     room: Annotated[str, Field(max_length=60)] = ""
     to: Literal["", "up", "down"] = ""
 
-
-def move_box(head: JobHead, what: MoveBox, index: BoxIndex) -> HouseEdit:
-    """A box in another room, or one place up or down among those of its room."""
-    order = list(head.order or ())
-    if what.box not in order:
-        raise Rejected("expected one of the boxes of this job", "box")
-    name, room = index.names[what.box], index.rooms[what.box]
-    if what.room and what.room != room:
-        moved = Moved(box=what.box, before=room, after=what.room)
-        return edited(head, f"Box “{name}” moved from {room} to {what.room}", moved=moved)
-    beside = [key for key in order if index.rooms.get(key) == room]
-    at = beside.index(what.box) + (-1 if what.to == "up" else 1)
-    if not what.to or not 0 <= at < len(beside):
-        raise Rejected(f"expected another room, or a place among the boxes of {room}", "room")
-    one, other = order.index(what.box), order.index(beside[at])
-    order[one], order[other] = order[other], order[one]
-    return edited(head, f"Box “{name}” moved {what.to} in {room}", order=tuple(order))
-
-
-def with_box(head: JobHead, key: str, sentence: str, after: str | None = None, at: int | None = None) -> HouseEdit:
-    """The house with one more box: behind another one where that is named, at a place where that is, else last."""
-    order = list(head.order or ())
-    place = order.index(after) + 1 if after in order else len(order) if at is None else at
-    order.insert(place, key)
-    return edited(head, sentence, order=tuple(order))
+    def _edited(self, documents: Documents) -> Edited:
+        head, lines = documents.head, documents.lines()
+        order = list(head.order or ())
+        if self.box not in order:
+            raise Rejected("expected one of the boxes of this job", "box")
+        name, room = lines[self.box].name, lines[self.box].room
+        if self.room and self.room != room:
+            box = documents.box(self.box).changed(room=self.room)
+            return Edited(documents.with_head(head).with_box(box), f"Box “{name}” moved from {room} to {self.room}")
+        beside = [key for key in order if key in lines and lines[key].room == room]
+        at = beside.index(self.box) + (-1 if self.to == "up" else 1)
+        if not self.to or not 0 <= at < len(beside):
+            raise Rejected(f"expected another room, or a place among the boxes of {room}", "room")
+        one, other = order.index(self.box), order.index(beside[at])
+        order[one], order[other] = order[other], order[one]
+        changed = head.changed(order=tuple(order))
+        return Edited(documents.with_head(changed), f"Box “{name}” moved {self.to} in {room}")
 
 
-def without_box(head: JobHead, key: str, name: str) -> HouseEdit:
-    """The house without this box; undo brings it back."""
-    order = tuple(one for one in head.order or () if one != key)
-    return edited(head, f"Box “{name}” removed", order=order)
+def with_new(documents: Documents, box: Box, behind: str = "") -> Documents:
+    """The documents with one more box: behind another where that is named, else last."""
+    order = list(documents.head.order or ())
+    order.insert(order.index(behind) + 1 if behind in order else len(order), box.id)
+    return documents.with_head(documents.head.changed(order=tuple(order))).with_box(box)
+
+
+def _free(documents: Documents, name: str) -> str:
+    return free_key(slug(name) or "box", documents.source.taken("box"))

@@ -7,14 +7,14 @@ from typing import Annotated, Literal
 from pydantic import BeforeValidator, Field
 
 from ...model.errors import Rejected
-from ...model.job import JobHead
 from ...model.panel import Circuit, Panel, in_order, misplaced
-from ...model.thing import Thing
+from ..base import Edit
+from ..documents import Documents, Edited
 from ..fields import Maybe, in_amps
-from .base import BoxIndex, HouseEdit, checked, edited
+from .base import edited
 
 
-class PutCircuit(Thing):
+class PutCircuit(Edit):
     """A breaker as found and as corrected; `was` says which one it was before."""
 
     id: Annotated[str, Field(min_length=1, max_length=20)]
@@ -27,66 +27,66 @@ class PutCircuit(Thing):
     half: Literal["", "a", "b"] = ""
     neutral_with: Annotated[str | None, Maybe] = None
 
+    def _edited(self, documents: Documents) -> Edited:
+        """A breaker entered, or put right."""
+        head = documents.head
+        was = self.was or self.id
+        known = {circuit.id for circuit in head.circuits}
+        if self.was and self.was not in known:
+            raise Rejected(f"expected one of the circuits; there is no {self.was} any more", "id")
+        if was != self.id:
+            if self.id in known:
+                raise Rejected(f"expected a number of its own; there is a circuit {self.id} already", "id")
+            _free_of_boxes(was, documents)
+        circuit = Circuit.model_validate(self.said("was"))
+        others = [_renumbered(one, was, self.id) for one in head.circuits if one.id != was]
+        circuits = in_order((*others, circuit))
+        if wrong := misplaced(head.panel, circuits):
+            raise Rejected(f"expected it to fit into the panel; {wrong}", "space")
+        done = "put right" if was in known else "entered"
+        return edited(documents, f"Circuit {circuit.id} {done}: {circuit.breaker} A{_says(circuit)}", circuits=circuits)
 
-class RemoveCircuit(Thing):
+
+class RemoveCircuit(Edit):
     """A breaker that is not there."""
 
     id: str
 
+    def _edited(self, documents: Documents) -> Edited:
+        """The panel without this breaker."""
+        head = documents.head
+        if self.id not in {circuit.id for circuit in head.circuits}:
+            raise Rejected("expected one of the circuits", "id")
+        _free_of_boxes(self.id, documents)
+        rest = tuple(_renumbered(circuit, self.id, None) for circuit in head.circuits if circuit.id != self.id)
+        return edited(documents, f"Circuit {self.id} taken out of the panel", circuits=rest)
 
-class SetPanel(Thing):
+
+class SetPanel(Edit):
     """How many spaces the panel has, and its main."""
 
     spaces: Annotated[int, Field(ge=2, le=84)] = 24
     main: Annotated[Annotated[int, Field(ge=15, le=600)] | None, BeforeValidator(in_amps), Maybe] = None
 
-
-def put_circuit(head: JobHead, what: PutCircuit, index: BoxIndex) -> HouseEdit:
-    """A breaker entered, or put right."""
-    was = what.was or what.id
-    known = {circuit.id for circuit in head.circuits}
-    if what.was and what.was not in known:
-        raise Rejected(f"expected one of the circuits; there is no {what.was} any more", "id")
-    if was != what.id:
-        if what.id in known:
-            raise Rejected(f"expected a number of its own; there is a circuit {what.id} already", "id")
-        _free_of_boxes(was, index)
-    circuit = checked(Circuit, what.model_dump(exclude={"was"}), "id")
-    others = [_renumbered(one, was, what.id) for one in head.circuits if one.id != was]
-    circuits = in_order((*others, circuit))
-    if wrong := misplaced(head.panel, circuits):
-        raise Rejected(f"expected it to fit into the panel; {wrong}", "space")
-    done = "put right" if was in known else "entered"
-    return edited(head, f"Circuit {circuit.id} {done}: {circuit.breaker} A{_says(circuit)}", circuits=circuits)
-
-
-def remove_circuit(head: JobHead, what: RemoveCircuit, index: BoxIndex) -> HouseEdit:
-    """The panel without this breaker."""
-    if what.id not in {circuit.id for circuit in head.circuits}:
-        raise Rejected("expected one of the circuits", "id")
-    _free_of_boxes(what.id, index)
-    rest = tuple(_renumbered(circuit, what.id, None) for circuit in head.circuits if circuit.id != what.id)
-    return edited(head, f"Circuit {what.id} taken out of the panel", circuits=rest)
-
-
-def set_panel(head: JobHead, what: SetPanel, index: BoxIndex) -> HouseEdit:
-    """The panel's size and main."""
-    panel = checked(Panel, what.model_dump(), "spaces")
-    if wrong := misplaced(panel, head.circuits):
-        raise Rejected(f"expected room for every breaker; {wrong}", "spaces")
-    main = f", main {panel.main} A" if panel.main else ""
-    return edited(head, f"Panel with {panel.spaces} spaces{main}", panel=panel)
+    def _edited(self, documents: Documents) -> Edited:
+        """The panel's size and main."""
+        head = documents.head
+        panel = Panel.model_validate(self.said())
+        if wrong := misplaced(panel, head.circuits):
+            raise Rejected(f"expected room for every breaker; {wrong}", "spaces")
+        main = f", main {panel.main} A" if panel.main else ""
+        return edited(documents, f"Panel with {panel.spaces} spaces{main}", panel=panel)
 
 
 def _renumbered(circuit: Circuit, was: str, new: str | None) -> Circuit:
     """A circuit that keeps to its neighbor under its new number, or alone where the neighbor is gone."""
     if circuit.neutral_with != was:
         return circuit
-    return circuit.model_copy(update={"neutral_with": new})
+    return circuit.changed(neutral_with=new)
 
 
-def _free_of_boxes(id: str, index: BoxIndex) -> None:
-    hanging = [index.names[key] for key, circuits in index.circuits.items() if id in circuits]
+def _free_of_boxes(id: str, documents: Documents) -> None:
+    hanging = [line.name for line in documents.lines().values() if id in line.circuits]
     if hanging:
         named = ", ".join(f"“{name}”" for name in hanging[:3])
         raise Rejected(f"expected no box to hang on circuit {id} first; {named} does", "id")

@@ -7,14 +7,14 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from ...model.errors import Rejected
-from ...model.job import JobHead
 from ...model.stock import StockBox
-from ...model.thing import Thing
+from ..base import Edit
+from ..documents import Documents, Edited
 from ..fields import InCubicInches, InInches
-from .base import BoxIndex, HouseEdit, checked, edited
+from .base import edited
 
 
-class PutStock(Thing):
+class PutStock(Edit):
     """A box of the stock list, in place of the one of its name where there is one."""
 
     name: Annotated[str, Field(min_length=1, max_length=60)]
@@ -24,26 +24,26 @@ class PutStock(Thing):
     material: Literal["nonmetallic", "metal"] = "nonmetallic"
     clamps: bool = False
 
+    def _edited(self, documents: Documents) -> Edited:
+        """A box of the stock list entered, or put right."""
+        head = documents.head
+        if self.volume is None:
+            raise Rejected("expected the volume marked in it, such as 20.3 in3", "volume")
+        new = StockBox.model_validate(self.said())
+        others = [one for one in head.stock if one.name != new.name]
+        stock = tuple(sorted((*others, new), key=lambda one: (one.gangs, one.volume.in3, one.name)))
+        return edited(documents, f"In stock: {new.name}, {new.volume}", stock=stock)
 
-class RemoveStock(Thing):
+
+class RemoveStock(Edit):
     """A box the shop no longer keeps."""
 
     name: str
 
-
-def put_stock(head: JobHead, what: PutStock, index: BoxIndex) -> HouseEdit:
-    """A box of the stock list entered, or put right."""
-    if what.volume is None:
-        raise Rejected("expected the volume marked in it, such as 20.3 in3", "volume")
-    new = checked(StockBox, what.model_dump(), "name")
-    others = [one for one in head.stock if one.name != new.name]
-    stock = tuple(sorted((*others, new), key=lambda one: (one.gangs, one.volume.in3, one.name)))
-    return edited(head, f"In stock: {new.name}, {new.volume}", stock=stock)
-
-
-def remove_stock(head: JobHead, what: RemoveStock, index: BoxIndex) -> HouseEdit:
-    """The stock list without a box."""
-    rest = tuple(one for one in head.stock if one.name != what.name)
-    if len(rest) == len(head.stock):
-        raise Rejected("expected one of the boxes in stock", "name")
-    return edited(head, f"No longer in stock: {what.name}", stock=rest)
+    def _edited(self, documents: Documents) -> Edited:
+        """The stock list without a box."""
+        head = documents.head
+        rest = tuple(one for one in head.stock if one.name != self.name)
+        if len(rest) == len(head.stock):
+            raise Rejected("expected one of the boxes in stock", "name")
+        return edited(documents, f"No longer in stock: {self.name}", stock=rest)

@@ -8,15 +8,14 @@ from fastapi import Query
 from starlette.requests import Request
 from starlette.responses import RedirectResponse, Response
 
-from ....store.snapshots import EditConflict, JobSnapshot
-from ....trade.edits.registry import Edit
-from ....trade.model.box import Box
-from ....trade.quick_entry.parse import enter_line
+from ....store.snapshots import EditConflict
+from ....trade.edits.documents import DocumentId
+from ....trade.quick_entry.parse import EnterLine
 from ....trade.rules.fit.box import DoesNotFit
 from ....trade.search.best_order import best_order
 from ... import urls
-from ...box_screen import STALE, Screen, act, screen_router
-from ...deps import Form, TheStore, asked_by_htmx, wants_mending, whole_number
+from ...box_screen import Screen, act, screen_router
+from ...deps import TheAct, TheStore, asked_by_htmx
 from ...form_errors import Notice, did_not_fit
 from ...templating import render
 from .view import bench_view
@@ -24,21 +23,12 @@ from .view import bench_view
 BENCH = Screen("", "bench/page.html", "bench/bench.html", bench_view)
 router = screen_router(BENCH)
 
-CHANGED = Notice(
-    "The box itself has changed since this copy was made. Nothing was kept; look at both, and make the change again on "
-    "a new copy, or throw this one away."
-)
-
 
 @router.post("/line")
-def line(request: Request, store: TheStore, form: Form, job: str, box: str) -> Response:
+def line(request: Request, store: TheStore, form: TheAct, job: str, box: str) -> Response:
     """The box as a line of quick entry describes it."""
-    fields = {"line": form.get("line", "")}
-
-    def change(before: Box, kept: JobSnapshot) -> Edit:
-        return enter_line(before, fields["line"], kept.sheets)
-
-    return act(request, store, form, (job, box), BENCH, fields, change)
+    said = {"box": box, "line": form.fields.get("line", "")}
+    return act(request, store, form, (job, box), BENCH, lambda: EnterLine.read(said))
 
 
 NONE_STAYS: list[str] = []
@@ -60,31 +50,29 @@ def offer_order(
     return render(request, template, revision=kept.number, view=bench_view(kept), order=order, named=named, stays=stays)
 
 
-@router.post("/mend")
-def mend(request: Request, store: TheStore, form: Form, job: str, box: str) -> Response:
-    """The box without what does not fit its job."""
-    try:
-        kept = store.mend(job, box, whole_number(form.get("revision", "")))
-    except EditConflict:
-        return BENCH.answer(request, store.box(job, box), notice=STALE, status=409)
-    return BENCH.answer(request, kept)
-
-
 @router.post("/what-if")
 def try_out(store: TheStore, job: str, box: str) -> Response:
     """A copy of the box to change freely; straight to its bench."""
-    return RedirectResponse(urls.box(job, store.try_out(job, box)), 303)
+    return RedirectResponse(urls.box(store.try_out(job, box), box), 303)
 
 
 @router.post("/what-if/end")
-def end_what_if(request: Request, store: TheStore, form: Form, job: str, box: str) -> Response:
+def end_what_if(request: Request, store: TheStore, form: TheAct, job: str, box: str) -> Response:
     """What was tried is kept, or thrown away; back to the box itself."""
-    seen = whole_number(form.get("revision", ""))
+    keep = form.fields.get("end") == "keep"
     try:
-        original = store.end_what_if(job, box, seen, accept=form.get("end") == "keep", mend=wants_mending(form))
-    except EditConflict:
-        return BENCH.answer(request, store.box(job, box), notice=CHANGED, status=409)
+        base = store.end_trial(job, {DocumentId("box", box): form.seen}, keep, form.token, form.mend)
+    except EditConflict as wrong:
+        return BENCH.answer(request, store.box(job, box), notice=_moved_on(wrong), status=409)
     except DoesNotFit as wrong:
-        notice = did_not_fit(wrong, urls.box(job, box, "what-if", "end"), revision=str(seen), end="keep")
+        notice = did_not_fit(wrong, urls.box(job, box, "what-if", "end"), revision=str(form.seen), end="keep")
         return BENCH.answer(request, store.box(job, box), notice=notice, status=409)
-    return RedirectResponse(urls.box(job, original), 303)
+    return RedirectResponse(urls.box(base, box), 303)
+
+
+def _moved_on(wrong: EditConflict) -> Notice:
+    since = f" Since then: {wrong.came_since}." if wrong.came_since else ""
+    return Notice(
+        "The box itself has changed since this copy was made, or the copy since you last saw it. Nothing was kept; "
+        f"look at both, and make the change again on a new copy, or throw this one away.{since}"
+    )

@@ -6,15 +6,14 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from fractions import Fraction
 
-from ....drawing.badge import badge_text
 from ....drawing.bar import Bar, bar
 from ....drawing.front import Front, front
 from ....drawing.rail import Rail, rail
 from ....drawing.side import Side, side
 from ....drawing.warm import Warm, warm
-from ....store.snapshots import BoxSnapshot, Summary
+from ....store.snapshots import BoxSnapshot
 from ....trade.compare.boxes import differences
-from ....trade.model.answer import Answer, State
+from ....trade.model.answer import Answer
 from ....trade.model.box import Box, Device, Module
 from ....trade.model.datasheet import Datasheet
 from ....trade.model.job import Terms
@@ -27,7 +26,6 @@ from ....trade.rules.load.heat import warmth
 from ....trade.rules.load.position import Position, positions
 from ....trade.rules.volume.csa import CSA_ALLOWANCES
 from ....trade.search.smallest_change import Fix, fixes
-from ....trade.text.format import say
 from ... import urls
 from ...form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice
 
@@ -335,12 +333,3 @@ def _loose(
 def _of(check: BoxCheck, item: str) -> tuple[tuple[Answer, Bar], ...]:
     """The answers of a device, each with its bar."""
     return tuple((a, bar(a)) for a in check.ratings if a.subject.split("/")[0] == item)
-
-
-def summarise(check: BoxCheck) -> Summary:
-    """What lists show of a box."""
-    binding = check.binding
-    says = say(binding.headline)
-    if binding.about != "fill" and binding.state > State.HOLDS:
-        says = f"{say(binding.title)}: {says}"
-    return Summary(check.state, says, badge_text(check.fill))

@@ -10,17 +10,16 @@ from shutil import rmtree
 from tempfile import mkdtemp
 
 from fastapi import APIRouter
-from pydantic import ValidationError
 from starlette.background import BackgroundTask
 from starlette.requests import Request
 from starlette.responses import FileResponse, RedirectResponse, Response
 
 from ....files.job_json import BadFile, read_job
 from ....store.backup import back_up
-from ....trade.edits.enclosure import StartBox
-from ....trade.edits.registry import start_box
+from ....trade.edits.documents import Documents, JobAtHand
+from ....trade.edits.house.boxes import StartBox
 from ....trade.model.datasheet import Datasheet
-from ....trade.model.errors import Problem, Rejected, problems_of
+from ....trade.model.errors import Problem, Rejected
 from ....trade.model.job import Job, by_id
 from ....trade.rules.fit.box import DoesNotFit, fit
 from ... import urls
@@ -51,19 +50,15 @@ def start_job(request: Request, store: TheStore, form: Form) -> Response:
 def first_box(request: Request, store: TheStore, form: Form) -> Response:
     """The first box of all, with a house around it; straight to its bench."""
     house = form.pop("house", "").strip() or "My first house"
+    job = Job(name=house[:120], sheets=_library())
     try:
-        what = StartBox.model_validate(form)
-        job = Job(name=house[:120], sheets=_library())
-        begun = start_box("check", what)
-        if wrong_here := fit(begun.box, by_id(job.sheets), frozenset()).misfits:
-            raise DoesNotFit(wrong_here)  # before the house is kept, or an empty one would stay behind
-    except ValidationError as wrong:
-        return _board(request, store, FormErrors("first", form | {"house": house}, tuple(problems_of(wrong))))
+        start = StartBox.read(form)
+        job = start.apply(Documents(JobAtHand(job), {})).documents.job
+        if wrong_here := fit(job.boxes[0], by_id(job.sheets), frozenset()).misfits:
+            raise DoesNotFit(wrong_here)
     except Rejected as wrong:
-        return _board(request, store, FormErrors("first", form | {"house": house}, tuple(wrong.problems)))
-    key = store.add_job(job)
-    box = store.start_box(key, lambda id, kept: start_box(id, what), f"{begun.box.room} {begun.box.name}")
-    return RedirectResponse(urls.box(key, box), 303)
+        return _board(request, store, FormErrors("first", form | {"house": house}, wrong.problems))
+    return RedirectResponse(urls.box(store.add_job(job), job.boxes[0].id), 303)
 
 
 @router.post("/jobs/{job}/put-away")

@@ -14,9 +14,9 @@ from ....trade.rules.figures import figures
 from ....trade.search.smallest_box import smallest
 from ....trade.text.format import say
 from ... import urls
-from ...deps import Form, TheStore
+from ...deps import TheAct, TheStore
 from ...form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice
-from ...house_screen import act_on_house
+from ...house_screen import act_on_house, named_edit
 from ...templating import CODES, render
 
 router = APIRouter(include_in_schema=False)
@@ -31,13 +31,14 @@ def show(request: Request, store: TheStore, job: str, box: str, beside: str = ""
 
 
 @router.post(BOX + "/edit/{name}")
-def edit(request: Request, store: TheStore, form: Form, job: str, box: str, name: str) -> Response:
+def edit(request: Request, store: TheStore, form: TheAct, job: str, box: str, name: str) -> Response:
     """An act on the stock list."""
 
     def refused(errors: FormErrors, notice: Notice) -> Response:
         return _count(request, store, job, box, "", errors, notice)
 
-    return act_on_house(store, form, job, name, urls.box(job, box, "count", anchor="stock"), refused)
+    back = urls.box(job, box, "count", anchor="stock")
+    return act_on_house(store, form, job, named_edit(name, form), back, refused)
 
 
 @router.get("/rules")

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Literal
 from zlib import crc32
 
 from fastapi import APIRouter
@@ -10,7 +9,11 @@ from starlette.requests import Request
 from starlette.responses import RedirectResponse, Response
 
 from ....files.photo import take_in
+from ....store.revisions import Way
 from ....store.snapshots import DatasheetSnapshot, EditConflict, Effect, NotFound
+from ....store.store import Store
+from ....trade.edits.datasheets import AddSheet, ChangeSheet
+from ....trade.edits.documents import DocumentId
 from ....trade.model.datasheet import DEVICE_KINDS, Datasheet
 from ....trade.model.errors import Rejected
 from ....trade.rules.fit.box import DoesNotFit
@@ -18,15 +21,12 @@ from ....trade.survey.datasheet_gaps import missing
 from ....trade.text.datasheet_form import MOST_CHANNELS, read_sheet, write_sheet
 from ... import urls
 from ...beside import beside
-from ...deps import Form, SentFiles, TheStore, uploaded, wants_mending, whole_number
-from ...form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice, did_not_fit
+from ...deps import ActForm, Form, SentFiles, TheAct, TheStore, act_form_of, uploaded, whole_number
+from ...form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice, did_not_fit, stale
 from ...templating import render
 
 router = APIRouter(prefix="/jobs/{job}/sheets", include_in_schema=False)
 
-STALE = Notice(
-    "This sheet was changed elsewhere since you last saw it. What you did was not done; what you typed is still here."
-)
 FORM = "sheet"
 
 
@@ -69,14 +69,14 @@ def start(request: Request, store: TheStore, form: Form, job: str) -> Response:
         sheet = read_sheet(form, "new")
     except Rejected as wrong:
         return _editor(request, store, job, None, form, FormErrors(FORM, form, tuple(wrong.problems)))
-    return RedirectResponse(urls.datasheet(job, store.start_sheet(job, sheet)), 303)
+    done = store.act(job, AddSheet(sheet=sheet), token=act_form_of(request, form).token)
+    return RedirectResponse(urls.datasheet(job, done.sheets[0]), 303)
 
 
 @router.post("/{id}")
 def change(request: Request, store: TheStore, form: Form, job: str, id: str) -> Response:
     """A sheet changed; where boxes use it, first what that does to them, to be said yes to."""
     kept = store.sheet(job, id)
-    seen = whole_number(form.get("revision", ""))
     if form.get("channels_to"):
         return _editor(request, store, job, kept, form | {"channels": form["channels_to"]})
     try:
@@ -85,11 +85,13 @@ def change(request: Request, store: TheStore, form: Form, job: str, id: str) -> 
         if effects and form.get("sure") != _mark(sheet, kept):
             return _editor(request, store, job, kept, form, effects=effects, sure=_mark(sheet, kept))
         if sheet != kept.sheet:
-            store.change_sheet(job, seen, sheet, f"{sheet.name} changed{_of(effects)}")
+            act = act_form_of(request, form)
+            edit = ChangeSheet(sheet=sheet, because=f"{sheet.name} changed{_of(effects)}")
+            store.act(job, edit, {DocumentId("sheet", id): act.seen}, act.token)
     except Rejected as wrong:
         return _editor(request, store, job, kept, form, FormErrors(FORM, form, tuple(wrong.problems)))
-    except EditConflict:
-        return _editor(request, store, job, kept, form, notice=STALE, status=409)
+    except EditConflict as wrong:
+        return _editor(request, store, job, kept, form, notice=stale("sheet", wrong.came_since), status=409)
     return RedirectResponse(urls.datasheet(job, id), 303)
 
 
@@ -104,7 +106,8 @@ async def leaflet(request: Request, store: TheStore, sent: SentFiles, job: str, 
             raise Rejected("expected a picture to be chosen first", "photo")
         photo = take_in(sent.content)
         store.add_photo(photo.id, photo.body, photo.small, photo.width, photo.height)
-        store.change_sheet(job, seen, kept.sheet.changed(leaflet=photo.id), "Picture of the leaflet added")
+        edit = ChangeSheet(sheet=kept.sheet.changed(leaflet=photo.id), because="Picture of the leaflet added")
+        store.act(job, edit, {DocumentId("sheet", id): seen})
 
     try:
         await beside(land)
@@ -112,33 +115,35 @@ async def leaflet(request: Request, store: TheStore, sent: SentFiles, job: str, 
         errors = FormErrors("leaflet", {}, tuple(Rejected(wrong.sentence, "photo").problems))
         beside_it = uploaded(sent, to, [wrong.sentence])
         return beside_it or _editor(request, store, job, kept, write_sheet(kept.sheet), errors)
-    except EditConflict:
-        beside_it = uploaded(sent, to, [STALE.text])
-        return beside_it or _editor(request, store, job, kept, write_sheet(kept.sheet), notice=STALE, status=409)
+    except EditConflict as wrong:
+        notice = stale("sheet", wrong.came_since)
+        beside_it = uploaded(sent, to, [notice.text])
+        return beside_it or _editor(request, store, job, kept, write_sheet(kept.sheet), notice=notice, status=409)
     return uploaded(sent, to, ()) or RedirectResponse(to, 303)
 
 
 @router.post("/{id}/undo")
-def undo(request: Request, store: TheStore, form: Form, job: str, id: str) -> Response:
+def undo(request: Request, store: TheStore, form: TheAct, job: str, id: str) -> Response:
     """Undoes one change of a sheet."""
     return _step(request, store, form, job, id, "undo")
 
 
 @router.post("/{id}/redo")
-def redo(request: Request, store: TheStore, form: Form, job: str, id: str) -> Response:
+def redo(request: Request, store: TheStore, form: TheAct, job: str, id: str) -> Response:
     """Redoes one change of a sheet."""
     return _step(request, store, form, job, id, "redo")
 
 
-def _step(
-    request: Request, store: TheStore, form: dict[str, str], job: str, id: str, way: Literal["undo", "redo"]
-) -> Response:
-    seen = form.get("revision", "")
+def _step(request: Request, store: Store, form: ActForm, job: str, id: str, way: Way) -> Response:
     try:
-        store.step_sheet(job, id, whole_number(seen), way, mend=wants_mending(form))
+        store.step(job, DocumentId("sheet", id), form.seen, way, form.token, form.mend)
     except (EditConflict, DoesNotFit) as wrong:
         kept, again = store.sheet(job, id), urls.datasheet(job, id, way)
-        notice = STALE if isinstance(wrong, EditConflict) else did_not_fit(wrong, again, revision=seen)
+        notice = (
+            stale("sheet", wrong.came_since)
+            if isinstance(wrong, EditConflict)
+            else did_not_fit(wrong, again, revision=str(form.seen))
+        )
         return _editor(request, store, job, kept, write_sheet(kept.sheet), notice=notice, status=409)
     return RedirectResponse(urls.datasheet(job, id), 303)
 

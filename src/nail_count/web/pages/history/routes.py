@@ -12,8 +12,8 @@ from ....store.snapshots import MARKS, EditConflict
 from ....trade.compare.boxes import differences
 from ....trade.rules.fit.box import DoesNotFit
 from ... import urls
-from ...deps import Form, TheStore, wants_mending, whole_number
-from ...form_errors import NO_NOTICE, Notice, did_not_fit
+from ...deps import Form, TheAct, TheStore, whole_number
+from ...form_errors import NO_NOTICE, Notice, did_not_fit, stale
 from ...templating import render
 
 router = APIRouter(prefix="/jobs/{job}/boxes/{box}/history", include_in_schema=False)
@@ -28,20 +28,16 @@ def show(
 
 
 @router.post("")
-def take_back(request: Request, store: TheStore, form: Form, job: str, box: str) -> Response:
+def take_back(request: Request, store: TheStore, form: TheAct, job: str, box: str) -> Response:
     """Takes the box back to a step, as a further step that can be undone."""
-    number = whole_number(form.get("at", ""))
-    seen = form.get("revision", "")
+    number = whole_number(form.fields.get("at", ""))
     try:
-        store.take_back(job, box, whole_number(seen), number, mend=wants_mending(form))
-    except EditConflict:
-        notice = Notice(
-            "This box was changed elsewhere since you last saw it. Nothing was taken back; here it is as it is now."
-        )
-        return _history(request, store, job, box, number, notice=notice)
+        store.take_back(job, box, form.seen, number, form.token, form.mend)
+    except EditConflict as wrong:
+        return _history(request, store, job, box, number, notice=stale("box", wrong.came_since))
     except DoesNotFit as wrong:
-        action, at = urls.box(job, box, "history"), str(number)
-        return _history(request, store, job, box, number, notice=did_not_fit(wrong, action, revision=seen, at=at))
+        again = did_not_fit(wrong, urls.box(job, box, "history"), revision=str(form.seen), at=str(number))
+        return _history(request, store, job, box, number, notice=again)
     return RedirectResponse(urls.box(job, box), 303)
 
 

@@ -2,30 +2,32 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from dataclasses import replace
 from itertools import groupby
-from typing import Literal
 from urllib.parse import quote
 
 from fastapi import APIRouter
-from pydantic import ValidationError
 from starlette.requests import Request
 from starlette.responses import RedirectResponse, Response
 
 from ....drawing.badge import read_badge
 from ....files.job_json import write_job
-from ....store.snapshots import BoxFilter, EditConflict, JobSnapshot
-from ....trade.edits.enclosure import StartBox
-from ....trade.edits.registry import Edit, copy_box, start_box
+from ....store.revisions import Way
+from ....store.snapshots import BoxFilter, Done, EditConflict
+from ....store.store import Store
+from ....trade.edits.base import Edit
+from ....trade.edits.documents import HEAD
+from ....trade.edits.house.boxes import BringBack, CopyBox, RemoveBox
 from ....trade.model.box import Box
-from ....trade.model.errors import Rejected, problems_of
-from ....trade.quick_entry.parse import enter_line, read_line
+from ....trade.quick_entry.parse import StartByLine, read_line
 from ....trade.rules.check import fitting_job
 from ....trade.rules.fit.box import DoesNotFit
 from ....trade.survey.open_points import open_points
 from ... import urls
-from ...deps import Form, TheStore, asked_by_htmx, wants_mending, whole_number
-from ...form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice, did_not_fit
-from ...house_screen import STALE, act_on_house
+from ...deps import ActForm, TheAct, TheStore, asked_by_htmx
+from ...form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice, did_not_fit, stale
+from ...house_screen import act_on_house, named_edit
 from ...templating import render
 
 router = APIRouter(prefix="/jobs/{job}", include_in_schema=False)
@@ -47,60 +49,41 @@ def show(
 
 
 @router.post("/edit/{name}")
-def edit(request: Request, store: TheStore, form: Form, job: str, name: str) -> Response:
+def edit(request: Request, store: TheStore, form: TheAct, job: str, name: str) -> Response:
     """An act on the house; the house after it, or the refusal beside what was typed."""
-
-    def refused(errors: FormErrors, notice: Notice) -> Response:
-        return _house(request, store, job, errors, notice=notice)
-
-    anchor = f"box-{form['box']}" if "box" in form else ""
-    return act_on_house(store, form, job, name, urls.job(job, anchor=anchor), refused)
+    anchor = f"box-{form.fields['box']}" if "box" in form.fields else ""
+    return _act(request, store, form, job, named_edit(name, form), urls.job(job, anchor=anchor))
 
 
 @router.post("/boxes/{box}/copy")
-def copy(store: TheStore, job: str, box: str) -> Response:
+def copy(request: Request, store: TheStore, form: TheAct, job: str, box: str) -> Response:
     """Another box, the same as this one, behind it; straight to its bench."""
-    same = store.box(job, box).box
-    key = store.start_box(job, lambda key, kept: copy_box(key, same), f"{same.room} {same.name}", after=box)
-    return RedirectResponse(urls.box(job, key), 303)
+    return _act(request, store, form, job, lambda: CopyBox(box=box), lambda done: urls.box(job, done.boxes[0]))
 
 
 @router.post("/boxes/{box}/remove")
-def remove(store: TheStore, job: str, box: str) -> Response:
+def remove(request: Request, store: TheStore, form: TheAct, job: str, box: str) -> Response:
     """Takes a box out of the list; undo, or the list of those removed, brings it back."""
-    store.remove_box(job, box)
-    return RedirectResponse(urls.job(job), 303)
+    return _act(request, store, form, job, lambda: RemoveBox(box=box), urls.job(job))
 
 
 @router.post("/boxes/{box}/bring-back")
-def bring_back(request: Request, store: TheStore, form: Form, job: str, box: str) -> Response:
+def bring_back(request: Request, store: TheStore, form: TheAct, job: str, box: str) -> Response:
     """Puts a removed box back."""
     try:
-        store.bring_back(job, box, mend=wants_mending(form))
+        store.act(job, BringBack(box=box), token=form.token, mend=form.mend)
     except DoesNotFit as wrong:
         return _house(request, store, job, notice=did_not_fit(wrong, urls.box(job, box, "bring-back")))
     return RedirectResponse(urls.job(job, anchor=f"box-{box}"), 303)
 
 
 @router.post("/boxes")
-def start(request: Request, store: TheStore, form: Form, job: str) -> Response:
-    """A box from nothing; straight to its bench."""
-    line = form.pop("line", "").strip()
-
-    def begin(key: str, kept: JobSnapshot) -> Edit:
-        if line and not line.startswith(";") and (what.volume or what.trade_size):
-            raise Rejected("expected the volume in the line or in its field, not both", "line")
-        begun = start_box(key, what)
-        return enter_line(begun.box, line, kept.sheets) if line else begun
-
-    try:
-        what = StartBox.model_validate(form)
-        key = store.start_box(job, begin, f"{what.room} {what.name}")
-    except ValidationError as wrong:
-        return _house(request, store, job, FormErrors("start", form | {"line": line}, tuple(problems_of(wrong))))
-    except Rejected as wrong:
-        return _house(request, store, job, FormErrors("start", form | {"line": line}, tuple(wrong.problems)))
-    return RedirectResponse(urls.box(job, key), 303)
+def start(request: Request, store: TheStore, form: TheAct, job: str) -> Response:
+    """A box from nothing, or from a line; straight to its bench."""
+    named = replace(form, asked_by="start")
+    return _act(
+        request, store, named, job, lambda: StartByLine.read(form.fields), lambda done: urls.box(job, done.boxes[0])
+    )
 
 
 @router.get("/line")
@@ -127,28 +110,41 @@ def next_visit(request: Request, store: TheStore, job: str) -> Response:
 
 
 @router.post("/undo")
-def undo(request: Request, store: TheStore, form: Form, job: str) -> Response:
+def undo(request: Request, store: TheStore, form: TheAct, job: str) -> Response:
     """Undoes one act on the house."""
     return _step(request, store, form, job, "undo")
 
 
 @router.post("/redo")
-def redo(request: Request, store: TheStore, form: Form, job: str) -> Response:
+def redo(request: Request, store: TheStore, form: TheAct, job: str) -> Response:
     """Redoes one act on the house."""
     return _step(request, store, form, job, "redo")
 
 
-def _step(request: Request, store: TheStore, form: Form, job: str, way: Literal["undo", "redo"]) -> Response:
-    seen = form.get("revision", "")
+def _step(request: Request, store: Store, form: ActForm, job: str, way: Way) -> Response:
+    back = form.fields.get("back", "")
     try:
-        store.step_house(job, whole_number(seen), way, mend=wants_mending(form))
-    except EditConflict:
-        return _house(request, store, job, notice=STALE)
+        store.step(job, HEAD, form.seen, way, form.token, form.mend)
+    except EditConflict as wrong:
+        return _house(request, store, job, notice=stale("house", wrong.came_since))
     except DoesNotFit as wrong:
-        notice = did_not_fit(wrong, urls.job(job, way), revision=seen, back=form.get("back", ""))
+        notice = did_not_fit(wrong, urls.job(job, way), revision=str(form.seen), back=back)
         return _house(request, store, job, notice=notice)
-    back = "panel" if form.get("back") == "panel" else ""
-    return RedirectResponse(urls.job(job, back), 303)
+    return RedirectResponse(urls.job(job, "panel" if back == "panel" else ""), 303)
+
+
+def _act(
+    request: Request,
+    store: Store,
+    form: ActForm,
+    job: str,
+    read: Callable[[], Edit],
+    back: str | Callable[[Done], str],
+) -> Response:
+    def refused(errors: FormErrors, notice: Notice) -> Response:
+        return _house(request, store, job, errors, notice=notice)
+
+    return act_on_house(store, form, job, read, back, refused)
 
 
 def _house(

@@ -13,9 +13,9 @@ from ....trade.rules.check import check_circuits, fitting_job
 from ....trade.rules.circuit.branch import feeder_findings
 from ....trade.rules.circuit.panel import findings
 from ... import urls
-from ...deps import Form, TheStore
+from ...deps import TheAct, TheStore
 from ...form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice
-from ...house_screen import act_on_house
+from ...house_screen import act_on_house, named_edit
 from ...templating import render
 
 router = APIRouter(prefix="/jobs/{job}/panel", include_in_schema=False)
@@ -28,16 +28,16 @@ def show(request: Request, store: TheStore, job: str, at: int | None = None, cir
 
 
 @router.post("/edit/{name}")
-def edit(request: Request, store: TheStore, form: Form, job: str, name: str) -> Response:
+def edit(request: Request, store: TheStore, form: TheAct, job: str, name: str) -> Response:
     """An act on the panel; the panel after it, or the refusal beside what was typed."""
 
     def refused(errors: FormErrors, notice: Notice) -> Response:
-        number = form.get("space", "")
+        number = form.fields.get("space", "")
         at = int(number) if number.isdecimal() and len(number) < 3 else None
-        circuit = form.get("was") or ("new" if errors.key == "circuit" else "")
+        circuit = form.fields.get("was") or ("new" if errors.key == "circuit" else "")
         return _panel(request, store, job, errors, notice, at, circuit)
 
-    return act_on_house(store, form, job, name, urls.job(job, "panel"), refused)
+    return act_on_house(store, form, job, named_edit(name, form), urls.job(job, "panel"), refused)
 
 
 def _panel(

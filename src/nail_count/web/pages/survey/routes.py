@@ -7,9 +7,7 @@ from starlette.requests import Request
 from starlette.responses import Response
 
 from ....files.photo import take_in
-from ....store.snapshots import EditConflict, JobSnapshot
-from ....trade.edits.registry import Edit, make_edit
-from ....trade.model.box import Box
+from ....trade.edits.survey import AddPhoto
 from ....trade.model.errors import Rejected
 from ... import urls
 from ...beside import beside
@@ -37,22 +35,11 @@ async def add_photos(request: Request, store: TheStore, sent: SentFiles, job: st
         try:
             one = take_in(content)
             store.add_photo(one.id, one.body, one.small, one.width, one.height)
-            for _ in range(MOST_AGAIN):
-                kept = store.box(job, box)
-                if one.id in {photo.id for photo in kept.box.survey.photos}:
-                    return ""
-
-                def change(before: Box, of: JobSnapshot) -> Edit:
-                    return make_edit(before, "add-photo", {"photo": one.id, "caption": caption}, of.sheets)
-
-                try:
-                    store.change_box(job, box, kept.number, change)
-                except EditConflict:
-                    continue
-                return ""
+            if one.id not in {photo.id for photo in store.box(job, box).box.survey.photos}:
+                store.act(job, AddPhoto(box=box, photo=one.id, caption=caption))
         except Rejected as refused:
             return f"{name[:60]}: {refused.sentence}"
-        return f"{name[:60]}: expected the box to stand still for a moment; add it again"
+        return ""
 
     wrong = [said for name, content in sent.files if (said := await beside(land, name, content))]
     if not sent.files:
@@ -62,10 +49,6 @@ async def add_photos(request: Request, store: TheStore, sent: SentFiles, job: st
     problems = tuple(problem for said in wrong for problem in Rejected(said, "photo").problems)
     errors = FormErrors("photos", {"caption": caption}, problems) if wrong else NO_ERRORS
     return SURVEY.answer(request, store.box(job, box), errors)
-
-
-MOST_AGAIN = 20
-"""How often a picture is added again to a box that changes at the same time."""
 
 
 @router.get("/photos/{id}/{size}.jpg")

@@ -9,22 +9,20 @@ from fastapi import APIRouter
 from starlette.requests import Request
 from starlette.responses import RedirectResponse, Response
 
-from ....store.snapshots import JobSnapshot
 from ....store.store import Store
-from ....trade.edits.registry import Edit, make_edit
+from ....trade.edits.house.boxes import BringIn
+from ....trade.edits.practice import MeasureHere, Reveal
 from ....trade.model.box import Box
-from ....trade.model.errors import Rejected
 from ....trade.model.job import Job
 from ....trade.model.practice import Practice
 from ....trade.rules.fit.house import MOST_BOXES
 from ....trade.wiring.identify.next_reading import next_reading
 from ....trade.wiring.identify.practice_score import inference_of
 from ....trade.wiring.identify.readings_sheet import Point, points
-from ....trade.wiring.simulate.meter import measure
-from ....trade.wiring.simulate.practice import LEVELS, hidden_of, hide
+from ....trade.wiring.simulate.practice import LEVELS, hide
 from ... import urls
 from ...box_screen import Screen, act, screen_router
-from ...deps import Form, TheStore
+from ...deps import Form, TheAct, TheStore
 from ...templating import render
 from .view import wires_view
 
@@ -37,34 +35,15 @@ practice_router = APIRouter(prefix="/practice", include_in_schema=False)
 
 
 @router.post("/measure")
-def measure_it(request: Request, store: TheStore, form: Form, job: str, box: str) -> Response:
+def measure_it(request: Request, store: TheStore, form: TheAct, job: str, box: str) -> Response:
     """A reading with the simulated meter, on a box to practice on."""
-    fields = {name: value for name, value in form.items() if name not in ("revision", "asked_by")}
-
-    def change(before: Box, kept: JobSnapshot) -> Edit:
-        if before.practice is None:
-            raise Rejected("expected a box to practice on; on a real box, the meter is yours", "of")
-        blank = {"yes": "true"} if fields.get("kind") != "volts" else {"volts": "0"}
-        asked = make_edit(before, "take-reading", fields | blank, kept.sheets).box.readings[-1]
-        shown = measure(hidden_of(before, kept.head.terms), asked)
-        yes = None if shown.yes is None else "true" if shown.yes else "false"
-        volts = None if shown.volts is None else str(float(shown.volts))
-        return make_edit(before, "take-reading", fields | {"yes": yes or "", "volts": volts or ""}, kept.sheets)
-
-    return act(request, store, form, (job, box), WIRES, fields, change)
+    return act(request, store, form, (job, box), WIRES, lambda: MeasureHere.read(form.fields | {"box": box}))
 
 
 @router.post("/reveal")
-def reveal(request: Request, store: TheStore, form: Form, job: str, box: str) -> Response:
+def reveal(request: Request, store: TheStore, form: TheAct, job: str, box: str) -> Response:
     """What really lies behind a box to practice on."""
-
-    def change(before: Box, kept: JobSnapshot) -> Edit:
-        if before.practice is None:
-            raise Rejected("expected a box to practice on")
-        shown = before.practice.model_copy(update={"shown": True})
-        return Edit(before.model_copy(update={"practice": shown}), "Looked behind it")
-
-    return act(request, store, form, (job, box), WIRES, form, change)
+    return act(request, store, form, (job, box), WIRES, lambda: Reveal(box=box))
 
 
 @router.get("/sheet")
@@ -95,7 +74,7 @@ def begin(store: TheStore, form: Form) -> Response:
     hidden = hide(practice)
     job = _practice_job(store)
     box = Box(
-        id="new",
+        id="hidden",
         name=f"Hidden box, level {level + 1}",
         room="Practice",
         circuit="1",
@@ -104,11 +83,8 @@ def begin(store: TheStore, form: Form) -> Response:
         practice=practice,
     )
 
-    def start(key: str, kept: JobSnapshot) -> Edit:
-        return Edit(box.model_copy(update={"id": key}), f"A hidden box of level {level + 1}: {LEVELS[level][0]}")
-
-    key = store.start_box(job, start, "hidden")
-    return RedirectResponse(urls.box(job, key, "wires"), 303)
+    done = store.act(job, BringIn(new=box, because=f"A hidden box of level {level + 1}: {LEVELS[level][0]}"))
+    return RedirectResponse(urls.box(job, done.boxes[0], "wires"), 303)
 
 
 def _practice_job(store: Store) -> str:

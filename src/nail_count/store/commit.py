@@ -1,0 +1,222 @@
+"""One act is one change: everything it makes is fitted, written and reckoned in one commit, or nothing of it is."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, field, replace
+
+from sqlalchemy import Connection, insert, select, update
+
+from ..trade.edits.documents import HEAD, DocumentId, Documents
+from ..trade.model.box import Box
+from ..trade.model.datasheet import Datasheet
+from ..trade.model.job import JobHead
+from ..trade.model.thing import Thing
+from ..trade.rules.check import BoxCheck
+from ..trade.rules.fit.box import DoesNotFit, Misfit, added, fit, mends
+from . import revisions
+from .revisions import GONE, Found, Target
+from .session import Session
+from .snapshots import JobSnapshot
+from .sources import boxes_of, read_box
+from .summaries import put_summary
+from .tables import ChangeRow, DocumentRow, JobRow
+
+_D, _C = DocumentRow, ChangeRow
+LONGEST_SENTENCE = 400
+
+
+@dataclass(frozen=True, slots=True)
+class Act:
+    """What a change says of itself."""
+
+    sentence: str
+    token: str | None = None
+    """Of the form it came from; the same token is never done twice."""
+    by: str = ""
+    """Who did it, as far as that is known."""
+    undoes: int | None = None
+    """The change it takes back, or brings back."""
+
+
+@dataclass(frozen=True, slots=True)
+class Committed:
+    """What was written."""
+
+    change: int
+    documents: Documents
+    """As they are now; mended where they had to be."""
+    written: Mapping[DocumentId, Found]
+    checks: Mapping[str, BoxCheck]
+    """Of the boxes that were reckoned anew."""
+
+
+@dataclass(slots=True)
+class Commit:
+    """One act on its way."""
+
+    session: Session
+    on: Connection
+    job: JobSnapshot
+    """As it was before."""
+    steps: Mapping[DocumentId, Target] = field(default_factory=dict)
+    """Documents that go back or forth, and where to; all others are edited."""
+    mend: bool = False
+    """Leave out of boxes what would no longer fit, instead of refusing."""
+
+    def write(self, documents: Documents, act: Act) -> Committed:
+        """Writes the changed ones of these documents.
+
+        Raises:
+            DoesNotFit: something would no longer fit.
+        """
+        after = self.job.under(documents)
+        if wrong := added(self.job.house_misfits, after.house_misfits):
+            raise DoesNotFit(wrong, mendable=False)
+        documents, mended = self._fitted(documents, after)
+        self._note_used(documents)
+        sentence = "; ".join((act.sentence, *mended))[:LONGEST_SENTENCE]
+        change = self._add_change(replace(act, sentence=sentence))
+        written = {id: self._write(id, thing, change) for id, thing in documents.changed.items()}
+        if HEAD in documents.changed:
+            self._place(documents.head)
+        if any(id.kind in ("head", "sheet") for id in documents.changed):
+            self.session.changed_job(self.on, self.job)
+        return Committed(change, documents, written, self._reckon(documents, after, written))
+
+    def _fitted(self, documents: Documents, after: JobSnapshot) -> tuple[Documents, list[str]]:
+        """The documents with every box they concern fitting its job; what was left out of which."""
+        said = []
+        for box, known in list(self._concerned(documents, after)):
+            wrong = added(known, after.misfits(box))
+            if wrong and not self.mend:
+                raise DoesNotFit(wrong, f"“{box.name}”: ")
+            if wrong:
+                mended = fit(box, after.sheets, after.head.circuit_ids)
+                documents = documents.with_box(mended.box)
+                said.append(f"“{box.name}” mended: {mends(mended.misfits)}")
+        return documents, said
+
+    def _concerned(self, documents: Documents, after: JobSnapshot) -> Iterator[tuple[Box, tuple[Misfit, ...]]]:
+        """Every box that might no longer fit, with what is known not to fit in it."""
+        changed = {thing.id: thing for thing in documents.changed.values() if isinstance(thing, Box)}
+        for key, box in changed.items():
+            was = documents.source.box(key)
+            yield box, () if was is None else self.job.misfits(was)
+        coming = after.boxes - self.job.boxes - set(changed)
+        for key in coming:
+            if (back := documents.source.box(key, removed=True)) is not None:
+                yield back, ()
+        sheets = {thing.id for thing in documents.changed.values() if isinstance(thing, Datasheet)}
+        lost = not self.job.head.circuit_ids <= after.head.circuit_ids
+        if sheets or lost:
+            for _, box in boxes_of(self.on, self.job):
+                if box.id not in changed and box.id in after.boxes and (lost or uses(box, sheets)):
+                    yield box, self.job.misfits(box)
+
+    def _add_change(self, act: Act) -> int:
+        values = {
+            "job_id": self.job.id,
+            "trial_id": self.job.trial,
+            "sentence": act.sentence,
+            "at": revisions.now(),
+            "by": act.by,
+            "token": act.token,
+            "undoes": act.undoes,
+        }
+        return revisions.new_id(self.on.execute(insert(_C), values))
+
+    def _write(self, id: DocumentId, thing: Thing | None, change: int) -> Found:
+        body = written(thing)
+        found = revisions.find(self.on, self.job.id, id, self.job.trial)
+        if found is None:
+            new = revisions.add_document(self.on, change, self.job.id, id, body, trial_id=self.job.trial)
+            return Found(id, self.job.trial, None, None, new)
+        if found.trial != self.job.trial:
+            found = self._copied(found)
+        if id == HEAD:
+            found = self._ordered(found)
+        step = self.steps.get(id)
+        now = found.revision
+        new = (
+            revisions.add_step(self.on, change, now, step, body)
+            if step
+            else revisions.add_edit(self.on, change, now, body)
+        )
+        return replace(found, revision=new)
+
+    def _ordered(self, found: Found) -> Found:
+        """The head as it is kept; one that does not say its boxes yet says them first, so that this act can be undone."""
+        if JobHead.model_validate_json(found.revision.body).order is not None:
+            return found
+        change = self._add_change(Act("The boxes as they stood"))
+        return replace(found, revision=revisions.add_edit(self.on, change, found.revision, written(self.job.head)))
+
+    def _copied(self, found: Found) -> Found:
+        """The copy a trial changes in place of a document."""
+        number = found.revision.number
+        change = self._add_change(Act(f"What if: a copy of step {number}"))
+        more = {"trial_id": self.job.trial, "copy_of": found.row, "copied_at": number}
+        new = revisions.add_document(self.on, change, self.job.id, found.which, found.revision.body, **more)
+        return Found(found.which, self.job.trial, found.row, number, new)
+
+    def _place(self, head: JobHead) -> None:
+        """Brings the plain columns in line with the head: which boxes are here, in which order; the job's name."""
+        if self.job.trial:
+            return
+        self.on.execute(update(JobRow).where(JobRow.id == self.job.id).values(name=head.name))
+        place = {key: number for number, key in enumerate(head.order or ())}
+        of_job = select(_D.id, _D.key, _D.place, _D.deleted_at)
+        for id, key, at, gone in self.on.execute(
+            of_job.where(_D.job_id == self.job.id, _D.kind == "box", _D.trial_id == 0)
+        ).all():
+            new = {"place": place.get(key, at), "deleted_at": None if key in place else gone or revisions.now()}
+            if new != {"place": at, "deleted_at": gone}:
+                self.on.execute(update(_D).where(_D.id == id).values(new))
+
+    def _note_used(self, documents: Documents) -> None:
+        put: set[str] = set()
+        for id, thing in documents.changed.items():
+            if isinstance(thing, Box) and id not in self.steps:
+                was = documents.source.box(thing.id)
+                known = {device.id for device in was.devices} if was else set()
+                put |= {device.sheet for device in thing.devices if device.id not in known}
+        if put:
+            self.session.note_used(self.on, self.job, put)
+
+    def _reckon(
+        self, documents: Documents, after: JobSnapshot, written: Mapping[DocumentId, Found]
+    ) -> dict[str, BoxCheck]:
+        """What lists show of every box that is judged otherwise now."""
+        boxes = {found.row: read_box(found) for id, found in written.items() if id.kind == "box"}
+        sheets = {thing.id for thing in documents.changed.values() if isinstance(thing, Datasheet)}
+        other_terms = _judged_by(self.job.head) != _judged_by(after.head)
+        if sheets or other_terms:
+            for removed in (False, True):
+                for found, box in boxes_of(self.on, self.job, removed):
+                    if other_terms or uses(box, sheets):
+                        boxes.setdefault(found.row, box)
+        checks = {}
+        for document, box in boxes.items():
+            checks[box.id] = after.check(box)
+            put_summary(self.on, document, checks[box.id])
+        return checks
+
+
+def uses(box: Box, sheets: set[str]) -> bool:
+    """Whether a device or module of one of these sheets is in the box."""
+    return any(item.sheet in sheets for item in box.equipment)
+
+
+def written(thing: Thing | None) -> str:
+    """A thing as it is kept, read back once: what could not be read again is never written. Raises ValidationError."""
+    if thing is None:
+        return GONE
+    body = thing.model_dump_json(exclude_none=True)
+    type(thing).model_validate_json(body)
+    return body
+
+
+def _judged_by(head: JobHead) -> tuple[object, ...]:
+    """What every box of a house is judged by: its terms, and the volts across each breaker."""
+    return head.terms, {circuit.id: circuit.poles for circuit in head.circuits}

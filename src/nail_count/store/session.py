@@ -1,0 +1,146 @@
+"""One database: connections to read and to write, and what was parsed of each job."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import replace
+from pathlib import Path
+
+from sqlalchemy import Connection, Engine, bindparam, select, update
+from sqlalchemy.exc import IntegrityError
+
+from ..trade.edits.documents import HEAD
+from ..trade.model.datasheet import Datasheet
+from ..trade.model.job import JobHead, by_id
+from . import revisions
+from .database import close_database
+from .snapshots import EditConflict, JobSnapshot, NotFound
+from .tables import DocumentRow, JobRow, TrialRow
+from .trouble import gone
+
+MOST_CACHED = 64
+"""Jobs whose head and sheets are kept parsed."""
+_D = DocumentRow
+_JOB = select(JobRow.id, JobRow.cache_version).where(JobRow.key == bindparam("key"))
+
+
+class Session:
+    """The database, and what was parsed of each job."""
+
+    def __init__(self, engine: Engine) -> None:
+        self._engine = engine
+        self._readers = engine.execution_options(reading=True)
+        self._cached: dict[tuple[int, int], tuple[int, JobSnapshot]] = {}
+        with self._readers.connect() as on:
+            self.file = Path(
+                str(on.exec_driver_sql("select file from pragma_database_list where name = 'main'").scalar())
+            )
+        found = self.file.stat()
+        self._place = found.st_dev, found.st_ino
+
+    def close(self) -> None:
+        """Leaves one whole file, and is done."""
+        close_database(self._engine)
+
+    @contextmanager
+    def reading(self) -> Iterator[Connection]:
+        """A connection that sees one state of everything."""
+        with self._readers.connect() as on:
+            yield on
+
+    @contextmanager
+    def writing(self) -> Iterator[Connection]:
+        """A connection that writes: all of it at the end, or nothing where something is raised."""
+        try:
+            self._see_it_is_there()
+            with self._engine.begin() as on:
+                yield on
+        except IntegrityError as wrong:
+            raise EditConflict from wrong
+        except BaseException:
+            self._cached.clear()  # what was parsed may be of a change that was not kept
+            raise
+
+    def job(self, on: Connection, key: str) -> JobSnapshot:
+        """A job without its boxes, or a trial of it; parsed again only when its head or a sheet has changed.
+
+        Raises:
+            NotFound: no such job, or no such trial that is still open.
+        """
+        name, _, number = key.partition(TRIAL)
+        row = on.execute(_JOB, {"key": name}).one_or_none()
+        if row is None:
+            raise NotFound("expected one of the jobs kept here")
+        trial = int(number) if number.isdecimal() and len(number) < 10 else 0
+        if number and (not trial or not _is_open(on, row.id, trial)):
+            raise NotFound("expected a what-if that was neither kept nor thrown away")
+        known = self._cached.get((row.id, trial))
+        if known is None or known[0] != row.cache_version:
+            if len(self._cached) >= MOST_CACHED:
+                self._cached.clear()
+            known = self._cached[row.id, trial] = (row.cache_version, _read_job(on, name, row.id, trial))
+        return known[1]
+
+    def changed_job(self, on: Connection, job: JobSnapshot) -> None:
+        """The head or a sheet of a job was changed: it is parsed again from now on."""
+        of_job = update(JobRow).where(JobRow.id == job.id)
+        on.execute(of_job.values(cache_version=JobRow.cache_version + 1))
+
+    def note_used(self, on: Connection, job: JobSnapshot, sheets: set[str]) -> None:
+        """Devices of these sheets were put into a box just now."""
+        of_sheets = update(_D).where(_D.job_id == job.id, _D.kind == "sheet", _D.key.in_(sheets))
+        on.execute(of_sheets.values(used=revisions.now()))
+        if known := self._cached.get((job.id, job.trial)):
+            used = (*sorted(sheets), *(id for id in known[1].used if id not in sheets))
+            self._cached[job.id, job.trial] = known[0], replace(known[1], used=used)
+
+    def _see_it_is_there(self) -> None:
+        """What is written to a file that was moved or removed is lost: it is refused instead."""
+        try:
+            found = self.file.stat()
+        except OSError as wrong:
+            raise gone(self.file) from wrong
+        if (found.st_dev, found.st_ino) != self._place:
+            raise gone(self.file)
+
+
+TRIAL = "~"
+"""Between the key of a job and the number of a trial of it."""
+
+
+def trial_key(job: str, trial: int) -> str:
+    """The key under which a job is seen as it would be with what a trial changes."""
+    return f"{job}{TRIAL}{trial}" if trial else job
+
+
+def _is_open(on: Connection, job: int, trial: int) -> bool:
+    of_job = select(TrialRow.id).where(TrialRow.id == trial, TrialRow.job_id == job, TrialRow.ended_at.is_(None))
+    return on.scalar(of_job) is not None
+
+
+def _read_job(on: Connection, name: str, job: int, trial: int) -> JobSnapshot:
+    found = revisions.find(on, job, HEAD, trial)
+    assert found is not None
+    head = JobHead.model_validate_json(found.revision.body)
+    if head.order is None:  # kept before it said its boxes: they stand as the columns say
+        here = select(_D.key).where(_D.job_id == job, _D.kind == "box", _D.trial_id == 0, _D.deleted_at.is_(None))
+        head = head.changed(order=tuple(on.scalars(here.order_by(_D.place))))
+    sheets = by_id(
+        Datasheet.model_validate_json(one.revision.body) for one in revisions.all_of(on, job, "sheet", trial)
+    )
+    used = select(_D.key).where(_D.job_id == job, _D.kind == "sheet", _D.used.is_not(None)).order_by(_D.used.desc())
+    now = found.revision
+    return JobSnapshot(
+        key=trial_key(name, trial),
+        base=name,
+        id=job,
+        trial=trial,
+        head=head,
+        sheets=sheets,
+        number=now.number,
+        can_undo=now.back is not None,
+        can_redo=now.forth is not None,
+        last=revisions.steps(on, now.document, 1)[0].sentence,
+        used=tuple(dict.fromkeys(on.scalars(used))),
+    )

@@ -1,0 +1,82 @@
+"""The documents of a job as they are kept, each read when an edit asks for it."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterator, Mapping
+
+from sqlalchemy import Connection, func, select
+
+from ..trade.edits.documents import BoxLine, DocumentId, DocumentKind
+from ..trade.model.box import Box
+from ..trade.model.job import JobHead, Library
+from . import revisions
+from .revisions import Found, Revision, visible
+from .snapshots import JobSnapshot
+from .tables import DocumentRow, RevisionRow, SummaryRow
+
+_D, _R, _S = DocumentRow, RevisionRow, SummaryRow
+
+
+class KeptDocuments:
+    """Where an edit gets the documents of a job from."""
+
+    def __init__(self, on: Connection, job: JobSnapshot) -> None:
+        self._on, self._job = on, job
+
+    @property
+    def head(self) -> JobHead:
+        """The job without its sheets and boxes."""
+        return self._job.head
+
+    @property
+    def sheets(self) -> Library:
+        """Its sheets by their ids."""
+        return self._job.sheets
+
+    def box(self, key: str, removed: bool = False) -> Box | None:
+        """One of its boxes, or of those removed from it; None where there is none of this key."""
+        if (key in self._job.boxes) == removed:
+            return None
+        found = revisions.find(self._on, self._job.id, DocumentId("box", key), self._job.trial)
+        return None if found is None else read_box(found)
+
+    def place_of(self, key: str) -> int:
+        """Where in the job's order a removed box stood, from 0."""
+        of_box = select(_D.place).where(_D.job_id == self._job.id, _D.kind == "box", _D.key == key)
+        return self._on.scalar(of_box.order_by(_D.trial_id)) or 0
+
+    def lines(self) -> Mapping[str, BoxLine]:
+        """What lists show of every box, by its key, in the job's order."""
+        others = func.coalesce(func.json_extract(_R.body, "$.other_circuits"), "[]")
+        of_job = select(_D.key, _S.name, _S.room, _S.circuit, others).select_from(_D).join(_S)
+        of_job = of_job.join(_R, (_R.document_id == _D.id) & (_R.number == _D.latest))
+        rows = self._on.execute(of_job.where(_D.job_id == self._job.id, visible(self._job.trial)))
+        lines = {
+            key: BoxLine(name, room, tuple(filter(None, (circuit, *json.loads(more)))))
+            for key, name, room, circuit, more in rows
+        }
+        return {key: lines[key] for key in self._job.head.order or () if key in lines}
+
+    def taken(self, kind: DocumentKind) -> frozenset[str]:
+        """Keys that are no longer free, those of removed documents among them."""
+        return frozenset(self._on.scalars(select(_D.key).where(_D.job_id == self._job.id, _D.kind == kind)))
+
+
+def boxes_of(on: Connection, job: JobSnapshot, removed: bool = False) -> Iterator[tuple[Found, Box]]:
+    """The boxes of a job in its order, or those removed from it, each with its document."""
+    found = {one.which.key: one for one in revisions.all_of(on, job.id, "box", job.trial)}
+    keys = [key for key in found if key not in job.boxes] if removed else job.head.order or ()
+    for key in keys:
+        if key in found:
+            yield found[key], read_box(found[key])
+
+
+def read_box(found: Found, at: Revision | None = None) -> Box:
+    """The box a document holds, or held at one of its revisions; its key is its id.
+
+    Raises:
+        ValidationError: it holds none, which no version of this ever wrote.
+    """
+    box = Box.model_validate_json((at or found.revision).body)
+    return box if box.id == found.which.key else box.changed(id=found.which.key)  # a copy once had a key of its own

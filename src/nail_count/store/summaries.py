@@ -1,0 +1,39 @@
+"""What lists show of a box: reckoned from its check, kept in plain columns, so that a list parses no document."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from sqlalchemy import Connection
+from sqlalchemy.dialects.sqlite import insert
+
+from ..drawing.badge import badge_text
+from ..trade.rules.check import BoxCheck
+from ..trade.survey.open_points import open_points
+from ..trade.text.format import say
+from .tables import SummaryRow
+
+NOT_RECKONED = -1
+"""How much of a box's survey is left, while nobody has reckoned it."""
+
+
+def summary(check: BoxCheck) -> dict[str, Any]:
+    """The columns of a box."""
+    box = check.box
+    return {
+        "room": box.room,
+        "name": box.name,
+        "circuit": box.circuit,
+        "gangs": box.enclosure.gangs,
+        "state": check.state.word,
+        "binds": say(check.headline),
+        "rail": badge_text(check.fill),
+        "todo": len(open_points(box)),
+    }
+
+
+def put_summary(on: Connection, document: int, check: BoxCheck) -> None:
+    """Brings the plain columns beside a box up to date."""
+    values = summary(check)
+    new = insert(SummaryRow).values({"document_id": document, **values})
+    on.execute(new.on_conflict_do_update(index_elements=["document_id"], set_=values))

@@ -1,0 +1,85 @@
+"""What edits of a box are made with: careful ways to find and change what is in it."""
+
+from __future__ import annotations
+
+from itertools import count
+from string import ascii_uppercase
+
+from ..model.box import Box, Device, Equipment
+from ..model.errors import Rejected
+from ..model.survey import Looked
+from .base import Datasheets
+
+
+def looked_at(box: Box, fact: Looked) -> Box:
+    """The box with this noted as looked at."""
+    if fact in box.survey.looked:
+        return box
+    return box.changed(survey=box.survey.changed(looked=(*box.survey.looked, fact)))
+
+
+def replace_device(box: Box, new: Device) -> Box:
+    """The box with this device in place of the one with its id."""
+    return box.changed(devices=tuple(new if device.id == new.id else device for device in box.devices))
+
+
+def device_of(box: Box, id: str) -> Device:
+    """The device with this id. Raises [Rejected][nail_count.trade.model.errors.Rejected] where there is none."""
+    device = box.device(id)
+    if device is None:
+        raise Rejected("expected a device that stands in this box", "device")
+    return device
+
+
+def on_circuit(box: Box, circuit: str | None) -> None:
+    """Refuses a circuit that does not feed the box."""
+    if circuit is not None and circuit not in box.circuits:
+        known = " or ".join(box.circuits) or "none: say first what feeds the box"
+        raise Rejected(f"expected one of the circuits that feed this box: {known}", "circuit")
+
+
+def item_of(box: Box, id: str) -> Equipment:
+    """The device or module with this id. Raises [Rejected][nail_count.trade.model.errors.Rejected] where none has."""
+    item = box.item(id)
+    if item is None:
+        raise Rejected("expected a device or module that is in this box", "device")
+    return item
+
+
+def replace_item(box: Box, new: Equipment) -> Box:
+    """The box with this device or module in place of the one with its id."""
+    if isinstance(new, Device):
+        return replace_device(box, new)
+    return box.changed(modules=tuple(new if module.id == new.id else module for module in box.modules))
+
+
+def width_of(device: Device, sheets: Datasheets) -> int:
+    """How many gangs a device takes."""
+    return sheets[device.sheet].gangs
+
+
+def gangs_of(device: Device, sheets: Datasheets) -> set[int]:
+    """The gangs a device takes."""
+    return set(range(device.gang, device.gang + width_of(device, sheets)))
+
+
+def in_gang(box: Box, gang: int, sheets: Datasheets) -> Device | None:
+    """The device that stands in a gang, or reaches over it; None where it is empty."""
+    return next((device for device in box.devices if gang in gangs_of(device, sheets)), None)
+
+
+def called(device: Equipment, sheets: Datasheets) -> str:
+    """What a device is called in a sentence: its sheet, and its name where it has one."""
+    name = sheets[device.sheet].name
+    return f"{name} “{device.name}”" if device.name else name
+
+
+def next_letter(taken: set[str]) -> str:
+    """The next free letter for a cable: A … Z, AA …"""
+    letters: list[str] = [*ascii_uppercase, *(a + b for a in ascii_uppercase for b in ascii_uppercase)]
+    return next(letter for letter in letters if letter not in taken)
+
+
+def next_id(prefix: str, taken: set[str]) -> str:
+    """The next free id of this kind: d1, d2 …"""
+    return next(f"{prefix}{n}" for n in count(1) if f"{prefix}{n}" not in taken)

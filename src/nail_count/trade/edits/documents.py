@@ -1,0 +1,152 @@
+"""The documents of a job as an edit sees them, and those it makes in their place."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from typing import Literal, NamedTuple, Protocol, Self
+
+from ..model.box import Box
+from ..model.datasheet import Datasheet
+from ..model.errors import Rejected
+from ..model.job import Job, JobHead, Library, by_id
+from ..model.thing import Thing
+
+DocumentKind = Literal["head", "sheet", "box"]
+
+
+class DocumentId(NamedTuple):
+    """Which document of a job."""
+
+    kind: DocumentKind
+    key: str
+
+
+HEAD = DocumentId("head", "head")
+
+
+@dataclass(frozen=True, slots=True)
+class BoxLine:
+    """What an edit of a house must know of a box without reading it."""
+
+    name: str
+    room: str
+    circuits: tuple[str, ...]
+    """Every circuit that feeds it, or may."""
+
+    @classmethod
+    def of(cls, box: Box) -> Self:
+        """The line of a box."""
+        return cls(box.name, box.room, box.circuits)
+
+
+class Source(Protocol):
+    """Where the documents of a job come from: each is read when it is asked for."""
+
+    @property
+    def head(self) -> JobHead:
+        """The job without its sheets and boxes."""
+
+    @property
+    def sheets(self) -> Library:
+        """Its sheets by their ids."""
+
+    def box(self, key: str, removed: bool = False) -> Box | None:
+        """One of its boxes, or of those removed from it; None where there is none of this key."""
+
+    def place_of(self, key: str) -> int:
+        """Where in the job's order a removed box stood, from 0."""
+
+    def lines(self) -> Mapping[str, BoxLine]:
+        """What lists show of every box, by its key, in the job's order."""
+
+    def taken(self, kind: DocumentKind) -> frozenset[str]:
+        """Keys that are no longer free, those of removed documents among them."""
+
+
+class JobAtHand:
+    """A job that is all read already, as a source of documents."""
+
+    def __init__(self, job: Job) -> None:
+        self.head = JobHead(**job.shared(), order=tuple(box.id for box in job.boxes))
+        self.sheets = by_id(job.sheets)
+        self._boxes = {box.id: box for box in job.boxes}
+
+    def box(self, key: str, removed: bool = False) -> Box | None:
+        """One of its boxes; none was ever removed from it."""
+        return None if removed else self._boxes.get(key)
+
+    def place_of(self, key: str) -> int:
+        """Where in the job's order a removed box stood, from 0."""
+        return len(self._boxes)
+
+    def lines(self) -> Mapping[str, BoxLine]:
+        """What lists show of every box, by its key, in the job's order."""
+        return {key: BoxLine.of(box) for key, box in self._boxes.items()}
+
+    def taken(self, kind: DocumentKind) -> frozenset[str]:
+        """Keys that are no longer free."""
+        return frozenset(self._boxes if kind == "box" else self.sheets)
+
+
+@dataclass(frozen=True, slots=True)
+class Documents:
+    """The documents of a job, some of them changed since they were read."""
+
+    source: Source
+    changed: Mapping[DocumentId, Thing | None]
+    """Those an edit made or touched, by their ids; one that is the same as before was touched all the same."""
+
+    @property
+    def head(self) -> JobHead:
+        """The job without its sheets and boxes."""
+        head = self.changed.get(HEAD)
+        return head if isinstance(head, JobHead) else self.source.head
+
+    @property
+    def sheets(self) -> Library:
+        """The sheets by their ids."""
+        new = [thing for thing in self.changed.values() if isinstance(thing, Datasheet)]
+        return by_id((*self.source.sheets.values(), *new)) if new else self.source.sheets
+
+    def box(self, key: str) -> Box:
+        """One of the boxes. Raises Rejected where there is none of this key."""
+        box = self.changed.get(DocumentId("box", key)) or self.source.box(key)
+        if not isinstance(box, Box):
+            raise Rejected("expected one of the boxes of this job", "box")
+        return box
+
+    def lines(self) -> Mapping[str, BoxLine]:
+        """What lists show of every box, by its key."""
+        changed = {thing.id: BoxLine.of(thing) for thing in self.changed.values() if isinstance(thing, Box)}
+        return {**self.source.lines(), **changed}
+
+    @property
+    def job(self) -> Job:
+        """The whole job, every box of it read."""
+        boxes = tuple(self.box(key) for key in self.head.order or ())
+        return Job(**self.head.shared(), sheets=tuple(self.sheets.values()), boxes=boxes)
+
+    def with_thing(self, id: DocumentId, thing: Thing | None) -> Self:
+        """The documents with this one as it is here; None takes it out."""
+        return replace(self, changed={**self.changed, id: thing})
+
+    def with_head(self, head: JobHead) -> Self:
+        """The documents with this head."""
+        return self.with_thing(HEAD, head)
+
+    def with_box(self, box: Box) -> Self:
+        """The documents with this box, in place of the one of its key where there is one."""
+        return self.with_thing(DocumentId("box", box.id), box)
+
+    def with_sheet(self, sheet: Datasheet) -> Self:
+        """The documents with this sheet, in place of the one of its id where there is one."""
+        return self.with_thing(DocumentId("sheet", sheet.id), sheet)
+
+
+@dataclass(frozen=True, slots=True)
+class Edited:
+    """What an edit makes of a job's documents, and the act in one sentence."""
+
+    documents: Documents
+    sentence: str
