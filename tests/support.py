@@ -2,14 +2,24 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from datetime import datetime
 from typing import Any
 
 from hypothesis import strategies as st
 
 from nail_count.trade.model.box import Box, Device
+from nail_count.trade.model.contents import Contents
 from nail_count.trade.model.datasheet import Datasheet
 from nail_count.trade.model.enclosure import Enclosure
-from nail_count.trade.model.wire import GAUGES, Cable
+from nail_count.trade.model.gauge import Gauge, awg
+from nail_count.trade.model.measure import Length
+from nail_count.trade.model.run import BoxEnd, CircuitEnd, OnwardEnd, Run, WordsEnd
+from nail_count.trade.model.tick import Step, Tick
+from nail_count.trade.model.wire import Cable
+
+GAUGES = tuple(awg(number) for number in (18, 16, 14, 12, 10, 8, 6))
+"""Those a table of allowances has."""
 
 SWITCH = Datasheet.model_validate(
     {
@@ -48,7 +58,7 @@ def cables(*sizes: str, **more: Any) -> tuple[Cable, ...]:
     made = []
     for letter, size in zip("ABCDEFGHIJKLM", sizes, strict=False):
         gauge, insulated = size.split("/")
-        made.append(Cable.model_validate({"id": letter, "gauge": int(gauge), "insulated": int(insulated), **more}))
+        made.append(Cable.model_validate({"id": letter, "gauge": gauge, "insulated": int(insulated), **more}))
     return tuple(made)
 
 
@@ -61,17 +71,24 @@ def box(
 ) -> Box:
     """A box with this capacity (a volume, or a trade size) and what is in it."""
     known = {"volume": capacity} if " in3" in capacity else {"trade_size": capacity, "material": "metal"}
-    return Box(
-        id="box",
-        name="Box",
-        room="Room",
-        enclosure=Enclosure.model_validate({"gangs": gangs, **known, **enclosure}),
-        cables=entering,
-        devices=devices,
-    )
+    made = Enclosure.model_validate({"gangs": gangs, **known, **enclosure})
+    return Box(id="box", name="Box", room="Room", cables=entering, planned=Contents(enclosure=made, devices=devices))
 
 
-def on(gang: int, sheet: Datasheet = SWITCH, gauge: int | None = None, *loads: dict[str, Any]) -> Device:
+def flat(said: Mapping[str, Any]) -> Box:
+    """A box said without its stages: what is in it is planned; connectors are counted, each a splice of its own."""
+    names = ("enclosure", "devices", "modules", "terminal_blocks")
+    planned = dict(said.get("planned") or {}) | {name: said[name] for name in names if name in said}
+    for one in said.get("connectors", ()):
+        held = {name: value for name, value in one.items() if name != "count"}
+        known = planned.get("splices", [])
+        more = [{"id": f"s{len(known) + n + 1}", "connector": held} for n in range(one.get("count", 1))]
+        planned["splices"] = [*known, *more]
+    rest = {name: value for name, value in said.items() if name not in (*names, "connectors", "planned")}
+    return Box.model_validate(rest | {"planned": planned})
+
+
+def on(gang: int, sheet: Datasheet = SWITCH, gauge: int | Gauge | None = None, *loads: dict[str, Any]) -> Device:
     """A device in a gang."""
     numbered = [{"id": f"l{gang}{number}", **load} for number, load in enumerate(loads)]
     return Device.model_validate({"id": f"d{gang}", "gang": gang, "sheet": sheet.id, "gauge": gauge, "loads": numbered})
@@ -110,3 +127,28 @@ def any_box(draw: st.DrawFn) -> Box:
         tuple(devices),
         clamps=draw(st.booleans()),
     )
+
+
+MARKS = st.sampled_from(["A", "B", "d1", "s2"])
+
+
+@st.composite
+def any_run(draw: st.DrawFn) -> Run:
+    """A run between any two ends, measured or not."""
+    end = st.one_of(
+        st.builds(BoxEnd, box=st.sampled_from(["hall", "porch-lamp"]), cable=st.none() | MARKS),
+        st.builds(CircuitEnd, circuit=st.none() | st.sampled_from(["7", "2/4"])),
+        st.just(OnwardEnd()),
+        st.builds(WordsEnd, words=st.sampled_from(["to the lamp", "shed"])),
+    )
+    length = draw(st.none() | st.sampled_from([Length.parse("25 ft"), Length.parse("7.5 mm")]))
+    return Run(id=draw(st.sampled_from(["r1", "hall-a"])), one=draw(end), other=draw(end), length=length)
+
+
+@st.composite
+def any_tick(draw: st.DrawFn) -> Tick:
+    """A step ticked by somebody."""
+    step = st.builds(Step, kind=st.sampled_from(["proven dead", "joined", "refused"]), subjects=st.just(("A1", "s2")))
+    at = st.datetimes(min_value=datetime(2020, 1, 1), max_value=datetime(2030, 1, 1))
+    id = draw(st.sampled_from(["t1", "t2", "t3", "t4"]))
+    return Tick(id=id, box="hall", step=draw(step), at=draw(at), by=draw(st.sampled_from(["", "Ada"])))

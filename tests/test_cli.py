@@ -24,6 +24,7 @@ def only(tmp_path: Path, *boxes: str) -> str:
     """The demo house with these boxes alone."""
     job = json.loads((DEMO / "schoolhouse.json").read_bytes())
     job["boxes"] = [box for box in job["boxes"] if box["id"] in boxes]
+    job["runs"] = [run for run in job["runs"] if run["one"]["box"] in boxes]
     file = tmp_path / "job.json"
     file.write_text(json.dumps(job))
     return str(file)

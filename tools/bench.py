@@ -90,10 +90,8 @@ def core() -> None:
 def whole_job() -> None:
     """A file of two hundred boxes: parsed, checked, and the same sums in a spreadsheet where that is installed."""
     demo = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())
-    boxes = tuple(
-        demo.boxes[n % len(demo.boxes)].model_copy(update={"id": f"b{n}", "name": f"Box {n}"}) for n in range(200)
-    )
-    content = write_job(demo.model_copy(update={"boxes": boxes})).encode()
+    boxes = tuple(demo.boxes[n % len(demo.boxes)].changed(id=f"b{n}", name=f"Box {n}") for n in range(200))
+    content = write_job(demo.changed(boxes=boxes)).encode()
     job = read_job(content)
     acts = {
         "parse a job of 200 boxes": lambda: read_job(content),
@@ -144,7 +142,7 @@ def wires() -> None:
     def one_more() -> None:
         """One cable has changed; the others are as they were."""
         taken = Reading(id="new", kind="volts", of="C2", on=("1",), volts=120, electronic=next(values) % 2 == 0)
-        next_reading(infer(box.model_copy(update={"readings": (*box.readings, taken)})))
+        next_reading(infer(box.changed(readings=(*box.readings, taken))))
 
     acts = {
         "twenty conductors worked out": lambda: infer(box),

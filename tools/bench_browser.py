@@ -38,11 +38,9 @@ return performance.getEntriesByType("resource").concat(performance.getEntriesByT
 def large(folder: Path) -> None:
     """A job of two hundred boxes beside the demo house."""
     demo = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())
-    boxes = tuple(
-        demo.boxes[n % len(demo.boxes)].model_copy(update={"id": f"b{n}", "name": f"Box {n}"}) for n in range(200)
-    )
+    boxes = tuple(demo.boxes[n % len(demo.boxes)].changed(id=f"b{n}", name=f"Box {n}") for n in range(200))
     engine = open_database(folder / "demo.sqlite3")
-    Store(engine).add_job(demo.model_copy(update={"boxes": boxes}), "large")
+    Store(engine).add_job(demo.changed(boxes=boxes), "large")
     engine.dispose()
 
 

@@ -99,7 +99,7 @@ def _job_of(line: str, job: Job) -> Job:
         for wrong in reading.problems:
             click.echo(f"{line}\n{' ' * wrong.start}{'^' * len(wrong.text)} expected {wrong.expected}", err=True)
         sys.exit(BAD_INPUT)
-    return job.model_copy(update={"name": "One box", "boxes": (reading.box,)})
+    return job.changed(name="One box", boxes=(reading.box,), runs=(), ticks=())
 
 
 def _print(text: str) -> None:

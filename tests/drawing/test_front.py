@@ -30,8 +30,8 @@ def test_every_device_stands_in_its_gang_and_every_other_gang_is_empty(at: Box) 
 
 def test_a_body_is_drawn_by_its_sheet_and_the_usual_one_where_it_says_nothing() -> None:
     size = {"width": "50 mm", "height": "60 mm", "projection": "30 mm"}
-    known = SWITCH.model_copy(update={"id": "known", "body": Datasheet.model_validate(
-        {"id": "k", "name": "K", "kind": "switch", "body": size}).body})  # fmt: skip
+    known = SWITCH.changed(id="known", body=Datasheet.model_validate(
+        {"id": "k", "name": "K", "kind": "switch", "body": size}).body)  # fmt: skip
     drawn = front(box(gangs=2, devices=(on(1, known), on(2))), SHEETS | {"known": known})
     one, other = drawn.bodies
     assert (one.rect.width, one.rect.height, one.assumed) == (50, 60, False) and other.assumed

@@ -3,20 +3,30 @@
 from __future__ import annotations
 
 import json
+from fractions import Fraction as F
 from importlib.resources import files
+from pathlib import Path
 from typing import Any
 
 import jsonschema
 import pytest
 from hypothesis import given
+from hypothesis import strategies as st
 
 from nail_count.files.job_json import BadFile, job_schema, read_job, write_job
 from nail_count.files.report import check_text
 from nail_count.trade.model.answer import State
 from nail_count.trade.model.box import Box
+from nail_count.trade.model.contents import Built, Commissioned, Contents
+from nail_count.trade.model.gauge import mm2
 from nail_count.trade.model.job import Job
+from nail_count.trade.model.measure import Power
+from nail_count.trade.model.prices import ConnectorSize, Price, ReplacementLamp
+from nail_count.trade.model.run import BoxEnd, CircuitEnd, OnwardEnd, Run, WordsEnd
+from nail_count.trade.model.tick import Tick
+from nail_count.trade.model.wire import Cable
 from nail_count.trade.rules.check import check_job
-from tests.support import SHEETS, any_box
+from tests.support import SHEETS, any_box, any_run, any_tick
 
 EXAMPLES = ("schoolhouse.json", "hallway.json")
 
@@ -58,9 +68,13 @@ def test_any_job_reads_back(box: Box) -> None:
 GOOD = json.loads(example("hallway.json"))
 
 
-def changed(path: str, value: object) -> bytes:
-    """The example with one thing in it changed."""
-    document = json.loads(json.dumps(GOOD))
+OLD = json.loads((Path(__file__).parents[1] / "store" / "versions" / "0005.json").read_bytes())
+"""A job file of version 1."""
+
+
+def changed(path: str, value: object, of: Any = GOOD) -> bytes:
+    """The example, or another file, with one thing in it changed."""
+    document = json.loads(json.dumps(of))
     at: Any = document
     *way, last = [int(step) if step.isdigit() else step for step in path.split(".")]
     for step in way:
@@ -69,6 +83,7 @@ def changed(path: str, value: object) -> bytes:
     return json.dumps(document).encode()
 
 
+INTO, IN = "boxes.0.planned.enclosure", "boxes[0].planned.enclosure"
 WRONG = [
     (b"", "", "the file is empty"),
     (b"  \n", "", "the file is empty"),
@@ -79,20 +94,38 @@ WRONG = [
     (b"[" * 100_000, "", "nested too deep"),
     (b"[1, 2]", "", "expected a JSON object with"),
     (b'{"name": "x"}', "format", "this is not a job file"),
-    (changed("version", 2), "version", "expected version 1 of the job file, not 2"),
-    (changed("version", True), "version", "expected version 1 of the job file, not true"),
+    (changed("version", 3), "version", "expected version 1 or 2 of the job file, not 3"),
+    (changed("version", True), "version", "expected version 1 or 2 of the job file, not true"),
     (changed("name", 7), "name", "expected text, not 7"),
-    (changed("boxes.0.cables.1.gauge", 13), "boxes[0].cables[1].gauge", "expected one of the gauges 18, 16"),
+    (changed("boxes.0.cables.1.gauge", 13), "boxes[0].cables[1].gauge", "expected one of the gauges 24, 22"),
     (changed("boxes.0.cables.1.insulated", 400), "boxes[0].cables[1].insulated", "expected 20 or less, not 400"),
     (changed("boxes.0.cables.1", {"id": "B", "gauge": 14, "insulated": 0, "grounds": 0}), "boxes[0].cables[1]", "one"),
-    (changed("boxes.0.enclosure.volume", 34), "boxes[0].enclosure.volume", "expected text with its unit"),
-    (changed("boxes.0.enclosure.volume", "0 in3"), "boxes[0].enclosure.volume", "expected a volume above zero"),
-    (changed("boxes.0.enclosure.gangs", 0), "boxes[0].enclosure.gangs", "expected 1 or more, not 0"),
-    (changed("boxes.0.enclosure.colour", "red"), "boxes[0].enclosure.colour", "is it misspelled?"),
-    (changed("boxes.0.devices.0.gang", 2), "boxes[0]", "expected at most one yoke in a gang"),
-    (changed("boxes.0.devices.0.gang", 5), "boxes[0]", "expected devices in gangs 1 to 2, not in gang 5"),
+    (
+        changed("boxes.0.planned.enclosure.volume", 34),
+        "boxes[0].planned.enclosure.volume",
+        "expected text with its unit",
+    ),
+    (
+        changed("boxes.0.planned.enclosure.volume", "0 in3"),
+        "boxes[0].planned.enclosure.volume",
+        "expected a volume above zero",
+    ),
+    (changed(f"{INTO}.gangs", 0), f"{IN}.gangs", "expected 1 or more, not 0"),
+    (changed(f"{INTO}.colour", "red"), f"{IN}.colour", "is it misspelled?"),
+    (changed("boxes.0.planned.devices.0.gang", 2), "boxes[0].planned", "expected at most one yoke in a gang"),
+    (
+        changed("boxes.0.planned.devices.0.gang", 5),
+        "boxes[0].planned",
+        "expected devices in gangs 1 to 2, not",
+    ),
     (changed("sheets.0.channels.0.minimum", "1 A"), "sheets[0].channels[0].minimum", "expected the minimum load in W"),
     (changed("boxes", {}), "boxes", "expected a list, not an object"),
+    (changed("runs.0.other", {"kind": "attic"}), "runs[0].other", "expected tags"),
+    (changed("boxes.0.devices.0.gang", 5, OLD), "boxes[0]", "expected devices in gangs"),
+    (changed("boxes.0.enclosure.gangs", 0, OLD), "boxes[0].enclosure.gangs", "expected 1 or more, not 0"),
+    (changed("boxes.0.cables.0.goes", 7, OLD), "boxes[0].cables[0].goes", "is it misspelled?"),
+    (changed("boxes", {}, OLD), "boxes", "expected a list, not an object"),
+    (changed("boxes.0", 7, OLD), "boxes[0]", "expected an object, not 7"),
 ]
 
 
@@ -103,11 +136,78 @@ def test_a_wrong_file_says_what_and_where(content: bytes, where: str, said: str)
     assert any(c.where == where and said in c.sentence for c in wrong.value.problems), wrong.value.problems
 
 
+def test_version_1_opens_for_ever() -> None:
+    """What was said of a box is what is planned in it; feed and onward are ends, other words stay words."""
+    cable = {
+        "id": "A",
+        "gauge": 14,
+        "insulated": 2,
+        "goes": "Feed",
+        "conductors": [{"joined": "x"}, {"thought": "neutral"}],
+    }
+    more = [
+        {"id": "B", "gauge": 12, "insulated": 2, "goes": "onward"},
+        {"id": "C", "gauge": 12, "insulated": 2, "goes": "barn"},
+    ]
+    old = {
+        "format": "nail-count job",
+        "version": 1,
+        "name": "House",
+        "circuits": [{"id": "7"}],
+        "boxes": [
+            {
+                "id": "hall",
+                "name": "Hall",
+                "room": "Hall",
+                "circuit": "7",
+                "enclosure": {"volume": "20 in3"},
+                "cables": [cable, *more],
+                "connectors": [{"size": "small", "count": 2}, {"gauge": 12}],
+                "terminal_blocks": [{"count": 2}],
+            }
+        ],
+    }
+    job = read_job(json.dumps(old).encode())
+    (hall,) = job.boxes
+    assert hall.found is None and hall.built is None and hall.planned is not None
+    assert str(hall.enclosure.volume) == "20 in3" and hall.terminal_blocks[0].count == 2
+    assert [(one.size, str(one.gauge), one.count) for one in hall.connectors] == [
+        ("small", "None", 2),
+        ("medium", "12 AWG", 1),
+    ]
+    joined = hall.spliced("A1")
+    assert joined is not None and joined.name == "x" and hall.spliced("A2") is None
+    assert hall.cables[0].conductor(2).asserted_role == "neutral"
+    ends = [(run.id, run.one.box, run.other) for run in job.runs if isinstance(run.one, BoxEnd)]
+    assert ends == [
+        ("hall-a", "hall", CircuitEnd(circuit="7")),
+        ("hall-b", "hall", OnwardEnd()),
+        ("hall-c", "hall", WordsEnd(words="barn")),
+    ]
+    again = write_job(job)
+    assert json.loads(again)["version"] == 2 and read_job(again.encode()) == job
+
+
+@given(any_run(), st.lists(any_tick(), max_size=3, unique_by=lambda tick: tick.id))
+def test_runs_ticks_and_stages_read_back(run: Run, ticks: list[Tick]) -> None:
+    stages = {"found": Contents(), "built": Built(commissioned=(Commissioned(of="d1", serial="7", hub="attic"),))}
+    box = Box(
+        id="hall", name="Hall", room="Hall", use="fan", cables=(Cable(id="A", gauge=mm2("2.5"), insulated=3),), **stages
+    )
+    prices = (Price(what="14/2 cable, a meter", each=F("1.25")),)
+    lamps = (ReplacementLamp(name="A19", each=Power.parse("9 W")),)
+    kept = (ConnectorSize(name="lever", ports=3),)
+    job = Job(name="Any", boxes=(box,), runs=(run,), ticks=tuple(ticks), prices=prices, lamps=lamps, connectors=kept)
+    text = write_job(job)
+    assert read_job(text.encode()) == job
+    VALIDATOR.validate(json.loads(text))
+
+
 @pytest.mark.parametrize(
     ("content", "said"),
     [
         (
-            changed("boxes.0.devices.0.sheet", "none-such"),
+            changed("boxes.0.planned.devices.0.sheet", "none-such"),
             "device “d1” names the sheet “none-such”, which is not among the sheets",
         ),
         (changed("boxes.0.circuit", "99"), "it hangs on circuit “99”, which is not among the circuits"),

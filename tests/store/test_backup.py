@@ -7,6 +7,7 @@ import sqlite3
 import threading
 from collections.abc import Callable
 from contextlib import closing
+from datetime import datetime
 from importlib.resources import files
 from pathlib import Path
 from zipfile import ZipFile
@@ -23,6 +24,7 @@ from nail_count.store.database import open_database
 from nail_count.store.hold import held
 from nail_count.store.store import Store
 from nail_count.store.trouble import Trouble
+from nail_count.trade.model.tick import Step, Tick
 from nail_count.web.app import make_app
 from tests.store import acting
 
@@ -37,7 +39,8 @@ def store(tmp_path: Path) -> Store:
     for volume in ("40", "41", "42"):
         edit(made, BOX, "set-volume", volume=volume)
     acting.step_box(made, "schoolhouse", BOX, "undo")
-    made.mark("schoolhouse", BOX, "as found", 1)
+    made.put_code("schoolhouse", BOX, "d1", "MT:Y.K90-SECRET")
+    made.tick("schoolhouse", Tick(id="new", box=BOX, step=Step(kind="proven dead"), at=datetime(2026, 11, 26, 9, 30)))
     acting.edit_box(made, made.try_out("schoolhouse", BOX), BOX, "add-cable", gauge="14", insulated="2")
     acting.edit_house(made, "schoolhouse", "remove-box", box="pantry")
     other = made.add_job(read_job((files("nail_count.demo") / "hallway.json").read_bytes()))
@@ -57,7 +60,9 @@ def everything(store: Store) -> object:
     assert box.open_trial
     leaflet = next(sheet.leaflet for sheet in house.job.sheets.values() if sheet.leaflet)
     steps = store.earlier("schoolhouse", BOX, 1).steps
-    return jobs, whole, house, box, steps, store.box(box.open_trial, BOX), store.photo(leaflet, small=False)
+    kept = store.codes("schoolhouse", BOX), store.ticks("schoolhouse", BOX)
+    assert all(kept) and "SECRET" not in "".join(whole.values())
+    return jobs, whole, house, box, steps, kept, store.box(box.open_trial, BOX), store.photo(leaflet, small=False)
 
 
 def test_a_backup_restored_elsewhere_is_the_same_to_the_letter(store: Store, tmp_path: Path) -> None:

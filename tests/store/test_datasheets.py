@@ -91,12 +91,12 @@ def test_a_stale_a_missing_and_an_impossible_change_leave_everything(store: Stor
         change_sheet(store, "house", 1, DIMMER)
     with pytest.raises(NotFound):
         store.sheet("house", "no-such-sheet")
-    wide = new.model_copy(update={"gangs": 2})
+    wide = new.changed(gangs=2)
     with pytest.raises(Rejected, match="expected it to fit; “Front door”: Rocker dimmer takes 2 gangs"):
         store.effects("house", wide)
     with pytest.raises(Rejected, match="expected it to fit; “Front door”: Rocker dimmer takes 2 gangs"):
         change_sheet(store, "house", 2, wide)
-    bare = new.model_copy(update={"channels": ()})
+    bare = new.changed(channels=())
     with pytest.raises(Rejected, match="has 0 channels; a load is on channel 1"):
         change_sheet(store, "house", 2, bare)
     assert store.sheet("house", DIMMER.id).sheet == new and store.sheet("house", DIMMER.id).number == 2

@@ -192,18 +192,20 @@ def test_a_what_if_of_what_has_changed_since_is_not_kept_and_says_what_moved_on(
     assert store.box(trial, BOX).what_if is not None and ("study", "Woodshed") not in layout(store)
 
 
-def test_marks_stay_at_their_step(store: Store) -> None:
-    store.mark("house", BOX, "as found", 1)
-    now = edit(store, BOX, "add-cable", gauge=14, insulated=2)
-    store.mark("house", BOX, "as planned", now)
-    assert store.box("house", BOX).marks == {"as found": 1, "as planned": now}
-    found = store.earlier("house", BOX, 1, now)
-    assert found.beside is not None and len(found.beside.box.cables) == len(found.then.box.cables) + 1
-    store.mark("house", BOX, "as found", None)
-    assert store.box("house", BOX).marks == {"as planned": now}
-    for name, number in (("as wished", 1), ("as built", 99)):
-        with pytest.raises(NotFound):
-            store.mark("house", BOX, name, number)
+def test_what_was_found_and_built_is_said_and_judged_only_where_nothing_is_planned(store: Store) -> None:
+    before = store.box("house", BOX).box
+    edit(store, BOX, "set-gangs", gangs=4)
+    acting.edit_box(store, "house", BOX, "say-contents", stage="found", contents=before.contents)
+    now = store.box("house", BOX)
+    assert now.box.found == before.contents and now.box.enclosure.gangs == 4
+    assert now.check.fill == store.box("house", BOX).job.check(now.box).fill
+    only_found = now.box.changed(planned=None)
+    assert only_found.devices == before.devices and only_found.enclosure == before.enclosure
+    acting.edit_box(store, "house", BOX, "say-contents", stage="built", contents=now.box.contents)
+    assert store.box("house", BOX).box.built is not None
+    acting.edit_box(store, "house", BOX, "say-contents", stage="built", contents=None)
+    assert store.box("house", BOX).box.built is None
+    assert acting.step_box(store, "house", BOX, "undo").box.built is not None
 
 
 def test_sheets_last_used_come_first_and_stay_so_over_a_restart(store: Store, tmp_path: Path) -> None:

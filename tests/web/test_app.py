@@ -89,7 +89,7 @@ def test_a_refused_edit_changes_nothing_and_keeps_what_was_typed(client: TestCli
             "add-cable",
             "cable",
             {"gauge": "13", "insulated": "2"},
-            "expected one of the gauges 18, 16, 14, 12, 10, 8, 6",
+            "expected one of the gauges 24, 22, 20, 18, 16, 14, 12, 10, 8, 6",
         ),
         ("add-cable", "cable", {"gauge": "#14", "insulated": "-2"}, "expected 0 or more, not “-2”"),
         ("add-cable", "cable", {"gauge": "14", "insulated": "400"}, "expected 20 or less"),

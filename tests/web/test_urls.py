@@ -21,6 +21,7 @@ BESIDE = {"revision", "asked_by", "token"}
 """What every form says of itself."""
 BY_OTHER_FORMS = {
     *("add-photo", "set-wish", "set-hub", "start-box", "copy-box", "remove-box", "bring-back"),
+    *("say-contents", "say-run", "remove-price", "remove-lamp", "remove-connector"),
     *("bring-in", "measure-here", "reveal", "add-sheet", "change-sheet", "mend"),
 }
 """Those whose forms go to a route of their own, or stand on pages the demo house has no reason to show."""

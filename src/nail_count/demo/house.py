@@ -20,6 +20,5 @@ def put_demo(store: Store) -> None:
     job = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())
     photo = take_in((files("nail_count.demo") / "leaflet.png").read_bytes())
     store.add_photo(photo.id, photo.body, photo.small, photo.width, photo.height)
-    leaflet = {"leaflet": photo.id}
-    sheets = tuple(s.model_copy(update=leaflet) if s.id == LEAFLET_OF else s for s in job.sheets)
-    store.add_job(job.model_copy(update={"sheets": sheets}), DEMO_KEY)
+    sheets = tuple(s.changed(leaflet=photo.id) if s.id == LEAFLET_OF else s for s in job.sheets)
+    store.add_job(job.changed(sheets=sheets), DEMO_KEY)

@@ -12,7 +12,8 @@ from itertools import groupby, pairwise
 from ..trade.model.box import Box, Device, Module
 from ..trade.model.datasheet import Datasheet
 from ..trade.model.enclosure import Enclosure
-from ..trade.model.wire import Cable, Gauge, Side
+from ..trade.model.gauge import Gauge, awg
+from ..trade.model.wire import Cable, Side
 from ..trade.rules.load.position import neighbors_of
 
 GANG = 46.04
@@ -27,7 +28,9 @@ USUAL_MODULE = (42.0, 37.0)
 """A module, width and height [mm]; common practice."""
 USUAL_BODY = (44.45, 69.85)
 """A device body, width and height [mm]: 1 3/4 × 2 3/4 in; common practice."""
-INSULATED: dict[Gauge, float] = {18: 2.1, 16: 2.4, 14: 2.8, 12: 3.3, 10: 4.2, 8: 5.5, 6: 6.5}
+INSULATED: dict[Gauge, float] = {
+    awg(18): 2.1, awg(16): 2.4, awg(14): 2.8, awg(12): 3.3, awg(10): 4.2, awg(8): 5.5, awg(6): 6.5,
+}  # fmt: skip
 """A building wire over its insulation, diameter [mm]; common practice."""
 MARGIN = 14.0
 CABLE_MARGIN = 34.0
@@ -108,12 +111,16 @@ class Front:
     """The same as a text."""
 
 
-def front(box: Box, sheets: Mapping[str, Datasheet]) -> Front:
+NOWHERE: Mapping[str, str] = {}
+
+
+def front(box: Box, sheets: Mapping[str, Datasheet], goes: Mapping[str, str] = NOWHERE) -> Front:
     """Where everything lies on the front view.
 
     Args:
         box: the box; its top left inside corner is the origin.
         sheets: the sheets its devices name, by id.
+        goes: where its cables go, in words, by their letters.
     """
     inside, assumed = inside_of(box.enclosure)
     middle = inside.width / 2
@@ -126,14 +133,14 @@ def front(box: Box, sheets: Mapping[str, Datasheet]) -> Front:
     )
     entries = tuple(
         entry
-        for side, cables in groupby(sorted(box.cables, key=lambda cable: cable.enters), key=lambda c: c.enters)
+        for side, cables in groupby(sorted(box.entering, key=lambda cable: cable.enters), key=lambda c: c.enters)
         for entry in _entries(side, list(cables), inside, gangs)
     )
     taken = {gang for body in bodies for gang in range(body.device.gang, body.device.gang + body.sheet.gangs)}
     empty = tuple(x for gang, x in enumerate(gangs, 1) if gang not in taken)
     barriers = tuple((gangs[one.after - 1] + gangs[one.after]) / 2 for one in box.enclosure.barriers)
     loose = tuple(_loose(box, sheets, gangs, inside))
-    facts = _facts(box, sheets)
+    facts = _facts(box, sheets, goes)
     return Front(_view(box, inside), inside, gangs, bodies, entries, barriers, loose, empty, assumed, facts)
 
 
@@ -155,7 +162,7 @@ def inside_of(enclosure: Enclosure) -> tuple[Rect, bool]:
 
 
 def _view(box: Box, inside: Rect) -> Rect:
-    sides: set[Side] = {cable.enters for cable in box.cables}
+    sides: set[Side] = {cable.enters for cable in box.entering}
     left = CABLE_MARGIN if "left" in sides else MARGIN
     right = CABLE_MARGIN if "right" in sides else MARGIN
     over = max(0.0, (STRAP[1] - inside.height) / 2)
@@ -217,10 +224,15 @@ def _gaps(gangs: tuple[float, ...], inside: Rect) -> list[float]:
     return [(left + right) / 2 for left, right in zip(edges[::2], edges[1::2], strict=True)]
 
 
+def _over(gauge: Gauge) -> float:
+    """A wire over its insulation, diameter [mm]; of a size between, as the next one up."""
+    return INSULATED.get(gauge) or INSULATED[min((one for one in INSULATED if one >= gauge), default=awg(6))]
+
+
 def _entry(side: Side, cable: Cable, at: float, room: float, inside: Rect) -> Entry:
     """Drawn as if it came in at the top, then turned to its side."""
-    thick = INSULATED[cable.gauge]
-    wires = [(thick, False)] * cable.insulated + [(INSULATED[cable.grounded_by] * 0.6, True)] * cable.grounds
+    thick = _over(cable.gauge)
+    wires = [(thick, False)] * cable.insulated + [(_over(cable.grounded_by) * 0.6, True)] * cable.grounds
     total = sum(size for size, _ in wires)
     width = min(total + 2.0, room * 0.8, WIDEST_SHEATH)
     depth = inside.height if side in ("top", "bottom") else inside.width
@@ -260,7 +272,7 @@ def _turn(side: Side, along: float, into: float, inside: Rect) -> tuple[float, f
     return inside.width - into, along
 
 
-def _facts(box: Box, sheets: Mapping[str, Datasheet]) -> str:
+def _facts(box: Box, sheets: Mapping[str, Datasheet], goes: Mapping[str, str]) -> str:
     """What the drawing shows, in words."""
     gangs = box.enclosure.gangs
     sides = neighbors_of(box, sheets)
@@ -276,9 +288,9 @@ def _facts(box: Box, sheets: Mapping[str, Datasheet]) -> str:
     parts += [f"A barrier behind gang {barrier.after}." for barrier in box.enclosure.barriers]
     if not box.devices:
         parts.append("No device in it.")
-    for cable in box.cables:
-        goes = f", {cable.goes}" if cable.goes else ""
-        parts.append(f"Cable {cable.id}: {cable.size} from the {cable.enters}{goes}.")
-    if not box.cables:
+    for cable in box.entering:
+        to = f", to {goes[cable.id]}" if cable.id in goes else ""
+        parts.append(f"Cable {cable.id}: {cable.size} from the {cable.enters}{to}.")
+    if not box.entering:
         parts.append("No cable in it.")
     return " ".join(parts)

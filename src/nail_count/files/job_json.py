@@ -4,20 +4,22 @@ from __future__ import annotations
 
 import json
 import re
+from dataclasses import replace
 from typing import Any
 
 from pydantic import ValidationError
 
 from ..trade.model.errors import Problem, problems_of
 from ..trade.model.job import FORMAT_VERSION, Job
+from ..trade.upgrades import to_version_2
 
 MOST_BYTES = 20_000_000
 """A file above this size is refused unread."""
 
-MOST_OF = {"boxes": 4000, "circuits": 1000, "stock": 1000, "sheets": 2000}
+MOST_OF = {"boxes": 4000, "circuits": 1000, "stock": 1000, "sheets": 2000, "runs": 20_000, "ticks": 200_000}
 """Of each in one file: twice what a house may have and more, so that a job a little too large comes in again."""
 
-SCHEMA_ID = "urn:nail-count:job:1"
+SCHEMA_ID = "urn:nail-count:job:2"
 
 
 class BadFile(ValueError):
@@ -75,13 +77,19 @@ def job_of(document: Any) -> Job:
         if isinstance(document.get(name), list) and len(document[name]) > most:
             raise BadFile([Problem((name,), f"expected at most {most} {name}: a file of one house")])
     version = document.get("version")
-    if version != FORMAT_VERSION or isinstance(version, bool):
+    if version not in (1, FORMAT_VERSION) or isinstance(version, bool):
         shown = json.dumps(version)[:20]
-        raise BadFile([Problem(("version",), f"expected version {FORMAT_VERSION} of the job file, not {shown}")])
+        raise BadFile([Problem(("version",), f"expected version 1 or {FORMAT_VERSION} of the job file, not {shown}")])
     try:
-        return Job.model_validate(document)
+        return Job.model_validate(to_version_2.job(document) if version == 1 else document)
     except ValidationError as wrong:
-        raise BadFile(problems_of(wrong)) from wrong
+        problems = problems_of(wrong)
+        raise BadFile([_as_in_version_1(one) for one in problems] if version == 1 else problems) from wrong
+
+
+def _as_in_version_1(problem: Problem) -> Problem:
+    """At the place where the file has it: version 1 had no stages."""
+    return replace(problem, path=tuple(step for step in problem.path if step != "planned"))
 
 
 _HALVES = re.compile(r"\\u[dD][89a-fA-F]")

@@ -8,19 +8,18 @@ from sqlalchemy import Connection, func, select, update
 
 from ..trade.edits.base import Edit
 from ..trade.edits.documents import DocumentId, Documents
-from ..trade.model.datasheet import Datasheet
 from ..trade.model.job import JobHead
 from ..trade.model.thing import Thing
 from . import revisions
+from .bodies import read_any, read_box
 from .commit import Act, Commit, Committed
 from .revisions import GONE, Found, Revision, Target, Way
 from .session import Session
 from .snapshots import EditConflict, JobSnapshot, NotFound
-from .sources import KeptDocuments, read_box
+from .sources import KeptDocuments
 from .tables import ChangeRow, DocumentRow, RevisionRow, TrialRow
 
 _C, _D, _R, _T = ChangeRow, DocumentRow, RevisionRow, TrialRow
-_MODELS: Mapping[str, type[Thing]] = {"head": JobHead, "sheet": Datasheet}
 Seen = Mapping[DocumentId, int]
 """The revisions a form showed."""
 NOTHING_SEEN: Seen = {}
@@ -199,12 +198,8 @@ def _is_in_the_way(on: Connection, found: Found, change: int) -> bool:
 
 
 def _read(found: Found, at: Revision, job: JobSnapshot) -> Thing | None:
-    """The thing a document held at a revision."""
-    if at.body == GONE:
-        return None
-    if found.which.kind == "box":
-        return read_box(found, at)
-    thing = _MODELS[found.which.kind].model_validate_json(at.body)
+    """What a document held at a revision, for it to become so again."""
+    thing = read_any(found, at)
     if isinstance(thing, JobHead) and thing.order is None:  # kept before it said its boxes: they stay as they are
         return thing.changed(order=job.head.order)
     return thing
@@ -214,4 +209,5 @@ _EXPECTED = {
     "head": "expected one of the jobs kept here",
     "sheet": "expected one of the sheets of this job",
     "box": "expected one of the boxes of this job",
+    "run": "expected one of the runs of this job",
 }

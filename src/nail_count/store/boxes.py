@@ -4,21 +4,25 @@ from __future__ import annotations
 
 from sqlalchemy import Connection, select
 
-from ..trade.edits.documents import DocumentId
+from ..trade.edits.documents import BoxLine, DocumentId
+from ..trade.model.box import OUTLETS
+from ..trade.model.run import BoxEnd
 from ..trade.rules.check import BoxCheck
+from ..trade.text.runs import end_words
 from . import revisions
 from .acts import find
-from .revisions import Found
+from .bodies import read_box
+from .revisions import Found, visible
 from .session import trial_key
-from .snapshots import MARKS, BoxSnapshot, Earlier, JobSnapshot, NotFound, WhatIf
-from .sources import read_box
-from .tables import DocumentRow, TrialRow
+from .snapshots import BoxSnapshot, Earlier, JobSnapshot, NotFound, WhatIf
+from .sources import KeptDocuments
+from .tables import DocumentRow, SummaryRow, TrialRow
 
 MOST_STEPS = 8
 """How much of a box's history comes with it."""
 MANY_STEPS = 5000
 """How much of it the page of its history shows."""
-_D, _T = DocumentRow, TrialRow
+_D, _S, _T = DocumentRow, SummaryRow, TrialRow
 
 
 def box_snapshot(
@@ -36,7 +40,8 @@ def box_snapshot(
         can_redo=now.forth is not None,
         history=revisions.steps(on, found.row, MOST_STEPS),
         check=check,
-        marks=_marks(on, found.row),
+        goes=goes(on, job, key),
+        outlets=outlets(on, job),
         what_if=_what_if(on, job, found) if job.trial else None,
         open_trial="" if job.trial else open_trial(on, job, key),
     )
@@ -72,6 +77,22 @@ def _what_if(on: Connection, job: JobSnapshot, found: Found) -> WhatIf | None:
     return WhatIf(found.copied_at or number, number, read_box(original))
 
 
-def _marks(on: Connection, row: int) -> dict[str, int]:
-    marks = on.execute(select(_D.as_found, _D.as_planned, _D.as_built).where(_D.id == row)).one()
-    return {name: number for name, number in zip(MARKS, marks, strict=True) if number is not None}
+def outlets(on: Connection, job: JobSnapshot) -> tuple[tuple[str, str], ...]:
+    """The outlets of a job: key, and room and name."""
+    of_job = select(_D.key, _S.room, _S.name).select_from(_D).join(_S).where(_D.job_id == job.id, visible(job.trial))
+    rows = on.execute(of_job.where(_S.use.in_(sorted(OUTLETS))).order_by(_D.place))
+    return tuple((key, f"{room}: {name}") for key, room, name in rows if key in job.boxes)
+
+
+def goes(on: Connection, job: JobSnapshot, key: str) -> dict[str, str]:
+    """Where the cables of a box go, in words, by their letters, as far as that was said."""
+    runs = KeptDocuments(on, job).runs_at(key)
+    far = {end.box for run in runs for end in run.box_ends}
+    named = select(_D.key, _S.name, _S.room).join(_S).where(_D.job_id == job.id, visible(job.trial), _D.key.in_(far))
+    boxes = {box: BoxLine(name, room, ()) for box, name, room in on.execute(named) if box in job.boxes} if far else {}
+    said = {}
+    for run in runs:
+        for here, there in ((run.one, run.other), (run.other, run.one)):
+            if isinstance(here, BoxEnd) and here.box == key and here.cable is not None:
+                said[here.cable] = end_words(there, boxes)
+    return said

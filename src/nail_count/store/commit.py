@@ -4,23 +4,27 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field, replace
+from functools import partial
 
-from sqlalchemy import Connection, insert, select, update
+from sqlalchemy import Connection, delete, insert, select, update
 
 from ..trade.edits.documents import HEAD, DocumentId, Documents
 from ..trade.model.box import Box
 from ..trade.model.datasheet import Datasheet
 from ..trade.model.job import JobHead
+from ..trade.model.run import Run
 from ..trade.model.thing import Thing
 from ..trade.rules.check import BoxCheck
 from ..trade.rules.fit.box import DoesNotFit, Misfit, added, fit, mends
+from ..trade.rules.fit.run import run_misfits
 from . import revisions
+from .bodies import read, read_box, read_run, written
 from .revisions import GONE, Found, Target
 from .session import Session
 from .snapshots import JobSnapshot
-from .sources import boxes_of, read_box
+from .sources import KeptDocuments, boxes_of
 from .summaries import put_summary
-from .tables import ChangeRow, DocumentRow, JobRow
+from .tables import ChangeRow, DocumentRow, JobRow, RunEndRow
 
 _D, _C = DocumentRow, ChangeRow
 LONGEST_SENTENCE = 400
@@ -74,8 +78,9 @@ class Commit:
         if wrong := added(self.job.house_misfits, after.house_misfits):
             raise DoesNotFit(wrong, mendable=False)
         documents, mended = self._fitted(documents, after)
+        documents, cut = self._runs_fitted(documents, after)
         self._note_used(documents)
-        sentence = "; ".join((act.sentence, *mended))[:LONGEST_SENTENCE]
+        sentence = "; ".join((act.sentence, *mended, *cut))[:LONGEST_SENTENCE]
         change = self._add_change(replace(act, sentence=sentence))
         written = {id: self._write(id, thing, change) for id, thing in documents.changed.items()}
         if HEAD in documents.changed:
@@ -92,10 +97,36 @@ class Commit:
             if wrong and not self.mend:
                 raise DoesNotFit(wrong, f"“{box.name}”: ")
             if wrong:
-                mended = fit(box, after.sheets, after.head.circuit_ids)
+                mended = fit(box, after.sheets, after.head.circuit_ids, after.boxes)
                 documents = documents.with_box(mended.box)
                 said.append(f"“{box.name}” mended: {mends(mended.misfits)}")
         return documents, said
+
+    def _runs_fitted(self, documents: Documents, after: JobSnapshot) -> tuple[Documents, list[str]]:
+        """The documents with every run they concern ending where something is; what was left out."""
+        changed = [thing for id, thing in documents.changed.items() if isinstance(thing, Run)]
+        boxes = {id.key for id in documents.changed if id.kind == "box"} | (self.job.boxes ^ after.boxes)
+        near = [run for box in sorted(boxes) for run in documents.runs_at(box)]
+        lost = not self.job.head.circuit_ids <= after.head.circuit_ids
+        said = []
+        for run in {run.id: run for run in (*changed, *near, *(documents.runs() if lost else ()))}.values():
+            wrong = run_misfits(run, after.head.circuit_ids, partial(_cables, documents, after.boxes))
+            known = self._known_misfits(run.id)
+            if wrong := added(known, wrong):
+                if not self.mend:
+                    raise DoesNotFit(wrong)
+                documents = documents.with_thing(DocumentId("run", run.id), None)
+                said.append(mends(wrong))
+        return documents, said
+
+    def _known_misfits(self, key: str) -> tuple[Misfit, ...]:
+        """What did not fit of a run before."""
+        found = revisions.find(self.on, self.job.id, DocumentId("run", key), self.job.trial)
+        if found is None or found.revision.body == GONE:
+            return ()
+        before = Documents(KeptDocuments(self.on, self.job), {})
+        there = partial(_cables, before, self.job.boxes)
+        return run_misfits(read_run(found), self.job.head.circuit_ids, there)
 
     def _concerned(self, documents: Documents, after: JobSnapshot) -> Iterator[tuple[Box, tuple[Misfit, ...]]]:
         """Every box that might no longer fit, with what is known not to fit in it."""
@@ -130,8 +161,10 @@ class Commit:
         body = written(thing)
         found = revisions.find(self.on, self.job.id, id, self.job.trial)
         if found is None:
-            new = revisions.add_document(self.on, change, self.job.id, id, body, trial_id=self.job.trial)
-            return Found(id, self.job.trial, None, None, new)
+            first = revisions.add_document(self.on, change, self.job.id, id, body, trial_id=self.job.trial)
+            made = Found(id, self.job.trial, None, None, first)
+            self._put_ends(made, thing)
+            return made
         if found.trial != self.job.trial:
             found = self._copied(found)
         if id == HEAD:
@@ -143,11 +176,21 @@ class Commit:
             if step
             else revisions.add_edit(self.on, change, now, body)
         )
-        return replace(found, revision=new)
+        written_now = replace(found, revision=new)
+        self._put_ends(written_now, thing)
+        return written_now
+
+    def _put_ends(self, found: Found, thing: Thing | None) -> None:
+        """Brings the columns that say where a run ends in line with it."""
+        if found.which.kind == "run":
+            self.on.execute(delete(RunEndRow).where(RunEndRow.document_id == found.row))
+            ends = {end.box for end in thing.box_ends} if isinstance(thing, Run) else set()
+            for box in sorted(ends):
+                self.on.execute(insert(RunEndRow), {"document_id": found.row, "box": box})
 
     def _ordered(self, found: Found) -> Found:
-        """The head as it is kept; one that does not say its boxes yet says them first, so that this act can be undone."""
-        if JobHead.model_validate_json(found.revision.body).order is not None:
+        """The head as it is kept; one that does not say its boxes yet says them first, so that undo leads there."""
+        if read(JobHead, found.revision).order is not None:
             return found
         change = self._add_change(Act("The boxes as they stood"))
         return replace(found, revision=revisions.add_edit(self.on, change, found.revision, written(self.job.head)))
@@ -203,18 +246,18 @@ class Commit:
         return checks
 
 
+def _cables(documents: Documents, boxes: frozenset[str], key: str) -> frozenset[str] | None:
+    """The letters of a box's cables; None where the job has no such box."""
+    if key not in boxes:
+        return None
+    changed = documents.changed.get(DocumentId("box", key))
+    box = changed or documents.source.box(key) or documents.source.box(key, removed=True)
+    return frozenset(cable.id for cable in box.cables) if isinstance(box, Box) else None
+
+
 def uses(box: Box, sheets: set[str]) -> bool:
     """Whether a device or module of one of these sheets is in the box."""
     return any(item.sheet in sheets for item in box.equipment)
-
-
-def written(thing: Thing | None) -> str:
-    """A thing as it is kept, read back once: what could not be read again is never written. Raises ValidationError."""
-    if thing is None:
-        return GONE
-    body = thing.model_dump_json(exclude_none=True)
-    type(thing).model_validate_json(body)
-    return body
 
 
 def _judged_by(head: JobHead) -> tuple[object, ...]:

@@ -111,6 +111,10 @@ def copy_to(file: Path, to: Path) -> None:
         raise
 
 
+SETTINGS = ("journal_mode=WAL", "synchronous=FULL", "foreign_keys=ON", "busy_timeout=10000", "secure_delete=ON")
+"""Of every connection; what is deleted for good leaves nothing behind."""
+
+
 def make_engine(file: Path) -> Engine:
     """The engine, with the settings every connection needs. It makes no file: one that is gone stays gone."""
     engine = create_engine(f"sqlite:///{_address(file)}&uri=true", connect_args={"timeout": 10})
@@ -119,7 +123,7 @@ def make_engine(file: Path) -> Engine:
     def _settings(connection: Any, _record: Any) -> None:
         connection.isolation_level = None  # SQLAlchemy says BEGIN itself, below
         cursor = connection.cursor()
-        for setting in ("journal_mode=WAL", "synchronous=FULL", "foreign_keys=ON", "busy_timeout=10000"):
+        for setting in SETTINGS:
             cursor.execute(f"PRAGMA {setting}")
         cursor.close()
 

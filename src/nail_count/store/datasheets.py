@@ -9,6 +9,7 @@ from ..trade.edits.documents import DocumentId, Documents
 from ..trade.model.datasheet import Datasheet
 from . import revisions
 from .acts import find
+from .bodies import read
 from .boxes import MOST_STEPS
 from .commit import uses
 from .snapshots import DatasheetSnapshot, Effect, JobSnapshot
@@ -21,7 +22,7 @@ def datasheet(on: Connection, job: JobSnapshot, id: str) -> DatasheetSnapshot:
     now = found.revision
     return DatasheetSnapshot(
         job=job,
-        sheet=Datasheet.model_validate_json(now.body),
+        sheet=read(Datasheet, now),
         number=now.number,
         can_undo=now.back is not None,
         can_redo=now.forth is not None,

@@ -5,7 +5,7 @@ Statements are built once here; building them anew would cost an act more than r
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Any, Literal, cast
 
@@ -17,13 +17,15 @@ from .snapshots import Step
 from .tables import ChangeRow, DocumentRow, RevisionRow
 
 Way = Literal["undo", "redo"]
+FORMAT = 2
+"""Of the bodies written now."""
 GONE = "null"
 """The body of a document that was taken out."""
 
 _R, _D, _C = RevisionRow, DocumentRow, ChangeRow
 _COPY = aliased(DocumentRow)
 _AT_LATEST = (_R.document_id == _D.id) & (_R.number == _D.latest)
-_STATE = (_R.document_id, _R.number, _R.body, _R.change_id, _R.back, _R.forth, _R.source_revision)
+_STATE = (_R.document_id, _R.number, _R.body, _R.format, _R.change_id, _R.back, _R.forth, _R.source_revision)
 _OWN = (_D.kind, _D.key, _D.trial_id, _D.copy_of, _D.copied_at)
 
 
@@ -34,6 +36,7 @@ class Revision:
     document: int
     number: int
     body: str
+    format: int
     change: int
     back: int | None
     """The revision that undo goes back to; None at the beginning."""
@@ -100,10 +103,13 @@ def found(on: Connection, document: int) -> Found:
     return _found(on.execute(_OF_DOCUMENT, {"document": document}).one())
 
 
-def all_of(on: Connection, job: int, kind: DocumentKind, trial: int = 0) -> list[Found]:
-    """All documents of a kind, those removed among them, in the order they were made or brought in."""
+def all_of(on: Connection, job: int, kind: DocumentKind, trial: int = 0, *which: ColumnElement[bool]) -> list[Found]:
+    """All documents of a kind, or those for which more holds, in the order they were made or brought in.
+
+    Boxes removed from the house are among them, what was taken out for good measure is not.
+    """
     of_kind = select(*_OWN, *_STATE).select_from(_D).join(_R, _AT_LATEST)
-    of_kind = of_kind.where(_D.job_id == job, _D.kind == kind, visible(trial), _R.body != GONE)
+    of_kind = of_kind.where(_D.job_id == job, _D.kind == kind, visible(trial), _R.body != GONE, *which)
     return [_found(row) for row in on.execute(of_kind.order_by(_D.place, _D.id))]
 
 
@@ -121,13 +127,13 @@ def add_document(on: Connection, change: int, job: int, which: DocumentId, body:
     """A document with its first revision."""
     values = {"job_id": job, "kind": which.kind, "key": which.key, "place": 0, "latest": 1, **more}
     document = new_id(on.execute(_ADD_DOCUMENT, values))
-    return _insert(on, Revision(document, 1, body, change, None, None, 1))
+    return _insert(on, Revision(document, 1, body, FORMAT, change, None, None, 1))
 
 
 def add_edit(on: Connection, change: int, before: Revision, body: str) -> Revision:
     """One more revision after an edit; what was undone before can no longer be redone."""
     number = before.number + 1
-    return _add(on, Revision(before.document, number, body, change, before.number, None, number))
+    return _add(on, Revision(before.document, number, body, FORMAT, change, before.number, None, number))
 
 
 @dataclass(frozen=True, slots=True)
@@ -152,8 +158,9 @@ def target(on: Connection, now: Revision, way: Way) -> Target | None:
 
 def add_step(on: Connection, change: int, now: Revision, to: Target, body: str) -> Revision:
     """One more revision that undoes or redoes: the target's state, or as much of it as still fits."""
-    step = replace(to.state, number=now.number + 1, body=body, change=change, back=to.back, forth=to.forth)
-    return _add(on, step)
+    return _add(
+        on, Revision(now.document, now.number + 1, body, FORMAT, change, to.back, to.forth, to.state.source_revision)
+    )
 
 
 def new_id(inserted: CursorResult[Any]) -> int:
@@ -183,6 +190,7 @@ def _insert(on: Connection, new: Revision) -> Revision:
         "document_id": new.document,
         "number": new.number,
         "body": new.body,
+        "format": new.format,
         "change_id": new.change,
         "back": new.back,
         "forth": new.forth,

@@ -14,6 +14,7 @@ from ..trade.edits.documents import HEAD
 from ..trade.model.datasheet import Datasheet
 from ..trade.model.job import JobHead, by_id
 from . import revisions
+from .bodies import read
 from .database import close_database
 from .snapshots import EditConflict, JobSnapshot, NotFound
 from .tables import DocumentRow, JobRow, TrialRow
@@ -95,6 +96,14 @@ class Session:
             used = (*sorted(sheets), *(id for id in known[1].used if id not in sheets))
             self._cached[job.id, job.trial] = known[0], replace(known[1], used=used)
 
+    def forget_deleted(self) -> None:
+        """What was deleted for good is gone from the log beside the file too."""
+        with self._readers.connect() as on:
+            on.rollback()
+            raw = on.connection.dbapi_connection
+            assert raw is not None
+            raw.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+
     def _see_it_is_there(self) -> None:
         """What is written to a file that was moved or removed is lost: it is refused instead."""
         try:
@@ -122,13 +131,11 @@ def _is_open(on: Connection, job: int, trial: int) -> bool:
 def _read_job(on: Connection, name: str, job: int, trial: int) -> JobSnapshot:
     found = revisions.find(on, job, HEAD, trial)
     assert found is not None
-    head = JobHead.model_validate_json(found.revision.body)
+    head = read(JobHead, found.revision)
     if head.order is None:  # kept before it said its boxes: they stand as the columns say
         here = select(_D.key).where(_D.job_id == job, _D.kind == "box", _D.trial_id == 0, _D.deleted_at.is_(None))
         head = head.changed(order=tuple(on.scalars(here.order_by(_D.place))))
-    sheets = by_id(
-        Datasheet.model_validate_json(one.revision.body) for one in revisions.all_of(on, job, "sheet", trial)
-    )
+    sheets = by_id(read(Datasheet, one.revision) for one in revisions.all_of(on, job, "sheet", trial))
     used = select(_D.key).where(_D.job_id == job, _D.kind == "sheet", _D.used.is_not(None)).order_by(_D.used.desc())
     now = found.revision
     return JobSnapshot(

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from datetime import datetime
 
@@ -89,7 +90,7 @@ class JobSnapshot:
 
     def check(self, box: Box) -> BoxCheck:
         """Every rule on a box of this job."""
-        return check_box(box, self.sheets, self.head.terms_at(box), self.head.circuit_ids)
+        return check_box(box, self.sheets, self.head.terms_at(box), self.head.circuit_ids, self.boxes)
 
     @property
     def boxes(self) -> frozenset[str]:
@@ -108,7 +109,7 @@ class JobSnapshot:
 
     def misfits(self, box: Box) -> tuple[Misfit, ...]:
         """What of a box does not fit this job."""
-        return fit(box, self.sheets, self.head.circuit_ids).misfits
+        return fit(box, self.sheets, self.head.circuit_ids, self.boxes).misfits
 
     def refuse_misfits(self, after: Box, known: tuple[Misfit, ...] = ()) -> None:
         """Refuses what would put a box into this job that does not fit it, beyond what is known not to.
@@ -121,7 +122,7 @@ class JobSnapshot:
 
     def mended(self, box: Box) -> Box:
         """The part of a box that fits this job."""
-        return fit(box, self.sheets, self.head.circuit_ids).box
+        return fit(box, self.sheets, self.head.circuit_ids, self.boxes).box
 
 
 @dataclass(frozen=True, slots=True)
@@ -159,9 +160,6 @@ class Step:
     number: int
     sentence: str
     made: datetime
-
-
-MARKS = ("as found", "as planned", "as built")
 
 
 @dataclass(frozen=True, slots=True)
@@ -216,8 +214,10 @@ class BoxSnapshot:
     history: tuple[Step, ...]
     """The newest steps, newest first."""
     check: BoxCheck
-    marks: dict[str, int]
-    """The steps that are marked: as found, as planned, as built."""
+    goes: Mapping[str, str]
+    """Where its cables go, in words, by their letters."""
+    outlets: tuple[tuple[str, str], ...]
+    """The outlets of its job that loads can hang at: key, and room and name."""
     what_if: WhatIf | None = None
     """Where this is the box in a trial of its job."""
     open_trial: str = ""

@@ -10,12 +10,14 @@ from sqlalchemy import Connection, func, select
 from ..trade.edits.documents import BoxLine, DocumentId, DocumentKind
 from ..trade.model.box import Box
 from ..trade.model.job import JobHead, Library
+from ..trade.model.run import Run
 from . import revisions
-from .revisions import Found, Revision, visible
+from .bodies import read_box, read_run
+from .revisions import Found, visible
 from .snapshots import JobSnapshot
-from .tables import DocumentRow, RevisionRow, SummaryRow
+from .tables import DocumentRow, RevisionRow, RunEndRow, SummaryRow
 
-_D, _R, _S = DocumentRow, RevisionRow, SummaryRow
+_D, _E, _R, _S = DocumentRow, RunEndRow, RevisionRow, SummaryRow
 
 
 class KeptDocuments:
@@ -58,6 +60,16 @@ class KeptDocuments:
         }
         return {key: lines[key] for key in self._job.head.order or () if key in lines}
 
+    def runs(self) -> tuple[Run, ...]:
+        """All its runs."""
+        return tuple(read_run(one) for one in revisions.all_of(self._on, self._job.id, "run", self._job.trial))
+
+    def runs_at(self, box: str) -> tuple[Run, ...]:
+        """Those of its runs that end at a box."""
+        at_box = select(_E.document_id).where(_E.box == box)
+        here = revisions.all_of(self._on, self._job.id, "run", self._job.trial, _D.id.in_(at_box))
+        return tuple(read_run(one) for one in here)
+
     def taken(self, kind: DocumentKind) -> frozenset[str]:
         """Keys that are no longer free, those of removed documents among them."""
         return frozenset(self._on.scalars(select(_D.key).where(_D.job_id == self._job.id, _D.kind == kind)))
@@ -70,13 +82,3 @@ def boxes_of(on: Connection, job: JobSnapshot, removed: bool = False) -> Iterato
     for key in keys:
         if key in found:
             yield found[key], read_box(found[key])
-
-
-def read_box(found: Found, at: Revision | None = None) -> Box:
-    """The box a document holds, or held at one of its revisions; its key is its id.
-
-    Raises:
-        ValidationError: it holds none, which no version of this ever wrote.
-    """
-    box = Box.model_validate_json((at or found.revision).body)
-    return box if box.id == found.which.key else box.changed(id=found.which.key)  # a copy once had a key of its own

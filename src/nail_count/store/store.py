@@ -14,15 +14,17 @@ from ..trade.edits.documents import HEAD, DocumentId
 from ..trade.model.datasheet import Datasheet
 from ..trade.model.job import Job, JobHead
 from ..trade.model.keys import free_key, slug
+from ..trade.model.run import Run
 from ..trade.model.thing import Thing
+from ..trade.model.tick import Tick
 from ..trade.rules.check import check_job
-from . import acts, boxes, datasheets, houses, photos, revisions
+from . import acts, boxes, codes, datasheets, houses, photos, revisions, ticks
 from .acts import NOTHING_SEEN, Seen
-from .commit import Committed, written
+from .bodies import read_box, written
+from .commit import Committed
 from .revisions import Way
 from .session import Session, trial_key
 from .snapshots import (
-    MARKS,
     BoxFilter,
     BoxSnapshot,
     DatasheetSnapshot,
@@ -34,9 +36,9 @@ from .snapshots import (
     JobSnapshot,
     NotFound,
 )  # fmt: skip
-from .sources import boxes_of, read_box
+from .sources import KeptDocuments, boxes_of
 from .summaries import NOT_RECKONED, put_summary
-from .tables import ChangeRow, DocumentRow, JobRow, RevisionRow, SummaryRow, TrialRow
+from .tables import ChangeRow, DocumentRow, JobRow, RevisionRow, RunEndRow, SummaryRow, TrialRow
 
 _D = DocumentRow
 
@@ -118,17 +120,35 @@ class Store:
             done = acts.take_back(self._session, on, at, box, seen, number, token, mend)
             return self._after(on, job, box, done)
 
-    def mark(self, job: str, box: str, name: str, number: int | None) -> None:
-        """Marks a step of a box as found, as planned or as built; None takes the mark off.
+    # ticks and setup codes
 
-        Raises:
-            NotFound: no such box or step, or no such mark.
-        """
+    def tick(self, job: str, tick: Tick, token: str = "") -> Tick:
+        """Keeps a tick; one whose token is known is not kept again. Raises [NotFound][], Rejected."""
         with self._session.writing() as on:
-            found = acts.find(on, self._session.job(on, job), DocumentId("box", box))
-            if name not in MARKS or (number is not None and not 1 <= number <= found.revision.number):
-                raise NotFound("expected one of the marks, and one of the steps of this box")
-            on.execute(update(_D).where(_D.id == found.row).values({name.replace(" ", "_"): number}))
+            return ticks.add(on, self._session.job(on, job), tick, token)
+
+    def ticks(self, job: str, box: str = "") -> tuple[Tick, ...]:
+        """The ticks of a job, or of one of its boxes, in the order they were made. Raises [NotFound][]."""
+        with self._session.reading() as on:
+            return ticks.of_job(on, self._session.job(on, job), box)
+
+    def put_code(self, job: str, box: str, device: str, code: str) -> None:
+        """Keeps the setup code of a device, apart from everything else. Raises [NotFound][], Rejected."""
+        with self._session.writing() as on:
+            at = self._session.job(on, job)
+            acts.find(on, at, DocumentId("box", box))
+            codes.put(on, at, box, device, code)
+
+    def codes(self, job: str, box: str) -> dict[str, str]:
+        """The setup codes of a box's devices, by their ids: to be shown on demand only. Raises [NotFound][]."""
+        with self._session.reading() as on:
+            return codes.of_box(on, self._session.job(on, job), box)
+
+    def delete_code(self, job: str, box: str, device: str) -> None:
+        """Deletes a setup code for good; no copy of it stays in this file. Raises [NotFound][]."""
+        with self._session.writing() as on:
+            codes.delete(on, self._session.job(on, job), box, device)
+        self._session.forget_deleted()
 
     # trials
 
@@ -194,6 +214,12 @@ class Store:
         with self._session.reading() as on:
             return boxes.earlier(on, self._session.job(on, job), box, number, other)
 
+    def run_at(self, job: str, box: str, cable: str) -> Run | None:
+        """The run that ends at a cable of a box; None where nobody said where it goes. Raises [NotFound][]."""
+        with self._session.reading() as on:
+            here = KeptDocuments(on, self._session.job(on, job)).runs_at(box)
+        return next((run for run in here if run.far_from(box, cable) is not None), None)
+
     def sheet(self, job: str, id: str) -> DatasheetSnapshot:
         """A sheet at its newest revision, with the boxes that use it. Raises [NotFound][]."""
         with self._session.reading() as on:
@@ -216,7 +242,8 @@ class Store:
         with self._session.reading() as on:
             at = self._session.job(on, key)
             here = tuple(box for _, box in boxes_of(on, at))
-        return Job(**at.head.shared(), sheets=tuple(at.sheets.values()), boxes=here)
+            runs, done = KeptDocuments(on, at).runs(), ticks.of_job(on, at)
+        return Job(**at.head.shared(), sheets=tuple(at.sheets.values()), boxes=here, runs=runs, ticks=done)
 
     def add_job(self, job: Job, key: str | None = None) -> str:
         """Keeps a whole job as a new one; its key, made from the name where none is given."""
@@ -238,6 +265,12 @@ class Store:
                 start(DocumentId("sheet", sheet.id), place, sheet)
             for place, (box, check) in enumerate(zip(job.boxes, checks, strict=True)):
                 put_summary(on, start(DocumentId("box", box.id), place, box), check)
+            for place, run in enumerate(job.runs):
+                row = start(DocumentId("run", run.id), place, run)
+                for end in sorted({end.box for end in run.box_ends}):
+                    on.execute(insert(RunEndRow), {"document_id": row, "box": end})
+            for tick in job.ticks:
+                ticks.keep(on, id, tick)
             return key
 
     def has_job(self, key: str) -> bool:

@@ -25,6 +25,7 @@ def summary(check: BoxCheck) -> dict[str, Any]:
         "name": box.name,
         "circuit": box.circuit,
         "gangs": box.enclosure.gangs,
+        "use": box.use,
         "state": check.state.word,
         "binds": say(check.headline),
         "rail": badge_text(check.fill),

@@ -90,10 +90,6 @@ class DocumentRow(Base):
     """Of a copy in a trial: the document it is a copy of."""
     copied_at: Mapped[int | None]
     """The revision of the original it was copied from."""
-    as_found: Mapped[int | None]
-    """The revision marked so."""
-    as_planned: Mapped[int | None]
-    as_built: Mapped[int | None]
     used: Mapped[datetime | None]
     """Of a sheet: when a device of it was last put into a box."""
 
@@ -106,7 +102,9 @@ class RevisionRow(Base):
     document_id: Mapped[int] = mapped_column(ForeignKey("document.id"), primary_key=True)
     number: Mapped[int] = mapped_column(primary_key=True)
     body: Mapped[str] = mapped_column(Text)
-    """The document as JSON."""
+    """The document as JSON; `null` where it was taken out."""
+    format: Mapped[int]
+    """The format it is written in; one of an earlier format is upgraded when it is read."""
     change_id: Mapped[int] = mapped_column(ForeignKey("change.id"), index=True)
     """What made it."""
     back: Mapped[int | None]
@@ -115,6 +113,42 @@ class RevisionRow(Base):
     """The revision that redo goes to; None after an edit."""
     source_revision: Mapped[int]
     """The edit that first made this state; after an edit, the revision itself."""
+
+
+class RunEndRow(Base):
+    """At which boxes a run ends."""
+
+    __tablename__ = "run_end"
+
+    document_id: Mapped[int] = mapped_column(ForeignKey("document.id"), primary_key=True)
+    box: Mapped[str] = mapped_column(String(60), primary_key=True, index=True)
+
+
+class TickRow(Base):
+    """A step ticked: added, never changed."""
+
+    __tablename__ = "tick"
+    __table_args__ = (UniqueConstraint("job_id", "key"), UniqueConstraint("job_id", "token"))
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    job_id: Mapped[int] = mapped_column(ForeignKey("job.id"))
+    key: Mapped[str] = mapped_column(String(12))
+    box: Mapped[str] = mapped_column(String(60))
+    body: Mapped[str] = mapped_column(Text)
+    """The tick as JSON."""
+    token: Mapped[str | None] = mapped_column(String(64))
+
+
+class SetupCodeRow(Base):
+    """A device's setup code: apart from all revisions, so that it can be deleted for good."""
+
+    __tablename__ = "setup_code"
+
+    job_id: Mapped[int] = mapped_column(ForeignKey("job.id"), primary_key=True)
+    box: Mapped[str] = mapped_column(String(60), primary_key=True)
+    device: Mapped[str] = mapped_column(String(12), primary_key=True)
+    code: Mapped[str] = mapped_column(String(200))
+    at: Mapped[datetime]
 
 
 class SummaryRow(Base):
@@ -127,6 +161,8 @@ class SummaryRow(Base):
     name: Mapped[str] = mapped_column(String(60))
     circuit: Mapped[str | None] = mapped_column(String(20))
     gangs: Mapped[int]
+    use: Mapped[str] = mapped_column(String(12))
+    """What the box is for."""
     state: Mapped[str] = mapped_column(String(10), index=True)
     binds: Mapped[str] = mapped_column(Text)
     """What sets the state, in a few words."""

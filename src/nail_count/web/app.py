@@ -35,6 +35,7 @@ from .pages.breaker import routes as breaker
 from .pages.choose import routes as choose
 from .pages.count import routes as count
 from .pages.datasheets import routes as datasheets
+from .pages.goes import routes as goes
 from .pages.history import routes as history
 from .pages.house import routes as house
 from .pages.interview import routes as interview
@@ -78,6 +79,7 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
         survey.router,
         interview.router,
         history.router,
+        goes.router,
         wires.router,
         choose.router,
         count.router,

@@ -22,12 +22,12 @@ from ..files.report import CAUTION
 from ..trade.model.answer import Text
 from ..trade.model.datasheet import BEHAVIORS, DEVICE_KINDS, LISTED
 from ..trade.model.enclosure import MOST_GANGS
+from ..trade.model.gauge import GAUGES
 from ..trade.model.house import House
 from ..trade.model.load import KIND_WORDS, LAMPS, LOAD_KINDS, RATED_KINDS, units_of
 from ..trade.model.measure import write_number
 from ..trade.model.panel import Circuit
 from ..trade.model.survey import STAGES, TICKS
-from ..trade.model.wire import GAUGES
 from ..trade.model.wish import DOES
 from ..trade.plan.relamping import LABEL_WORDS
 from ..trade.text.choices import choices
@@ -48,7 +48,7 @@ FORM_SLOT = "\ue001"
 TOKEN = Markup(f'<input type="hidden" name="token" value="{FORM_SLOT}">')  # noqa: S704 – no text of anybody's
 
 THEMES = ("system", "light", "dark")
-GAUGE_CHOICES = [(gauge, f"{gauge} AWG") for gauge in GAUGES]
+GAUGE_CHOICES = [(gauge.written, str(gauge)) for gauge in GAUGES]
 LOAD_CHOICES = [(kind, f"{KIND_WORDS[kind]}, {' or '.join(units_of(kind))}") for kind in LOAD_KINDS]
 CODES = [
     ("nec-2023", "NEC 2023"),

@@ -14,8 +14,8 @@ from tests.support import SHEETS, any_box
 
 def held(box: Box) -> Box:
     """The box with its devices in the order of their gangs, whatever they are called inside it."""
-    devices = sorted((d.model_copy(update={"id": "d"}) for d in box.devices), key=lambda device: device.gang)
-    return box.model_copy(update={"devices": tuple(devices)})
+    devices = sorted((d.changed(id=f"d{d.gang}") for d in box.devices), key=lambda device: device.gang)
+    return box.changed(devices=tuple(devices))
 
 
 @given(any_box(), any_box())

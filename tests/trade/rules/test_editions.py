@@ -14,6 +14,7 @@ from nail_count.trade.model.answer import State
 from nail_count.trade.model.box import Box
 from nail_count.trade.model.datasheet import Datasheet
 from nail_count.trade.model.errors import Rejected
+from nail_count.trade.model.gauge import awg
 from nail_count.trade.model.job import Terms
 from nail_count.trade.model.stock import USUAL_STOCK
 from nail_count.trade.rules.check import check_box
@@ -24,7 +25,7 @@ from nail_count.trade.rules.volume.nec import fill, fill_of
 from nail_count.trade.rules.volume.spaces import spaces
 from nail_count.trade.search.smallest_box import smallest
 from nail_count.trade.text.format import say
-from tests.support import DIMMER, SHEETS, SWITCH, any_box, any_cables, box, cables, on
+from tests.support import DIMMER, SHEETS, SWITCH, any_box, any_cables, box, cables, flat, on
 
 
 def sheet(**more: Any) -> Datasheet:
@@ -58,7 +59,7 @@ def test_three_ganged_sections_in_2020() -> None:
 def test_a_canadian_deep_body() -> None:
     """4 × 24.6 + one pair 24.6 + 3.2 cm × 32 = 225.4 of 245 mL."""
     deep = {"body": sheet(body=body("32 mm"))}
-    made = Box.model_validate(
+    made = flat(
         box("18 in3", 1, cables("14/2", "14/2"), (on(1, SWITCH, 14),)).model_dump()
         | {"enclosure": {"volume": "245 mL"}, "connectors": [{"size": "small", "count": 3}]}
         | {"devices": [{"id": "d1", "gang": 1, "sheet": "body", "gauge": 14}]}
@@ -79,7 +80,7 @@ def test_what_counts_besides() -> None:
         {"id": "C", "gauge": 18, "insulated": 4, "grounds": 1, "canopy": True},
     ]
     more = {"cables": held, "terminal_blocks": [{"count": 2, "gauge": 14}]}
-    made = Box.model_validate(box("40 in3", 1).model_dump() | more)
+    made = flat(box("40 in3", 1).model_dump() | more)
     made = edit_box(made, "set-fittings", {"stud": True, "hickey": True}, SHEETS).box
 
     def sums(code: str) -> dict[str, F]:
@@ -95,8 +96,15 @@ def test_what_counts_besides() -> None:
 
 
 def test_an_abandoned_wire_counts_and_the_line_says_so() -> None:
-    held = [{"id": "A", "gauge": 14, "insulated": 2, "conductors": [{"thought": "unused"}, {"thought": "unused"}]}]
-    line = fill(Box.model_validate(box("18 in3", 1).model_dump() | {"cables": held}), SHEETS).lines[0]
+    held = [
+        {
+            "id": "A",
+            "gauge": 14,
+            "insulated": 2,
+            "conductors": [{"asserted_role": "unused"}, {"asserted_role": "unused"}],
+        }
+    ]
+    line = fill(flat(box("18 in3", 1).model_dump() | {"cables": held}), SHEETS).lines[0]
     assert line.value == 4 and "abandoned or capped counts as well" in say(line.why)
 
 
@@ -121,18 +129,18 @@ def test_2020_equals_2017_up_to_four_grounds_and_exceeds_it_past_four(made: Box)
 def test_depth_by_the_rows_of_314_24(gauge: Any, projection: str, needs: str, good: str | None) -> None:
     from nail_count.trade.model.measure import parse_number
 
-    assert depth_needed(gauge, parse_number(projection))[0] == parse_number(needs)
+    assert depth_needed(awg(gauge), parse_number(projection))[0] == parse_number(needs)
     deep = {"body": sheet(body=body(f"{projection} in"))}
     held = [{"id": "A", "gauge": gauge, "insulated": 2}]
-    made = Box.model_validate(
+    made = flat(
         {"id": "b", "name": "B", "room": "R", "cables": held, "enclosure": {"volume": "30 in3", "depth": f"{needs} in"}}
         | {"devices": [{"id": "d1", "gang": 1, "sheet": "body"}]}
     )
     answer = depth(made, deep)
     assert answer is not None and answer.state is State.HOLDS and answer.margin == 0
     assert any("good practice" in say(remark.text) for remark in answer.remarks) == (good is not None)
-    less = made.model_copy(update={"enclosure": made.enclosure.model_copy(update={"depth": made.enclosure.depth})})
-    shallow = Box.model_validate(less.model_dump() | {"enclosure": {"volume": "30 in3", "depth": "0.5 in"}})
+    less = made.changed(enclosure=made.enclosure.changed(depth=made.enclosure.depth))
+    shallow = flat(less.model_dump() | {"enclosure": {"volume": "30 in3", "depth": "0.5 in"}})
     failed = depth(shallow, deep)
     assert failed is not None and failed.state is State.FAILS
 
@@ -142,7 +150,7 @@ def test_set_back_too_far_is_a_finding_and_never_credited() -> None:
 
     def at(setback: str, wall: str) -> State:
         survey = {"setback": setback, "wall": wall}
-        made = Box.model_validate({"id": "b", "name": "B", "room": "R", "survey": survey} | base)
+        made = flat({"id": "b", "name": "B", "room": "R", "survey": survey} | base)
         answer = depth(made, {})
         assert answer is not None and answer.limit == 1
         return answer.state
@@ -158,7 +166,7 @@ def test_no_pass_on_volume_is_shown_where_depth_is_the_rule(code: Any) -> None:
     says = {"body": sheet(body=body("20 mm"))}
 
     def state(mm: int, sheets: dict[str, Datasheet]) -> State:
-        made = Box.model_validate(
+        made = flat(
             {"id": "b", "name": "B", "room": "R", "enclosure": {"depth": f"{mm} mm", "volume": "200 mL"}}
             | {"devices": [{"id": "d1", "gang": 1, "sheet": "body"}]}
         )
@@ -166,7 +174,7 @@ def test_no_pass_on_volume_is_shown_where_depth_is_the_rule(code: Any) -> None:
         assert check.fills == () and check.depth is not None
         return check.depth.state
 
-    bare = Box.model_validate({"id": "b", "name": "B", "room": "R", "enclosure": {"volume": "200 mL"}})
+    bare = flat({"id": "b", "name": "B", "room": "R", "enclosure": {"volume": "200 mL"}})
     assert check_box(bare, SHEETS, Terms(code=code, voltage=230)).state is State.OPEN  # nothing passes unmeasured
     assert (state(25, asks), state(35, asks)) == (State.FAILS, State.HOLDS)
     assert (state(25, says), state(30, says)) == (State.FAILS, State.HOLDS)
@@ -176,9 +184,7 @@ def test_no_pass_on_volume_is_shown_where_depth_is_the_rule(code: Any) -> None:
 def test_a_barrier_conserves_conductors(made: Box, after: int) -> None:
     assume(after < made.enclosure.gangs)
     cabled = edit_box(made, "add-barrier", {"after": after, "material": "metal"}, SHEETS).box
-    split = cabled.model_copy(
-        update={"cables": tuple(c.model_copy(update={"space": 1 + n % 2}) for n, c in enumerate(cabled.cables))}
-    )
+    split = cabled.changed(cables=tuple(c.changed(space=1 + n % 2) for n, c in enumerate(cabled.cables)))
     found = [fill_of(space, SHEETS) for space in spaces(split, SHEETS)]
     whole = fill(made, SHEETS)
 
@@ -194,17 +200,15 @@ def test_a_barrier_conserves_conductors(made: Box, after: int) -> None:
 @given(any_box(), any_cables())
 def test_one_more_conductor_yoke_or_ground_never_lowers_the_fill(made: Box, more: Any) -> None:
     """Of a box whose yokes all have a conductor connected."""
-    connected = Box.model_validate(
-        made.model_dump() | {"devices": [device.model_dump() | {"gauge": 14} for device in made.devices]}
-    )
+    connected = flat(made.model_dump() | {"devices": [device.model_dump() | {"gauge": 14} for device in made.devices]})
     for code in ("nec-2017", "nec-2020", "nec-2023"):
         before = fill(connected, SHEETS, code).total
         for cable in more:
-            new = connected.model_copy(update={"cables": (*connected.cables, cable.model_copy(update={"id": "Z"}))})
+            new = connected.changed(cables=(*connected.cables, cable.changed(id="Z")))
             assert fill(new, SHEETS, code).total >= before
-        wider = connected.enclosure.model_copy(update={"gangs": connected.enclosure.gangs + 1})
+        wider = connected.enclosure.changed(gangs=connected.enclosure.gangs + 1)
         yoke = on(wider.gangs, SWITCH, 14)
-        more_yokes = connected.model_copy(update={"enclosure": wider, "devices": (*connected.devices, yoke)})
+        more_yokes = connected.changed(enclosure=wider, devices=(*connected.devices, yoke))
         assert fill(more_yokes, SHEETS, code).total == before + 4
 
 
@@ -212,7 +216,7 @@ def test_one_more_conductor_yoke_or_ground_never_lowers_the_fill(made: Box, more
 def test_the_order_of_entry_never_matters(made: Box, random: Any) -> None:
     held = list(made.cables)
     random.shuffle(held)
-    mixed = made.model_copy(update={"cables": tuple(held)})
+    mixed = made.changed(cables=tuple(held))
     for code in ("nec-2017", "nec-2023"):
         assert fill(mixed, SHEETS, code).total == fill(made, SHEETS, code).total
     assert bulk(mixed, SHEETS).total == bulk(made, SHEETS).total
@@ -221,8 +225,8 @@ def test_the_order_of_entry_never_matters(made: Box, random: Any) -> None:
 def test_a_module_is_counted_by_the_school_the_job_chose() -> None:
     """The larger of two allowances and its body; or either; or nothing. Practice: no article names it."""
     small = sheet(id="mod", name="Mod", kind="module", body=body("0.6 in", "1.6 in", "1.4 in"))
-    large = small.model_copy(update={"body": sheet(body=body("1.5 in", "2 in", "2 in")).body})
-    made = Box.model_validate(
+    large = small.changed(body=sheet(body=body("1.5 in", "2 in", "2 in")).body)
+    made = flat(
         box("30 in3", 1, cables("14/2")).model_dump() | {"modules": [{"id": "m1", "sheet": "mod", "gauge": 14}]}
     )
 
@@ -237,7 +241,7 @@ def test_a_module_is_counted_by_the_school_the_job_chose() -> None:
 def test_bulk_sees_the_body_and_never_passes_a_failed_count() -> None:
     """Two allowances of 14 AWG are 4 in³; a body of 1.75 × 2.75 × 2 in is 9.625, its three leads 0.75."""
     deep = {"body": sheet(body=body("2 in"), leads=3)}
-    made = Box.model_validate(
+    made = flat(
         box("18 in3", 1, cables("14/2", "14/2")).model_dump()
         | {"devices": [{"id": "d1", "gang": 1, "sheet": "body", "gauge": 14}]}
     )
@@ -258,8 +262,8 @@ def test_the_smallest_box_of_the_stock_list() -> None:
     """Three 14/2 and a switch are 18 in³: exactly the 18 in³ box; a dimmer's body asks for more."""
     made = box("9 in3", 1, cables("14/2", "14/2", "14/2"), (on(1, SWITCH, 14),))
     assert smallest(made, USUAL_STOCK, SHEETS)[0].stock.volume.in3 == 18
-    bodied = SHEETS | {DIMMER.id: DIMMER.model_copy(update={"body": sheet(body=body("1.4 in")).body})}
-    dimmed = made.model_copy(update={"devices": (on(1, DIMMER, 14),)})
+    bodied = SHEETS | {DIMMER.id: DIMMER.changed(body=sheet(body=body("1.4 in")).body)}
+    dimmed = made.changed(devices=(on(1, DIMMER, 14),))
     tried = smallest(dimmed, USUAL_STOCK, bodied)
     needs = check_box(dimmed, bodied).bulk.total
     assert tried[0].fits and 18 < needs <= tried[0].stock.volume.in3

@@ -7,12 +7,12 @@ from typing import Any
 import pytest
 
 from nail_count.trade.model.answer import Remark, State
-from nail_count.trade.model.box import Box
 from nail_count.trade.model.datasheet import Datasheet
 from nail_count.trade.model.job import Terms
 from nail_count.trade.rules.check import check_box
 from nail_count.trade.rules.prohibitions import prohibitions
 from nail_count.trade.text.format import say
+from tests.support import flat
 
 LED = [{"ratings": {"led": {"alone": "150 W"}}}]
 
@@ -23,7 +23,7 @@ def made(sheet: dict[str, Any], lights: str = "", code: Any = "nec-2023", **box:
     hung = {"id": "x1", "sheet": "odd", "loads": [{"id": "l1", "kind": "led", "each": "9 W", "lights": lights}]}
     hung |= box.pop("hung", {})
     things = {"modules": [hung]} if about.is_module else {"devices": [hung | {"gang": 1}]}
-    whole = Box.model_validate({"id": "b", "name": "B", "room": "R", "enclosure": {"gangs": 2}, **things, **box})
+    whole = flat({"id": "b", "name": "B", "room": "R", "enclosure": {"gangs": 2}, **things, **box})
     answer = prohibitions(whole, {"odd": about}, Terms(code=code))
     assert answer is None or answer.state == max(remark.state for remark in answer.remarks)
     assert (answer is None) == (check_box(whole, {"odd": about}, Terms(code=code)).prohibitions is None)
@@ -104,7 +104,7 @@ def test_findings(name: str) -> None:
 FREE: dict[str, tuple[Remark, ...]] = {
     "the neutral is there": made({"neutral": "needed"}, survey={"neutral": True}),
     "somebody said a conductor is the neutral": made(
-        {"neutral": "needed"}, cables=[cable(conductors=[{"thought": "line"}, {"thought": "neutral"}])]
+        {"neutral": "needed"}, cables=[cable(conductors=[{"asserted_role": "line"}, {"asserted_role": "neutral"}])]
     ),
     "listed for aluminum": made({"listed": ["aluminum"]}, cables=[cable(gauge=12, metal="aluminum")]),
     "listed for class 2 beside mains": made({"listed": ["class 2 beside mains"]}, cables=CLASS2),
@@ -145,6 +145,6 @@ def test_remarks_that_stop_nobody() -> None:
     }  # fmt: skip
     crowd = Datasheet.model_validate({"id": "odd", "name": "Odd", "kind": "module"})
     modules = [{"id": f"m{n}", "sheet": "odd"} for n in (1, 2)]
-    several = Box.model_validate({"id": "b", "name": "B", "room": "R", "modules": modules})
+    several = flat({"id": "b", "name": "B", "room": "R", "modules": modules})
     answer = prohibitions(several, {"odd": crowd}, Terms())
     assert answer is not None and "warm each other" in say(answer.remarks[0].text)

@@ -17,7 +17,7 @@ from nail_count.trade.model.errors import Rejected
 from nail_count.trade.rules.check import check_box
 from nail_count.trade.search.best_order import best_order
 from nail_count.trade.search.smallest_change import weakest
-from tests.support import BLANK, DIMMER, SWITCH, box, cables, on
+from tests.support import BLANK, DIMMER, SWITCH, box, cables, flat, on
 
 FAN = Datasheet.model_validate(
     {
@@ -80,7 +80,7 @@ def test_it_is_what_plain_brute_force_finds(made: Box) -> None:
     best = weakest(check_box(made, SHEETS).ratings)
     for gangs in permutations(range(1, made.enclosure.gangs + 1), len(made.devices)):
         devices = [device.model_dump() | {"gang": gang} for device, gang in zip(made.devices, gangs, strict=True)]
-        other = Box.model_validate(made.model_dump() | {"devices": devices})
+        other = flat(made.model_dump() | {"devices": devices})
         best = max(best, weakest(check_box(other, SHEETS).ratings))
     order = best_order(made, SHEETS)
     assert (order.after if order else weakest(check_box(made, SHEETS).ratings)) == best

@@ -13,13 +13,14 @@ from nail_count.trade.model.box import Box
 from nail_count.trade.model.job import by_id
 from nail_count.trade.model.wish import Wish
 from nail_count.trade.select.options import Option, Situation, options
+from tests.support import flat
 
 JOB = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())
 SHEETS = by_id(JOB.sheets)
 LAMPS = [{"id": "l1", "kind": "led", "quantity": 6, "each": "9 W"}]
 SMALL = [{"id": "l1", "kind": "led", "quantity": 1, "each": "7 W"}]
 FAN = [{"id": "l1", "kind": "fan", "each": "0.9 A"}]
-BOX = Box.model_validate(
+BOX = flat(
     {
         "id": "b", "name": "B", "room": "R", "enclosure": {"volume": "34 in3", "gangs": 2},
         "cables": [{"id": "A", "gauge": 14, "insulated": 2}, {"id": "B", "gauge": 14, "insulated": 2}],
@@ -105,7 +106,7 @@ def test_what_is_ruled_out_says_why(situation: dict[str, Any], sheet: str, reaso
 
 
 def test_a_box_too_small_rules_a_device_out_and_an_open_neutral_does_not() -> None:
-    small = Box.model_validate(BOX.model_dump() | {"devices": [], "enclosure": {"volume": "12 in3", "gangs": 2}})
+    small = flat(BOX.model_dump() | {"devices": [], "enclosure": {"volume": "12 in3", "gangs": 2}})
     option = next(o for o in asked(box=small, does=SMART) if o.sheet and o.sheet.id == "ostrel-smart-switch")
     assert any("the box does not hold it: over by" in text for text in option.speaks_against)
     unknown = next(o for o in asked(neutral=None, does=SMART) if o.sheet and o.sheet.id == "ostrel-smart-switch")
@@ -115,7 +116,7 @@ def test_a_box_too_small_rules_a_device_out_and_an_open_neutral_does_not() -> No
 def test_what_it_may_carry_is_reckoned_where_it_would_stand() -> None:
     """Between two neighbors a dimmer may carry less: its sheet gives 90 W for LED in the middle, 140 W alone."""
     devices = [{"id": f"d{gang}", "gang": gang, "sheet": "marrowby-toggle"} for gang in (1, 2, 3)]
-    box = Box.model_validate(BOX.model_dump() | {"devices": devices, "enclosure": {"volume": "54 in3", "gangs": 3}})
+    box = flat(BOX.model_dump() | {"devices": devices, "enclosure": {"volume": "54 in3", "gangs": 3}})
     wish = Wish.model_validate({"id": "w1", "does": ["dim"], "loads": [LAMPS[0] | {"each": "16 W"}]})
     found = {gang: options(Situation(box, gang, wish, SHEETS, True)) for gang in (2,)}[2]
     dimmer = next(o for o in found if o.sheet and o.sheet.id == "marrowby-rocker-dimmer")

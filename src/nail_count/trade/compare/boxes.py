@@ -23,7 +23,7 @@ def differences(before: Box, after: Box, sheets: Mapping[str, Datasheet]) -> tup
         sheets: the sheets the devices of either name, by id.
 
     >>> one = Box(id="b", name="Hall", room="Hall")
-    >>> other = one.model_copy(update={"name": "Landing", "cables": (Cable(id="A", gauge=14, insulated=2),)})
+    >>> other = one.changed(name="Landing", cables=(Cable(id="A", gauge=14, insulated=2),))
     >>> differences(one, other, {})
     ('Name: Hall → Landing', 'Cable A more: 14/2, 1 ground, ends, from the top')
     """
@@ -84,9 +84,8 @@ def _facts(box: Box) -> tuple[str, ...]:
 
 
 def _cable(cable: Cable) -> str:
-    gauge = f" of {cable.ground_gauge} AWG" if cable.ground_gauge else ""
+    gauge = f" of {cable.ground_gauge}" if cable.ground_gauge else ""
     grounds = f"{cable.grounds} ground{'' if cable.grounds == 1 else 's'}{gauge}"
-    goes = f", {cable.goes}" if cable.goes else ""
     free = f", {cable.free} free" if cable.free is not None else ""
     condition = f", {cable.condition}" if cable.condition else ""
     marks = (
@@ -97,8 +96,7 @@ def _cable(cable: Cable) -> str:
         (f"space {cable.space}", cable.space > 1),
     )
     more = "".join(f", {word}" for word, holds in marks if holds)
-    size = f"{cable.gauge}/{cable.insulated}"
-    return f"{size}, {grounds}, {cable.run}, from the {cable.enters}{goes}{free}{condition}{more}"
+    return f"{cable.size}, {grounds}, {cable.run}, from the {cable.enters}{free}{condition}{more}"
 
 
 def _conductors(box: Box) -> dict[str, str]:

@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from functools import partial
 from itertools import count
 from string import ascii_uppercase
 
 from ..model.box import Box, Device, Equipment
+from ..model.contents import Contents
 from ..model.errors import Rejected
+from ..model.splice import ConductorEnd, End, GroundEnd, LeadEnd, PigtailEnd, Splice
 from ..model.survey import Looked
 from .base import Datasheets
 
@@ -16,6 +20,58 @@ def looked_at(box: Box, fact: Looked) -> Box:
     if fact in box.survey.looked:
         return box
     return box.changed(survey=box.survey.changed(looked=(*box.survey.looked, fact)))
+
+
+def pruned(box: Box) -> Box:
+    """The box without ends, in its splices and lists, of cables and devices that are no longer in it."""
+    here = {id for cable in box.cables for id in cable.conductor_ids}
+    letters = {cable.id for cable in box.cables if cable.grounds}
+    every = {cable.id for cable in box.cables}
+    changes: dict[str, object] = {}
+    for name in ("found", "planned", "built"):
+        contents: Contents | None = getattr(box, name)
+        if contents is None:
+            continue
+        items = {item.id for item in contents.equipment} | {splice.id for splice in contents.splices}
+        there = partial(_is_there, conductors=here, grounds=letters, items=items)
+        splices = tuple(_rest_of(splice, there) for splice in contents.splices)
+        left = tuple(splice for splice in splices if splice.ends or splice.connector is not None)
+        new = contents.changed(
+            splices=left,
+            out=tuple(mark for mark in contents.out if mark in every),
+            new=tuple(mark for mark in contents.new if mark in every),
+        )
+        if new != contents:
+            changes[name] = new
+    return box.changed(**changes) if changes else box
+
+
+def _rest_of(splice: Splice, there: Callable[[End], bool]) -> Splice:
+    ends = tuple(end for end in splice.ends if there(end))
+    return splice if ends == splice.ends else splice.changed(ends=ends)
+
+
+def _is_there(end: End, conductors: set[str], grounds: set[str], items: set[str]) -> bool:
+    if isinstance(end, ConductorEnd):
+        return end.of in conductors
+    if isinstance(end, GroundEnd):
+        return end.cable in grounds
+    if isinstance(end, LeadEnd):
+        return end.of in items
+    return not isinstance(end, PigtailEnd) or end.to in items
+
+
+def spliced(box: Box, conductor: str, name: str) -> Box:
+    """The box with a conductor found in the splice of this name, or, where it is "", in none."""
+    end = ConductorEnd(of=conductor)
+    splices = [_rest_of(splice, lambda other: other != end) for splice in box.as_found.splices]
+    if name and not any(splice.name == name for splice in splices):
+        splices.append(Splice(id=next_id("s", {splice.id for splice in splices}), name=name))
+    named = [s.changed(ends=(*s.ends, end)) if name and s.name == name else s for s in splices]
+    left = tuple(splice for splice in named if splice.ends or splice.connector is not None)
+    if left == box.as_found.splices:
+        return box
+    return box.changed(found=box.found.changed(splices=left)) if box.found else box.changed(splices=left)
 
 
 def replace_device(box: Box, new: Device) -> Box:

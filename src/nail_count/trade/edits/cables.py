@@ -6,16 +6,20 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from ..model.box import Box
+from ..model.box import Box, CableWork
 from ..model.errors import Rejected
-from ..model.wire import Cable, Condition, GaugeField, Run, Side
+from ..model.gauge import GaugeField
+from ..model.run import end_in_words
+from ..model.wire import Cable, Condition, Run, Side
 from .base import BoxEdit, BoxEdited, Datasheets
-from .box_parts import next_letter
+from .box_parts import next_letter, pruned
+from .documents import Documents, Edited
 from .fields import InInches, Maybe
+from .runs import said_to_go, without_runs
 
 
-class AddCable(BoxEdit):
-    """A cable comes into the box."""
+class CableFacts(BoxEdit):
+    """What is known of a cable."""
 
     gauge: GaugeField
     insulated: Annotated[int, Field(ge=0, le=20)]
@@ -28,23 +32,39 @@ class AddCable(BoxEdit):
     space: Annotated[int, Field(ge=1, le=5)] = 1
     run: Run = "ends"
     enters: Side = "top"
+
+
+class AddCable(CableFacts):
+    """A cable comes into the box."""
+
     goes: Annotated[str, Field(max_length=60)] = ""
+    """Where it goes, in words: feed, onward, to the lamp."""
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
         """One more cable, with the next free letter."""
         if len(box.cables) >= 40:
             raise Rejected("expected at most 40 cables in a box")
         taken = {cable.id for cable in box.cables}
-        cable = Cable(id=next_letter(taken), **self.said())
+        cable = Cable.model_validate(self.said("goes") | {"id": next_letter(taken)})
         return BoxEdited(box.changed(cables=(*box.cables, cable)), f"{_called(cable)} added")
 
+    def _edited(self, documents: Documents) -> Edited:
+        edited = super()._edited(documents)
+        if not self.goes:
+            return edited
+        box = edited.documents.box(self.box)
+        end = end_in_words(self.goes, box.circuit)
+        return Edited(said_to_go(edited.documents, box, box.cables[-1].id, end), edited.sentence)
 
-class ChangeCable(AddCable):
+
+class ChangeCable(CableFacts):
     """What is known of a cable is put right."""
 
     cable: str
     free: InInches = None
     condition: Annotated[Condition | None, Maybe] = None
+    work: CableWork = "stays"
+    """What the plan does with it."""
 
     def blamed(self) -> str:
         """How many conductors there are."""
@@ -55,11 +75,16 @@ class ChangeCable(AddCable):
         before = box.cable(self.cable)
         if before is None:
             raise Rejected(f"expected the letter of a cable in this box; there is no cable {self.cable}", "cable")
-        cable = before.changed(conductors=before.conductors[: self.insulated], **self.given("cable"))
+        cable = before.changed(conductors=before.conductors[: self.insulated], **self.given("cable", "work"))
         cables = tuple(cable if one is before else one for one in box.cables)
+        new = pruned(box.changed(cables=cables))
+        if "work" in self.model_fields_set:
+            new = new.changed(out=_with(box.contents.out, cable.id, self.work == "comes out"),
+                              new=_with(box.contents.new, cable.id, self.work == "new"))  # fmt: skip
         condition = f", {cable.condition}" if cable.condition else ""
         free = f", {cable.free} free" if cable.free is not None else ""
-        return BoxEdited(box.changed(cables=cables), f"Cable {cable.id} is {cable.size}{free}{condition}")
+        work = f", {self.work}" if self.work != "stays" else ""
+        return BoxEdited(new, f"Cable {cable.id} is {cable.size}{free}{condition}{work}")
 
 
 class RemoveCable(BoxEdit):
@@ -74,7 +99,16 @@ class RemoveCable(BoxEdit):
             raise Rejected(f"expected the letter of a cable in this box; there is no cable {self.cable}", "cable")
         rest = tuple(other for other in box.cables if other is not cable)
         readings = tuple(reading for reading in box.readings if reading.of not in cable.conductor_ids)
-        return BoxEdited(box.changed(cables=rest, readings=readings), f"{_called(cable)} removed")
+        return BoxEdited(pruned(box.changed(cables=rest, readings=readings)), f"{_called(cable)} removed")
+
+    def _edited(self, documents: Documents) -> Edited:
+        edited = super()._edited(documents)
+        return Edited(without_runs(edited.documents, self.box, self.cable), edited.sentence)
+
+
+def _with(marks: tuple[str, ...], mark: str, there: bool) -> tuple[str, ...]:
+    rest = tuple(one for one in marks if one != mark)
+    return (*rest, mark) if there else rest
 
 
 def _called(cable: Cable) -> str:

@@ -11,10 +11,13 @@ from ..model.box import Box
 from ..model.conductor import Color, Conductor, Meter, Reading, ReadingKind, Role, Terminal
 from ..model.errors import Rejected
 from ..model.measure import Number
+from ..model.run import end_in_words
 from ..model.wire import Cable, Condition
 from .base import BoxEdit, BoxEdited, Datasheets
-from .box_parts import next_id
+from .box_parts import next_id, spliced
+from .documents import Documents, Edited
 from .fields import InInches, Maybe, in_volts, listed, now
+from .runs import run_at, said_to_go
 
 
 class SeeConductor(BoxEdit):
@@ -26,6 +29,7 @@ class SeeConductor(BoxEdit):
     tape: Annotated[Color | None, Maybe] = None
     sat_on: Annotated[Terminal | None, Maybe] = None
     joined: Annotated[str, Field(max_length=4)] = ""
+    """What people call the splice it was found in; "" for none."""
     asserted_role: Annotated[Role | None, Maybe] = None
     free: InInches = None
     condition: Annotated[Condition | None, Maybe] = None
@@ -34,13 +38,12 @@ class SeeConductor(BoxEdit):
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
         """One conductor as it was looked at."""
         cable, number = conductor_of(box, self.conductor, "conductor")
-        conductor = Conductor.model_validate(self.said("conductor"))
+        conductor = Conductor.model_validate(self.said("conductor", "joined"))
         color = "sprayed over" if self.sprayed else self.color or "color not said"
         looks = f"taped {self.tape}" if self.tape else color
         asserted_role = f", taken for {self.asserted_role}" if self.asserted_role else ""
-        return BoxEdited(
-            _with_conductors(box, cable, {number: conductor}), f"Conductor {self.conductor}: {looks}{asserted_role}"
-        )
+        seen = spliced(_with_conductors(box, cable, {number: conductor}), self.conductor, self.joined)
+        return BoxEdited(seen, f"Conductor {self.conductor}: {looks}{asserted_role}")
 
 
 _MEANS: dict[str, tuple[tuple[Role, ...], tuple[Role, ...]]] = {
@@ -71,8 +74,15 @@ class NameCable(BoxEdit):
         white = next((n for n in numbers if cable.conductor(n).color in ("white", "gray")), cable.insulated)
         order = [*(n for n in numbers if n != white), white]
         new = {n: cable.conductor(n).changed(asserted_role=role) for n, role in zip(order, roles, strict=True)}
-        named = _with_conductors(box, cable.changed(goes=cable.goes or self.means), new)
-        return BoxEdited(named, f"Cable {cable.id} is taken for {self.means}")
+        return BoxEdited(_with_conductors(box, cable, new), f"Cable {cable.id} is taken for {self.means}")
+
+    def _edited(self, documents: Documents) -> Edited:
+        edited = super()._edited(documents)
+        if run_at(edited.documents, self.box, self.cable) is not None:
+            return edited
+        box = edited.documents.box(self.box)
+        end = end_in_words(self.means, box.circuit)
+        return Edited(said_to_go(edited.documents, box, self.cable, end), edited.sentence)
 
 
 class TakeReading(BoxEdit):

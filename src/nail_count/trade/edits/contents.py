@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Iterator
 from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from ..model.box import Box, Connectors, Id, Module, TerminalBlock
+from ..model.box import Box, Id, Module, TerminalBlock
+from ..model.contents import Connectors
 from ..model.enclosure import Barrier, Fitting
 from ..model.errors import Rejected
-from ..model.wire import GaugeField
+from ..model.gauge import GaugeField
+from ..model.splice import Connector, Splice
 from ..text.device import equipment_words
 from .base import BoxEdit, BoxEdited, Datasheets
-from .box_parts import called, next_id, on_circuit, replace_item
+from .box_parts import called, next_id, on_circuit, pruned, replace_item
 from .fields import InCubicInches, Maybe
 
 
@@ -39,10 +42,14 @@ class AddConnectors(BoxEdit):
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
         """More wire connectors."""
-        if len(box.connectors) >= 12:
-            raise Rejected("expected at most 12 kinds of connectors in a box", "count")
-        more = Connectors(**self.said())
-        return BoxEdited(box.changed(connectors=(*box.connectors, more)), f"{self.count} {self.size} connectors")
+        taken = {splice.id for splice in box.splices}
+        if len(taken) + self.count > MOST_SPLICES:
+            raise Rejected(f"expected at most {MOST_SPLICES} connectors in a box", "count")
+        new = []
+        for _ in range(self.count):
+            new.append(Splice(id=next_id("s", taken), connector=Connector(size=self.size, gauge=self.gauge)))
+            taken.add(new[-1].id)
+        return BoxEdited(box.changed(splices=(*box.splices, *new)), f"{self.count} {self.size} connectors")
 
 
 class AddTerminalBlock(BoxEdit):
@@ -118,9 +125,12 @@ class TakeOut(BoxEdit):
             raise Rejected("expected one of those in the box", "number")
         rest = things[: self.number - 1] + things[self.number :]
         said = f"{self.what.capitalize()} out"
+        if self.what == "connectors":
+            gone = box.connectors[self.number - 1]
+            return BoxEdited(box.changed(splices=tuple(_without(box.splices, gone))), said)
         if self.what != "barrier":
-            field = {"terminal block": "terminal_blocks", "module": "modules"}.get(self.what, self.what)
-            return BoxEdited(box.changed(**{field: rest}), said)
+            field = {"terminal block": "terminal_blocks", "module": "modules"}[self.what]
+            return BoxEdited(pruned(box.changed(**{field: rest})), said)
 
         def moved(space: int) -> int:
             return space - 1 if space > self.number else space
@@ -144,3 +154,16 @@ class AddBarrier(BoxEdit):
         barriers = (*box.enclosure.barriers, new)
         enclosure = box.enclosure.changed(barriers=tuple(sorted(barriers, key=lambda one: one.after)))
         return BoxEdited(box.changed(enclosure=enclosure), f"Barrier behind gang {self.after}")
+
+
+MOST_SPLICES = 200
+
+
+def _without(splices: Iterable[Splice], gone: Connectors) -> Iterator[Splice]:
+    """The splices without the connectors of one size; those that join something stay."""
+    for splice in splices:
+        connector = splice.connector
+        if connector is None or (connector.size, connector.gauge) != (gone.size, gone.gauge):
+            yield splice
+        elif splice.ends:
+            yield splice.changed(connector=None)

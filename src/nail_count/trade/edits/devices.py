@@ -9,12 +9,12 @@ from pydantic import BeforeValidator, Field
 from ..model.box import Box, Device, Id
 from ..model.datasheet import Datasheet
 from ..model.errors import Rejected
+from ..model.gauge import GaugeField
 from ..model.load import LoadKind
-from ..model.wire import GaugeField
 from ..rules.fit.box import newly_wrong
 from ..text.device import equipment_words
 from .base import BoxEdit, BoxEdited, Datasheets
-from .box_parts import called, device_of, gangs_of, in_gang, next_id, on_circuit, replace_device, width_of
+from .box_parts import called, device_of, gangs_of, in_gang, next_id, on_circuit, pruned, replace_device, width_of
 from .fields import Maybe, listed
 
 
@@ -43,7 +43,7 @@ class PutDevice(BoxEdit):
         sentence = f"{called(new, sheets)} put into gang {self.gang}"
         if out:
             sentence += f" in place of {' and '.join(called(device, sheets) for device in out)}"
-        return BoxEdited(box.changed(devices=(*stays, new)), sentence)
+        return BoxEdited(pruned(box.changed(devices=(*stays, new))), sentence)
 
 
 class RemoveDevice(BoxEdit):
@@ -55,7 +55,7 @@ class RemoveDevice(BoxEdit):
         """The box without this device and its loads."""
         device = device_of(box, self.device)
         rest = tuple(other for other in box.devices if other is not device)
-        return BoxEdited(box.changed(devices=rest), f"{called(device, sheets)} taken out of gang {device.gang}")
+        return BoxEdited(pruned(box.changed(devices=rest)), f"{called(device, sheets)} taken out of gang {device.gang}")
 
 
 class ConnectDevice(BoxEdit):

@@ -10,9 +10,10 @@ from ..model.box import Box
 from ..model.datasheet import Datasheet
 from ..model.errors import Rejected
 from ..model.job import Job, JobHead, Library, by_id
+from ..model.run import Run
 from ..model.thing import Thing
 
-DocumentKind = Literal["head", "sheet", "box"]
+DocumentKind = Literal["head", "sheet", "box", "run"]
 
 
 class DocumentId(NamedTuple):
@@ -60,6 +61,12 @@ class Source(Protocol):
     def lines(self) -> Mapping[str, BoxLine]:
         """What lists show of every box, by its key, in the job's order."""
 
+    def runs(self) -> tuple[Run, ...]:
+        """All its runs."""
+
+    def runs_at(self, box: str) -> tuple[Run, ...]:
+        """Those of its runs that end at a box."""
+
     def taken(self, kind: DocumentKind) -> frozenset[str]:
         """Keys that are no longer free, those of removed documents among them."""
 
@@ -71,6 +78,7 @@ class JobAtHand:
         self.head = JobHead(**job.shared(), order=tuple(box.id for box in job.boxes))
         self.sheets = by_id(job.sheets)
         self._boxes = {box.id: box for box in job.boxes}
+        self._job = job
 
     def box(self, key: str, removed: bool = False) -> Box | None:
         """One of its boxes; none was ever removed from it."""
@@ -86,7 +94,17 @@ class JobAtHand:
 
     def taken(self, kind: DocumentKind) -> frozenset[str]:
         """Keys that are no longer free."""
+        if kind == "run":
+            return frozenset(run.id for run in self._job.runs)
         return frozenset(self._boxes if kind == "box" else self.sheets)
+
+    def runs(self) -> tuple[Run, ...]:
+        """All its runs."""
+        return self._job.runs
+
+    def runs_at(self, box: str) -> tuple[Run, ...]:
+        """Those of its runs that end at a box."""
+        return tuple(run for run in self._job.runs if any(end.box == box for end in run.box_ends))
 
 
 @dataclass(frozen=True, slots=True)
@@ -116,6 +134,24 @@ class Documents:
             raise Rejected("expected one of the boxes of this job", "box")
         return box
 
+    def runs(self) -> tuple[Run, ...]:
+        """All runs."""
+        return self._runs(self.source.runs())
+
+    def runs_at(self, box: str) -> tuple[Run, ...]:
+        """The runs that end at a box."""
+        here = self._runs(self.source.runs_at(box))
+        return tuple(run for run in here if any(end.box == box for end in run.box_ends))
+
+    def _runs(self, known: tuple[Run, ...]) -> tuple[Run, ...]:
+        changed = {id.key: thing for id, thing in self.changed.items() if id.kind == "run"}
+        stay = tuple(run for run in known if run.id not in changed)
+        return (*stay, *(thing for thing in changed.values() if isinstance(thing, Run)))
+
+    def taken(self, kind: DocumentKind) -> frozenset[str]:
+        """Keys that are no longer free."""
+        return self.source.taken(kind) | {id.key for id in self.changed if id.kind == kind}
+
     def lines(self) -> Mapping[str, BoxLine]:
         """What lists show of every box, by its key."""
         changed = {thing.id: BoxLine.of(thing) for thing in self.changed.values() if isinstance(thing, Box)}
@@ -125,7 +161,7 @@ class Documents:
     def job(self) -> Job:
         """The whole job, every box of it read."""
         boxes = tuple(self.box(key) for key in self.head.order or ())
-        return Job(**self.head.shared(), sheets=tuple(self.sheets.values()), boxes=boxes)
+        return Job(**self.head.shared(), sheets=tuple(self.sheets.values()), boxes=boxes, runs=self.runs())
 
     def with_thing(self, id: DocumentId, thing: Thing | None) -> Self:
         """The documents with this one as it is here; None takes it out."""

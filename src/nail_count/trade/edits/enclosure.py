@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from ..model.box import Box
+from ..model.box import Box, Use
 from ..model.enclosure import Ring
 from ..model.errors import Rejected
 from .base import BoxEdit, BoxEdited, Datasheets
@@ -127,8 +127,10 @@ class Rename(BoxEdit):
     name: Annotated[str, Field(min_length=1, max_length=60)]
     room: Annotated[str, Field(min_length=1, max_length=60)]
     circuit: Annotated[str | None, Maybe] = None
+    use: Use = "control"
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
         """The box under its new name, room and circuit."""
         fed = f", circuit {self.circuit}" if self.circuit else ""
-        return BoxEdited(box.changed(**self.said()), f"Box is “{self.name}” in {self.room}{fed}")
+        use = f", for a {self.use}" if "use" in self.model_fields_set and self.use != box.use else ""
+        return BoxEdited(box.changed(**self.given()), f"Box is “{self.name}” in {self.room}{fed}{use}")

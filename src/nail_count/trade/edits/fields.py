@@ -27,6 +27,8 @@ def _with_unit(kind: type[Measure], unit: str) -> Callable[[object], object]:
 
 Maybe = BeforeValidator(_nothing_is_none)
 InCubicInches = Annotated[Volume | None, BeforeValidator(_with_unit(Volume, "in3"))]
+in_feet = _with_unit(Length, "ft")
+"""A bare number is meant in feet."""
 InInches = Annotated[Length | None, BeforeValidator(_with_unit(Length, "in"))]
 
 

@@ -33,6 +33,8 @@ class LoadFacts(BoxEdit):
     fewest: Annotated[Annotated[int, Field(ge=1, le=500)] | None, Maybe] = None
     continuous: Annotated[bool | None, Maybe] = None
     lights: Literal["", "required light", "stairs"] = ""
+    outlet: Annotated[str | None, Maybe] = None
+    """The box of the house it hangs at."""
 
     def blamed(self) -> str:
         """What one of them draws."""

@@ -16,15 +16,17 @@ class Mend(BoxEdit):
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
         """The box without what does not fit these sheets; whether its circuits are there is not judged."""
-        return _mended(box, sheets, None)
+        return _mended(box, sheets, None, None)
 
     def _edited(self, documents: Documents) -> Edited:
-        edited = _mended(documents.box(self.box), documents.sheets, documents.head.circuit_ids)
+        head = documents.head
+        known = head.circuit_ids, frozenset(head.order or ())
+        edited = _mended(documents.box(self.box), documents.sheets, *known)
         return Edited(documents.with_box(edited.box), edited.sentence)
 
 
-def _mended(box: Box, sheets: Datasheets, circuits: Collection[str] | None) -> BoxEdited:
-    found = fit(box, sheets, circuits)
+def _mended(box: Box, sheets: Datasheets, circuits: Collection[str] | None, boxes: Collection[str] | None) -> BoxEdited:
+    found = fit(box, sheets, circuits, boxes)
     if not found.misfits:
         raise Rejected("expected something to mend; everything fits")
     return BoxEdited(found.box, f"Mended: {mends(found.misfits)}")

@@ -6,9 +6,23 @@ from collections.abc import Mapping
 
 from ..model.box import Box
 from ..model.errors import Rejected
-from . import cables, conductors, contents, datasheets, devices, enclosure, loads, mend, practice, survey, wishes
+from . import (
+    cables,
+    conductors,
+    contents,
+    datasheets,
+    devices,
+    enclosure,
+    loads,
+    mend,
+    practice,
+    runs,
+    stages,
+    survey,
+    wishes,
+)
 from .base import BoxEdit, BoxEdited, Datasheets, Edit
-from .house import boxes, panel, rooms, stock
+from .house import boxes, panel, prices, rooms, stock
 
 _ALL: tuple[type[Edit], ...] = (
     cables.AddCable,
@@ -73,6 +87,14 @@ _ALL: tuple[type[Edit], ...] = (
     boxes.BringBack,
     boxes.BringIn,
     mend.Mend,
+    runs.SayRun,
+    stages.SayContents,
+    prices.PutPrice,
+    prices.RemovePrice,
+    prices.PutConnector,
+    prices.RemoveConnector,
+    prices.PutLamp,
+    prices.RemoveLamp,
     practice.MeasureHere,
     practice.Reveal,
     datasheets.AddSheet,

@@ -1,98 +1,52 @@
 """A box with what is in it: a value, so an edit makes another."""
 
-from typing import Annotated, Literal, Self
+from __future__ import annotations
+
+from typing import Annotated, Literal, Self, get_args
 
 from pydantic import Field, model_validator
 
 from .conductor import Reading
+from .contents import Built, Connectors, Contents, Device, Equipment, Module, TerminalBlock
 from .enclosure import Enclosure
-from .load import Load, LoadKind
+from .gauge import Gauge
 from .practice import Practice
+from .splice import ConductorEnd, Splice
 from .survey import Survey
-from .thing import Mark, Thing
-from .wire import Cable, Gauge, GaugeField
+from .thing import Id, Mark, Thing
+from .wire import Cable
 from .wish import Wish
 
-Id = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[a-z0-9]+(-[a-z0-9]+)*$")]
-
-
-class Device(Thing):
-    """A yoke with its device, in its gang, with what hangs on it."""
-
-    id: Mark
-    gang: Annotated[int, Field(ge=1)]
-    """Leftmost gang it takes, from 1."""
-    sheet: Id
-    """Which sheet of the job it is."""
-    name: Annotated[str, Field(max_length=60)] = ""
-    """What people call it: Bench."""
-    gauge: GaugeField | None = None
-    """Largest conductor connected to it [AWG]; None: not said, and the largest in the box is taken."""
-    loads: tuple[Load, ...] = ()
-    circuit: Annotated[str, Field(max_length=20)] | None = None
-    """Which of the box's circuits feeds it; None: the one of the box."""
-    broken: tuple[Literal["left", "right"], ...] = ()
-    """Side sections already broken off when it came, where it is reused."""
-    lamp_setting: LoadKind | None = None
-    """The lamp type set on it; None: not looked at."""
-
-
-class Module(Thing):
-    """A small relay or dimmer on no yoke, loose in the box."""
-
-    id: Mark
-    sheet: Id
-    name: Annotated[str, Field(max_length=60)] = ""
-    """What people call it: Vanity."""
-    gang: Annotated[int, Field(ge=1)] | None = None
-    """The gang it lies behind; None: not said."""
-    loads: tuple[Load, ...] = ()
-    circuit: Annotated[str, Field(max_length=20)] | None = None
-    """Which of the box's circuits feeds it; None: the one of the box."""
-    control: Literal["wired", "battery only"] | None = None
-    """What people switch it by: something wired, or nothing but a battery control; None: not said."""
-    gauge: GaugeField | None = None
-    """Largest conductor connected to it [AWG]; None: not said, and the largest in the box is taken."""
-    space: Annotated[int, Field(ge=1, le=5)] = 1
-
-
-Equipment = Device | Module
-"""What loads hang on."""
-
-
-class Connectors(Thing):
-    """Wire connectors of one size."""
-
-    size: Literal["small", "medium", "large"] = "medium"
-    count: Annotated[int, Field(ge=1, le=60)] = 1
-    gauge: GaugeField | None = None
-    """Largest conductor they join [AWG]; None: the largest in the box is taken."""
-
-
-class TerminalBlock(Thing):
-    """Terminal blocks in the box."""
-
-    count: Annotated[int, Field(ge=1, le=20)] = 1
-    gauge: GaugeField | None = None
-    """Largest conductor ended on them [AWG]; None: the largest in the box is taken."""
+Use = Literal["control", "luminaire", "fan", "receptacle", "junction"]
+"""What a box is for. All but `control` and `junction` are outlets: loads hang at them."""
+CableWork = Literal["stays", "comes out", "new"]
+"""What a plan does with a cable."""
+USES: tuple[Use, ...] = get_args(Use)
+OUTLETS: frozenset[Use] = frozenset(("luminaire", "fan", "receptacle"))
+EMPTY = Contents()
 
 
 class Box(Thing):
-    """One box of the house."""
+    """One box of the house.
+
+    What is in it is said up to three times: as found, as planned, as built. It is judged as planned, else as found:
+    `enclosure`, `devices` and the like are those of that.
+    """
 
     id: Id
     name: Annotated[str, Field(min_length=1, max_length=60)]
     room: Annotated[str, Field(min_length=1, max_length=60)]
+    use: Use = "control"
     circuit: Annotated[str, Field(max_length=20)] | None = None
     """Which circuit of the job feeds it."""
     other_circuits: Annotated[tuple[str, ...], Field(max_length=3)] = ()
     """Further circuits that feed it, or may."""
-    enclosure: Enclosure = Enclosure()
     cables: Annotated[tuple[Cable, ...], Field(max_length=40)] = ()
-    devices: tuple[Device, ...] = ()
-    modules: Annotated[tuple[Module, ...], Field(max_length=8)] = ()
-    connectors: Annotated[tuple[Connectors, ...], Field(max_length=12)] = ()
-    terminal_blocks: Annotated[tuple[TerminalBlock, ...], Field(max_length=6)] = ()
+    """All that ever enter it, those that come out and those that are new among them."""
+    found: Contents | None = None
+    """None: not said."""
+    planned: Contents | None = None
+    built: Built | None = None
     survey: Survey = Survey()
     """What was found at it."""
     readings: Annotated[tuple[Reading, ...], Field(max_length=200)] = ()
@@ -103,28 +57,91 @@ class Box(Thing):
     """What people want of the place."""
 
     @model_validator(mode="after")
-    def _holds_together(self) -> Self:
+    def _ids_of_their_own(self) -> Self:
         for what, ids in (
             ("cables", [cable.id for cable in self.cables]),
-            ("devices", [device.id for device in self.devices]),
-            ("loads", [load.id for item in self.equipment for load in item.loads]),
-            ("modules", [module.id for module in self.modules]),
             ("readings", [reading.id for reading in self.readings]),
             ("wishes", [wish.id for wish in self.wishes]),
         ):
             if len(set(ids)) < len(ids):
                 raise ValueError(f"expected {what} with an id of their own each")
-        gangs = [device.gang for device in self.devices]
-        if len(set(gangs)) < len(gangs):
-            raise ValueError("expected at most one yoke in a gang")
-        if any(gang > self.enclosure.gangs for gang in gangs):
-            raise ValueError(f"expected devices in gangs 1 to {self.enclosure.gangs}, not in gang {max(gangs)}")
         return self
+
+    def changed(self, **fields: object) -> Self:
+        """A copy with these fields changed, checked like any other; what is in it is changed as it is judged.
+
+        Raises:
+            ValidationError: they cannot be so.
+        """
+        inside = {name: fields.pop(name) for name in Contents.model_fields if name in fields}
+        if inside:
+            fields["planned"] = self.contents.changed(**inside)
+        return super().changed(**fields)
+
+    @property
+    def contents(self) -> Contents:
+        """What it is judged by: what is planned in it, else what was found."""
+        return self.planned or self.found or EMPTY
+
+    @property
+    def as_found(self) -> Contents:
+        """What was found in it; where nobody said so, what stands for it."""
+        return self.found or self.contents
+
+    def as_in(self, contents: Contents) -> Self:
+        """The box as it is with these contents in it: those that are in it at another stage."""
+        plain = Contents(**{name: getattr(contents, name) for name in Contents.model_fields})
+        return self.changed(planned=plain)
+
+    @property
+    def enclosure(self) -> Enclosure:
+        """The box itself."""
+        return self.contents.enclosure
+
+    @property
+    def devices(self) -> tuple[Device, ...]:
+        """Its yokes."""
+        return self.contents.devices
+
+    @property
+    def modules(self) -> tuple[Module, ...]:
+        """What lies loose in it."""
+        return self.contents.modules
+
+    @property
+    def splices(self) -> tuple[Splice, ...]:
+        """What is joined in it."""
+        return self.contents.splices
+
+    @property
+    def connectors(self) -> tuple[Connectors, ...]:
+        """Its wire connectors, by size and gauge."""
+        return self.contents.connectors
+
+    @property
+    def terminal_blocks(self) -> tuple[TerminalBlock, ...]:
+        """Its terminal blocks."""
+        return self.contents.terminal_blocks
+
+    @property
+    def entering(self) -> tuple[Cable, ...]:
+        """The cables that are in it as it is judged: but for those that come out."""
+        out = self.contents.out
+        return tuple(cable for cable in self.cables if cable.id not in out) if out else self.cables
+
+    def work_of(self, cable: str) -> CableWork:
+        """What the plan does with a cable."""
+        return "comes out" if cable in self.contents.out else "new" if cable in self.contents.new else "stays"
+
+    @property
+    def is_outlet(self) -> bool:
+        """Whether loads hang at it."""
+        return self.use in OUTLETS
 
     @property
     def equipment(self) -> tuple[Equipment, ...]:
         """Everything loads can hang on: devices from left to right, then modules."""
-        return (*sorted(self.devices, key=lambda device: device.gang), *self.modules)
+        return self.contents.equipment
 
     @property
     def circuits(self) -> tuple[str, ...]:
@@ -138,7 +155,7 @@ class Box(Thing):
     @property
     def gauges(self) -> tuple[Gauge, ...]:
         """The gauge of every conductor that enters, grounds among them."""
-        return tuple(gauge for cable in self.cables for gauge in cable.gauges)
+        return tuple(gauge for cable in self.entering for gauge in cable.gauges)
 
     def cable(self, id: str) -> Cable | None:
         """The cable with this letter."""
@@ -151,3 +168,11 @@ class Box(Thing):
     def item(self, id: str) -> Equipment | None:
         """The device or module with this id."""
         return next((item for item in self.equipment if item.id == id), None)
+
+    def spliced(self, conductor: str) -> Splice | None:
+        """The splice a conductor was found in."""
+        end = ConductorEnd(of=conductor)
+        return next((splice for splice in self.as_found.splices if end in splice.ends), None)
+
+
+__all__ = ["Box", "Device", "Equipment", "Id", "Mark", "Module", "TerminalBlock", "Use"]

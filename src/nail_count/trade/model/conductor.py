@@ -36,10 +36,8 @@ class Conductor(Thing):
     tape: Color | None = None
     """Tape or sleeve somebody put on it."""
     sat_on: Terminal | None = None
-    joined: Annotated[str, Field(max_length=4)] = ""
-    """A letter for the splice it was in; the same letter, the same splice."""
-    asserted_role: Annotated[Role | None, Field(alias="thought")] = None
-    """What a person says it is; `thought` in files and databases."""
+    asserted_role: Role | None = None
+    """What a person says it is."""
     free: Length | None = None
     """Free length, where it differs from the rest of its cable."""
     condition: Literal["sound", "brittle", "nicked"] | None = None

@@ -10,13 +10,16 @@ from .box import Box
 from .datasheet import Datasheet
 from .house import House
 from .panel import Circuit, Panel, across
+from .prices import ConnectorSize, Price, ReplacementLamp
+from .run import Run
 from .stock import USUAL_STOCK, StockBox
 from .thing import Thing
+from .tick import Tick
 
 Code = Literal["nec-2017", "nec-2020", "nec-2023", "csa", "uk", "india"]
 ModuleCounting = Literal["larger", "device", "body", "none"]
 """How a module on no yoke is counted: the larger of the next two; as a device; by its body; not at all."""
-FORMAT_VERSION: Literal[1] = 1
+FORMAT_VERSION: Literal[2] = 2
 
 
 ColorCode = Literal["US", "UK today", "UK before 2004", "India"]
@@ -41,7 +44,7 @@ class Job(Thing):
     """A whole job, and the job file at once."""
 
     format: Literal["nail-count job"] = "nail-count job"
-    version: Literal[1] = FORMAT_VERSION
+    version: Literal[2] = FORMAT_VERSION
     """Of this file format."""
     name: Annotated[str, Field(min_length=1, max_length=120)]
     terms: Terms = Terms()
@@ -50,8 +53,18 @@ class Job(Thing):
     circuits: tuple[Circuit, ...] = ()
     stock: tuple[StockBox, ...] = USUAL_STOCK
     """What the shop keeps; an invented list to begin with."""
+    prices: Annotated[tuple[Price, ...], Field(max_length=2000)] = ()
+    """What things cost, as entered; none is invented."""
+    connectors: Annotated[tuple[ConnectorSize, ...], Field(max_length=60)] = ()
+    """The connectors the shop keeps; (): the usual three sizes."""
+    lamps: Annotated[tuple[ReplacementLamp, ...], Field(max_length=200)] = ()
+    """Lamps that may be put in place of others."""
     sheets: tuple[Datasheet, ...] = ()
     boxes: tuple[Box, ...] = ()
+    runs: tuple[Run, ...] = ()
+    """Where cables go."""
+    ticks: tuple[Tick, ...] = ()
+    """What was done, in order."""
 
     @model_validator(mode="after")
     def _ids_of_their_own(self) -> Self:
@@ -59,6 +72,8 @@ class Job(Thing):
             ("sheets", [sheet.id for sheet in self.sheets]),
             ("circuits", [circuit.id for circuit in self.circuits]),
             ("boxes", [box.id for box in self.boxes]),
+            ("runs", [run.id for run in self.runs]),
+            ("ticks", [tick.id for tick in self.ticks]),
         ):
             if len(set(ids)) < len(ids):
                 raise ValueError(f"expected {what} with an id of their own each")
@@ -82,6 +97,9 @@ class JobHead(Thing):
     panel: Panel = Panel()
     circuits: tuple[Circuit, ...] = ()
     stock: tuple[StockBox, ...] = USUAL_STOCK
+    prices: Annotated[tuple[Price, ...], Field(max_length=2000)] = ()
+    connectors: Annotated[tuple[ConnectorSize, ...], Field(max_length=60)] = ()
+    lamps: Annotated[tuple[ReplacementLamp, ...], Field(max_length=200)] = ()
     order: tuple[str, ...] | None = None
     """Which boxes the job has, in its order; None: as they were when this was not kept yet."""
 
@@ -99,14 +117,14 @@ class JobHead(Thing):
         return terms_at(box, self.terms, self.circuits)
 
 
-_SHARED = ("name", "terms", "house", "panel", "circuits", "stock")
+_SHARED = ("name", "terms", "house", "panel", "circuits", "stock", "prices", "connectors", "lamps")
 
 
 def terms_at(box: Box, terms: Terms, circuits: tuple[Circuit, ...]) -> Terms:
     """The terms of a job, at the volts across the breaker a box hangs on."""
     circuit = next((one for one in circuits if one.id == box.circuit), None)
     voltage = across(circuit, terms.voltage)
-    return terms if voltage == terms.voltage else terms.model_copy(update={"voltage": voltage})
+    return terms if voltage == terms.voltage else terms.changed(voltage=voltage)
 
 
 class Library(dict[str, Datasheet]):

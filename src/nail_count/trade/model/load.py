@@ -110,6 +110,8 @@ class Load(Thing):
     """Whether it is expected on for three hours or more at a stretch; None: not said."""
     lights: Literal["", "required light", "stairs"] = ""
     """Whether the code asks for this light, and whether it lights a stair."""
+    outlet: Annotated[str, Field(max_length=40)] | None = None
+    """The box of the house it hangs at; None: not said."""
     measured: Measured | None = None
     """What a meter read of the group, in place of the sum."""
 

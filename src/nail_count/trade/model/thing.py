@@ -8,6 +8,10 @@ Mark = Annotated[str, Field(min_length=1, max_length=12, pattern=r"^[A-Za-z0-9]+
 """What a thing is called inside its box: a cable's letter, d1, l2."""
 
 
+Id = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[a-z0-9]+(-[a-z0-9]+)*$")]
+"""What a document of a job is called: the key of a box, of a sheet, of a run."""
+
+
 class Thing(BaseModel):
     """A frozen value. Fields nobody defined are refused, so a misspelled field never passes unseen."""
 
@@ -16,9 +20,6 @@ class Thing(BaseModel):
         extra="forbid",
         str_strip_whitespace=True,
         use_attribute_docstrings=True,
-        validate_by_name=True,
-        validate_by_alias=True,
-        serialize_by_alias=True,
     )
 
     def changed(self, **fields: object) -> Self:

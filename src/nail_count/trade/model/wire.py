@@ -1,53 +1,18 @@
-"""Gauges, and the cables that enter a box."""
+"""The cables that enter a box."""
 
-import re
-from collections.abc import Iterable
-from typing import Annotated, Literal, Self, get_args
+from typing import Annotated, Literal, Self
 
-from pydantic import BeforeValidator, Field, field_validator, model_validator
+from pydantic import Field, field_validator, model_validator
 
 from .conductor import Conductor
+from .gauge import Gauge, GaugeField
 from .measure import Length
 from .thing import Mark, Thing
-
-Gauge = Literal[18, 16, 14, 12, 10, 8, 6]
-"""AWG sizes that have an allowance in NEC Table 314.16(B)(1)."""
-
-GAUGES: tuple[Gauge, ...] = get_args(Gauge)
 
 Side = Literal["top", "bottom", "left", "right"]
 Run = Literal["ends", "through", "looped"]
 Condition = Literal["sound", "brittle", "nicked"]
 """Of the insulation and the ends."""
-
-
-def largest(gauges: Iterable[Gauge]) -> Gauge | None:
-    """The thickest of these gauges (the smallest AWG number), or None where there are none.
-
-    >>> largest([14, 12, 14])
-    12
-    """
-    return min(gauges, default=None)
-
-
-def smallest(gauges: Iterable[Gauge]) -> Gauge | None:
-    """The thinnest of these gauges (the largest AWG number), or None where there are none."""
-    return max(gauges, default=None)
-
-
-_AS_WRITTEN = re.compile(r"(?:#|no\.?|awg)?\s*(\d{1,2})\s*(?:awg|ga\.?|gauge)?", re.IGNORECASE)
-
-
-def _gauge(value: object) -> object:
-    """A gauge as people write it: 12, #12, 12 AWG, 12 ga."""
-    if isinstance(value, str) and (found := _AS_WRITTEN.fullmatch(value.strip())):
-        value = int(found[1])
-    if value not in GAUGES or isinstance(value, bool | float):
-        raise ValueError(f"expected one of the gauges {', '.join(map(str, GAUGES))} AWG, such as 12, #12 or 12 AWG")
-    return value
-
-
-GaugeField = Annotated[Gauge, BeforeValidator(_gauge, json_schema_input_type=Gauge)]
 
 
 class Cable(Thing):
@@ -56,13 +21,13 @@ class Cable(Thing):
     id: Mark
     """Its letter on the drawing."""
     gauge: GaugeField
-    """Of its insulated conductors [AWG]."""
+    """Of its insulated conductors."""
     insulated: Annotated[int, Field(ge=0, le=20)]
     """How many insulated conductors."""
     grounds: Annotated[int, Field(ge=0, le=6)] = 1
     """How many equipment grounding conductors."""
     ground_gauge: GaugeField | None = None
-    """Of its grounds [AWG]; None: the same as the rest."""
+    """Of its grounds; None: the same as the rest."""
     isolated: bool = False
     """Whether its ground belongs to an isolated set."""
     metal: Literal["copper", "aluminum"] = "copper"
@@ -77,8 +42,6 @@ class Cable(Thing):
     """Ends or is spliced here; runs through unbroken; or is looped unbroken with 12 in or more free."""
     enters: Side = "top"
     """Where it comes in, seen from the room."""
-    goes: Annotated[str, Field(max_length=60)] = ""
-    """Where it goes: feed, to the lamp, onward."""
     free: Length | None = None
     """Free length left of its conductors, from the sheath; None: not measured."""
     condition: Condition | None = None
@@ -113,12 +76,18 @@ class Cable(Thing):
 
     @property
     def size(self) -> str:
-        """Its name in the trade: 14/2, 12/3; a lone ground by its gauge."""
-        return f"{self.gauge}/{self.insulated}" if self.insulated else f"{self.grounded_by} ground"
+        """Its name in the trade: 14/2, 12/3, 2 × 2.5 mm²; a lone ground by its gauge."""
+        if not self.insulated:
+            return (
+                f"{self.grounded_by.number} ground" if self.grounded_by.unit == "AWG" else f"{self.grounded_by} ground"
+            )
+        if self.gauge.unit == "AWG":
+            return f"{self.gauge.number}/{self.insulated}"
+        return f"{self.insulated} × {self.gauge}"
 
     @property
     def grounded_by(self) -> Gauge:
-        """The gauge of its grounds [AWG]."""
+        """The gauge of its grounds."""
         return self.ground_gauge or self.gauge
 
     @property

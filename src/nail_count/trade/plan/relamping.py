@@ -12,6 +12,7 @@ from ..model.datasheet import Datasheet
 from ..model.job import Terms
 from ..model.load import KIND_WORDS, Load, RatedKind
 from ..rules.load.draw import drawn
+from ..rules.load.heat import warmth_that_limits
 from ..rules.load.position import positions
 from ..rules.load.rating import kind_limits, rating_at, title_of
 
@@ -83,7 +84,7 @@ def relamping(
 
 
 def _carries(box: Box, sheets: Mapping[str, Datasheet], terms: Terms) -> Iterator[Carries]:
-    place = positions(box, sheets, terms)
+    place = positions(box, sheets, warmth_that_limits(box, sheets, terms))
     for item in box.equipment:
         sheet = sheets[item.sheet]
         for number, outlet in enumerate(sheet.channels, 1):
@@ -94,7 +95,7 @@ def _carries(box: Box, sheets: Mapping[str, Datasheet], terms: Terms) -> Iterato
 
 
 def _rows(box: Box, sheets: Mapping[str, Datasheet], terms: Terms) -> Iterator[Lamps]:
-    place = positions(box, sheets, terms)
+    place = positions(box, sheets, warmth_that_limits(box, sheets, terms))
     for item in box.equipment:
         sheet = sheets[item.sheet]
         for load in (load for load in item.loads if load.is_lamp):

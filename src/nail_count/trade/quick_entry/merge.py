@@ -12,13 +12,13 @@ def carried(before: Box, after: Box) -> Box:
     A device is the same where its sheet stands in the same gang; a load where the line says of it what it said before.
 
     >>> known = Device.model_validate({"id": "d1", "gang": 1, "sheet": "dimmer", "broken": ["left"]})
-    >>> box = Box(id="b", name="B", room="R", devices=(known,))
-    >>> carried(box, box.model_copy(update={"devices": (Device(id="d1", gang=1, sheet="dimmer"),)})).devices[0].broken
+    >>> box = Box(id="b", name="B", room="R", planned={"devices": (known,)})
+    >>> carried(box, box.changed(devices=(Device(id="d1", gang=1, sheet="dimmer"),))).devices[0].broken
     ('left',)
     """
     known = {(device.gang, device.sheet): device for device in before.devices}
     devices = tuple(_device(device, known.get((device.gang, device.sheet))) for device in after.devices)
-    return after.model_copy(update={"devices": devices})
+    return after.changed(devices=devices)
 
 
 def _device(new: Device, was: Device | None) -> Device:
@@ -27,7 +27,7 @@ def _device(new: Device, was: Device | None) -> Device:
     left = list(was.loads)
     loads = tuple(_load(load, left) for load in new.loads)
     stays = {"circuit": was.circuit, "broken": was.broken, "lamp_setting": was.lamp_setting, "loads": loads}
-    return new.model_copy(update=stays)
+    return new.changed(**stays)
 
 
 def _load(new: Load, left: list[Load]) -> Load:
@@ -36,7 +36,7 @@ def _load(new: Load, left: list[Load]) -> Load:
     if same is None:
         return new
     left.remove(same)
-    return same.model_copy(update={"id": new.id})
+    return same.changed(id=new.id)
 
 
 def _said(load: Load) -> tuple[object, ...]:

@@ -9,17 +9,22 @@ cannot say stays as it is: rings, inside measures, name, room and circuit; cable
 from __future__ import annotations
 
 import re
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
 from ..edits.base import BoxEdit, BoxEdited, Datasheets
+from ..edits.box_parts import pruned
 from ..edits.documents import Documents, Edited
 from ..edits.house.boxes import StartBox
 from ..edits.registry import edit_box
+from ..edits.runs import said_to_go, without_runs
 from ..model.box import Box, Device
 from ..model.enclosure import Enclosure
 from ..model.errors import Rejected
+from ..model.gauge import read_gauge
 from ..model.measure import Power, Volume
+from ..model.run import end_in_words
 from ..model.trade_size import find_trade_size
 from ..text.loads import KIND_OF_UNIT, KIND_OF_WORD, LOAD
 from .merge import carried
@@ -28,7 +33,7 @@ from .vocabulary import CABLE_WORDS, DEVICE_WORDS, HEAD_WORDS, sheet_words
 MOST_LETTERS = 2000
 
 _TOKEN = re.compile(r'"[^"]*"?|“[^”]*”?|[;,]|[^\s;,"“]+')
-_CABLE = re.compile(r"(\d{1,2})/(\d{1,2})")
+_CABLE = re.compile(r"(\d{1,2}(?:\.\d{1,2})?mm[2²]?|\d{1,2})/(\d{1,2})")
 _TIMES = re.compile(r"[x×](\d{1,2})", re.IGNORECASE)
 
 
@@ -54,11 +59,17 @@ class Reading:
     """What it makes; None while any word is not understood."""
     suggestions: tuple[str, ...]
     """Words that could come next."""
+    goes: Mapping[str, str]
+    """Where cables go, in words, by their letters."""
 
     @property
     def problems(self) -> tuple[Word, ...]:
         """The words that were not understood."""
         return tuple(word for word in self.words if word.expected)
+
+
+_NOT_SAID = {"id", "free", "condition", "conductors"}
+"""Of a cable, what a line does not say."""
 
 
 class _Wrong(Exception):
@@ -92,6 +103,18 @@ class EnterLine(BoxEdit):
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
         """What a line says in place of what was there; what it cannot say stays where the thing it is about does."""
+        _, edited = self._entered(box, sheets)
+        return edited
+
+    def _edited(self, documents: Documents) -> Edited:
+        box = documents.box(self.box)
+        reading, edited = self._entered(box, documents.sheets)
+        entered = without_runs(documents, self.box).with_box(edited.box)
+        for letter, words in reading.goes.items():
+            entered = said_to_go(entered, edited.box, letter, end_in_words(words, box.circuit))
+        return Edited(entered, edited.sentence)
+
+    def _entered(self, box: Box, sheets: Datasheets) -> tuple[Reading, BoxEdited]:
         if box.enclosure.barriers:
             raise Rejected("expected a box without a barrier: a line cannot say what is behind one", "line")
         reading = read_line(self.line, box, sheets)
@@ -100,7 +123,8 @@ class EnterLine(BoxEdit):
         if reading.box is None:
             wrong = reading.problems[0]
             raise Rejected(f"at “{wrong.text}”: expected {wrong.expected}", "line")
-        return BoxEdited(carried(box, reading.box), f"Entered as a line: {self.line.strip()[:200]}")
+        new = pruned(carried(box, reading.box))
+        return reading, BoxEdited(new, f"Entered as a line: {self.line.strip()[:200]}")
 
 
 class StartByLine(StartBox):
@@ -116,8 +140,8 @@ class StartByLine(StartBox):
         if not line:
             return begun
         new = next(thing for thing in begun.documents.changed.values() if isinstance(thing, Box))
-        entered = EnterLine(box=new.id, line=line).on_box(new, documents.sheets)
-        return Edited(begun.documents.with_box(entered.box), f"{begun.sentence}. {entered.sentence}")
+        entered = EnterLine(box=new.id, line=line).apply(begun.documents)
+        return Edited(entered.documents, f"{begun.sentence}. {entered.sentence}")
 
 
 class _Reader:
@@ -130,7 +154,9 @@ class _Reader:
         stays = box.enclosure.model_dump(include={"rings", "fittings", "width", "height", "depth"})
         headless = bool(self.tokens) and self.tokens[0][0] == ";"
         enclosure = box.enclosure if headless else Enclosure.model_validate(stays)
-        self.box = Box.model_validate(box.__dict__ | {"enclosure": enclosure, "cables": (), "devices": ()})
+        self.box = box.changed(enclosure=enclosure, cables=(), devices=())
+        self.goes: dict[str, str] = {}
+        """Where cables go, in words, by their letters."""
         self.said: set[str] = set()
         """What has been said of the box itself; each is said once."""
         self.times = 1
@@ -167,7 +193,7 @@ class _Reader:
                 continue  # what could stand here is what could come next
             fresh = False
         whole = not any(word.expected for word in self.words)
-        return Reading(tuple(self.words), self.box if whole else None, self._next(part, fresh))
+        return Reading(tuple(self.words), self.box if whole else None, self._next(part, fresh), self.goes)
 
     def _note(self, word: Word, tokens: int = 1) -> None:
         self.words.append(word)
@@ -245,7 +271,7 @@ class _Reader:
             if not 1 <= count <= 20:
                 raise _Wrong("how often, from x1 to x20")
             for _ in range(count - self.times):
-                self._edit("add-cable", **last.model_dump(exclude={"id", "free", "condition", "conductors"}))
+                self._add_cable(last.model_dump(exclude=_NOT_SAID), self.goes.get(last.id))
             self.times = max(count, self.times)
             self._understood(1, {1: "once", 2: "twice"}.get(count, f"{count} times"))
             return
@@ -256,27 +282,35 @@ class _Reader:
                 self._last_cable(**said)
                 self._understood(tokens, means)
                 return
-        if ground := re.fullmatch(r"g(\d{1,2})", text, re.IGNORECASE):
-            self._last_cable(ground_gauge=int(ground[1]))
-            self._understood(1, f"ground of {ground[1]} AWG")
+        if ground := re.fullmatch(r"g(\d{1,2}(?:\.\d{1,2})?(?:mm[2²]?)?)", text, re.IGNORECASE):
+            self._last_cable(ground_gauge=ground[1])
+            self._understood(1, f"ground of {read_gauge(ground[1])}")
             return
         if grounds := re.fullmatch(r"(\d)g", text, re.IGNORECASE):
             self._last_cable(grounds=int(grounds[1]))
             self._understood(1, f"{grounds[1]} grounds")
             return
         if text[0] in '"“':
-            self._last_cable(goes=_unquoted(text))
+            for cable in self.box.cables[-self.times :]:
+                self.goes[cable.id] = _unquoted(text)
             self._understood(1, f"goes to {_unquoted(text)}")
             return
         raise _Wrong("x2, g16, no ground, looped, through, from bottom, or “where it goes” after a cable")
 
     def _last_cable(self, **said: Any) -> None:
         """What is said after a cable holds for it as often as it is there."""
-        last = self.box.cables[-1].model_dump(exclude={"id", "free", "condition", "conductors"}) | said
+        last = self.box.cables[-1].model_dump(exclude=_NOT_SAID) | said
+        goes = self.goes.get(self.box.cables[-1].id)
         for cable in self.box.cables[-self.times :]:
             self._edit("remove-cable", cable=cable.id)
+            self.goes.pop(cable.id, None)
         for _ in range(self.times):
-            self._edit("add-cable", **last)
+            self._add_cable(last, goes)
+
+    def _add_cable(self, said: dict[str, Any], goes: str | None) -> None:
+        self._edit("add-cable", **said)
+        if goes is not None:
+            self.goes[self.box.cables[-1].id] = goes
 
     def _device(self, gang: int, fresh: bool) -> int:
         """A device first, then its name, conductor and loads; returns how many gangs past the first it takes."""
@@ -315,10 +349,10 @@ class _Reader:
             self._last_load(device, channel=int(channel[1]))
             self._understood(1, f"on channel {channel[1]}")
             return
-        on = re.fullmatch(r"on (\d{1,2})", self._ahead(2).lower())
+        on = re.fullmatch(r"on (\d{1,2}(?:\.\d{1,2}mm[2²]?)?|\d{1,2}mm[2²]?)", self._ahead(2).lower())
         if on:
             self._edit("connect-device", device=device.id, name=device.name, gauge=on[1])
-            self._understood(2, f"{on[1]} AWG on it")
+            self._understood(2, f"{read_gauge(on[1])} on it")
             return
         if load := LOAD.fullmatch(text):
             tokens = 1

@@ -7,20 +7,24 @@ from collections.abc import Iterator, Mapping
 from ..model.box import Box
 from ..model.datasheet import Datasheet
 from ..model.enclosure import Enclosure
+from ..model.gauge import Gauge
 from ..model.measure import write_number
 from ..model.survey import Survey
 from ..model.trade_size import TRADE_SIZES
 
+NOWHERE: Mapping[str, str] = {}
 
-def write_line(box: Box, sheets: Mapping[str, Datasheet]) -> str:
+
+def write_line(box: Box, sheets: Mapping[str, Datasheet], goes: Mapping[str, str] = NOWHERE) -> str:
     """The line that [read_line][nail_count.trade.quick_entry.parse.read_line] reads as this box, as far as it can.
 
-    >>> box = Box.model_validate({"id": "b", "name": "B", "room": "R", "enclosure": {"volume": "18 in3"},
+    >>> box = Box.model_validate({"id": "b", "name": "B", "room": "R",
+    ...     "planned": {"enclosure": {"volume": "18 in3"}},
     ...     "cables": [{"id": "A", "gauge": 14, "insulated": 2}, {"id": "B", "gauge": 14, "insulated": 2}]})
     >>> write_line(box, {})
     '1g 18in3; 14/2 x2'
     """
-    parts = [" ".join(_head_of(box.enclosure)), ", ".join(_cables_of(box)), ", ".join(_devices_of(box, sheets))]
+    parts = [" ".join(_head_of(box.enclosure)), ", ".join(_cables_of(box, goes)), ", ".join(_devices_of(box, sheets))]
     while parts and not parts[-1]:
         parts.pop()
     return "; ".join(parts)
@@ -38,16 +42,16 @@ def _head_of(enclosure: Enclosure) -> Iterator[str]:
         yield "tabs"
 
 
-def _cables_of(box: Box) -> Iterator[str]:
+def _cables_of(box: Box, goes: Mapping[str, str]) -> Iterator[str]:
     written: list[tuple[str, int]] = []
     for cable in box.cables:
-        text = f"{cable.gauge}/{cable.insulated}"
+        text = f"{_written(cable.gauge)}/{cable.insulated}"
         if cable.grounds == 0:
             text += " no ground"
         elif cable.grounds > 1:
             text += f" {cable.grounds}g"
         if cable.ground_gauge is not None:
-            text += f" g{cable.ground_gauge}"
+            text += f" g{_written(cable.ground_gauge)}"
         if cable.metal == "aluminum":
             text += " aluminum"
         if cable.class2:
@@ -56,8 +60,8 @@ def _cables_of(box: Box) -> Iterator[str]:
             text += f" {cable.run}"
         if cable.enters != "top":
             text += f" from {cable.enters}"
-        if cable.goes:
-            text += f' "{cable.goes}"'
+        if cable.id in goes:
+            text += f' "{goes[cable.id]}"'
         if written and written[-1][0] == text:
             written[-1] = text, written[-1][1] + 1
         else:
@@ -65,6 +69,10 @@ def _cables_of(box: Box) -> Iterator[str]:
     for text, times in written:
         size, _, rest = text.partition(" ")
         yield " ".join(filter(None, (size, f"x{times}" if times > 1 else "", rest)))
+
+
+def _written(gauge: Gauge) -> str:
+    return gauge.number if gauge.unit == "AWG" else f"{gauge.number}mm"
 
 
 def _devices_of(box: Box, sheets: Mapping[str, Datasheet]) -> Iterator[str]:
@@ -80,7 +88,7 @@ def _devices_of(box: Box, sheets: Mapping[str, Datasheet]) -> Iterator[str]:
         if device.name:
             words.append(f'"{device.name}"')
         if device.gauge:
-            words.append(f"on {device.gauge}")
+            words.append(f"on {_written(device.gauge)}")
         for load in device.loads:
             words.append(f"{load.quantity}x{write_number(load.each.value)}{load.each.unit} {load.kind}")
             if load.channel > 1:
@@ -95,9 +103,9 @@ def _devices_of(box: Box, sheets: Mapping[str, Datasheet]) -> Iterator[str]:
 
 def without_ids(box: Box) -> Box:
     """The box with its things numbered afresh and nothing of its survey, to compare what two boxes hold."""
-    cables = tuple(cable.model_copy(update={"id": f"c{n}"}) for n, cable in enumerate(box.cables))
+    cables = tuple(cable.changed(id=f"c{n}") for n, cable in enumerate(box.cables))
     devices = []
     for number, device in enumerate(sorted(box.devices, key=lambda device: device.gang)):
-        loads = tuple(load.model_copy(update={"id": f"l{number}x{n}"}) for n, load in enumerate(device.loads))
-        devices.append(device.model_copy(update={"id": f"d{number}", "loads": loads}))
-    return box.model_copy(update={"cables": cables, "devices": tuple(devices), "survey": Survey()})
+        loads = tuple(load.changed(id=f"l{number}x{n}") for n, load in enumerate(device.loads))
+        devices.append(device.changed(id=f"d{number}", loads=loads))
+    return box.changed(cables=cables, devices=tuple(devices), survey=Survey())

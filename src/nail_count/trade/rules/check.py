@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import lru_cache
 
 from ..model.answer import Answer, State, Text, worst
@@ -14,6 +14,8 @@ from ..model.panel import Circuit, in_order
 from .circuit.branch import circuit_load
 from .fit.box import fit, fit_answer
 from .fit.house import house_misfits
+from .fit.run import run_misfits
+from .load.heat import Warmth, warmth_that_limits
 from .load.position import Position, positions
 from .load.rating import rating_at, total_at
 from .prohibitions import prohibitions
@@ -41,6 +43,10 @@ class BoxCheck:
     """What forbids a choice whatever the sums are; None where nothing does."""
     fit: Answer | None = None
     """What of the box does not fit its job and is to be mended; None where all does."""
+    positions: Mapping[str, Position] = field(default_factory=dict)
+    """Where each device and module stands, by its id."""
+    warmth: Warmth | None = None
+    """How warm it gets, an estimate; None where no sheet has a limit by it, and it was not reckoned."""
 
     @property
     def fill(self) -> Answer:
@@ -95,7 +101,11 @@ class JobCheck:
 
 
 def check_box(
-    box: Box, sheets: Mapping[str, Datasheet], terms: Terms | None = None, circuits: Collection[str] | None = None
+    box: Box,
+    sheets: Mapping[str, Datasheet],
+    terms: Terms | None = None,
+    circuits: Collection[str] | None = None,
+    boxes: Collection[str] | None = None,
 ) -> BoxCheck:
     """Whether the box fits its job, and of the part that does: volume, depth and bulk, every channel of its devices.
 
@@ -104,11 +114,14 @@ def check_box(
         sheets: the sheets its devices name, by id.
         terms: rule set and voltage; the defaults of [Terms][nail_count.trade.model.job.Terms] where None.
         circuits: ids of the job's circuits; None: whether it hangs on one of them is not judged.
+        boxes: keys of the job's boxes; None: whether its loads hang at one of them is not judged.
     """
     terms = terms or Terms()
-    fitted = fit(box, sheets, circuits)
+    fitted = fit(box, sheets, circuits, boxes)
     box = fitted.box
-    ratings = tuple(_ratings(box, sheets, terms))
+    warm = warmth_that_limits(box, sheets, terms)
+    place = positions(box, sheets, warm)
+    ratings = tuple(_ratings(box, sheets, terms, place))
     fills = () if terms.code in BY_DEPTH else tuple(_fill(space, sheets, terms) for space in spaces(box, sheets))
     return BoxCheck(
         box,
@@ -118,12 +131,15 @@ def check_box(
         ratings,
         prohibitions(box, sheets, terms),
         fit_answer(box.id, fitted.misfits),
+        place,
+        warm,
     )
 
 
-def _ratings(box: Box, sheets: Mapping[str, Datasheet], terms: Terms) -> Iterator[Answer]:
+def _ratings(
+    box: Box, sheets: Mapping[str, Datasheet], terms: Terms, place: Mapping[str, Position]
+) -> Iterator[Answer]:
     """What hangs on every device and module, from left to right."""
-    place = positions(box, sheets, terms)
     for item in box.equipment:
         yield from ratings_of(place[item.id], item, sheets[item.sheet], terms)
 
@@ -149,16 +165,20 @@ def _fill(space: Space, sheets: Mapping[str, Datasheet], terms: Terms) -> Answer
 def check_job(job: Job) -> JobCheck:
     """Every box of the job, in the job's order, and every circuit."""
     sheets, known = by_id(job.sheets), frozenset(circuit.id for circuit in job.circuits)
-    boxes = tuple(check_box(box, sheets, job.terms_at(box), known) for box in job.boxes)
-    fitted = job.model_copy(update={"boxes": tuple(check.box for check in boxes)})
-    misfits = house_misfits(job.panel, job.circuits, job.stock, len(boxes))
+    keys = frozenset(box.id for box in job.boxes)
+    boxes = tuple(check_box(box, sheets, job.terms_at(box), known, keys) for box in job.boxes)
+    fitted = job.changed(boxes=tuple(check.box for check in boxes))
+    letters = {box.id: frozenset(cable.id for cable in box.cables) for box in job.boxes}
+    astray = (wrong for run in job.runs for wrong in run_misfits(run, known, letters.get))
+    misfits = (*house_misfits(job.panel, job.circuits, job.stock, len(boxes)), *astray)
     return JobCheck(boxes, check_circuits(fitted), fit_answer("house", misfits))
 
 
 def fitting_job(job: Job) -> Job:
     """The job with each of its boxes as far as it fits: what is reckoned over a whole house is asked about this."""
     sheets, known = by_id(job.sheets), frozenset(circuit.id for circuit in job.circuits)
-    return job.model_copy(update={"boxes": tuple(fit(box, sheets, known).box for box in job.boxes)})
+    keys = frozenset(box.id for box in job.boxes)
+    return job.changed(boxes=tuple(fit(box, sheets, known, keys).box for box in job.boxes))
 
 
 def check_circuits(job: Job) -> tuple[Answer, ...]:

@@ -8,17 +8,17 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from ..model.answer import Rule
+from ..model.gauge import Gauge, awg
 from ..model.measure import parse_number
-from ..model.wire import Gauge
 
 ALLOWANCES: dict[Gauge, Fraction] = {
-    18: parse_number("1.50"),
-    16: parse_number("1.75"),
-    14: parse_number("2.00"),
-    12: parse_number("2.25"),
-    10: parse_number("2.50"),
-    8: parse_number("3.00"),
-    6: parse_number("5.00"),
+    awg(18): parse_number("1.50"),
+    awg(16): parse_number("1.75"),
+    awg(14): parse_number("2.00"),
+    awg(12): parse_number("2.25"),
+    awg(10): parse_number("2.50"),
+    awg(8): parse_number("3.00"),
+    awg(6): parse_number("5.00"),
 }
 """Volume allowance per conductor [in³], Table 314.16(B)(1) (before 2023: Table 314.16(B))."""
 

@@ -8,10 +8,10 @@ from fractions import Fraction
 
 from ..model.answer import Rule
 from ..model.assumptions import ASSUME
+from ..model.gauge import Gauge
 from ..model.load import EQUIVALENT_ABOVE
 from ..model.measure import write_number
 from ..model.trade_size import TRADE_SIZES
-from ..model.wire import Gauge
 from ..text.format import figure
 from .circuit import branch as circuit
 from .editions import ALLOWANCES, EDITIONS
@@ -79,7 +79,7 @@ def figures() -> tuple[tuple[str, tuple[Figure, ...]], ...]:
             "Bulk, an estimate",
             (
                 *(_bulky(f"{size.capitalize()} connector", value) for size, value in bulk.CONNECTORS.items()),
-                *(_bulky(f"Lead of {gauge} AWG", value) for gauge, value in bulk.LEAD.items()),
+                *(_bulky(f"Lead of {gauge}", value) for gauge, value in bulk.LEAD.items()),
             ),
         ),
         (
@@ -106,7 +106,7 @@ def figures() -> tuple[tuple[str, tuple[Figure, ...]], ...]:
                 Figure("A continuous load counts", f"{figure(duty.QUARTER_MORE * 100)}%", _nec("210.20(A)")),
                 Figure("Continuous load, of its breaker", f"{figure(duty.CSA_SHARE * 100)}%", duty.CSA_RULE),
                 *(
-                    Figure(f"{gauge} AWG {metal}: breaker at most", f"{amps} A", _nec("240.4(D)"))
+                    Figure(f"{gauge} {metal}: breaker at most", f"{amps} A", _nec("240.4(D)"))
                     for (metal, gauge), amps in circuit.SMALL_WIRE.items()
                 ),
                 Figure("Devices that use the ground, a circuit", str(circuit.GROUND_USERS_OF_CIRCUIT), _nec("404.22")),
@@ -157,7 +157,7 @@ def _nec(article: str) -> Rule:
 
 
 def _allowances(table: Mapping[Gauge, Fraction], unit: str, source: str, article: str) -> list[Figure]:
-    return [Figure(f"{gauge} AWG", f"{figure(value)} {unit}", Rule(source, article)) for gauge, value in table.items()]
+    return [Figure(f"{gauge}", f"{figure(value)} {unit}", Rule(source, article)) for gauge, value in table.items()]
 
 
 def _editions() -> list[Figure]:

@@ -42,7 +42,9 @@ def neutral_in(box: Box) -> bool | None:
     """Whether a neutral is in the box, as somebody found or said of a conductor; None: nobody looked."""
     if box.survey.neutral is not None:
         return box.survey.neutral
-    asserted_role = any(conductor.asserted_role == "neutral" for cable in box.cables for conductor in cable.conductors)
+    asserted_role = any(
+        conductor.asserted_role == "neutral" for cable in box.entering for conductor in cable.conductors
+    )
     return True if asserted_role else None
 
 
@@ -82,7 +84,7 @@ def _through_ground(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> It
 
 def _aluminum(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[Remark]:
     """404.14(C): on aluminum only what is listed for it."""
-    if all(cable.metal == "copper" for cable in box.cables):
+    if all(cable.metal == "copper" for cable in box.entering):
         return
     for device in sorted(box.devices, key=lambda device: device.gang):
         sheet = sheets[device.sheet]
@@ -96,9 +98,9 @@ def _aluminum(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator
 def _class2(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[Remark]:
     """725.136: class 2 wires apart from mains, by a barrier or by listing."""
     rule = cite("725.136")
-    for space in sorted({cable.space for cable in box.cables if cable.class2}):
+    for space in sorted({cable.space for cable in box.entering if cable.class2}):
         here = [sheets[one.sheet] for one in box.equipment if isinstance(one, Device) or one.space == space]
-        mains = any(not cable.class2 and cable.space == space for cable in box.cables)
+        mains = any(not cable.class2 and cable.space == space for cable in box.entering)
         if mains and not any("class 2 beside mains" in sheet.listed for sheet in here):
             ways = ("a barrier between them", "a device listed for both in one box", "a box of its own")
             yield Remark(("class 2 wires lie beside mains with no barrier",), rule, State.FAILS, ways)
@@ -145,7 +147,7 @@ def _battery(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[
 
 def _ground(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[Remark]:
     """404.9(B): no ground in an old box."""
-    mains = [cable for cable in box.cables if not cable.class2]
+    mains = [cable for cable in box.entering if not cable.class2]
     yokes = [device for device in box.devices if not sheets[device.sheet].is_blank]
     if mains and yokes and not any(cable.grounds for cable in mains):
         ways = (

@@ -53,8 +53,8 @@ def smallest(
         enclosure = Enclosure(
             gangs=one.gangs, material=one.material, volume=one.volume, depth=one.depth, clamps=one.clamps
         )
-        cables = tuple(cable.model_copy(update={"space": 1}) for cable in box.cables)
-        modules = tuple(module.model_copy(update={"space": 1}) for module in box.modules)
-        new = box.model_copy(update={"enclosure": enclosure, "cables": cables, "modules": modules})
+        cables = tuple(cable.changed(space=1) for cable in box.cables)
+        modules = tuple(module.changed(space=1) for module in box.modules)
+        new = box.changed(enclosure=enclosure, cables=cables, modules=modules)
         tried.append(Tried(one, check_box(new, sheets, terms)))
     return tuple(sorted(tried, key=lambda at: (not at.fits, at.stock.volume.in3, at.stock.gangs)))

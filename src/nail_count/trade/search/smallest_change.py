@@ -1,96 +1,137 @@
-"""The search for the smallest change that holds: tries edits, asks check."""
+"""The search for the smallest change that holds: tries edits, asks the whole check."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Collection, Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from fractions import Fraction
 from functools import lru_cache
-from itertools import combinations
+from itertools import combinations, islice
 
-from ..edits.devices import swapped
+from ..edits.base import BoxEdit
+from ..edits.devices import SwapGangs, swapped
 from ..model.answer import Amount, Answer, State, Text, worst
 from ..model.box import Box, Device, Module
+from ..model.contents import Contents
 from ..model.datasheet import Datasheet
 from ..model.enclosure import Enclosure
 from ..model.errors import Rejected
 from ..model.job import Terms, by_id
+from ..model.measure import Volume
 from ..model.survey import Survey
-from ..rules.check import BoxCheck, ratings_of
+from ..rules.check import BoxCheck, check_box, ratings_of
+from ..rules.load.heat import warmth_that_limits
 from ..rules.load.position import positions
+
+MOST = 3
+"""How many are offered."""
 
 
 @dataclass(frozen=True, slots=True)
 class Fix:
-    """One change after which the box holds."""
+    """One change after which the box holds: tried on the box itself, and every answer asked."""
 
     sentence: Text
-    edit: str = ""
-    """Name of the edit that makes it; "" where it is work on the wall, not an edit."""
-    fields: Mapping[str, object] | None = None
+    edit: BoxEdit | None = None
+    """What makes it; None where it is work on the wall, not an edit."""
 
 
-def fixes(check: BoxCheck, sheets: Mapping[str, Datasheet], terms: Terms | None = None) -> tuple[Fix, ...]:
-    """Single changes after which nothing in the box fails, the one that leaves most first.
+def fixes(
+    check: BoxCheck,
+    sheets: Mapping[str, Datasheet],
+    terms: Terms | None = None,
+    circuits: Collection[str] | None = None,
+) -> tuple[Fix, ...]:
+    """Single changes after which nothing in the box fails and nothing more is open, the one that leaves most first.
 
-    Tries every exchange of two gangs where a load fails, and says how large the box would have to be where only its
-    volume fails. None for a box that does not fail.
+    Tries every exchange of two gangs where a load fails, and a box as large as what is in it where its volume does.
+    None for a box that does not fail.
 
     Args:
         check: the answers of the box as it is.
         sheets: the sheets its devices name, by id.
         terms: what the job is judged under.
+        circuits: ids of the job's circuits; None: not judged.
     """
     if check.state is not State.FAILS:
         return ()
-    loads_fail = any(answer.state is State.FAILS for answer in check.ratings)
+    terms = terms or Terms()
+    held = (
+        fix
+        for fix, after in (*_larger_box(check), *_exchanges(check, sheets, terms))
+        if _holds(check, check_box(after, sheets, terms, circuits))
+    )
+    return tuple(islice(held, MOST))
+
+
+def _holds(before: BoxCheck, after: BoxCheck) -> bool:
+    """Whether nothing fails any more, and nothing is open that was not."""
+    was_open = {(answer.about, answer.subject) for answer in before.answers if answer.state is State.OPEN}
+    return all(
+        answer.state.passes or (answer.state is State.OPEN and (answer.about, answer.subject) in was_open)
+        for answer in after.answers
+    )
+
+
+def _larger_box(check: BoxCheck) -> Iterator[tuple[Fix, Box]]:
+    """A box that has the volume, where that is what fails; where barriers make several spaces, none is named."""
     room = [answer for answer in (*check.fills, check.bulk) if answer.state is State.FAILS]
-    volume_fails = bool(room)
-    if volume_fails and not loads_fail and len(check.fills) < 2:
-        needed = max(room, key=lambda answer: answer.total - (answer.limit or 0) if answer.unit == "in3" else 0)
-        return (Fix(("a box of ", Amount(needed.total, needed.unit), " or more")),)
-    if loads_fail and not volume_fails:
-        box = check.box
-        used = tuple({item.sheet: sheets[item.sheet] for item in box.equipment}.values())
-        insulated = bool(box.survey.insulated)
-        return _best_swaps(box.devices, box.modules, box.enclosure.gangs, insulated, used, terms or Terms())
-    return ()
+    if not room or len(check.fills) > 1:
+        return
+    needed = max(room, key=lambda answer: Volume(answer.total, answer.unit).in3)
+    volume = Volume(needed.total, needed.unit)
+    enclosure = check.box.enclosure.changed(volume=volume, trade_size=None, rings=()) if volume.in3 <= 1000 else None
+    if enclosure is not None:
+        sentence: Text = ("a box of ", Amount(needed.total, needed.unit), " or more")
+        yield Fix(sentence), check.box.changed(enclosure=enclosure)
+
+
+def _exchanges(check: BoxCheck, sheets: Mapping[str, Datasheet], terms: Terms) -> Iterator[tuple[Fix, Box]]:
+    """Exchanges of two gangs after which no load fails, the one that leaves most first."""
+    box = check.box
+    if not any(answer.state is State.FAILS for answer in check.ratings):
+        return
+    used = tuple({item.sheet: sheets[item.sheet] for item in box.equipment}.values())
+    insulated = bool(box.survey.insulated)
+    for margin, one, other in _ranked(box.devices, box.modules, box.enclosure.gangs, insulated, used, terms):
+        edit = SwapGangs(box=box.id, one=one, other=other)
+        sentence: Text = (f"gangs {one} and {other} swapped: ", Amount(margin, "share"), " to spare")
+        yield Fix(sentence, edit), edit.on_box(box, sheets).box
 
 
 @lru_cache(maxsize=512)
-def _best_swaps(
+def _ranked(
     devices: tuple[Device, ...],
     modules: tuple[Module, ...],
     gangs: int,
     insulated: bool,
     used: tuple[Datasheet, ...],
     terms: Terms,
-) -> tuple[Fix, ...]:
-    """The best exchanges of two gangs; they depend on nothing else of the box, so most acts find them known."""
-    whole, survey = Enclosure(gangs=gangs), Survey(insulated=insulated)
-    box = Box(id="any", name="any", room="any", enclosure=whole, devices=devices, modules=modules, survey=survey)
-    found = sorted(_swaps(box, by_id(used), terms), key=lambda pair: -pair[0])
-    return tuple(fix for _, fix in found[:3])
+) -> tuple[tuple[Fraction, int, int], ...]:
+    """Exchanges of two gangs after which no load fails, each with the margin of its weakest channel, largest first.
+
+    They depend on nothing else of the box, so most acts find them known.
+    """
+    planned = Contents(enclosure=Enclosure(gangs=gangs), devices=devices, modules=modules)
+    box = Box(id="any", name="any", room="any", planned=planned, survey=Survey(insulated=insulated))
+    found = _swaps(box, by_id(used), terms)
+    return tuple(sorted(found, key=lambda swap: -swap[0]))
 
 
-def _swaps(box: Box, sheets: Mapping[str, Datasheet], terms: Terms) -> Iterator[tuple[Fraction, Fix]]:
-    """Exchanges of two gangs after which nothing fails, each with the margin of its weakest channel."""
+def _swaps(box: Box, sheets: Mapping[str, Datasheet], terms: Terms) -> Iterator[tuple[Fraction, int, int]]:
     for one, other in combinations(range(1, box.enclosure.gangs + 1), 2):
-        fields = {"one": one, "other": other}
         try:
             after = swapped(box, one, other, sheets)
         except Rejected:
             continue
-        place = positions(after, sheets, terms)
+        place = positions(after, sheets, warmth_that_limits(after, sheets, terms))
         ratings = [
             answer
             for device in after.devices
             for answer in ratings_of(place[device.id], device, sheets[device.sheet], terms)
         ]
         if worst(answer.state for answer in ratings) is not State.FAILS:
-            margin = weakest(ratings)
-            sentence: Text = (f"gangs {one} and {other} swapped: ", Amount(margin, "share"), " to spare")
-            yield margin, Fix(sentence, "swap-gangs", fields)
+            yield weakest(ratings), one, other
 
 
 def weakest(ratings: Iterable[Answer]) -> Fraction:

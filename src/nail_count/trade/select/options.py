@@ -18,6 +18,7 @@ from ..model.job import Terms
 from ..model.load import Load
 from ..model.wish import Wish
 from ..rules.check import check_box
+from ..rules.load.heat import warmth_that_limits
 from ..rules.load.position import Position, positions
 from ..rules.load.rating import rating_at
 from ..text.format import say
@@ -244,7 +245,7 @@ def _place(at: Situation, sheet: Datasheet) -> Position:
         after = PutDevice(box=at.box.id, gang=at.gang, sheet=sheet.id).on_box(at.box, at.sheets).box
     except Rejected:
         return Position()
-    return positions(after, at.sheets, at.terms)[after.devices[-1].id]
+    return positions(after, at.sheets, warmth_that_limits(after, at.sheets, at.terms))[after.devices[-1].id]
 
 
 def _loads(at: Situation, sheet: Datasheet, where: Position = _ALONE) -> Iterator[Reason]:
@@ -255,7 +256,7 @@ def _loads(at: Situation, sheet: Datasheet, where: Position = _ALONE) -> Iterato
     if not sheet.channels:
         yield Reason("it controls nothing a load could hang on", 0, rules_out=True)
         return
-    loads = tuple(load.model_copy(update={"channel": _channel(sheet, load)}) for load in at.wish.loads)
+    loads = tuple(load.changed(channel=_channel(sheet, load)) for load in at.wish.loads)
     device = Device(id="new", gang=1, sheet=sheet.id, loads=loads)
     for channel in sorted({load.channel for load in loads}):
         answer = rating_at(where, device, channel, sheet, at.terms)

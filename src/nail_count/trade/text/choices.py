@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from ..model import box, channel, conductor, datasheet, enclosure, job, load, panel, survey, wire
+from ..model import box, channel, conductor, contents, datasheet, enclosure, job, load, panel, run, splice, survey, wire
 
 Words = Mapping[str, str]
 
@@ -31,8 +31,29 @@ CHOICES: Mapping[str, tuple[Any, Words]] = {
         },
     ),
     "connector size": (
-        box.Connectors.model_fields["size"].annotation,
+        splice.Connector.model_fields["size"].annotation,
         {"small": "small", "medium": "medium", "large": "large"},
+    ),
+    "cable work": (box.CableWork, {"stays": "stays", "comes out": "comes out", "new": "is new"}),
+    "goes to": (
+        run.To,
+        {
+            "": "not said",
+            "circuit": "the panel",
+            "box": "another box, or an outlet",
+            "onward": "onward, out of this job",
+            "words": "something else, in words",
+        },
+    ),
+    "use": (
+        box.Use,
+        {
+            "control": "switches and controls",
+            "luminaire": "a luminaire",
+            "fan": "a fan",
+            "receptacle": "a receptacle",
+            "junction": "joining only",
+        },
     ),
     "run": (wire.Run, {"ends": "ends or is spliced", "through": "runs through", "looped": "is looped unbroken"}),
     "side": (wire.Side, {"top": "the top", "bottom": "the bottom", "left": "the left", "right": "the right"}),
@@ -47,7 +68,7 @@ CHOICES: Mapping[str, tuple[Any, Words]] = {
         },
     ),
     "control": (
-        box.Module.model_fields["control"].annotation,
+        contents.Module.model_fields["control"].annotation,
         {"wired": "something wired", "battery only": "a battery control only"},
     ),
     "neutral": (

@@ -12,7 +12,7 @@ def equipment_words(item: Equipment) -> list[str]:
     >>> equipment_words(Device.model_validate({"id": "d1", "gang": 1, "sheet": "x", "gauge": 14, "circuit": "7"}))
     ['14 AWG on it', 'fed by circuit 7']
     """
-    words = [f"{item.gauge} AWG on it"] if item.gauge else []
+    words = [f"{item.gauge} on it"] if item.gauge else []
     words += [f"fed by circuit {item.circuit}"] if item.circuit else []
     if isinstance(item, Device):
         words += [f"reused, broken off {' and '.join(item.broken)}"] if item.broken else []

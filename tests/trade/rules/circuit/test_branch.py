@@ -17,7 +17,7 @@ from nail_count.trade.model.panel import Circuit
 from nail_count.trade.rules.check import check_job
 from nail_count.trade.rules.circuit.branch import circuit_load, feeder_findings
 from nail_count.trade.text.format import say
-from tests.support import SWITCH, cables, on
+from tests.support import SWITCH, cables, flat, on
 
 GENERAL = Datasheet.model_validate(
     {"id": "switch", "name": "Switch", "kind": "switch", "channels": [{"ratings": {"general": {"alone": "20 A"}}}]}
@@ -36,7 +36,7 @@ def watts(total: int, **more: Any) -> dict[str, Any]:
 
 def fed(id: str, *loads: dict[str, Any], circuit: str = "1", **more: Any) -> Box:
     devices = [on(1, SWITCH, None, *loads).model_dump()]
-    return Box.model_validate({"id": id, "name": id, "room": "R", "circuit": circuit, "devices": devices} | more)
+    return flat({"id": id, "name": id, "room": "R", "circuit": circuit, "devices": devices} | more)
 
 
 def asked(
@@ -143,7 +143,7 @@ def test_devices_that_use_the_ground() -> None:
     boxes = [fed(f"b{n}", devices=[{"id": "d1", "gang": 1, "sheet": "ground"}], circuit=str(n // 5)) for n in range(26)]
     five = circuit_load(Circuit(id="0"), boxes, SHEETS, Terms())
     assert finding(five, "5 devices use the ground").state is State.HOLDS
-    six = [box.model_copy(update={"circuit": "0"}) for box in boxes[:6]]
+    six = [box.changed(circuit="0") for box in boxes[:6]]
     assert circuit_load(Circuit(id="0"), six, SHEETS, Terms()).state is State.FAILS
     assert [next(feeder_findings(boxes[:n], SHEETS, Terms())).state for n in (25, 26)] == [State.HOLDS, State.FAILS]
 

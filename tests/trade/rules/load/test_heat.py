@@ -19,7 +19,7 @@ from nail_count.trade.model.datasheet import Datasheet
 from nail_count.trade.model.job import Terms
 from nail_count.trade.rules.check import check_box
 from nail_count.trade.rules.load.heat import heat_of, solve, warmth
-from tests.support import DIMMER, box, on
+from tests.support import DIMMER, box, flat, on
 
 START = Warming()
 HEATS = st.lists(st.integers(0, 40_000).map(lambda milliwatts: milliwatts / 1000), min_size=1, max_size=8)
@@ -98,7 +98,7 @@ def with_module(*loads: dict[str, Any], gangs: int = 1, gang: int | None = 1, de
         "loads": [{"id": f"m{n}", **one} for n, one in enumerate(loads)],
     }
     made = box("60 in3", gangs, (), devices)
-    return Box.model_validate(made.model_dump() | {"modules": [module], "survey": survey})
+    return flat(made.model_dump() | {"modules": [module], "survey": survey})
 
 
 SHEETS = {"relay": RELAY, "dimmer": DIMMER}

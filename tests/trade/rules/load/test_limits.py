@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from nail_count.trade.model.answer import State
 from nail_count.trade.model.assumptions import Assume
-from nail_count.trade.model.box import Box, Device, Module
+from nail_count.trade.model.box import Device, Module
 from nail_count.trade.model.datasheet import Ambient, Datasheet
 from nail_count.trade.model.job import Terms
 from nail_count.trade.model.measure import parse_number
@@ -20,7 +20,7 @@ from nail_count.trade.rules.load.limits import share_at
 from nail_count.trade.rules.load.position import Position
 from nail_count.trade.rules.load.rating import rating
 from nail_count.trade.text.format import say
-from tests.support import SWITCH, box, on
+from tests.support import SWITCH, box, flat, on
 from tests.trade.rules.load.hanging import SILENT, THREE, hung, load, sheet
 
 # by number ganged, reused sides, barriers, fallback, rule of thumb
@@ -182,7 +182,7 @@ def test_channels_of_a_module_share_a_total() -> None:
         load("incandescent", "60 W", 10) | {"id": "b", "channel": 2},
     ]
     module = Module.model_validate({"id": "m1", "sheet": "odd", "loads": loads})
-    made = Box(id="b", name="B", room="R", modules=(module,))
+    made = flat({"id": "b", "name": "B", "room": "R", "modules": [module]})
     one, other, together = check_box(made, {"odd": two}).ratings
     assert (one.state, other.state, together.state) == (State.TIGHT, State.HOLDS, State.FAILS)
     assert (together.subject, together.total, together.limit) == ("m1/total", F(21, 2), F(10))

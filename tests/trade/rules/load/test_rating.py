@@ -173,7 +173,7 @@ def test_a_wide_device_has_its_neighbors_at_its_outer_edges() -> None:
     assert [asked(beside, gang).limit for gang in (1, 4)] == [115, 115]
     apart = (on(1, WIDE), on(4, DIMMER, None, lamps))
     assert asked(apart, 4).limit == 140
-    rated = DIMMER.model_copy(update={"id": "wide", "gangs": 2})
+    rated = DIMMER.changed(id="wide", gangs=2)
     library = SHEETS | {"wide": rated}
     both = (on(1, DIMMER), on(2, rated, None, lamps), on(4, DIMMER))
     for stands, limit in ((both, 90), (both[:2], 115), (both[1:], 115), (both[1:2], 140)):

@@ -12,7 +12,9 @@ import pytest
 from nail_count.trade.edits.registry import edit_box
 from nail_count.trade.model.box import Box
 from nail_count.trade.model.conductor import Conductor, Reading
+from nail_count.trade.model.gauge import awg
 from nail_count.trade.model.job import Terms
+from nail_count.trade.model.splice import ConductorEnd, Splice
 from nail_count.trade.model.wire import Cable
 from nail_count.trade.wiring.identify.infer import infer
 from nail_count.trade.wiring.identify.kinds import Guess
@@ -58,8 +60,8 @@ def test_no_wrong_role_is_ever_called_proven(arrangement: str) -> None:
         random = Random(seed)
         box = box_of(hidden)
         readings = [measure(hidden, any_reading(random, hidden, number)) for number in range(14)]
-        terms = TERMS.model_copy(update={"colors": hidden.colors})
-        worked = infer(box.model_copy(update={"readings": tuple(readings)}), terms, places=places(hidden))
+        terms = TERMS.changed(colors=hidden.colors)
+        worked = infer(box.changed(readings=tuple(readings)), terms, places=places(hidden))
         assert worked.clashes == (), (seed, worked.clashes)
         for told in worked.conductors:
             assert hidden.truth[told.id] in told.possible, (seed, told)
@@ -76,8 +78,8 @@ def test_the_next_reading_leads_to_what_can_be_proven(arrangement: str) -> None:
     before = infer(at, TERMS, places=places(hidden))
     while following := next_reading(infer(at, TERMS, places=places(hidden))):
         taken += 1
-        reading = measure(hidden, following.reading).model_copy(update={"id": f"r{taken}"})
-        at = at.model_copy(update={"readings": (*at.readings, reading)})
+        reading = measure(hidden, following.reading).changed(id=f"r{taken}")
+        at = at.changed(readings=(*at.readings, reading))
         assert taken < 45
     after = infer(at, TERMS, places=places(hidden))
     assert after.warnings == () and after.clashes == ()
@@ -123,8 +125,8 @@ def by_the_rule(box: Box, given: int) -> int:
     for outcome in shown:
         value = {"nominal": 120, "zero": 0, "between": 50, "double": 240}.get(outcome)
         said = {"volts": value} if value is not None else {"yes": outcome == "yes"}
-        reading = following.reading.model_copy(update={**said, "id": f"r{len(box.readings)}"})
-        after = box.model_copy(update={"readings": (*box.readings, reading)})
+        reading = following.reading.changed(**said, id=f"r{len(box.readings)}")
+        after = box.changed(readings=(*box.readings, reading))
         if not infer(after, TERMS, places=given).clashes:
             deepest = max(deepest, by_the_rule(after, given))
     return 1 + deepest
@@ -211,12 +213,10 @@ def test_readings_that_clash_are_named_and_only_those() -> None:
 def test_company_in_a_splice_weighs() -> None:
     """A white bundle no device uses is neutral; common practice."""
 
-    def cable(letter: str, splice: str) -> Cable:
-        seen = (Conductor(color="black"), Conductor(sprayed=True, joined=splice))
-        return Cable(id=letter, gauge=14, insulated=2, conductors=seen)
-
-    alone = Box(id="b", name="B", room="R", cables=tuple(cable(letter, "") for letter in "ABC"))
-    joined = Box(id="b", name="B", room="R", cables=tuple(cable(letter, "n") for letter in "ABC"))
+    seen = (Conductor(color="black"), Conductor(sprayed=True))
+    three = tuple(Cable(id=letter, gauge=awg(14), insulated=2, conductors=seen) for letter in "ABC")
+    alone = Box(id="b", name="B", room="R", cables=three)
+    joined = alone.changed(splices=(Splice(id="s1", ends=tuple(ConductorEnd(of=f"{letter}2") for letter in "ABC")),))
     before, after = (infer(box, TERMS, places=1).told("B2") for box in (alone, joined))
     assert after.best == "neutral" and after.share > before.share and after.standing == "likely"
 
@@ -225,7 +225,7 @@ def test_a_match_the_way_it_leaves_and_a_tester_weigh_and_prove_nothing() -> Non
     three = tuple(Conductor(color=color) for color in ("black", "red", "white"))
     feed = Cable(id="B", gauge=14, insulated=2, enters="bottom")
     before = infer(lone(*three, more=(feed,)), TERMS)
-    matched = three[0].model_copy(update={"same_as": "stair head B2"})
+    matched = three[0].changed(same_as="stair head B2")
     after = infer(lone(matched, *three[1:], more=(feed,)), TERMS)
     assert after.told("A1").best == "traveler" and after.told("A1").share > before.told("A1").share
     assert "it is the same wire as stair head B2" in after.told("A1").why

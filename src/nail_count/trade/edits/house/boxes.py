@@ -6,14 +6,17 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from ...model.box import Box, Id
+from ...model.box import Box, Id, Use
+from ...model.contents import Contents
 from ...model.enclosure import Enclosure
 from ...model.errors import Rejected
 from ...model.keys import free_key, slug
 from ...model.survey import Survey
 from ..base import Edit
+from ..box_parts import replace_item
 from ..documents import Documents, Edited
 from ..fields import InCubicInches, Maybe
+from ..runs import without_runs
 
 
 class StartBox(Edit):
@@ -26,6 +29,7 @@ class StartBox(Edit):
     trade_size: Annotated[str | None, Maybe] = None
     material: Literal["nonmetallic", "metal"] = "nonmetallic"
     circuit: Annotated[str | None, Maybe] = None
+    use: Use = "control"
 
     def blamed(self) -> str:
         """What it may hold."""
@@ -37,7 +41,8 @@ class StartBox(Edit):
             gangs=self.gangs, material=material, volume=self.volume, trade_size=self.trade_size
         )
         key = _free(documents, f"{self.room} {self.name}")
-        box = Box(id=key, name=self.name, room=self.room, circuit=self.circuit, enclosure=enclosure)
+        planned = Contents(enclosure=enclosure)
+        box = Box(id=key, name=self.name, room=self.room, use=self.use, circuit=self.circuit, planned=planned)
         return Edited(with_new(documents, box), f"Box “{self.name}” started in {self.room}")
 
 
@@ -49,7 +54,7 @@ class CopyBox(Edit):
     def _edited(self, documents: Documents) -> Edited:
         same = documents.box(self.box)
         key = _free(documents, f"{same.room} {same.name}")
-        new = same.changed(id=key, name=f"{same.name[:55]} copy", survey=Survey(), readings=())
+        new = same.changed(id=key, name=f"{same.name[:55]} copy", found=None, built=None, survey=Survey(), readings=())
         return Edited(with_new(documents, new, behind=self.box), f"Same as “{same.name}”")
 
 
@@ -61,7 +66,7 @@ class BringIn(Edit):
     """What is said of it; "" for only that it came."""
 
     def _edited(self, documents: Documents) -> Edited:
-        box = self.new.changed(id=free_key(self.new.id, documents.source.taken("box")))
+        box = self.new.changed(id=free_key(self.new.id, documents.taken("box")))
         return Edited(with_new(documents, box), self.because or f"Box “{box.name}” brought in")
 
 
@@ -73,7 +78,10 @@ class RemoveBox(Edit):
     def _edited(self, documents: Documents) -> Edited:
         box, order = documents.box(self.box), documents.head.order or ()
         rest = tuple(key for key in order if key != self.box)
-        return Edited(documents.with_head(documents.head.changed(order=rest)), f"Box “{box.name}” removed")
+        gone = without_runs(documents, self.box).with_head(documents.head.changed(order=rest))
+        if box.is_outlet:
+            gone = _nothing_hangs_at(gone, self.box)
+        return Edited(gone, f"Box “{box.name}” removed")
 
 
 class BringBack(Edit):
@@ -124,5 +132,17 @@ def with_new(documents: Documents, box: Box, behind: str = "") -> Documents:
     return documents.with_head(documents.head.changed(order=tuple(order))).with_box(box)
 
 
+def _nothing_hangs_at(documents: Documents, outlet: str) -> Documents:
+    """The documents with no load said to hang at an outlet."""
+    for key in documents.lines():
+        box = documents.box(key)
+        for item in box.equipment:
+            if any(load.outlet == outlet for load in item.loads):
+                loads = tuple(load.changed(outlet=None) if load.outlet == outlet else load for load in item.loads)
+                box = replace_item(box, item.changed(loads=loads))
+                documents = documents.with_box(box)
+    return documents
+
+
 def _free(documents: Documents, name: str) -> str:
-    return free_key(slug(name) or "box", documents.source.taken("box"))
+    return free_key(slug(name) or "box", documents.taken("box"))

@@ -8,8 +8,9 @@ from pydantic import BeforeValidator, Field
 
 from ...model.errors import Rejected
 from ...model.panel import Circuit, Panel, in_order, misplaced
+from ...model.run import CircuitEnd
 from ..base import Edit
-from ..documents import Documents, Edited
+from ..documents import DocumentId, Documents, Edited
 from ..fields import Maybe, in_amps
 from .base import edited
 
@@ -44,6 +45,8 @@ class PutCircuit(Edit):
         if wrong := misplaced(head.panel, circuits):
             raise Rejected(f"expected it to fit into the panel; {wrong}", "space")
         done = "put right" if was in known else "entered"
+        if was != self.id:
+            documents = _runs_follow(documents, was, self.id)
         return edited(documents, f"Circuit {circuit.id} {done}: {circuit.breaker} A{_says(circuit)}", circuits=circuits)
 
 
@@ -59,6 +62,7 @@ class RemoveCircuit(Edit):
             raise Rejected("expected one of the circuits", "id")
         _free_of_boxes(self.id, documents)
         rest = tuple(_renumbered(circuit, self.id, None) for circuit in head.circuits if circuit.id != self.id)
+        documents = _runs_follow(documents, self.id, None)
         return edited(documents, f"Circuit {self.id} taken out of the panel", circuits=rest)
 
 
@@ -83,6 +87,16 @@ def _renumbered(circuit: Circuit, was: str, new: str | None) -> Circuit:
     if circuit.neutral_with != was:
         return circuit
     return circuit.changed(neutral_with=new)
+
+
+def _runs_follow(documents: Documents, was: str, new: str | None) -> Documents:
+    """The documents with every run that ends at a circuit ending at it under its new number, or at none known."""
+    gone, there = CircuitEnd(circuit=was), CircuitEnd(circuit=new)
+    for run in documents.runs():
+        if gone in (run.one, run.other):
+            one, other = (there if end == gone else end for end in (run.one, run.other))
+            documents = documents.with_thing(DocumentId("run", run.id), run.changed(one=one, other=other))
+    return documents
 
 
 def _free_of_boxes(id: str, documents: Documents) -> None:

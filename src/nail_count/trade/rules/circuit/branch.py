@@ -12,10 +12,11 @@ from fractions import Fraction
 from ...model.answer import Amount, Answer, Line, Part, Remark, Rule, State, Text, add_up, limit_of
 from ...model.box import Box, Equipment
 from ...model.datasheet import Datasheet
+from ...model.gauge import Gauge, awg
 from ...model.job import Terms
 from ...model.load import Load
 from ...model.panel import Circuit, across
-from ...model.wire import Cable, Gauge
+from ...model.wire import Cable
 from ..editions import Cite
 from ..load.draw import drawn
 from ..load.duty import CSA_RULE, CSA_SHARE, QUARTER_MORE, is_continuous
@@ -25,7 +26,8 @@ from ..load.rating import TIGHT_ABOVE, line_kind, what
 from .panel import leg
 
 SMALL_WIRE: Mapping[tuple[str, Gauge], int] = {
-    ("copper", 14): 15, ("copper", 12): 20, ("copper", 10): 30, ("aluminum", 12): 15, ("aluminum", 10): 25,
+    ("copper", awg(14)): 15, ("copper", awg(12)): 20, ("copper", awg(10)): 30,
+    ("aluminum", awg(12)): 15, ("aluminum", awg(10)): 25,
 }  # fmt: skip
 """The largest breaker ahead of a small conductor [A], NEC 240.4(D)."""
 GROUND_USERS_OF_CIRCUIT = 5
@@ -67,7 +69,7 @@ def circuit_load(
     voltage = across(circuit, terms.voltage)
     here = fed_by(circuit.id, boxes, sheets)
     lines = tuple(_lines(here, voltage, terms))
-    cables = [cable for box in boxes if box.circuits == (circuit.id,) for cable in box.cables if not cable.class2]
+    cables = [cable for box in boxes if box.circuits == (circuit.id,) for cable in box.entering if not cable.class2]
     wire = _wire(circuit, cables, terms)
     limit_lines = tuple(_limit(circuit, wire, here, voltage, terms))
     total, limit = add_up(lines), limit_of(limit_lines)
@@ -135,9 +137,9 @@ def _limit(circuit: Circuit, wire: Wire | None, here: Sequence[Fed], voltage: in
     yield Line("rating", said, PRACTICE, ("amps times volts",), breaker, Fraction(voltage), full)
     if wire is not None:
         cable, amps = wire
-        why: Text = (f"{cable.gauge} AWG {cable.metal} is protected at {amps} A at most",)
+        why: Text = (f"{cable.gauge} {cable.metal} is protected at {amps} A at most",)
         value = amps * voltage - full
-        yield Line("wire", (f"{cable.gauge} AWG on the way",), _small_wire(terms), why, value=value)
+        yield Line("wire", (f"{cable.gauge} on the way",), _small_wire(terms), why, value=value)
         full += value
     loads = [load for fed in here for load in fed.item.loads]
     if terms.code == "csa" and any(is_continuous(load, "csa") for load in loads):
@@ -164,7 +166,7 @@ def _remarks(
 ) -> Iterator[Remark]:
     if wire is not None:
         cable, amps = wire
-        text: Text = (f"{cable.gauge} AWG {cable.metal} on a breaker of {circuit.breaker} A: {amps} A at most",)
+        text: Text = (f"{cable.gauge} {cable.metal} on a breaker of {circuit.breaker} A: {amps} A at most",)
         ways = (f"a breaker of {amps} A", "thicker wire all the way")
         yield Remark(text, _small_wire(terms), State.FAILS, ways)
     shared = [box.name for box in boxes if circuit.id in box.circuits and len(box.circuits) > 1]

@@ -20,7 +20,7 @@ from ...model.load import Load
 from ...model.measure import Length, Volume
 
 FitCode = Literal[
-    "circuit", "sheet", "gangs", "yokes", "channel", "space", "behind", "size", "limit", "panel"
+    "circuit", "sheet", "gangs", "yokes", "channel", "space", "behind", "size", "limit", "panel", "run", "outlet"
 ]  # fmt: skip
 """Which way something does not fit."""
 
@@ -85,13 +85,19 @@ class Fit:
     misfits: tuple[Misfit, ...]
 
 
-def fit(box: Box, sheets: Mapping[str, Datasheet], circuits: Collection[str] | None = None) -> Fit:
+def fit(
+    box: Box,
+    sheets: Mapping[str, Datasheet],
+    circuits: Collection[str] | None = None,
+    boxes: Collection[str] | None = None,
+) -> Fit:
     """What of a box fits its job.
 
     Args:
         box: the box.
         sheets: the job's, by id.
         circuits: ids of the job's circuits; None: not judged.
+        boxes: keys of the job's boxes, outlets among them; None: not judged.
 
     >>> lost = Box(id="b", name="B", room="R", circuit="7")
     >>> [one.sentence for one in fit(lost, {}, ("1", "2")).misfits], fit(lost, {}, ("1", "2")).box.circuit
@@ -101,8 +107,8 @@ def fit(box: Box, sheets: Mapping[str, Datasheet], circuits: Collection[str] | N
     changes: dict[str, object] = {}
     for field, new in (
         *_fed(box, circuits, found),
-        *_kept_devices(box, sheets, found),
-        *_kept_modules(box, sheets, found),
+        *_kept_devices(box, sheets, boxes, found),
+        *_kept_modules(box, sheets, boxes, found),
         *_enclosed(box, found),
         *_in_spaces(box, found),
         *_read(box, found),
@@ -155,7 +161,9 @@ def _fed(box: Box, circuits: Collection[str] | None, found: list[Misfit]) -> Cha
         yield "other_circuits", tuple(id for id in box.other_circuits if id not in gone)
 
 
-def _kept_devices(box: Box, sheets: Mapping[str, Datasheet], found: list[Misfit]) -> Changes:
+def _kept_devices(
+    box: Box, sheets: Mapping[str, Datasheet], boxes: Collection[str] | None, found: list[Misfit]
+) -> Changes:
     taken: dict[int, str] = {}
     kept: list[Device] = []
     known = len(found)
@@ -167,13 +175,15 @@ def _kept_devices(box: Box, sheets: Mapping[str, Datasheet], found: list[Misfit]
             continue
         for gang in range(device.gang, device.gang + sheet.gangs):
             taken[gang] = sheet.name
-        loads = _hanging(device, sheet, found)
+        loads = _hanging(device, sheet, boxes, found)
         kept.append(device if loads is None else device.changed(loads=loads))
     if len(found) > known:
         yield "devices", tuple(kept)
 
 
-def _kept_modules(box: Box, sheets: Mapping[str, Datasheet], found: list[Misfit]) -> Changes:
+def _kept_modules(
+    box: Box, sheets: Mapping[str, Datasheet], boxes: Collection[str] | None, found: list[Misfit]
+) -> Changes:
     kept: list[Module] = []
     known = len(found)
     for module in box.modules:
@@ -182,7 +192,7 @@ def _kept_modules(box: Box, sheets: Mapping[str, Datasheet], found: list[Misfit]
             sentence = f"module “{module.id}” names the sheet “{module.sheet}”, which is no module among the sheets"
             found.append(Misfit("sheet", module.id, sentence, f"leave out module {module.id}", "sheet"))
             continue
-        loads = _hanging(module, sheet, found)
+        loads = _hanging(module, sheet, boxes, found)
         mended = module.changed(loads=loads) if loads is not None else module
         if module.gang is not None and module.gang > box.enclosure.gangs:
             sentence = f"“{module.id}” lies behind gang {module.gang} of a box with {box.enclosure.gangs}"
@@ -220,7 +230,9 @@ def _misplaced(device: Device, sheet: Datasheet | None, gangs: int, taken: Mappi
     return None
 
 
-def _hanging(item: Equipment, sheet: Datasheet, found: list[Misfit]) -> tuple[Load, ...] | None:
+def _hanging(
+    item: Equipment, sheet: Datasheet, boxes: Collection[str] | None, found: list[Misfit]
+) -> tuple[Load, ...] | None:
     """The loads that can hang there, where some cannot; None where all can."""
     channels, known = len(sheet.channels), len(found)
     for load in item.loads:
@@ -228,13 +240,19 @@ def _hanging(item: Equipment, sheet: Datasheet, found: list[Misfit]) -> tuple[Lo
             sentence = f"{sheet.name} has {channels} channels; a load is on channel {load.channel}"
             mend = f"take load {load.id} off channel {load.channel} of {sheet.name}"
             found.append(Misfit("channel", load.id, sentence, mend, "channel", Fraction(load.channel - channels)))
+        if boxes is not None and load.outlet is not None and load.outlet not in boxes:
+            sentence = f"load {load.id} is said to hang at “{load.outlet}”, which is not among the boxes"
+            found.append(Misfit("outlet", load.id, sentence, f"leave open where load {load.id} hangs", "outlet"))
     if len(item.loads) > MOST_LOADS:
         sentence = f"{len(item.loads)} loads hang on {sheet.name}; expected at most {MOST_LOADS}"
         excess = Fraction(len(item.loads) - MOST_LOADS)
         found.append(Misfit("limit", f"loads of {item.id}", sentence, "leave out the last of them", "load", excess))
     if len(found) == known:
         return None
-    return tuple(load for load in item.loads if load.channel <= channels)[:MOST_LOADS]
+    here = (load for load in item.loads if load.channel <= channels)
+    lost = {load.id for load in item.loads if boxes is not None and load.outlet not in (None, *boxes)}
+    mended = (load.changed(outlet=None) if load.id in lost else load for load in here)
+    return tuple(mended)[:MOST_LOADS]
 
 
 def _enclosed(box: Box, found: list[Misfit]) -> Changes:

@@ -56,6 +56,12 @@ def tenths_up(celsius: float) -> int:
     return math.ceil(celsius * 10 - 1e-6)
 
 
+def warmth_that_limits(box: Box, sheets: Mapping[str, Datasheet], terms: Terms) -> Warmth | None:
+    """How warm it gets; None where no sheet in the box has a limit by it, so that nobody need reckon it."""
+    limited = any(sheets[item.sheet].ambient is not None for item in box.equipment)
+    return warmth(box, sheets, terms) if limited else None
+
+
 def warmth(box: Box, sheets: Mapping[str, Datasheet], terms: Terms) -> Warmth:
     """How warm each gang of a box gets with everything on.
 

@@ -8,8 +8,7 @@ from fractions import Fraction
 
 from ...model.box import Box
 from ...model.datasheet import Datasheet
-from ...model.job import Terms
-from .heat import warmth
+from .heat import Warmth
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,18 +46,15 @@ def neighbors_of(box: Box, sheets: Mapping[str, Datasheet]) -> dict[str, tuple[b
     }
 
 
-def positions(box: Box, sheets: Mapping[str, Datasheet], terms: Terms) -> dict[str, Position]:
+def positions(box: Box, sheets: Mapping[str, Datasheet], warm: Warmth | None) -> dict[str, Position]:
     """Where each device and module of a box stands, by its id. Modules have no neighbors.
 
     Args:
         box: the box.
         sheets: the sheets its devices name, by id.
-        terms: what is assumed of heat.
+        warm: how warm it gets in it; None: not reckoned, and limits by ambient stay out.
     """
     neighbors, runs = neighbors_of(box, sheets), _runs(box, sheets)
-    warm = None
-    if any(sheets[item.sheet].ambient is not None for item in box.equipment):
-        warm = warmth(box, sheets, terms)
 
     def ambient(id: str, sheet: Datasheet) -> Fraction | None:
         return warm.ambient(id) if warm is not None and sheet.ambient is not None else None

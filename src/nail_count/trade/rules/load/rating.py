@@ -16,7 +16,7 @@ from ..editions import Cite
 from .draw import Drawn, drawn
 from .duty import QUARTER_MORE, is_continuous
 from .findings import LISTING, MOTOR_WAYS, load_findings
-from .heat import ESTIMATE
+from .heat import ESTIMATE, warmth_that_limits
 from .limits import PRACTICE, SHEET, limit_steps, total_steps
 from .mixed import mixed_row
 from .motor import SNAP_SWITCH
@@ -82,12 +82,12 @@ def rating(
     ...         "led": {"alone": "140 W", "end": "115 W", "middle": "90 W"}}}]})
     >>> nine = Load(id="l1", kind="led", quantity=9, each=Power.parse("9.5 W"))
     >>> bench = Device(id="d1", gang=1, sheet="dimmer", loads=(nine,))
-    >>> box = Box(id="hall", name="Hall", room="Hall", devices=(bench,))
+    >>> box = Box(id="hall", name="Hall", room="Hall", planned={"devices": [bench]})
     >>> say(rating(box, bench, 1, {"dimmer": dimmer}).headline)
     '54.5 W to spare: room for 5 more'
     """
     terms = terms or Terms()
-    place = positions(box, sheets, terms)[item.id]
+    place = positions(box, sheets, warmth_that_limits(box, sheets, terms))[item.id]
     return rating_at(place, item, channel, sheets[item.sheet], terms)
 
 

@@ -12,9 +12,10 @@ from fractions import Fraction
 from ...model.answer import Amount, Answer, Line, Part, Remark, Rule, State, Text, add_up, limit_of
 from ...model.box import Box
 from ...model.datasheet import Datasheet, DeviceKind
+from ...model.gauge import Gauge, awg, largest
 from ...model.job import Code
 from ...model.measure import parse_number
-from ...model.wire import Gauge, largest
+from ...model.wire import Cable
 from ..editions import ALLOWANCES, EDITIONS
 from ..volume.capacity import capacity
 from ..volume.nec_lines import clamps, conductors, grounds
@@ -28,10 +29,10 @@ CONNECTORS: dict[str, Fraction] = {
 }
 """What a wire connector takes [in³]; common practice."""
 LEAD: dict[Gauge, Fraction] = {
-    18: parse_number("0.15"),
-    16: parse_number("0.2"),
-    14: parse_number("0.25"),
-    12: parse_number("0.34"),
+    awg(18): parse_number("0.15"),
+    awg(16): parse_number("0.2"),
+    awg(14): parse_number("0.25"),
+    awg(12): parse_number("0.34"),
 }
 """What 6 in of a lead takes with its bends [in³]: its own volume four times over; common practice."""
 LEADS: dict[DeviceKind, int] = {
@@ -53,6 +54,7 @@ def bulk(box: Box, sheets: Mapping[str, Datasheet], code: Code = "nec-2023") -> 
         Lines and limit in in³.
     """
     edition = EDITIONS.get(code, EDITIONS["nec-2023"])
+    box = box.changed(cables=tuple(_as_counted(cable) for cable in box.cables))
     wires = (*conductors(box, edition), clamps(box, edition), *grounds(box, edition))
     lines = (
         *(line for line in wires if line.value != 0),
@@ -60,12 +62,12 @@ def bulk(box: Box, sheets: Mapping[str, Datasheet], code: Code = "nec-2023") -> 
         *_leads(box, sheets),
         *_connectors(box),
     )
-    whole = spaces(box.model_copy(update={"enclosure": box.enclosure.model_copy(update={"barriers": ()})}), sheets)[0]
+    whole = spaces(box.changed(enclosure=box.enclosure.changed(barriers=())), sheets)[0]
     limit_lines = capacity(whole, edition.rule("(A)"), edition.rule("Table 314.16(A)"))
     total, limit = add_up(lines), limit_of(limit_lines)
     state, headline = _judge(box, lines, total, limit)
     remarks = [Remark(("an estimate: it can turn a pass into a no, never a no into a pass",), PRACTICE)]
-    if not box.connectors and box.cables:
+    if not box.connectors and box.entering:
         least, most = CONNECTORS["small"], CONNECTORS["large"]
         text: Text = ("connectors are not entered: each takes from ", Amount(least, "in3"), " to ", Amount(most, "in3"))
         remarks.append(Remark(text, PRACTICE))
@@ -74,18 +76,29 @@ def bulk(box: Box, sheets: Mapping[str, Datasheet], code: Code = "nec-2023") -> 
     )
 
 
+def _as_counted(cable: Cable) -> Cable:
+    """A cable whose conductors have an allowance: those of a gauge without one take that of the next larger one."""
+    if cable.gauge in ALLOWANCES and cable.grounded_by in ALLOWANCES:
+        return cable
+    return cable.changed(gauge=_next_up(cable.gauge), ground_gauge=_next_up(cable.grounded_by))
+
+
+def _next_up(gauge: Gauge) -> Gauge:
+    return min((one for one in ALLOWANCES if one >= gauge), default=gauge)
+
+
 def _bodies(box: Box, sheets: Mapping[str, Datasheet]) -> Iterator[Line]:
     for device in sorted(box.devices, key=lambda device: device.gang):
         sheet = sheets[device.sheet]
         if sheet.is_blank:
             continue
         gauge = device.gauge or largest(box.gauges)
-        counted = None if gauge is None else ALLOWANCES[gauge] * 2 * sheet.gangs
+        counted = None if gauge not in ALLOWANCES else ALLOWANCES[gauge] * 2 * sheet.gangs
         yield _larger("devices", (f"Gang {device.gang}: {sheet.name}",), sheet, counted, device.id)
     for module in box.modules:
         sheet = sheets[module.sheet]
         gauge = module.gauge or largest(box.gauges)
-        counted = None if gauge is None else ALLOWANCES[gauge] * 2
+        counted = None if gauge not in ALLOWANCES else ALLOWANCES[gauge] * 2
         yield _larger("modules", (f"{sheet.name}, loose in the box",), sheet, counted, module.id)
 
 
@@ -112,7 +125,7 @@ def _lead_count(sheet: Datasheet) -> int:
 
 
 def _leads(box: Box, sheets: Mapping[str, Datasheet]) -> Iterator[Line]:
-    each = LEAD[14]
+    each = LEAD[awg(14)]
     parts = [(device.id, _lead_count(sheets[device.sheet])) for device in box.devices]
     parts += [(module.id, _lead_count(sheets[module.sheet])) for module in box.modules]
     counted = tuple(Part(id, Fraction(count)) for id, count in parts if count)
@@ -136,8 +149,8 @@ def _judge(box: Box, lines: tuple[Line, ...], total: Fraction, limit: Fraction |
     if total > limit:
         return State.FAILS, ("will not go: ", Amount(total - limit, "in3"), " too much")
     if any(line.value is None for line in lines):
-        return State.OPEN, ("no conductor entered yet",)
-    thickest = largest(box.gauges)
+        return State.OPEN, ("no conductor entered yet" if not box.gauges else "room for its conductors not known",)
+    thickest = largest(gauge for gauge in box.gauges if gauge in ALLOWANCES)
     if thickest is not None and limit - total < ALLOWANCES[thickest]:
         return State.TIGHT, (Amount(limit - total, "in3"), " of room left")
     return State.HOLDS, (Amount(limit - total, "in3"), " of room left")

@@ -12,9 +12,9 @@ from fractions import Fraction
 from ...model.answer import Amount, Answer, Line, Part, Remark, Rule, State, Text
 from ...model.box import Box, Device
 from ...model.datasheet import Datasheet
+from ...model.gauge import Gauge, awg, largest
 from ...model.job import Code
 from ...model.measure import parse_number
-from ...model.wire import Gauge, largest
 from ..editions import EDITIONS
 
 NONE_ENCLOSED = parse_number("1/2")
@@ -53,16 +53,16 @@ def depth_needed(gauge: Gauge | None, projection: Fraction | None) -> tuple[Frac
         gauge: of the conductor that supplies the device; None where no device is enclosed.
         projection: how far the device reaches back behind the mounting plane [in]; None: not known.
 
-    >>> depth_needed(12, Fraction(13, 10))
+    >>> depth_needed(awg(12), Fraction(13, 10))
     (Fraction(31, 20), '(B)(4)')
     """
     if gauge is None:
         return NONE_ENCLOSED, "(A)"
     if projection is not None and projection > DEEP_BODY:
         return projection + CLEARANCE, "(B)(1)"
-    if gauge >= 14:
+    if gauge <= awg(14):
         return SMALL_WIRE, "(B)(5)"
-    if gauge >= 10:
+    if gauge <= awg(10):
         if projection is not None and projection > FLAT_BODY:
             return max(MIDDLE_WIRE, projection + CLEARANCE), "(B)(4)"
         return MIDDLE_WIRE, "(B)(4)"
@@ -181,7 +181,7 @@ def _need(device: Device, box: Box, sheet: Datasheet, code: Code, by_code: bool)
             "devices", what, SHEET, ("what its sheet asks for, more than the code",), Fraction(1), asked, asked, part
         )
     rule = Rule(_edition(code), f"314.24{row}")
-    why = (f"supplied by {gauge} AWG", *((", reaches back ", Amount(back, "in")) if back is not None else ()))
+    why = (f"supplied by {gauge}", *((", reaches back ", Amount(back, "in")) if back is not None else ()))
     if back is None:
         why = (*why, "; its sheet gives no body, so only the least of the code is asked")
     return Line("devices", what, rule, why, Fraction(1), needs, needs, part)
@@ -199,7 +199,7 @@ def _remarks(box: Box, sheets: Mapping[str, Datasheet], limit: Fraction, code: C
             continue
         gauge = device.gauge or largest(box.gauges)
         good = body.projection.inches + CLEARANCE
-        asked = gauge is None or gauge < 14 or body.projection.inches > DEEP_BODY  # the article speaks for itself
+        asked = gauge is None or gauge > awg(14) or body.projection.inches > DEEP_BODY  # the article speaks for itself
         if limit < good and not asked:
             text: Text = (
                 f"gang {device.gang}: good practice is ",

@@ -7,7 +7,7 @@ from fractions import Fraction
 
 from ...model.answer import Amount, Line, Part, Rule, State, Text
 from ...model.box import Box
-from ...model.wire import Gauge, largest
+from ...model.gauge import Gauge, largest
 
 Allowances = Mapping[Gauge, Fraction]
 """What one conductor of each gauge takes, in the unit of the code."""
@@ -30,7 +30,7 @@ def counted(
         why = (*why, "; no conductor has been entered yet")
         return Line(kind, what, rule, why, count, None, None, parts)
     if gauge not in allowances:
-        why = (*why, f"; the code has no allowance for {gauge} AWG")
+        why = (*why, f"; the code has no allowance for {gauge}")
         return Line(kind, what, rule, why, count, None, None, parts)
     allowance = allowances[gauge]
     return Line(kind, what, rule, why, count, allowance, count * allowance, parts)
@@ -62,5 +62,5 @@ def _too_many(over: Fraction, gauge: Gauge | None, allowances: Allowances) -> Te
         return ()
     count = -(-over // allowances[gauge])
     if count == 1:
-        return (f": one {gauge} AWG conductor too many",)
-    return (f": {count} conductors of {gauge} AWG too many",)
+        return (f": one {gauge} conductor too many",)
+    return (f": {count} conductors of {gauge} too many",)

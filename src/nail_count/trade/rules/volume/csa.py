@@ -13,9 +13,9 @@ from functools import partial
 from ...model.answer import Answer, Line, Part, Remark, Rule, Text, add_up, limit_of
 from ...model.box import Box
 from ...model.datasheet import Datasheet
+from ...model.gauge import Gauge, awg, largest
 from ...model.job import ModuleCounting
 from ...model.measure import parse_number
-from ...model.wire import Gauge, largest
 from .allowances import counted as counted_by
 from .allowances import judge
 from .capacity import capacity
@@ -25,11 +25,11 @@ from .spaces import Space
 NAME = "CSA C22.1"
 RULE = Rule(NAME, "12-3034")
 CSA_ALLOWANCES: dict[Gauge, Fraction] = {
-    14: parse_number("24.6"),
-    12: parse_number("28.7"),
-    10: parse_number("36.9"),
-    8: parse_number("45.1"),
-    6: parse_number("73.7"),
+    awg(14): parse_number("24.6"),
+    awg(12): parse_number("28.7"),
+    awg(10): parse_number("36.9"),
+    awg(8): parse_number("45.1"),
+    awg(6): parse_number("73.7"),
 }
 """Volume of one insulated conductor [mL]."""
 counted = partial(counted_by, allowances=CSA_ALLOWANCES)
@@ -54,7 +54,7 @@ def csa_fill(space: Space, sheets: Mapping[str, Datasheet], school: ModuleCounti
 
     >>> from nail_count.trade.model.enclosure import Enclosure
     >>> from nail_count.trade.rules.volume.spaces import spaces
-    >>> box = Box(id="b", name="B", room="R", enclosure=Enclosure(volume="245 mL"),
+    >>> box = Box(id="b", name="B", room="R", planned={"enclosure": {"volume": "245 mL"}},
     ...           cables=[{"id": "A", "gauge": 14, "insulated": 2}])
     >>> csa_fill(spaces(box, {})[0], {}).total
     Fraction(246, 5)
@@ -85,13 +85,13 @@ def _in_ml(line: Line) -> Line:
 
 def _conductors(box: Box) -> Iterator[Line]:
     found: dict[Gauge, list[Part]] = {}
-    for cable in box.cables:
+    for cable in box.entering:
         if cable.insulated:
             times = 2 if cable.run == "looped" else 1
             found.setdefault(cable.gauge, []).append(Part(cable.id, Fraction(cable.insulated * times)))
     why: Text = ("each insulated conductor counts by its size",)
-    for gauge in sorted(found, reverse=True):
-        what: Text = (f"{gauge} AWG conductors",)
+    for gauge in sorted(found):
+        what: Text = (f"{gauge} conductors",)
         yield counted("conductors", what, gauge, tuple(found[gauge]), RULE, why)
 
 
@@ -151,7 +151,7 @@ def _rest(box: Box) -> Iterator[Line]:
         what = ("Fixture stud",) if fitting == "stud" else ("Hickey",)
         why = ("counts as one conductor",)
         yield counted("fittings", what, largest(box.gauges), (Part(fitting),), RULE, why)
-    if any(cable.grounds for cable in box.cables):
+    if any(cable.grounds for cable in box.entering):
         yield Line("grounds", ("Bare grounds",), RULE, ("bare grounds count nothing",))
     if box.enclosure.clamps:
         yield Line("clamps", ("Clamps inside the box",), RULE, ("clamps count nothing",))
@@ -161,5 +161,5 @@ def _remarks(box: Box) -> Iterator[Remark]:
     volume = box.enclosure.volume
     if volume is not None and volume.unit == "in3":
         yield Remark(("the mark in in³ was turned into mL; if the box shows mL too, enter that",), RULE)
-    if any(cable.run == "looped" for cable in box.cables):
+    if any(cable.run == "looped" for cable in box.entering):
         yield Remark(("a conductor looped unbroken is taken as two; hold it against your code",), RULE)

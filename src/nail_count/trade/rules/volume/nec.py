@@ -39,8 +39,8 @@ def fill(box: Box, sheets: Mapping[str, Datasheet], code: str = "nec-2023") -> A
     >>> old_work = Enclosure(volume=Volume.parse("22.5 in3"), clamps=True)
     >>> cables = [Cable(id=c, gauge=12, insulated=n) for c, n in (("A", 2), ("B", 2), ("C", 3))]
     >>> switch = Datasheet(id="switch", name="Plain switch", kind="switch")
-    >>> box = Box(id="hall", name="Hall", room="Hall", enclosure=old_work, cables=cables,
-    ...           devices=[Device(id="d1", gang=1, sheet="switch")])
+    >>> inside = {"enclosure": old_work, "devices": [Device(id="d1", gang=1, sheet="switch")]}
+    >>> box = Box(id="hall", name="Hall", room="Hall", cables=cables, planned=inside)
     >>> say(fill(box, {"switch": switch}).headline)
     'over by 2.25 in³: one 12 AWG conductor too many'
     """
@@ -91,6 +91,6 @@ def _remarks(box: Box, edition: Edition) -> tuple[Remark, ...]:
     present = set(box.gauges)
     for device in box.devices:
         if device.gauge is not None and present and device.gauge not in present:
-            text = (f"gang {device.gang} is said to have {device.gauge} AWG on it, but none enters the box",)
+            text = (f"gang {device.gang} is said to have {device.gauge} on it, but none enters the box",)
             remarks.append(Remark(text, edition.rule("(B)(4)")))
     return tuple(remarks)

@@ -12,8 +12,9 @@ from functools import partial
 from ...model.answer import Amount, Line, Part, Rule, Text
 from ...model.box import Box, Module
 from ...model.datasheet import Datasheet
+from ...model.gauge import Gauge, awg, largest
 from ...model.job import ModuleCounting
-from ...model.wire import Cable, Gauge, largest
+from ...model.wire import Cable
 from ..editions import ALLOWANCES, Edition
 from .allowances import counted as counted_by
 
@@ -27,14 +28,14 @@ counted = partial(counted_by, allowances=ALLOWANCES)
 def conductors(box: Box, edition: Edition) -> Iterator[Line]:
     """(B)(1): one for each conductor that ends or runs through; two for an unbroken loop."""
     for runs, times, what, why in (
-        (("ends", "through"), 1, " AWG conductors", "each insulated conductor that enters counts once"),
-        (("looped",), 2, " AWG conductors looped unbroken", "a loop with 12 in or more free counts twice"),
+        (("ends", "through"), 1, " conductors", "each insulated conductor that enters counts once"),
+        (("looped",), 2, " conductors looped unbroken", "a loop with 12 in or more free counts twice"),
     ):
         found: dict[Gauge, list[Cable]] = {}
-        for cable in box.cables:
+        for cable in box.entering:
             if cable.run in runs and cable.insulated and not _excepted(cable):
                 found.setdefault(cable.gauge, []).append(cable)
-        for gauge in sorted(found, reverse=True):
+        for gauge in sorted(found):
             parts = tuple(Part(cable.id, Fraction(cable.insulated * times)) for cable in found[gauge])
             idle = any(wire.asserted_role == "unused" for cable in found[gauge] for wire in cable.conductors)
             said: Text = (why, "; one that is abandoned or capped counts as well") if idle else (why,)
@@ -48,11 +49,11 @@ MOST_CANOPY_WIRES = 4
 
 def _excepted(cable: Cable) -> bool:
     """(B)(1) Exc.: up to four fixture wires smaller than 14 AWG, and grounds, from a domed luminaire or canopy."""
-    return cable.canopy and cable.gauge > 14 and cable.insulated <= MOST_CANOPY_WIRES
+    return cable.canopy and cable.gauge < awg(14) and cable.insulated <= MOST_CANOPY_WIRES
 
 
 def _canopy(box: Box, edition: Edition) -> Iterator[Line]:
-    excepted = [cable for cable in box.cables if _excepted(cable)]
+    excepted = [cable for cable in box.entering if _excepted(cable)]
     if excepted:
         parts = tuple(Part(cable.id, Fraction(0)) for cable in excepted)
         why: Text = ("up to four fixture wires smaller than 14 AWG, and grounds, from a canopy count nothing",)
@@ -141,9 +142,9 @@ def _by_school(module: Module, sheet: Datasheet, two: Line, school: ModuleCounti
 
 def grounds(box: Box, edition: Edition) -> Iterator[Line]:
     """(B)(5): the grounds in one, past some number a share each, by the largest; by edition, an isolated set apart."""
-    grounded = [cable for cable in box.cables if cable.grounds and not _excepted(cable)]
+    grounded = [cable for cable in box.entering if cable.grounds and not _excepted(cable)]
     if not grounded:
-        if box.cables:
+        if box.entering:
             yield Line("grounds", ("No grounds",), edition.rule("(B)(5)"), ("no ground enters the box",))
         return
     apart = [cable for cable in grounded if cable.isolated] if edition.isolated_apart else []
@@ -163,7 +164,7 @@ def _ground_set(grounded: list[Cable], edition: Edition, which: str) -> Iterator
     why: Text = (f"up to {free} grounds count as one of the largest ground",)
     if edition.isolated_apart:
         why = ("all grounds of a set count as one of the largest ground",)
-    yield counted("grounds", (f"{what}, {gauge} AWG",), gauge, parts, rule, why, count=_ONE)
+    yield counted("grounds", (f"{what}, {gauge}",), gauge, parts, rule, why, count=_ONE)
     if (past := count - free) > 0:
         why = (f"each ground past {free} counts ", Amount(edition.ground_past), " of the largest ground")
         what = f"{past} more past {free}"

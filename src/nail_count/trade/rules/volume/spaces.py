@@ -32,8 +32,7 @@ class Space:
 def spaces(box: Box, sheets: Mapping[str, Datasheet]) -> tuple[Space, ...]:
     """The spaces of a box, from the left. A device belongs to the space its leftmost gang is in.
 
-    >>> from nail_count.trade.model.enclosure import Enclosure
-    >>> split = Box(id="b", name="B", room="R", enclosure=Enclosure(gangs=3, barriers=({"after": 1},)))
+    >>> split = Box(id="b", name="B", room="R", planned={"enclosure": {"gangs": 3, "barriers": [{"after": 1}]}})
     >>> [(space.first, space.last) for space in spaces(split, {})]
     [(1, 1), (2, 3)]
     """
@@ -42,14 +41,12 @@ def spaces(box: Box, sheets: Mapping[str, Datasheet]) -> tuple[Space, ...]:
         return (Space(1, 1, 1, ends[0], box),)
     made, first = [], 1
     for number, last in enumerate(ends, 1):
-        here = box.model_copy(
-            update={
-                "cables": tuple(cable for cable in box.cables if cable.space == number),
-                "devices": tuple(device for device in box.devices if first <= device.gang <= last),
-                "modules": tuple(module for module in box.modules if module.space == number),
-                "connectors": box.connectors if number == 1 else (),
-                "terminal_blocks": box.terminal_blocks if number == 1 else (),
-            }
+        here = box.changed(
+            cables=tuple(cable for cable in box.entering if cable.space == number),
+            devices=tuple(device for device in box.devices if first <= device.gang <= last),
+            modules=tuple(module for module in box.modules if module.space == number),
+            splices=box.splices if number == 1 else (),
+            terminal_blocks=box.terminal_blocks if number == 1 else (),
         )
         made.append(Space(number, len(ends), first, last, here))
         first = last + 1

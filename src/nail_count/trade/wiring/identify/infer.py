@@ -14,6 +14,7 @@ from math import prod
 from ...model.box import Box
 from ...model.conductor import ROLES, Conductor, Reading, Role
 from ...model.job import Terms
+from ...model.splice import Splice
 from ...model.wire import Cable
 from . import colors
 from .kinds import Guess, guesses, wires_of
@@ -286,10 +287,8 @@ def _sides(unit: Unit, weights: Sequence[float]) -> tuple[float, float, float, f
 
 def _splices_of(unit: Unit, box: Box) -> dict[int, str]:
     """Which conductors of a cable were in which splice."""
-    cable = box.cable(unit.cable)
-    assert cable is not None
-    seen = ((place, cable.conductor(number).joined) for place, number in enumerate(unit.numbers))
-    return {place: name for place, name in seen if name}
+    seen = ((place, box.spliced(id)) for place, id in enumerate(unit.ids))
+    return {place: splice.id for place, splice in seen if splice is not None}
 
 
 def _joined(guess: Guess, places: dict[int, str], classes: dict[str, str]) -> float:
@@ -324,11 +323,13 @@ def _tell(unit: Unit, share: Sequence[float], box: Box, terms: Terms) -> Iterato
         best = max(possible, key=lambda role: by_role[role])
         proven = len(possible) == 1 and best not in LIKELY_AT_MOST
         standing = "proven" if proven else "likely" if by_role[best] >= LIKELY_FROM else "open"
-        why = tuple(_why(unit, place, best, cable.conductor(number), terms, standing))
+        why = tuple(_why(unit, place, best, cable.conductor(number), terms, standing, box.spliced(id)))
         yield id, ConductorFinding(id, possible, best, by_role[best], standing, why)
 
 
-def _why(unit: Unit, place: int, best: Role, seen: Conductor, terms: Terms, standing: str) -> Iterator[str]:
+def _why(
+    unit: Unit, place: int, best: Role, seen: Conductor, terms: Terms, standing: str, splice: Splice | None
+) -> Iterator[str]:
     id = unit.ids[place]
     mine = [reading for reading in unit.readings if reading.of == id]
     rest = len(unit.readings) - len(mine)
@@ -347,8 +348,8 @@ def _why(unit: Unit, place: int, best: Role, seen: Conductor, terms: Terms, stan
         yield "its color cannot be told"
     if seen.sat_on:
         yield f"it sat on the {seen.sat_on} screw"
-    if seen.joined:
-        yield f"it was in splice {seen.joined}"
+    if splice is not None:
+        yield f"it was in splice {splice.name or splice.id}"
     if seen.same_as:
         yield f"it is the same wire as {seen.same_as}"
 

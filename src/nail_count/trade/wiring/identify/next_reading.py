@@ -65,7 +65,7 @@ def _rated(left: tuple[Guess, ...], wires: int, circuits: tuple[str, ...]) -> tu
 def _renamed(reading: Reading, unit: Unit) -> Reading:
     """A reading of the cable called A, as one of this cable."""
     names = dict(zip((f"A{number}" for number in range(1, len(unit.numbers) + 1)), unit.ids, strict=True))
-    return reading.model_copy(update={"of": names[reading.of], "to": names.get(reading.to, reading.to)})
+    return reading.changed(of=names[reading.of], to=names.get(reading.to, reading.to))
 
 
 @lru_cache(maxsize=20_000)

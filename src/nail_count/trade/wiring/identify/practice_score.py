@@ -56,7 +56,7 @@ class Score:
 def inference_of(box: Box, terms: Terms, year: int | None = None) -> Inference:
     """What can be told of a box, with what its interview says of places."""
     if box.practice is not None:
-        terms = terms.model_copy(update={"colors": hide(box.practice).colors})
+        terms = terms.changed(colors=hide(box.practice).colors)
     return infer(box, terms, year, practice_places(box))
 
 
@@ -76,11 +76,11 @@ def score(box: Box, terms: Terms) -> Score:
 
 def readings_needed(box: Box, hidden: Hidden, terms: Terms) -> int:
     """How many readings the next-reading rule takes on this hidden box, from nothing."""
-    at = box.model_copy(update={"readings": ()})
+    at = box.changed(readings=())
     for taken in range(MOST):
         following = next_reading(inference_of(at, terms))
         if following is None:
             return taken
-        reading = measure(hidden, following.reading).model_copy(update={"id": f"r{taken + 1}"})
-        at = at.model_copy(update={"readings": (*at.readings, reading)})
+        reading = measure(hidden, following.reading).changed(id=f"r{taken + 1}")
+        at = at.changed(readings=(*at.readings, reading))
     return MOST

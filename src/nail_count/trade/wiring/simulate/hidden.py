@@ -111,7 +111,7 @@ class _Wiring:
             seen.append(Conductor(color=color, sprayed=self.random.random() < self.sprayed))
         gauge = self.random.choice((14, 12))
         made = Cable.model_validate({"id": letter, "gauge": gauge, "insulated": len(wires)})
-        self.box.cables.append(made.model_copy(update={"conductors": tuple(seen)}))
+        self.box.cables.append(made.changed(conductors=tuple(seen)))
 
 
 def _feed(w: _Wiring, k: int = 0) -> None:

@@ -54,12 +54,12 @@ def measure(hidden: Hidden, reading: Reading) -> Reading:
     if reading.kind == "continuity":
         points = _points(hidden, reading)
         yes = any(net.resistance(reading.of, point) < BEEPS_BELOW for point in points)
-        return reading.model_copy(update={"yes": yes})
+        return reading.changed(yes=yes)
     if reading.kind == "tester":
         yes = any(abs(volts) > 30 for node, volts in net.voltages().items() if node[:1] == reading.of[:1])
-        return reading.model_copy(update={"yes": yes})
+        return reading.changed(yes=yes)
     volts = abs(_shown(hidden, reading, net))
-    return reading.model_copy(update={"volts": Fraction(round(volts * 10), 10)})
+    return reading.changed(volts=Fraction(round(volts * 10), 10))
 
 
 def _points(hidden: Hidden, reading: Reading) -> list[str]:

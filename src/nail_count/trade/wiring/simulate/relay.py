@@ -29,7 +29,7 @@ def relay_reading(load: Load, terms: Terms | None = None) -> Fraction:
     True
     """
     terms = terms or Terms()
-    printed = load.model_copy(update={"measured": None})
+    printed = load.changed(measured=None)
     total = drawn(printed, "W", terms.voltage, terms.assume).total
     if total is None:  # a motor: the stand-in takes what it draws for what it uses
         total = drawn(printed, "VA", terms.voltage, terms.assume).total

@@ -16,14 +16,15 @@ from ....trade.compare.boxes import differences
 from ....trade.model.answer import Answer
 from ....trade.model.box import Box, Device, Module
 from ....trade.model.datasheet import Datasheet
+from ....trade.model.gauge import Gauge, awg, largest, smallest
 from ....trade.model.job import Terms
 from ....trade.model.load import KIND_WORDS
-from ....trade.model.wire import Gauge, largest, smallest
+from ....trade.model.wire import Cable
 from ....trade.quick_entry.write import write_line
 from ....trade.rules.check import BoxCheck, check_box
 from ....trade.rules.editions import ALLOWANCES
 from ....trade.rules.load.heat import warmth
-from ....trade.rules.load.position import Position, positions
+from ....trade.rules.load.position import Position
 from ....trade.rules.volume.csa import CSA_ALLOWANCES
 from ....trade.search.smallest_change import Fix, fixes
 from ... import urls
@@ -84,7 +85,7 @@ def channel_choices(sheet: Datasheet | None) -> tuple[tuple[int, str], ...]:
 class CableTap:
     """A large target for a kind of cable that is counted often."""
 
-    gauge: int
+    gauge: Gauge
     insulated: int
     key: str
     count: int
@@ -94,12 +95,12 @@ class CableTap:
     @property
     def size(self) -> str:
         """As the trade says it: 14/2; a ground alone by its gauge."""
-        return f"{self.gauge}/{self.insulated}" if self.insulated else f"{self.gauge} ground"
+        return f"{self.gauge.number}/{self.insulated}" if self.insulated else f"{self.gauge.number} ground"
 
     @property
     def name(self) -> str:
         """For ids: 14-2, ground."""
-        return f"{self.gauge}-{self.insulated}" if self.insulated else "ground"
+        return f"{self.gauge.number}-{self.insulated}" if self.insulated else "ground"
 
 
 def cable_taps(box: Box) -> tuple[CableTap, ...]:
@@ -108,7 +109,7 @@ def cable_taps(box: Box) -> tuple[CableTap, ...]:
     A ground alone is of the gauge of the box's other grounds, 14 AWG where there are none.
     """
     grounds = [cable.grounded_by for cable in box.cables if cable.grounds]
-    common = (*COMMON_CABLES, (max(set(grounds), key=grounds.count) if grounds else 14, 0))
+    common = (*COMMON_CABLES, (max(set(grounds), key=grounds.count) if grounds else awg(14), 0))
     taps = []
     for key, (gauge, insulated) in zip("qwery", common, strict=True):
         same = [c for c in box.cables if c.insulated == insulated and (not insulated or c.gauge == gauge)]
@@ -173,7 +174,11 @@ class BenchView:
     def gauge_choices(self, device: Device) -> list[tuple[str, str]]:
         """What may be the largest conductor on a device: what is in the box, and what was said before."""
         gauges = dict.fromkeys((*self.gauges, *((device.gauge,) if device.gauge else ())))
-        return [("", "not said: largest in the box"), *((str(gauge), f"{gauge} AWG") for gauge in gauges)]
+        return [("", "not said: largest in the box"), *((gauge.written, str(gauge)) for gauge in gauges)]
+
+    def work_of(self, cable: Cable) -> str:
+        """What the plan does with a cable."""
+        return self.kept.box.work_of(cable.id)
 
     @property
     def own_circuits(self) -> list[tuple[str, str]]:
@@ -225,7 +230,7 @@ class BenchView:
     @property
     def line(self) -> str:
         """The box as a line of quick entry."""
-        return write_line(self.kept.box, self.kept.job.sheets)
+        return write_line(self.kept.box, self.kept.job.sheets, self.kept.goes)
 
     @property
     def base(self) -> str:
@@ -233,7 +238,7 @@ class BenchView:
         return urls.box(self.kept.job.key, self.kept.box.id)
 
 
-COMMON_CABLES = ((14, 2), (14, 3), (12, 2), (12, 3))
+COMMON_CABLES = ((awg(14), 2), (awg(14), 3), (awg(12), 2), (awg(12), 3))
 DEVICE_KEYS = "asdfgh"
 
 
@@ -252,19 +257,19 @@ def bench_view(kept: BoxSnapshot, errors: FormErrors = NO_ERRORS, notice: Notice
     """The bench of a box as it is."""
     box, sheets = kept.box, kept.job.sheets
     check = kept.check
-    gauges = [gauge for cable in box.cables for gauge in cable.gauges]
+    gauges = box.gauges
     thin, thick = smallest(gauges), largest(gauges)
     allowances = CSA_ALLOWANCES if check.fill.unit == "mL" else ALLOWANCES
     drawn = rail(check.fill, allowances.get(thick) if thick else None)
     rooms = tuple(
         _room(gauge, check.fill, allowances[gauge]) for gauge in dict.fromkeys((thin, thick)) if gauge in allowances
     )
-    present = tuple(sorted(set(gauges), reverse=True))
+    present = tuple(sorted(set(gauges)))
     terms = kept.job.head.terms_at(box)
-    ways_out = fixes(check, sheets, terms)
-    place = positions(box, sheets, terms)
+    ways_out = fixes(check, sheets, terms, kept.job.head.circuit_ids)
+    place = check.positions
     slots, tried = _slots(check, sheets, terms, place), _tried(kept)
-    drawn_front = front(box, sheets)
+    drawn_front = front(box, sheets, kept.goes)
     others = tuple((answer, rail(answer)) for answer in check.fills if answer is not check.fill)
     return BenchView(
         kept,
@@ -274,7 +279,7 @@ def bench_view(kept: BoxSnapshot, errors: FormErrors = NO_ERRORS, notice: Notice
         slots,
         rooms,
         loose=_loose(check, sheets, terms, place),
-        warm=warm(drawn_front, warmth(box, sheets, terms)),
+        warm=warm(drawn_front, check.warmth or warmth(box, sheets, terms)),
         fixes=ways_out,
         tried=tried,
         bulk_rail=rail(check.bulk, coarse=True) if check.fills else None,

@@ -50,6 +50,7 @@ def start_job(request: Request, store: TheStore, form: Form) -> Response:
 def first_box(request: Request, store: TheStore, form: Form) -> Response:
     """The first box of all, with a house around it; straight to its bench."""
     house = form.pop("house", "").strip() or "My first house"
+    form.pop("token", None)
     job = Job(name=house[:120], sheets=_library())
     try:
         start = StartBox.read(form)

@@ -60,7 +60,7 @@ def _count(
     terms = kept.job.head.terms_at(kept.box)
     names = dict(CODES)
     other = beside if beside in names else DEFAULT_OTHER.get(terms.code, "nec-2023")
-    there = check_box(kept.box, kept.job.sheets, terms.model_copy(update={"code": other}))
+    there = check_box(kept.box, kept.job.sheets, terms.changed(code=other))
     pair = [(names[terms.code], kept.check, rail(kept.check.fill)), (names[other], there, rail(there.fill))]
     sentence = _compared(names[terms.code], kept.check.fill, names[other], there.fill)
     tried = smallest(kept.box, kept.job.head.stock, kept.job.sheets, terms)

@@ -2,17 +2,25 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Literal
+
 from fastapi import APIRouter
 from starlette.requests import Request
 from starlette.responses import RedirectResponse, Response
 
 from ....drawing.front import front
 from ....drawing.rail import rail
-from ....store.snapshots import MARKS, EditConflict
+from ....store.snapshots import EditConflict
 from ....trade.compare.boxes import differences
+from ....trade.edits.stages import SayContents
+from ....trade.model.box import Box
+from ....trade.model.contents import Built, Commissioned, Contents
+from ....trade.model.datasheet import Datasheet
 from ....trade.rules.fit.box import DoesNotFit
 from ... import urls
-from ...deps import Form, TheAct, TheStore, whole_number
+from ...deps import TheAct, TheStore, whole_number
 from ...form_errors import NO_NOTICE, Notice, did_not_fit, stale
 from ...templating import render
 
@@ -41,12 +49,47 @@ def take_back(request: Request, store: TheStore, form: TheAct, job: str, box: st
     return RedirectResponse(urls.box(job, box), 303)
 
 
-@router.post("/mark")
-def mark(store: TheStore, form: Form, job: str, box: str) -> Response:
-    """Marks a step as found, as planned or as built; at no step, takes the mark off."""
-    at = form.get("at", "")
-    store.mark(job, box, form.get("mark", ""), whole_number(at) if at else None)
-    return RedirectResponse(urls.box(job, box, "history", at=at) if at else urls.box(job, box, "history"), 303)
+@router.post("/contents")
+def say_contents(request: Request, store: TheStore, form: TheAct, job: str, box: str) -> Response:
+    """What is in the box at a step is what was found in it, or what was built; at no step, that is not said."""
+    at, stage = whole_number(form.fields.get("at", "")), form.fields.get("stage", "")
+    contents = store.earlier(job, box, at).then.box.contents if at else None
+    try:
+        edit = SayContents.read({"box": box, "stage": stage, "contents": contents})
+        store.act_on_box(job, box, edit, form.seen, form.token)
+    except EditConflict as wrong:
+        return _history(request, store, job, box, at or None, notice=stale("box", wrong.came_since))
+    return RedirectResponse(urls.box(job, box, "history", at=at or None), 303)
+
+
+@router.post("/code")
+def delete_code(store: TheStore, form: TheAct, job: str, box: str) -> Response:
+    """A setup code deleted for good."""
+    store.delete_code(job, box, form.fields.get("device", ""))
+    return RedirectResponse(urls.box(job, box, "history"), 303)
+
+
+@dataclass(frozen=True, slots=True)
+class Stage:
+    """What is in a box at one stage of the work, beside what is planned."""
+
+    name: Literal["found", "built"]
+    contents: Contents | None
+    changed: tuple[str, ...]
+    """What is otherwise in what is planned."""
+
+    @property
+    def commissioned(self) -> tuple[Commissioned, ...]:
+        """What was noted of its devices when they were brought into use."""
+        return self.contents.commissioned if isinstance(self.contents, Built) else ()
+
+
+def _stages(box: Box, sheets: Mapping[str, Datasheet]) -> tuple[Stage, ...]:
+    stages: tuple[tuple[Literal["found", "built"], Contents | None], ...] = (("found", box.found), ("built", box.built))
+    return tuple(
+        Stage(name, contents, () if contents is None else differences(box.as_in(contents), box, sheets))
+        for name, contents in stages
+    )
 
 
 def _history(
@@ -62,16 +105,11 @@ def _history(
     found = store.earlier(job, box, number, beside)
     now = found.now
     sheets = now.job.sheets
-    named = {number: name for name, number in now.marks.items()}
     other = found.beside or now.check
-
-    def titled(number: int) -> str:
-        return f"Step {number}, {named[number]}" if number in named else f"Step {number}"
-
-    title = titled(beside) if beside is not None else "Now"
+    title = f"Step {beside}" if beside is not None else "Now"
     states = [
         (title, check, rail(check.fill), front(check.box, sheets))
-        for title, check in ((titled(number), found.then), (title, other))
+        for title, check in ((f"Step {number}", found.then), (title, other))
     ]
     changed = differences(found.then.box, other.box, sheets)
     status = 409 if notice else 200
@@ -82,7 +120,8 @@ def _history(
         found=found,
         states=states,
         changed=changed,
-        marked=named,
-        marks=MARKS,
+        stages=_stages(now.box, sheets),
+        ticks=store.ticks(job, box),
+        codes=sorted(store.codes(job, box)),
         notice=notice,
     )

@@ -56,6 +56,11 @@ class WiresView:
         """The circuits that may feed the box."""
         return list(self.worked.circuits)
 
+    def splice(self, conductor: str) -> str:
+        """What people call the splice a conductor was found in; "" for none."""
+        found = self.kept.box.spliced(conductor)
+        return found.name or found.id if found else ""
+
     def words(self, reading: Reading) -> str:
         """A reading taken, in plain words."""
         return in_words(reading)

@@ -1,0 +1,64 @@
+"""The things that bodies hold, and the bodies of things. A body of an earlier format is upgraded when it is read."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable, Mapping
+from typing import Any, TypeVar
+
+from ..trade.edits.documents import DocumentKind
+from ..trade.model.box import Box
+from ..trade.model.datasheet import Datasheet
+from ..trade.model.job import JobHead
+from ..trade.model.run import Run
+from ..trade.model.thing import Thing
+from ..trade.upgrades import to_version_2
+from .revisions import FORMAT, GONE, Found, Revision
+
+T = TypeVar("T", bound=Thing)
+_UPGRADES: Mapping[type[Thing], Callable[[dict[str, Any]], dict[str, Any]]] = {
+    Box: to_version_2.box,
+    JobHead: to_version_2.head,
+}
+"""From version 1; what is not named here was the same."""
+_MODELS: Mapping[DocumentKind, type[Thing]] = {"head": JobHead, "sheet": Datasheet, "box": Box, "run": Run}
+
+
+def written(thing: Thing | None) -> str:
+    """A thing as it is kept, read back once: what could not be read again is never written. Raises ValidationError."""
+    if thing is None:
+        return GONE
+    body = thing.model_dump_json(exclude_none=True)
+    type(thing).model_validate_json(body)
+    return body
+
+
+def read(kind: type[T], revision: Revision) -> T:
+    """The thing of this kind that a revision holds.
+
+    Raises:
+        ValidationError: it holds none, which no version of this ever wrote.
+    """
+    upgrade = _UPGRADES.get(kind)
+    if revision.format == FORMAT or upgrade is None:
+        return kind.model_validate_json(revision.body)
+    body = json.loads(revision.body)
+    return kind.model_validate(upgrade(body) if isinstance(body, dict) else body)
+
+
+def read_any(found: Found, at: Revision) -> Thing | None:
+    """What a document held at one of its revisions; None where it was taken out. Raises ValidationError."""
+    if at.body == GONE:
+        return None
+    return read_box(found, at) if found.which.kind == "box" else read(_MODELS[found.which.kind], at)
+
+
+def read_box(found: Found, at: Revision | None = None) -> Box:
+    """The box a document holds, or held at one of its revisions; its key is its id. Raises ValidationError."""
+    box = read(Box, at or found.revision)
+    return box if box.id == found.which.key else box.changed(id=found.which.key)  # a copy once had a key of its own
+
+
+def read_run(found: Found) -> Run:
+    """The run a document holds. Raises ValidationError."""
+    return read(Run, found.revision)

@@ -1,0 +1,94 @@
+"""What things cost, which connectors are kept, which lamps may stand in for others."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import BeforeValidator, Field
+
+from ...model.errors import Rejected
+from ...model.load import LoadKind
+from ...model.measure import Number, Power
+from ...model.prices import ConnectorSize, Price, ReplacementLamp
+from ..base import Edit
+from ..documents import Documents, Edited
+from ..fields import Maybe, in_watts
+from .base import edited
+
+
+class PutPrice(Edit):
+    """What one of something costs, in place of what was said of it before."""
+
+    what: Annotated[str, Field(min_length=1, max_length=80)]
+    each: Number
+
+    def _edited(self, documents: Documents) -> Edited:
+        price = Price.model_validate(self.said())
+        others = [one for one in documents.head.prices if one.what != price.what]
+        prices = tuple(sorted((*others, price), key=lambda one: one.what))
+        return edited(documents, f"{price.what} costs {float(self.each):.2f}", prices=prices)
+
+
+class RemovePrice(Edit):
+    """What it costs is not said any more."""
+
+    what: str
+
+    def _edited(self, documents: Documents) -> Edited:
+        rest = tuple(one for one in documents.head.prices if one.what != self.what)
+        if len(rest) == len(documents.head.prices):
+            raise Rejected("expected something with a price", "what")
+        return edited(documents, f"What {self.what} costs: not said", prices=rest)
+
+
+class PutConnector(Edit):
+    """A connector that is kept, in place of the one of its name where there is one."""
+
+    name: Annotated[str, Field(min_length=1, max_length=60)]
+    size: Literal["small", "medium", "large"] = "medium"
+    ports: Annotated[Annotated[int, Field(ge=2, le=12)] | None, Maybe] = None
+    most: Annotated[str, Field(max_length=120)] = ""
+
+    def _edited(self, documents: Documents) -> Edited:
+        new = ConnectorSize.model_validate(self.said())
+        others = tuple(one for one in documents.head.connectors if one.name != new.name)
+        return edited(documents, f"Connector kept: {new.name}, {new.size}", connectors=(*others, new))
+
+
+class RemoveConnector(Edit):
+    """A connector that is no longer kept."""
+
+    name: str
+
+    def _edited(self, documents: Documents) -> Edited:
+        rest = tuple(one for one in documents.head.connectors if one.name != self.name)
+        if len(rest) == len(documents.head.connectors):
+            raise Rejected("expected one of the connectors kept", "name")
+        return edited(documents, f"Connector no longer kept: {self.name}", connectors=rest)
+
+
+class PutLamp(Edit):
+    """A lamp that may be put in place of others."""
+
+    name: Annotated[str, Field(min_length=1, max_length=60)]
+    kind: LoadKind = "led"
+    each: Annotated[Power, BeforeValidator(in_watts)]
+    replaces: Annotated[Power | None, BeforeValidator(in_watts)] = None
+    dimmable: Annotated[bool | None, Maybe] = None
+
+    def _edited(self, documents: Documents) -> Edited:
+        new = ReplacementLamp.model_validate(self.said())
+        others = tuple(one for one in documents.head.lamps if one.name != new.name)
+        return edited(documents, f"Replacement lamp: {new.name}, {new.each}", lamps=(*others, new))
+
+
+class RemoveLamp(Edit):
+    """A lamp that is not used any more."""
+
+    name: str
+
+    def _edited(self, documents: Documents) -> Edited:
+        rest = tuple(one for one in documents.head.lamps if one.name != self.name)
+        if len(rest) == len(documents.head.lamps):
+            raise Rejected("expected one of the replacement lamps", "name")
+        return edited(documents, f"Replacement lamp no longer used: {self.name}", lamps=rest)

@@ -1,0 +1,100 @@
+"""Where a cable goes: said at one end, it is said at the other."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from pydantic import BeforeValidator, Field
+
+from ..model.box import Box
+from ..model.errors import Rejected
+from ..model.keys import cut, free_key
+from ..model.measure import Length
+from ..model.run import BoxEnd, CircuitEnd, OnwardEnd, Run, RunEnd, To, WordsEnd
+from ..model.thing import Id
+from ..text.runs import end_words
+from .base import Edit
+from .documents import DocumentId, Documents, Edited
+from .fields import Maybe, in_feet
+
+
+class SayRun(Edit):
+    """Where a cable of a box goes."""
+
+    box: Id
+    cable: str
+    to: To = ""
+    circuit: Annotated[str | None, Maybe] = None
+    far_box: Annotated[str, Field(max_length=40)] = ""
+    far_cable: Annotated[str, Field(max_length=12)] = ""
+    """Its letter there; "" where it is not said which."""
+    words: Annotated[str, Field(max_length=60)] = ""
+    length: Annotated[Length | None, BeforeValidator(in_feet)] = None
+
+    def _edited(self, documents: Documents) -> Edited:
+        box = documents.box(self.box)
+        if box.cable(self.cable) is None:
+            raise Rejected(f"expected the letter of a cable in this box; there is no cable {self.cable}", "cable")
+        end = self._end(documents, box)
+        said = said_to_go(documents, box, self.cable, end, self.length)
+        if isinstance(end, BoxEnd):
+            said = said.with_box(said.box(end.box))  # its page shows it too, and takes it back as well
+        where = end_words(end, documents.lines()) if end else "not said"
+        return Edited(said.with_box(box), f"Cable {self.cable} goes to: {where}")
+
+    def _end(self, documents: Documents, box: Box) -> RunEnd | None:
+        if self.to == "circuit":
+            if self.circuit is not None and self.circuit not in documents.head.circuit_ids:
+                raise Rejected("expected one of the circuits in the panel, or none while it is not known", "circuit")
+            return CircuitEnd(circuit=self.circuit)
+        if self.to == "box":
+            return self._at_box(documents, box)
+        if self.to == "words":
+            if not self.words:
+                raise Rejected("expected a few words: to the lamp, to the shed", "words")
+            return WordsEnd(words=self.words)
+        return OnwardEnd() if self.to == "onward" else None
+
+    def _at_box(self, documents: Documents, box: Box) -> BoxEnd:
+        if self.far_box not in documents.lines():
+            raise Rejected("expected one of the boxes and outlets of this job", "far_box")
+        far = documents.box(self.far_box)
+        letter = self.far_cable.strip() or None
+        if letter is not None and far.cable(letter) is None:
+            has = ", ".join(cable.id for cable in far.cables) or "none yet"
+            raise Rejected(f"expected a cable of “{far.name}”: it has {has}", "far_cable")
+        if far.id == box.id and letter in (None, self.cable):
+            raise Rejected("expected another cable, where it comes back to the same box", "far_cable")
+        known = run_at(documents, far.id, letter) if letter else None
+        if known is not None and known.far_from(far.id, letter or "") != BoxEnd(box=box.id, cable=self.cable):
+            there = known.far_from(far.id, letter or "")
+            goes = end_words(there, documents.lines()) if there else "elsewhere"
+            said = f"expected a cable that goes nowhere else; {letter} of “{far.name}” goes to {goes}"
+            raise Rejected(said, "far_cable")
+        return BoxEnd(box=far.id, cable=letter)
+
+
+def run_at(documents: Documents, box: str, cable: str) -> Run | None:
+    """The run that ends at a cable of a box; None where nobody said where it goes."""
+    return next((run for run in documents.runs_at(box) if run.far_from(box, cable) is not None), None)
+
+
+def said_to_go(
+    documents: Documents, box: Box, cable: str, end: RunEnd | None, length: Length | None = None
+) -> Documents:
+    """The documents with a cable going to this end, or, where it is None, nowhere that was said."""
+    known = run_at(documents, box.id, cable)
+    if end is None:
+        return documents if known is None else documents.with_thing(DocumentId("run", known.id), None)
+    taken = documents.taken("run")
+    key = known.id if known else free_key(f"{cut(box.id, 34)}-{cable.lower()}", taken)
+    run = Run(id=key, one=BoxEnd(box=box.id, cable=cable), other=end, length=length)
+    return documents.with_thing(DocumentId("run", key), run)
+
+
+def without_runs(documents: Documents, box: str, cable: str | None = None) -> Documents:
+    """The documents without the runs that end at a cable of a box, or anywhere in it."""
+    for run in documents.runs_at(box):
+        if any(end.box == box and cable in (None, end.cable) for end in run.box_ends):
+            documents = documents.with_thing(DocumentId("run", run.id), None)
+    return documents

@@ -1,0 +1,26 @@
+"""What is in a box, said as a whole: as it was found, as it was built."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from ..model.box import Box
+from ..model.contents import Built, Contents
+from .base import BoxEdit, BoxEdited, Datasheets
+
+
+class SayContents(BoxEdit):
+    """These contents are what was found, or what was built; None: that is not said any more."""
+
+    stage: Literal["found", "built"]
+    contents: Contents | None = None
+
+    def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
+        """The box with these contents as found, or as built; what was noted of its devices stays."""
+        if self.contents is None:
+            return BoxEdited(box.changed(**{self.stage: None}), f"What was {self.stage}: not said")
+        if self.stage == "found":
+            return BoxEdited(box.changed(found=self.contents), "What was found is said")
+        noted = box.built.commissioned if box.built else ()
+        inside = {name: getattr(self.contents, name) for name in Contents.model_fields}
+        return BoxEdited(box.changed(built=Built(**inside, commissioned=noted)), "What was built is said")

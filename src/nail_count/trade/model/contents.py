@@ -1,0 +1,152 @@
+"""What is in a box: the enclosure, devices, modules, splices; once as found, once as planned, once as built."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Annotated, Literal, Self
+
+from pydantic import Field, model_validator
+
+from .enclosure import Enclosure
+from .gauge import Gauge, GaugeField
+from .load import Load, LoadKind
+from .splice import Splice
+from .thing import Id, Mark, Thing
+
+
+class Device(Thing):
+    """A yoke with its device, in its gang, with what hangs on it."""
+
+    id: Mark
+    gang: Annotated[int, Field(ge=1)]
+    """Leftmost gang it takes, from 1."""
+    sheet: Id
+    """Which sheet of the job it is."""
+    name: Annotated[str, Field(max_length=60)] = ""
+    """What people call it: Bench."""
+    gauge: GaugeField | None = None
+    """Largest conductor connected to it; None: not said, and the largest in the box is taken."""
+    loads: tuple[Load, ...] = ()
+    circuit: Annotated[str, Field(max_length=20)] | None = None
+    """Which of the box's circuits feeds it; None: the one of the box."""
+    broken: tuple[Literal["left", "right"], ...] = ()
+    """Side sections already broken off when it came, where it is reused."""
+    lamp_setting: LoadKind | None = None
+    """The lamp type set on it; None: not looked at."""
+
+
+class Module(Thing):
+    """A small relay or dimmer on no yoke, loose in the box."""
+
+    id: Mark
+    sheet: Id
+    name: Annotated[str, Field(max_length=60)] = ""
+    """What people call it: Vanity."""
+    gang: Annotated[int, Field(ge=1)] | None = None
+    """The gang it lies behind; None: not said."""
+    loads: tuple[Load, ...] = ()
+    circuit: Annotated[str, Field(max_length=20)] | None = None
+    """Which of the box's circuits feeds it; None: the one of the box."""
+    control: Literal["wired", "battery only"] | None = None
+    """What people switch it by: something wired, or nothing but a battery control; None: not said."""
+    gauge: GaugeField | None = None
+    """Largest conductor connected to it; None: not said, and the largest in the box is taken."""
+    space: Annotated[int, Field(ge=1, le=5)] = 1
+
+
+Equipment = Device | Module
+"""What loads hang on."""
+
+
+@dataclass(frozen=True, slots=True)
+class Connectors:
+    """Wire connectors of one size, counted over all splices."""
+
+    size: Literal["small", "medium", "large"]
+    gauge: Gauge | None
+    """Largest conductor they join; None: the largest in the box is taken."""
+    count: int
+
+
+class TerminalBlock(Thing):
+    """Terminal blocks in the box."""
+
+    count: Annotated[int, Field(ge=1, le=20)] = 1
+    gauge: GaugeField | None = None
+    """Largest conductor ended on them; None: the largest in the box is taken."""
+
+
+class Contents(Thing):
+    """All that is in a box, or is to be."""
+
+    enclosure: Enclosure = Enclosure()
+    devices: tuple[Device, ...] = ()
+    modules: Annotated[tuple[Module, ...], Field(max_length=8)] = ()
+    splices: Annotated[tuple[Splice, ...], Field(max_length=800)] = ()
+    terminal_blocks: Annotated[tuple[TerminalBlock, ...], Field(max_length=6)] = ()
+    out: Annotated[tuple[Mark, ...], Field(max_length=40)] = ()
+    """Cables of the box that come out: they are not in it then."""
+    new: Annotated[tuple[Mark, ...], Field(max_length=40)] = ()
+    """Cables of the box that are new: they were not in it before."""
+
+    @model_validator(mode="after")
+    def _holds_together(self) -> Self:
+        for what, ids in (
+            ("devices", [device.id for device in self.devices]),
+            ("modules", [module.id for module in self.modules]),
+            ("loads", [load.id for item in self.equipment for load in item.loads]),
+            ("splices", [splice.id for splice in self.splices]),
+        ):
+            if len(set(ids)) < len(ids):
+                raise ValueError(f"expected {what} with an id of their own each")
+        ends = [end for splice in self.splices for end in splice.ends]
+        if len(set(ends)) < len(ends):
+            raise ValueError("expected each end in one splice at most")
+        gangs = [device.gang for device in self.devices]
+        if len(set(gangs)) < len(gangs):
+            raise ValueError("expected at most one yoke in a gang")
+        if any(gang > self.enclosure.gangs for gang in gangs):
+            raise ValueError(f"expected devices in gangs 1 to {self.enclosure.gangs}, not in gang {max(gangs)}")
+        return self
+
+    @property
+    def equipment(self) -> tuple[Equipment, ...]:
+        """Everything loads can hang on: devices from left to right, then modules."""
+        return (*sorted(self.devices, key=lambda device: device.gang), *self.modules)
+
+    @property
+    def connectors(self) -> tuple[Connectors, ...]:
+        """The wire connectors in it, by size and gauge, in the order they first come."""
+        counts: dict[tuple[Literal["small", "medium", "large"], Gauge | None], int] = {}
+        for splice in self.splices:
+            if splice.connector is not None:
+                key = splice.connector.size, splice.connector.gauge
+                counts[key] = counts.get(key, 0) + 1
+        return tuple(Connectors(size, gauge, count) for (size, gauge), count in counts.items())
+
+
+class Setting(Thing):
+    """One thing set on a device: lamp type, low-end trim."""
+
+    name: Annotated[str, Field(min_length=1, max_length=60)]
+    value: Annotated[str, Field(max_length=120)]
+
+
+class Commissioned(Thing):
+    """What was noted of a device when it was brought into use. Its setup code is never among it."""
+
+    of: Mark
+    """The device or module."""
+    serial: Annotated[str, Field(max_length=60)] = ""
+    firmware: Annotated[str, Field(max_length=40)] = ""
+    hub: Annotated[str, Field(max_length=60)] = ""
+    """The hub it was joined to."""
+    settings: Annotated[tuple[Setting, ...], Field(max_length=40)] = ()
+    at: datetime | None = None
+
+
+class Built(Contents):
+    """What is in a box as it was built, with what was noted of its devices."""
+
+    commissioned: Annotated[tuple[Commissioned, ...], Field(max_length=24)] = ()

@@ -1,0 +1,82 @@
+"""Where a cable goes: to the panel, to another box or an outlet, onward; said at one end, it is said at the other."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter
+from starlette.requests import Request
+from starlette.responses import RedirectResponse, Response
+
+from ....store.snapshots import EditConflict, NotFound
+from ....trade.edits.documents import DocumentId
+from ....trade.edits.runs import SayRun
+from ....trade.model.errors import Rejected
+from ....trade.model.run import BoxEnd, CircuitEnd, OnwardEnd, RunEnd, WordsEnd
+from ... import urls
+from ...deps import TheAct, TheStore
+from ...form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice, stale
+from ...templating import render
+
+router = APIRouter(prefix="/jobs/{job}/boxes/{box}/goes/{cable}", include_in_schema=False)
+FORM = "goes"
+
+
+@router.get("")
+def show(request: Request, store: TheStore, job: str, box: str, cable: str) -> Response:
+    """Where it goes, as far as that was said."""
+    return _goes(request, store, job, box, cable)
+
+
+@router.post("")
+def say(request: Request, store: TheStore, form: TheAct, job: str, box: str, cable: str) -> Response:
+    """Says where it goes; back to the bench."""
+    try:
+        edit = SayRun.read(form.fields | {"box": box, "cable": cable})
+        store.act(job, edit, {DocumentId("box", box): form.seen}, form.token, form.mend)
+    except Rejected as wrong:
+        return _goes(request, store, job, box, cable, FormErrors(FORM, form.fields, wrong.problems))
+    except EditConflict as wrong:
+        errors = FormErrors(FORM, form.fields, ())
+        return _goes(request, store, job, box, cable, errors, stale("box", wrong.came_since))
+    return RedirectResponse(urls.box(job, box), 303)
+
+
+def _goes(
+    request: Request,
+    store: TheStore,
+    job: str,
+    box: str,
+    cable: str,
+    errors: FormErrors = NO_ERRORS,
+    notice: Notice = NO_NOTICE,
+) -> Response:
+    kept = store.box(job, box)
+    entry = kept.box.cable(cable)
+    if entry is None:
+        raise NotFound("expected one of the cables of this box")
+    run = store.run_at(job, box, cable)
+    far = run.far_from(box, cable) if run else None
+    cards = store.house(job).cards
+    status = 409 if notice else 422 if errors is not NO_ERRORS else 200
+    return render(
+        request,
+        "goes/page.html",
+        status,
+        kept=kept,
+        cable=entry,
+        said=_said(far),
+        length=run.length if run and run.length is not None else "",
+        boxes=[(card.key, f"{card.room}: {card.name}") for card in cards],
+        errors=errors,
+        notice=notice,
+    )
+
+
+def _said(far: RunEnd | None) -> dict[str, str]:
+    """The other end, by the fields of the form."""
+    if isinstance(far, CircuitEnd):
+        return {"to": "circuit", "circuit": far.circuit or ""}
+    if isinstance(far, BoxEnd):
+        return {"to": "box", "far_box": far.box, "far_cable": far.cable or ""}
+    if isinstance(far, WordsEnd):
+        return {"to": "words", "words": far.words}
+    return {"to": "onward"} if isinstance(far, OnwardEnd) else {"to": ""}
