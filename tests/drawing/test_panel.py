@@ -33,7 +33,7 @@ def test_a_bar_is_the_rating_cut_back_to_the_limit() -> None:
     """In the middle of three the sheet gives 90 W in place of 140 W: one cut of 50 W."""
     hung = {"kind": "led", "each": "9 W", "quantity": 11}
     three = box(gangs=3, devices=(on(1, DIMMER), on(2, DIMMER, None, hung), on(3, DIMMER)))
-    answer = next(one for one in check_box(three, SHEETS).ratings if one.subject == "d2/1")
+    answer = next(one for one in check_box(three, SHEETS).ratings if str(one.subject) == "d2/1")
     drawn = bar(answer)
     assert [str(one) for one in (drawn.rating, drawn.limit, drawn.connected, drawn.scale)] == ["140", "90", "99", "140"]
     assert [(str(cut.start), str(cut.length)) for cut in drawn.cuts] == [("90", "50")]

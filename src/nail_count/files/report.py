@@ -40,7 +40,7 @@ def box_data(check: BoxCheck) -> dict[str, Any]:
         "name": check.box.name,
         "room": check.box.room,
         "state": check.state.word,
-        "binds": check.binding.subject,
+        "binds": str(check.binding.subject),
         "answers": [answer_data(answer) for answer in check.answers],
     }
 
@@ -49,7 +49,7 @@ def answer_data(answer: Answer) -> dict[str, Any]:
     """One answer as plain data."""
     return {
         "about": answer.about,
-        "subject": answer.subject,
+        "subject": str(answer.subject),
         "title": say(answer.title),
         "state": answer.state.word,
         "headline": say(answer.headline),
@@ -61,6 +61,7 @@ def answer_data(answer: Answer) -> dict[str, Any]:
         "limit_lines": [_line_data(line) for line in answer.limit_lines],
         "remarks": [
             {
+                "code": remark.code,
                 "text": say(remark.text),
                 "state": remark.state.word,
                 "rule": _rule_data(remark.rule),

@@ -21,6 +21,7 @@ from .. import __version__
 from ..files.report import CAUTION
 from ..trade.model.answer import Text
 from ..trade.model.datasheet import BEHAVIORS, DEVICE_KINDS, LISTED
+from ..trade.model.edition import EDITIONS
 from ..trade.model.enclosure import MOST_GANGS
 from ..trade.model.gauge import GAUGES
 from ..trade.model.house import House
@@ -50,15 +51,12 @@ TOKEN = Markup(f'<input type="hidden" name="token" value="{FORM_SLOT}">')  # noq
 THEMES = ("system", "light", "dark")
 GAUGE_CHOICES = [(gauge.written, str(gauge)) for gauge in GAUGES]
 LOAD_CHOICES = [(kind, f"{KIND_WORDS[kind]}, {' or '.join(units_of(kind))}") for kind in LOAD_KINDS]
-CODES = [
-    ("nec-2023", "NEC 2023"),
-    ("nec-2020", "NEC 2020"),
-    ("nec-2017", "NEC 2017"),
-    ("csa", "CSA C22.1, Canada"),
-    ("uk", "by depth: UK and similar"),
-    ("india", "by depth: modular boxes"),
-]
 GANG_CHOICES = [(count, str(count)) for count in range(1, MOST_GANGS + 1)]
+
+
+def edition_choices() -> list[tuple[str, str]]:
+    """What a job can be judged under, by its id."""
+    return [(edition.id, edition.title) for edition in EDITIONS.values()]
 
 
 def static(name: str) -> str:
@@ -215,7 +213,7 @@ def make_environment() -> Environment:
         TOKEN=TOKEN,
         NO_ERRORS=NO_ERRORS,
         floor_choices=floor_choices,
-        CODES=CODES,
+        edition_choices=edition_choices,
         GANG_CHOICES=GANG_CHOICES,
         GAUGE_CHOICES=GAUGE_CHOICES,
         KIND_WORDS=KIND_WORDS,

@@ -88,10 +88,32 @@ class Line:
     parts: tuple[Part, ...] = ()
 
 
+FitCode = Literal[
+    "circuit", "sheet", "gangs", "yokes", "channel", "space", "behind", "size", "limit", "panel", "run", "outlet",
+]  # fmt: skip
+"""Which way something does not fit its job."""
+FindingCode = Literal[
+    "aluminum", "assumed-figures", "battery-control", "below-minimum", "circuit-not-said", "circuits-meet",
+    "class2-beside-mains", "connectors-not-entered", "control-not-said", "dry-input-at-mains", "estimate",
+    "fewest-below-minimum", "gauge-not-in-box", "ground-beside-neutral", "ground-not-listed", "ground-users",
+    "inrush-at-120-only", "inrush-not-stated", "inrush-over", "lamp-setting", "legs-not-known", "looped-as-two",
+    "mark-turned-into-in3", "mark-turned-into-ml", "minimum-not-known", "mixing-not-allowed", "modules-warm",
+    "motor-too-large", "neutral-carries-difference", "neutral-carries-sum", "neutral-legs-not-known",
+    "neutral-not-known", "neutral-not-through-device", "no-derating-on-sheet", "no-ground", "no-load", "no-neutral",
+    "not-dimmable", "not-in-mixed-table", "not-listed", "nothing-entered", "one-feed", "one-leg", "open-together",
+    "plaster-to-clear", "little-room-behind", "receptacle-switch-rating", "receptacles-not-counted",
+    "spacer-credits-nothing", "set-back-not-credited", "small-wire", "snap-switch-over", "stair-dimmed-from-one-end",
+    "stair-range-not-said", "too-far-back", "too-warm", "volume-measured", "two-circuits-in-box", "uneven-kinds",
+    "uses-ground", "watts-asked-back", "wrong-phase",
+]  # fmt: skip
+"""What a rule finds beside its sums: nothing ever looks for words in its sentence."""
+
+
 @dataclass(frozen=True, slots=True)
 class Remark:
     """Something to know, or a finding that sets the state."""
 
+    code: FindingCode | FitCode
     text: Text
     rule: Rule
     state: State = State.HOLDS
@@ -101,12 +123,32 @@ class Remark:
 
 
 @dataclass(frozen=True, slots=True)
+class Subject:
+    """Whose answer it is.
+
+    >>> str(Subject("channel", "d1", 1)), str(Subject("box", "hall")), str(Subject("total", "m1"))
+    ('d1/1', 'hall', 'm1/total')
+    """
+
+    kind: Literal["box", "space", "channel", "total", "circuit", "house"]
+    of: str
+    """The box, the device or module, the circuit."""
+    number: int = 0
+    """Which of its spaces or channels, from 1; 0 where it is all of it."""
+
+    def __str__(self) -> str:
+        if self.kind == "total":
+            return f"{self.of}/total"
+        return f"{self.of}/{self.number}" if self.number else self.of
+
+
+@dataclass(frozen=True, slots=True)
 class Answer:
     """What a rule says of a thing: lines against a limit, a state and why."""
 
     about: Literal["fill", "rating", "depth", "bulk", "prohibitions", "circuit", "fit"]
-    subject: str
-    """Whose answer: the box's id, or device and channel as ``d1/1``."""
+    subject: Subject
+    """Whose answer."""
     title: Text
     unit: str
     """Of every figure in lines and limit: in³, W, A, or "share" of the limit."""

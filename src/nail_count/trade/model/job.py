@@ -8,6 +8,7 @@ from pydantic import Field, model_validator
 from .assumptions import ASSUME, Assume
 from .box import Box
 from .datasheet import Datasheet
+from .edition import NEC_2023, Code
 from .house import House
 from .panel import Circuit, Panel, across
 from .prices import ConnectorSize, Price, ReplacementLamp
@@ -16,7 +17,6 @@ from .stock import USUAL_STOCK, StockBox
 from .thing import Thing
 from .tick import Tick
 
-Code = Literal["nec-2017", "nec-2020", "nec-2023", "csa", "uk", "india"]
 ModuleCounting = Literal["larger", "device", "body", "none"]
 """How a module on no yoke is counted: the larger of the next two; as a device; by its body; not at all."""
 FORMAT_VERSION: Literal[2] = 2
@@ -28,7 +28,7 @@ ColorCode = Literal["US", "UK today", "UK before 2004", "India"]
 class Terms(Thing):
     """What a job is judged under."""
 
-    code: Code = "nec-2023"
+    code: Code = NEC_2023.id
     """The rule set and its edition."""
     voltage: Annotated[int, Field(ge=100, le=250)] = 120
     """Of its branch circuits [V]."""

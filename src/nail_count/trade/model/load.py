@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from datetime import datetime
-from fractions import Fraction
 from typing import Annotated, Literal, Self, get_args
 
 from pydantic import Field, ValidationInfo, field_validator, model_validator
 
+from .figure import IN_PRACTICE, Figure
 from .measure import Number, Power
 from .thing import Mark, Thing
 
@@ -160,5 +160,5 @@ class Load(Thing):
         return self.kind == "led" and self.each.value > EQUIVALENT_ABOVE and not self.actual and self.measured is None
 
 
-EQUIVALENT_ABOVE = Fraction(25)
+EQUIVALENT_ABOVE = Figure("25", "W", "One LED lamp is asked about above", IN_PRACTICE)
 """Above so many watts for one LED lamp it is asked whether that is the lamp it replaces [W]; common practice."""

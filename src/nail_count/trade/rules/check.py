@@ -6,9 +6,10 @@ from collections.abc import Collection, Iterator, Mapping
 from dataclasses import dataclass, field
 from functools import lru_cache
 
-from ..model.answer import Answer, State, Text, worst
+from ..model.answer import Answer, State, Subject, Text, worst
 from ..model.box import Box, Equipment
 from ..model.datasheet import Datasheet
+from ..model.edition import EDITIONS
 from ..model.job import Job, Terms, by_id
 from ..model.panel import Circuit, in_order
 from .circuit.branch import circuit_load
@@ -20,10 +21,10 @@ from .load.position import Position, positions
 from .load.rating import rating_at, total_at
 from .prohibitions import prohibitions
 from .space.bulk import bulk
-from .space.depth import BY_DEPTH, depth
+from .space.depth import depth
 from .volume.csa import csa_fill
 from .volume.nec import fill_of
-from .volume.spaces import Space, spaces
+from .volume.spaces import spaces
 
 
 @dataclass(frozen=True, slots=True)
@@ -122,7 +123,7 @@ def check_box(
     warm = warmth_that_limits(box, sheets, terms)
     place = positions(box, sheets, warm)
     ratings = tuple(_ratings(box, sheets, terms, place))
-    fills = () if terms.code in BY_DEPTH else tuple(_fill(space, sheets, terms) for space in spaces(box, sheets))
+    fills = tuple(_fills(box, sheets, terms))
     return BoxCheck(
         box,
         fills,
@@ -130,7 +131,7 @@ def check_box(
         depth(box, sheets, terms.code),
         ratings,
         prohibitions(box, sheets, terms),
-        fit_answer(box.id, fitted.misfits),
+        fit_answer(Subject("box", box.id), fitted.misfits),
         place,
         warm,
     )
@@ -156,10 +157,13 @@ def ratings_of(place: Position, item: Equipment, sheet: Datasheet, terms: Terms)
     return *channels, total_at(place, item, sheet, terms)
 
 
-def _fill(space: Space, sheets: Mapping[str, Datasheet], terms: Terms) -> Answer:
-    if terms.code == "csa":
-        return csa_fill(space, sheets, terms.modules)
-    return fill_of(space, sheets, terms.code, terms.modules)
+def _fills(box: Box, sheets: Mapping[str, Datasheet], terms: Terms) -> Iterator[Answer]:
+    """The count of each space by the volume rule of the job's code; none where depth and bulk decide."""
+    rule = EDITIONS[terms.code].volume
+    if rule == "csa":
+        yield from (csa_fill(space, sheets, terms.modules) for space in spaces(box, sheets))
+    elif rule == "nec":
+        yield from (fill_of(space, sheets, terms.code, terms.modules) for space in spaces(box, sheets))
 
 
 def check_job(job: Job) -> JobCheck:
@@ -171,7 +175,7 @@ def check_job(job: Job) -> JobCheck:
     letters = {box.id: frozenset(cable.id for cable in box.cables) for box in job.boxes}
     astray = (wrong for run in job.runs for wrong in run_misfits(run, known, letters.get))
     misfits = (*house_misfits(job.panel, job.circuits, job.stock, len(boxes)), *astray)
-    return JobCheck(boxes, check_circuits(fitted), fit_answer("house", misfits))
+    return JobCheck(boxes, check_circuits(fitted), fit_answer(Subject("house", "house"), misfits))
 
 
 def fitting_job(job: Job) -> Job:

@@ -1,46 +1,31 @@
-"""What NEC 314.16 says, edition by edition: its figures and its articles as data.
+"""What the NEC allows a conductor, and how its articles are cited.
 
-Source: NFPA 70 (NEC), article 314.16; every figure from memory of the publication, not held against a printed copy.
-An edition that differs is one more entry of [EDITIONS][].
+Source: NFPA 70 (NEC), Table 314.16(B)(1); from memory of the publication, not held against a printed copy. What the
+editions say otherwise is in [edition][nail_count.trade.model.edition].
 """
 
 from dataclasses import dataclass
-from fractions import Fraction
 
 from ..model.answer import Rule
+from ..model.edition import EDITIONS, Edition
+from ..model.figure import Figure, every_nec, table
 from ..model.gauge import Gauge, awg
-from ..model.measure import parse_number
 
-ALLOWANCES: dict[Gauge, Fraction] = {
-    awg(18): parse_number("1.50"),
-    awg(16): parse_number("1.75"),
-    awg(14): parse_number("2.00"),
-    awg(12): parse_number("2.25"),
-    awg(10): parse_number("2.50"),
-    awg(8): parse_number("3.00"),
-    awg(6): parse_number("5.00"),
-}
+ALLOWANCES: dict[Gauge, Figure] = table(
+    "in3",
+    "{}",
+    every_nec("Table 314.16(B)(1)"),
+    {
+        awg(18): "1.50",
+        awg(16): "1.75",
+        awg(14): "2.00",
+        awg(12): "2.25",
+        awg(10): "2.50",
+        awg(8): "3.00",
+        awg(6): "5.00",
+    },
+)
 """Volume allowance per conductor [in³], Table 314.16(B)(1) (before 2023: Table 314.16(B))."""
-
-
-@dataclass(frozen=True, slots=True)
-class Edition:
-    """One edition of the rule."""
-
-    name: str
-    """As shown: NEC 2023."""
-    grounds_in_one: int
-    """How many grounds share the one allowance."""
-    ground_past: Fraction
-    """Share of an allowance for each ground past those."""
-    isolated_apart: bool = False
-    """Whether an isolated set of grounds takes an allowance of its own."""
-    blocks_count: bool = False
-    """Whether terminal blocks are counted."""
-
-    def rule(self, article: str) -> Rule:
-        """The rule at this article of this edition, under 314.16 unless it names another."""
-        return Rule(self.name, f"314.16{article}" if article.startswith("(") else article)
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,20 +36,15 @@ class Cite:
     """Of the job: nec-2023, csa, uk."""
 
     @property
+    def edition(self) -> Edition:
+        """What the job is judged under."""
+        return EDITIONS[self.code]
+
+    @property
     def nec(self) -> bool:
         """Whether an edition of the NEC holds."""
-        return self.code in EDITIONS
+        return self.edition.nec
 
     def __call__(self, article: str) -> Rule:
         """The rule at an article."""
-        if not self.nec:
-            return Rule("common practice", "", "practice")
-        return Rule(EDITIONS[self.code].name, article)
-
-
-EDITIONS: dict[str, Edition] = {
-    "nec-2017": Edition("NEC 2017", grounds_in_one=10**6, ground_past=Fraction(0), isolated_apart=True),
-    "nec-2020": Edition("NEC 2020", grounds_in_one=4, ground_past=Fraction(1, 4)),
-    "nec-2023": Edition("NEC 2023", grounds_in_one=4, ground_past=Fraction(1, 4), blocks_count=True),
-}
-"""What each edition says otherwise than the others."""
+        return Rule(self.edition.name, article) if self.nec else Rule("common practice", "", "practice")

@@ -8,9 +8,10 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from fractions import Fraction
 
-from ..model.answer import Answer, Remark, Rule, State
+from ..model.answer import Answer, Remark, State, Subject
 from ..model.box import Box, Device, Equipment, Module
 from ..model.datasheet import Datasheet
+from ..model.edition import newest_nec
 from ..model.job import Terms
 from .editions import Cite
 from .load.limits import PRACTICE, SHEET
@@ -35,7 +36,9 @@ def prohibitions(box: Box, sheets: Mapping[str, Datasheet], terms: Terms) -> Ans
     worst = max(found, key=lambda remark: remark.state)
     headline = worst.text if worst.state > State.HOLDS else ("nothing here forbids it",)
     title = ("What goes where",)
-    return Answer("prohibitions", box.id, title, "", (), (), Fraction(0), None, worst.state, headline, found)
+    return Answer(
+        "prohibitions", Subject("box", box.id), title, "", (), (), Fraction(0), None, worst.state, headline, found
+    )
 
 
 def neutral_in(box: Box) -> bool | None:
@@ -58,10 +61,16 @@ def _neutral(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[
             ways = ("a device that needs none", "a module at the fixture, where a neutral is", "a new cable with one")
             if there is False:
                 text = (f"{called} needs a neutral, and none is in the box",)
-                yield Remark(text, cite("404.2(C)"), State.FAILS, ways)
+                yield Remark("no-neutral", text, cite("404.2(C)"), State.FAILS, ways)
             else:
                 text = (f"{called} needs a neutral; whether one is in the box is not known",)
-                yield Remark(text, cite("404.2(C)"), State.OPEN, ("look, or take readings on the wires", *ways))
+                yield Remark(
+                    "neutral-not-known",
+                    text,
+                    cite("404.2(C)"),
+                    State.OPEN,
+                    ("look, or take readings on the wires", *ways),
+                )
 
 
 def _through_ground(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[Remark]:
@@ -73,13 +82,19 @@ def _through_ground(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> It
             rule = cite("404.22")
             if "replaces a switch without a neutral" not in sheet.listed:
                 text = (f"{called} sends its own current through the ground, and is not listed for it",)
-                yield Remark(text, rule, State.FAILS, ("a device with a neutral", "one listed for boxes without one"))
+                yield Remark(
+                    "ground-not-listed",
+                    text,
+                    rule,
+                    State.FAILS,
+                    ("a device with a neutral", "one listed for boxes without one"),
+                )
             elif neutral_in(box):
                 text = (f"{called} uses the ground though a neutral is in the box",)
-                yield Remark(text, rule, State.FAILS, ("a device that takes the neutral",))
+                yield Remark("ground-beside-neutral", text, rule, State.FAILS, ("a device that takes the neutral",))
             else:
                 text = (f"{called} uses the ground for want of a neutral: five at most on a branch circuit",)
-                yield Remark(text, rule)
+                yield Remark("uses-ground", text, rule)
 
 
 def _aluminum(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[Remark]:
@@ -92,7 +107,7 @@ def _aluminum(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator
             continue
         text = (f"aluminum in the box, and {title_of(device, sheet)} is not listed for it",)
         ways = ("copper pigtails with connectors listed for both metals", "a device listed for aluminum")
-        yield Remark(text, cite("404.14(C)"), State.FAILS, ways)
+        yield Remark("aluminum", text, cite("404.14(C)"), State.FAILS, ways)
 
 
 def _class2(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[Remark]:
@@ -103,7 +118,9 @@ def _class2(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[R
         mains = any(not cable.class2 and cable.space == space for cable in box.entering)
         if mains and not any("class 2 beside mains" in sheet.listed for sheet in here):
             ways = ("a barrier between them", "a device listed for both in one box", "a box of its own")
-            yield Remark(("class 2 wires lie beside mains with no barrier",), rule, State.FAILS, ways)
+            yield Remark(
+                "class2-beside-mains", ("class 2 wires lie beside mains with no barrier",), rule, State.FAILS, ways
+            )
         for module in (one for one in box.modules if one.space == space):
             sheet = sheets[module.sheet]
             if sheet.input == "dry" and sheet.input_at_mains is not False:
@@ -111,7 +128,11 @@ def _class2(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[R
                 sits = "sits at mains potential" if certain else "may sit at mains potential: its sheet does not say"
                 text = (f"the dry input of {sheet.name} {sits}; no class 2 wire may end on it",)
                 yield Remark(
-                    text, rule, State.FAILS if certain else State.OPEN, ("a wire of mains kind to its switch",)
+                    "dry-input-at-mains",
+                    text,
+                    rule,
+                    State.FAILS if certain else State.OPEN,
+                    ("a wire of mains kind to its switch",),
                 )
 
 
@@ -125,24 +146,26 @@ def _stairs(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[R
         ways = ("a dimmer whose companions have the full range", "a switch in its place")
         if sheet.full_range is None:
             text = (f"{title_of(item, sheet)} dims a stair; whether every place has the full range is not said",)
-            yield Remark(text, rule, State.OPEN, ("look on the sheet", *ways))
+            yield Remark("stair-range-not-said", text, rule, State.OPEN, ("look on the sheet", *ways))
         else:
             text = (f"{title_of(item, sheet)} dims a stair from one end only",)
-            yield Remark(text, rule, State.FAILS, ways)
+            yield Remark("stair-dimmed-from-one-end", text, rule, State.FAILS, ways)
 
 
 def _battery(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[Remark]:
     """210.70(A)(2), 2023: a required light may not hang on a battery control alone."""
     for module in (one for one in _lighting(box, "required light", "stairs") if isinstance(one, Module)):
         called = title_of(module, sheets[module.sheet])
-        rule = Rule("NEC 2023", "210.70(A)(2)")
+        rule = (cite.edition if cite.edition.battery_control else newest_nec()).rule("210.70(A)(2)")
         ways = ("a wired switch on its input", "a wired smart switch in its place")
         if module.control == "battery only":
             text = (f"{called}: a required light hangs on a battery control alone",)
-            yield Remark(text, rule, State.FAILS if cite.code == "nec-2023" else State.HOLDS, ways)
-        elif module.control is None and cite.code == "nec-2023":
+            yield Remark(
+                "battery-control", text, rule, State.FAILS if cite.edition.battery_control else State.HOLDS, ways
+            )
+        elif module.control is None and cite.edition.battery_control:
             text = (f"{called}: a required light; what switches it is not said",)
-            yield Remark(text, rule, State.OPEN, ("say what switches it", *ways))
+            yield Remark("control-not-said", text, rule, State.OPEN, ("say what switches it", *ways))
 
 
 def _ground(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[Remark]:
@@ -155,7 +178,9 @@ def _ground(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[R
             "a nonmetallic yoke",
             "protection against ground faults ahead of it",
         )
-        yield Remark(("no ground in the box: devices there only with one of these",), cite("404.9(B)"), ways=ways)
+        yield Remark(
+            "no-ground", ("no ground in the box: devices there only with one of these",), cite("404.9(B)"), ways=ways
+        )
 
 
 def _circuits(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[Remark]:
@@ -164,15 +189,15 @@ def _circuits(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator
         return
     listed = " and ".join(box.circuits)
     text = (f"circuits {listed} meet here: hots, neutrals and loads of each stay apart, and both go off for work",)
-    yield Remark(text, cite("300.3(B)"))
+    yield Remark("circuits-meet", text, cite("300.3(B)"))
     for item in box.equipment:
         sheet = sheets[item.sheet]
         if item.circuit is None and item.loads:
             text = (f"{title_of(item, sheet)}: which circuit feeds it is not said; taken to be {box.circuit}",)
-            yield Remark(text, PRACTICE)
+            yield Remark("circuit-not-said", text, PRACTICE)
         if sheet.is_module and len(sheet.channels) > 1:
             text = (f"{sheet.name}: one live feed for all its channels, never two",)
-            yield Remark(text, SHEET)
+            yield Remark("one-feed", text, SHEET)
 
 
 def _modules(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[Remark]:
@@ -181,7 +206,9 @@ def _modules(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[
     if len(box.modules) > 1 and silent:
         names = ", ".join(dict.fromkeys(sheets[module.sheet].name for module in silent))
         yield Remark(
-            (f"modules share the box and warm each other; no ambient limit on the sheet of {names}",), PRACTICE
+            "modules-warm",
+            (f"modules share the box and warm each other; no ambient limit on the sheet of {names}",),
+            PRACTICE,
         )
 
 

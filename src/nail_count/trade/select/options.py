@@ -248,6 +248,9 @@ def _place(at: Situation, sheet: Datasheet) -> Position:
     return positions(after, at.sheets, warmth_that_limits(after, at.sheets, at.terms))[after.devices[-1].id]
 
 
+BELOW_MINIMUM = {"below-minimum", "fewest-below-minimum"}
+
+
 def _loads(at: Situation, sheet: Datasheet, where: Position = _ALONE) -> Iterator[Reason]:
     """What hangs on it against what it may carry where it would stand."""
     if not at.wish.loads:
@@ -262,8 +265,8 @@ def _loads(at: Situation, sheet: Datasheet, where: Position = _ALONE) -> Iterato
         answer = rating_at(where, device, channel, sheet, at.terms)
         text = say(answer.headline)
         if answer.state is State.FAILS:
-            low = any("minimum load" in say(remark.text) for remark in answer.remarks if remark.state is State.FAILS)
-            if low and sheet.bypass:
+            failing = {remark.code for remark in answer.remarks if remark.state is State.FAILS}
+            if failing and failing <= BELOW_MINIMUM and sheet.bypass:
                 yield Reason(f"{text}: it wants a bypass at the lamp", -12)
             else:
                 yield Reason(text, 0, rules_out=True)

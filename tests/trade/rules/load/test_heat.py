@@ -115,7 +115,7 @@ def test_the_heat_a_device_makes() -> None:
 def test_it_feeds_the_ambient_derating_and_only_lowers() -> None:
     """7.5 W in one gang is 37.5 K over 25 °C: 62.5 °C, past the relay's 60 °C. Alone 7.5 K: its rating holds."""
     beside = with_module(BULBS | {"quantity": 6}, devices=(on(1, DIMMER, None, BULBS | {"quantity": 4}),))
-    relay = next(answer for answer in check_box(beside, SHEETS).ratings if answer.subject == "m1/1")
+    relay = next(answer for answer in check_box(beside, SHEETS).ratings if str(answer.subject) == "m1/1")
     assert relay.limit == 0 and relay.state is State.FAILS
     assert relay.limit_lines[-1].rule.name.startswith("Estimate")
     alone = check_box(with_module(BULBS | {"quantity": 6}), SHEETS).ratings[0]

@@ -7,9 +7,10 @@ from typing import Annotated
 from pydantic import Field
 
 from ...model.assumptions import Assume, Warming
+from ...model.edition import EDITIONS, NEC_2023, Code
 from ...model.errors import Rejected
 from ...model.house import Room
-from ...model.job import Code, ColorCode, ModuleCounting
+from ...model.job import ColorCode, ModuleCounting
 from ...model.measure import Celsius, Number
 from ..base import Edit
 from ..documents import Documents, Edited
@@ -25,7 +26,7 @@ class SetHouse(Edit):
     hub: Annotated[str, Field(max_length=60)] = ""
     main_off: bool = False
     colors: ColorCode = "US"
-    code: Code = "nec-2023"
+    code: Code = NEC_2023.id
     modules: ModuleCounting = "larger"
     voltage: Annotated[int, Field(ge=100, le=250)] = 120
 
@@ -37,7 +38,7 @@ class SetHouse(Edit):
         year = f", built {house.year}" if house.year else ""
         hub = f", hub: {house.hub}" if house.hub else ""
         off = ", the main goes off for work" if house.main_off else ""
-        sentence = f"House “{self.name}”{year}{hub}{off}, counted by {self.code}"
+        sentence = f"House “{self.name}”{year}{hub}{off}, counted by {EDITIONS[self.code].title}"
         return edited(documents, sentence, name=self.name, house=house, terms=terms)
 
 

@@ -9,9 +9,11 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 
-from ...model.answer import Amount, Answer, Line, Part, Remark, Rule, State, Text, add_up, limit_of
+from ...model.answer import Amount, Answer, Line, Part, Remark, Rule, State, Subject, Text, add_up, limit_of
 from ...model.box import Box, Equipment
 from ...model.datasheet import Datasheet
+from ...model.edition import EDITIONS
+from ...model.figure import Figure, every_nec
 from ...model.gauge import Gauge, awg
 from ...model.job import Terms
 from ...model.load import Load
@@ -25,13 +27,16 @@ from ..load.limits import PRACTICE
 from ..load.rating import TIGHT_ABOVE, line_kind, what
 from .panel import leg
 
-SMALL_WIRE: Mapping[tuple[str, Gauge], int] = {
-    ("copper", awg(14)): 15, ("copper", awg(12)): 20, ("copper", awg(10)): 30,
-    ("aluminum", awg(12)): 15, ("aluminum", awg(10)): 25,
+SMALL_WIRE: Mapping[tuple[str, Gauge], Figure] = {
+    (metal, gauge): Figure(amps, "A", f"{gauge} {metal}: breaker at most", every_nec("240.4(D)"))
+    for metal, gauge, amps in (
+        ("copper", awg(14), "15"), ("copper", awg(12), "20"), ("copper", awg(10), "30"), ("aluminum", awg(12), "15"),
+        ("aluminum", awg(10), "25"),
+    )
 }  # fmt: skip
 """The largest breaker ahead of a small conductor [A], NEC 240.4(D)."""
-GROUND_USERS_OF_CIRCUIT = 5
-GROUND_USERS_OF_FEEDER = 25
+GROUND_USERS_OF_CIRCUIT = Figure("5", "", "Devices that use the ground, a circuit", every_nec("404.22"))
+GROUND_USERS_OF_FEEDER = Figure("25", "", "The same on a feeder", every_nec("404.22"))
 """How many devices may use the ground for want of a neutral, NEC 404.22."""
 
 
@@ -81,7 +86,19 @@ def circuit_load(
     if finding is not None and finding.state > State.HOLDS and finding.state >= state:
         state, headline = finding.state, finding.text
     title = (f"Circuit {circuit.id}",)
-    return Answer("circuit", circuit.id, title, "VA", lines, limit_lines, total, limit, state, headline, remarks)
+    return Answer(
+        "circuit",
+        Subject("circuit", circuit.id),
+        title,
+        "VA",
+        lines,
+        limit_lines,
+        total,
+        limit,
+        state,
+        headline,
+        remarks,
+    )
 
 
 def feeder_findings(boxes: Sequence[Box], sheets: Mapping[str, Datasheet], terms: Terms) -> Iterator[Remark]:
@@ -93,6 +110,7 @@ def feeder_findings(boxes: Sequence[Box], sheets: Mapping[str, Datasheet], terms
 
 def _lines(here: Sequence[Fed], voltage: int, terms: Terms) -> Iterator[Line]:
     continuous = Fraction(0)
+    said = EDITIONS[terms.code].continuous == "said"
     held: list[Part] = []
     for fed in here:
         for load in (load for load in fed.item.loads if load.kind != "receptacle"):
@@ -100,7 +118,7 @@ def _lines(here: Sequence[Fed], voltage: int, terms: Terms) -> Iterator[Line]:
             named: Text = (f"{fed.box.name}: ", *what(load))
             part = Part(f"{fed.box.id}/{load.id}")
             yield Line(line_kind(load), named, PRACTICE, one.why, one.count, one.each, one.total, (part,))
-            if Cite(terms.code).nec and is_continuous(load, terms.code) and one.total is not None:
+            if said and is_continuous(load, terms.code) and one.total is not None:
                 continuous += one.total
                 held.append(part)
     standing = [fed for fed in here if standby_of(fed.sheet)]
@@ -126,7 +144,7 @@ def _carried(lines: Sequence[Line]) -> Fraction:
     return add_up(line for line in lines if line.kind != "duty")
 
 
-Wire = tuple[Cable, int]
+Wire = tuple[Cable, Fraction]
 """A cable, and the largest breaker ahead of it [A]."""
 
 
@@ -142,14 +160,15 @@ def _limit(circuit: Circuit, wire: Wire | None, here: Sequence[Fed], voltage: in
         yield Line("wire", (f"{cable.gauge} on the way",), _small_wire(terms), why, value=value)
         full += value
     loads = [load for fed in here for load in fed.item.loads]
-    if terms.code == "csa" and any(is_continuous(load, "csa") for load in loads):
+    presumed = EDITIONS[terms.code].continuous == "presumed"
+    if presumed and any(is_continuous(load, terms.code) for load in loads):
         why = ("continuous is presumed unless shown otherwise: 80% of the breaker",)
         yield Line("duty", ("continuous load",), CSA_RULE, why, value=full * (CSA_SHARE - 1))
 
 
 def _wire(circuit: Circuit, cables: Sequence[Cable], terms: Terms) -> Wire | None:
     """The cable that this breaker protects worst; None where it protects all of them, or the code names no sizes."""
-    if not Cite(terms.code).nec and terms.code != "csa":
+    if EDITIONS[terms.code].small_wire is None:
         return None
     known = [
         (cable, SMALL_WIRE[cable.metal, cable.gauge]) for cable in cables if (cable.metal, cable.gauge) in SMALL_WIRE
@@ -158,7 +177,7 @@ def _wire(circuit: Circuit, cables: Sequence[Cable], terms: Terms) -> Wire | Non
 
 
 def _small_wire(terms: Terms) -> Rule:
-    return Rule("CSA C22.1", "14-104") if terms.code == "csa" else Cite(terms.code)("240.4(D)")
+    return EDITIONS[terms.code].small_wire or PRACTICE
 
 
 def _remarks(
@@ -168,11 +187,11 @@ def _remarks(
         cable, amps = wire
         text: Text = (f"{cable.gauge} {cable.metal} on a breaker of {circuit.breaker} A: {amps} A at most",)
         ways = (f"a breaker of {amps} A", "thicker wire all the way")
-        yield Remark(text, _small_wire(terms), State.FAILS, ways)
+        yield Remark("small-wire", text, _small_wire(terms), State.FAILS, ways)
     shared = [box.name for box in boxes if circuit.id in box.circuits and len(box.circuits) > 1]
     if shared:
         text = (f"with another circuit in {', '.join(shared)}: cables there are not taken for this one's wire",)
-        yield Remark(text, PRACTICE)
+        yield Remark("two-circuits-in-box", text, PRACTICE)
     users = sum(fed.sheet.neutral == "uses the ground" for fed in here)
     if users and Cite(terms.code).nec:
         yield _ground_users(users, GROUND_USERS_OF_CIRCUIT, "on this circuit", terms)
@@ -182,11 +201,11 @@ def _remarks(
     outlets = sum(fed.sheet.kind == "receptacle" for fed in here) + sum(load.quantity for _, load in switched)
     if outlets:
         said = "1 receptacle takes" if outlets == 1 else f"{outlets} receptacles take"
-        yield Remark((f"{said} whatever is plugged in: not counted",), PRACTICE)
+        yield Remark("receptacles-not-counted", (f"{said} whatever is plugged in: not counted",), PRACTICE)
     bare = sum(bool(fed.sheet.channels) and not fed.item.loads for fed in here)
     if bare:
         said = "1 device has" if bare == 1 else f"{bare} devices have"
-        yield Remark((f"{said} nothing entered on it: only what is entered counts",), PRACTICE)
+        yield Remark("nothing-entered", (f"{said} nothing entered on it: only what is entered counts",), PRACTICE)
 
 
 def _switched_outlets(circuit: Circuit, fed: Fed, load: Load, terms: Terms) -> Iterator[Remark]:
@@ -202,15 +221,21 @@ def _switched_outlets(circuit: Circuit, fed: Fed, load: Load, terms: Terms) -> I
             Amount(rating.value, "A"),
             f" switches receptacles; it must be rated for {of}",
         )
-        yield Remark(text, Cite(terms.code)("404.14(F)"), State.FAILS, ("a switch rated for the breaker",))
+        yield Remark(
+            "receptacle-switch-rating",
+            text,
+            Cite(terms.code)("404.14(F)"),
+            State.FAILS,
+            ("a switch rated for the breaker",),
+        )
 
 
-def _ground_users(users: int, most: int, where: str, terms: Terms) -> Remark:
+def _ground_users(users: int, most: Fraction, where: str, terms: Terms) -> Remark:
     rule = Cite(terms.code)("404.22")
     devices = "device uses" if users == 1 else "devices use"
     text: Text = (f"{users} {devices} the ground for want of a neutral {where}: {most} at most",)
     state = State.FAILS if users > most else State.HOLDS
-    return Remark(text, rule, state, ("devices with a neutral",) if users > most else ())
+    return Remark("ground-users", text, rule, state, ("devices with a neutral",) if users > most else ())
 
 
 def _neutral(
@@ -226,15 +251,17 @@ def _neutral(
     legs = leg(circuit), leg(beside)
     both = f"the neutral shared with {beside.id}"
     if None in legs:
-        yield Remark((f"{both}: on which legs the two sit is not known",), PRACTICE, State.OPEN)
+        yield Remark(
+            "neutral-legs-not-known", (f"{both}: on which legs the two sit is not known",), PRACTICE, State.OPEN
+        )
     elif legs[0] == legs[1]:
         text: Text = (f"{both} carries the sum on one leg: ", Amount((carried + other) / terms.voltage, "A"))
-        yield Remark(text, PRACTICE, State.FAILS, ("move one of the breakers to the other leg",))
+        yield Remark("neutral-carries-sum", text, PRACTICE, State.FAILS, ("move one of the breakers to the other leg",))
     else:
         difference = Amount(abs(carried - other) / terms.voltage, "A")
-        yield Remark((f"{both} carries the difference: ", difference), PRACTICE)
+        yield Remark("neutral-carries-difference", (f"{both} carries the difference: ", difference), PRACTICE)
     text = (f"{both} may not depend on a device: splice it and bring a pigtail to the device",)
-    yield Remark(text, Cite(terms.code)("300.13(B)"))
+    yield Remark("neutral-not-through-device", text, Cite(terms.code)("300.13(B)"))
 
 
 def _stands(lines: Sequence[Line], total: Fraction, limit: Fraction, voltage: int) -> tuple[State, Text]:

@@ -49,11 +49,11 @@ def _findings(circuits: Sequence[Circuit]) -> Iterator[Remark]:
         legs = leg(circuit), leg(other)
         if None in legs:
             text = (f"{pair} share a neutral; where they sit is not known, so neither is whether it carries the sum",)
-            yield Remark(text, SAME_LEG, State.OPEN)
+            yield Remark("legs-not-known", text, SAME_LEG, State.OPEN)
         elif legs[0] == legs[1]:
             text = (
                 f"{pair} share a neutral but sit on one leg: the neutral carries the sum of both, not the difference",
             )
-            yield Remark(text, SAME_LEG, State.FAILS)
+            yield Remark("one-leg", text, SAME_LEG, State.FAILS)
         text = (f"{pair} are one multiwire circuit: their breakers must open together, with a tie or as one",)
-        yield Remark(text, TOGETHER)
+        yield Remark("open-together", text, TOGETHER)

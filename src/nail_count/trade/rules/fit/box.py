@@ -9,20 +9,14 @@ from __future__ import annotations
 from collections.abc import Collection, Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from fractions import Fraction
-from typing import Literal
 
-from ...model.answer import Answer, Remark, Rule, State
+from ...model.answer import Answer, FitCode, Remark, Rule, State, Subject
 from ...model.box import Box, Device, Equipment, Module
 from ...model.datasheet import Datasheet
 from ...model.enclosure import Barrier, Ring
 from ...model.errors import Rejected
 from ...model.load import Load
 from ...model.measure import Length, Volume
-
-FitCode = Literal[
-    "circuit", "sheet", "gangs", "yokes", "channel", "space", "behind", "size", "limit", "panel", "run", "outlet"
-]  # fmt: skip
-"""Which way something does not fit."""
 
 MOST_VOLUME = Fraction(1000)
 """Of a ring, a barrier or a box of the stock list [in³]; no switch box comes near."""
@@ -137,11 +131,11 @@ def newly_wrong(
     return next(iter(added(fit(before, sheets, circuits).misfits, after_all)), None) if after_all else None
 
 
-def fit_answer(subject: str, misfits: tuple[Misfit, ...]) -> Answer | None:
+def fit_answer(subject: Subject, misfits: tuple[Misfit, ...]) -> Answer | None:
     """Misfits as an answer: open, since what contradicts itself cannot be counted; None where everything fits."""
     if not misfits:
         return None
-    remarks = tuple(Remark((one.sentence,), OF_THE_JOB, State.OPEN, (one.mend,)) for one in misfits)
+    remarks = tuple(Remark(one.code, (one.sentence,), OF_THE_JOB, State.OPEN, (one.mend,)) for one in misfits)
     return Answer("fit", subject, ("To mend",), "", (), (), Fraction(0), None, State.OPEN, remarks[0].text, remarks)
 
 

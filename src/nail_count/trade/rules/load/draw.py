@@ -7,14 +7,15 @@ from fractions import Fraction
 
 from ...model.answer import Amount, Text
 from ...model.assumptions import ASSUME, Assume
+from ...model.figure import IN_PRACTICE, Figure
 from ...model.load import TURNS, Load
 from .motor import motor_amps
 
-SMALL_LED = Fraction(5)
+SMALL_LED = Figure("5", "W", "A small LED lamp: below", IN_PRACTICE)
 """An LED lamp below so many watts has the smaller power factor [W]."""
-CFL_POWER_FACTOR = Fraction(1, 2)
+CFL_POWER_FACTOR = Figure("0.5", "", "Power factor of a compact fluorescent", IN_PRACTICE)
 """Taken for compact fluorescents that state none; common practice."""
-LAMP_SHARE = Fraction(3, 4)
+LAMP_SHARE = Figure("0.75", "share", "Lamps, of a transformer's VA", IN_PRACTICE)
 """Of a magnetic transformer's VA its lamps are at most so much, where its loss is not known; common practice."""
 
 

@@ -5,18 +5,17 @@ Source: NFPA 70 (NEC) article 100 and 210.20(A), 424; CSA C22.1 8-104; from memo
 
 from __future__ import annotations
 
-from fractions import Fraction
-
 from ...model.answer import Rule
-from ...model.job import Code
+from ...model.edition import EDITIONS, Code
+from ...model.figure import Figure, every_nec
 from ...model.load import Load
 
-QUARTER_MORE = Fraction(5, 4)
+CSA_RULE = Rule("CSA C22.1", "8-104")
+QUARTER_MORE = Figure("1.25", "share", "A continuous load counts", every_nec("210.20(A)"))
 """A continuous load counts so many times, NEC 210.20(A)."""
-CSA_SHARE = Fraction(4, 5)
+CSA_SHARE = Figure("0.8", "share", "Continuous load, of its breaker", CSA_RULE)
 """Of a breaker a continuous load may take so much, CSA C22.1 8-104."""
 NEC_RULE = Rule("NEC", "210.20(A)")
-CSA_RULE = Rule("CSA C22.1", "8-104")
 
 
 def is_continuous(load: Load, code: Code) -> bool:
@@ -25,6 +24,7 @@ def is_continuous(load: Load, code: Code) -> bool:
     NEC: what is expected on for three hours or more at a stretch; fixed electric heating always; a residential light
     only where the job says so. CSA: presumed so unless shown otherwise. Where no code tells them apart: none.
     """
-    if code.startswith("nec"):
+    presumed = EDITIONS[code].continuous
+    if presumed == "said":
         return bool(load.continuous) or load.kind == "heater"
-    return code == "csa" and load.continuous is not False
+    return presumed == "presumed" and load.continuous is not False

@@ -65,7 +65,7 @@ def _not_listed(sheet: Datasheet, outlet: Channel, unlisted: Sequence[Load], cit
         elif sheet.dims and kind in ("fan", "motor", "cfl", "fluorescent"):
             rule = cite(DIMMERS)
             ways = ("a fan control" if kind == "fan" else "a switch" if kind == "motor" else "LED lamps", _ANOTHER)
-        yield Remark(text, rule, State.FAILS, ways)
+        yield Remark("not-listed", text, rule, State.FAILS, ways)
 
 
 def _mixing(outlet: Channel, loads: Sequence[Load], cite: Cite) -> Iterator[Remark]:
@@ -73,12 +73,12 @@ def _mixing(outlet: Channel, loads: Sequence[Load], cite: Cite) -> Iterator[Rema
     rated = {kind for kind in (outlet.rated_by(load) for load in loads) if kind is not None}
     if len(rated) > 1 and outlet.mixing == "own table" and not any(rated <= set(row) for row in outlet.mixed):
         text: Text = ("no row of the sheet's table of mixed loads names all of these kinds",)
-        yield Remark(text, cite(LISTING), State.FAILS, ("lamps of one kind", _ANOTHER))
+        yield Remark("not-in-mixed-table", text, cite(LISTING), State.FAILS, ("lamps of one kind", _ANOTHER))
     elif len(kinds) > 1 and outlet.mixing == "not allowed":
         text = ("the sheet does not allow several kinds on one channel",)
-        yield Remark(text, cite(LISTING), State.FAILS, ("lamps of one kind", _ANOTHER))
+        yield Remark("mixing-not-allowed", text, cite(LISTING), State.FAILS, ("lamps of one kind", _ANOTHER))
     elif len({load.kind for load in loads if load.is_lamp}) > 1:
-        yield Remark(("lamps of several kinds on one channel do not dim or age evenly",), PRACTICE)
+        yield Remark("uneven-kinds", ("lamps of several kinds on one channel do not dim or age evenly",), PRACTICE)
 
 
 def _asked_back(loads: Sequence[Load]) -> Iterator[Remark]:
@@ -88,7 +88,7 @@ def _asked_back(loads: Sequence[Load]) -> Iterator[Remark]:
             each = Amount(load.each.value, "W")
             text: Text = (each, " for one LED lamp: is that what it draws, or the lamp it replaces?")
             ways = ("say that it draws that", "enter what is printed on it as its watts")
-            yield Remark(text, PRACTICE, State.OPEN, ways)
+            yield Remark("watts-asked-back", text, PRACTICE, State.OPEN, ways)
 
 
 def _minimums(sheet: Datasheet, outlet: Channel, loads: Sequence[Load], terms: Terms) -> Iterator[Remark]:
@@ -118,10 +118,14 @@ def _minimums(sheet: Datasheet, outlet: Channel, loads: Sequence[Load], terms: T
                 floor,
                 f"{named} is met: expected watts too",
             )
-            yield Remark(text, SHEET, State.OPEN)
+            yield Remark("minimum-not-known", text, SHEET, State.OPEN)
         elif known < least.value:
             yield Remark(
-                (Amount(known, "W"), " connected, below the minimum load of ", floor, named), SHEET, State.FAILS, ways
+                "below-minimum",
+                (Amount(known, "W"), " connected, below the minimum load of ", floor, named),
+                SHEET,
+                State.FAILS,
+                ways,
             )
         elif fewest < least.value and not unknown:
             text = (
@@ -131,26 +135,28 @@ def _minimums(sheet: Datasheet, outlet: Channel, loads: Sequence[Load], terms: T
                 floor,
                 named,
             )
-            yield Remark(text, SHEET, State.FAILS, ways)
+            yield Remark("fewest-below-minimum", text, SHEET, State.FAILS, ways)
 
 
 def _dimming(item: Equipment, sheet: Datasheet, loads: Sequence[Load], cite: Cite) -> Iterator[Remark]:
     """How it dims against what the lamps and transformers want, and what is set on it against what is fitted."""
     if sheet.dims and any(load.dimmable is False for load in loads):
         ways = ("lamps made for dimming", "a switch in its place")
-        yield Remark(("lamps that are not made for dimming hang on a dimmer",), cite(LISTING), State.FAILS, ways)
+        yield Remark(
+            "not-dimmable", ("lamps that are not made for dimming hang on a dimmer",), cite(LISTING), State.FAILS, ways
+        )
     for kind in dict.fromkeys(load.kind for load in loads if load.kind in WANTS):
         wants = WANTS[kind]
         if sheet.phase not in (None, "either", wants):
             text: Text = (f"{KIND_WORDS[kind]} wants {wants} phase; this dims by {sheet.phase} phase",)
             ways = (f"a dimmer of {wants} phase, or one whose sheet lists both", "other transformers")
-            yield Remark(text, cite(LISTING), State.FAILS, ways)
+            yield Remark("wrong-phase", text, cite(LISTING), State.FAILS, ways)
     setting = item.lamp_setting if isinstance(item, Device) else None
     if sheet.lamp_settings and setting is not None:
         other = next((load.kind for load in loads if load.is_lamp and load.kind != setting), None)
         if other is not None:
             text = (f"it is set to {KIND_WORDS[setting]}, and {KIND_WORDS[other]} hangs on it",)
-            yield Remark(text, SHEET, State.FAILS, (f"set it to {KIND_WORDS[other]}",))
+            yield Remark("lamp-setting", text, SHEET, State.FAILS, (f"set it to {KIND_WORDS[other]}",))
 
 
 def _motors(sheet: Datasheet, outlet: Channel, loads: Sequence[Load], cite: Cite) -> Iterator[Remark]:
@@ -160,4 +166,4 @@ def _motors(sheet: Datasheet, outlet: Channel, loads: Sequence[Load], cite: Cite
         return
     if any(load.each.unit == "hp" and load.each.value > SWITCH_MOST_HP for load in turning):
         text: Text = ("a motor of more than ", Amount(SWITCH_MOST_HP, "hp"), " is not for a general-use switch")
-        yield Remark(text, cite(SNAP_SWITCH), State.FAILS, MOTOR_WAYS)
+        yield Remark("motor-too-large", text, cite(SNAP_SWITCH), State.FAILS, MOTOR_WAYS)

@@ -18,17 +18,20 @@ from ...model.answer import Rule
 from ...model.assumptions import Warming
 from ...model.box import Box, Equipment, Module
 from ...model.datasheet import Datasheet, DeviceKind
+from ...model.figure import Figure, table
 from ...model.job import Terms
 from ...model.load import Load
 from ..volume.spaces import space_of_gang
 from .draw import drawn
 
 ESTIMATE = Rule("Estimate, common practice", "", "practice")
-SHARE: dict[DeviceKind, float] = {"dimmer": 0.015, "fan control": 0.015}
+SHARE: dict[DeviceKind, Figure] = table(
+    "share", "Heat a {} makes, of its load", ESTIMATE, {"dimmer": "0.015", "fan control": "0.015"}
+)
 """Of its load a phase-cut control turns into heat, where its sheet does not say; common practice."""
-RADIO = 1.0
+RADIO = Figure("1", "W", "A radio takes at all times", ESTIMATE)
 """What a radio or a relay takes at all times [W], where the sheet does not say; common practice."""
-CONTACT = 0.02
+CONTACT = Figure("0.02", "Ω", "A relay's contact and tracks", ESTIMATE)
 """Resistance of a relay's contact and tracks [Ω], for its losses; common practice."""
 RELAYS: frozenset[DeviceKind] = frozenset(("smart switch", "countdown", "sensor", "module"))
 
@@ -114,8 +117,8 @@ def heat_of(item: Equipment, sheet: Datasheet, terms: Terms) -> float:
     if said.share is not None:
         return standby + float(said.share) * watts
     if sheet.kind in RELAYS:
-        return standby + sum(CONTACT * (used / terms.voltage) ** 2 for used in by_channel.values())
-    return standby + SHARE.get(sheet.kind, 0.0) * watts
+        return standby + sum(float(CONTACT) * (used / terms.voltage) ** 2 for used in by_channel.values())
+    return standby + float(SHARE.get(sheet.kind, 0)) * watts
 
 
 def standby_of(sheet: Datasheet) -> Fraction:
@@ -123,7 +126,7 @@ def standby_of(sheet: Datasheet) -> Fraction:
     if sheet.heat.standby is not None:
         return sheet.heat.standby.value
     awake = (sheet.radio or sheet.kind in RELAYS) and not sheet.battery
-    return Fraction(RADIO) if awake else Fraction(0)
+    return RADIO if awake else Fraction(0)
 
 
 def _by_channel(item: Equipment, terms: Terms) -> dict[int, float]:

@@ -11,14 +11,19 @@ from itertools import pairwise
 
 from ...model.answer import Amount, Remark, Rule, State, Text
 from ...model.channel import Channel
+from ...model.figure import Figure
 from ...model.job import Terms
 from ...model.load import Load
+from ...model.measure import parse_number
 from .draw import drawn
 
 NEMA = Rule("NEMA 410", "worst case at 120 V")
-PEAKS: tuple[tuple[Fraction, int], ...] = (
-    (Fraction(1, 2), 75), (Fraction(1), 107), (Fraction(2), 144), (Fraction(3), 166), (Fraction(5), 192),
-    (Fraction(8), 221), (Fraction(10), 230), (Fraction(12), 235), (Fraction(15), 239), (Fraction(16), 242),
+PEAKS: tuple[tuple[Fraction, Figure], ...] = tuple(
+    (parse_number(amps), Figure(most, "A", f"{amps} A steady, the peak", NEMA))
+    for amps, most in (
+        ("1/2", "75"), ("1", "107"), ("2", "144"), ("3", "166"), ("5", "192"), ("8", "221"), ("10", "230"),
+        ("12", "235"), ("15", "239"), ("16", "242"),
+    )
 )  # fmt: skip
 """Steady current [A] and its peak [A]."""
 
@@ -47,14 +52,16 @@ def inrush(outlet: Channel, loads: Sequence[Load], terms: Terms) -> Iterator[Rem
         rating = outlet.ratings.get("led")
         if rating is None or rating.alone is None:
             text: Text = ("LED drivers draw many times as much for an instant: the sheet gives no figure for it",)
-            yield Remark(text, NEMA)
+            yield Remark("inrush-not-stated", text, NEMA)
         return
     if not 110 <= terms.voltage <= 127:
-        yield Remark((f"the inrush figures known here are for 120 V, not {terms.voltage} V",), NEMA)
+        yield Remark(
+            "inrush-at-120-only", (f"the inrush figures known here are for 120 V, not {terms.voltage} V",), NEMA
+        )
         return
     most, allowed = peak(steady), Amount(outlet.inrush.value, "A")
     if most is None or most > outlet.inrush.value:
         shown: Text = (Amount(most, "A"),) if most is not None else ("more than the table knows",)
         text = ("switched on, the LED drivers may draw ", *shown, " for an instant; the sheet allows ", allowed)
         ways = ("fewer lamps on it", "a device with a higher inrush figure", "an inrush limiter the makers list")
-        yield Remark(text, NEMA, State.FAILS, ways)
+        yield Remark("inrush-over", text, NEMA, State.FAILS, ways)

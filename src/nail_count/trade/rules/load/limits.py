@@ -9,6 +9,7 @@ from ...model.answer import Amount, Line, Rule, Text, limit_of
 from ...model.assumptions import Assume
 from ...model.channel import Rating
 from ...model.datasheet import Ambient, Datasheet
+from ...model.figure import Figure
 from ...model.load import KIND_WORDS, RatedKind
 from ...model.measure import Power
 from .duty import QUARTER_MORE
@@ -18,9 +19,13 @@ from .position import Position
 
 SHEET = Rule("the maker's sheet", "", "sheet")
 PRACTICE = Rule("common practice", "", "practice")
-FALLBACK = (Fraction(0), Fraction(1, 5), Fraction(7, 20))
+FALLBACK = (
+    Figure("0", "share", "Fallback derating, no neighbor", PRACTICE),
+    Figure("0.2", "share", "Fallback derating, one neighbor", PRACTICE),
+    Figure("0.35", "share", "Fallback derating, two neighbors", PRACTICE),
+)
 """Taken off for no, one and two neighbors where the sheet gives no derating and the job says so; common practice."""
-LED_SHARE = Fraction(1, 10)
+LED_SHARE = Figure("0.1", "share", "LED by the rule of thumb, of the incandescent figure", PRACTICE)
 """Of the incandescent figure, where LED has none and the job says so; common practice."""
 POSITION_WORDS = ("alone: no neighbor", "end of gang: one neighbor", "middle of gang: two neighbors")
 _ONE = Fraction(1)

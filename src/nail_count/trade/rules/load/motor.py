@@ -9,17 +9,18 @@ from collections.abc import Mapping
 from fractions import Fraction
 
 from ...model.answer import Rule
+from ...model.figure import Figure, every_nec
 from ...model.measure import parse_number
 
 TABLE = Rule("NEC", "Table 430.248")
 SNAP_SWITCH = "404.14(A), 430.109(C)"
 """Articles of the NEC on motors on general-use switches."""
-SWITCH_SHARE = Fraction(4, 5)
+SWITCH_SHARE = Figure("0.8", "share", "A snap switch carries of a motor", every_nec(SNAP_SWITCH))
 """Of its rating a general-use AC snap switch carries of a motor."""
-SWITCH_MOST_HP = Fraction(2)
+SWITCH_MOST_HP = Figure("2", "hp", "The largest motor on a snap switch", every_nec(SNAP_SWITCH))
 """The largest motor on a general-use AC snap switch [hp]."""
-MOTOR_AMPS: Mapping[Fraction, Fraction] = {
-    parse_number(hp): parse_number(amps)
+MOTOR_AMPS: Mapping[Fraction, Figure] = {
+    parse_number(hp): Figure(amps, "A", f"{hp} hp", TABLE)
     for hp, amps in (
         ("1/6", "4.4"), ("1/4", "5.8"), ("1/3", "7.2"), ("1/2", "9.8"), ("3/4", "13.8"), ("1", "16"),
         ("1 1/2", "20"), ("2", "24"),

@@ -6,10 +6,11 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 
-from ...model.answer import Amount, Answer, Line, Part, Remark, State, Text, add_up, limit_of
+from ...model.answer import Amount, Answer, Line, Part, Remark, State, Subject, Text, add_up, limit_of
 from ...model.box import Box, Device, Equipment
 from ...model.channel import Channel
 from ...model.datasheet import Datasheet
+from ...model.figure import Figure
 from ...model.job import Terms
 from ...model.load import KIND_WORDS, TURNS, Load, RatedKind
 from ..editions import Cite
@@ -22,7 +23,7 @@ from .mixed import mixed_row
 from .motor import SNAP_SWITCH
 from .position import Position, positions
 
-TIGHT_ABOVE = Fraction(9, 10)
+TIGHT_ABOVE = Figure("0.9", "share", "Tight above this share of a limit", PRACTICE)
 """A pass above this share of the limit is tight; common practice."""
 ALL_OF_IT = Line("rating", ("All of what it may carry",), PRACTICE, ("the shares of each kind add",), value=Fraction(1))
 
@@ -105,7 +106,7 @@ def rating_at(place: Position, item: Equipment, channel: int, sheet: Datasheet, 
     state, headline = _judge(lines, limit_lines, total, limit, unit, remarks)
     return Answer(
         "rating",
-        f"{item.id}/{channel}",
+        Subject("channel", item.id, channel),
         (title_of(item, sheet) + (f", {outlet.name}" if outlet.name else ""),),
         unit,
         lines,
@@ -135,7 +136,7 @@ def total_at(place: Position, item: Equipment, sheet: Datasheet, terms: Terms) -
     state, headline = _judge(lines, steps, total, limit, "A", remarks)
     title: Text = (f"{title_of(item, sheet)}, all channels",)
     return Answer(
-        "rating", f"{item.id}/total", title, "A", lines, steps, total, limit, state, headline, remarks
+        "rating", Subject("total", item.id), title, "A", lines, steps, total, limit, state, headline, remarks
     )  # fmt: skip
 
 
@@ -270,9 +271,13 @@ def _over_limits(groups: Sequence[Group]) -> Iterator[Remark]:
         if limit == 0:
             text: Text = (f"{KIND_WORDS[group.kind]}: it is too warm here for this to carry anything, an estimate",)
             yield Remark(
-                text, ESTIMATE, State.FAILS, ("another place, or fewer loads beside it", "a device that bears it")
+                "too-warm",
+                text,
+                ESTIMATE,
+                State.FAILS,
+                ("another place, or fewer loads beside it", "a device that bears it"),
             )
-        motor = next((step for step in group.steps if SNAP_SWITCH in step.rule.article), None)
+        motor = next((step for step in group.steps if step.rule.article == SNAP_SWITCH), None)
         if motor is not None and connected > limit:
             on: Text = (
                 " of motor on a switch of ",
@@ -282,7 +287,7 @@ def _over_limits(groups: Sequence[Group]) -> Iterator[Remark]:
                 " at most",
             )
             ways = ("a switch of more amperes", *MOTOR_WAYS)
-            yield Remark((Amount(connected, group.unit), *on), motor.rule, State.FAILS, ways)
+            yield Remark("snap-switch-over", (Amount(connected, group.unit), *on), motor.rule, State.FAILS, ways)
 
 
 def kind_limits(
@@ -310,12 +315,16 @@ def _notes(sheet: Datasheet, place: Position, any_load: bool, assumed: bool) -> 
     notes = []
     if sheet.derating == "not stated" and place.neighbors:
         notes.append(
-            Remark(("sheet gives no derating; common practice takes some off, which the job can turn on",), SHEET)
+            Remark(
+                "no-derating-on-sheet",
+                ("sheet gives no derating; common practice takes some off, which the job can turn on",),
+                SHEET,
+            )
         )
     if assumed:
-        notes.append(Remark(("worked out with figures the job assumes",), PRACTICE))
+        notes.append(Remark("assumed-figures", ("worked out with figures the job assumes",), PRACTICE))
     if not any_load:
-        notes.append(Remark(("no load entered yet: the answer counts only what has been entered",), SHEET))
+        notes.append(Remark("no-load", ("no load entered yet: the answer counts only what has been entered",), SHEET))
     return notes
 
 

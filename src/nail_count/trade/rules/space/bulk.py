@@ -9,40 +9,40 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from fractions import Fraction
 
-from ...model.answer import Amount, Answer, Line, Part, Remark, Rule, State, Text, add_up, limit_of
+from ...model.answer import Amount, Answer, Line, Part, Remark, Rule, State, Subject, Text, add_up, limit_of
 from ...model.box import Box
 from ...model.datasheet import Datasheet, DeviceKind
+from ...model.edition import NEC_2023, Code, counting
+from ...model.figure import Figure, table
 from ...model.gauge import Gauge, awg, largest
-from ...model.job import Code
-from ...model.measure import parse_number
 from ...model.wire import Cable
-from ..editions import ALLOWANCES, EDITIONS
+from ..editions import ALLOWANCES
 from ..volume.capacity import capacity
 from ..volume.nec_lines import clamps, conductors, grounds
 from ..volume.spaces import spaces
 
 PRACTICE = Rule("Estimate, common practice", "", "practice")
-CONNECTORS: dict[str, Fraction] = {
-    "small": parse_number("0.25"),
-    "medium": parse_number("0.45"),
-    "large": parse_number("0.7"),
-}
+CONNECTORS: dict[str, Figure] = table(
+    "in3", "Connector, {}", PRACTICE, {"small": "0.25", "medium": "0.45", "large": "0.7"}
+)
 """What a wire connector takes [in³]; common practice."""
-LEAD: dict[Gauge, Fraction] = {
-    awg(18): parse_number("0.15"),
-    awg(16): parse_number("0.2"),
-    awg(14): parse_number("0.25"),
-    awg(12): parse_number("0.34"),
-}
+LEAD: dict[Gauge, Figure] = table(
+    "in3", "Lead of {}", PRACTICE, {awg(18): "0.15", awg(16): "0.2", awg(14): "0.25", awg(12): "0.34"}
+)
 """What 6 in of a lead takes with its bends [in³]: its own volume four times over; common practice."""
-LEADS: dict[DeviceKind, int] = {
-    "switch": 0, "dimmer": 3, "smart switch": 4, "fan control": 3, "countdown": 4, "sensor": 4, "receptacle": 0,
-    "remote": 0, "module": 4, "blank": 0,
-}  # fmt: skip
+LEADS: dict[DeviceKind, Figure] = table(
+    "",
+    "Leads of a {} whose sheet says none",
+    PRACTICE,
+    {
+        "switch": "0", "dimmer": "3", "smart switch": "4", "fan control": "3", "countdown": "4", "sensor": "4",
+        "receptacle": "0", "remote": "0", "module": "4", "blank": "0",
+    },
+)  # fmt: skip
 """How many leads a device brings whose sheet does not say; common practice."""
 
 
-def bulk(box: Box, sheets: Mapping[str, Datasheet], code: Code = "nec-2023") -> Answer:
+def bulk(box: Box, sheets: Mapping[str, Datasheet], code: Code = NEC_2023.id) -> Answer:
     """Whether everything goes in, by its real size: room to spare, tight, or will not go.
 
     Args:
@@ -53,7 +53,7 @@ def bulk(box: Box, sheets: Mapping[str, Datasheet], code: Code = "nec-2023") -> 
     Returns:
         Lines and limit in in³.
     """
-    edition = EDITIONS.get(code, EDITIONS["nec-2023"])
+    edition = counting(code)
     box = box.changed(cables=tuple(_as_counted(cable) for cable in box.cables))
     wires = (*conductors(box, edition), clamps(box, edition), *grounds(box, edition))
     lines = (
@@ -66,13 +66,23 @@ def bulk(box: Box, sheets: Mapping[str, Datasheet], code: Code = "nec-2023") -> 
     limit_lines = capacity(whole, edition.rule("(A)"), edition.rule("Table 314.16(A)"))
     total, limit = add_up(lines), limit_of(limit_lines)
     state, headline = _judge(box, lines, total, limit)
-    remarks = [Remark(("an estimate: it can turn a pass into a no, never a no into a pass",), PRACTICE)]
+    remarks = [Remark("estimate", ("an estimate: it can turn a pass into a no, never a no into a pass",), PRACTICE)]
     if not box.connectors and box.entering:
         least, most = CONNECTORS["small"], CONNECTORS["large"]
         text: Text = ("connectors are not entered: each takes from ", Amount(least, "in3"), " to ", Amount(most, "in3"))
-        remarks.append(Remark(text, PRACTICE))
+        remarks.append(Remark("connectors-not-entered", text, PRACTICE))
     return Answer(
-        "bulk", box.id, ("Bulk, an estimate",), "in3", lines, limit_lines, total, limit, state, headline, tuple(remarks)
+        "bulk",
+        Subject("box", box.id),
+        ("Bulk, an estimate",),
+        "in3",
+        lines,
+        limit_lines,
+        total,
+        limit,
+        state,
+        headline,
+        tuple(remarks),
     )
 
 
@@ -121,7 +131,7 @@ def _larger(kind: str, what: Text, sheet: Datasheet, counted: Fraction | None, p
 
 
 def _lead_count(sheet: Datasheet) -> int:
-    return LEADS[sheet.kind] if sheet.leads is None else sheet.leads
+    return int(LEADS[sheet.kind]) if sheet.leads is None else sheet.leads
 
 
 def _leads(box: Box, sheets: Mapping[str, Datasheet]) -> Iterator[Line]:

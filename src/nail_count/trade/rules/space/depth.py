@@ -9,41 +9,36 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from fractions import Fraction
 
-from ...model.answer import Amount, Answer, Line, Part, Remark, Rule, State, Text
+from ...model.answer import Amount, Answer, Line, Part, Remark, Rule, State, Subject, Text
 from ...model.box import Box, Device
 from ...model.datasheet import Datasheet
+from ...model.edition import EDITIONS, NEC_2023, Code, counting
+from ...model.figure import Figure, every_nec
 from ...model.gauge import Gauge, awg, largest
-from ...model.job import Code
 from ...model.measure import parse_number
-from ..editions import EDITIONS
 
-NONE_ENCLOSED = parse_number("1/2")
-"""Least inside depth with no device enclosed [in]."""
-SMALL_WIRE = parse_number("15/16")
-"""Supplied by 14 AWG and smaller [in]."""
-MIDDLE_WIRE = parse_number("1 3/16")
-"""Supplied by 12 or 10 AWG [in]."""
-LARGE_WIRE = parse_number("2 1/16")
-"""Supplied by 8, 6 or 4 AWG [in]."""
-CLEARANCE = parse_number("1/4")
-"""Behind a body that needs it [in]."""
-DEEP_BODY = parse_number("1 7/8")
-"""A body that reaches back further needs the clearance whatever supplies it [in]."""
-FLAT_BODY = Fraction(1)
-"""On 12 or 10 AWG a body that reaches back further needs the clearance [in]."""
-ROOM_BEHIND = parse_number("10") / parse_number("25.4")
-"""Room for the conductors behind a body where depth is the rule: 10 mm, in inches; common practice."""
 PRACTICE = Rule("Common practice", "", "practice")
+NONE_ENCLOSED = Figure("1/2", "in", "No device enclosed", every_nec("314.24(A)"))
+"""Least inside depth with no device enclosed [in]."""
+SMALL_WIRE = Figure("15/16", "in", "Supplied by 14 AWG and smaller", every_nec("314.24(B)(5)"))
+"""Supplied by 14 AWG and smaller [in]."""
+MIDDLE_WIRE = Figure("1 3/16", "in", "Supplied by 12 or 10 AWG", every_nec("314.24(B)(4)"))
+"""Supplied by 12 or 10 AWG [in]."""
+LARGE_WIRE = Figure("2 1/16", "in", "Supplied by 8, 6 or 4 AWG", every_nec("314.24(B)(3)"))
+"""Supplied by 8, 6 or 4 AWG [in]."""
+CLEARANCE = Figure("1/4", "in", "Clearance behind a deep body", every_nec("314.24(B)"))
+"""Behind a body that needs it [in]."""
+DEEP_BODY = Figure("1 7/8", "in", "Deep whatever supplies it: a body past", every_nec("314.24(B)(1)"))
+"""A body that reaches back further needs the clearance whatever supplies it [in]."""
+FLAT_BODY = Figure("1", "in", "Deep on 12 or 10 AWG: a body past", every_nec("314.24(B)(4)"))
+"""On 12 or 10 AWG a body that reaches back further needs the clearance [in]."""
+ROOM_BEHIND = Figure("10", "mm", "Room behind a body where depth is the rule", PRACTICE)
+"""Room for the conductors behind a body where depth is the rule [mm]."""
+MM_PER_IN = parse_number("25.4")
 SHEET = Rule("Maker's sheet", "", "sheet")
-BY_DEPTH = ("uk", "india")
-"""Regions with no volume rule: depth and bulk decide."""
-FLUSH = parse_number("1/4")
+TITLE = ("Depth",)
+FLUSH = Figure("1/4", "in", "Set-back allowed in a noncombustible wall", every_nec("314.20"))
 """How far a box may stand back in a noncombustible wall [in], 314.20."""
-
-
-def _edition(code: Code) -> str:
-    """Whose article is named; the newest NEC where the code has none of its own."""
-    return EDITIONS.get(code, EDITIONS["nec-2023"]).name
 
 
 def depth_needed(gauge: Gauge | None, projection: Fraction | None) -> tuple[Fraction, str]:
@@ -69,7 +64,7 @@ def depth_needed(gauge: Gauge | None, projection: Fraction | None) -> tuple[Frac
     return LARGE_WIRE, "(B)(3)"
 
 
-def inside_depth(box: Box, code: Code = "nec-2023") -> tuple[Line, ...]:
+def inside_depth(box: Box, code: Code = NEC_2023.id) -> tuple[Line, ...]:
     """What the inside depth is made of [in]; () where the box was not measured and no trade size says it."""
     enclosure, size = box.enclosure, box.enclosure.size
     if enclosure.depth is not None:
@@ -78,7 +73,7 @@ def inside_depth(box: Box, code: Code = "nec-2023") -> tuple[Line, ...]:
             "depth", ("Inside depth",), Rule("Measured", "", "practice"), ("as measured",), Fraction(1), inches, inches
         )
     elif size is not None:
-        rule = Rule(_edition(code), "Table 314.16(A)")
+        rule = Rule(counting(code).name, "Table 314.16(A)")
         first = Line(
             "depth", (f"Trade size {size.name}",), rule, ("depth of its name",), Fraction(1), size.depth, size.depth
         )
@@ -100,7 +95,7 @@ def inside_depth(box: Box, code: Code = "nec-2023") -> tuple[Line, ...]:
     return first, *rings
 
 
-def depth(box: Box, sheets: Mapping[str, Datasheet], code: Code = "nec-2023") -> Answer | None:
+def depth(box: Box, sheets: Mapping[str, Datasheet], code: Code = NEC_2023.id) -> Answer | None:
     """Whether every device has the depth it needs; None where the inside depth is not known.
 
     Where depth is the rule itself, a depth that is not known leaves the answer open.
@@ -114,9 +109,9 @@ def depth(box: Box, sheets: Mapping[str, Datasheet], code: Code = "nec-2023") ->
         Lines in inches: what each device needs. The total is the most any needs; the limit the inside depth.
     """
     limit_lines = inside_depth(box, code)
-    by_code = code.startswith("nec")
+    by_code = EDITIONS[code].device_depth
     if not limit_lines:
-        return None if code not in BY_DEPTH else _not_measured(box)
+        return None if EDITIONS[code].volume != "none" else _not_measured(box)
     lines = tuple(_needs(box, sheets, code, by_code))
     limit = sum((line.value or Fraction(0) for line in limit_lines), Fraction(0))
     known = [line.value for line in lines if line.value is not None]
@@ -134,7 +129,9 @@ def depth(box: Box, sheets: Mapping[str, Datasheet], code: Code = "nec-2023") ->
     finding = next((remark for remark in remarks if remark.state > state), None)
     if finding is not None:
         state, headline = finding.state, finding.text
-    return Answer("depth", box.id, ("Depth",), "in", lines, limit_lines, total, limit, state, headline, remarks)
+    return Answer(
+        "depth", Subject("box", box.id), ("Depth",), "in", lines, limit_lines, total, limit, state, headline, remarks
+    )
 
 
 def _not_measured(box: Box) -> Answer:
@@ -142,7 +139,9 @@ def _not_measured(box: Box) -> Answer:
     why: Text = ("measure it: here the depth decides",)
     unknown = Line("depth", ("Inside depth not known",), Rule("Measured", "", "practice"), why, Fraction(1), None, None)
     said: Text = ("inside depth not measured, and here depth decides",)
-    return Answer("depth", box.id, ("Depth",), "in", (), (unknown,), Fraction(0), None, State.OPEN, said)
+    return Answer(
+        "depth", Subject("box", box.id), ("Depth",), "in", (), (unknown,), Fraction(0), None, State.OPEN, said
+    )
 
 
 def _needs(box: Box, sheets: Mapping[str, Datasheet], code: Code, by_code: bool) -> Iterator[Line]:
@@ -150,7 +149,7 @@ def _needs(box: Box, sheets: Mapping[str, Datasheet], code: Code, by_code: bool)
     if not devices:
         if by_code:
             least, row = depth_needed(None, None)
-            rule = Rule(_edition(code), f"314.24{row}")
+            rule = Rule(counting(code).name, f"314.24{row}")
             yield Line("devices", ("No device enclosed",), rule, ("the least of any box",), Fraction(1), least, least)
         return
     for device in sorted(devices, key=lambda device: device.gang):
@@ -169,7 +168,7 @@ def _need(device: Device, box: Box, sheet: Datasheet, code: Code, by_code: bool)
             return Line(
                 "devices", what, SHEET, ("its sheet gives neither a depth nor a body",), Fraction(1), None, None, part
             )
-        needs = back + ROOM_BEHIND
+        needs = back + (ROOM_BEHIND / MM_PER_IN)
         why: Text = ("reaches back ", Amount(back, "in"), ", and 10 mm for the conductors behind it")
         return Line("devices", what, PRACTICE, why, Fraction(1), needs, needs, part)
     gauge = device.gauge or largest(box.gauges)
@@ -180,7 +179,7 @@ def _need(device: Device, box: Box, sheet: Datasheet, code: Code, by_code: bool)
         return Line(
             "devices", what, SHEET, ("what its sheet asks for, more than the code",), Fraction(1), asked, asked, part
         )
-    rule = Rule(_edition(code), f"314.24{row}")
+    rule = Rule(counting(code).name, f"314.24{row}")
     why = (f"supplied by {gauge}", *((", reaches back ", Amount(back, "in")) if back is not None else ()))
     if back is None:
         why = (*why, "; its sheet gives no body, so only the least of the code is asked")
@@ -188,12 +187,12 @@ def _need(device: Device, box: Box, sheet: Datasheet, code: Code, by_code: bool)
 
 
 def _remarks(box: Box, sheets: Mapping[str, Datasheet], limit: Fraction, code: Code) -> Iterator[Remark]:
-    by_code = code.startswith("nec")
+    by_code = EDITIONS[code].device_depth
     for device in box.devices:
         spacer = sheets[device.sheet].spacer
         if spacer is not None:
             forward: Text = (f"gang {device.gang}: its spacer brings it forward by ", Amount(spacer.inches, "in"))
-            yield Remark((*forward, "; nothing is credited for it"), SHEET)
+            yield Remark("spacer-credits-nothing", (*forward, "; nothing is credited for it"), SHEET)
         body = sheets[device.sheet].body
         if body is None or not by_code or sheets[device.sheet].is_blank:
             continue
@@ -206,15 +205,21 @@ def _remarks(box: Box, sheets: Mapping[str, Datasheet], limit: Fraction, code: C
                 Amount(good, "in"),
                 ", so that no wire is pinched behind it",
             )
-            yield Remark(text, PRACTICE)
+            yield Remark("little-room-behind", text, PRACTICE)
     setback, wall = box.survey.setback, box.survey.wall
     if setback is not None and setback.mm > 0:
         yield Remark(
+            "set-back-not-credited",
             ("where the ears bear on the face of the wall, the bodies gain the set-back; the article credits none",),
             PRACTICE,
         )
         if wall == "combustible" or setback.inches > FLUSH:
-            rule = Rule(_edition(code), "314.20")
-            yield Remark(("so far behind the face of this wall it needs a ring or an extension",), rule, State.FAILS)
+            rule = Rule(counting(code).name, "314.20")
+            yield Remark(
+                "too-far-back",
+                ("so far behind the face of this wall it needs a ring or an extension",),
+                rule,
+                State.FAILS,
+            )
     if box.survey.plaster == "to clear":
-        yield Remark(("paint and plaster in the box take room: clear them",), PRACTICE)
+        yield Remark("plaster-to-clear", ("paint and plaster in the box take room: clear them",), PRACTICE)

@@ -6,13 +6,14 @@ from fractions import Fraction
 
 from ...model.answer import Line, Rule, Text
 from ...model.enclosure import Barrier
+from ...model.figure import Figure, every_nec
 from .spaces import Space
 
 _ONE = Fraction(1)
 MEASURED = Rule("Measured", "", "practice")
 SHARED = Rule("Common practice", "", "practice")
-BARRIER_METAL, BARRIER_OTHER = Fraction(1, 2), Fraction(1)
-"""What an unmarked barrier takes [in³], NEC 314.16(A); from memory of the publication."""
+BARRIER_METAL = Figure("1/2", "in3", "Barrier of metal, unmarked", every_nec("314.16(A)"))
+BARRIER_OTHER = Figure("1", "in3", "Barrier of anything else, unmarked", every_nec("314.16(A)"))
 
 
 def capacity(space: Space, rule: Rule, table: Rule | None) -> tuple[Line, ...]:

@@ -10,9 +10,10 @@ from collections.abc import Iterator, Mapping
 from fractions import Fraction
 from functools import partial
 
-from ...model.answer import Answer, Line, Part, Remark, Rule, Text, add_up, limit_of
+from ...model.answer import Answer, Line, Part, Remark, Rule, Subject, Text, add_up, limit_of
 from ...model.box import Box
 from ...model.datasheet import Datasheet
+from ...model.figure import Figure, table
 from ...model.gauge import Gauge, awg, largest
 from ...model.job import ModuleCounting
 from ...model.measure import parse_number
@@ -24,19 +25,18 @@ from .spaces import Space
 
 NAME = "CSA C22.1"
 RULE = Rule(NAME, "12-3034")
-CSA_ALLOWANCES: dict[Gauge, Fraction] = {
-    awg(14): parse_number("24.6"),
-    awg(12): parse_number("28.7"),
-    awg(10): parse_number("36.9"),
-    awg(8): parse_number("45.1"),
-    awg(6): parse_number("73.7"),
-}
+CSA_ALLOWANCES: dict[Gauge, Figure] = table(
+    "mL",
+    "{}",
+    RULE,
+    {awg(14): "24.6", awg(12): "28.7", awg(10): "36.9", awg(8): "45.1", awg(6): "73.7"},
+)
 """Volume of one insulated conductor [mL]."""
 counted = partial(counted_by, allowances=CSA_ALLOWANCES)
 """So many allowances of the table."""
-SHALLOW = parse_number("2.54")
+SHALLOW = Figure("2.54", "cm", "A device up to so far behind its strap counts as two conductors", RULE)
 """Up to so far behind the strap a device counts as two conductors [cm]."""
-PER_CENTIMETER = Fraction(32)
+PER_CENTIMETER = Figure("32", "mL", "A deeper one, for each centimeter and gang", RULE)
 """What a deeper one takes for each centimeter it reaches back, for each gang [mL]."""
 ML_PER_IN3 = parse_number("16.387064")
 
@@ -71,7 +71,7 @@ def csa_fill(space: Space, sheets: Mapping[str, Datasheet], school: ModuleCounti
     total, limit = add_up(lines), limit_of(limit_lines)
     state, headline = judge(box, lines, total, limit, CSA_ALLOWANCES, "mL")
     title: Text = ("Volume",) if space.of == 1 else (f"Volume, gangs {space.first} to {space.last}",)
-    subject = box.id if space.of == 1 else f"{box.id}/{space.number}"
+    subject = Subject("box", box.id) if space.of == 1 else Subject("space", box.id, space.number)
     return Answer("fill", subject, title, "mL", lines, limit_lines, total, limit, state, headline, tuple(_remarks(box)))
 
 
@@ -160,6 +160,8 @@ def _rest(box: Box) -> Iterator[Line]:
 def _remarks(box: Box) -> Iterator[Remark]:
     volume = box.enclosure.volume
     if volume is not None and volume.unit == "in3":
-        yield Remark(("the mark in in³ was turned into mL; if the box shows mL too, enter that",), RULE)
+        yield Remark(
+            "mark-turned-into-ml", ("the mark in in³ was turned into mL; if the box shows mL too, enter that",), RULE
+        )
     if any(cable.run == "looped" for cable in box.entering):
-        yield Remark(("a conductor looped unbroken is taken as two; hold it against your code",), RULE)
+        yield Remark("looped-as-two", ("a conductor looped unbroken is taken as two; hold it against your code",), RULE)

@@ -4,24 +4,25 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from ...model.answer import Amount, Answer, Remark, Text, add_up, limit_of
+from ...model.answer import Amount, Answer, Remark, Subject, Text, add_up, limit_of
 from ...model.box import Box
 from ...model.datasheet import Datasheet
+from ...model.edition import EDITIONS, NEC_2023, Edition
 from ...model.job import ModuleCounting
-from ..editions import ALLOWANCES, EDITIONS, Edition
+from ..editions import ALLOWANCES
 from .allowances import judge
 from .capacity import capacity
 from .nec_lines import blocks, clamps, conductors, devices, fittings, grounds, leads, modules
 from .spaces import Space, spaces
 
 
-def fill(box: Box, sheets: Mapping[str, Datasheet], code: str = "nec-2023") -> Answer:
+def fill(box: Box, sheets: Mapping[str, Datasheet], code: str = NEC_2023.id) -> Answer:
     """Whether the box has the volume for what is in it.
 
     Args:
         box: the box with its cables and devices.
         sheets: the sheets its devices name, by id.
-        code: which edition, a key of [EDITIONS][nail_count.trade.rules.editions.EDITIONS].
+        code: which edition, a key of [EDITIONS][nail_count.trade.model.edition.EDITIONS].
 
     Returns:
         Lines and limit in in³, one line per kind of thing, with a zero where the rule counts nothing.
@@ -48,7 +49,7 @@ def fill(box: Box, sheets: Mapping[str, Datasheet], code: str = "nec-2023") -> A
 
 
 def fill_of(
-    space: Space, sheets: Mapping[str, Datasheet], code: str = "nec-2023", school: ModuleCounting = "larger"
+    space: Space, sheets: Mapping[str, Datasheet], code: str = NEC_2023.id, school: ModuleCounting = "larger"
 ) -> Answer:
     """The same for one space of a box; a module is counted by the job's school."""
     edition, box = EDITIONS[code], space.box
@@ -66,7 +67,7 @@ def fill_of(
     total, limit = add_up(lines), limit_of(limit_lines)
     state, headline = judge(box, lines, total, limit, ALLOWANCES, "in3")
     title = ("Volume",) if space.of == 1 else (f"Volume, gangs {space.first} to {space.last}",)
-    subject = box.id if space.of == 1 else f"{box.id}/{space.number}"
+    subject = Subject("box", box.id) if space.of == 1 else Subject("space", box.id, space.number)
     return Answer(
         "fill", subject, title, "in3", lines, limit_lines, total, limit, state, headline, _remarks(box, edition)
     )
@@ -79,7 +80,7 @@ def _remarks(box: Box, edition: Edition) -> tuple[Remark, ...]:
         text: Text = (
             "the volume is measured, which is an estimate: find the mark or the trade size before relying on it",
         )
-        remarks.append(Remark(text, edition.rule("(A)")))
+        remarks.append(Remark("volume-measured", text, edition.rule("(A)")))
     if volume is not None and volume.unit != "in3":
         text = (
             Amount(volume.value, volume.unit),
@@ -87,10 +88,12 @@ def _remarks(box: Box, edition: Edition) -> tuple[Remark, ...]:
             Amount(volume.in3, "in3"),
             "; printed metric marks are rounded, so",
         )
-        remarks.append(Remark((*text, " if the box shows in³ too, enter that"), edition.rule("(A)")))
+        remarks.append(
+            Remark("mark-turned-into-in3", (*text, " if the box shows in³ too, enter that"), edition.rule("(A)"))
+        )
     present = set(box.gauges)
     for device in box.devices:
         if device.gauge is not None and present and device.gauge not in present:
             text = (f"gang {device.gang} is said to have {device.gauge} on it, but none enters the box",)
-            remarks.append(Remark(text, edition.rule("(B)(4)")))
+            remarks.append(Remark("gauge-not-in-box", text, edition.rule("(B)(4)")))
     return tuple(remarks)

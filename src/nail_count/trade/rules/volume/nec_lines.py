@@ -12,10 +12,12 @@ from functools import partial
 from ...model.answer import Amount, Line, Part, Rule, Text
 from ...model.box import Box, Module
 from ...model.datasheet import Datasheet
+from ...model.edition import Edition
+from ...model.figure import Figure, every_nec
 from ...model.gauge import Gauge, awg, largest
 from ...model.job import ModuleCounting
 from ...model.wire import Cable
-from ..editions import ALLOWANCES, Edition
+from ..editions import ALLOWANCES
 from .allowances import counted as counted_by
 
 _ONE = Fraction(1)
@@ -43,20 +45,24 @@ def conductors(box: Box, edition: Edition) -> Iterator[Line]:
     yield from _canopy(box, edition)
 
 
-MOST_CANOPY_WIRES = 4
+MOST_CANOPY_WIRES = Figure("4", "", "Fixture wires from a canopy that count nothing", every_nec("314.16(B)(1) Exc."))
+CANOPY_BELOW = awg(14)
 """Up to so many fixture wires smaller than 14 AWG are excepted."""
 
 
 def _excepted(cable: Cable) -> bool:
     """(B)(1) Exc.: up to four fixture wires smaller than 14 AWG, and grounds, from a domed luminaire or canopy."""
-    return cable.canopy and cable.gauge < awg(14) and cable.insulated <= MOST_CANOPY_WIRES
+    return cable.canopy and cable.gauge < CANOPY_BELOW and cable.insulated <= MOST_CANOPY_WIRES
 
 
 def _canopy(box: Box, edition: Edition) -> Iterator[Line]:
     excepted = [cable for cable in box.entering if _excepted(cable)]
     if excepted:
         parts = tuple(Part(cable.id, Fraction(0)) for cable in excepted)
-        why: Text = ("up to four fixture wires smaller than 14 AWG, and grounds, from a canopy count nothing",)
+        why: Text = (
+            f"up to {MOST_CANOPY_WIRES} fixture wires smaller than {CANOPY_BELOW}, and grounds, from a canopy "
+            "count nothing",
+        )
         yield Line("conductors", ("Fixture wires from a canopy",), edition.rule("(B)(1) Exc."), why, parts=parts)
 
 
@@ -147,7 +153,7 @@ def grounds(box: Box, edition: Edition) -> Iterator[Line]:
         if box.entering:
             yield Line("grounds", ("No grounds",), edition.rule("(B)(5)"), ("no ground enters the box",))
         return
-    apart = [cable for cable in grounded if cable.isolated] if edition.isolated_apart else []
+    apart = [cable for cable in grounded if cable.isolated] if edition.nec_count.isolated_apart else []
     plain = [cable for cable in grounded if cable not in apart]
     if plain:
         yield from _ground_set(plain, edition, "")
@@ -156,19 +162,19 @@ def grounds(box: Box, edition: Edition) -> Iterator[Line]:
 
 
 def _ground_set(grounded: list[Cable], edition: Edition, which: str) -> Iterator[Line]:
-    rule, free = edition.rule("(B)(5)"), edition.grounds_in_one
+    rule, free = edition.rule("(B)(5)"), edition.nec_count.grounds_in_one
     count = sum(cable.grounds for cable in grounded)
     gauge = largest(cable.grounded_by for cable in grounded)
     parts = tuple(Part(cable.id, Fraction(cable.grounds)) for cable in grounded)
     what = f"1 ground{which}" if count == 1 else f"{min(count, free)} grounds{which}"
     why: Text = (f"up to {free} grounds count as one of the largest ground",)
-    if edition.isolated_apart:
+    if edition.nec_count.isolated_apart:
         why = ("all grounds of a set count as one of the largest ground",)
     yield counted("grounds", (f"{what}, {gauge}",), gauge, parts, rule, why, count=_ONE)
     if (past := count - free) > 0:
-        why = (f"each ground past {free} counts ", Amount(edition.ground_past), " of the largest ground")
+        why = (f"each ground past {free} counts ", Amount(edition.nec_count.ground_past), " of the largest ground")
         what = f"{past} more past {free}"
-        yield counted("grounds", (what,), gauge, parts, rule, why, count=past * edition.ground_past)
+        yield counted("grounds", (what,), gauge, parts, rule, why, count=past * edition.nec_count.ground_past)
 
 
 def blocks(box: Box, edition: Edition) -> Iterator[Line]:
@@ -176,7 +182,7 @@ def blocks(box: Box, edition: Edition) -> Iterator[Line]:
     for number, block in enumerate(box.terminal_blocks, 1):
         part = (Part(f"block{number}", Fraction(block.count)),)
         what: Text = ("Terminal block",) if block.count == 1 else (f"{block.count} terminal blocks",)
-        if not edition.blocks_count:
+        if not edition.nec_count.blocks_count:
             why: Text = ("this edition does not count terminal blocks; 2023 does",)
             yield Line("terminal blocks", what, edition.rule("(B)"), why, parts=part)
             continue

@@ -337,4 +337,4 @@ def _loose(
 
 def _of(check: BoxCheck, item: str) -> tuple[tuple[Answer, Bar], ...]:
     """The answers of a device, each with its bar."""
-    return tuple((a, bar(a)) for a in check.ratings if a.subject.split("/")[0] == item)
+    return tuple((a, bar(a)) for a in check.ratings if a.subject.of == item)

@@ -8,7 +8,7 @@ from starlette.responses import Response
 
 from ....drawing.rail import rail
 from ....trade.model.answer import Answer
-from ....trade.model.job import Code
+from ....trade.model.edition import EDITIONS
 from ....trade.rules.check import check_box
 from ....trade.rules.figures import figures
 from ....trade.search.smallest_box import smallest
@@ -17,11 +17,10 @@ from ... import urls
 from ...deps import TheAct, TheStore
 from ...form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice
 from ...house_screen import act_on_house, named_edit
-from ...templating import CODES, render
+from ...templating import render
 
 router = APIRouter(include_in_schema=False)
 BOX = "/jobs/{job}/boxes/{box}/count"
-DEFAULT_OTHER: dict[str, Code] = {"nec-2023": "nec-2017"}
 
 
 @router.get(BOX)
@@ -58,8 +57,8 @@ def _count(
 ) -> Response:
     kept = store.box(job, box)
     terms = kept.job.head.terms_at(kept.box)
-    names = dict(CODES)
-    other = beside if beside in names else DEFAULT_OTHER.get(terms.code, "nec-2023")
+    names = {id: edition.title for id, edition in EDITIONS.items()}
+    other = beside if beside in names else _beside(terms.code)
     there = check_box(kept.box, kept.job.sheets, terms.changed(code=other))
     pair = [(names[terms.code], kept.check, rail(kept.check.fill)), (names[other], there, rail(there.fill))]
     sentence = _compared(names[terms.code], kept.check.fill, names[other], there.fill)
@@ -77,6 +76,12 @@ def _count(
         errors=errors,
         notice=notice,
     )
+
+
+def _beside(code: str) -> str:
+    """What a count is held against where nobody said: the oldest edition of the NEC, or its newest."""
+    nec = sorted((edition for edition in EDITIONS.values() if edition.nec), key=lambda edition: edition.year)
+    return nec[0].id if code == nec[-1].id else nec[-1].id
 
 
 def _compared(here: str, one: Answer, there: str, other: Answer) -> str:
