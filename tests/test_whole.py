@@ -210,9 +210,26 @@ class AnyActs(RuleBasedStateMachine):
         self.post(f"/jobs/house/sheets/{quote(id)}/{way}", said)
 
     @precondition(lambda self: self.boxes)
-    @rule(data=st.data(), mark=st.sampled_from(["as found", "as planned", "as wished"]))
-    def mark(self, data: st.DataObject, mark: str) -> None:
-        self.post(f"/jobs/house/boxes/{self.any_box(data)}/history/mark", {"mark": mark, "at": "1"})
+    @rule(data=st.data(), stage=st.sampled_from(["found", "built", "wished"]), said=st.booleans())
+    def say_contents(self, data: st.DataObject, stage: str, said: bool) -> None:
+        job, box = self.any_place(data)
+        at = {"at": str(data.draw(st.integers(1, self.store.box(job, box).number)))} if said and box != "gone" else {}
+        self.post(
+            f"/jobs/{job}/boxes/{box}/history/contents", {"stage": stage, "revision": self.revision(job, box), **at}
+        )
+
+    @rule(data=st.data(), to=st.sampled_from(["", "circuit", "box", "box", "onward", "words"]))
+    def say_where_a_cable_goes(self, data: st.DataObject, to: str) -> None:
+        job, box = self.any_place(data)
+        if box == "gone" or not (cables := self.store.box(job, box).box.cables):
+            return
+        cable = data.draw(st.sampled_from([cable.id for cable in cables]))
+        here = [card.key for card in self.store.house(job).cards]
+        said = {"to": to, "words": "to the lamp", "length": data.draw(st.sampled_from(["", "25", "0"]))}
+        said |= {"circuit": data.draw(st.sampled_from(["", "1", "99"])), "far_box": data.draw(st.sampled_from(here))}
+        said |= {"far_cable": data.draw(st.sampled_from(["", "A", "B"])), "revision": self.revision(job, box)}
+        self.post(f"/jobs/{job}/boxes/{box}/goes/{cable}", said)
+        self.get(f"/jobs/{job}/boxes/{box}/goes/{cable}")
 
     @invariant()
     def the_touched_pages_answer(self) -> None:

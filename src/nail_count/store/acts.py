@@ -178,6 +178,8 @@ def _target_of(on: Connection, found: Found, change: int, way: Way) -> Target | 
     """Where a document goes when a change is undone or redone; None where it does not stem from the change."""
     now = found.revision
     target = revisions.target(on, now, way)
+    if target is None and way == "undo" and found.which.kind == "run":  # a box goes with the head's order
+        target = revisions.taken_out(now) if now.body != GONE else None
     if target is None:
         return None
     source = now if way == "undo" else target.state

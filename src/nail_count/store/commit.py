@@ -161,7 +161,8 @@ class Commit:
         body = written(thing)
         found = revisions.find(self.on, self.job.id, id, self.job.trial)
         if found is None:
-            first = revisions.add_document(self.on, change, self.job.id, id, body, trial_id=self.job.trial)
+            where = {"trial_id": self.job.trial, "place": revisions.next_place(self.on, self.job.id, id.kind)}
+            first = revisions.add_document(self.on, change, self.job.id, id, body, **where)
             made = Found(id, self.job.trial, None, None, first)
             self._put_ends(made, thing)
             return made

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Any, Literal, cast
 
-from sqlalchemy import ColumnElement, Connection, CursorResult, bindparam, insert, or_, select, update
+from sqlalchemy import ColumnElement, Connection, CursorResult, bindparam, func, insert, or_, select, update
 from sqlalchemy.orm import aliased
 
 from ..trade.edits.documents import DocumentId, DocumentKind
@@ -118,6 +118,12 @@ def steps(on: Connection, document: int, most: int) -> tuple[Step, ...]:
     return tuple(Step(*row) for row in on.execute(_STEPS, {"document": document, "most": most}))
 
 
+def next_place(on: Connection, job: int, kind: DocumentKind) -> int:
+    """Where one more document of a kind comes: last."""
+    last = on.scalar(select(func.max(_D.place)).where(_D.job_id == job, _D.kind == kind))
+    return 0 if last is None else int(last) + 1
+
+
 def sentence_of(on: Connection, revision: Revision) -> str:
     """What made a revision, in a sentence."""
     return str(on.scalar(select(_C.sentence).where(_C.id == revision.change)))
@@ -143,6 +149,12 @@ class Target:
     state: Revision
     back: int | None
     forth: int | None
+
+
+def taken_out(now: Revision) -> Target:
+    """Where the undoing of what brought a document leads: it is out, until that is redone."""
+    out = Revision(now.document, now.number + 1, GONE, FORMAT, now.change, None, None, now.number + 1)
+    return Target(out, None, now.number)
 
 
 def target(on: Connection, now: Revision, way: Way) -> Target | None:

@@ -62,13 +62,17 @@ class KeptDocuments:
 
     def runs(self) -> tuple[Run, ...]:
         """All its runs."""
-        return tuple(read_run(one) for one in revisions.all_of(self._on, self._job.id, "run", self._job.trial))
+        return self._here(revisions.all_of(self._on, self._job.id, "run", self._job.trial))
+
+    def _here(self, found: list[Found]) -> tuple[Run, ...]:
+        """The runs these hold, but for those at a box that was removed: they come back with it."""
+        runs = (read_run(one) for one in found)
+        return tuple(run for run in runs if all(end.box in self._job.boxes for end in run.box_ends))
 
     def runs_at(self, box: str) -> tuple[Run, ...]:
         """Those of its runs that end at a box."""
         at_box = select(_E.document_id).where(_E.box == box)
-        here = revisions.all_of(self._on, self._job.id, "run", self._job.trial, _D.id.in_(at_box))
-        return tuple(read_run(one) for one in here)
+        return self._here(revisions.all_of(self._on, self._job.id, "run", self._job.trial, _D.id.in_(at_box)))
 
     def taken(self, kind: DocumentKind) -> frozenset[str]:
         """Keys that are no longer free, those of removed documents among them."""

@@ -71,9 +71,9 @@ def stale(what: str, came_since: str) -> Notice:
     """What is said of an act on something that was changed elsewhere.
 
     >>> stale("box", "14/2 cable B added").text[-38:]
-    '. Changed since: “14/2 cable B added”.'
+    'w. Changed since: 14/2 cable B added.'
     """
-    since = f" Changed since: “{came_since}”." if came_since else ""
+    since = f" Changed since: {came_since}." if came_since else ""
     return Notice(
         f"This {what} was changed elsewhere since you last saw it. What you did was not done; what you typed is still "
         f"here, beside the {what} as it is now.{since}"

@@ -145,8 +145,8 @@ class Documents:
 
     def _runs(self, known: tuple[Run, ...]) -> tuple[Run, ...]:
         changed = {id.key: thing for id, thing in self.changed.items() if id.kind == "run"}
-        stay = tuple(run for run in known if run.id not in changed)
-        return (*stay, *(thing for thing in changed.values() if isinstance(thing, Run)))
+        here = {**{run.id: run for run in known}, **changed}  # one that changed keeps its place
+        return tuple(thing for thing in here.values() if isinstance(thing, Run))
 
     def taken(self, kind: DocumentKind) -> frozenset[str]:
         """Keys that are no longer free."""

@@ -38,7 +38,7 @@ class SayRun(Edit):
         end = self._end(documents, box)
         said = said_to_go(documents, box, self.cable, end, self.length)
         if isinstance(end, BoxEnd):
-            said = said.with_box(said.box(end.box))  # its page shows it too, and takes it back as well
+            said = _without_words(said, end).with_box(said.box(end.box))  # its page shows it, and takes it back as well
         where = end_words(end, documents.lines()) if end else "not said"
         return Edited(said.with_box(box), f"Cable {self.cable} goes to: {where}")
 
@@ -66,12 +66,20 @@ class SayRun(Edit):
         if far.id == box.id and letter in (None, self.cable):
             raise Rejected("expected another cable, where it comes back to the same box", "far_cable")
         known = run_at(documents, far.id, letter) if letter else None
-        if known is not None and known.far_from(far.id, letter or "") != BoxEnd(box=box.id, cable=self.cable):
-            there = known.far_from(far.id, letter or "")
-            goes = end_words(there, documents.lines()) if there else "elsewhere"
+        there = known.far_from(far.id, letter or "") if known else None
+        if there is not None and not isinstance(there, WordsEnd) and there != BoxEnd(box=box.id, cable=self.cable):
+            goes = end_words(there, documents.lines())
             said = f"expected a cable that goes nowhere else; {letter} of “{far.name}” goes to {goes}"
             raise Rejected(said, "far_cable")
         return BoxEnd(box=far.id, cable=letter)
+
+
+def _without_words(documents: Documents, end: BoxEnd) -> Documents:
+    """The documents without what was only said in words of the cable at an end: now it is known."""
+    known = run_at(documents, end.box, end.cable) if end.cable else None
+    if known is None or not isinstance(known.far_from(end.box, end.cable or ""), WordsEnd):
+        return documents
+    return documents.with_thing(DocumentId("run", known.id), None)
 
 
 def run_at(documents: Documents, box: str, cable: str) -> Run | None:

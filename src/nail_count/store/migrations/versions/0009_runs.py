@@ -34,7 +34,7 @@ TABLES = (
         code varchar(200) not null, at datetime not null, primary key (job_id, box, device))""",
 )
 NEWEST = sa.text(
-    """select d.id, d.job_id, d.key, d.trial_id, d.as_found, d.as_planned, d.as_built, d.latest, r.body
+    """select d.id, d.job_id, d.key, d.trial_id, d.as_found, d.as_planned, d.as_built, d.latest, r.forth, r.body
     from document d join revision r on r.document_id = d.id and r.number = d.latest
     where d.kind = 'box' and (d.trial_id = 0 or d.deleted_at is null) order by d.trial_id, d.place, d.id"""
 )
@@ -98,7 +98,7 @@ def _stages(on: sa.Connection, row: Any, body: Body) -> None:
     said = ", ".join(f"step {marked[name]} as {name}" for name in stages)
     planned = f"; step {row.as_planned} was marked as planned" if row.as_planned is not None else ""
     change = _change(on, row.job_id, row.trial_id, f"Marks became contents: {said}{planned}")
-    _revision(on, row.id, row.latest + 1, to_version_2.box(body) | stages, change, row.latest)
+    _revision(on, row.id, row.latest + 1, to_version_2.box(body) | stages, change, row.latest, row.forth)
     on.execute(sa.text("update document set latest = latest + 1 where id = :id"), {"id": row.id})
 
 
@@ -118,13 +118,22 @@ def _change(on: sa.Connection, job: int, trial: int, sentence: str) -> int:
     return int(added.lastrowid)
 
 
-def _revision(on: sa.Connection, document: int, number: int, body: Body, change: int, back: int | None) -> None:
+def _revision(
+    on: sa.Connection, document: int, number: int, body: Body, change: int, back: int | None, forth: int | None = None
+) -> None:
     on.execute(
         sa.text(
             """insert into revision (document_id, number, body, format, change_id, back, forth, source_revision)
-            values (:document, :number, :body, 2, :change, :back, null, :number)"""
+            values (:document, :number, :body, 2, :change, :back, :forth, :number)"""
         ),
-        {"document": document, "number": number, "body": json.dumps(body), "change": change, "back": back},
+        {
+            "document": document,
+            "number": number,
+            "body": json.dumps(body),
+            "change": change,
+            "back": back,
+            "forth": forth,
+        },
     )
 
 
