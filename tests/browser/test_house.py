@@ -136,14 +136,17 @@ def test_a_what_if_is_changed_freely_and_kept(hand: Hand) -> None:
     hand.wait(lambda: hand.all(".tried"))
     hand.act(lambda: hand.press("#add-14-2"))
     assert "Cable E more: 14/2" in hand.text(".tried") and hand.axe() == []
+    hand.act(lambda: hand.press("form[action$='/edit/remove-device'] button"))
     hand.press(".tried button[value=keep]")
     hand.wait(lambda: not hand.all(".tried"))
     assert "What was tried out is kept" in hand.text(".history") and len(hand.all(".cables li")) == 5
     hand.go("/jobs/schoolhouse/boxes/reading-room/history?at=1")
-    hand.press('[aria-label="Mark step 1 as found"]')
-    hand.go("/jobs/schoolhouse/boxes/reading-room/history?at=2")
-    hand.press('[aria-label="Mark step 2 as planned"]')
-    hand.press(".marks > a.button")
+    hand.press('[aria-label="As found"] button')
+    hand.wait(lambda: "otherwise than planned" in hand.text('[aria-label="As found"]'))
+    assert "Gang 1 gone" in hand.text('[aria-label="As found"]') and hand.axe() == []
+    hand.press('[aria-label="As found"] [aria-label="Not said what was found"]')
+    hand.wait(lambda: "As found: not said" in hand.text('[aria-label="As found"]'))
+    hand.go("/jobs/schoolhouse/boxes/reading-room/history?at=1&beside=2")
     assert "from step 1 to step 2" in hand.text("#changed-title").lower()
     assert "Cable E more" in hand.text(".changed") and hand.axe() == []
 
@@ -248,7 +251,7 @@ def test_a_job_judged_by_another_code_shows_it_in_its_list(hand: Hand) -> None:
     hand.go("/jobs/schoolhouse")
     hand.fill("about", "code", "csa")
     hand.press("#about > button")
-    hand.wait(lambda: "counted by csa" in hand.text(".last"))
+    hand.wait(lambda: "counted by CSA" in hand.text(".last"))
     hand.box("pantry")
     assert "mL" in hand.text(".figures") and "CSA C22.1" in hand.text("#ledger")
     hand.go("/jobs/schoolhouse")
