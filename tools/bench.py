@@ -120,14 +120,14 @@ def whole_job() -> None:
 def wires() -> None:
     """Twenty conductors told apart, after some readings, and the next reading found."""
     sizes = (3, 3, 3, 3, 2, 2, 2, 2)
-    cables = [{"id": "ABCDEFGH"[n], "gauge": 12, "insulated": wires} for n, wires in enumerate(sizes)]
+    cables = [{"id": "ABCDEFGH"[n], "gauge": "12 AWG", "insulated": wires} for n, wires in enumerate(sizes)]
     taken = [
         {"id": f"r{n}", "kind": "volts", "of": f"{letter}1", "on": ["1"], "volts": volts}
         for n, (letter, volts) in enumerate(zip("AEBF", (120, 120, 0, 0), strict=True))
     ]
     box = Box.model_validate(
         {"id": "b", "name": "B", "room": "R", "circuit": "1", "cables": cables, "readings": taken}
-        | {"enclosure": {"gangs": 4}}
+        | {"planned": {"enclosure": {"gangs": 4}}}
     )
     worked = infer(box)
 

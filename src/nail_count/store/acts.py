@@ -29,12 +29,13 @@ def do(
     session: Session, on: Connection, job: JobSnapshot, edit: Edit, seen: Seen, token: str = "", mend: bool = False
 ) -> Committed:
     """Does an edit. Raises Rejected, EditConflict, DoesNotFit."""
-    refuse_conflict(on, job, seen)
-    edited = edit.apply(Documents(KeptDocuments(on, job), {}))
-    return Commit(session, on, job, mend=mend).write(edited.documents, Act(edited.sentence, token or None))
+    kept = KeptDocuments(on, job)
+    refuse_conflict(kept, seen)
+    edited = edit.apply(Documents(kept, {}))
+    return Commit(session, kept, mend=mend).write(edited.documents, Act(edited.sentence, token or None))
 
 
-def refuse_conflict(on: Connection, job: JobSnapshot, seen: Seen) -> None:
+def refuse_conflict(kept: KeptDocuments, seen: Seen) -> None:
     """The one check that what a person was looking at is still so.
 
     Raises:
@@ -42,17 +43,9 @@ def refuse_conflict(on: Connection, job: JobSnapshot, seen: Seen) -> None:
         EditConflict: it has changed since.
     """
     for id, number in seen.items():
-        found = find(on, job, id)
+        found = kept.there(id)
         if found.revision.number != number:
-            raise EditConflict(came_since(on, found))
-
-
-def find(on: Connection, job: JobSnapshot, id: DocumentId) -> Found:
-    """A document of a job at its newest revision. Raises NotFound."""
-    found = revisions.find(on, job.id, id, job.trial)
-    if found is None or (id.kind == "box" and id.key not in job.boxes):
-        raise NotFound(_EXPECTED[id.kind])
-    return found
+            raise EditConflict(came_since(kept.on, found))
 
 
 def step(
@@ -72,8 +65,9 @@ def step(
             changed since, which is named.
         DoesNotFit: something would no longer fit.
     """
-    refuse_conflict(on, job, {id: seen})
-    now = find(on, job, id).revision
+    kept = KeptDocuments(on, job)
+    refuse_conflict(kept, {id: seen})
+    now = kept.there(id).revision
     first = revisions.target(on, now, way)
     if first is None:
         return None
@@ -81,7 +75,7 @@ def step(
     change = revisions.at(on, now.document, source.source_revision).change
     done = on.scalar(select(func.count()).where(_C.undoes == change)) or 0
     stands = done % 2 == (way == "redo")  # whether the change as a whole is still to be taken back, or brought back
-    documents, steps = Documents(KeptDocuments(on, job), {}), {}
+    documents, steps = Documents(kept, {}), {}
     for found in _touched(on, change):
         target = _target_of(on, found, change, way)
         if target is not None:
@@ -95,7 +89,7 @@ def step(
             steps[found.which] = target
     said = on.scalar(select(_C.sentence).where(_C.id == change))
     act = Act(f"{'Undone' if way == 'undo' else 'Redone'}: {said}", token or None, undoes=change)
-    return Commit(session, on, job, steps, mend).write(documents, act)
+    return Commit(session, kept, steps, mend).write(documents, act)
 
 
 def take_back(
@@ -109,15 +103,15 @@ def take_back(
     mend: bool = False,
 ) -> Committed:
     """Takes a box back to an earlier step, as a new one. Raises as [step][]; NotFound where it has no such step."""
-    id = DocumentId("box", box)
-    refuse_conflict(on, job, {id: seen})
-    found = find(on, job, id)
+    id, kept = DocumentId("box", box), KeptDocuments(on, job)
+    refuse_conflict(kept, {id: seen})
+    found = kept.there(id)
     if not 1 <= number <= found.revision.number:
         raise NotFound("expected one of the steps of this box")
     then = revisions.at(on, found.row, number)
-    documents = Documents(KeptDocuments(on, job), {id: read_box(found, then)})
+    documents = Documents(kept, {id: read_box(found, then)})
     sentence = f"Taken back to step {number}: {revisions.sentence_of(on, then)}"
-    return Commit(session, on, job, mend=mend).write(documents, Act(sentence, token or None))
+    return Commit(session, kept, mend=mend).write(documents, Act(sentence, token or None))
 
 
 def keep_trial(
@@ -130,17 +124,18 @@ def keep_trial(
         DoesNotFit: what was tried would no longer fit the job.
     """
     job = session.job(on, trial.base)
-    documents = Documents(KeptDocuments(on, job), {})
+    kept = KeptDocuments(on, job)
+    documents = Documents(kept, {})
     of_trial = select(_D.id).where(_D.job_id == job.id, _D.trial_id == trial.trial)
     for document in on.scalars(of_trial.order_by(_D.id)).all():
         copy = revisions.found(on, document)
-        original = revisions.find(on, job.id, copy.which)
+        original = kept.found(copy.which)
         if (original.revision.number if original else None) != copy.copied_at:
             raise EditConflict(came_since(on, original) if original else "")
         documents = documents.with_thing(copy.which, _read(copy, copy.revision, job))
     if not documents.changed:
         return None
-    return Commit(session, on, job, mend=mend).write(documents, Act("What was tried out is kept", token or None))
+    return Commit(session, kept, mend=mend).write(documents, Act("What was tried out is kept", token or None))
 
 
 def end_trial(on: Connection, trial: JobSnapshot, kept_by: int | None) -> None:
@@ -205,11 +200,3 @@ def _read(found: Found, at: Revision, job: JobSnapshot) -> Thing | None:
     if isinstance(thing, JobHead) and thing.order is None:  # kept before it said its boxes: they stay as they are
         return thing.changed(order=job.head.order)
     return thing
-
-
-_EXPECTED = {
-    "head": "expected one of the jobs kept here",
-    "sheet": "expected one of the sheets of this job",
-    "box": "expected one of the boxes of this job",
-    "run": "expected one of the runs of this job",
-}

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from sqlalchemy import Connection, select
+from sqlalchemy import Connection, bindparam, select
 
 from ..trade.edits.documents import BoxLine, DocumentId
 from ..trade.model.box import OUTLETS
@@ -10,9 +10,8 @@ from ..trade.model.run import BoxEnd
 from ..trade.rules.check import BoxCheck
 from ..trade.text.runs import end_words
 from . import revisions
-from .acts import find
 from .bodies import read_box
-from .revisions import Found, visible
+from .revisions import VISIBLE, Found
 from .session import trial_key
 from .snapshots import BoxSnapshot, Earlier, JobSnapshot, NotFound, WhatIf
 from .sources import KeptDocuments
@@ -23,13 +22,19 @@ MOST_STEPS = 8
 MANY_STEPS = 5000
 """How much of it the page of its history shows."""
 _D, _S, _T = DocumentRow, SummaryRow, TrialRow
+_OF_JOB = select(_D.key, _S.name, _S.room).select_from(_D).join(_S).where(_D.job_id == bindparam("job"), VISIBLE)
+_NAMED = _OF_JOB.where(_D.key.in_(bindparam("keys", expanding=True)))
+_OUTLETS = _OF_JOB.where(_S.use.in_(sorted(OUTLETS))).order_by(_D.place)
+_OPEN_TRIAL = (
+    select(_T.id).where(_T.job_id == bindparam("job"), _T.about == bindparam("box"), _T.ended_at.is_(None)).limit(1)
+)
 
 
 def box_snapshot(
     on: Connection, job: JobSnapshot, key: str, found: Found | None = None, check: BoxCheck | None = None
 ) -> BoxSnapshot:
     """A box at its newest revision. Raises NotFound."""
-    found = found or find(on, job, DocumentId("box", key))
+    found = found or KeptDocuments(on, job).there(DocumentId("box", key))
     check = check or job.check(read_box(found))
     now = found.revision
     return BoxSnapshot(
@@ -49,7 +54,7 @@ def box_snapshot(
 
 def earlier(on: Connection, job: JobSnapshot, key: str, number: int, other: int | None) -> Earlier:
     """A box as it is, with the steps of its whole history, and as it was at one of them, or at two. Raises NotFound."""
-    found = find(on, job, DocumentId("box", key))
+    found = KeptDocuments(on, job).there(DocumentId("box", key))
     for one in (number, other):
         if one is not None and not 1 <= one <= found.revision.number:
             raise NotFound("expected one of the steps of this box")
@@ -64,8 +69,7 @@ def earlier(on: Connection, job: JobSnapshot, key: str, number: int, other: int 
 
 def open_trial(on: Connection, job: JobSnapshot, box: str) -> str:
     """The key of the job under a what-if of a box that is still open; "" where there is none."""
-    of_box = select(_T.id).where(_T.job_id == job.id, _T.about == box, _T.ended_at.is_(None)).limit(1)
-    trial = on.scalar(of_box)
+    trial = on.scalar(_OPEN_TRIAL, {"job": job.id, "box": box})
     return "" if trial is None else trial_key(job.base, trial)
 
 
@@ -79,17 +83,16 @@ def _what_if(on: Connection, job: JobSnapshot, found: Found) -> WhatIf | None:
 
 def outlets(on: Connection, job: JobSnapshot) -> tuple[tuple[str, str], ...]:
     """The outlets of a job: key, and room and name."""
-    of_job = select(_D.key, _S.room, _S.name).select_from(_D).join(_S).where(_D.job_id == job.id, visible(job.trial))
-    rows = on.execute(of_job.where(_S.use.in_(sorted(OUTLETS))).order_by(_D.place))
-    return tuple((key, f"{room}: {name}") for key, room, name in rows if key in job.boxes)
+    rows = on.execute(_OUTLETS, {"job": job.id, "trial": job.trial})
+    return tuple((key, f"{room}: {name}") for key, name, room in rows if key in job.boxes)
 
 
 def goes(on: Connection, job: JobSnapshot, key: str) -> dict[str, str]:
     """Where the cables of a box go, in words, by their letters, as far as that was said."""
     runs = KeptDocuments(on, job).runs_at(key)
     far = {end.box for run in runs for end in run.box_ends}
-    named = select(_D.key, _S.name, _S.room).join(_S).where(_D.job_id == job.id, visible(job.trial), _D.key.in_(far))
-    boxes = {box: BoxLine(name, room, ()) for box, name, room in on.execute(named) if box in job.boxes} if far else {}
+    named = on.execute(_NAMED, {"job": job.id, "trial": job.trial, "keys": sorted(far)}) if far else ()
+    boxes = {box: BoxLine(name, room, ()) for box, name, room in named if box in job.boxes}
     said = {}
     for run in runs:
         for here, there in ((run.one, run.other), (run.other, run.one)):

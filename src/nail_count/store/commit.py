@@ -12,13 +12,13 @@ from ..trade.edits.documents import HEAD, DocumentId, Documents
 from ..trade.model.box import Box
 from ..trade.model.datasheet import Datasheet
 from ..trade.model.job import JobHead
-from ..trade.model.run import Run
+from ..trade.model.run import BoxEnd, Run
 from ..trade.model.thing import Thing
 from ..trade.rules.check import BoxCheck
 from ..trade.rules.fit.box import DoesNotFit, Misfit, added, fit, mends
 from ..trade.rules.fit.run import run_misfits
 from . import revisions
-from .bodies import read, read_box, read_run, written
+from .bodies import read, read_run, written
 from .revisions import GONE, Found, Target
 from .session import Session
 from .snapshots import JobSnapshot
@@ -60,13 +60,22 @@ class Commit:
     """One act on its way."""
 
     session: Session
-    on: Connection
-    job: JobSnapshot
-    """As it was before."""
+    kept: KeptDocuments
+    """The documents as they were before."""
     steps: Mapping[DocumentId, Target] = field(default_factory=dict)
     """Documents that go back or forth, and where to; all others are edited."""
     mend: bool = False
     """Leave out of boxes what would no longer fit, instead of refusing."""
+
+    @property
+    def on(self) -> Connection:
+        """What is written to."""
+        return self.kept.on
+
+    @property
+    def job(self) -> JobSnapshot:
+        """As it was before."""
+        return self.kept.job
 
     def write(self, documents: Documents, act: Act) -> Committed:
         """Writes the changed ones of these documents.
@@ -105,28 +114,29 @@ class Commit:
     def _runs_fitted(self, documents: Documents, after: JobSnapshot) -> tuple[Documents, list[str]]:
         """The documents with every run they concern ending where something is; what was left out."""
         changed = [thing for id, thing in documents.changed.items() if isinstance(thing, Run)]
-        boxes = {id.key for id in documents.changed if id.kind == "box"} | (self.job.boxes ^ after.boxes)
-        near = [run for box in sorted(boxes) for run in documents.runs_at(box)]
+        before = Documents(documents.source, {})
+        come_or_gone = sorted(self.job.boxes ^ after.boxes)
+        near = [run for box in come_or_gone for run in documents.runs_at(box)]
+        for id in [id for id in documents.changed if id.kind == "box"]:
+            if lost_there := _lost_cables(documents, id):
+                near += [run for run in documents.runs_at(id.key) if lost_there & set(run.box_ends)]
         lost = not self.job.head.circuit_ids <= after.head.circuit_ids
         said = []
         for run in {run.id: run for run in (*changed, *near, *(documents.runs() if lost else ()))}.values():
             wrong = run_misfits(run, after.head.circuit_ids, partial(_cables, documents, after.boxes))
-            known = self._known_misfits(run.id)
-            if wrong := added(known, wrong):
+            if wrong := added(self._known_misfits(before, run.id), wrong):
                 if not self.mend:
                     raise DoesNotFit(wrong)
                 documents = documents.with_thing(DocumentId("run", run.id), None)
                 said.append(mends(wrong))
         return documents, said
 
-    def _known_misfits(self, key: str) -> tuple[Misfit, ...]:
+    def _known_misfits(self, before: Documents, key: str) -> tuple[Misfit, ...]:
         """What did not fit of a run before."""
-        found = revisions.find(self.on, self.job.id, DocumentId("run", key), self.job.trial)
+        found = self.kept.found(DocumentId("run", key))
         if found is None or found.revision.body == GONE:
             return ()
-        before = Documents(KeptDocuments(self.on, self.job), {})
-        there = partial(_cables, before, self.job.boxes)
-        return run_misfits(read_run(found), self.job.head.circuit_ids, there)
+        return run_misfits(read_run(found), self.job.head.circuit_ids, partial(_cables, before, self.job.boxes))
 
     def _concerned(self, documents: Documents, after: JobSnapshot) -> Iterator[tuple[Box, tuple[Misfit, ...]]]:
         """Every box that might no longer fit, with what is known not to fit in it."""
@@ -159,7 +169,7 @@ class Commit:
 
     def _write(self, id: DocumentId, thing: Thing | None, change: int) -> Found:
         body = written(thing)
-        found = revisions.find(self.on, self.job.id, id, self.job.trial)
+        found = self.kept.found(id)
         if found is None:
             where = {"trial_id": self.job.trial, "place": revisions.next_place(self.on, self.job.id, id.kind)}
             first = revisions.add_document(self.on, change, self.job.id, id, body, **where)
@@ -232,7 +242,7 @@ class Commit:
         self, documents: Documents, after: JobSnapshot, written: Mapping[DocumentId, Found]
     ) -> dict[str, BoxCheck]:
         """What lists show of every box that is judged otherwise now."""
-        boxes = {found.row: read_box(found) for id, found in written.items() if id.kind == "box"}
+        boxes = {written[id].row: box for id, box in documents.changed.items() if isinstance(box, Box)}
         sheets = {thing.id for thing in documents.changed.values() if isinstance(thing, Datasheet)}
         other_terms = _judged_by(self.job.head) != _judged_by(after.head)
         if sheets or other_terms:
@@ -245,6 +255,14 @@ class Commit:
             checks[box.id] = after.check(box)
             put_summary(self.on, document, checks[box.id])
         return checks
+
+
+def _lost_cables(documents: Documents, id: DocumentId) -> set[BoxEnd]:
+    """The ends at cables a box had, and has no longer."""
+    was, box = documents.source.box(id.key), documents.changed[id]
+    letters = {cable.id for cable in box.cables} if isinstance(box, Box) else set()
+    had = {cable.id for cable in was.cables} if was else set()
+    return {BoxEnd(box=id.key, cable=letter) for letter in had - letters}
 
 
 def _cables(documents: Documents, boxes: frozenset[str], key: str) -> frozenset[str] | None:

@@ -8,7 +8,6 @@ from ..trade.compare.answers import answer_changes
 from ..trade.edits.documents import DocumentId, Documents
 from ..trade.model.datasheet import Datasheet
 from . import revisions
-from .acts import find
 from .bodies import read
 from .boxes import MOST_STEPS
 from .commit import uses
@@ -18,7 +17,7 @@ from .sources import KeptDocuments, boxes_of
 
 def datasheet(on: Connection, job: JobSnapshot, id: str) -> DatasheetSnapshot:
     """A sheet at its newest revision, with the boxes that use it. Raises NotFound."""
-    found = find(on, job, DocumentId("sheet", id))
+    found = KeptDocuments(on, job).there(DocumentId("sheet", id))
     now = found.revision
     return DatasheetSnapshot(
         job=job,

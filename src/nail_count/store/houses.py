@@ -2,13 +2,20 @@
 
 from __future__ import annotations
 
-from sqlalchemy import Connection, func, select
+from sqlalchemy import Connection, bindparam, func, select
 
-from .revisions import visible
+from .revisions import VISIBLE
 from .snapshots import BoxCard, BoxFilter, House, JobCard, JobSnapshot
 from .tables import DocumentRow, JobRow, SummaryRow
 
 _D, _S = DocumentRow, SummaryRow
+_CARDS = (
+    select(_D.key, _S.room, _S.name, _S.circuit, _S.gangs, _S.state, _S.binds, _S.rail, _S.todo)
+    .select_from(_D)
+    .join(_S)
+    .where(_D.job_id == bindparam("job"), VISIBLE)
+    .order_by(_D.place)
+)
 
 
 def job_cards(on: Connection) -> list[JobCard]:
@@ -33,9 +40,8 @@ def job_cards(on: Connection) -> list[JobCard]:
 
 def house(on: Connection, job: JobSnapshot, sought: BoxFilter) -> House:
     """A job with the cards of its boxes, or of those sought, in the job's order."""
-    card = (_D.key, _S.room, _S.name, _S.circuit, _S.gangs, _S.state, _S.binds, _S.rail, _S.todo)
-    of_job = select(*card).select_from(_D).join(_S).where(_D.job_id == job.id, visible(job.trial))
-    rows = {row.key: BoxCard(*row) for row in on.execute(of_job.order_by(_D.place))}
+    of_job = on.execute(_CARDS, {"job": job.id, "trial": job.trial})
+    rows = {row.key: BoxCard(*row) for row in of_job}
     here = [rows[key] for key in job.head.order or () if key in rows]
     gone = [card for key, card in rows.items() if key not in job.boxes]
     states: dict[str, int] = {}

@@ -14,7 +14,7 @@ from sqlalchemy.orm import aliased
 
 from ..trade.edits.documents import DocumentId, DocumentKind
 from .snapshots import Step
-from .tables import ChangeRow, DocumentRow, RevisionRow
+from .tables import ChangeRow, DocumentRow, RevisionRow, RunEndRow
 
 Way = Literal["undo", "redo"]
 FORMAT = 2
@@ -61,14 +61,9 @@ class Found:
         return self.revision.document
 
 
-def visible(trial: int) -> ColumnElement[bool]:
-    """The documents a job has, or has under a trial: copies in place of what they are copies of."""
-    if not trial:
-        return _D.trial_id == 0
-    copied = select(_COPY.id).where(_COPY.copy_of == _D.id, _COPY.trial_id == trial).exists()
-    return or_(_D.trial_id == trial, (_D.trial_id == 0) & ~copied)
-
-
+_COPIED = select(_COPY.id).where(_COPY.copy_of == _D.id, _COPY.trial_id == bindparam("trial")).exists()
+VISIBLE: ColumnElement[bool] = or_(_D.trial_id == bindparam("trial"), (_D.trial_id == 0) & ~_COPIED)
+"""The documents a job has, or has under the trial given: copies in place of what they are copies of."""
 _NEWEST = (
     select(*_OWN, *_STATE)
     .select_from(_D)
@@ -78,6 +73,14 @@ _NEWEST = (
     .order_by(_D.trial_id.desc())
     .limit(1)
 )
+_OF_KIND = (
+    select(*_OWN, *_STATE)
+    .select_from(_D)
+    .join(_R, _AT_LATEST)
+    .where(_D.job_id == bindparam("job"), _D.kind == bindparam("kind"), VISIBLE, _R.body != GONE)
+    .order_by(_D.place, _D.id)
+)
+_AT_BOX = _OF_KIND.where(_D.id.in_(select(RunEndRow.document_id).where(RunEndRow.box == bindparam("box"))))
 _OF_DOCUMENT = select(*_OWN, *_STATE).select_from(_D).join(_R, _AT_LATEST).where(_D.id == bindparam("document"))
 _NUMBERED = select(*_STATE).where(_R.document_id == bindparam("document"), _R.number == bindparam("at"))
 _STEPS = (
@@ -103,14 +106,17 @@ def found(on: Connection, document: int) -> Found:
     return _found(on.execute(_OF_DOCUMENT, {"document": document}).one())
 
 
-def all_of(on: Connection, job: int, kind: DocumentKind, trial: int = 0, *which: ColumnElement[bool]) -> list[Found]:
-    """All documents of a kind, or those for which more holds, in the order they were made or brought in.
+def all_of(on: Connection, job: int, kind: DocumentKind, trial: int = 0) -> list[Found]:
+    """All documents of a kind, in the order they were made or brought in.
 
     Boxes removed from the house are among them, what was taken out for good measure is not.
     """
-    of_kind = select(*_OWN, *_STATE).select_from(_D).join(_R, _AT_LATEST)
-    of_kind = of_kind.where(_D.job_id == job, _D.kind == kind, visible(trial), _R.body != GONE, *which)
-    return [_found(row) for row in on.execute(of_kind.order_by(_D.place, _D.id))]
+    return [_found(row) for row in on.execute(_OF_KIND, {"job": job, "kind": kind, "trial": trial})]
+
+
+def runs_at(on: Connection, job: int, box: str, trial: int = 0) -> list[Found]:
+    """The runs that end at a box."""
+    return [_found(row) for row in on.execute(_AT_BOX, {"job": job, "kind": "run", "trial": trial, "box": box})]
 
 
 def steps(on: Connection, document: int, most: int) -> tuple[Step, ...]:

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import json
 from collections.abc import Iterator, Mapping
+from functools import cache
 
-from sqlalchemy import Connection, func, select
+from sqlalchemy import Connection, bindparam, func, select
 
 from ..trade.edits.documents import BoxLine, DocumentId, DocumentKind
 from ..trade.model.box import Box
@@ -13,70 +14,98 @@ from ..trade.model.job import JobHead, Library
 from ..trade.model.run import Run
 from . import revisions
 from .bodies import read_box, read_run
-from .revisions import Found, visible
-from .snapshots import JobSnapshot
-from .tables import DocumentRow, RevisionRow, RunEndRow, SummaryRow
+from .revisions import VISIBLE, Found
+from .snapshots import JobSnapshot, NotFound
+from .tables import DocumentRow, RevisionRow, SummaryRow
 
-_D, _E, _R, _S = DocumentRow, RunEndRow, RevisionRow, SummaryRow
+_D, _R, _S = DocumentRow, RevisionRow, SummaryRow
+_OTHERS = func.coalesce(func.json_extract(_R.body, "$.other_circuits"), "[]")
+_LINES = (
+    select(_D.key, _S.name, _S.room, _S.circuit, _OTHERS)
+    .select_from(_D)
+    .join(_S)
+    .join(_R, (_R.document_id == _D.id) & (_R.number == _D.latest))
+    .where(_D.job_id == bindparam("job"), VISIBLE)
+)
 
 
 class KeptDocuments:
-    """Where an edit gets the documents of a job from."""
+    """Where an edit gets the documents of a job from: as they were before it, each read once."""
 
     def __init__(self, on: Connection, job: JobSnapshot) -> None:
-        self._on, self._job = on, job
+        self.on, self.job = on, job
+        self.found = cache(self._found)
+        self._read_box, self._read_runs_at = cache(self._box), cache(self._runs_at)
+
+    def there(self, id: DocumentId) -> Found:
+        """A document at its newest revision. Raises NotFound."""
+        found = self.found(id)
+        if found is None or (id.kind == "box" and id.key not in self.job.boxes):
+            raise NotFound(_EXPECTED[id.kind])
+        return found
+
+    def _found(self, id: DocumentId) -> Found | None:
+        return revisions.find(self.on, self.job.id, id, self.job.trial)
 
     @property
     def head(self) -> JobHead:
         """The job without its sheets and boxes."""
-        return self._job.head
+        return self.job.head
 
     @property
     def sheets(self) -> Library:
         """Its sheets by their ids."""
-        return self._job.sheets
+        return self.job.sheets
 
     def box(self, key: str, removed: bool = False) -> Box | None:
         """One of its boxes, or of those removed from it; None where there is none of this key."""
-        if (key in self._job.boxes) == removed:
-            return None
-        found = revisions.find(self._on, self._job.id, DocumentId("box", key), self._job.trial)
+        return None if (key in self.job.boxes) == removed else self._read_box(key)
+
+    def _box(self, key: str) -> Box | None:
+        found = self.found(DocumentId("box", key))
         return None if found is None else read_box(found)
 
     def place_of(self, key: str) -> int:
         """Where in the job's order a removed box stood, from 0."""
-        of_box = select(_D.place).where(_D.job_id == self._job.id, _D.kind == "box", _D.key == key)
-        return self._on.scalar(of_box.order_by(_D.trial_id)) or 0
+        of_box = select(_D.place).where(_D.job_id == self.job.id, _D.kind == "box", _D.key == key)
+        return self.on.scalar(of_box.order_by(_D.trial_id)) or 0
 
     def lines(self) -> Mapping[str, BoxLine]:
         """What lists show of every box, by its key, in the job's order."""
-        others = func.coalesce(func.json_extract(_R.body, "$.other_circuits"), "[]")
-        of_job = select(_D.key, _S.name, _S.room, _S.circuit, others).select_from(_D).join(_S)
-        of_job = of_job.join(_R, (_R.document_id == _D.id) & (_R.number == _D.latest))
-        rows = self._on.execute(of_job.where(_D.job_id == self._job.id, visible(self._job.trial)))
+        rows = self.on.execute(_LINES, {"job": self.job.id, "trial": self.job.trial})
         lines = {
             key: BoxLine(name, room, tuple(filter(None, (circuit, *json.loads(more)))))
             for key, name, room, circuit, more in rows
         }
-        return {key: lines[key] for key in self._job.head.order or () if key in lines}
+        return {key: lines[key] for key in self.job.head.order or () if key in lines}
 
     def runs(self) -> tuple[Run, ...]:
         """All its runs."""
-        return self._here(revisions.all_of(self._on, self._job.id, "run", self._job.trial))
+        return self._here(revisions.all_of(self.on, self.job.id, "run", self.job.trial))
 
     def _here(self, found: list[Found]) -> tuple[Run, ...]:
         """The runs these hold, but for those at a box that was removed: they come back with it."""
         runs = (read_run(one) for one in found)
-        return tuple(run for run in runs if all(end.box in self._job.boxes for end in run.box_ends))
+        return tuple(run for run in runs if all(end.box in self.job.boxes for end in run.box_ends))
 
     def runs_at(self, box: str) -> tuple[Run, ...]:
         """Those of its runs that end at a box."""
-        at_box = select(_E.document_id).where(_E.box == box)
-        return self._here(revisions.all_of(self._on, self._job.id, "run", self._job.trial, _D.id.in_(at_box)))
+        return self._read_runs_at(box)
+
+    def _runs_at(self, box: str) -> tuple[Run, ...]:
+        return self._here(revisions.runs_at(self.on, self.job.id, box, self.job.trial))
 
     def taken(self, kind: DocumentKind) -> frozenset[str]:
         """Keys that are no longer free, those of removed documents among them."""
-        return frozenset(self._on.scalars(select(_D.key).where(_D.job_id == self._job.id, _D.kind == kind)))
+        return frozenset(self.on.scalars(select(_D.key).where(_D.job_id == self.job.id, _D.kind == kind)))
+
+
+_EXPECTED = {
+    "head": "expected one of the jobs kept here",
+    "sheet": "expected one of the sheets of this job",
+    "box": "expected one of the boxes of this job",
+    "run": "expected one of the runs of this job",
+}
 
 
 def boxes_of(on: Connection, job: JobSnapshot, removed: bool = False) -> Iterator[tuple[Found, Box]]:

@@ -136,7 +136,7 @@ class Store:
         """Keeps the setup code of a device, apart from everything else. Raises [NotFound][], Rejected."""
         with self._session.writing() as on:
             at = self._session.job(on, job)
-            acts.find(on, at, DocumentId("box", box))
+            KeptDocuments(on, at).there(DocumentId("box", box))
             codes.put(on, at, box, device, code)
 
     def codes(self, job: str, box: str) -> dict[str, str]:
@@ -156,7 +156,7 @@ class Store:
         """A trial begun at a box: the key of the job under it. The one that is open already, where one is."""
         with self._session.writing() as on:
             at = self._session.job(on, job)
-            acts.find(on, at, DocumentId("box", box))
+            KeptDocuments(on, at).there(DocumentId("box", box))
             if at.trial:
                 return at.key
             if known := boxes.open_trial(on, at, box):
@@ -182,7 +182,7 @@ class Store:
                 raise NotFound("expected a what-if")
             kept = None
             if accept:
-                acts.refuse_conflict(on, trial, seen)
+                acts.refuse_conflict(KeptDocuments(on, trial), seen)
                 kept = acts.keep_trial(self._session, on, trial, token, mend)
             acts.end_trial(on, trial, kept.change if kept else None)
             return trial.base

@@ -13,6 +13,12 @@ from ..trade.survey.open_points import open_points
 from ..trade.text.format import say
 from .tables import SummaryRow
 
+_S = SummaryRow.__table__
+_NEW = insert(SummaryRow)
+_PUT = _NEW.on_conflict_do_update(
+    index_elements=["document_id"],
+    set_={one.name: _NEW.excluded[one.name] for one in _S.columns if not one.primary_key},
+)
 NOT_RECKONED = -1
 """How much of a box's survey is left, while nobody has reckoned it."""
 
@@ -35,6 +41,4 @@ def summary(check: BoxCheck) -> dict[str, Any]:
 
 def put_summary(on: Connection, document: int, check: BoxCheck) -> None:
     """Brings the plain columns beside a box up to date."""
-    values = summary(check)
-    new = insert(SummaryRow).values({"document_id": document, **values})
-    on.execute(new.on_conflict_do_update(index_elements=["document_id"], set_=values))
+    on.execute(_PUT, {"document_id": document, **summary(check)})

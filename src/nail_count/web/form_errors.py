@@ -70,8 +70,8 @@ NO_NOTICE = Notice()
 def stale(what: str, came_since: str) -> Notice:
     """What is said of an act on something that was changed elsewhere.
 
-    >>> stale("box", "14/2 cable B added").text[-38:]
-    'w. Changed since: 14/2 cable B added.'
+    >>> stale("box", "14/2 cable B added").text[-34:]
+    'Changed since: 14/2 cable B added.'
     """
     since = f" Changed since: {came_since}." if came_since else ""
     return Notice(

@@ -8,6 +8,7 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from urllib.parse import quote, urlencode
 
 from ..trade.edits.registry import EDITS
@@ -52,6 +53,11 @@ def under(base: str, *steps: str, anchor: str = "", **query: object) -> str:
         anchor: the place on the page; "" for its beginning.
         query: what is asked for; None is left out.
     """
-    path = "".join(f"/{quote(step, safe='')}" for step in steps if step)
-    asked = urlencode({name: str(value) for name, value in query.items() if value is not None})
+    path = "".join([_quoted(step) for step in steps if step])
+    asked = urlencode({name: str(value) for name, value in query.items() if value is not None}) if query else ""
     return f"{base}{path}{f'?{asked}' if asked else ''}{f'#{quote(anchor)}' if anchor else ''}"
+
+
+@lru_cache(maxsize=4096)
+def _quoted(step: str) -> str:
+    return f"/{quote(step, safe='')}"

@@ -5,8 +5,7 @@ from __future__ import annotations
 import math
 import re
 from collections.abc import Iterable
-from dataclasses import dataclass
-from fractions import Fraction
+from dataclasses import dataclass, field
 from functools import lru_cache
 from typing import Annotated, Literal
 
@@ -15,38 +14,19 @@ from pydantic import BeforeValidator, PlainSerializer, WithJsonSchema
 from .measure import parse_number, write_number
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, order=True)
 class Gauge:
     """A conductor's size; of two, the one of the larger cross-section is the larger.
 
-    >>> awg(12) > awg(14) > Gauge(Fraction(3, 2), "mm2"), str(awg(14)), str(Gauge(Fraction(5, 2), "mm2"))
+    >>> awg(12) > awg(14) > mm2("1.5"), str(awg(14)), str(mm2("2.5"))
     (True, '14 AWG', '2.5 mm²')
     """
 
-    value: Fraction
-    unit: Literal["AWG", "mm2"] = "AWG"
-
-    @property
-    def area(self) -> float:
-        """Its cross-section [mm²]; of a gauge by ASTM B258: the diameter grows 92-fold over 39 steps from 0.005 in."""
-        return _area(self)
-
-    def __lt__(self, other: Gauge) -> bool:
-        return self.area < other.area
-
-    def __le__(self, other: Gauge) -> bool:
-        return self.area <= other.area
-
-    def __gt__(self, other: Gauge) -> bool:
-        return self.area > other.area
-
-    def __ge__(self, other: Gauge) -> bool:
-        return self.area >= other.area
-
-    @property
-    def number(self) -> str:
-        """Without its unit, as cables are called: the 14 of 14/2."""
-        return write_number(self.value)
+    area: float
+    """Its cross-section [mm²]. By it alone gauges are compared: no cross-section of one kind is one of the other."""
+    number: str = field(compare=False)
+    """Without its unit, as cables are called: the 14 of 14/2."""
+    unit: Literal["AWG", "mm2"] = field(compare=False)
 
     @property
     def written(self) -> str:
@@ -58,21 +38,16 @@ class Gauge:
 
 
 @lru_cache(maxsize=64)
-def _area(gauge: Gauge) -> float:
-    if gauge.unit == "mm2":
-        return float(gauge.value)
-    diameter = 0.127 * 92 ** ((36 - float(gauge.value)) / 39)
-    return float(math.pi / 4 * diameter**2)
-
-
 def awg(number: int) -> Gauge:
-    """A size of the American wire gauge."""
-    return Gauge(Fraction(number))
+    """A size of the American wire gauge: by ASTM B258 the diameter grows 92-fold over 39 steps from 0.005 in."""
+    diameter = 0.127 * 92 ** ((36 - number) / 39)
+    return Gauge(math.pi / 4 * diameter**2, str(number), "AWG")
 
 
 def mm2(square: str) -> Gauge:
     """A cross-section in square millimeters, as written: 2.5."""
-    return Gauge(Fraction(square), "mm2")
+    value = parse_number(square)
+    return Gauge(float(value), write_number(value), "mm2")
 
 
 AWG_SIZES: tuple[Gauge, ...] = tuple(awg(number) for number in (24, 22, 20, 18, 16, 14, 12, 10, 8, 6, 4))
@@ -98,13 +73,20 @@ def read_gauge(value: object) -> Gauge:
     if isinstance(value, Gauge):
         return value
     text = str(value) if isinstance(value, int) and not isinstance(value, bool) else value
-    if isinstance(text, str) and (found := _WRITTEN.fullmatch(text.strip())):
-        gauge = awg(int(found["awg"])) if found["awg"] else Gauge(parse_number(found["square"]), "mm2")
-        if gauge in GAUGES:
-            return gauge
+    if isinstance(text, str) and (gauge := _read(text)):
+        return gauge
     sizes = ", ".join(one.number for one in AWG_SIZES)
     square = ", ".join(one.number for one in METRIC_SIZES)
     raise ValueError(f"expected one of the gauges {sizes} AWG, such as 12, #12 or 12 AWG, or {square} mm²")
+
+
+@lru_cache(maxsize=512)
+def _read(text: str) -> Gauge | None:
+    found = _WRITTEN.fullmatch(text.strip())
+    if found is None:
+        return None
+    gauge = awg(int(found["awg"])) if found["awg"] else mm2(found["square"])
+    return gauge if gauge in GAUGES else None
 
 
 GaugeField = Annotated[

@@ -112,7 +112,9 @@ class Measure:
         return f"{write_number(self.value)} {self.unit}"
 
     def to(self, unit: str) -> Fraction:
-        """The figure in another unit of the same kind, exactly."""
+        """The figure in a unit of the same kind, exactly."""
+        if unit == self.unit:
+            return self.value
         return _converted(self.value, self.UNITS[self.unit], self.UNITS[unit])
 
     @classmethod

@@ -75,8 +75,8 @@ def _holds(before: BoxCheck, after: BoxCheck) -> bool:
 
 def _larger_box(check: BoxCheck) -> Iterator[tuple[Fix, Box]]:
     """A box that has the volume, where that is what fails; where barriers make several spaces, none is named."""
-    room = [answer for answer in (*check.fills, check.bulk) if answer.state is State.FAILS]
-    if not room or len(check.fills) > 1:
+    room = _no_room(check)
+    if not room or len(check.fills) > 1 or _loads_fail(check):  # a larger box carries no more
         return
     needed = max(room, key=lambda answer: Volume(answer.total, answer.unit).in3)
     volume = Volume(needed.total, needed.unit)
@@ -86,10 +86,18 @@ def _larger_box(check: BoxCheck) -> Iterator[tuple[Fix, Box]]:
         yield Fix(sentence), check.box.changed(enclosure=enclosure)
 
 
+def _no_room(check: BoxCheck) -> list[Answer]:
+    return [answer for answer in (*check.fills, check.bulk) if answer.state is State.FAILS]
+
+
+def _loads_fail(check: BoxCheck) -> bool:
+    return any(answer.state is State.FAILS for answer in check.ratings)
+
+
 def _exchanges(check: BoxCheck, sheets: Mapping[str, Datasheet], terms: Terms) -> Iterator[tuple[Fix, Box]]:
     """Exchanges of two gangs after which no load fails, the one that leaves most first."""
     box = check.box
-    if not any(answer.state is State.FAILS for answer in check.ratings):
+    if not _loads_fail(check) or (_no_room(check) and len(check.fills) < 2):  # an exchange makes no room in one space
         return
     used = tuple({item.sheet: sheets[item.sheet] for item in box.equipment}.values())
     insulated = bool(box.survey.insulated)

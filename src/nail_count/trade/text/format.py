@@ -1,6 +1,7 @@
 """Figures and texts as people read them. The only place in the heart that formats."""
 
 from fractions import Fraction
+from math import ceil, floor
 
 from ..model.answer import Amount, Answer, Text
 from ..model.measure import write_number
@@ -23,14 +24,15 @@ def figure(value: Fraction, places: int = 2) -> str:
 def share(value: Fraction) -> str:
     """A share as a percentage, never rounded up to a full 100 or down from above it.
 
-    >>> share(Fraction(59, 70)), share(Fraction(9999, 10000)), share(Fraction(10001, 10000))
-    ('84%', '99.99%', '100.01%')
+    >>> [share(Fraction(*of)) for of in ((59, 70), (9999, 10000), (20000, 20001), (10001, 10000))]
+    ['84%', '99.99%', '99.99%', '100.01%']
     """
     percent = value * 100
     whole = Fraction(round(percent))
     if (whole >= 100) == (percent >= 100) and (whole > 100) == (percent > 100):
         return f"{whole}%"
-    return f"{figure(percent)}%"
+    hundredths = floor(percent * 100) if percent < 100 else ceil(percent * 100)
+    return f"{figure(Fraction(hundredths, 100))}%"
 
 
 def amount(value: Fraction, unit: str) -> str:

@@ -152,7 +152,7 @@ def test_allowances_agree_with_the_printed_cubic_centimeters() -> None:
     """Table 314.16(B)(1) prints both units; one inch is 2.54 cm by definition."""
     printed = {18: "24.6", 16: "28.7", 14: "32.8", 12: "36.9", 10: "41.0", 8: "49.2", 6: "81.9"}
     for gauge, in3 in ALLOWANCES.items():
-        assert abs(in3 * F("2.54") ** 3 - F(printed[int(gauge.value)])) <= F("0.06")
+        assert abs(in3 * F("2.54") ** 3 - F(printed[int(gauge.number)])) <= F("0.06")
 
 
 def test_what_counts_nothing_is_a_line_with_a_zero() -> None:

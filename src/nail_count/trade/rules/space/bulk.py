@@ -54,7 +54,7 @@ def bulk(box: Box, sheets: Mapping[str, Datasheet], code: Code = NEC_2023.id) ->
         Lines and limit in in³.
     """
     edition = counting(code)
-    box = box.changed(cables=tuple(_as_counted(cable) for cable in box.cables))
+    box = _as_counted(box)
     wires = (*conductors(box, edition), clamps(box, edition), *grounds(box, edition))
     lines = (
         *(line for line in wires if line.value != 0),
@@ -62,7 +62,8 @@ def bulk(box: Box, sheets: Mapping[str, Datasheet], code: Code = NEC_2023.id) ->
         *_leads(box, sheets),
         *_connectors(box),
     )
-    whole = spaces(box.changed(enclosure=box.enclosure.changed(barriers=())), sheets)[0]
+    undivided = box.changed(enclosure=box.enclosure.changed(barriers=())) if box.enclosure.barriers else box
+    whole = spaces(undivided, sheets)[0]
     limit_lines = capacity(whole, edition.rule("(A)"), edition.rule("Table 314.16(A)"))
     total, limit = add_up(lines), limit_of(limit_lines)
     state, headline = _judge(box, lines, total, limit)
@@ -86,10 +87,14 @@ def bulk(box: Box, sheets: Mapping[str, Datasheet], code: Code = NEC_2023.id) ->
     )
 
 
-def _as_counted(cable: Cable) -> Cable:
-    """A cable whose conductors have an allowance: those of a gauge without one take that of the next larger one."""
-    if cable.gauge in ALLOWANCES and cable.grounded_by in ALLOWANCES:
-        return cable
+def _as_counted(box: Box) -> Box:
+    """The box with an allowance for each conductor: those of a gauge without one take that of the next larger one."""
+    if all(cable.gauge in ALLOWANCES and cable.grounded_by in ALLOWANCES for cable in box.cables):
+        return box
+    return box.changed(cables=tuple(_next_larger(cable) for cable in box.cables))
+
+
+def _next_larger(cable: Cable) -> Cable:
     return cable.changed(gauge=_next_up(cable.gauge), ground_gauge=_next_up(cable.grounded_by))
 
 
