@@ -1,7 +1,7 @@
-"""Bulk: whether it all goes in, counted by what it really is. An estimate, labeled so.
+"""Bulk: whether it all goes in, reckoned with real sizes. An estimate, labeled so.
 
-Source: common practice; no code counts it. Each device takes the larger of its two allowances and its real body, and
-what the count leaves at zero is added: connectors, leads.
+Source: common practice; no code counts it. The cross-sections are those of NEC chapter 9, tables 5 and 8, from memory.
+Wire lies folded and takes more than its own volume; bodies and modules are what their sheets say.
 """
 
 from __future__ import annotations
@@ -10,26 +10,43 @@ from collections.abc import Iterator, Mapping
 from fractions import Fraction
 
 from ...model.answer import Amount, Answer, Line, Part, Remark, Rule, State, Subject, Text, add_up, limit_of
-from ...model.box import Box
+from ...model.box import Box, Equipment
 from ...model.datasheet import Datasheet, DeviceKind
 from ...model.edition import NEC_2023, Code, counting
-from ...model.figure import Figure, table
+from ...model.figure import Figure, every_nec, table
 from ...model.gauge import Gauge, awg, largest
+from ...model.measure import Length
 from ...model.wire import Cable
 from ..editions import ALLOWANCES
 from ..volume.capacity import capacity
-from ..volume.nec_lines import clamps, conductors, grounds
 from ..volume.spaces import spaces
+from .depth import inside_depth
 
 PRACTICE = Rule("Estimate, common practice", "", "practice")
 CONNECTORS: dict[str, Figure] = table(
     "in3", "Connector, {}", PRACTICE, {"small": "0.25", "medium": "0.45", "large": "0.7"}
 )
 """What a wire connector takes [in³]; common practice."""
-LEAD: dict[Gauge, Figure] = table(
-    "in3", "Lead of {}", PRACTICE, {awg(18): "0.15", awg(16): "0.2", awg(14): "0.25", awg(12): "0.34"}
+INSULATED: dict[Gauge, Figure] = table(
+    "in2", "Cross-section of {} with its insulation", every_nec("Chapter 9 Table 5"),
+    {
+        awg(18): "0.0055", awg(16): "0.0072", awg(14): "0.0097", awg(12): "0.0133", awg(10): "0.0211",
+        awg(8): "0.0366", awg(6): "0.0507",
+    },
+)  # fmt: skip
+"""Cross-section of a conductor with its insulation [in²]."""
+BARE: dict[Gauge, Figure] = table(
+    "in2", "Cross-section of a bare {}", every_nec("Chapter 9 Table 8"),
+    {awg(14): "0.0032", awg(12): "0.0051", awg(10): "0.0081", awg(8): "0.0130", awg(6): "0.0206"},
+)  # fmt: skip
+"""Cross-section of a bare ground [in²]."""
+PACKED: dict[Gauge, Figure] = table(
+    "share", "How densely {} lies folded", PRACTICE, {awg(14): "0.35", awg(12): "0.30", awg(10): "0.25"}
 )
-"""What 6 in of a lead takes with its bends [in³]: its own volume four times over; common practice."""
+"""Of the room folded wire takes, what is wire; that of 14 AWG for all finer, that of 10 AWG for all thicker."""
+FREE = Figure("8", "in", "Length of a conductor in the box, where it was not measured", PRACTICE)
+LEAD_LENGTH = Figure("6", "in", "Length of a lead", PRACTICE)
+LEAD_GAUGE = awg(18)
 LEADS: dict[DeviceKind, Figure] = table(
     "",
     "Leads of a {} whose sheet says none",
@@ -40,37 +57,29 @@ LEADS: dict[DeviceKind, Figure] = table(
     },
 )  # fmt: skip
 """How many leads a device brings whose sheet does not say; common practice."""
+ROOMY = Figure("0.45", "share", "Bulk is roomy up to", PRACTICE)
+SNUG = Figure("0.60", "share", "Bulk is snug up to; above it, crammed", PRACTICE)
 
 
 def bulk(box: Box, sheets: Mapping[str, Datasheet], code: Code = NEC_2023.id) -> Answer:
-    """Whether everything goes in, by its real size: room to spare, tight, or will not go.
+    """Whether everything goes in, by its real size: roomy, snug, crammed, or will not go.
 
     Args:
         box: the box.
         sheets: the sheets its devices name, by id.
-        code: whose count of wires it starts from; the newest edition of the NEC where the code is another.
+        code: whose table of trade sizes says the room of a box without a mark.
 
     Returns:
         Lines and limit in in³.
     """
-    edition = counting(code)
-    box = _as_counted(box)
-    wires = (*conductors(box, edition), clamps(box, edition), *grounds(box, edition))
-    lines = (
-        *(line for line in wires if line.value != 0),
-        *_bodies(box, sheets),
-        *_leads(box, sheets),
-        *_connectors(box),
-    )
-    undivided = box.changed(enclosure=box.enclosure.changed(barriers=())) if box.enclosure.barriers else box
-    whole = spaces(undivided, sheets)[0]
-    limit_lines = capacity(whole, edition.rule("(A)"), edition.rule("Table 314.16(A)"))
+    lines = (*_wires(box), *_bodies(box, sheets), *_leads(box, sheets), *_connectors(box, sheets))
+    limit_lines = _room(box, sheets, code)
     total, limit = add_up(lines), limit_of(limit_lines)
-    state, headline = _judge(box, lines, total, limit)
+    state, headline = _too_big(box, sheets, code) or _judge(box, lines, total, limit)
     remarks = [Remark("estimate", ("an estimate: it can turn a pass into a no, never a no into a pass",), PRACTICE)]
-    if not box.connectors and box.entering:
-        least, most = CONNECTORS["small"], CONNECTORS["large"]
-        text: Text = ("connectors are not entered: each takes from ", Amount(least, "in3"), " to ", Amount(most, "in3"))
+    if not box.connectors and (assumed := _assumed(box, sheets)):
+        each: Text = (" of ", Amount(CONNECTORS["medium"], "in3"), " each are assumed, as the usual splices need")
+        text: Text = (f"connectors are not entered: {assumed}", *each)
         remarks.append(Remark("connectors-not-entered", text, PRACTICE))
     return Answer(
         "bulk",
@@ -87,52 +96,82 @@ def bulk(box: Box, sheets: Mapping[str, Datasheet], code: Code = NEC_2023.id) ->
     )
 
 
-def _as_counted(box: Box) -> Box:
-    """The box with an allowance for each conductor: those of a gauge without one take that of the next larger one."""
-    if all(cable.gauge in ALLOWANCES and cable.grounded_by in ALLOWANCES for cable in box.cables):
-        return box
-    return box.changed(cables=tuple(_next_larger(cable) for cable in box.cables))
+def _room(box: Box, sheets: Mapping[str, Datasheet], code: Code) -> tuple[Line, ...]:
+    """Inside width × height × depth where measured, else the volume of the box; barriers take no part of it away."""
+    enclosure = box.enclosure
+    if enclosure.barriers:
+        enclosure = enclosure.changed(barriers=())
+    if enclosure.measured is not None and (enclosure.volume is not None or enclosure.size is not None):
+        enclosure = enclosure.changed(volume=None, trade_size=None)
+    whole = spaces(box if enclosure is box.enclosure else box.changed(enclosure=enclosure), sheets)[0]
+    edition = counting(code)
+    return capacity(whole, edition.rule("(A)"), edition.rule("Table 314.16(A)"))
 
 
-def _next_larger(cable: Cable) -> Cable:
-    return cable.changed(gauge=_next_up(cable.gauge), ground_gauge=_next_up(cable.grounded_by))
+def _wires(box: Box) -> Iterator[Line]:
+    """Conductors and grounds, each gauge and length together."""
+    found: dict[tuple[bool, Gauge, Fraction], list[Part]] = {}
+    for cable in box.entering:
+        length = cable.free.inches if cable.free is not None else FREE
+        looped = 2 if cable.run == "looped" else 1
+        for bare, count, gauge in ((False, cable.insulated * looped, cable.gauge), (True, *_grounds(cable))):
+            if count:
+                found.setdefault((bare, gauge, length), []).append(Part(cable.id, Fraction(count)))
+    for (bare, gauge, length), parts in sorted(found.items(), key=lambda one: (one[0][0], one[0][1], one[0][2])):
+        yield _folded(bare, gauge, length, tuple(parts))
 
 
-def _next_up(gauge: Gauge) -> Gauge:
-    return min((one for one in ALLOWANCES if one >= gauge), default=gauge)
+def _grounds(cable: Cable) -> tuple[int, Gauge]:
+    return cable.grounds, cable.grounded_by
+
+
+def _folded(bare: bool, gauge: Gauge, length: Fraction, parts: tuple[Part, ...]) -> Line:
+    """So many wires, folded into the box."""
+    kind = "grounds" if bare else "conductors"
+    area = _at_least(BARE if bare else INSULATED, gauge)
+    why: Text = ("cross-section × ", Amount(length, "in"), ", as densely as it lies folded")
+    count = sum((part.count for part in parts), Fraction(0))
+    if area is None:
+        unknown: Text = (f"no cross-section known for {gauge}",)
+        return Line(kind, (f"{gauge} {kind}",), PRACTICE, unknown, count, None, None, parts)
+    each = area * length / _packed(gauge)
+    return Line(kind, (f"{gauge} {kind}",), area.rule, why, count, each, count * each, parts)
+
+
+def _at_least(areas: Mapping[Gauge, Figure], gauge: Gauge) -> Figure | None:
+    """The cross-section of a gauge; of one that is not in the table, that of the next larger one."""
+    return areas.get(gauge) or next((areas[one] for one in sorted(areas) if one > gauge), None)
+
+
+def _packed(gauge: Gauge) -> Figure:
+    """How densely it lies; what is finer than all of the table as its finest, what is thicker as its thickest."""
+    return PACKED[next((one for one in sorted(PACKED) if one >= gauge), max(PACKED))]
 
 
 def _bodies(box: Box, sheets: Mapping[str, Datasheet]) -> Iterator[Line]:
     for device in sorted(box.devices, key=lambda device: device.gang):
         sheet = sheets[device.sheet]
-        if sheet.is_blank:
-            continue
-        gauge = device.gauge or largest(box.gauges)
-        counted = None if gauge not in ALLOWANCES else ALLOWANCES[gauge] * 2 * sheet.gangs
-        yield _larger("devices", (f"Gang {device.gang}: {sheet.name}",), sheet, counted, device.id)
+        if not sheet.is_blank:
+            yield _body("devices", (f"Gang {device.gang}: {sheet.name}",), sheet, device, box)
     for module in box.modules:
         sheet = sheets[module.sheet]
-        gauge = module.gauge or largest(box.gauges)
-        counted = None if gauge not in ALLOWANCES else ALLOWANCES[gauge] * 2
-        yield _larger("modules", (f"{sheet.name}, loose in the box",), sheet, counted, module.id)
+        yield _body("modules", (f"{sheet.name}, loose in the box",), sheet, module, box)
 
 
-def _larger(kind: str, what: Text, sheet: Datasheet, counted: Fraction | None, part: str) -> Line:
-    body = sheet.body.volume if sheet.body else None
-    if body is None and counted is None:
-        return Line(
-            kind, what, PRACTICE, ("no conductor entered, and its sheet gives no body",), Fraction(1), None, None
-        )
-    if body is None or (counted is not None and counted >= body):
-        assert counted is not None
-        why: Text = (
-            ("its two allowances, which are more than its body",)
-            if body
-            else ("its two allowances; its sheet gives no body",)
-        )
-        return Line(kind, what, PRACTICE, why, Fraction(1), counted, counted, (Part(part),))
-    why = ("its real body, width × height × how far it reaches back",)
-    return Line(kind, what, PRACTICE, why, Fraction(1), body, body, (Part(part),))
+def _body(kind: str, what: Text, sheet: Datasheet, item: Equipment, box: Box) -> Line:
+    part, once = (Part(item.id),), Fraction(1)
+    if sheet.body is not None:
+        volume = sheet.body.volume
+        why: Text = ("its real body, width × height × how far it reaches back",)
+        return Line(kind, what, PRACTICE, why, once, volume, volume, part)
+    gauge = item.gauge or largest(box.gauges)
+    allowance = None if gauge is None else _at_least(ALLOWANCES, gauge)
+    if allowance is None:
+        why = ("no conductor entered, and its sheet gives no body",)
+        return Line(kind, what, PRACTICE, why, once, None, None, part)
+    volume = Fraction(allowance * 2 * sheet.gangs)
+    why = ("its sheet gives no body: its two allowances of the count stand for it",)
+    return Line(kind, what, PRACTICE, why, once, volume, volume, part)
 
 
 def _lead_count(sheet: Datasheet) -> int:
@@ -140,32 +179,70 @@ def _lead_count(sheet: Datasheet) -> int:
 
 
 def _leads(box: Box, sheets: Mapping[str, Datasheet]) -> Iterator[Line]:
-    each = LEAD[awg(14)]
-    parts = [(device.id, _lead_count(sheets[device.sheet])) for device in box.devices]
-    parts += [(module.id, _lead_count(sheets[module.sheet])) for module in box.modules]
-    counted = tuple(Part(id, Fraction(count)) for id, count in parts if count)
-    count = sum((part.count for part in counted), Fraction(0))
+    each = INSULATED[LEAD_GAUGE] * LEAD_LENGTH / _packed(LEAD_GAUGE)
+    parts = tuple(
+        Part(item.id, Fraction(leads)) for item in box.equipment if (leads := _lead_count(sheets[item.sheet]))
+    )
+    count = sum((part.count for part in parts), Fraction(0))
     if count:
-        why: Text = ("leads of devices at their own volume four times over, for the bends",)
-        yield Line("leads", ("Leads",), PRACTICE, why, count, each, count * each, counted)
+        why: Text = (f"leads of {LEAD_GAUGE}, ", Amount(LEAD_LENGTH, "in"), " each, as densely as they lie folded")
+        yield Line("leads", ("Leads",), PRACTICE, why, count, each, count * each, parts)
 
 
-def _connectors(box: Box) -> Iterator[Line]:
+def _connectors(box: Box, sheets: Mapping[str, Datasheet]) -> Iterator[Line]:
     for one in box.connectors:
         each = CONNECTORS[one.size]
         count = Fraction(one.count)
         what: Text = (f"{one.size.capitalize()} connectors",)
         yield Line("connectors", what, PRACTICE, ("as entered",), count, each, count * each, (Part("connectors"),))
+    if not box.connectors and (assumed := Fraction(_assumed(box, sheets))):
+        each, why = CONNECTORS["medium"], ("not entered: as many as the usual splices need",)
+        value = assumed * each
+        yield Line("connectors", ("Connectors, assumed",), PRACTICE, why, assumed, each, value, (Part("connectors"),))
+
+
+def _assumed(box: Box, sheets: Mapping[str, Datasheet]) -> int:
+    """One for the neutrals and one for the grounds of two or more cables, one for the hot of each device with leads."""
+    cables = box.entering
+    neutrals = sum(cable.insulated > 1 for cable in cables) > 1
+    grounds = sum(cable.grounds for cable in cables) > 1
+    return neutrals + grounds + sum(_lead_count(sheets[item.sheet]) > 0 for item in box.equipment if cables)
+
+
+def _too_big(box: Box, sheets: Mapping[str, Datasheet], code: Code) -> tuple[State, Text] | None:
+    """The first body that does not go in by its width, its height or how far it reaches back, as far as known."""
+    enclosure = box.enclosure
+    deep = [line.value for line in inside_depth(box, code) if line.value is not None]
+    for device in sorted(box.devices, key=lambda device: device.gang):
+        body = sheets[device.sheet].body
+        if body is None or sheets[device.sheet].is_blank:
+            continue
+        for size, inside, called in (
+            (body.projection, sum(deep, Fraction(0)) if deep else None, "deep"),
+            (body.width, _inches(enclosure.width), "wide"),
+            (body.height, _inches(enclosure.height), "high"),
+        ):
+            if inside is not None and size.inches > inside:
+                whose = f"will not go: gang {device.gang}, a body "
+                return State.FAILS, (whose, Amount(size.inches, "in"), f" {called} in ", Amount(inside, "in"))
+    return None
+
+
+def _inches(length: Length | None) -> Fraction | None:
+    return None if length is None else length.inches
 
 
 def _judge(box: Box, lines: tuple[Line, ...], total: Fraction, limit: Fraction | None) -> tuple[State, Text]:
     if limit is None:
         return State.OPEN, ("volume of the box not known",)
-    if total > limit:
-        return State.FAILS, ("will not go: ", Amount(total - limit, "in3"), " too much")
+    share = total / limit
+    taken: Text = (Amount(share, "share"), " of the room")
+    if share > 1:
+        return State.FAILS, ("will not go: ", *taken)
+    if box.equipment and not box.gauges:
+        return State.OPEN, ("no conductor entered yet",)
     if any(line.value is None for line in lines):
-        return State.OPEN, ("no conductor entered yet" if not box.gauges else "room for its conductors not known",)
-    thickest = largest(gauge for gauge in box.gauges if gauge in ALLOWANCES)
-    if thickest is not None and limit - total < ALLOWANCES[thickest]:
-        return State.TIGHT, (Amount(limit - total, "in3"), " of room left")
-    return State.HOLDS, (Amount(limit - total, "in3"), " of room left")
+        return State.OPEN, ("room for its conductors not known",)
+    if share > SNUG:
+        return State.TIGHT, ("crammed, ", *taken)
+    return State.HOLDS, ("roomy, " if share <= ROOMY else "snug, ", *taken)

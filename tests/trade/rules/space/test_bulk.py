@@ -1,0 +1,128 @@
+"""Bulk against what electricians close every day (common practice) and against sums done by hand."""
+
+from __future__ import annotations
+
+from fractions import Fraction as F
+from typing import Any
+
+import pytest
+from hypothesis import given
+
+from nail_count.trade.model.answer import Answer, State
+from nail_count.trade.model.box import Box
+from nail_count.trade.model.datasheet import Datasheet
+from nail_count.trade.rules.check import check_box
+from nail_count.trade.rules.space.bulk import bulk
+from nail_count.trade.text.format import say
+from tests.support import SHEETS, any_box, box, cables, flat, on
+
+
+def device(width: str, projection: str, leads: int | None, height: str = "2.6 in", **more: Any) -> Datasheet:
+    body = {"width": width, "height": height, "projection": projection}
+    return Datasheet.model_validate({"id": "one", "name": "One", "kind": "dimmer", "leads": leads, "body": body} | more)
+
+
+SMART = device("1.75 in", "1.6 in", 5)
+TOGGLE = device("1.3 in", "1.0 in", 0, kind="switch")
+
+
+def judged(sheet: Datasheet, capacity: str, *entering: str, **enclosure: Any) -> Answer:
+    made = box(capacity, 1, cables(*entering), (on(1, sheet, 14),), **enclosure)
+    return bulk(made, {sheet.id: sheet})
+
+
+@pytest.mark.parametrize(
+    ("sheet", "capacity", "entering", "word", "percent", "state"),
+    [
+        (SMART, "18 in3", ("14/2",) * 2, "snug", 56, State.HOLDS),
+        (SMART, "20.3 in3", ("14/2",) * 3, "snug", 52, State.HOLDS),
+        (SMART, "18 in3", ("12/2",) * 3, "crammed", 65, State.TIGHT),
+        (TOGGLE, "18 in3", ("14/2",) * 2, "roomy", 30, State.HOLDS),
+    ],
+)
+def test_boxes_that_are_closed_every_day(
+    sheet: Datasheet, capacity: str, entering: tuple[str, ...], word: str, percent: int, state: State
+) -> None:
+    """Common practice, in words and shares; nobody enters connectors for them: the usual splices are assumed."""
+    answer = judged(sheet, capacity, *entering)
+    assert (say(answer.headline), answer.state) == (f"{word}, {percent}% of the room", state)
+    assert "assumed" in say(answer.remarks[1].text)
+
+
+def test_a_legal_box_no_body_goes_into_fails() -> None:
+    """A body of 1.6 in does not go into a box 1.5 in deep; with a ring 1/2 in deep it does. Facts of geometry."""
+    shallow = box("4x1-1/2 square", 1, cables("14/2", "14/2"), (on(1, SMART, 14),))
+    check = check_box(shallow, {SMART.id: SMART})
+    assert check.fill.state.passes and check.bulk.state is State.FAILS
+    assert say(check.bulk.headline) == "will not go: gang 1, a body 1.6 in deep in 1.5 in"
+    ringed = shallow.changed(enclosure=shallow.enclosure.changed(rings=({"kind": "ring", "depth": "1/2 in"},)))
+    assert bulk(ringed, {SMART.id: SMART}).state is State.HOLDS
+
+
+@pytest.mark.parametrize(("side", "called"), [("width", "1.75 in wide in 1.7 in"), ("height", "2.6 in high in 2.5 in")])
+def test_a_body_wider_or_higher_than_the_box_fails(side: str, called: str) -> None:
+    inside = called.rsplit(" in ", 1)[1]
+    assert called in say(judged(SMART, "30 in3", "14/2", **{side: inside}).headline)
+    assert judged(SMART, "30 in3", "14/2", **{side: "4 in"}).state is State.HOLDS
+
+
+def test_what_passes_a_hundred_percent_fails_and_a_hundred_is_crammed() -> None:
+    """A body of 2 × 2 × 2 in and nothing else that takes room: 8 in³. At 45 and 60 % the word still holds."""
+    cube = device("2 in", "2 in", 0, height="2 in", kind="switch")
+    bare = {"id": "A", "gauge": 14, "insulated": 1, "grounds": 0, "free": "0 in"}
+
+    def said(volume: F) -> tuple[State, str]:
+        capacity = f"{volume.numerator}/{volume.denominator} in3"
+        made = flat(box(capacity).model_dump() | {"cables": [bare]})
+        made = made.changed(devices=(on(1, cube, 14),))
+        answer = bulk(made, {cube.id: cube})
+        return answer.state, say(answer.headline).split(",")[0].split(":")[0]
+
+    little = F(1, 100)
+    assert said(F(8)) == (State.TIGHT, "crammed") and said(8 - little) == (State.FAILS, "will not go")
+    assert said(8 / F("0.60")) == (State.HOLDS, "snug") and said(8 / F("0.60") - little) == (State.TIGHT, "crammed")
+    assert said(8 / F("0.45")) == (State.HOLDS, "roomy") and said(8 / F("0.45") - little) == (State.HOLDS, "snug")
+
+
+def test_wire_takes_its_cross_section_by_its_length_folded() -> None:
+    """Chapter 9 tables 5 and 8, from memory: one 12/2 with 10 in free and one 18 AWG pair looped unbroken."""
+    made = flat(
+        box("30 in3").model_dump()
+        | {
+            "cables": [
+                {"id": "A", "gauge": 12, "insulated": 2, "grounds": 1, "free": "10 in"},
+                {"id": "B", "gauge": 18, "insulated": 2, "grounds": 0, "run": "looped"},
+                {"id": "C", "gauge": "1.5 mm2", "insulated": 1, "grounds": 0},
+            ],
+            "connectors": [{"size": "small", "count": 2}],
+        }
+    )
+    answer = bulk(made, {})
+    wires = 2 * F("0.0133") * 10 / F("0.3") + F("0.0051") * 10 / F("0.3") + 4 * F("0.0055") * 8 / F("0.35")
+    larger = F("0.0097") * 8 / F("0.35")  # 1.5 mm² is finer than 14 AWG, 2.08 mm², and takes its figure
+    assert answer.total == wires + larger + 2 * F("0.25")
+
+
+def test_inside_measures_outrank_the_mark() -> None:
+    """2 × 3 × 3 in are 18 in³, whatever the mark says."""
+    measured = judged(SMART, "30 in3", "14/2", "14/2", width="2 in", height="3 in", depth="3 in")
+    assert measured.limit == 18 and say(measured.headline) == "snug, 56% of the room"
+
+
+def test_what_is_not_known_is_open() -> None:
+    unknown = SMART.changed(body=None)
+    nothing_in = judged(unknown, "18 in3")
+    assert nothing_in.state is State.OPEN and "no conductor entered yet" in say(nothing_in.headline)
+    assert judged(SMART, "18 in3").state is State.OPEN
+    no_mark = box("18 in3", 1, cables("14/2"), (on(1, SMART, 14),))
+    no_mark = no_mark.changed(enclosure=no_mark.enclosure.changed(volume=None))
+    assert bulk(no_mark, {SMART.id: SMART}).state is State.OPEN
+
+
+@given(any_box())
+def test_one_more_cable_takes_more_room_and_an_estimate_passes_no_failed_count(made: Box) -> None:
+    check = check_box(made, SHEETS)
+    assert check.fill.state is not State.FAILS or check.state is State.FAILS
+    if len(made.cables) < 26:
+        more = made.changed(cables=(*made.cables, cables("12/2")[0].changed(id="Z")))
+        assert bulk(more, SHEETS).total > check.bulk.total
