@@ -224,10 +224,10 @@ def test_what_else_is_in_a_box_is_counted_and_seen(hand: Hand) -> None:
 
 
 def test_legal_but_it_will_not_close_is_seen_at_once(hand: Hand) -> None:
-    hand.start_box(name="Shallow", room="Loft", line="1g 18in3; 14/2 x2; ostrel-smart-dimmer")
+    hand.start_box(name="Shallow", room="Loft", line="1g 18in3; 14/2 x2; ostrel-smart-switch")
     assert "snug, " in hand.text("#bulk-rail") and "Legal, but" not in hand.text("#bulk-rail")
     hand.open("#contents")
-    hand.fill("in-depth", "depth", "1 1/2 in")
+    hand.fill("in-depth", "depth", "1 3/8 in")
     hand.act(lambda: hand.press("#in-depth > button"))
     assert "Legal, but it will not close" in hand.text("#bulk-rail")
     assert "Bulk, an estimate: will not go" in hand.text("#verdict")
