@@ -61,6 +61,11 @@ def test_what_is_offered_passes_every_check_and_not_only_the_one_that_failed() -
     small = box("22.5 in3", 1, cables("12/2", "12/2", "12/3"), (on(1, SWITCH, 12),), clamps=True, depth="1 in")
     assert check_box(small, SHEETS).depth is not None
     assert fixes(check_box(small, SHEETS), SHEETS) == (), "expected no larger volume: it is still too shallow"
+    deep = SHEETS | {"dimmer": DIMMER.changed(body={"width": "1 in", "height": "1 in", "projection": "1.6 in"})}
+    full = box("4x1-1/2 square", 1, cables(*["14/2"] * 5), (on(1, DIMMER, 14),))
+    check = check_box(full, deep)
+    assert {answer.about for answer in check.answers if answer.state is State.FAILS} == {"fill", "bulk"}
+    assert fixes(check, deep) == (), "expected no larger volume: a body of 1.6 in does not go into 1.5 in"
 
 
 def test_a_swap_after_which_something_else_is_open_is_not_offered() -> None:

@@ -10,6 +10,8 @@ from .thing import Thing
 from .trade_size import TRADE_SIZES, TradeSize, find_trade_size
 
 MOST_GANGS = 8
+MOST_VOLUME = 1000
+"""What is taken for the volume of a switch box at all [in³]."""
 
 
 class Ring(Thing):
@@ -62,8 +64,8 @@ class Enclosure(Thing):
     @field_validator("volume")
     @classmethod
     def _some_volume(cls, volume: Volume | None) -> Volume | None:
-        if volume is not None and not 0 < volume.in3 <= 1000:
-            raise ValueError("expected a volume above zero and no more than 1000 in³")
+        if volume is not None and not 0 < volume.in3 <= MOST_VOLUME:
+            raise ValueError(f"expected a volume above zero and no more than {MOST_VOLUME} in³")
         return volume
 
     @field_validator("trade_size")

@@ -14,10 +14,10 @@ from ..model.answer import Amount, Answer, State, Text, worst
 from ..model.box import Box, Device, Module
 from ..model.contents import Contents
 from ..model.datasheet import Datasheet
-from ..model.enclosure import Enclosure
+from ..model.enclosure import MOST_VOLUME, Enclosure
 from ..model.errors import Rejected
 from ..model.job import Terms, by_id
-from ..model.measure import Volume
+from ..model.measure import Length, Volume
 from ..model.survey import Survey
 from ..rules.check import BoxCheck, check_box, ratings_of
 from ..rules.load.heat import warmth_that_limits
@@ -74,16 +74,21 @@ def _holds(before: BoxCheck, after: BoxCheck) -> bool:
 
 
 def _larger_box(check: BoxCheck) -> Iterator[tuple[Fix, Box]]:
-    """A box that has the volume, where that is what fails; where barriers make several spaces, none is named."""
+    """A box that has the volume and is as deep, where volume fails; where barriers make several spaces, none is named.
+
+    A volume says nothing of the depth: what does not go in for want of depth fails in it as it does now.
+    """
     room = _no_room(check)
     if not room or len(check.fills) > 1 or _loads_fail(check):  # a larger box carries no more
         return
     needed = max(room, key=lambda answer: Volume(answer.total, answer.unit).in3)
     volume = Volume(needed.total, needed.unit)
-    enclosure = check.box.enclosure.changed(volume=volume, trade_size=None, rings=()) if volume.in3 <= 1000 else None
-    if enclosure is not None:
-        sentence: Text = ("a box of ", Amount(needed.total, needed.unit), " or more")
-        yield Fix(sentence), check.box.changed(enclosure=enclosure)
+    if volume.in3 > MOST_VOLUME:
+        return
+    known = None if check.depth is None or check.depth.limit is None else Length(check.depth.limit, "in")
+    enclosure = check.box.enclosure.changed(volume=volume, trade_size=None, rings=(), depth=known)
+    sentence: Text = ("a box of ", Amount(needed.total, needed.unit), " or more")
+    yield Fix(sentence), check.box.changed(enclosure=enclosure)
 
 
 def _no_room(check: BoxCheck) -> list[Answer]:

@@ -16,7 +16,6 @@ from ...model.edition import NEC_2023, Code, counting
 from ...model.figure import Figure, every_nec, table
 from ...model.gauge import Gauge, awg, largest
 from ...model.measure import Length
-from ...model.wire import Cable
 from ..editions import ALLOWANCES
 from ..volume.capacity import capacity
 from ..volume.spaces import spaces
@@ -37,9 +36,9 @@ INSULATED: dict[Gauge, Figure] = table(
 """Cross-section of a conductor with its insulation [in²]."""
 BARE: dict[Gauge, Figure] = table(
     "in2", "Cross-section of a bare {}", every_nec("Chapter 9 Table 8"),
-    {awg(14): "0.0032", awg(12): "0.0051", awg(10): "0.0081", awg(8): "0.0130", awg(6): "0.0206"},
+    {awg(14): "0.0032", awg(12): "0.0051", awg(10): "0.0081", awg(8): "0.0130", awg(6): "0.0270"},
 )  # fmt: skip
-"""Cross-section of a bare ground [in²]."""
+"""Cross-section of a bare ground [in²]; solid to 8 AWG, stranded above."""
 PACKED: dict[Gauge, Figure] = table(
     "share", "How densely {} lies folded", PRACTICE, {awg(14): "0.35", awg(12): "0.30", awg(10): "0.25"}
 )
@@ -114,15 +113,14 @@ def _wires(box: Box) -> Iterator[Line]:
     for cable in box.entering:
         length = cable.free.inches if cable.free is not None else FREE
         looped = 2 if cable.run == "looped" else 1
-        for bare, count, gauge in ((False, cable.insulated * looped, cable.gauge), (True, *_grounds(cable))):
+        for bare, count, gauge in (
+            (False, cable.insulated * looped, cable.gauge),
+            (True, cable.grounds, cable.grounded_by),
+        ):
             if count:
                 found.setdefault((bare, gauge, length), []).append(Part(cable.id, Fraction(count)))
     for (bare, gauge, length), parts in sorted(found.items(), key=lambda one: (one[0][0], one[0][1], one[0][2])):
         yield _folded(bare, gauge, length, tuple(parts))
-
-
-def _grounds(cable: Cable) -> tuple[int, Gauge]:
-    return cable.grounds, cable.grounded_by
 
 
 def _folded(bare: bool, gauge: Gauge, length: Fraction, parts: tuple[Part, ...]) -> Line:
