@@ -13,7 +13,7 @@ from ...model.prices import ConnectorSize, Price, ReplacementLamp
 from ..base import Edit
 from ..documents import Documents, Edited
 from ..fields import Maybe, in_watts
-from .base import edited
+from .base import edited, without
 
 
 class PutPrice(Edit):
@@ -35,9 +35,8 @@ class RemovePrice(Edit):
     what: str
 
     def _edited(self, documents: Documents) -> Edited:
-        rest = tuple(one for one in documents.head.prices if one.what != self.what)
-        if len(rest) == len(documents.head.prices):
-            raise Rejected("expected something with a price", "what")
+        gone = Rejected("expected something with a price", "what")
+        rest = without(documents.head.prices, lambda one: one.what == self.what, gone)
         return edited(documents, f"What {self.what} costs: not said", prices=rest)
 
 
@@ -61,9 +60,8 @@ class RemoveConnector(Edit):
     name: str
 
     def _edited(self, documents: Documents) -> Edited:
-        rest = tuple(one for one in documents.head.connectors if one.name != self.name)
-        if len(rest) == len(documents.head.connectors):
-            raise Rejected("expected one of the connectors kept", "name")
+        gone = Rejected("expected one of the connectors kept", "name")
+        rest = without(documents.head.connectors, lambda one: one.name == self.name, gone)
         return edited(documents, f"Connector no longer kept: {self.name}", connectors=rest)
 
 
@@ -88,7 +86,6 @@ class RemoveLamp(Edit):
     name: str
 
     def _edited(self, documents: Documents) -> Edited:
-        rest = tuple(one for one in documents.head.lamps if one.name != self.name)
-        if len(rest) == len(documents.head.lamps):
-            raise Rejected("expected one of the replacement lamps", "name")
+        gone = Rejected("expected one of the replacement lamps", "name")
+        rest = without(documents.head.lamps, lambda one: one.name == self.name, gone)
         return edited(documents, f"Replacement lamp no longer used: {self.name}", lamps=rest)

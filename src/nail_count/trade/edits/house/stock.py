@@ -11,7 +11,7 @@ from ...model.stock import StockBox
 from ..base import Edit
 from ..documents import Documents, Edited
 from ..fields import InCubicInches, InInches
-from .base import edited
+from .base import edited, without
 
 
 class PutStock(Edit):
@@ -42,8 +42,6 @@ class RemoveStock(Edit):
 
     def _edited(self, documents: Documents) -> Edited:
         """The stock list without a box."""
-        head = documents.head
-        rest = tuple(one for one in head.stock if one.name != self.name)
-        if len(rest) == len(head.stock):
-            raise Rejected("expected one of the boxes in stock", "name")
+        gone = Rejected("expected one of the boxes in stock", "name")
+        rest = without(documents.head.stock, lambda one: one.name == self.name, gone)
         return edited(documents, f"No longer in stock: {self.name}", stock=rest)
