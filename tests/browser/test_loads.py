@@ -235,3 +235,16 @@ def test_what_is_taken_for_granted_is_set_for_the_job(hand: Hand) -> None:
     hand.wait(lambda: "What is taken for granted: changed" in hand.text(".last"))
     hand.press("#undo")
     hand.wait(lambda: hand.text(".last").startswith("Undone: What is taken for granted"))
+
+
+def test_ways_out_of_a_failing_box_come_after_the_act_and_can_be_taken(hand: Hand) -> None:
+    at = start(hand, "Ways", *["marrowby-rocker-dimmer"] * 3, gangs="3", volume="60")
+    hand.act(lambda: hand.press("#add-14-2"))
+    add(hand, "d2", quantity="12", each="9 W")
+    hand.wait(lambda: hand.all(".verdict .fixes button"))
+    offered = hand.text(".verdict .fixes button")
+    assert offered.startswith("gangs 1 and 2 swapped") and hand.axe() == []
+    hand.go(at)
+    assert hand.text(".verdict .fixes button") == offered, "expected the page itself to show them at once"
+    hand.act(lambda: hand.press(".verdict .fixes button"))
+    assert "fails" not in hand.text("#verdict") and not hand.all(".verdict .fixes")

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from sqlalchemy import Connection, bindparam, select
+from sqlalchemy import Connection, bindparam, or_, select
 
 from ..trade.edits.documents import BoxLine, DocumentId
 from ..trade.model.box import OUTLETS
@@ -22,9 +22,15 @@ MOST_STEPS = 8
 MANY_STEPS = 5000
 """How much of it the page of its history shows."""
 _D, _S, _T = DocumentRow, SummaryRow, TrialRow
-_OF_JOB = select(_D.key, _S.name, _S.room).select_from(_D).join(_S).where(_D.job_id == bindparam("job"), VISIBLE)
-_NAMED = _OF_JOB.where(_D.key.in_(bindparam("keys", expanding=True)))
-_OUTLETS = _OF_JOB.where(_S.use.in_(sorted(OUTLETS))).order_by(_D.place)
+_NEAR = (
+    select(_D.key, _S.name, _S.room, _S.use)
+    .select_from(_D)
+    .join(_S)
+    .where(_D.job_id == bindparam("job"), VISIBLE)
+    .where(or_(_S.use.in_(sorted(OUTLETS)), _D.key.in_(bindparam("keys", expanding=True))))
+    .order_by(_D.place)
+)
+"""The outlets of a job, and the boxes of these keys."""
 _OPEN_TRIAL = (
     select(_T.id).where(_T.job_id == bindparam("job"), _T.about == bindparam("box"), _T.ended_at.is_(None)).limit(1)
 )
@@ -37,6 +43,7 @@ def box_snapshot(
     found = found or KeptDocuments(on, job).there(DocumentId("box", key))
     check = check or job.check(read_box(found))
     now = found.revision
+    goes, outlets = _around(on, job, key)
     return BoxSnapshot(
         job=job,
         box=check.box,
@@ -45,8 +52,8 @@ def box_snapshot(
         can_redo=now.forth is not None,
         history=revisions.steps(on, found.row, MOST_STEPS),
         check=check,
-        goes=goes(on, job, key),
-        outlets=outlets(on, job),
+        goes=goes,
+        outlets=outlets,
         what_if=_what_if(on, job, found) if job.trial else None,
         open_trial="" if job.trial else open_trial(on, job, key),
     )
@@ -81,21 +88,16 @@ def _what_if(on: Connection, job: JobSnapshot, found: Found) -> WhatIf | None:
     return WhatIf(found.copied_at or number, number, read_box(original))
 
 
-def outlets(on: Connection, job: JobSnapshot) -> tuple[tuple[str, str], ...]:
-    """The outlets of a job: key, and room and name."""
-    rows = on.execute(_OUTLETS, {"job": job.id, "trial": job.trial})
-    return tuple((key, f"{room}: {name}") for key, name, room in rows if key in job.boxes)
-
-
-def goes(on: Connection, job: JobSnapshot, key: str) -> dict[str, str]:
-    """Where the cables of a box go, in words, by their letters, as far as that was said."""
+def _around(on: Connection, job: JobSnapshot, key: str) -> tuple[dict[str, str], tuple[tuple[str, str], ...]]:
+    """Where the cables of a box go, in words, by their letters, as far as that was said; the outlets of the job."""
     runs = KeptDocuments(on, job).runs_at(key)
-    far = {end.box for run in runs for end in run.box_ends}
-    named = on.execute(_NAMED, {"job": job.id, "trial": job.trial, "keys": sorted(far)}) if far else ()
-    boxes = {box: BoxLine(name, room, ()) for box, name, room in named if box in job.boxes}
-    said = {}
+    keys = sorted({end.box for run in runs for end in run.box_ends})
+    rows = on.execute(_NEAR, {"job": job.id, "trial": job.trial, "keys": keys})
+    near = [(box, BoxLine(name, room, ()), use) for box, name, room, use in rows if box in job.boxes]
+    boxes = {box: line for box, line, _ in near}
+    goes = {}
     for run in runs:
         for here, there in ((run.one, run.other), (run.other, run.one)):
             if isinstance(here, BoxEnd) and here.box == key and here.cable is not None:
-                said[here.cable] = end_words(there, boxes)
-    return said
+                goes[here.cable] = end_words(there, boxes)
+    return goes, tuple((box, f"{line.room}: {line.name}") for box, line, use in near if use in OUTLETS)

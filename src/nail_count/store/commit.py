@@ -53,6 +53,8 @@ class Committed:
     written: Mapping[DocumentId, Found]
     checks: Mapping[str, BoxCheck]
     """Of the boxes that were reckoned anew."""
+    house_changed: bool
+    """Whether the head, a sheet, or which sheets were used last is otherwise than before."""
 
 
 @dataclass(slots=True)
@@ -84,25 +86,28 @@ class Commit:
             DoesNotFit: something would no longer fit.
         """
         after = self.job.under(documents)
-        if wrong := added(self.job.house_misfits, after.house_misfits):
+        if after.head is not self.job.head and (wrong := added(self.job.house_misfits, after.house_misfits)):
             raise DoesNotFit(wrong, mendable=False)
         documents, mended = self._fitted(documents, after)
         documents, cut = self._runs_fitted(documents, after)
-        self._note_used(documents)
+        used = self._note_used(documents)
         sentence = "; ".join((act.sentence, *mended, *cut))[:LONGEST_SENTENCE]
         change = self._add_change(replace(act, sentence=sentence))
         written = {id: self._write(id, thing, change) for id, thing in documents.changed.items()}
         if HEAD in documents.changed:
             self._place(documents.head)
-        if any(id.kind in ("head", "sheet") for id in documents.changed):
+        reread = any(id.kind in ("head", "sheet") for id in documents.changed)
+        if reread:
             self.session.changed_job(self.on, self.job)
-        return Committed(change, documents, written, self._reckon(documents, after, written))
+        return Committed(change, documents, written, self._reckon(documents, after, written), used or reread)
 
     def _fitted(self, documents: Documents, after: JobSnapshot) -> tuple[Documents, list[str]]:
         """The documents with every box they concern fitting its job; what was left out of which."""
         said = []
-        for box, known in list(self._concerned(documents, after)):
-            wrong = added(known, after.misfits(box))
+        for box, was in list(self._concerned(documents, after)):
+            wrong = after.misfits(box)
+            if wrong and was is not None:
+                wrong = added(self.job.misfits(was), wrong)
             if wrong and not self.mend:
                 raise DoesNotFit(wrong, f"“{box.name}”: ")
             if wrong:
@@ -138,22 +143,21 @@ class Commit:
             return ()
         return run_misfits(read_run(found), self.job.head.circuit_ids, partial(_cables, before, self.job.boxes))
 
-    def _concerned(self, documents: Documents, after: JobSnapshot) -> Iterator[tuple[Box, tuple[Misfit, ...]]]:
-        """Every box that might no longer fit, with what is known not to fit in it."""
+    def _concerned(self, documents: Documents, after: JobSnapshot) -> Iterator[tuple[Box, Box | None]]:
+        """Every box that might no longer fit, and as it was before, where it was there."""
         changed = {thing.id: thing for thing in documents.changed.values() if isinstance(thing, Box)}
         for key, box in changed.items():
-            was = documents.source.box(key)
-            yield box, () if was is None else self.job.misfits(was)
+            yield box, documents.source.box(key)
         coming = after.boxes - self.job.boxes - set(changed)
         for key in coming:
             if (back := documents.source.box(key, removed=True)) is not None:
-                yield back, ()
+                yield back, None
         sheets = {thing.id for thing in documents.changed.values() if isinstance(thing, Datasheet)}
         lost = not self.job.head.circuit_ids <= after.head.circuit_ids
         if sheets or lost:
             for _, box in boxes_of(self.on, self.job):
                 if box.id not in changed and box.id in after.boxes and (lost or uses(box, sheets)):
-                    yield box, self.job.misfits(box)
+                    yield box, box
 
     def _add_change(self, act: Act) -> int:
         values = {
@@ -228,7 +232,8 @@ class Commit:
             if new != {"place": at, "deleted_at": gone}:
                 self.on.execute(update(_D).where(_D.id == id).values(new))
 
-    def _note_used(self, documents: Documents) -> None:
+    def _note_used(self, documents: Documents) -> bool:
+        """Whether devices were put into boxes; of which sheets, is kept."""
         put: set[str] = set()
         for id, thing in documents.changed.items():
             if isinstance(thing, Box) and id not in self.steps:
@@ -237,6 +242,7 @@ class Commit:
                 put |= {device.sheet for device in thing.devices if device.id not in known}
         if put:
             self.session.note_used(self.on, self.job, put)
+        return bool(put)
 
     def _reckon(
         self, documents: Documents, after: JobSnapshot, written: Mapping[DocumentId, Found]

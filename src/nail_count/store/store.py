@@ -93,7 +93,7 @@ class Store:
                 return boxes.box_snapshot(on, at, box)
             shown = NOTHING_SEEN if seen is None else {id: seen}
             done = acts.do(self._session, on, at, edit, shown, token, mend)
-            return self._after(on, job, box, done)
+            return self._after(on, at, box, done)
 
     def step(self, job: str, id: DocumentId, seen: int, way: Way, token: str = "", mend: bool = False) -> Done | None:
         """Takes back, or brings back, the newest change that touched a document, whole; None where there is none.
@@ -118,7 +118,7 @@ class Store:
             if _done_before(on, at, token):
                 return boxes.box_snapshot(on, at, box)
             done = acts.take_back(self._session, on, at, box, seen, number, token, mend)
-            return self._after(on, job, box, done)
+            return self._after(on, at, box, done)
 
     # ticks and setup codes
 
@@ -301,8 +301,8 @@ class Store:
         with self._session.reading() as on:
             return photos.here(on, ids)
 
-    def _after(self, on: Connection, job: str, box: str, done: Committed) -> BoxSnapshot:
-        at = self._session.job(on, job)
+    def _after(self, on: Connection, before: JobSnapshot, box: str, done: Committed) -> BoxSnapshot:
+        at = self._session.job(on, before.key) if done.house_changed else before
         return boxes.box_snapshot(on, at, box, done.written.get(DocumentId("box", box)), done.checks.get(box))
 
     def _reckon_missing(self) -> None:

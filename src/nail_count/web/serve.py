@@ -104,10 +104,15 @@ def names_of(host: str) -> tuple[str, ...]:
     return tuple(dict.fromkeys((*own, named, f"{named}.local")))
 
 
+NEW_OBJECTS = 50_000
+"""After how many more objects the collector looks for cycles: of dozens of acts, not twice in each."""
+
+
 def serve(app: FastAPI, listener: socket.socket) -> None:
     """Serves an application until it is stopped."""
     gc.collect()
     gc.freeze()  # what is loaded now stays; the collector need not walk it again at every act
+    gc.set_threshold(NEW_OBJECTS, 10, 10)
     server = uvicorn.Server(uvicorn.Config(app, log_level="warning", access_log=False, server_header=False))
     server.run(sockets=[listener])
 

@@ -18,6 +18,7 @@ from starlette.requests import Request
 from starlette.responses import HTMLResponse
 
 from .. import __version__
+from ..drawing.front import Rect
 from ..files.report import CAUTION
 from ..trade.model.answer import Text
 from ..trade.model.datasheet import BEHAVIORS, DEVICE_KINDS, LISTED
@@ -80,6 +81,12 @@ def sentence(text: Text) -> str:
 def mm(value: float) -> str:
     """A length in a drawing whose unit is the millimeter."""
     return f"{value:.5g}"
+
+
+def rect(place: Rect) -> Markup:
+    """Where a rectangle lies in a drawing whose unit is the millimeter, as SVG attributes."""
+    lies = f'x="{mm(place.x)}" y="{mm(place.y)}" width="{mm(place.width)}" height="{mm(place.height)}"'
+    return Markup(lies)  # noqa: S704 – made of numbers
 
 
 def circuit_choices(circuits: Iterable[Circuit]) -> list[tuple[str, str]]:
@@ -197,6 +204,7 @@ def make_environment() -> Environment:
         share=share,
         percent=percent,
         mm=mm,
+        rect=rect,
         sum_up=sum_up,
         sentence=sentence,
         number=write_number,

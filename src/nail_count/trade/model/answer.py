@@ -12,6 +12,8 @@ from enum import IntEnum
 from fractions import Fraction
 from typing import Literal
 
+from .measure import exact_sum
+
 
 class State(IntEnum):
     """How an answer stands, from best to worst. The first two pass; open is not known and never shown as a pass."""
@@ -172,7 +174,7 @@ class Answer:
 
 def add_up(lines: Iterable[Line]) -> Fraction:
     """The sum of the values known."""
-    return sum((line.value for line in lines if line.value is not None), Fraction(0))
+    return exact_sum(line.value for line in lines if line.value is not None)
 
 
 def limit_of(steps: Sequence[Line]) -> Fraction | None:

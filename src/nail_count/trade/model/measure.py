@@ -6,9 +6,11 @@ Every figure is a [fractions.Fraction][]: a box exactly full holds, and no binar
 from __future__ import annotations
 
 import re
+from collections.abc import Iterable
 from dataclasses import dataclass
 from fractions import Fraction
 from functools import lru_cache
+from math import lcm
 from typing import Annotated, Any, ClassVar, Self
 
 from pydantic import BeforeValidator, GetCoreSchemaHandler, PlainSerializer, WithJsonSchema
@@ -69,6 +71,17 @@ def _exact(value: object) -> Fraction:
     return parse_number(value if isinstance(value, str) else repr(value))
 
 
+def exact_sum(values: Iterable[Fraction]) -> Fraction:
+    """The sum of these, exactly: over one denominator, which takes a fraction of the time of adding one by one.
+
+    >>> exact_sum([Fraction(1, 2), Fraction(1, 3), Fraction(2)])
+    Fraction(17, 6)
+    """
+    ratios = [value.as_integer_ratio() for value in values]
+    bottom = lcm(*(under for _, under in ratios))
+    return Fraction(sum(top * (bottom // under) for top, under in ratios), bottom)
+
+
 Number = Annotated[
     Fraction,
     BeforeValidator(_exact),
@@ -115,7 +128,8 @@ class Measure:
         """The figure in a unit of the same kind, exactly."""
         if unit == self.unit:
             return self.value
-        return _converted(self.value, self.UNITS[self.unit], self.UNITS[unit])
+        kind: Any = type(self)  # mypy takes no class for hashable
+        return self.value * _factor(kind, self.unit, unit)
 
     @classmethod
     def __get_pydantic_core_schema__(cls, source: type, handler: GetCoreSchemaHandler) -> CoreSchema:
@@ -228,10 +242,10 @@ Celsius = Annotated[
 """A temperature [°C]."""
 
 
-@lru_cache(maxsize=8192)
-def _converted(value: Fraction, unit: Fraction, to: Fraction) -> Fraction:
-    """Cached: exact division is slow, and a job says the same few measures over and over."""
-    return value * unit / to
+@lru_cache(maxsize=64)
+def _factor(kind: type[Measure], unit: str, to: str) -> Fraction:
+    """Cached: exact division is slow, and there are a few units only."""
+    return kind.UNITS[unit] / kind.UNITS[to]
 
 
 @lru_cache(maxsize=4096)

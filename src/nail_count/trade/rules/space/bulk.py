@@ -14,8 +14,8 @@ from ...model.box import Box, Equipment
 from ...model.datasheet import Datasheet, DeviceKind
 from ...model.edition import NEC_2023, Code, counting
 from ...model.figure import Figure, every_nec, table
-from ...model.gauge import Gauge, awg, largest
-from ...model.measure import Length
+from ...model.gauge import GAUGES, Gauge, awg, largest
+from ...model.measure import Length, exact_sum
 from ..editions import ALLOWANCES
 from ..volume.capacity import capacity
 from ..volume.spaces import spaces
@@ -109,30 +109,33 @@ def _room(box: Box, sheets: Mapping[str, Datasheet], code: Code) -> tuple[Line, 
 
 def _wires(box: Box) -> Iterator[Line]:
     """Conductors and grounds, each gauge and length together."""
-    found: dict[tuple[bool, Gauge, Fraction], list[Part]] = {}
+    found: dict[tuple[bool, Gauge, Length | None], list[Part]] = {}
     for cable in box.entering:
-        length = cable.free.inches if cable.free is not None else FREE
         looped = 2 if cable.run == "looped" else 1
         for bare, count, gauge in (
             (False, cable.insulated * looped, cable.gauge),
             (True, cable.grounds, cable.grounded_by),
         ):
             if count:
-                found.setdefault((bare, gauge, length), []).append(Part(cable.id, Fraction(count)))
-    for (bare, gauge, length), parts in sorted(found.items(), key=lambda one: (one[0][0], one[0][1], one[0][2])):
-        yield _folded(bare, gauge, length, tuple(parts))
+                found.setdefault((bare, gauge, cable.free), []).append(Part(cable.id, Fraction(count)))
+    for (bare, gauge, free), parts in sorted(found.items(), key=lambda one: (one[0][0], one[0][1], _length(one[0][2]))):
+        yield _folded(bare, gauge, _length(free), tuple(parts))
+
+
+def _length(free: Length | None) -> Fraction:
+    return FREE if free is None else free.inches
 
 
 def _folded(bare: bool, gauge: Gauge, length: Fraction, parts: tuple[Part, ...]) -> Line:
     """So many wires, folded into the box."""
     kind = "grounds" if bare else "conductors"
-    area = _at_least(BARE if bare else INSULATED, gauge)
+    area, folded = _AREAS.get((bare, gauge)) or _cross_section(bare, gauge)
     why: Text = ("cross-section × ", Amount(length, "in"), ", as densely as it lies folded")
-    count = sum((part.count for part in parts), Fraction(0))
-    if area is None:
+    count = exact_sum(part.count for part in parts)
+    if area is None or folded is None:
         unknown: Text = (f"no cross-section known for {gauge}",)
         return Line(kind, (f"{gauge} {kind}",), PRACTICE, unknown, count, None, None, parts)
-    each = area * length / _packed(gauge)
+    each = folded * length
     return Line(kind, (f"{gauge} {kind}",), area.rule, why, count, each, count * each, parts)
 
 
@@ -144,6 +147,17 @@ def _at_least(areas: Mapping[Gauge, Figure], gauge: Gauge) -> Figure | None:
 def _packed(gauge: Gauge) -> Figure:
     """How densely it lies; what is finer than all of the table as its finest, what is thicker as its thickest."""
     return PACKED[next((one for one in sorted(PACKED) if one >= gauge), max(PACKED))]
+
+
+def _cross_section(bare: bool, gauge: Gauge) -> tuple[Figure | None, Fraction | None]:
+    """The cross-section of a wire, and what each inch of it takes folded [in²]; None where none is known."""
+    area = _at_least(BARE if bare else INSULATED, gauge)
+    return area, None if area is None else area / _packed(gauge)
+
+
+_AREAS = {(bare, gauge): _cross_section(bare, gauge) for bare in (False, True) for gauge in GAUGES}
+_LEAD: Fraction = INSULATED[LEAD_GAUGE] / _packed(LEAD_GAUGE) * LEAD_LENGTH
+"""What one lead takes, folded [in³]."""
 
 
 def _bodies(box: Box, sheets: Mapping[str, Datasheet]) -> Iterator[Line]:
@@ -177,11 +191,11 @@ def _lead_count(sheet: Datasheet) -> int:
 
 
 def _leads(box: Box, sheets: Mapping[str, Datasheet]) -> Iterator[Line]:
-    each = INSULATED[LEAD_GAUGE] * LEAD_LENGTH / _packed(LEAD_GAUGE)
+    each = _LEAD
     parts = tuple(
         Part(item.id, Fraction(leads)) for item in box.equipment if (leads := _lead_count(sheets[item.sheet]))
     )
-    count = sum((part.count for part in parts), Fraction(0))
+    count = exact_sum(part.count for part in parts)
     if count:
         why: Text = (f"leads of {LEAD_GAUGE}, ", Amount(LEAD_LENGTH, "in"), " each, as densely as they lie folded")
         yield Line("leads", ("Leads",), PRACTICE, why, count, each, count * each, parts)

@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from fractions import Fraction
 
-from ...model.answer import Amount, Answer, Line, Part, Remark, Rule, State, Subject, Text
+from ...model.answer import Amount, Answer, Line, Part, Remark, Rule, State, Subject, Text, add_up
 from ...model.box import Box, Device
 from ...model.datasheet import Datasheet
 from ...model.edition import EDITIONS, NEC_2023, Code, counting
@@ -113,7 +113,7 @@ def depth(box: Box, sheets: Mapping[str, Datasheet], code: Code = NEC_2023.id) -
     if not limit_lines:
         return None if EDITIONS[code].volume != "none" else _not_measured(box)
     lines = tuple(_needs(box, sheets, code, by_code))
-    limit = sum((line.value or Fraction(0) for line in limit_lines), Fraction(0))
+    limit = add_up(limit_lines)
     known = [line.value for line in lines if line.value is not None]
     total = max(known, default=Fraction(0))
     state: State

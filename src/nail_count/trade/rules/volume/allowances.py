@@ -8,6 +8,7 @@ from fractions import Fraction
 from ...model.answer import Amount, Line, Part, Rule, State, Text
 from ...model.box import Box
 from ...model.gauge import Gauge, largest
+from ...model.measure import exact_sum
 
 Allowances = Mapping[Gauge, Fraction]
 """What one conductor of each gauge takes, in the unit of the code."""
@@ -25,7 +26,7 @@ def counted(
     allowances: Allowances,
 ) -> Line:
     """So many allowances of a gauge; an open line where no gauge is known, or the code has none for it."""
-    count = sum((part.count for part in parts), Fraction(0)) if count is None else count
+    count = exact_sum(part.count for part in parts) if count is None else count
     if gauge is None:
         why = (*why, "; no conductor has been entered yet")
         return Line(kind, what, rule, why, count, None, None, parts)

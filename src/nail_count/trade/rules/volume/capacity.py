@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from fractions import Fraction
 
-from ...model.answer import Line, Rule, Text
+from ...model.answer import Line, Rule, Text, add_up
 from ...model.enclosure import Barrier
 from ...model.figure import Figure, every_nec
 from .spaces import Space
@@ -29,7 +29,7 @@ def capacity(space: Space, rule: Rule, table: Rule | None) -> tuple[Line, ...]:
         return lines
     barriers = space.box.enclosure.barriers
     taken = tuple(_barrier(barrier, rule) for barrier in barriers)
-    whole = sum((line.value for line in (*lines, *taken) if line.value is not None), Fraction(0))
+    whole = add_up((*lines, *taken))
     if any(line.value is None for line in lines):
         return lines
     gangs = space.box.enclosure.gangs

@@ -50,6 +50,15 @@ def offer_order(
     return render(request, template, revision=kept.number, view=bench_view(kept), order=order, named=named, stays=stays)
 
 
+@router.get("/ways")
+def ways(request: Request, store: TheStore, job: str, box: str) -> Response:
+    """What would make a failing box hold; asked for after an act, which does not wait until all is tried."""
+    kept = store.box(job, box)
+    if not asked_by_htmx(request):
+        return RedirectResponse(urls.box(job, box), 303)
+    return render(request, "bench/ways.html", revision=kept.number, view=bench_view(kept))
+
+
 @router.post("/what-if")
 def try_out(store: TheStore, job: str, box: str) -> Response:
     """A copy of the box to change freely; straight to its bench."""

@@ -154,7 +154,6 @@ class BenchView:
     """The modules."""
     warm: Warm | None = None
     """Where it gets warm, an estimate; None where nothing does."""
-    fixes: tuple[Fix, ...] = ()
     tried: Tried | None = None
     bulk_rail: Rail | None = None
     """By real size, an estimate; None where no volume rule holds and the main rail is that already."""
@@ -164,6 +163,12 @@ class BenchView:
     errors: FormErrors = NO_ERRORS
     notice: Notice = NO_NOTICE
     gauges: tuple[Gauge, ...] = ()
+
+    @property
+    def fixes(self) -> tuple[Fix, ...]:
+        """Single changes after which it would hold; each is tried, so that an act does not wait for them."""
+        head = self.kept.job.head
+        return fixes(self.check, self.kept.job.sheets, head.terms_at(self.kept.box), head.circuit_ids)
 
     @property
     def sheet_choices(self) -> tuple[tuple[str, str], ...]:
@@ -266,7 +271,6 @@ def bench_view(kept: BoxSnapshot, errors: FormErrors = NO_ERRORS, notice: Notice
     )
     present = tuple(sorted(set(gauges)))
     terms = kept.job.head.terms_at(box)
-    ways_out = fixes(check, sheets, terms, kept.job.head.circuit_ids)
     place = check.positions
     slots, tried = _slots(check, sheets, terms, place), _tried(kept)
     drawn_front = front(box, sheets, kept.goes)
@@ -280,7 +284,6 @@ def bench_view(kept: BoxSnapshot, errors: FormErrors = NO_ERRORS, notice: Notice
         rooms,
         loose=_loose(check, sheets, terms, place),
         warm=warm(drawn_front, check.warmth or warmth(box, sheets, terms)),
-        fixes=ways_out,
         tried=tried,
         bulk_rail=rail(check.bulk, coarse=True) if check.fills else None,
         other_spaces=others,
