@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass, field
+
 from sqlalchemy import Connection, bindparam, or_, select
 
 from ..trade.edits.documents import BoxLine, DocumentId
 from ..trade.model.box import OUTLETS
-from ..trade.model.run import BoxEnd
+from ..trade.model.run import BoxEnd, CircuitEnd, WordsEnd
 from ..trade.rules.check import BoxCheck
 from ..trade.text.runs import end_words
+from ..trade.wiring.identify.weights import FarEnd
 from . import revisions
 from .bodies import read_box
 from .revisions import VISIBLE, Found
@@ -43,7 +46,7 @@ def box_snapshot(
     found = found or KeptDocuments(on, job).there(DocumentId("box", key))
     check = check or job.check(read_box(found))
     now = found.revision
-    goes, outlets = _around(on, job, key)
+    around = _around(on, job, key)
     return BoxSnapshot(
         job=job,
         box=check.box,
@@ -52,8 +55,9 @@ def box_snapshot(
         can_redo=now.forth is not None,
         history=revisions.steps(on, found.row, MOST_STEPS),
         check=check,
-        goes=goes,
-        outlets=outlets,
+        goes=around.goes,
+        ends=around.ends,
+        outlets=around.outlets,
         what_if=_what_if(on, job, found) if job.trial else None,
         open_trial="" if job.trial else open_trial(on, job, key),
     )
@@ -88,16 +92,30 @@ def _what_if(on: Connection, job: JobSnapshot, found: Found) -> WhatIf | None:
     return WhatIf(found.copied_at or number, number, read_box(original))
 
 
-def _around(on: Connection, job: JobSnapshot, key: str) -> tuple[dict[str, str], tuple[tuple[str, str], ...]]:
-    """Where the cables of a box go, in words, by their letters, as far as that was said; the outlets of the job."""
+@dataclass(slots=True)
+class _Around:
+    """What lies around a box."""
+
+    goes: dict[str, str] = field(default_factory=dict)
+    """Where its cables go, in words, by their letters, as far as that was said."""
+    ends: dict[str, FarEnd] = field(default_factory=dict)
+    outlets: tuple[tuple[str, str], ...] = ()
+    """Of the whole job."""
+
+
+def _around(on: Connection, job: JobSnapshot, key: str) -> _Around:
     runs = KeptDocuments(on, job).runs_at(key)
     keys = sorted({end.box for run in runs for end in run.box_ends})
     rows = on.execute(_NEAR, {"job": job.id, "trial": job.trial, "keys": keys})
     near = [(box, BoxLine(name, room, ()), use) for box, name, room, use in rows if box in job.boxes]
-    boxes = {box: line for box, line, _ in near}
-    goes = {}
+    boxes, uses = {box: line for box, line, _ in near}, {box: use for box, _, use in near}
+    found = _Around(outlets=tuple((box, f"{line.room}: {line.name}") for box, line, use in near if use in OUTLETS))
     for run in runs:
         for here, there in ((run.one, run.other), (run.other, run.one)):
             if isinstance(here, BoxEnd) and here.box == key and here.cable is not None:
-                goes[here.cable] = end_words(there, boxes)
-    return goes, tuple((box, f"{line.room}: {line.name}") for box, line, use in near if use in OUTLETS)
+                found.goes[here.cable] = end_words(there, boxes)
+                if isinstance(there, BoxEnd):
+                    found.ends[here.cable] = "outlet" if uses.get(there.box) in OUTLETS else "box"
+                elif not isinstance(there, WordsEnd):
+                    found.ends[here.cable] = "panel" if isinstance(there, CircuitEnd) else "onward"
+    return found

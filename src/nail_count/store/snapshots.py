@@ -15,6 +15,8 @@ from ..trade.model.job import JobHead, Library
 from ..trade.rules.check import BoxCheck, check_box
 from ..trade.rules.fit.box import DoesNotFit, Misfit, added, fit
 from ..trade.rules.fit.house import house_misfits
+from ..trade.rules.wires.neutral import Neutral, neutral_in
+from ..trade.wiring.identify.weights import FarEnd
 
 
 class NotFound(LookupError):
@@ -87,6 +89,10 @@ class JobSnapshot:
     """The last act on the house, as a sentence."""
     used: tuple[str, ...] = ()
     """Sheets a device of which was put into a box, the last used first."""
+
+    def neutral(self, box: Box) -> Neutral:
+        """What is believed of the neutral in a box of this job."""
+        return neutral_in(box, self.head.terms.voltage)
 
     def check(self, box: Box) -> BoxCheck:
         """Every rule on a box of this job."""
@@ -216,6 +222,8 @@ class BoxSnapshot:
     check: BoxCheck
     goes: Mapping[str, str]
     """Where its cables go, in words, by their letters."""
+    ends: Mapping[str, FarEnd]
+    """What kind of end each of them goes to, as far as that was said."""
     outlets: tuple[tuple[str, str], ...]
     """The outlets of its job that loads can hang at: key, and room and name."""
     what_if: WhatIf | None = None

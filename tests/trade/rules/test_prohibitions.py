@@ -42,10 +42,10 @@ FINDINGS: dict[str, tuple[tuple[Remark, ...], State, str, str]] = {
     "a neutral asked for and not there": (
         made({"neutral": "needed"}, survey={"neutral": False}),
         State.FAILS,
-        "404.2(C)",
+        "110.3(B)",
         "none is in the box",
     ),
-    "a neutral nobody looked for": (made({"neutral": "needed"}), State.OPEN, "404.2(C)", "is not known"),
+    "a neutral nobody looked for": (made({"neutral": "needed"}), State.OPEN, "110.3(B)", "is not known"),
     "current through the ground, not listed": (
         made({"neutral": "uses the ground"}),
         State.FAILS,

@@ -111,7 +111,7 @@ def _conductors(box: Box) -> dict[str, str]:
 
 
 def _reading(reading: Reading) -> str:
-    shown = f"{float(reading.volts):g} V" if reading.volts is not None else "yes" if reading.yes else "no"
+    shown = reading.value
     on = f", on: {' '.join(reading.on)}" if reading.on else ""
     return f"{reading.kind} {reading.of} to {reading.to}{on}, far {reading.far}: {shown}"
 

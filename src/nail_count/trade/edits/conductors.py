@@ -8,7 +8,7 @@ from typing import Annotated, Literal
 from pydantic import BeforeValidator, Field
 
 from ..model.box import Box
-from ..model.conductor import Color, Conductor, Meter, Reading, ReadingKind, Role, Terminal
+from ..model.conductor import Color, Conductor, Lamps, Meter, Others, Reading, ReadingKind, Role, Terminal
 from ..model.errors import Rejected
 from ..model.measure import Number
 from ..model.run import end_in_words
@@ -16,7 +16,7 @@ from ..model.wire import Cable, Condition
 from .base import BoxEdit, BoxEdited, Datasheets
 from .box_parts import next_id, spliced
 from .documents import Documents, Edited
-from .fields import InInches, Maybe, in_volts, listed, now
+from .fields import InInches, Maybe, in_ohms, in_volts, listed, now
 from .runs import run_at, said_to_go
 
 
@@ -93,16 +93,25 @@ class TakeReading(BoxEdit):
     to: str = "ground"
     meter: Meter = "loaded"
     on: Annotated[tuple[str, ...], BeforeValidator(listed)] = ()
-    lamps_in: bool = False
+    circuit: Annotated[str | None, Maybe] = None
+    lamps: Lamps = "not said"
+    others: Others = "as found"
     far: Literal["1", "2"] = "1"
     volts: Annotated[Number | None, BeforeValidator(in_volts)] = None
+    ohms: Annotated[Number | None, BeforeValidator(in_ohms)] = None
     yes: Annotated[bool | None, Maybe] = None
     electronic: bool = False
     at: datetime = Field(default_factory=now)
 
     def blamed(self) -> str:
         """What the meter showed."""
-        return "volts" if self.kind == "volts" else "yes"
+        return (
+            "volts"
+            if self.kind == "volts"
+            else "circuit"
+            if self.to.startswith("panel") and not self.circuit
+            else "yes"
+        )
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
         """One more reading."""
@@ -115,8 +124,7 @@ class TakeReading(BoxEdit):
         reading = Reading.model_validate(said)
         if len(box.readings) >= 200:
             raise Rejected("expected at most 200 readings on a box", "of")
-        shown = f"{float(reading.volts):g} V" if reading.volts is not None else "yes" if reading.yes else "no"
-        sentence = f"Reading {reading.id}: {reading.kind} {reading.of} to {reading.to}, {shown}"
+        sentence = f"Reading {reading.id}: {reading.kind} {reading.of} to {reading.to}, {reading.value}"
         return BoxEdited(box.changed(readings=(*box.readings, reading)), sentence)
 
 

@@ -42,6 +42,14 @@ def in_volts(value: object) -> object:
     return _nothing_is_none(value.strip().rstrip("vV").strip()) if isinstance(value, str) else value
 
 
+def in_ohms(value: object) -> object:
+    """Ohms as people write them: 0.4, 14 Ω, 2 ohm; nothing and OL say nothing."""
+    if not isinstance(value, str):
+        return value
+    clean = value.strip().lower().removesuffix("ω").removesuffix("ohms").removesuffix("ohm").strip()
+    return None if clean == "ol" else _nothing_is_none(clean)
+
+
 def now() -> datetime:
     """The present, to the second, in UTC."""
     return datetime.now(UTC).replace(microsecond=0, tzinfo=None)

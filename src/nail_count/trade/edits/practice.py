@@ -21,7 +21,13 @@ class MeasureHere(TakeReading):
         blank = {"yes": True} if self.kind != "volts" else {"volts": 0}
         asked = self.changed(**blank).change(box, documents.sheets).box.readings[-1]
         shown = measure(hidden_of(box, terms), asked)
-        said = self.changed(yes=shown.yes, volts=None if shown.volts is None else str(float(shown.volts)))
+        said = self.changed(
+            yes=shown.yes,
+            ohms=None if shown.ohms is None else str(float(shown.ohms)),
+            volts=None if shown.volts is None else str(float(shown.volts)),
+            lamps=shown.lamps,
+            others=shown.others,
+        )
         edited = said.change(box, documents.sheets)
         return Edited(documents.with_box(edited.box), edited.sentence)
 

@@ -1,7 +1,7 @@
 """Single conductors of a cable, what each looked like and sat on, and the readings taken on them."""
 
 from datetime import datetime
-from typing import Annotated, Literal, get_args
+from typing import Annotated, Any, Literal, get_args
 
 from pydantic import Field, model_validator
 
@@ -22,8 +22,30 @@ Meter = Literal["loaded", "high impedance"]
 """A loaded meter draws a little current and shows no ghosts; a high-impedance one may."""
 
 ReadingKind = Literal["volts", "continuity", "tester"]
-To = Literal["ground", "hot", "lamp center", "lamp shell", "next hot", "next neutral"]
-"""The other end of the reading: ground; a point proven hot; the lampholder; the next place's terminals."""
+To = Literal[
+    "ground",
+    "neutral",
+    "lead",
+    "hot",
+    "panel hot",
+    "panel neutral",
+    "lamp center",
+    "lamp shell",
+    "next hot",
+    "next neutral",
+    "free end",
+]
+"""The other end of the reading: ground; a point proven neutral; the ground of an extension lead; a point proven hot;
+the hot or the neutral of a circuit, lifted off its place in the panel; the lampholder, or the lead of a fixture; the
+next place's terminals; the other end of the wire itself, found lying free."""
+Lamps = Literal["not said", "in", "out", "cannot come out"]
+"""Of all that the wires of the box lead to: lamps, plugs, fixtures. What cannot come out is in: its leads can be
+taken apart at the fixture, and then it is out. Where nobody said, they may be in."""
+Others = Literal["as found", "no change", "change"]
+"""Every other switch that might act on the wire: left alone; or flipped one by one meanwhile, and what the reading
+did."""
+EVERY = "every"
+"""Among the breakers that were on: all of the panel."""
 
 
 class Conductor(Thing):
@@ -58,16 +80,36 @@ class Reading(Thing):
     meter: Meter = "loaded"
     on: tuple[Annotated[str, Field(max_length=20)], ...] = ()
     """Which breakers were on."""
-    lamps_in: bool = False
+    circuit: Annotated[str, Field(max_length=20)] | None = None
+    """Whose wires were lifted in the panel."""
+    lamps: Lamps = "not said"
+    others: Others = "as found"
     far: Literal[1, 2] = 1
     """Which way the far switch stood; 1 is how it was found."""
     volts: Number | None = None
     """What the meter showed [V]."""
+    ohms: Number | None = None
+    """What the meter showed for continuity, where it gives ohms; nothing at all is no continuity."""
     yes: bool | None = None
-    """Continuity, or the tester's light."""
+    """Continuity, as a beeper tells it, or the tester's light."""
     electronic: bool = False
     """Whether an electronic switch is still connected: then no reading clears a wire."""
     at: datetime | None = None
+
+    @property
+    def value(self) -> str:
+        """What was shown, with its unit."""
+        if self.volts is not None:
+            return f"{float(self.volts):g} V"
+        return f"{float(self.ohms):g} Ω" if self.ohms is not None else "yes" if self.yes else "no"
+
+    @model_validator(mode="before")
+    @classmethod
+    def _lamps_once_in(cls, said: Any) -> Any:
+        """A reading kept when it was only asked whether the lamps were in: that they were out was never said."""
+        if isinstance(said, dict) and "lamps_in" in said:
+            said = {name: value for name, value in said.items() if name != "lamps_in"}
+        return said
 
     @model_validator(mode="after")
     def _says_something(self) -> "Reading":
@@ -75,8 +117,14 @@ class Reading(Thing):
             raise ValueError("expected what the meter showed, in volts")
         if self.kind == "volts" and self.volts is not None and not 0 <= self.volts <= 1000:
             raise ValueError("expected a reading from 0 to 1000 V")
-        if self.kind != "volts" and self.yes is None:
-            raise ValueError("expected yes or no")
+        if self.kind == "continuity" and self.ohms is not None and not 0 <= self.ohms <= 10**8:
+            raise ValueError("expected a reading from 0 to 100 million ohms")
+        if self.kind != "volts" and self.yes is None and (self.ohms is None or self.kind == "tester"):
+            raise ValueError("expected yes or no, or ohms")
+        if self.to in ("panel hot", "panel neutral") and self.kind != "continuity":
+            raise ValueError("expected continuity to a wire that is lifted in the panel")
+        if self.to in ("panel hot", "panel neutral") and self.circuit is None:
+            raise ValueError("expected the circuit whose wire was lifted in the panel")
         if self.kind == "continuity" and self.on:
             raise ValueError("expected every breaker off for continuity: a meter on ohms is destroyed by mains")
         return self

@@ -20,6 +20,7 @@ from .circuit import branch, panel
 from .load import draw, duty, findings, heat, inrush, limits, motor, position, rating
 from .space import bulk, depth
 from .volume import capacity, csa, nec, nec_lines
+from .wires import shown
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,6 +43,7 @@ STANDING: Sequence[tuple[str, tuple[ModuleType, ...]]] = (
     ("Circuits", (duty, branch, panel)),
     ("Motors at 115 V", (motor,)),
     ("Inrush of LED drivers, worst case at 120 V", (inrush,)),
+    ("Conductors told apart", (shown,)),
     ("Loads", (lamps, draw, limits, rating, findings, position)),
 )
 """Which modules the figures of each group stand in."""

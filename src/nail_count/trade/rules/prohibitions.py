@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from fractions import Fraction
+from functools import partial
 
 from ..model.answer import Answer, Remark, State, Subject
 from ..model.box import Box, Device, Equipment, Module
@@ -16,6 +17,7 @@ from ..model.job import Terms
 from .editions import Cite
 from .load.limits import PRACTICE, SHEET
 from .load.rating import title_of
+from .wires.neutral import Neutral, neutral_in
 
 
 def prohibitions(box: Box, sheets: Mapping[str, Datasheet], terms: Terms) -> Answer | None:
@@ -28,8 +30,9 @@ def prohibitions(box: Box, sheets: Mapping[str, Datasheet], terms: Terms) -> Ans
             is common practice.
     """
     cite = Cite(terms.code)
-    everywhere = (_neutral, _aluminum, _class2, _ground, _circuits, _modules)
-    only_here = (_through_ground, _stairs, _battery) if cite.nec else ()
+    neutral = neutral_in(box, terms.voltage)
+    everywhere = (partial(_neutral, neutral), _aluminum, _class2, _ground, _circuits, _modules)
+    only_here = (partial(_through_ground, neutral), _stairs, _battery) if cite.nec else ()
     found = tuple(remark for look in (*everywhere, *only_here) for remark in look(box, sheets, cite))
     if not found:
         return None
@@ -41,39 +44,28 @@ def prohibitions(box: Box, sheets: Mapping[str, Datasheet], terms: Terms) -> Ans
     )
 
 
-def neutral_in(box: Box) -> bool | None:
-    """Whether a neutral is in the box, as somebody found or said of a conductor; None: nobody looked."""
-    if box.survey.neutral is not None:
-        return box.survey.neutral
-    asserted_role = any(
-        conductor.asserted_role == "neutral" for cable in box.entering for conductor in cable.conductors
-    )
-    return True if asserted_role else None
-
-
-def _neutral(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[Remark]:
-    """404.2(C): what asks for a neutral."""
-    there = neutral_in(box)
+def _neutral(neutral: Neutral, box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[Remark]:
+    """110.3(B): what asks for a neutral is put in as its listing says, with one."""
     for item in box.equipment:
         sheet = sheets[item.sheet]
         called = title_of(item, sheet)
-        if sheet.neutral == "needed" and there is not True:
+        if sheet.neutral == "needed" and neutral.there is not True:
             ways = ("a device that needs none", "a module at the fixture, where a neutral is", "a new cable with one")
-            if there is False:
-                text = (f"{called} needs a neutral, and none is in the box",)
-                yield Remark("no-neutral", text, cite("404.2(C)"), State.FAILS, ways)
+            if neutral.there is False:
+                text = (f"{called} needs a neutral, and none is in the box: {neutral.why}",)
+                yield Remark("no-neutral", text, cite("110.3(B)"), State.FAILS, ways)
             else:
-                text = (f"{called} needs a neutral; whether one is in the box is not known",)
+                text = (f"{called} needs a neutral; whether one is in the box is not known: {neutral.why}",)
                 yield Remark(
                     "neutral-not-known",
                     text,
-                    cite("404.2(C)"),
+                    cite("110.3(B)"),
                     State.OPEN,
                     ("look, or take readings on the wires", *ways),
                 )
 
 
-def _through_ground(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[Remark]:
+def _through_ground(neutral: Neutral, box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[Remark]:
     """404.22: what sends its own current through the ground for want of a neutral."""
     for item in box.equipment:
         sheet = sheets[item.sheet]
@@ -89,7 +81,7 @@ def _through_ground(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> It
                     State.FAILS,
                     ("a device with a neutral", "one listed for boxes without one"),
                 )
-            elif neutral_in(box):
+            elif neutral.there:
                 text = (f"{called} uses the ground though a neutral is in the box",)
                 yield Remark("ground-beside-neutral", text, rule, State.FAILS, ("a device that takes the neutral",))
             else:

@@ -149,12 +149,30 @@ CHOICES: Mapping[str, tuple[Any, Words]] = {
         conductor.To,
         {
             "ground": "ground",
+            "neutral": "a point proven neutral",
+            "lead": "ground of an extension lead",
             "hot": "a point proven hot",
-            "lamp center": "center of the lampholder",
-            "lamp shell": "shell of the lampholder",
+            "panel hot": "hot of the circuit, lifted in the panel",
+            "panel neutral": "neutral of the circuit, lifted in the panel",
+            "lamp center": "center of the lampholder, live lead of the fixture",
+            "lamp shell": "shell of the lampholder, neutral lead of the fixture",
             "next hot": "hot at the next place",
             "next neutral": "neutral at the next place",
+            "free end": "its other end, lying free",
         },
+    ),
+    "lamps": (
+        conductor.Lamps,
+        {
+            "not said": "not looked at",
+            "in": "in, all of them",
+            "out": "out, all of them",
+            "cannot come out": "cannot come out",
+        },
+    ),
+    "others": (
+        conductor.Others,
+        {"as found": "left alone", "no change": "flipped, no change", "change": "flipped, it changed"},
     ),
     "meter": (conductor.Meter, {"loaded": "loaded", "high impedance": "high impedance"}),
     "role": (

@@ -6,7 +6,7 @@ from math import ceil, floor
 from ..model.answer import Amount, Answer, Text
 from ..model.measure import write_number
 
-_UNITS = {"in2": "in²", "in3": "in³", "cm3": "cm³", "share": ""}
+_UNITS = {"in2": "in²", "in3": "in³", "cm3": "cm³", "ohm": "Ω", "share": ""}
 
 
 def figure(value: Fraction, places: int = 2) -> str:

@@ -18,13 +18,14 @@ from nail_count.trade.model.splice import ConductorEnd, Splice
 from nail_count.trade.model.wire import Cable
 from nail_count.trade.wiring.identify.infer import infer
 from nail_count.trade.wiring.identify.kinds import Guess
-from nail_count.trade.wiring.identify.next_reading import candidates, next_reading
+from nail_count.trade.wiring.identify.next_reading import candidates, next_reading, splitting
 from nail_count.trade.wiring.identify.predict import allowed
 from nail_count.trade.wiring.simulate.hidden import ARRANGEMENTS, Hidden, make_hidden
 from nail_count.trade.wiring.simulate.meter import measure
 
 TERMS = Terms()
-TO = ("ground", "hot", "lamp center", "lamp shell", "next hot", "next neutral")
+TO = ("ground", "lead", "hot", "panel hot", "panel neutral", "lamp center", "lamp shell", "next hot", "next neutral")
+FREE = "free end"
 
 
 def box_of(hidden: Hidden) -> Box:
@@ -42,50 +43,66 @@ def any_reading(random: Random, hidden: Hidden, number: int) -> Reading:
     volts = random.random() < 0.6
     on = tuple(circuit for circuit in hidden.circuits if random.random() < 0.7) if volts else ()
     same = [other for other in hidden.truth if other[0] == id[0] and other != id]
-    to = random.choice(TO[:2] if volts else [*TO[:1], *TO[2:], *same])
+    to = random.choice(TO[:3] if volts else [*TO[:2], *TO[3:], FREE, *same])
     said: dict[str, Any] = {"kind": "volts", "volts": 0} if volts else {"kind": "continuity", "yes": True}
     meter = random.choice(("loaded", "high impedance"))
     return Reading(
         id=f"r{number}", of=id, to=to, on=on, meter=meter, far=random.choice((1, 2)),
-        lamps_in=random.random() < 0.4, **said,
+        lamps=random.choice(("in", "out", "out")), others=random.choice(("as found", "no change")),
+        circuit=random.choice(hidden.circuits) if to.startswith("panel") else None, **said,
     )  # fmt: skip
 
 
 @pytest.mark.parametrize("arrangement", ARRANGEMENTS)
 def test_no_wrong_role_is_ever_called_proven(arrangement: str) -> None:
-    """Forty hidden boxes of each arrangement, half of them with a broken conductor, colors swapped and sprayed over."""
-    proven = 0
-    for seed in range(40):
+    """Twenty hidden boxes of each arrangement, half of them with a broken conductor, colors swapped, sprayed over."""
+    for seed in range(20):
         hidden = make_hidden(arrangement, seed, broken=0.5, swapped=0.5, sprayed=0.3)
         random = Random(seed)
-        box = box_of(hidden)
-        readings = [measure(hidden, any_reading(random, hidden, number)) for number in range(14)]
+        readings = [measure(hidden, any_reading(random, hidden, number)) for number in range(40)]
         terms = TERMS.changed(colors=hidden.colors)
-        worked = infer(box.changed(readings=tuple(readings)), terms, places=places(hidden))
+        worked = infer(box_of(hidden).changed(readings=tuple(readings)), terms, places=places(hidden))
         assert worked.clashes == (), (seed, worked.clashes)
         for told in worked.conductors:
-            assert hidden.truth[told.id] in told.possible, (seed, told)
+            whole = told.id != hidden.broken
+            assert not whole or hidden.truth[told.id] in told.possible or not told.possible, (seed, told)
             if told.standing == "proven":
-                proven += 1
-                assert told.best == hidden.truth[told.id]
-    assert proven > 0
+                assert told.best == hidden.truth[told.id] and whole, (seed, told)
+
+
+WITHOUT_PROOF = {
+    "three-way, feed here and lamp at the other place": ("neutral",),
+    "four-way, between two switches": ("neutral",),
+    "three-way, feed and lamp here": ("traveler", "switched"),
+    "feed, and a receptacle half of it switched": ("onward",),
+    "three-way, converted, the old place": ("onward", "switched", "traveler"),
+    "three-way, converted, the new place": ("traveler",),
+    "three-way, polarity switched at the lamp": ("switched",),
+}
+"""Roles that no reading tells from those of another arrangement with the same wires; they stay likely at most."""
 
 
 @pytest.mark.parametrize("arrangement", ARRANGEMENTS)
-def test_the_next_reading_leads_to_what_can_be_proven(arrangement: str) -> None:
-    hidden = make_hidden(arrangement, 5)
-    at, taken = box_of(hidden), 0
-    before = infer(at, TERMS, places=places(hidden))
-    while following := next_reading(infer(at, TERMS, places=places(hidden))):
-        taken += 1
-        reading = measure(hidden, following.reading).changed(id=f"r{taken}")
-        at = at.changed(readings=(*at.readings, reading))
-        assert taken < 45
-    after = infer(at, TERMS, places=places(hidden))
-    assert after.warnings == () and after.clashes == ()
-    assert sum(told.standing == "proven" for told in after.conductors) > sum(
-        told.standing == "proven" for told in before.conductors
-    )
+def test_the_next_reading_proves_every_role_that_can_be(arrangement: str) -> None:
+    """In houses without faults, in at most so many readings a conductor."""
+    for seed in (5, 6):
+        hidden = make_hidden(arrangement, seed)
+        terms = TERMS.changed(colors=hidden.colors)
+        at, taken = box_of(hidden), 0
+        while following := next_reading(infer(at, terms, places=places(hidden))):
+            taken += 1
+            reading = measure(hidden, following.reading).changed(id=f"r{taken}")
+            at = at.changed(readings=(*at.readings, reading))
+            assert taken <= 7 * len(hidden.truth)
+        after = infer(at, terms, places=places(hidden))
+        assert after.warnings == () and after.clashes == ()
+        for told in after.conductors:
+            role = hidden.truth[told.id]
+            assert told.standing == "proven" or role in WITHOUT_PROOF.get(arrangement, ()), (seed, told)
+            if told.standing == "proven":
+                assert told.best == role
+        if arrangement not in WITHOUT_PROOF:
+            assert taken <= 5.4 * len(hidden.truth), (seed, taken)
 
 
 def brute_force(left: tuple[Guess, ...], readings: list[Reading], ids: tuple[str, ...]) -> int:
@@ -115,7 +132,7 @@ def brute_force(left: tuple[Guess, ...], readings: list[Reading], ids: tuple[str
 def by_the_rule(box: Box, given: int) -> int:
     """How many readings the rule takes when every reading shows the worst it can."""
     worked = infer(box, TERMS, places=given)
-    following = next_reading(worked)
+    following = splitting(worked)
     if following is None:
         return 0
     unit = worked.units[0]
@@ -169,12 +186,13 @@ def test_a_switched_leg_reads_as_a_neutral_through_its_lamp() -> None:
     """Only with the lamps out does a reading from a hot tell the two apart; common practice."""
     colors = (Conductor(sprayed=True), Conductor(sprayed=True), Conductor(sprayed=True))
     hot = reading("r1", "A1", on=("1",), volts=120)
-    lit = reading("r2", "A2", to="hot", on=("1",), volts=120, lamps_in=True)
+    lit = reading("r2", "A2", to="hot", on=("1",), volts=120)
     assert {"switched", "neutral"} <= set(
         infer(lone(*colors, readings=(hot, lit)), TERMS, places=1).told("A2").possible
     )
-    out = reading("r2", "A2", to="hot", on=("1",), volts=120)
-    assert infer(lone(*colors, readings=(hot, out)), TERMS, places=1).told("A2").possible == ("neutral",)
+    out = reading("r2", "A2", to="hot", on=("1",), volts=120, lamps="out")
+    told = infer(lone(*colors, readings=(hot, out)), TERMS, places=1).told("A2")
+    assert told.possible == ("neutral",) and told.standing != "proven", "expected likely: a ground reads the same"
 
 
 def test_behind_an_electronic_switch_no_reading_clears_a_wire() -> None:
@@ -188,7 +206,7 @@ def test_behind_an_electronic_switch_no_reading_clears_a_wire() -> None:
     [
         (340, {"on": ("1",)}, "more than a house of 120 V has"),
         (120, {"on": ()}, "every breaker said to be off"),
-        (50, {"on": ("1",)}, "no ghost"),
+        (50, {"on": ("1",), "lamps": "out"}, "no ghost"),
     ],
 )
 def test_impossible_readings_are_kept_flagged_and_stop_the_work(

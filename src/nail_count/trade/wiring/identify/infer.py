@@ -1,32 +1,37 @@
 """Conductors told apart: what is proven, what is likely and why, what is open, and which readings clash.
 
-Readings rule ways out; what is left after them is exact: every way each cable can be is gone through. Everything else
-(colors, terminals, splices, the year) only weighs. Proven is what every way left agrees on.
+Proven is only what readings prove by themselves, in whatever house (the rules of wires). What is likely is weighed:
+readings rule out ways a cable can be, of those that are known; colors, terminals, splices and the year weigh the rest.
+The known ways are never all of them: that a cable is something else is always a candidate, the more so the less of the
+known ways readings leave.
 """
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from itertools import product
 from math import prod
 
 from ...model.box import Box
-from ...model.conductor import ROLES, Conductor, Reading, Role
+from ...model.conductor import EVERY, ROLES, Conductor, Reading, Role
 from ...model.job import Terms
 from ...model.splice import Splice
 from ...model.wire import Cable
+from ...rules.wires.proof import Proof, Proven, proven
+from ...rules.wires.shown import shown
 from . import colors
+from .clashes import Clash, clashes_of, state_of, warnings_of
 from .kinds import Guess, guesses, wires_of
-from .predict import allowed, outcome
+from .predict import fits
+from .weights import NOWHERE, FarEnd, cable_weight, end_weight, seen_weight
 
 LIKELY_FROM = 0.8
 """From this share of the weight on, a role is called likely."""
-LIKELY_AT_MOST: frozenset[Role] = frozenset(("neutral", "unused"))
-"""What is never called proven, whatever the readings leave: houses wire these in ways the kinds known here do not hold,
-and whoever trusts a wrong one is hurt."""
-NEUTRALS_SINCE = 1980
-"""Since about then a neutral at a switch is usual; common practice."""
+SOMETHING_ELSE = 0.02
+"""How usual it is that a cable is none of the ways known here, before anything is looked at; common practice."""
+BY_CHANCE = 0.4
+"""How often a cable that is something else gives a reading that a known way gives too; common practice."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,7 +40,7 @@ class ConductorFinding:
 
     id: str
     possible: tuple[Role, ...]
-    """Roles that the readings leave it."""
+    """Roles that the readings leave it, in the ways known here; it may always be something else."""
     best: Role | None
     """The likeliest of them; None where the readings leave none."""
     share: float
@@ -48,18 +53,8 @@ class ConductorFinding:
     @property
     def says(self) -> str:
         """Its standing in words, with how likely it is where more than one role is left."""
-        if self.standing == "likely" and len(self.possible) == 1:
-            return "likely by these readings"
         percent = f", {round(self.share * 100)}%" if self.standing in ("likely", "open") and self.best else ""
         return f"{self.standing}{percent}"
-
-
-@dataclass(frozen=True, slots=True)
-class Clash:
-    """Readings that cannot all be so."""
-
-    readings: tuple[str, ...]
-    sentence: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,6 +67,8 @@ class Unit:
     left: tuple[Guess, ...]
     weights: tuple[float, ...]
     readings: tuple[Reading, ...]
+    known: float
+    """How likely it is any of the ways known here at all."""
 
     @property
     def ids(self) -> tuple[str, ...]:
@@ -98,6 +95,8 @@ class Inference:
     shares: tuple[tuple[float, ...], ...]
     """The share of the weight of every way each of them can be."""
     circuits: dict[str, int]
+    readings: tuple[Reading, ...]
+    proven: Proven
 
     @property
     def stop(self) -> bool:
@@ -113,10 +112,17 @@ def circuits_of(box: Box) -> dict[str, int]:
     """The circuits that may feed a box, numbered: its own, and those switched on in a reading."""
     ids = [*([box.circuit] if box.circuit else []), *box.other_circuits]
     ids += [id for reading in box.readings for id in reading.on]
+    ids = [id for id in ids if id != EVERY]
     return {id: number for number, id in enumerate(dict.fromkeys(ids or ["?"]))}
 
 
-def infer(box: Box, terms: Terms | None = None, year: int | None = None, places: int | None = None) -> Inference:
+def infer(
+    box: Box,
+    terms: Terms | None = None,
+    year: int | None = None,
+    places: int | None = None,
+    ends: Mapping[str, FarEnd] = NOWHERE,
+) -> Inference:
     """What can be told of a box's conductors.
 
     Args:
@@ -124,6 +130,7 @@ def infer(box: Box, terms: Terms | None = None, year: int | None = None, places:
         terms: voltage and color code.
         year: when the house was built, where known.
         places: from how many places its loads are controlled, where known.
+        ends: where its cables go, by their letters, as far as somebody said: evidence, never proof.
 
     >>> from nail_count.trade.model.wire import Cable
     >>> lone = Box(id="b", name="B", room="R", cables=[Cable(id="A", gauge=14, insulated=2)])
@@ -133,22 +140,69 @@ def infer(box: Box, terms: Terms | None = None, year: int | None = None, places:
     """
     terms = terms or Terms()
     circuits = circuits_of(box)
-    units = [unit for cable in box.cables for unit in _units(cable, box, terms, circuits, places, year)]
-    clashes = tuple(clash for unit in units if not unit.left for clash in _clash(unit, terms, circuits, places))
-    units = _with_a_source([unit for unit in units if unit.left])
+    told = proven(box, terms.voltage)
+    every = [unit for cable in box.cables for unit in _units(cable, box, terms, circuits, places, year, ends)]
+    clashes = tuple(clashes_of(box, terms))
+    clashing = {box_reading.of for clash in clashes for box_reading in box.readings if box_reading.id in clash.readings}
+    units = _with_a_source([unit for unit in every if unit.left])
     shares = _shares(units, box)
-    by_id = {id: told for unit, share in zip(units, shares, strict=True) for id, told in _tell(unit, share, box, terms)}
+    by_id = {
+        id: finding for unit, share in zip(units, shares, strict=True) for id, finding in _tell(unit, share, box, terms)
+    }
     conductors = tuple(
-        by_id.get(id) or ConductorFinding(id, (), None, 0.0, "clash", ("its readings cannot all be so",))
-        for cable in box.cables
-        for id in cable.conductor_ids
+        _finding(id, by_id.get(id), told, clashing) for cable in box.cables for id in cable.conductor_ids
     )
-    cables = tuple((unit.cable, *_likeliest(unit, share)) for unit, share in zip(units, shares, strict=True))
-    return Inference(conductors, cables, clashes, tuple(_warnings(box, terms)), tuple(units), tuple(shares), circuits)
+    likeliest = [(unit.cable, *_likeliest(unit, share)) for unit, share in zip(units, shares, strict=True)]
+    unknown = [(unit.cable, "something else", 1.0) for unit in every if not unit.left]
+    return Inference(
+        conductors,
+        (*likeliest, *unknown),
+        clashes,
+        tuple(warnings_of(box, terms)),
+        tuple(units),
+        tuple(shares),
+        circuits,
+        box.readings,
+        told,
+    )
+
+
+def _finding(id: str, weighed: ConductorFinding | None, told: Proven, clashing: set[str]) -> ConductorFinding:
+    """What is said of a conductor: what is proven of it stands above what is weighed."""
+    if id in clashing:
+        return ConductorFinding(id, (), None, 0.0, "clash", ("its readings cannot all be so",))
+    if id in told.contradicted:
+        return ConductorFinding(id, (), None, 0.0, "clash", ("its readings prove two things at once",))
+    if proof := told.conductors.get(id):
+        why = (_proves(proof), *(weighed.why if weighed and weighed.best == proof.role else ()))
+        return ConductorFinding(id, (proof.role,), proof.role, 1.0, "proven", why)
+    none = ConductorFinding(id, (), None, 0.0, "open", ("no way known here leaves what its cable reads",))
+    return weighed or none
+
+
+_AT = {
+    "panel hot": "one wire with the hot in the panel",
+    "panel neutral": "one wire with the neutral in the panel",
+    "lamp center": "one wire with the lamp's live side",
+    "lamp shell": "one wire with the lamp's neutral side",
+    "next hot": "one wire with the hot at the next place",
+    "next neutral": "one wire with the neutral at the next place",
+    "free end": "its other end lies free",
+}
+
+
+def _proves(proof: Proof) -> str:
+    return f"{' and '.join(proof.by)} prove{'s' if len(proof.by) == 1 else ''} it: {_AT[proof.at]}"
 
 
 def _units(
-    cable: Cable, box: Box, terms: Terms, circuits: dict[str, int], places: int | None, year: int | None
+    cable: Cable,
+    box: Box,
+    terms: Terms,
+    circuits: dict[str, int],
+    places: int | None,
+    year: int | None,
+    ends: Mapping[str, FarEnd],
 ) -> Iterator[Unit]:
     first = 1
     for wires in wires_of(cable.insulated):
@@ -161,69 +215,19 @@ def _units(
         left = [
             guess
             for guess in guesses(wires, len(circuits), places)
-            if all(_fits(guess, ids[reading.of], reading, terms, circuits) for reading in taken)
+            if all(fits(guess, ids[one.of], one, shown(one, terms.voltage), circuits) for one in taken)
         ]
         seen = [cable.conductor(number) for number in numbers]
         weights = tuple(
-            guess.weight * _seen_weight(guess, seen, terms, year) * _cable_weight(guess, cable, seen, taken)
+            guess.weight
+            * seen_weight(guess, seen, terms, year)
+            * cable_weight(guess, cable, seen, taken)
+            * end_weight(guess, ends.get(cable.id))
             for guess in left
         )
-        yield Unit(cable.id, numbers, tuple(left), weights, taken)
-
-
-def _fits(guess: Guess, number: int, reading: Reading, terms: Terms, circuits: dict[str, int]) -> bool:
-    shown = outcome(reading, terms.voltage)
-    return shown is not None and shown in allowed(guess, number, reading, circuits)
-
-
-def _seen_weight(guess: Guess, seen: Sequence[Conductor], terms: Terms, year: int | None) -> float:
-    """How what was seen of the conductors weighs for a guess."""
-    in_loop = guess.kind.name.startswith("loop")
-    weighed = 1.0
-    for end, conductor in zip(guess.ends, seen, strict=True):
-        weighed *= colors.weight(conductor, end.role, in_loop, terms.colors)
-        weighed *= _terminal_weight(conductor, end.role)
-    if year is not None and guess.kind.name == "loop from the lamp":
-        weighed *= 0.4 if year >= NEUTRALS_SINCE else 1.6
-    return weighed
-
-
-UP_TO_LAMP, DOWN_TO_FEED = 1.3, 1.2
-"""How the way a cable leaves weighs: up to a lamp, down to a feed; common practice."""
-MATCHED = 0.03
-"""How a cable weighs that does not go to another switch, where a conductor of it was matched at one."""
-TESTER = 0.5
-"""How a non-contact tester weighs: it says that something is live, not which; common practice."""
-
-
-def _cable_weight(guess: Guess, cable: Cable, seen: Sequence[Conductor], taken: Sequence[Reading]) -> float:
-    """How the direction of a cable, a match at another box and the non-contact tester weigh for a guess."""
-    weighed = 1.0
-    if guess.kind.name == "to the lamp" and cable.enters == "top":
-        weighed *= UP_TO_LAMP
-    if guess.kind.name in ("feed", "onward") and cable.enters == "bottom":
-        weighed *= DOWN_TO_FEED
-    if any(conductor.same_as for conductor in seen) and "other switch" not in guess.kind.name:
-        weighed *= MATCHED
-    for reading in taken:
-        live = guess.kind.source and bool(reading.on)
-        if reading.kind == "tester" and live != reading.yes:
-            weighed *= TESTER
-    return weighed
-
-
-def _terminal_weight(conductor: Conductor, role: Role) -> float:
-    """The odd screw of a three-way is the common: line or switched; another screw of it, a traveler."""
-    if conductor.sat_on is None:
-        return 1.0
-    usual: dict[str, tuple[Role, ...]] = {
-        "common": ("line", "switched"),
-        "other": ("traveler", "line", "switched"),
-        "line": ("line",),
-        "load": ("switched",),
-        "neutral": ("neutral",),
-    }
-    return 1.0 if role in usual[conductor.sat_on] else 0.05
+        known = sum(guess.weight for guess in left) / sum(g.weight for g in guesses(wires, len(circuits), places))
+        chance = SOMETHING_ELSE * BY_CHANCE ** len({state_of(one) for one in taken})
+        yield Unit(cable.id, numbers, tuple(left), weights, taken, known / (known + chance))
 
 
 def _with_a_source(units: Sequence[Unit]) -> list[Unit]:
@@ -234,7 +238,8 @@ def _with_a_source(units: Sequence[Unit]) -> list[Unit]:
     only = can.index(True)
     kept = [(g, w) for g, w in zip(units[only].left, units[only].weights, strict=True) if g.kind.source]
     unit = units[only]
-    new = Unit(unit.cable, unit.numbers, tuple(g for g, _ in kept), tuple(w for _, w in kept), unit.readings)
+    left, weights = tuple(g for g, _ in kept), tuple(w for _, w in kept)
+    new = Unit(unit.cable, unit.numbers, left, weights, unit.readings, unit.known)
     return [*units[:only], new, *units[only + 1 :]]
 
 
@@ -318,27 +323,21 @@ def _tell(unit: Unit, share: Sequence[float], box: Box, terms: Terms) -> Iterato
     for place, (id, number) in enumerate(zip(unit.ids, unit.numbers, strict=True)):
         by_role = dict.fromkeys(ROLES, 0.0)
         for guess, part in zip(unit.left, share, strict=True):
-            by_role[guess.roles[place]] += part
+            by_role[guess.roles[place]] += part * unit.known
         possible = tuple(role for role in ROLES if any(guess.roles[place] == role for guess in unit.left))
         best = max(possible, key=lambda role: by_role[role])
-        proven = len(possible) == 1 and best not in LIKELY_AT_MOST
-        standing = "proven" if proven else "likely" if by_role[best] >= LIKELY_FROM else "open"
-        why = tuple(_why(unit, place, best, cable.conductor(number), terms, standing, box.spliced(id)))
+        standing = "likely" if by_role[best] >= LIKELY_FROM else "open"
+        why = tuple(_why(unit, place, best, cable.conductor(number), terms, box.spliced(id)))
         yield id, ConductorFinding(id, possible, best, by_role[best], standing, why)
 
 
-def _why(
-    unit: Unit, place: int, best: Role, seen: Conductor, terms: Terms, standing: str, splice: Splice | None
-) -> Iterator[str]:
+def _why(unit: Unit, place: int, best: Role, seen: Conductor, terms: Terms, splice: Splice | None) -> Iterator[str]:
     id = unit.ids[place]
     mine = [reading for reading in unit.readings if reading.of == id]
-    rest = len(unit.readings) - len(mine)
     if mine:
-        yield f"{len(mine)} reading{'s' if len(mine) > 1 else ''} on it rule{'' if len(mine) > 1 else 's'} out the rest"
-    if best in LIKELY_AT_MOST and standing == "likely":
-        yield "wirings not known here can read the same: prove it in place before relying on it"
-    if rest and standing == "proven":
-        yield "readings on the other conductors of its cable leave it nothing else"
+        yield f"{len(mine)} reading{'s' if len(mine) > 1 else ''} on it fit{'' if len(mine) > 1 else 's'}"
+    if unit.known < LIKELY_FROM:
+        yield f"its cable may well be something else than the ways known here: {round((1 - unit.known) * 100)}%"
     if seen.tape or (seen.color and not seen.sprayed):
         color = seen.tape or seen.color
         usual = colors.USUAL[terms.colors].get(color, frozenset()) if color else frozenset()
@@ -358,47 +357,7 @@ def _likeliest(unit: Unit, share: Sequence[float]) -> tuple[str, float]:
     by_kind: dict[str, float] = {}
     for guess, part in zip(unit.left, share, strict=True):
         by_kind[guess.kind.name] = by_kind.get(guess.kind.name, 0.0) + part
-    return max(by_kind.items(), key=lambda one: one[1])
-
-
-def _clash(unit: Unit, terms: Terms, circuits: dict[str, int], places: int | None) -> Iterator[Clash]:
-    """The smallest set of a cable's readings that leaves nothing: none of them can be taken away."""
-    ids = {id: place for place, id in enumerate(unit.ids)}
-    every = guesses(len(unit.numbers), len(circuits), places)
-
-    def possible(readings: Sequence[Reading]) -> bool:
-        return any(all(_fits(g, ids[r.of], r, terms, circuits) for r in readings) for g in every)
-
-    clashing = list(unit.readings)
-    for reading in unit.readings:
-        fewer = [one for one in clashing if one is not reading]
-        if not possible(fewer):
-            clashing = fewer
-    named = " and ".join(reading.id for reading in clashing)
-    said = "cannot be" if len(clashing) == 1 else "cannot both be" if len(clashing) == 2 else "cannot all be"
-    yield Clash(tuple(reading.id for reading in clashing), f"{named} {said} so: take them again, tester proven first")
-
-
-def _warnings(box: Box, terms: Terms) -> Iterator[str]:
-    """Readings that stop the work, whatever they are of."""
-    for reading in box.readings:
-        if reading.kind != "volts":
-            continue
-        assert reading.volts is not None
-        shown = outcome(reading, terms.voltage)
-        volts = float(reading.volts)
-        if shown is None:
-            yield (
-                f"{reading.id}: {volts:g} V is more than a house of {terms.voltage} V has: a broken tester, a lost "
-                "neutral, or another supply. Stop, prove the tester, find out"
-            )
-        elif not reading.on and shown in ("nominal", "double") and reading.to == "ground":
-            yield (
-                f"{reading.id}: {volts:g} V with every breaker said to be off: the wrong breaker, a second circuit, "
-                "or a broken tester. Stop, main off, prove the tester"
-            )
-        elif shown == "between" and reading.meter == "loaded" and not reading.lamps_in:
-            yield (
-                f"{reading.id}: {volts:g} V on a loaded meter with the lamps out is no ghost: something still "
-                "connected, or a bad joint. Find it before going on"
-            )
+    name, share_of_known = max(by_kind.items(), key=lambda one: one[1])
+    if share_of_known * unit.known < 1 - unit.known:
+        return "something else", 1 - unit.known
+    return name, share_of_known * unit.known

@@ -14,9 +14,10 @@ from typing import Literal
 
 from ...model.conductor import Role
 
-Reach = Literal["hot", "neutral", "lamp", "far hot", "far lamp", "nothing"]
+Reach = Literal["hot", "neutral", "lamp", "far hot", "far lamp", "far either", "nothing"]
 """Directly at its far end: the supply; the supply's neutral; a lamp whose other side is at the neutral; the supply or
-the lamp through the far switch while it stands right; or nothing that a meter here would notice."""
+the lamp through the far switch while it stands right; the one or the other through it; or nothing that a meter here
+would notice."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -90,6 +91,8 @@ def _singles(circuits: int) -> Iterator[Kind]:
 
 _LAMP_NEUTRAL = End("neutral", "nothing", at="shell")
 _TO_LAMP = End("switched", "nothing", at="center")
+_NEXT_HOT = End("onward", "nothing", at="next hot")
+_NEXT_NEUTRAL = End("neutral", "nothing", at="next neutral")
 
 
 def _pairs(circuits: int) -> Iterator[Kind]:
@@ -98,7 +101,7 @@ def _pairs(circuits: int) -> Iterator[Kind]:
         ends = (End("line", "hot", k), End("switched", "lamp", at="center"))
         yield Kind("loop from the lamp", ends, 0.15, source=True, load=True)
     yield Kind("to the lamp", (_TO_LAMP, _LAMP_NEUTRAL), 0.3, load=True, links=(Link(0, 1, "lamp"),))
-    ends = (End("onward", "nothing", at="next hot"), End("neutral", "nothing", at="next neutral"))
+    ends = (_NEXT_HOT, _NEXT_NEUTRAL)
     yield Kind("onward", ends, 0.2, links=(Link(0, 1, "lamp"),))
     yield Kind("not in use", (End("unused", "nothing"), End("unused", "nothing")), 0.02)
 
@@ -118,6 +121,12 @@ def _threes(circuits: int) -> Iterator[Kind]:
         yield Kind("from the other switch, fed over a traveler, back to the lamp", ends, 0.12, source=True, load=True)
         ends = (End("traveler", "far lamp", far=1), End("traveler", "far lamp", far=2), End("line", "hot", k))
         yield Kind("from the other switch, hot down, back over a traveler", ends, 0.12, source=True, load=True)
+        fed_there = (End("line", "hot", k), End("switched", "lamp", at="center"), End("switched", "lamp"))
+        yield Kind("fan and light, fed at the fan", fed_there, 0.05, source=True, load=True)
+        both = (End("line", "hot", k), End("switched", "lamp", at="center"), End("traveler", "far either", k, 1))
+        yield Kind("from the other switch, converted", both, 0.04, source=True, load=True)
+        both = (*both[:2], replace(both[2], far=2))
+        yield Kind("from the other switch, converted", both, 0.04, source=True, load=True)
         ends = (End("line", "hot", k), neutral, End("unused", "nothing"))
         yield Kind("feed, third wire not in use", ends, 0.03, source=True)
     for one in range(circuits):
@@ -128,11 +137,19 @@ def _threes(circuits: int) -> Iterator[Kind]:
     ends = (_TO_LAMP, replace(_TO_LAMP, at=""), _LAMP_NEUTRAL)
     links = (Link(0, 2, "lamp"), Link(1, 2, "lamp"))
     yield Kind("to fan and light", ends, 0.12, load=True, links=links)
-    ends = (End("traveler", "nothing", far=1), End("traveler", "nothing", far=2), replace(_LAMP_NEUTRAL, at=""))
+    ends = (_NEXT_HOT, replace(_NEXT_HOT, at=""), _NEXT_NEUTRAL)
+    yield Kind("onward, two circuits", ends, 0.04, links=links)
+    ends = (_NEXT_HOT, _TO_LAMP, replace(_NEXT_NEUTRAL, at=""))
+    yield Kind("to a receptacle, half of it switched", ends, 0.05, load=True, links=links)
+    ends = (End("traveler", "nothing", far=1), End("traveler", "nothing", far=2), _LAMP_NEUTRAL)
     links = (Link(0, 2, "lamp", 1), Link(1, 2, "lamp", 2))
     yield Kind("to the other switch, which has the lamp", ends, 0.15, load=True, links=links)
-    ends = (End("traveler", "nothing", far=1), End("traveler", "nothing", far=2), End("switched", "nothing"))
-    yield Kind("to the other switch and back", ends, 0.15, links=(Link(0, 2, "wire", 1), Link(1, 2, "wire", 2)))
+    ends = (*ends[:2], End("switched", "nothing", at="shell"))
+    yield Kind("to the other switch, polarity switched at the lamp", ends, 0.02, load=True, links=links)
+    links = (Link(0, 2, "wire", 1), Link(1, 2, "wire", 2))
+    yield Kind("to the other switch and back", ends, 0.15, links=links)
+    ends = (End("onward", "nothing", far=1), End("switched", "nothing", far=2), End("traveler", "nothing"))
+    yield Kind("to the other switch, converted", ends, 0.04, links=links)
     yield Kind("not in use", (End("unused", "nothing"),) * 3, 0.01)
 
 
@@ -180,10 +197,9 @@ def guesses(wires: int, circuits: int, places: int | None) -> tuple[Guess, ...]:
 def _with_breaks(kind: Kind, ends: tuple[End, ...], links: tuple[Link, ...], weight: float) -> Iterator[Guess]:
     yield Guess(kind, ends, links, weight)
     for number, end in enumerate(ends):
-        if end.role != "unused":
-            broken = End(end.role, "nothing", broken=True)
-            rest = tuple(link for link in links if number not in (link.one, link.other))
-            yield Guess(kind, (*ends[:number], broken, *ends[number + 1 :]), rest, weight * BROKEN)
+        broken = End(end.role, "nothing", broken=True)
+        rest = tuple(link for link in links if number not in (link.one, link.other))
+        yield Guess(kind, (*ends[:number], broken, *ends[number + 1 :]), rest, weight * BROKEN)
 
 
 def wires_of(insulated: int) -> Sequence[int]:

@@ -1,23 +1,13 @@
-"""What was found in a box, as choosing needs it: whether a neutral is there."""
+"""What the weighing of a box's cables says of the whole box: which end of a pair it is, whether a neutral is likely."""
 
 from __future__ import annotations
 
 from typing import Literal
 
 from .infer import LIKELY_FROM, Inference
+from .kinds import Guess
 
 End = Literal["line end", "load end", "either"] | None
-
-WITH_NEUTRAL = (
-    "feed",
-    "loop with neutral",
-    "from the other switch, which has the feed",
-    "multiwire feed",
-    "neutral",
-    "feed, third wire not in use",
-)
-"""What brings the neutral of the panel into the box."""
-
 
 FED_HERE = ("feed", "multiwire feed", "supply", "feed, third wire not in use")
 LAMP_HERE = ("to the lamp", "to fan and light")
@@ -35,22 +25,30 @@ def end_here(worked: Inference) -> End:
     return "either" if fed == lamp else "line end" if fed else "load end"
 
 
-def neutral_here(worked: Inference) -> bool | None:
-    """Whether a neutral of the panel is in the box: proven or likely so; None while that is open.
+def likely_neutral(worked: Inference) -> bool | None:
+    """Whether a neutral of the panel is likely in the box, or likely not, by all that weighs; None: neither.
+
+    It is never shown as so, and decides nothing: what is believed is [neutral_in][].
 
     >>> from nail_count.trade.model.box import Box
     >>> from nail_count.trade.model.wire import Cable
     >>> from .infer import infer
     >>> lone = Box(id="b", name="B", room="R", cables=[Cable(id="A", gauge=14, insulated=2)])
-    >>> neutral_here(infer(lone, places=1))  # most likely a switch loop
+    >>> likely_neutral(infer(lone, places=1))  # most likely a switch loop
     False
     """
-    without = 1.0
+    without, unsure = 1.0, 1.0
     for unit, share in zip(worked.units, worked.shares, strict=True):
-        has = sum(part for guess, part in zip(unit.left, share, strict=True) if guess.kind.name in WITH_NEUTRAL)
-        without *= 1 - has
+        has = sum(part for guess, part in zip(unit.left, share, strict=True) if _brings_neutral(guess))
+        without *= 1 - has * unit.known
+        unsure *= unit.known
     if not worked.units:
         return None
     if 1 - without >= LIKELY_FROM:
         return True
-    return False if without >= LIKELY_FROM else None
+    return False if without * unsure >= LIKELY_FROM else None
+
+
+def _brings_neutral(guess: Guess) -> bool:
+    """Whether the neutral of the panel comes with a cable, whole."""
+    return any(end.role == "neutral" and end.reach == "neutral" and not end.broken for end in guess.ends)

@@ -1,4 +1,4 @@
-"""The next reading: the one that in the worst case leaves least open."""
+"""The next reading: what still proves what is likely; else the one that in the worst case leaves least open."""
 
 from __future__ import annotations
 
@@ -7,10 +7,11 @@ from dataclasses import dataclass
 from functools import lru_cache
 from typing import Literal
 
-from ...model.conductor import Reading, Role, To
-from .infer import LIKELY_AT_MOST, Inference, Unit
+from ...model.conductor import EVERY, Reading, Role, To
+from .infer import Inference, Unit
 from .kinds import Guess
 from .predict import allowed
+from .suffice import missing
 
 MOST_EXACT = 14
 """Up to so many ways that differ, all orders of readings are gone through; above, the best next one is taken."""
@@ -30,8 +31,44 @@ class Next:
     """For each thing the meter can show: what is then left."""
 
 
+PROVE_FROM = 0.5
+"""From this likelihood on, a conductor's proof is gone for; common practice."""
+
+
 def next_reading(worked: Inference) -> Next | None:
-    """The reading that in the worst case leaves the fewest ways open; None where no reading tells anything more.
+    """The reading to take next; None where no reading tells anything more.
+
+    What a conductor is likely to be is proven first, the hot before all, since the ground is trusted only by it; where
+    nothing is likely, ways are split; and what is left is tried last.
+
+    Args:
+        worked: what is told so far, of the whole box.
+    """
+    return _proving(worked, PROVE_FROM) or splitting(worked) or _proving(worked, 0.0)
+
+
+_FIRST: tuple[Role, ...] = ("line", "neutral", "traveler")
+"""Roles that are traced to the panel, power off, before anything is switched on."""
+
+
+def _proving(worked: Inference, share: float) -> Next | None:
+    """The next reading of the proof that is soonest done."""
+    best: tuple[tuple[int, int, float], Reading] | None = None
+    for told in worked.conductors:
+        if told.standing in ("proven", "clash") or told.best is None or told.share < share:
+            continue
+        if left := missing(worked, told.id):
+            key = (_FIRST.index(told.best) if told.best in _FIRST else len(_FIRST), len(left), -told.share)
+            if best is None or key < best[0]:
+                best = (key, left[0])
+    if best is None:
+        return None
+    reading = best[1]
+    return Next(reading, in_words(reading), caution(reading), ())
+
+
+def splitting(worked: Inference) -> Next | None:
+    """The reading that in the worst case leaves the fewest ways open; None where none leaves fewer.
 
     Cables are told apart each for itself, so the best reading of any of them is a best one of the box: the cable that
     is soonest done comes first, and of readings that do as well the safer.
@@ -58,7 +95,7 @@ def next_reading(worked: Inference) -> Next | None:
 @lru_cache(maxsize=512)
 def _rated(left: tuple[Guess, ...], wires: int, circuits: tuple[str, ...]) -> tuple[tuple[Reading, float, float], ...]:
     """As [_Search.rated][], for a cable called A: many cables are alike, and a reading changes but one."""
-    unit = Unit("A", tuple(range(1, wires + 1)), left, (1.0,) * len(left), ())
+    unit = Unit("A", tuple(range(1, wires + 1)), left, (1.0,) * len(left), (), 1.0)
     return tuple(_Search(unit, circuits).rated())
 
 
@@ -145,16 +182,18 @@ def _all_readings(
     for position in positions:
         for to in _BEYOND:
             for id in ids:
-                yield Reading(id="next", kind="continuity", of=id, to=to, far=position, yes=True)
+                yield Reading(id="next", kind="continuity", of=id, to=to, far=position, lamps="out", yes=True)
         for one in ids:
             for other in ids:
                 if one < other:
-                    yield Reading(id="next", kind="continuity", of=one, to=other, far=position, yes=True)
+                    yield Reading(id="next", kind="continuity", of=one, to=other, far=position, lamps="out", yes=True)
         for circuit in circuits:
             for id in ids:
-                yield Reading(id="next", kind="volts", of=id, far=position, on=(circuit,), volts=0)
+                yield Reading(id="next", kind="volts", of=id, far=position, on=(circuit,), lamps="out", volts=0)
             for id in ids:
-                yield Reading(id="next", kind="volts", of=id, to="hot", far=position, on=(circuit,), volts=0)
+                yield Reading(
+                    id="next", kind="volts", of=id, to="hot", far=position, on=(circuit,), lamps="out", volts=0
+                )
 
 
 _BEYOND: tuple[To, ...] = ("ground", "lamp shell", "lamp center", "next hot", "next neutral")
@@ -162,9 +201,14 @@ _BEYOND: tuple[To, ...] = ("ground", "lamp shell", "lamp center", "next hot", "n
 
 _TO = {
     "ground": "ground",
+    "neutral": "a point proven neutral",
+    "lead": "the ground of an extension lead",
     "hot": "a point proven hot",
-    "lamp center": "the center contact of the lampholder",
-    "lamp shell": "the shell of the lampholder",
+    "panel hot": "the lifted hot",
+    "panel neutral": "the lifted neutral",
+    "free end": "its other end, found lying free",
+    "lamp center": "the center contact of the lampholder, or the fixture's live lead",
+    "lamp shell": "the shell of the lampholder, or the fixture's neutral lead",
     "next hot": "the hot terminal at the next place",
     "next neutral": "the neutral terminal at the next place",
 }
@@ -174,16 +218,30 @@ def in_words(reading: Reading) -> str:
     """A reading in plain words, with the state of breakers and switches."""
     to = _TO.get(reading.to, f"conductor {reading.to}")
     far = "" if reading.far == 1 else ", the far switch flipped"
-    lamps = "lamps in" if reading.lamps_in else "lamps and plugs out"
+    lamps = _LAMPS[reading.lamps]
+    flipped = "" if reading.others == "as found" else ", every other switch flipped one by one meanwhile"
     if reading.kind == "continuity":
-        return f"Every breaker off and dead proven, wires apart, {lamps}{far}: continuity from {reading.of} to {to}"
+        lifted = f", hot and neutral of circuit {reading.circuit} lifted in the panel" if reading.circuit else ""
+        off = f"Every breaker off and dead proven{lifted}, wires apart"
+        return f"{off}, {lamps}{far}{flipped}: ohms from {reading.of} to {to}"
     if reading.kind == "tester":
         return f"Non-contact tester at {reading.of}, {_breakers(reading)}"
     meter = "a loaded meter" if reading.meter == "loaded" else "a high-impedance meter"
-    return f"{_breakers(reading).capitalize()}, wires apart and capped, {lamps}{far}: {meter} from {reading.of} to {to}"
+    state = f"{_breakers(reading).capitalize()}, wires apart and capped, {lamps}{far}{flipped}"
+    return f"{state}: {meter} from {reading.of} to {to}"
+
+
+_LAMPS = {
+    "not said": "lamps as they were",
+    "in": "lamps and plugs in",
+    "out": "lamps and plugs out, fixtures disconnected",
+    "cannot come out": "with what cannot come out",
+}
 
 
 def _breakers(reading: Reading) -> str:
+    if EVERY in reading.on:
+        return "every breaker on"
     if not reading.on:
         return "every breaker off"
     named = ["the breaker" if id == "?" else f"breaker {id}" for id in reading.on]
@@ -218,5 +276,4 @@ def _meanings(unit: Unit, reading: Reading, circuits: dict[str, int]) -> Iterato
             left.setdefault(shown, {})[guess.roles[place]] = None
     for shown, roles in left.items():
         said = " or ".join("not in use" if role == "unused" else role for role in roles)
-        likely = " likely" if len(roles) == 1 and LIKELY_AT_MOST.issuperset(roles) else ""
-        yield _SHOWN[shown], f"{reading.of} is{likely} {said}"
+        yield _SHOWN[shown], f"{reading.of} is then likely {said}"

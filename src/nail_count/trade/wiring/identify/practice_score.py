@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from ...model.box import Box
@@ -12,6 +13,7 @@ from ..simulate.meter import measure
 from ..simulate.practice import hidden_of, hide, practice_places
 from .infer import Inference, infer
 from .next_reading import next_reading
+from .weights import NOWHERE, FarEnd
 
 MOST = 60
 """No box takes more readings than this."""
@@ -53,11 +55,11 @@ class Score:
         return sum(one.right for one in self.named)
 
 
-def inference_of(box: Box, terms: Terms, year: int | None = None) -> Inference:
-    """What can be told of a box, with what its interview says of places."""
+def inference_of(box: Box, terms: Terms, year: int | None = None, ends: Mapping[str, FarEnd] = NOWHERE) -> Inference:
+    """What can be told of a box, with what its interview says of places, and where its cables go."""
     if box.practice is not None:
         terms = terms.changed(colors=hide(box.practice).colors)
-    return infer(box, terms, year, practice_places(box))
+    return infer(box, terms, year, practice_places(box), ends)
 
 
 def score(box: Box, terms: Terms) -> Score:

@@ -7,41 +7,48 @@ anything between. A floating wire shows a ghost on a high-impedance meter and no
 from __future__ import annotations
 
 from collections.abc import Mapping
-from fractions import Fraction
-from typing import Literal
+from typing import get_args
 
-from ...model.conductor import Reading
+from ...model.conductor import EVERY, Reading, To
+from ...rules.wires.shown import Shown
 from .kinds import End, Guess
 
-Outcome = Literal["nominal", "zero", "between", "double", "yes", "no"]
-
-NOMINAL_FROM, NOMINAL_TO = Fraction(85, 100), Fraction(115, 100)
-"""A reading within these shares of the nominal voltage is nominal; common practice."""
-ZERO_TO = Fraction(5, 100)
-DOUBLE_FROM, DOUBLE_TO = Fraction(160, 100), Fraction(230, 100)
-"""Between two legs, or two phases: twice, or √3 times, the nominal voltage."""
+Outcome = str
+"""What a meter can show, as far as a reading is foreseen: nominal, zero, between, double; yes or no."""
 
 _ANY_VOLTS = frozenset(("nominal", "zero", "between", "double"))
 _ANY = frozenset(("yes", "no"))
+_CONTINUITY: Mapping[Shown | None, frozenset[str]] = {
+    "joined": frozenset(("yes",)),
+    "beeps": frozenset(("yes",)),
+    "apart": frozenset(("no",)),
+    "silent": frozenset(("no",)),
+    "through": _ANY,
+}
+"""What of what is foreseen each reading of continuity asks for: through a load, both must be possible."""
 
 
-def outcome(reading: Reading, voltage: int) -> Outcome | None:
-    """What a reading shows, in kind; None where it can be nothing that a house of this voltage has.
+def fits(guess: Guess, number: int, reading: Reading, showed: Shown | None, circuits: Mapping[str, int]) -> bool:
+    """Whether a cable that is as guessed can show what a reading did.
 
-    >>> outcome(Reading(id="r1", kind="volts", of="A1", volts="118"), 120)
-    'nominal'
+    Args:
+        guess: how the cable is taken to be.
+        number: the conductor, from 0.
+        reading: what was measured, in which state.
+        showed: what it showed, in kind.
+        circuits: the number of each circuit that may feed the box, by its id.
     """
-    if reading.kind != "volts":
-        return "yes" if reading.yes else "no"
-    assert reading.volts is not None
-    share = reading.volts / voltage
-    if share <= ZERO_TO:
-        return "zero"
-    if NOMINAL_FROM <= share <= NOMINAL_TO:
-        return "nominal"
-    if DOUBLE_FROM <= share <= DOUBLE_TO:
-        return "double"
-    return "between" if share < NOMINAL_FROM else None
+    if showed is None:
+        return False
+    wanted = _CONTINUITY[showed] if reading.kind == "continuity" else frozenset((showed,))
+    if reading.kind == "tester" or reading.electronic:
+        return True
+    states = (1, 2) if reading.others == "no change" else (reading.far,)
+    return all(wanted <= allowed(guess, number, _standing(reading, position), circuits) for position in states)
+
+
+def _standing(reading: Reading, position: int) -> Reading:
+    return reading if reading.far == position else reading.model_copy(update={"far": position})
 
 
 def allowed(guess: Guess, number: int, reading: Reading, circuits: Mapping[str, int]) -> frozenset[str]:
@@ -55,10 +62,10 @@ def allowed(guess: Guess, number: int, reading: Reading, circuits: Mapping[str, 
     """
     if reading.kind == "tester" or reading.electronic:
         return _ANY | _ANY_VOLTS
-    on = {circuits[id] for id in reading.on if id in circuits}
+    on = set(circuits.values()) if EVERY in reading.on else {circuits[id] for id in reading.on if id in circuits}
     now = _now(guess.ends[number], reading, on)
     if reading.kind == "continuity":
-        return _continuity(guess, number, reading, now)
+        return _continuity(guess, number, reading, now, circuits)
     ghost = frozenset(("zero", "between")) if reading.meter == "high impedance" else frozenset(("zero",))
     if reading.to == "hot":
         return _from_hot(now, on, ghost)
@@ -71,12 +78,16 @@ def allowed(guess: Guess, number: int, reading: Reading, circuits: Mapping[str, 
 
 def _now(end: End, reading: Reading, on: set[int]) -> str:
     """What a conductor is at in this state: hot, off, neutral, lamp, nothing."""
+    if end.reach == "far either":
+        hot = end.far == reading.far
+        lamp = "lamp" if reading.lamps != "out" else "nothing"
+        return ("hot" if end.circuit in on else "off") if hot else lamp
     if end.far and end.far != reading.far:
         return "nothing"
     if end.reach in ("hot", "far hot"):
         return "hot" if end.circuit in on else "off"
     if end.reach in ("lamp", "far lamp"):
-        return "lamp" if reading.lamps_in else "nothing"
+        return "lamp" if reading.lamps != "out" else "nothing"
     return "neutral" if end.reach == "neutral" else "nothing"
 
 
@@ -93,11 +104,18 @@ def _from_hot(now: str, on: set[int], ghost: frozenset[str]) -> frozenset[str]:
     return ghost if now == "nothing" else frozenset(("nominal", "between", "zero"))
 
 
-def _continuity(guess: Guess, number: int, reading: Reading, now: str) -> frozenset[str]:
+def _continuity(guess: Guess, number: int, reading: Reading, now: str, circuits: Mapping[str, int]) -> frozenset[str]:
     end = guess.ends[number]
     loose = frozenset(("no",)) if now == "nothing" else _ANY
-    if reading.to == "ground":
-        return frozenset(("yes",)) if now == "neutral" else loose
+    if reading.to in ("ground", "neutral", "lead"):
+        return frozenset(("yes",)) if now == "neutral" and reading.circuit is None else loose
+    if reading.to == "panel hot":
+        lifted = circuits.get(reading.circuit or "")
+        return frozenset(("yes",)) if now in ("hot", "off") and end.circuit == lifted else loose
+    if reading.to == "panel neutral":
+        return frozenset(("yes",)) if now == "neutral" and len(circuits) == 1 else loose
+    if reading.to == "free end":
+        return frozenset(("yes",)) if end.role == "unused" and not end.broken else frozenset(("no",))
     if reading.to in ("lamp center", "lamp shell", "next hot", "next neutral"):
         return _terminal(end, reading, now)
     return _pair(guess, number, reading)
@@ -114,7 +132,7 @@ def _terminal(end: End, reading: Reading, now: str) -> frozenset[str]:
         return frozenset(("yes",))
     if end.far:
         return frozenset(("no",)) if end.far != reading.far and end.reach == "far lamp" else _ANY
-    if reading.lamps_in or now in ("neutral", "hot", "off") or not end.at:
+    if reading.lamps != "out" or now in ("neutral", "hot", "off") or not end.at:
         return _ANY
     return frozenset(("no",))
 
@@ -130,7 +148,7 @@ def _pair(guess: Guess, number: int, reading: Reading) -> frozenset[str]:
                 return frozenset(("no",))
             if link.through == "wire":
                 return frozenset(("yes",))
-            return _ANY if reading.lamps_in else frozenset(("no",))
+            return _ANY if reading.lamps != "out" else frozenset(("no",))
     ends = guess.ends[number], guess.ends[other]
     loose = [end.broken or end.role == "unused" for end in ends]
     lone = [
@@ -142,5 +160,6 @@ def _pair(guess: Guess, number: int, reading: Reading) -> frozenset[str]:
 
 def other_of(reading: Reading) -> int | None:
     """The number, from 0, of the other conductor of the same cable; None where the other point is no conductor."""
-    digits = reading.to.lstrip("ABCDEFGHIJKLMNOPQRSTUVWXYZ")
-    return int(digits) - 1 if digits.isdecimal() and digits != reading.to and reading.to.isupper() else None
+    if reading.to in get_args(To):
+        return None
+    return int(reading.to.lstrip("ABCDEFGHIJKLMNOPQRSTUVWXYZ")) - 1

@@ -15,9 +15,24 @@ from ...model.conductor import Color, Conductor, Role
 from ...model.job import ColorCode
 from ...model.wire import Cable
 
-When = tuple[Literal["always", "breaker", "far", "lamps"], int]
-"""What must be so for two points to be joined: a breaker on, the far switch in a position, the lamps in."""
+When = tuple[Literal["always", "breaker", "far", "other", "bar"], int]
+"""What must be so for two points to be joined: a breaker on, the far switch in a position, another switch of the house
+closed, the neutral of a circuit on its bar."""
 ALWAYS: When = ("always", 0)
+
+
+@dataclass(frozen=True, slots=True)
+class HiddenLoad:
+    """A lamp, a fan, anything that draws, between two points."""
+
+    one: str
+    other: str
+    ohms: float
+    """While it works."""
+    cold: float
+    """As a meter shows it: of a filament a tenth, of a lamp with electronics next to nothing flows."""
+    fixed: bool = False
+    """Whether it cannot come out."""
 
 
 @dataclass(slots=True)
@@ -31,10 +46,16 @@ class Hidden:
     """The role of each conductor."""
     joins: list[tuple[str, str, When]] = field(default_factory=list)
     """Wires and switches: two points, and when they are joined."""
-    loads: list[tuple[str, str, float]] = field(default_factory=list)
-    """Lamps and other loads: two points and ohms, there while lamps and plugs are in."""
-    standing: list[tuple[str, str, float]] = field(default_factory=list)
+    loads: list[HiddenLoad] = field(default_factory=list)
+    """What the wires of the box lead to; what is not fixed is there while lamps and plugs are in."""
+    standing: list[HiddenLoad] = field(default_factory=list)
     """Loads elsewhere on the circuit, which nobody unplugs."""
+    closed: dict[int, bool] = field(default_factory=dict)
+    """The other switches of the house that matter, and whether each was closed as found."""
+    grounded: bool = True
+    """Whether the box has a ground."""
+    brought: set[str] = field(default_factory=set)
+    """The conductors that bring the neutral of the panel, whole and through no switch."""
     legs: dict[int, int] = field(default_factory=dict)
     """Which leg each circuit is on: 1 or −1."""
     ghosts: dict[str, float] = field(default_factory=dict)
@@ -53,11 +74,23 @@ class Hidden:
         return [str(number + 1) for number in sorted(self.legs)]
 
 
+BAR = "bar"
+"""The neutral bar of the panel."""
+
+
+def neutral(circuit: int = 0) -> str:
+    """The neutral of a circuit, beyond the box."""
+    return f"neutral {circuit}"
+
+
 class _Wiring:
     """Wires a hidden box cable by cable."""
 
-    def __init__(self, arrangement: str, random: Random, voltage: int, sprayed: float, swapped: float) -> None:
+    def __init__(
+        self, arrangement: str, random: Random, more: Random, voltage: int, sprayed: float, swapped: float
+    ) -> None:
         self.random = random
+        self.more = more
         self.sprayed, self.swapped = sprayed, swapped
         self.box = Hidden(arrangement, voltage)
         self.lamps = 0
@@ -68,16 +101,20 @@ class _Wiring:
         if number not in self.box.legs:
             self.box.legs[number] = leg or self.random.choice((1, -1))
             self.box.joins.append((f"source {number}", hot, ("breaker", number)))
-            self.box.standing.append((hot, "neutral", self.random.uniform(60, 600)))
+            ohms = self.random.uniform(60, 600)
+            self.box.standing.append(HiddenLoad(hot, neutral(number), ohms, self.more.uniform(3, 300)))
+            self.box.joins.append((neutral(number), f"panel neutral {number}", ALWAYS))
+            self.box.joins.append((f"panel neutral {number}", BAR, ("bar", number)))
         return hot
 
-    def lamp(self, shell: str | None = "neutral") -> int:
+    def lamp(self, shell: str | None = "neutral 0") -> int:
         """A lamp with its center and shell; its number."""
         self.lamps += 1
         number = self.lamps
         led = self.random.random() < 0.6
         ohms = self.random.uniform(8e3, 4e4) if led else self.random.uniform(100, 400)
-        self.box.loads.append((f"center {number}", f"shell {number}", ohms))
+        cold = self.more.uniform(1e5, 1e7) if led else ohms / 10
+        self.box.loads.append(HiddenLoad(f"center {number}", f"shell {number}", ohms, cold))
         if shell is not None:
             self.join(f"shell {number}", shell)
         return number
@@ -105,8 +142,9 @@ class _Wiring:
         for number, ((role, far, _), color) in enumerate(placed, 1):
             id = f"{letter}{number}"
             self.box.truth[id] = role
-            if id != self.box.broken and role != "unused":
-                self.join(id, far)
+            if id != self.box.broken:
+                self.join(id, far or f"free {id}")
+                self.box.brought |= {id} if far.startswith("neutral ") else set()
             self.box.ghosts[id] = self.random.uniform(12e6, 40e6)
             seen.append(Conductor(color=color, sprayed=self.random.random() < self.sprayed))
         gauge = self.random.choice((14, 12))
@@ -115,7 +153,7 @@ class _Wiring:
 
 
 def _feed(w: _Wiring, k: int = 0) -> None:
-    w.cable(("line", w.circuit(k), "black"), ("neutral", "neutral", "white"))
+    w.cable(("line", w.circuit(k), "black"), ("neutral", neutral(k), "white"))
 
 
 def _to_lamp(w: _Wiring) -> None:
@@ -124,15 +162,16 @@ def _to_lamp(w: _Wiring) -> None:
 
 
 def _onward(w: _Wiring) -> None:
-    w.box.loads.append(("next hot", "next neutral", w.random.uniform(60, 600)))
+    ohms = w.random.uniform(60, 600)
+    w.box.loads.append(HiddenLoad("next hot", "next neutral", ohms, w.more.uniform(10, 600)))
     w.cable(("onward", "next hot", "black"), ("neutral", "next neutral", "white"))
 
 
-def _loop(w: _Wiring, neutral: bool = False) -> None:
+def _loop(w: _Wiring, with_neutral: bool = False) -> None:
     n = w.lamp()
     wires: list[tuple[Role, str, Color]] = [("line", w.circuit(), "white"), ("switched", f"center {n}", "black")]
-    if neutral:
-        wires = [("line", w.circuit(), "black"), ("switched", f"center {n}", "red"), ("neutral", "neutral", "white")]
+    if with_neutral:
+        wires = [("line", w.circuit(), "black"), ("switched", f"center {n}", "red"), ("neutral", neutral(), "white")]
     w.cable(*wires)
 
 
@@ -146,7 +185,7 @@ def _far_lamp(w: _Wiring) -> None:
 def _far_feed(w: _Wiring) -> None:
     """Place 2: the three-wire cable comes from the far switch, which has the feed."""
     a, b = w.switch(w.circuit())
-    w.cable(("traveler", a, "black"), ("traveler", b, "red"), ("neutral", "neutral", "white"))
+    w.cable(("traveler", a, "black"), ("traveler", b, "red"), ("neutral", neutral(), "white"))
 
 
 def _far_both(w: _Wiring, hot_down: bool) -> None:
@@ -179,7 +218,7 @@ def _fan_and_light(w: _Wiring) -> None:
 
 def _multiwire(w: _Wiring) -> None:
     one, other = w.circuit(0, 1), w.circuit(1, -1)
-    w.cable(("line", one, "black"), ("line", other, "red"), ("neutral", "neutral", "white"))
+    w.cable(("line", one, "black"), ("line", other, "red"), ("neutral", neutral(), "white"))
 
 
 def _not_in_use(w: _Wiring) -> None:
@@ -196,15 +235,60 @@ def _modular(w: _Wiring) -> None:
     """Single wires: one live bus, a neutral, a wire for each lamp."""
     w.box.colors = "India"
     w.cable(("line", w.circuit(), "red"))
-    w.cable(("neutral", "neutral", "black"))
+    w.cable(("neutral", neutral(), "black"))
     for color in ("yellow", "blue"):
         w.cable(("switched", f"center {w.lamp()}", color))
+
+
+def _fed_at_the_fan(w: _Wiring) -> None:
+    """Hot and two switched legs in one three-wire cable: no neutral, whatever its white looks like."""
+    fan, light = w.lamp(), w.lamp()
+    w.cable(
+        ("switched", f"center {fan}", "black"),
+        ("switched", f"center {light}", "red"),
+        ("line", w.circuit(), "white"),
+    )
+
+
+def _onward_multiwire(w: _Wiring) -> None:
+    w.box.loads.append(HiddenLoad("next hot a", "next neutral", w.more.uniform(60, 600), w.more.uniform(10, 600)))
+    w.box.loads.append(HiddenLoad("next hot b", "next neutral", w.more.uniform(60, 600), w.more.uniform(10, 600)))
+    w.cable(("onward", "next hot a", "black"), ("onward", "next hot b", "red"), ("neutral", "next neutral", "white"))
+
+
+def _half_hot(w: _Wiring) -> None:
+    n = w.lamp(None)
+    w.join(f"shell {n}", "next neutral")
+    w.cable(("onward", "next hot", "black"), ("switched", f"center {n}", "red"), ("neutral", "next neutral", "white"))
+
+
+def _converted_here(w: _Wiring) -> None:
+    """The old drop here, its two wires and the common carried on to the second switch by three cores."""
+    common = f"far common {len(w.box.cables)}"
+    a, b = w.switch(common)
+    w.cable(("onward", a, "brown"), ("switched", b, "black"), ("traveler", common, "gray"))
+
+
+def _converted_there(w: _Wiring) -> None:
+    """The second switch of such a pair: the hot, the switched leg, and the common of the first."""
+    w.box.colors = "UK today"
+    hot, lit, common = w.circuit(), f"center {w.lamp()}", f"far common {len(w.box.cables)}"
+    w.join(common, hot, ("far", 1))
+    w.join(common, lit, ("far", 2))
+    w.cable(("line", hot, "brown"), ("switched", lit, "black"), ("traveler", common, "gray"))
+
+
+def _polarity(w: _Wiring) -> None:
+    """The lamp between two switches, each of which puts its side at the hot or the neutral."""
+    n = w.lamp(None)
+    a, b = w.switch(f"center {n}")
+    w.cable(("traveler", a, "black"), ("traveler", b, "red"), ("switched", f"shell {n}", "white"))
 
 
 ARRANGEMENTS: dict[str, tuple[Callable[[_Wiring], None], ...]] = {
     "feed at the switch": (_feed, _to_lamp),
     "switch loop": (_loop,),
-    "loop with neutral": (lambda w: _loop(w, neutral=True),),
+    "loop with neutral": (lambda w: _loop(w, with_neutral=True),),
     "feed at the switch, and onward": (_feed, _onward, _to_lamp),
     "fan and light apart": (_feed, _fan_and_light),
     "three-way, feed here and lamp at the other place": (_feed, _far_lamp),
@@ -218,6 +302,12 @@ ARRANGEMENTS: dict[str, tuple[Callable[[_Wiring], None], ...]] = {
     "feed, and a cable not in use": (_feed, _to_lamp, _not_in_use),
     "loop-in at the ceiling": (_loop_in,),
     "single wires, one live bus": (_modular,),
+    "fan and light, fed at the fan": (_fed_at_the_fan,),
+    "multiwire circuit, both going onward": (_multiwire, _to_lamp, _onward_multiwire),
+    "feed, and a receptacle half of it switched": (_feed, _half_hot),
+    "three-way, converted, the old place": (_loop_in, _converted_here),
+    "three-way, converted, the new place": (_converted_there,),
+    "three-way, polarity switched at the lamp": (_feed, _polarity),
 }
 """Ways a switch place is fed, from plain to odd: what lies in the box."""
 
@@ -251,7 +341,9 @@ def make_hidden(
     (['line', 'switched'], 1)
     """
     random = Random(f"{arrangement}/{seed}")  # noqa: S311 – a game, not a secret
-    wiring = _Wiring(arrangement, random, voltage, sprayed, swapped)
+    # What came later is drawn apart, so that boxes hidden before are what they were.
+    more = Random(f"more {arrangement}/{seed}")  # noqa: S311 – a game, not a secret
+    wiring = _Wiring(arrangement, random, more, voltage, sprayed, swapped)
     if random.random() < broken:
         wiring.box.broken = random.choice("AABC") + random.choice("112")
     for lay in ARRANGEMENTS[arrangement]:

@@ -8,7 +8,7 @@ from starlette.responses import Response
 
 from ....trade.model.wish import Wish
 from ....trade.select.options import Situation, options
-from ....trade.wiring.identify.neutral import end_here, neutral_here
+from ....trade.wiring.identify.neutral import end_here, likely_neutral
 from ....trade.wiring.identify.practice_score import inference_of
 from ...deps import TheStore
 from ...templating import render
@@ -26,9 +26,9 @@ def show(
     gang = min(max(gang, 1), at.enclosure.gangs)
     wishes = at.wishes or (Wish(id="none"),)
     asked = next((one for one in wishes if one.id == wish), wishes[min(gang, len(wishes)) - 1])
-    worked = inference_of(at, head.terms, head.house.year)
-    found = neutral_here(worked)
-    taken = {"yes": True, "no": False}.get(neutral, found)
+    worked = inference_of(at, head.terms, head.house.year, kept.ends)
+    found = kept.job.neutral(at)
+    taken = {"yes": True, "no": False}.get(neutral, found.there)
     situation = Situation(at, gang, asked, kept.job.sheets, taken, head.terms_at(at), head.house.hub, end_here(worked))
     return render(
         request,
@@ -37,6 +37,7 @@ def show(
         gang=gang,
         asked=asked,
         found=found,
+        likely=likely_neutral(worked),
         neutral=neutral,
         taken=taken,
         options=options(situation),

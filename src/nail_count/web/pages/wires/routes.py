@@ -50,7 +50,7 @@ def reveal(request: Request, store: TheStore, form: TheAct, job: str, box: str) 
 def sheet(request: Request, store: TheStore, job: str, box: str) -> Response:
     """The points to probe, in what states, with room to write: for the ladder."""
     kept = store.box(job, box)
-    worked = inference_of(kept.box, kept.job.head.terms, kept.job.head.house.year)
+    worked = inference_of(kept.box, kept.job.head.terms, kept.job.head.house.year, kept.ends)
     rows: tuple[Point, ...] = points(worked)
     return render(request, "wires/sheet.html", kept=kept, rows=rows, following=next_reading(worked))
 

@@ -10,6 +10,7 @@ from ....trade.model.conductor import COLORS, ROLES, Reading
 from ....trade.wiring.identify.infer import Inference
 from ....trade.wiring.identify.next_reading import Next, in_words, next_reading
 from ....trade.wiring.identify.practice_score import Score, inference_of, score
+from ....trade.wiring.identify.suffice import missing, suffice
 from ... import urls
 from ...form_errors import FormErrors, Notice
 
@@ -61,6 +62,11 @@ class WiresView:
         found = self.kept.box.spliced(conductor)
         return found.name or found.id if found else ""
 
+    def proves(self, conductor: str) -> list[tuple[str, bool]]:
+        """The readings that would prove what a conductor is taken for, in words, and whether each was taken."""
+        left = missing(self.worked, conductor)
+        return [(in_words(one), one not in left) for one in suffice(self.worked, conductor)]
+
     def words(self, reading: Reading) -> str:
         """A reading taken, in plain words."""
         return in_words(reading)
@@ -69,7 +75,7 @@ class WiresView:
 def wires_view(kept: BoxSnapshot, errors: FormErrors, notice: Notice) -> WiresView:
     """The conductors of a box, told apart."""
     head, box = kept.job.head, kept.box
-    worked = inference_of(box, head.terms, head.house.year)
+    worked = inference_of(box, head.terms, head.house.year, kept.ends)
     following = None if worked.stop else next_reading(worked)
     shown = box.practice is not None and box.practice.shown
     return WiresView(

@@ -1,0 +1,74 @@
+"""Whether the neutral of the panel is in a box: one answer for the bench, the prohibitions, choosing and the survey."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Literal
+
+from ...model.box import Box
+from .proof import NO_WIRE, Proven, proven
+from .shown import shown
+
+Standing = Literal["proven", "said", "open"]
+
+
+@dataclass(frozen=True, slots=True)
+class Neutral:
+    """What is believed of the neutral in a box."""
+
+    there: bool | None
+    """None: not known."""
+    standing: Standing
+    """Proven by readings; said by somebody who looked; open."""
+    why: str
+
+    @property
+    def words(self) -> str:
+        """As a person reads it: yes, proven."""
+        return "open" if self.there is None else f"{'yes' if self.there else 'no'}, {self.standing}"
+
+
+def neutral_in(box: Box, voltage: int, told: Proven | None = None) -> Neutral:
+    """Whether the neutral of the panel is in a box.
+
+    Readings stand above what was said; a conductor that was traced to the panel and not found there is no neutral,
+    whoever said so. That none is there is never proven: a broken one reads the same.
+
+    Args:
+        box: the box.
+        voltage: of a circuit to neutral [V].
+        told: what its readings prove, where that is known already.
+
+    >>> neutral_in(Box(id="b", name="B", room="R", survey={"neutral": True}), 120).words
+    'yes, said'
+    """
+    told = told or proven(box, voltage) if box.readings else None
+    brought = sorted(id for id, proof in told.conductors.items() if proof.at == "panel neutral") if told else []
+    if brought:
+        return Neutral(True, "proven", f"{', '.join(brought)} traced to the panel")
+    lost = set(_lost(box, voltage))
+    if box.survey.neutral is not None and not (box.survey.neutral and lost):
+        return Neutral(box.survey.neutral, "said", "as the survey found")
+    named = [id for id in _asserted(box) if id not in lost]
+    if named:
+        return Neutral(True, "said", f"{', '.join(named)} taken for it")
+    if lost:
+        return Neutral(None, "open", f"{', '.join(sorted(lost))} does not reach the panel: broken, or no neutral")
+    return Neutral(None, "open", "nobody looked")
+
+
+def _asserted(box: Box) -> Iterator[str]:
+    """The conductors somebody took for neutral."""
+    for cable in box.entering:
+        for id, conductor in zip(cable.conductor_ids, cable.conductors, strict=False):
+            if conductor.asserted_role == "neutral":
+                yield id
+
+
+def _lost(box: Box, voltage: int) -> Iterator[str]:
+    """The conductors taken for neutral that a trace to the panel does not find."""
+    asserted = set(_asserted(box))
+    for one in box.readings:
+        if one.to == "panel neutral" and one.of in asserted and shown(one, voltage) in NO_WIRE:
+            yield one.of

@@ -1,0 +1,90 @@
+"""How what was seen and said of a cable weighs for each way it can be: evidence, never proof.
+
+Source: common practice.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from typing import Literal
+
+from ...model.conductor import Conductor, Reading, Role
+from ...model.job import Terms
+from ...model.wire import Cable
+from . import colors
+from .kinds import Guess
+
+FarEnd = Literal["panel", "outlet", "box", "onward"]
+"""Where somebody said a cable goes: to the panel, to a lamp or other outlet, to another box, out of the job."""
+NOWHERE: Mapping[str, FarEnd] = {}
+
+
+NEUTRALS_SINCE = 1980
+"""Since about then a neutral at a switch is usual; common practice."""
+
+
+def seen_weight(guess: Guess, seen: Sequence[Conductor], terms: Terms, year: int | None) -> float:
+    """How what was seen of the conductors weighs for a guess."""
+    in_loop = guess.kind.name.startswith("loop")
+    weighed = 1.0
+    for end, conductor in zip(guess.ends, seen, strict=True):
+        weighed *= colors.weight(conductor, end.role, in_loop, terms.colors)
+        weighed *= _terminal_weight(conductor, end.role)
+    if year is not None and guess.kind.name == "loop from the lamp":
+        weighed *= 0.4 if year >= NEUTRALS_SINCE else 1.6
+    return weighed
+
+
+UP_TO_LAMP, DOWN_TO_FEED = 1.3, 1.2
+"""How the way a cable leaves weighs: up to a lamp, down to a feed; common practice."""
+MATCHED = 0.03
+"""How a cable weighs that does not go to another switch, where a conductor of it was matched at one."""
+TESTER = 0.5
+"""How a non-contact tester weighs: it says that something is live, not which; common practice."""
+
+
+def cable_weight(guess: Guess, cable: Cable, seen: Sequence[Conductor], taken: Sequence[Reading]) -> float:
+    """How the direction of a cable, a match at another box and the non-contact tester weigh for a guess."""
+    weighed = 1.0
+    if guess.kind.name == "to the lamp" and cable.enters == "top":
+        weighed *= UP_TO_LAMP
+    if guess.kind.name in ("feed", "onward") and cable.enters == "bottom":
+        weighed *= DOWN_TO_FEED
+    if any(conductor.same_as for conductor in seen) and "other switch" not in guess.kind.name:
+        weighed *= MATCHED
+    for reading in taken:
+        live = guess.kind.source and bool(reading.on)
+        if reading.kind == "tester" and live != reading.yes:
+            weighed *= TESTER
+    return weighed
+
+
+GOES_ELSEWHERE = 0.05
+"""How a way weighs that does not go where somebody said the cable goes; common practice."""
+
+
+def end_weight(guess: Guess, end: FarEnd | None) -> float:
+    """How where a cable goes weighs for a guess."""
+    kind = guess.kind
+    goes = {
+        None: True,
+        "panel": kind.source and not kind.load and "switch" not in kind.name,
+        "outlet": kind.load and "switch" not in kind.name,
+        "box": not kind.load or "switch" in kind.name,
+        "onward": kind.name.startswith("onward"),
+    }
+    return 1.0 if goes[end] else GOES_ELSEWHERE
+
+
+def _terminal_weight(conductor: Conductor, role: Role) -> float:
+    """The odd screw of a three-way is the common: line or switched; another screw of it, a traveler."""
+    if conductor.sat_on is None:
+        return 1.0
+    usual: dict[str, tuple[Role, ...]] = {
+        "common": ("line", "switched"),
+        "other": ("traveler", "line", "switched"),
+        "line": ("line",),
+        "load": ("switched",),
+        "neutral": ("neutral",),
+    }
+    return 1.0 if role in usual[conductor.sat_on] else 0.05
