@@ -13,21 +13,51 @@ def test_wires_are_told_apart_reading_by_reading(hand: Hand) -> None:
     hand.phone()
     hand.go("/jobs/schoolhouse/boxes/loft/wires")
     assert hand.text("#wire-A1 .standing").startswith(("open", "likely"))
-    assert "continuity" in hand.text(".next-reading .big-says")
+    assert "every breaker off and dead proven" in hand.text(".next-reading .state-list")
     hand.act(lambda: hand.press("#next button[value=false]"))
     hand.press("#another summary")
     hand.fill("reading", "of", "A1")
-    hand.fill("reading", "on", "6")
-    hand.fill("reading", "volts", "lively")
+    traced = {"kind": "continuity", "to": "panel hot", "circuit": "6", "lamps": "out", "others": "no change"}
+    for name, value in (traced | {"ohms": "lively"}).items():
+        hand.fill("reading", name, value)
     hand.press("#reading > button")
-    hand.wait(lambda: hand.all("#reading-volts-expected"))
-    assert hand.one("#reading-volts").get_attribute("value") == "lively"
-    hand.fill("reading", "volts", "121 V")
+    hand.wait(lambda: hand.all("#reading-ohms-expected"))
+    assert hand.one("#reading-ohms").get_attribute("value") == "lively"
+    hand.fill("reading", "ohms", "0.4 Ω")
     hand.act(lambda: hand.press("#reading > button"))
     assert hand.text("#wire-A1 summary").split()[1:3] == ["line", "proven"]
     hand.act(lambda: hand.press('[aria-label="Drop r1"]'))
     assert hand.fits()
     assert hand.axe() == []
+
+
+def test_the_readings_that_suffice_are_listed_and_prove_a_neutral(hand: Hand) -> None:
+    """Traced hot, tried ground, traced neutral: after these the bench asks nothing more of the neutral."""
+    hand.start_box(name="Told", room="Apart", gangs="1", volume="20")
+    at = str(hand.driver.current_url).removeprefix(hand.address)
+    hand.act(lambda: hand.press("#add-14-2"))
+    hand.go(f"{at}/wires")
+    shows = {"lifted hot": "0.3", "lifted neutral": "0.5", "V": "121"}
+    for _ in range(12):
+        if not hand.all("#next") or "neutral yes, proven" in hand.text(".wires-drawn .note"):
+            break
+        words = hand.text(".next-reading .big-says")
+        if hand.all("#next-volts"):
+            hand.fill("next", "volts", shows["V"])
+            hand.act(lambda: hand.press("#next > button"))
+            continue
+        traced = next((ohms for point, ohms in shows.items() if point in words and _is(words, point)), None)
+        if traced is None:
+            hand.act(lambda: hand.press("#next button[value=false]"))
+        else:
+            hand.fill("next", "ohms", traced)
+            hand.act(lambda: hand.press("#next > button"))
+    assert "neutral yes, proven" in hand.text(".wires-drawn .note")
+
+
+def _is(words: str, point: str) -> bool:
+    """A1 is the hot of this feed, A2 its neutral."""
+    return ("from A1 to" in words) == (point == "lifted hot")
 
 
 def test_an_impossible_reading_is_kept_and_stops_the_work(hand: Hand) -> None:

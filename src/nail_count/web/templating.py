@@ -78,6 +78,11 @@ def sentence(text: Text) -> str:
     return said if said.endswith("?") else f"{said}."
 
 
+def capitalize_first(text: str) -> str:
+    """A text with a capital first letter, the rest as it is."""
+    return text[:1].upper() + text[1:]
+
+
 def mm(value: float) -> str:
     """A length in a drawing whose unit is the millimeter."""
     return f"{value:.5g}"
@@ -204,6 +209,7 @@ def make_environment() -> Environment:
         share=share,
         percent=percent,
         mm=mm,
+        capitalize_first=capitalize_first,
         rect=rect,
         sum_up=sum_up,
         sentence=sentence,

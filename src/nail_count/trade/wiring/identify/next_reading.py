@@ -7,10 +7,11 @@ from dataclasses import dataclass
 from functools import lru_cache
 from typing import Literal
 
-from ...model.conductor import EVERY, Reading, Role, To
+from ...model.conductor import Reading, Role, To
 from .infer import Inference, Unit
 from .kinds import Guess
 from .predict import allowed
+from .reading_words import caution, in_words, state_in_words, what_in_words
 from .suffice import missing
 
 MOST_EXACT = 14
@@ -26,6 +27,10 @@ class Next:
     reading: Reading
     """Its value is not set."""
     words: str
+    """All of it in one sentence."""
+    what: str
+    state: tuple[str, ...]
+    """What must be so before it is taken, one by one."""
     caution: str
     outcomes: tuple[tuple[str, str], ...]
     """For each thing the meter can show: what is then left."""
@@ -47,6 +52,11 @@ def next_reading(worked: Inference) -> Next | None:
     return _proving(worked, PROVE_FROM) or splitting(worked) or _proving(worked, 0.0)
 
 
+def _next(reading: Reading, outcomes: tuple[tuple[str, str], ...]) -> Next:
+    words = in_words(reading), what_in_words(reading), state_in_words(reading)
+    return Next(reading, *words, caution(reading), outcomes)
+
+
 _FIRST: tuple[Role, ...] = ("line", "neutral", "traveler")
 """Roles that are traced to the panel, power off, before anything is switched on."""
 
@@ -64,7 +74,7 @@ def _proving(worked: Inference, share: float) -> Next | None:
     if best is None:
         return None
     reading = best[1]
-    return Next(reading, in_words(reading), caution(reading), ())
+    return _next(reading, ())
 
 
 def splitting(worked: Inference) -> Next | None:
@@ -89,7 +99,7 @@ def splitting(worked: Inference) -> Next | None:
         return None
     _, reading, unit = best
     reading = _renamed(reading, unit)
-    return Next(reading, in_words(reading), caution(reading), tuple(_meanings(unit, reading, worked.circuits)))
+    return _next(reading, tuple(_meanings(unit, reading, worked.circuits)))
 
 
 @lru_cache(maxsize=512)
@@ -198,65 +208,6 @@ def _all_readings(
 
 _BEYOND: tuple[To, ...] = ("ground", "lamp shell", "lamp center", "next hot", "next neutral")
 """What continuity is looked for to."""
-
-_TO = {
-    "ground": "ground",
-    "neutral": "a point proven neutral",
-    "lead": "the ground of an extension lead",
-    "hot": "a point proven hot",
-    "panel hot": "the lifted hot",
-    "panel neutral": "the lifted neutral",
-    "free end": "its other end, found lying free",
-    "lamp center": "the center contact of the lampholder, or the fixture's live lead",
-    "lamp shell": "the shell of the lampholder, or the fixture's neutral lead",
-    "next hot": "the hot terminal at the next place",
-    "next neutral": "the neutral terminal at the next place",
-}
-
-
-def in_words(reading: Reading) -> str:
-    """A reading in plain words, with the state of breakers and switches."""
-    to = _TO.get(reading.to, f"conductor {reading.to}")
-    far = "" if reading.far == 1 else ", the far switch flipped"
-    lamps = _LAMPS[reading.lamps]
-    flipped = "" if reading.others == "as found" else ", every other switch flipped one by one meanwhile"
-    if reading.kind == "continuity":
-        lifted = f", hot and neutral of circuit {reading.circuit} lifted in the panel" if reading.circuit else ""
-        off = f"Every breaker off and dead proven{lifted}, wires apart"
-        return f"{off}, {lamps}{far}{flipped}: ohms from {reading.of} to {to}"
-    if reading.kind == "tester":
-        return f"Non-contact tester at {reading.of}, {_breakers(reading)}"
-    meter = "a loaded meter" if reading.meter == "loaded" else "a high-impedance meter"
-    state = f"{_breakers(reading).capitalize()}, wires apart and capped, {lamps}{far}{flipped}"
-    return f"{state}: {meter} from {reading.of} to {to}"
-
-
-_LAMPS = {
-    "not said": "lamps as they were",
-    "in": "lamps and plugs in",
-    "out": "lamps and plugs out, fixtures disconnected",
-    "cannot come out": "with what cannot come out",
-}
-
-
-def _breakers(reading: Reading) -> str:
-    if EVERY in reading.on:
-        return "every breaker on"
-    if not reading.on:
-        return "every breaker off"
-    named = ["the breaker" if id == "?" else f"breaker {id}" for id in reading.on]
-    return f"{' and '.join(named)} on"
-
-
-def caution(reading: Reading) -> str:
-    """What can hurt about a reading."""
-    if reading.kind == "volts" and reading.on:
-        return (
-            "Live: caps off one end at a time, one hand, tester proven before and after; then the breaker off and dead "
-            "proven again"
-        )
-    return "Prove dead first: a meter on ohms is destroyed by mains, and so may you be"
-
 
 _SHOWN = {
     "nominal": "full voltage",

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from ...model.conductor import Reading, Role
 from .infer import Inference
-from .next_reading import in_words
+from .reading_words import in_words
 
 
 @dataclass(frozen=True, slots=True)

@@ -8,8 +8,9 @@ from ....drawing.wires import Wires, wires
 from ....store.snapshots import BoxSnapshot
 from ....trade.model.conductor import COLORS, ROLES, Reading
 from ....trade.wiring.identify.infer import Inference
-from ....trade.wiring.identify.next_reading import Next, in_words, next_reading
+from ....trade.wiring.identify.next_reading import Next, next_reading
 from ....trade.wiring.identify.practice_score import Score, inference_of, score
+from ....trade.wiring.identify.reading_words import in_words
 from ....trade.wiring.identify.suffice import missing, suffice
 from ... import urls
 from ...form_errors import FormErrors, Notice
