@@ -39,6 +39,7 @@ class AddConnectors(BoxEdit):
     size: Literal["small", "medium", "large"] = "medium"
     count: Annotated[int, Field(ge=1, le=60)] = 1
     gauge: Annotated[GaugeField | None, Maybe] = None
+    space: Annotated[int, Field(ge=1, le=5)] = 1
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
         """More wire connectors."""
@@ -47,7 +48,8 @@ class AddConnectors(BoxEdit):
             raise Rejected(f"expected at most {MOST_SPLICES} connectors in a box", "count")
         new = []
         for _ in range(self.count):
-            new.append(Splice(id=next_id("s", taken), connector=Connector(size=self.size, gauge=self.gauge)))
+            held = Connector(size=self.size, gauge=self.gauge)
+            new.append(Splice(id=next_id("s", taken), connector=held, space=self.space))
             taken.add(new[-1].id)
         return BoxEdited(box.changed(splices=(*box.splices, *new)), f"{self.count} {self.size} connectors")
 
@@ -57,6 +59,7 @@ class AddTerminalBlock(BoxEdit):
 
     count: Annotated[int, Field(ge=1, le=20)] = 1
     gauge: Annotated[GaugeField | None, Maybe] = None
+    space: Annotated[int, Field(ge=1, le=5)] = 1
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
         """More terminal blocks."""

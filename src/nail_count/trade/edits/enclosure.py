@@ -94,15 +94,16 @@ class AddRing(BoxEdit):
 
     kind: Annotated[str, Field(min_length=1, max_length=60)]
     volume: InCubicInches = None
+    trade_size: Annotated[str | None, Maybe] = None
     depth: InInches = None
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
         """The box with one more ring on it."""
         if len(box.enclosure.rings) >= 4:
             raise Rejected("expected at most 4 rings on a box", "kind")
-        ring = Ring(kind=self.kind, volume=self.volume, depth=self.depth)
+        ring = Ring(kind=self.kind, volume=self.volume, trade_size=self.trade_size, depth=self.depth)
         enclosure = box.enclosure.changed(rings=(*box.enclosure.rings, ring))
-        marked = f"marked {self.volume}" if self.volume else "unmarked"
+        marked = f"marked {self.volume}" if self.volume else ring.trade_size or "unmarked"
         return BoxEdited(looked_at(box.changed(enclosure=enclosure), "ring"), f"{self.kind} on the box, {marked}")
 
 

@@ -92,6 +92,7 @@ class Line:
 
 FitCode = Literal[
     "circuit", "sheet", "gangs", "yokes", "channel", "space", "behind", "size", "limit", "panel", "run", "outlet",
+    "barrier",
 ]  # fmt: skip
 """Which way something does not fit its job."""
 FindingCode = Literal[

@@ -75,6 +75,8 @@ class TerminalBlock(Thing):
     count: Annotated[int, Field(ge=1, le=20)] = 1
     gauge: GaugeField | None = None
     """Largest conductor ended on them; None: the largest in the box is taken."""
+    space: Annotated[int, Field(ge=1, le=5)] = 1
+    """In which space of the box they are, where barriers make several."""
 
 
 class Contents(Thing):

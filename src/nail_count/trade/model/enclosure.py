@@ -20,9 +20,16 @@ class Ring(Thing):
     kind: Annotated[str, Field(min_length=1, max_length=60)]
     """What it is: plaster ring, extension."""
     volume: Volume | None = None
-    """Marked on it; None: unmarked, and then it adds nothing."""
+    """Marked on it; None: unmarked."""
+    trade_size: str | None = None
+    """A row of NEC Table 314.16(A), for an unmarked extension that is itself such a box; None: it adds nothing."""
     depth: Length | None = None
     """How much depth it adds; None: not measured."""
+
+    @field_validator("trade_size")
+    @classmethod
+    def _known_size(cls, typed: str | None) -> str | None:
+        return find_trade_size(typed).name if typed else None
 
 
 class Barrier(Thing):

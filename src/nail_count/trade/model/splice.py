@@ -71,3 +71,5 @@ class Splice(Thing):
     """() where only its connector was counted."""
     connector: Connector | None = None
     """None: not looked at, or a screw."""
+    space: Annotated[int, Field(ge=1, le=5)] = 1
+    """In which space of the box it lies, where barriers make several and none of its ends says so."""

@@ -163,7 +163,7 @@ def _kept_devices(
     known = len(found)
     for device in box.devices:
         sheet = sheets.get(device.sheet)
-        wrong = _misplaced(device, sheet, box.enclosure.gangs, taken)
+        wrong = _misplaced(device, sheet, box.enclosure.gangs, taken) or _divided(device, sheet, box)
         if wrong is not None or sheet is None:
             found.append(wrong or _no_sheet(device))
             continue
@@ -222,6 +222,16 @@ def _misplaced(device: Device, sheet: Datasheet | None, gangs: int, taken: Mappi
             sentence = f"gang {gang} would hold two yokes: {taken[gang]} and {sheet.name}"
             return Misfit("yokes", device.id, sentence, mend, "gang")
     return None
+
+
+def _divided(device: Device, sheet: Datasheet | None, box: Box) -> Misfit | None:
+    """What is wrong where a barrier would go through a device."""
+    last = device.gang + (1 if sheet is None else sheet.gangs) - 1
+    through = [one.after for one in box.enclosure.barriers if device.gang <= one.after < last]
+    if sheet is None or not through:
+        return None
+    sentence = f"{sheet.name} takes gangs {device.gang} to {last}; a barrier stands behind gang {through[0]}"
+    return Misfit("barrier", device.id, sentence, f"take {sheet.name} out of gang {device.gang}", "gang")
 
 
 def _hanging(
@@ -296,7 +306,13 @@ def _too_deep(depth: Length | None) -> str:
 
 def _in_spaces(box: Box, found: list[Misfit]) -> Changes:
     most = len(box.enclosure.barriers) + 1
-    for id, space in (*((one.id, one.space) for one in box.cables), *((one.id, one.space) for one in box.modules)):
+    lying = [
+        *((one.id, one.space) for one in box.cables),
+        *((one.id, one.space) for one in box.modules),
+        *((one.id, one.space) for one in box.splices),
+        *((f"block{number}", one.space) for number, one in enumerate(box.terminal_blocks, 1)),
+    ]
+    for id, space in lying:
         if space > most:
             sentence = f"“{id}” is in space {space} of a box with {most}"
             found.append(
@@ -304,6 +320,11 @@ def _in_spaces(box: Box, found: list[Misfit]) -> Changes:
             )
     if any(cable.space > most for cable in box.cables):
         yield "cables", tuple(cable.changed(space=most) if cable.space > most else cable for cable in box.cables)
+    if any(one.space > most for one in box.splices):
+        yield "splices", tuple(one.changed(space=most) if one.space > most else one for one in box.splices)
+    if any(one.space > most for one in box.terminal_blocks):
+        blocks = box.terminal_blocks
+        yield "terminal_blocks", tuple(one.changed(space=most) if one.space > most else one for one in blocks)
 
 
 def _into_a_space(module: Module, spaces: int) -> Module:

@@ -162,15 +162,8 @@ def _need(device: Device, box: Box, sheet: Datasheet, code: Code, by_code: bool)
     asked = None if sheet.least_depth is None else sheet.least_depth.inches
     back = None if sheet.body is None else sheet.body.projection.inches
     if not by_code:
-        if asked is not None:
-            return Line("devices", what, SHEET, ("what its sheet asks for",), Fraction(1), asked, asked, part)
-        if back is None:
-            return Line(
-                "devices", what, SHEET, ("its sheet gives neither a depth nor a body",), Fraction(1), None, None, part
-            )
-        needs = back + (ROOM_BEHIND / MM_PER_IN)
-        why: Text = ("reaches back ", Amount(back, "in"), ", and 10 mm for the conductors behind it")
-        return Line("devices", what, PRACTICE, why, Fraction(1), needs, needs, part)
+        rule, why, needs = _by_body(asked, back, EDITIONS[code].volume != "none")
+        return Line("devices", what, rule, why, Fraction(1), needs, needs, part)
     gauge = device.gauge or largest(box.gauges)
     if gauge is None:
         return Line("devices", what, SHEET, ("no conductor has been entered yet",), Fraction(1), None, None, part)
@@ -186,6 +179,21 @@ def _need(device: Device, box: Box, sheet: Datasheet, code: Code, by_code: bool)
     return Line("devices", what, rule, why, Fraction(1), needs, needs, part)
 
 
+def _by_body(asked: Fraction | None, back: Fraction | None, counted: bool) -> tuple[Rule, Text, Fraction | None]:
+    """What a device needs where no article says so: its sheet's depth; else its body, and the room behind it.
+
+    Where the volume is `counted`, the count sees the body, and the room behind it is practice that fails nothing.
+    """
+    if asked is not None:
+        return SHEET, ("what its sheet asks for",), asked
+    if back is None:
+        return SHEET, ("its sheet gives neither a depth nor a body",), None
+    if counted:
+        return PRACTICE, ("how far it reaches back",), back
+    why: Text = ("reaches back ", Amount(back, "in"), ", and 10 mm for the conductors behind it")
+    return PRACTICE, why, back + ROOM_BEHIND / MM_PER_IN
+
+
 def _remarks(box: Box, sheets: Mapping[str, Datasheet], limit: Fraction, code: Code) -> Iterator[Remark]:
     by_code = EDITIONS[code].device_depth
     for device in box.devices:
@@ -194,7 +202,13 @@ def _remarks(box: Box, sheets: Mapping[str, Datasheet], limit: Fraction, code: C
             forward: Text = (f"gang {device.gang}: its spacer brings it forward by ", Amount(spacer.inches, "in"))
             yield Remark("spacer-credits-nothing", (*forward, "; nothing is credited for it"), SHEET)
         body = sheets[device.sheet].body
-        if body is None or not by_code or sheets[device.sheet].is_blank:
+        if body is None or sheets[device.sheet].is_blank:
+            continue
+        if not by_code:
+            behind = body.projection.inches + ROOM_BEHIND / MM_PER_IN
+            if EDITIONS[code].volume != "none" and body.projection.inches <= limit < behind:
+                left: Text = (f"gang {device.gang}: less than 10 mm is left behind it for the conductors",)
+                yield Remark("little-room-behind", left, PRACTICE)
             continue
         gauge = device.gauge or largest(box.gauges)
         good = body.projection.inches + CLEARANCE
@@ -214,12 +228,9 @@ def _remarks(box: Box, sheets: Mapping[str, Datasheet], limit: Fraction, code: C
             PRACTICE,
         )
         if wall == "combustible" or setback.inches > FLUSH:
-            rule = Rule(counting(code).name, "314.20")
-            yield Remark(
-                "too-far-back",
-                ("so far behind the face of this wall it needs a ring or an extension",),
-                rule,
-                State.FAILS,
-            )
+            nec = EDITIONS[code].nec
+            rule = Rule(EDITIONS[code].name, "314.20") if nec else PRACTICE
+            back: Text = ("so far behind the face of this wall it needs a ring or an extension",)
+            yield Remark("too-far-back", back, rule, State.FAILS if nec else State.HOLDS)
     if box.survey.plaster == "to clear":
         yield Remark("plaster-to-clear", ("paint and plaster in the box take room: clear them",), PRACTICE)

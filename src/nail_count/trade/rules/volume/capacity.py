@@ -5,8 +5,9 @@ from __future__ import annotations
 from fractions import Fraction
 
 from ...model.answer import Line, Rule, Text, add_up
-from ...model.enclosure import Barrier
+from ...model.enclosure import Barrier, Ring
 from ...model.figure import Figure, every_nec
+from ...model.trade_size import TRADE_SIZES
 from .spaces import Space
 
 _ONE = Fraction(1)
@@ -24,7 +25,7 @@ def capacity(space: Space, rule: Rule, table: Rule | None) -> tuple[Line, ...]:
         rule: of the code, for marks.
         table: of the code's table of trade sizes; None where it has none, and a trade size then says nothing.
     """
-    lines = (_box(space, rule, table), *_rings(space, rule))
+    lines = (_box(space, rule, table), *_rings(space, rule, table))
     if space.of == 1:
         return lines
     barriers = space.box.enclosure.barriers
@@ -58,14 +59,18 @@ def _box(space: Space, rule: Rule, table: Rule | None) -> Line:
     return Line("capacity", ("Volume not known",), rule, why, _ONE, None, None)
 
 
-def _rings(space: Space, rule: Rule) -> tuple[Line, ...]:
-    return tuple(_ring(ring.kind, ring.volume.in3 if ring.volume else None, rule) for ring in space.box.enclosure.rings)
+def _rings(space: Space, rule: Rule, table: Rule | None) -> tuple[Line, ...]:
+    return tuple(_ring(ring, rule, table) for ring in space.box.enclosure.rings)
 
 
-def _ring(kind: str, in3: Fraction | None, rule: Rule) -> Line:
-    if in3 is None:
-        return Line("capacity", (f"{kind}, unmarked",), rule, ("a ring without a marked volume adds nothing",))
-    return Line("capacity", (f"{kind}, marked",), rule, ("as marked on it",), _ONE, in3, in3)
+def _ring(ring: Ring, rule: Rule, table: Rule | None) -> Line:
+    if ring.volume is not None:
+        in3 = ring.volume.in3
+        return Line("capacity", (f"{ring.kind}, marked",), rule, ("as marked on it",), _ONE, in3, in3)
+    if ring.trade_size is not None and table is not None:
+        size, why = TRADE_SIZES[ring.trade_size], ("unmarked, but itself a box of the table",)
+        return Line("capacity", (f"{ring.kind}, trade size {size.name}",), table, why, _ONE, size.in3, size.in3)
+    return Line("capacity", (f"{ring.kind}, unmarked",), rule, ("a ring without a marked volume adds nothing",))
 
 
 def _barrier(barrier: Barrier, rule: Rule) -> Line:

@@ -38,6 +38,8 @@ SHALLOW = Figure("2.54", "cm", "A device up to so far behind its strap counts as
 """Up to so far behind the strap a device counts as two conductors [cm]."""
 PER_CENTIMETER = Figure("32", "mL", "A deeper one, for each centimeter and gang", RULE)
 """What a deeper one takes for each centimeter it reaches back, for each gang [mL]."""
+LUMINAIRE = (awg(16), awg(18))
+"""Wires of a luminaire that count nothing."""
 ML_PER_IN3 = parse_number("16.387064")
 
 
@@ -85,11 +87,16 @@ def _in_ml(line: Line) -> Line:
 
 def _conductors(box: Box) -> Iterator[Line]:
     found: dict[Gauge, list[Part]] = {}
+    luminaire = [cable for cable in box.entering if cable.canopy and cable.insulated and cable.gauge in LUMINAIRE]
+    if luminaire:
+        parts = tuple(Part(cable.id, Fraction(0)) for cable in luminaire)
+        why: Text = ("luminaire wires of 16 and 18 AWG count nothing",)
+        yield Line("conductors", ("Luminaire wires",), RULE, why, parts=parts)
     for cable in box.entering:
-        if cable.insulated:
+        if cable.insulated and cable not in luminaire:
             times = 2 if cable.run == "looped" else 1
             found.setdefault(cable.gauge, []).append(Part(cable.id, Fraction(cable.insulated * times)))
-    why: Text = ("each insulated conductor counts by its size",)
+    why = ("each insulated conductor counts by its size",)
     for gauge in sorted(found):
         what: Text = (f"{gauge} conductors",)
         yield counted("conductors", what, gauge, tuple(found[gauge]), RULE, why)
@@ -111,7 +118,7 @@ def _devices(space: Space, sheets: Mapping[str, Datasheet]) -> Iterator[Line]:
         back = sheet.body.projection.to("cm")
         if back <= SHALLOW:
             why = ("reaches back no more than 2.54 cm: two of the largest conductor connected to it",)
-            gauge = device.gauge or largest(space.box.gauges)
+            gauge = device.gauge or _thickest(space.box)
             yield counted("devices", what, gauge, part, RULE, why)
             continue
         taken = PER_CENTIMETER * back * sheet.gangs
@@ -126,39 +133,58 @@ def _modules(box: Box, sheets: Mapping[str, Datasheet], school: ModuleCounting) 
         body = sheet.body.volume * ML_PER_IN3 if sheet.body else None
         part = (Part(module.id, Fraction(2)),)
         why: Text = ("as two conductors: the job's choice, no rule names it",)
-        two = counted("modules", what, module.gauge or largest(box.gauges), part, MODULES, why)
+        two = counted("modules", what, module.gauge or _thickest(box), part, MODULES, why)
         if school == "none":
             yield Line("modules", what, MODULES, ("counted as nothing: the job's choice",), parts=(Part(module.id),))
-        elif school == "device" or body is None or (school == "larger" and two.value is not None and two.value >= body):
+        elif school == "device" or (school == "larger" and (body is None or two.value is None or two.value >= body)):
             yield two
+        elif body is None:
+            yield Line("modules", what, MODULES, ("its sheet gives no body",), Fraction(1), None, None, part)
         else:
             yield Line("modules", what, MODULES, ("by its body: the job's choice",), Fraction(1), body, body, part)
 
 
 def _rest(box: Box) -> Iterator[Line]:
     """Connectors by pairs, fittings, and what counts nothing."""
-    count = sum(one.count for one in box.connectors)
-    gauge = largest(one.gauge for one in box.connectors if one.gauge) or largest(box.gauges)
-    pairs = Fraction(count // 2)
-    if box.connectors:
-        what: Text = (f"{count} wire connector{'' if count == 1 else 's'}",)
-        why: Text = ("every pair counts as one conductor of the largest they join; one alone counts nothing",)
-        if pairs:
-            yield counted("connectors", what, gauge, (Part("connectors"),), RULE, why, count=pairs)
-        else:
-            yield Line("connectors", what, RULE, why)
-    for fitting in dict.fromkeys(box.enclosure.fittings):
-        what = ("Fixture stud",) if fitting == "stud" else ("Hickey",)
-        why = ("counts as one conductor",)
-        yield counted("fittings", what, largest(box.gauges), (Part(fitting),), RULE, why)
+    yield from _connectors(box)
+    if fittings := tuple(dict.fromkeys(box.enclosure.fittings)):
+        what: Text = (" and ".join("fixture stud" if one == "stud" else "hickey" for one in fittings).capitalize(),)
+        why: Text = ("stud and hickey count as one conductor together",)
+        parts = tuple(Part(one) for one in fittings)
+        yield counted("fittings", what, _thickest(box), parts, RULE, why, count=Fraction(1))
     if any(cable.grounds for cable in box.entering):
         yield Line("grounds", ("Bare grounds",), RULE, ("bare grounds count nothing",))
     if box.enclosure.clamps:
         yield Line("clamps", ("Clamps inside the box",), RULE, ("clamps count nothing",))
 
 
+def _thickest(box: Box) -> Gauge | None:
+    """The largest insulated conductor in the box: bare grounds count nothing, and size nothing."""
+    return largest(cable.gauge for cable in box.entering if cable.insulated)
+
+
+def _connectors(box: Box) -> Iterator[Line]:
+    """Every pair by the larger of the conductors it joins; the largest are paired first."""
+    joined = [gauge for one in box.connectors for gauge in [one.gauge or _thickest(box)] * one.count]
+    if not joined:
+        return
+    what: Text = (f"{len(joined)} wire connector{'' if len(joined) == 1 else 's'}",)
+    why: Text = ("every pair counts as one conductor of the largest they join; one alone counts nothing",)
+    known = sorted((gauge for gauge in joined if gauge is not None), reverse=True)
+    if len(known) < len(joined):
+        yield counted("connectors", what, None, (Part("connectors"),), RULE, why, count=Fraction(len(joined) // 2))
+    elif len(joined) == 1:
+        yield Line("connectors", what, RULE, why)
+    pairs = known[: len(known) // 2 * 2 : 2] if len(known) == len(joined) else []
+    for gauge in dict.fromkeys(pairs):
+        yield counted("connectors", what, gauge, (Part("connectors"),), RULE, why, count=Fraction(pairs.count(gauge)))
+
+
 def _remarks(box: Box) -> Iterator[Remark]:
     volume = box.enclosure.volume
+    if volume is None and box.enclosure.measured is not None:
+        text = "the volume is measured, which is an estimate: find the mark before relying on it"
+        yield Remark("volume-measured", (text,), RULE)
     if volume is not None and volume.unit == "in3":
         yield Remark(
             "mark-turned-into-ml", ("the mark in in³ was turned into mL; if the box shows mL too, enter that",), RULE

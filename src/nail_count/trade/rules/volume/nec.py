@@ -55,7 +55,7 @@ def fill_of(
     edition, box = EDITIONS[code], space.box
     lines = (
         *conductors(box, edition),
-        clamps(box, edition),
+        clamps(box, edition, space.of == 1),
         *fittings(box, edition),
         *devices(box, sheets, edition, space.first, space.last),
         *modules(box, sheets, school),

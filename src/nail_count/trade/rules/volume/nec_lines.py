@@ -29,13 +29,14 @@ counted = partial(counted_by, allowances=ALLOWANCES)
 
 def conductors(box: Box, edition: Edition) -> Iterator[Line]:
     """(B)(1): one for each conductor that ends or runs through; two for an unbroken loop."""
+    excepted = _excepted(box)
     for runs, times, what, why in (
         (("ends", "through"), 1, " conductors", "each insulated conductor that enters counts once"),
         (("looped",), 2, " conductors looped unbroken", "a loop with 12 in or more free counts twice"),
     ):
         found: dict[Gauge, list[Cable]] = {}
         for cable in box.entering:
-            if cable.run in runs and cable.insulated and not _excepted(cable):
+            if cable.run in runs and cable.insulated and cable not in excepted:
                 found.setdefault(cable.gauge, []).append(cable)
         for gauge in sorted(found):
             parts = tuple(Part(cable.id, Fraction(cable.insulated * times)) for cable in found[gauge])
@@ -50,28 +51,51 @@ CANOPY_BELOW = awg(14)
 """Up to so many fixture wires smaller than 14 AWG are excepted."""
 
 
-def _excepted(cable: Cable) -> bool:
-    """(B)(1) Exc.: up to four fixture wires smaller than 14 AWG, and grounds, from a domed luminaire or canopy."""
-    return cable.canopy and cable.gauge < CANOPY_BELOW and cable.insulated <= MOST_CANOPY_WIRES
+def _canopy_wires(box: Box) -> list[Cable]:
+    """Those of its cables whose wires come from a canopy, end here, and are smaller than 14 AWG."""
+    here = (cable for cable in box.entering if _from_a_canopy(cable))
+    return [cable for cable in here if cable.insulated and cable.gauge < CANOPY_BELOW]
+
+
+def _from_a_canopy(cable: Cable) -> bool:
+    """Whether it comes from a domed luminaire or canopy, and ends here: looped or through, it is as any other."""
+    return cable.canopy and cable.run == "ends"
+
+
+def _excepted(box: Box) -> list[Cable]:
+    """(B)(1) Exc.: up to four fixture wires smaller than 14 AWG in the box as a whole; past four, all of them count."""
+    wires = _canopy_wires(box)
+    return wires if sum(cable.insulated for cable in wires) <= MOST_CANOPY_WIRES else []
 
 
 def _canopy(box: Box, edition: Edition) -> Iterator[Line]:
-    excepted = [cable for cable in box.entering if _excepted(cable)]
+    wires, rule = _canopy_wires(box), edition.rule("(B)(1) Exc.")
+    excepted = _excepted(box)
     if excepted:
         parts = tuple(Part(cable.id, Fraction(0)) for cable in excepted)
         why: Text = (
-            f"up to {MOST_CANOPY_WIRES} fixture wires smaller than {CANOPY_BELOW}, and grounds, from a canopy "
-            "count nothing",
+            f"up to {MOST_CANOPY_WIRES} fixture wires smaller than {CANOPY_BELOW} from a canopy count nothing",
         )
-        yield Line("conductors", ("Fixture wires from a canopy",), edition.rule("(B)(1) Exc."), why, parts=parts)
+        yield Line("conductors", ("Fixture wires from a canopy",), rule, why, parts=parts)
+    elif wires:
+        count = sum(cable.insulated for cable in wires)
+        why = (f"more than {MOST_CANOPY_WIRES}: all of them count, the stricter reading, and are counted above",)
+        yield Line("conductors", (f"{count} fixture wires from a canopy",), rule, why)
+    grounds = [cable for cable in box.entering if _from_a_canopy(cable) and cable.grounds]
+    if grounds:
+        parts = tuple(Part(cable.id, Fraction(0)) for cable in grounds)
+        why = ("grounds from a canopy count nothing, by themselves",)
+        yield Line("grounds", ("Grounds from a canopy",), rule, why, parts=parts)
 
 
-def clamps(box: Box, edition: Edition) -> Line:
-    """(B)(2): one in all, by the largest conductor in the box."""
+def clamps(box: Box, edition: Edition, alone: bool = True) -> Line:
+    """(B)(2): one in all, by the largest conductor in the box; `alone`: whether it is all of the box, not one space."""
     rule = edition.rule("(B)(2)")
     if not box.enclosure.clamps:
         return Line("clamps", ("No clamps inside the box",), rule, ("a clamp outside the box counts nothing",))
     gauge = largest(box.gauges)
+    if not box.entering and not alone:
+        return Line("clamps", ("No clamps in this space",), rule, ("nothing enters it, so nothing is clamped in it",))
     why: Text = ("one or more clamps count as one of the largest conductor in the box",)
     return counted("clamps", ("Clamps inside the box",), gauge, (Part("clamps"),), rule, why)
 
@@ -136,7 +160,7 @@ def _by_school(module: Module, sheet: Datasheet, two: Line, school: ModuleCounti
     if school == "none":
         why: Text = ("on no yoke, so counted as nothing: the job's choice; it takes room all the same",)
         return Line("modules", two.what, MODULES, why, parts=(Part(module.id, Fraction(0)),))
-    if school == "device" or (school == "larger" and (body is None or (two.value is not None and two.value >= body))):
+    if school == "device" or (school == "larger" and (body is None or two.value is None or two.value >= body)):
         return two
     if body is None:
         return Line("modules", two.what, MODULES, ("its sheet gives no body",), _ONE, None, None, (Part(module.id),))
@@ -148,9 +172,9 @@ def _by_school(module: Module, sheet: Datasheet, two: Line, school: ModuleCounti
 
 def grounds(box: Box, edition: Edition) -> Iterator[Line]:
     """(B)(5): the grounds in one, past some number a share each, by the largest; by edition, an isolated set apart."""
-    grounded = [cable for cable in box.entering if cable.grounds and not _excepted(cable)]
+    grounded = [cable for cable in box.entering if cable.grounds and not _from_a_canopy(cable)]
     if not grounded:
-        if box.entering:
+        if box.entering and not any(cable.grounds for cable in box.entering):
             yield Line("grounds", ("No grounds",), edition.rule("(B)(5)"), ("no ground enters the box",))
         return
     apart = [cable for cable in grounded if cable.isolated] if edition.nec_count.isolated_apart else []

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from ...model.box import Box
 from ...model.datasheet import Datasheet
+from ...model.splice import ConductorEnd, Splice
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,12 +46,19 @@ def spaces(box: Box, sheets: Mapping[str, Datasheet]) -> tuple[Space, ...]:
             cables=tuple(cable for cable in box.entering if cable.space == number),
             devices=tuple(device for device in box.devices if first <= device.gang <= last),
             modules=tuple(module for module in box.modules if module.space == number),
-            splices=box.splices if number == 1 else (),
-            terminal_blocks=box.terminal_blocks if number == 1 else (),
+            splices=tuple(splice for splice in box.splices if space_of_splice(box, splice) == number),
+            terminal_blocks=tuple(block for block in box.terminal_blocks if block.space == number),
         )
         made.append(Space(number, len(ends), first, last, here))
         first = last + 1
     return tuple(made)
+
+
+def space_of_splice(box: Box, splice: Splice) -> int:
+    """Which space a splice is in: that of the first of its wires, else where it is said to lie."""
+    wires = (end.of for end in splice.ends if isinstance(end, ConductorEnd))
+    cables = (box.cable(of.rstrip("0123456789")) for of in wires)
+    return next((cable.space for cable in cables if cable is not None), splice.space)
 
 
 def space_of_gang(box: Box, gang: int) -> int:
