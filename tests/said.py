@@ -34,7 +34,7 @@ BY_NAME: dict[str, tuple[str, ...]] = {
     "voltage": ("120", "230"), "spaces": ("24", "42", "4"), "breaker": ("15", "20 A"), "poles": ("1", "2"),
     "main": ("", "100"), "year": ("", "1931"), "room": ("Attic", "Entry hall", "20", "20 °C"), "places": ("", "1", "3"),
     "volts": ("120", "0", "50 V", "240"), "loads": ("", "4x9W led", "fan 0.8 A"),
-    "led_power_factor": ("0.9",), "small_led_power_factor": ("0.6",), "motor_power_factor": ("", "0.8"),
+    "led_power_factor": ("0.9",), "retrofit_power_factor": ("0.6",), "motor_power_factor": ("", "0.8"),
     "to_room": ("2",), "to_cavity": ("3",), "to_insulated_cavity": ("6",), "to_neighbor": ("1",),
     "kind": ("plaster ring", "extension"), "photo": ("a" * 32, "b" * 8), "at": ("2026-11-02T10:00:00",),
     "to": ("ground", "hot", "lamp center", "up", "down"),

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from fractions import Fraction
+from typing import Any
 
-from pydantic import field_validator
+from pydantic import field_validator, model_validator
 
 from .measure import Celsius, Number, parse_number
 from .thing import Thing
@@ -36,9 +37,9 @@ class Assume(Thing):
     """What is assumed for loads and limits; shown as assumed wherever it is used."""
 
     led_power_factor: Number = parse_number("0.9")
-    """Of an LED lamp that states none."""
-    small_led_power_factor: Number = parse_number("0.5")
-    """The same below 5 W."""
+    """Of an LED driver or luminaire that states none."""
+    retrofit_power_factor: Number = parse_number("0.6")
+    """Of a small LED lamp in place of another one, or of what nobody said."""
     motor_power_factor: Number | None = None
     """Of a fan or motor given in watts; None: its amps stay open."""
     fallback_derating: bool = False
@@ -47,7 +48,17 @@ class Assume(Thing):
     """Whether LED listed without a figure is taken at a tenth of the incandescent figure."""
     warming: Warming = Warming()
 
-    @field_validator("led_power_factor", "small_led_power_factor", "motor_power_factor")
+    @model_validator(mode="before")
+    @classmethod
+    def _once_below_5_w(cls, said: Any) -> Any:
+        """What was assumed of LED lamps below 5 W; where nobody changed it, the new start value holds."""
+        if not isinstance(said, dict) or "small_led_power_factor" not in said:
+            return said
+        rest = {name: value for name, value in said.items() if name != "small_led_power_factor"}
+        before = said["small_led_power_factor"]
+        return rest if str(before) in ("0.5", "1/2") else {"retrofit_power_factor": before} | rest
+
+    @field_validator("led_power_factor", "retrofit_power_factor", "motor_power_factor")
     @classmethod
     def _factor(cls, factor: Fraction | None) -> Fraction | None:
         if factor is not None and not 0 < factor <= 1:

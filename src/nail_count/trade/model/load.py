@@ -100,6 +100,8 @@ class Load(Thing):
     """What people call it: bench pendants."""
     actual: bool = False
     """Whether somebody said that an LED lamp of many watts really draws them."""
+    fitting: Literal["retrofit", "luminaire"] | None = None
+    """Of LED: a lamp in place of another one, or a luminaire with its driver; None: not said."""
     dimmable: bool | None = None
     """Whether the lamps are made for dimming; None: not looked at."""
     loss: Power | None = None

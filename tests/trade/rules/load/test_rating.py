@@ -104,12 +104,12 @@ CASES: dict[str, tuple[Answer, str, str, State, str]] = {
         State.HOLDS,
         "5 A to spare: room for 20 more",
     ),
-    "small LED, power factor assumed 0.5: 10 × 3 / (120 × 0.5)": (
+    "small LED, power factor assumed 0.6: 10 × 3 / (120 × 0.6)": (
         asked((on(1, SWITCH, None, led(10, "3")),), 1),
         "6",
-        "1/2",
+        "5/12",
         State.HOLDS,
-        "5.5 A to spare: room for 110 more",
+        "5.58 A to spare: room for 134 more",
     ),
 }
 

@@ -46,7 +46,7 @@ class SetAssumptions(Edit):
     """What the job takes for granted of loads and heat, in place of the start values."""
 
     led_power_factor: Number
-    small_led_power_factor: Number
+    retrofit_power_factor: Number
     motor_power_factor: Annotated[Number | None, Maybe] = None
     fallback_derating: bool = False
     tenth_for_led: bool = False

@@ -11,8 +11,8 @@ from ...model.figure import IN_PRACTICE, Figure
 from ...model.load import TURNS, Load
 from .motor import motor_amps
 
-SMALL_LED = Figure("5", "W", "A small LED lamp: below", IN_PRACTICE)
-"""An LED lamp below so many watts has the smaller power factor [W]."""
+RETROFIT_TO = Figure("25", "W", "A retrofit LED lamp, or one of which nobody said: up to", IN_PRACTICE)
+"""Up to so many watts an LED lamp that is not said to be a luminaire has the smaller power factor [W]."""
 CFL_POWER_FACTOR = Figure("0.5", "", "Power factor of a compact fluorescent", IN_PRACTICE)
 """Taken for compact fluorescents that state none; common practice."""
 LAMP_SHARE = Figure("0.75", "share", "Lamps, of a transformer's VA", IN_PRACTICE)
@@ -91,6 +91,8 @@ def _by_factor(load: Load, value: Fraction, given: str, unit: str, voltage: int,
         return None, why, False
     apparent = value / factor if given == "W" else value * voltage if given == "A" else value
     why = (f"{voltage} V, power factor ", Amount(factor), ", assumed" if assumed else "")
+    if unit == "W" and assumed:  # what nobody stated never lowers what was
+        return apparent, (f"{voltage} V, its watts taken for no less than its VA: no power factor stated",), True
     if unit == "W":
         return apparent * factor, why, assumed
     return (apparent if unit == "VA" else apparent / voltage), why, assumed
@@ -135,8 +137,8 @@ def _power_factor(load: Load, assume: Assume) -> tuple[Fraction | None, bool]:
     if load.kind in ("incandescent", "heater"):
         return Fraction(1), False
     if load.kind in ("led", "elv"):
-        small = load.kind == "led" and load.each.unit == "W" and load.each.value < SMALL_LED
-        return (assume.small_led_power_factor if small else assume.led_power_factor), True
+        small = load.kind == "led" and load.fitting != "luminaire" and load.each.value <= RETROFIT_TO
+        return (assume.retrofit_power_factor if small else assume.led_power_factor), True
     if load.kind == "cfl":
         return CFL_POWER_FACTOR, True
     if load.kind in TURNS and assume.motor_power_factor is not None:

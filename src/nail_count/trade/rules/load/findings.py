@@ -17,8 +17,8 @@ from .inrush import inrush
 from .limits import PRACTICE, SHEET
 from .motor import SNAP_SWITCH, SWITCH_MOST_HP
 
-LISTING, DIMMERS, PERMANENT = "110.3(B)", "404.14(E)", "404.14(F)"
-"""Articles of the NEC: the sheet binds; dimmers; electronic controls and what they switch."""
+LISTING, DIMMERS = "110.3(B)", "404.14(E)"
+"""Articles of the NEC: the sheet binds; dimmers and electronic controls, and what they switch."""
 WANTS: dict[LoadKind, str] = {"elv": "reverse", "mlv": "forward"}
 """How a transformer wants to be dimmed; common practice."""
 MOTOR_WAYS = ("a switch rated in horsepower", "a relay made for motors")
@@ -60,7 +60,7 @@ def _not_listed(sheet: Datasheet, outlet: Channel, unlisted: Sequence[Load], cit
         ways: tuple[str, ...] = (_ANOTHER,)
         if kind == "receptacle":
             text = ("an outlet takes whatever is plugged in, and its sheet does not list receptacles",)
-            rule = cite(DIMMERS if sheet.dims else PERMANENT)
+            rule = cite(DIMMERS)
             ways = ("a general-use switch rated for the breaker", _ANOTHER)
         elif sheet.dims and kind in ("fan", "motor", "cfl", "fluorescent"):
             rule = cite(DIMMERS)
@@ -127,7 +127,10 @@ def _minimums(sheet: Datasheet, outlet: Channel, loads: Sequence[Load], terms: T
                 State.FAILS,
                 ways,
             )
-        elif fewest < least.value and not unknown:
+        elif fewest < least.value and unknown:
+            text = ("with the fewest of them on, amps alone do not tell whether the minimum load of ", floor)
+            yield Remark("minimum-not-known", (*text, f"{named} is met"), SHEET, State.OPEN)
+        elif fewest < least.value:
             text = (
                 "with the fewest of them on only ",
                 Amount(fewest, "W"),

@@ -83,16 +83,26 @@ def share_at(ambient: Ambient, around: Fraction) -> Fraction:
     """
     if around > ambient.stops_at:
         return Fraction(0)
+    if ambient.holds_to is not None and around <= ambient.holds_to:
+        return _ONE
     if ambient.curve:
-        if around <= ambient.curve[0].at:
-            return ambient.curve[0].share
-        for one, other in pairwise(ambient.curve):
-            if around <= other.at:
-                return one.share + (other.share - one.share) * (around - one.at) / (other.at - one.at)
-        return Fraction(0)
-    if ambient.holds_to is None or around <= ambient.holds_to:
+        return _on_curve(ambient, around)
+    if ambient.holds_to is None:
         return _ONE
     return (ambient.stops_at - around) / (ambient.stops_at - ambient.holds_to)
+
+
+def _on_curve(ambient: Ambient, around: Fraction) -> Fraction:
+    """By the sheet's curve, which begins where the rating no longer holds; nothing beyond its end."""
+    points = [(one.at, one.share) for one in ambient.curve]
+    if ambient.holds_to is not None:
+        points = [(ambient.holds_to, _ONE), *((at, share) for at, share in points if at > ambient.holds_to)]
+    if around <= points[0][0]:
+        return points[0][1]
+    for (low, one), (high, other) in pairwise(points):
+        if around <= high:
+            return one + (other - one) * (around - low) / (high - low)
+    return Fraction(0)
 
 
 def _rating_step(kind: RatedKind, given: Rating, bulbs: Rating | None, assume: Assume) -> tuple[Rating, Line]:

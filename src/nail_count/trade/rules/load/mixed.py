@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from fractions import Fraction
 from typing import Protocol
 
-from ...model.answer import Amount, Line, Part, limit_of
-from ...model.channel import Channel
+from ...model.answer import Amount, Line, Part, Rule, Text, limit_of
+from ...model.channel import Channel, Rating
 from ...model.datasheet import Datasheet
 from ...model.job import Terms
 from ...model.load import KIND_WORDS, Load, RatedKind
@@ -26,6 +26,10 @@ class Hung(Protocol):
     def unit(self) -> str: ...  # noqa: D102
     @property
     def connected(self) -> Fraction | None: ...  # noqa: D102
+    @property
+    def continuous(self) -> bool: ...  # noqa: D102
+    @property
+    def snap_switch(self) -> Rule | None: ...  # noqa: D102
 
 
 def mixed_row(
@@ -33,7 +37,8 @@ def mixed_row(
 ) -> tuple[tuple[Line, ...], tuple[Line, ...]]:
     """Lines and limit lines, as shares, by the row of the table that leaves most.
 
-    In a row every kind is held to its own figure, and the one nearest to it decides; a row that does not name a kind
+    In a row every kind is held to its own figure, all that hangs under one figure together, and the one nearest to
+    its figure decides; a row that does not name a kind
     does not permit it: where no row names all kinds, [load_findings][nail_count.trade.rules.load.findings] says so.
 
     Source: the maker's sheet.
@@ -62,25 +67,40 @@ def _row(
     groups: Sequence[Hung], number: int, outlet: Channel, sheet: Datasheet, place: Position, terms: Terms
 ) -> tuple[Line, ...] | None:
     row = outlet.mixed[number]
-    if any(group.kind not in row for group in groups):
+    if any(group.kind not in row for group in groups if group.kind != "mlv lamps"):
         return None
-    shares: list[tuple[Hung, Fraction | None, Fraction | None]] = []
-    for group in groups:
-        steps = limit_steps(group.kind, row[group.kind], sheet, place, terms.assume)
-        top, used = limit_of(steps), group.connected
-        shares.append((group, used / top if top and used is not None else None, top))
-    binds = max((share for _, share, _ in shares if share is not None), default=Fraction(0))
-    lines, counted = [], False
-    for group, share, top in shares:
-        parts = _parts(group)
-        said = KIND_WORDS[group.kind]
-        if share is None or top is None or group.connected is None:
-            lines.append(Line("lamps", (said,), SHEET, ("a figure is not known",), Fraction(1), None, None, parts))
-            continue
-        here = share if share == binds and not counted else Fraction(0)
-        counted = counted or share == binds
-        decides = "; this one decides" if here else ""
-        row_said = f" in row {number + 1} of the table{decides}"
-        why = (Amount(group.connected, group.unit), " of ", Amount(top, group.unit), row_said)
-        lines.append(Line("lamps", (said,), SHEET, why, Fraction(1), here, here, parts))
-    return tuple(lines)
+    held = [_held(group, row, sheet, place, terms) for group in groups if group.kind in row]
+    used: dict[RatedKind, Fraction | None] = {}
+    for group, top in held:
+        share = group.connected / top if top and group.connected is not None else None
+        so_far = used.get(group.kind, Fraction(0))
+        used[group.kind] = None if share is None or so_far is None else so_far + share
+    binds = max((kind for kind in used if used[kind] is not None), key=lambda kind: used[kind] or 0, default=None)
+    return tuple(_line(group, top, number, decides=group.kind == binds) for group, top in held)
+
+
+def _held(
+    group: Hung, row: Mapping[RatedKind, Rating], sheet: Datasheet, place: Position, terms: Terms
+) -> tuple[Hung, Fraction | None]:
+    """What hangs under a figure of a row, and what that comes down to here."""
+    given = row[group.kind]
+    steps = limit_steps(group.kind, given, sheet, place, terms.assume, group.snap_switch, group.continuous)
+    return group, limit_of(steps)
+
+
+def _line(group: Hung, top: Fraction | None, number: int, *, decides: bool) -> Line:
+    said, parts = KIND_WORDS[group.kind], _parts(group)
+    if top is None or not top or group.connected is None:
+        return Line("lamps", (said,), SHEET, ("a figure is not known",), Fraction(1), None, None, parts)
+    here = group.connected / top if decides else Fraction(0)
+    why: Text = (f" in row {number + 1} of the table{'; this one decides' if decides else ''}",)
+    return Line(
+        "lamps",
+        (said,),
+        SHEET,
+        (Amount(group.connected, group.unit), " of ", Amount(top, group.unit), *why),
+        Fraction(1),
+        here,
+        here,
+        parts,
+    )

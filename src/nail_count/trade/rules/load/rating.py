@@ -6,9 +6,9 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 
-from ...model.answer import Amount, Answer, Line, Part, Remark, State, Subject, Text, add_up, limit_of
+from ...model.answer import Amount, Answer, Line, Part, Remark, Rule, State, Subject, Text, add_up, limit_of
 from ...model.box import Box, Device, Equipment
-from ...model.channel import Channel
+from ...model.channel import Channel, Rating
 from ...model.datasheet import Datasheet
 from ...model.figure import Figure
 from ...model.job import Terms
@@ -40,6 +40,10 @@ class Group:
     unit: str
     quarter_more: tuple[bool, ...]
     """For each load, whether it counts 125 % here."""
+    continuous: bool = False
+    """Whether all of them are, so that it is the limit that is lowered."""
+    snap_switch: Rule | None = None
+    """The rule that lowers a general-use switch, where a motor or a fan hangs on it."""
 
     @property
     def limit(self) -> Fraction | None:
@@ -159,6 +163,9 @@ def _sort(
         else:
             found.setdefault((kind, kind == "general" and load.kind in TURNS), []).append(load)
     groups = [_group(kind, tuple(hung), outlet, sheet, place, terms) for (kind, _), hung in found.items()]
+    if len(groups) > 1 and outlet.mixing == "own table":  # its rows say which figures hold
+        behind = [group for group in groups if group.kind == "mlv" and "mlv lamps" in outlet.ratings]
+        return [*groups, *(_lamps_of(group, outlet, sheet, place, terms) for group in behind)], unlisted
     return [_by_lamps_too(group, outlet, sheet, place, terms) for group in groups], unlisted
 
 
@@ -172,29 +179,46 @@ def _group(
     every = bool(held) and all(held)
     given, bulbs = outlet.ratings[kind], outlet.ratings.get("incandescent")
     steps = limit_steps(kind, given, sheet, place, terms.assume, snap_switch, every, bulbs)
-    unit = given.alone.unit if given.alone else "W"
+    unit = _unit(kind, given, bulbs, terms)
     draws = tuple(drawn(load, unit, terms.voltage, terms.assume) for load in loads)
-    return Group(kind, loads, draws, steps, unit, tuple(more and not every for more in held))
+    return Group(kind, loads, draws, steps, unit, tuple(more and not every for more in held), every, snap_switch)
+
+
+def _unit(kind: RatedKind, given: Rating, bulbs: Rating | None, terms: Terms) -> str:
+    """The unit of the figure that holds, the incandescent one where LED goes by a tenth of it."""
+    if given.alone is not None:
+        return given.alone.unit
+    thumb = kind == "led" and terms.assume.tenth_for_led and bulbs is not None and bulbs.alone is not None
+    return bulbs.alone.unit if thumb and bulbs and bulbs.alone else "W"
 
 
 def _by_lamps_too(group: Group, outlet: Channel, sheet: Datasheet, place: Position, terms: Terms) -> Group:
     """Behind magnetic transformers the sheet may hold the lamps to a figure of their own: the one that binds."""
     if group.kind != "mlv" or "mlv lamps" not in outlet.ratings or any(load.each.unit != "W" for load in group.loads):
         return group
-    lamps = _group("mlv lamps", group.loads, outlet, sheet, place, terms)
-    return max((group, lamps), key=_used)
+    lamps = _lamps_of(group, outlet, sheet, place, terms)
+    return max((group, lamps), key=_presses)
 
 
-def _used(group: Group) -> Fraction:
-    """The share of its limit that is used; what is not known counts for nothing."""
-    return (group.connected or Fraction(0)) / group.limit if group.limit else Fraction(0)
+def _lamps_of(group: Group, outlet: Channel, sheet: Datasheet, place: Position, terms: Terms) -> Group:
+    """Loads behind magnetic transformers, by the watts of their lamps."""
+    return _group("mlv lamps", group.loads, outlet, sheet, place, terms)
+
+
+def _presses(group: Group) -> tuple[int, Fraction]:
+    """How hard a figure presses: over it most, then one that is not known, then by the share that is used."""
+    limit, connected = group.limit, group.connected
+    if limit is None or connected is None:
+        return 1, Fraction(0)
+    over = connected > limit
+    return (2 if over else 0), connected / limit if limit else Fraction(over)
 
 
 def _sum(
     groups: list[Group], outlet: Channel, sheet: Datasheet, place: Position, terms: Terms
 ) -> tuple[str, tuple[Line, ...], tuple[Line, ...]]:
     """Unit, lines and limit lines: in the sheet's own unit, or as shares where several figures hold."""
-    if len(groups) > 1 and outlet.mixing == "own table":
+    if len({group.kind for group in groups}) > 1 and outlet.mixing == "own table":
         return "share", *mixed_row(groups, outlet, sheet, place, terms)
     if len(groups) > 1:
         return "share", tuple(line for group in groups for line in _shares(group)), (ALL_OF_IT,)
@@ -266,7 +290,7 @@ def _over_limits(groups: Sequence[Group]) -> Iterator[Remark]:
     """What is over its limit for a reason with ways out of its own: a motor, or warmth that leaves nothing."""
     for group in groups:
         limit, connected, full = group.limit, group.connected, group.steps[0].value
-        if limit is None or not connected or full is None:
+        if limit is None or not group.loads or full is None:
             continue
         if limit == 0:
             text: Text = (f"{KIND_WORDS[group.kind]}: it is too warm here for this to carry anything, an estimate",)
@@ -278,7 +302,7 @@ def _over_limits(groups: Sequence[Group]) -> Iterator[Remark]:
                 ("another place, or fewer loads beside it", "a device that bears it"),
             )
         motor = next((step for step in group.steps if step.rule.article == SNAP_SWITCH), None)
-        if motor is not None and connected > limit:
+        if motor is not None and connected is not None and connected > limit:
             on: Text = (
                 " of motor on a switch of ",
                 Amount(full, group.unit),
