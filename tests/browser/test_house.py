@@ -47,7 +47,7 @@ def test_a_survey_on_a_ladder(hand: Hand, tmp_path: Path) -> None:
     hand.wait(lambda: "“tester proven on a known live point” first" in hand.text("#step-dead"))
     assert hand.axe() == []
     hand.press('[data-next="step-photos"]')
-    assert hand.driver.switch_to.active_element.text.startswith("2")
+    assert hand.driver.switch_to.active_element.text.startswith("3")
     good, bad = tmp_path / "box.jpg", tmp_path / "notes.jpg"
     Image.new("RGB", (900, 600), "tan").save(good)
     bad.write_text("no picture")

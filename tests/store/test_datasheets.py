@@ -74,7 +74,7 @@ def test_what_lists_show_is_what_the_boxes_are(store: Store) -> None:
 def test_lists_follow_the_poles_of_a_breaker(store: Store) -> None:
     """At both legs lamps draw half: what a list shows is what the box is, before and after, and undone."""
     circuit = next(one for one in HOUSE.circuits if one.id == "9")
-    said = circuit.model_dump(exclude_none=True) | {"was": "9", "poles": 2, "space": 11}
+    said = circuit.model_dump(exclude_none=True) | {"was": "9", "poles": 2, "serves": "one load", "space": 11}
     edit_house(store, "house", "put-circuit", **said)
     job = store.whole_job("house")
     check = {box.box.id: box for box in check_job(job).boxes}

@@ -287,4 +287,4 @@ def uses(box: Box, sheets: set[str]) -> bool:
 
 def _judged_by(head: JobHead) -> tuple[object, ...]:
     """What every box of a house is judged by: its terms, and the volts across each breaker."""
-    return head.terms, {circuit.id: circuit.poles for circuit in head.circuits}
+    return head.terms, {circuit.id: (circuit.poles, circuit.serves) for circuit in head.circuits}

@@ -11,7 +11,7 @@ from ..trade.edits.documents import Documents
 from ..trade.model.answer import State
 from ..trade.model.box import Box
 from ..trade.model.datasheet import Datasheet
-from ..trade.model.job import JobHead, Library
+from ..trade.model.job import JobHead, Library, volts_of
 from ..trade.rules.check import BoxCheck, check_box
 from ..trade.rules.fit.box import DoesNotFit, Misfit, added, fit
 from ..trade.rules.fit.house import house_misfits
@@ -94,9 +94,14 @@ class JobSnapshot:
         """What is believed of the neutral in a box of this job."""
         return neutral_in(box, self.head.terms.voltage)
 
+    @property
+    def volts(self) -> dict[str, int]:
+        """The volts across what each of its circuits feeds, by its id."""
+        return volts_of(self.head.circuits, self.head.terms.voltage)
+
     def check(self, box: Box) -> BoxCheck:
         """Every rule on a box of this job."""
-        return check_box(box, self.sheets, self.head.terms_at(box), self.head.circuit_ids, self.boxes)
+        return check_box(box, self.sheets, self.head.terms_at(box), self.volts, self.boxes)
 
     @property
     def boxes(self) -> frozenset[str]:

@@ -245,6 +245,15 @@ class Store:
             runs, done = KeptDocuments(on, at).runs(), ticks.of_job(on, at)
         return Job(**at.head.shared(), sheets=tuple(at.sheets.values()), boxes=here, runs=runs, ticks=done)
 
+    def around(self, key: str, circuits: Sequence[str]) -> Job:
+        """A job with those of its boxes only that hang on one of these circuits. Raises [NotFound][]."""
+        with self._session.reading() as on:
+            at = self._session.job(on, key)
+            kept = KeptDocuments(on, at)
+            keys = [key for key, line in kept.lines().items() if set(line.circuits) & set(circuits)]
+            here = tuple(box for key in keys if (box := kept.box(key)) is not None)
+        return Job(**at.head.shared(), sheets=tuple(at.sheets.values()), boxes=here)
+
     def add_job(self, job: Job, key: str | None = None) -> str:
         """Keeps a whole job as a new one; its key, made from the name where none is given."""
         # Reckoned before the database is held: a large job takes a while, and others go on meanwhile.

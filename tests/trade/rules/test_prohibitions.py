@@ -137,7 +137,7 @@ def test_remarks_that_stop_nobody() -> None:
     assert [remark.state for remark in older] == [State.HOLDS]
     assert made(MODULE, "required light", "nec-2020") == ()  # nobody need say what switches it
     bare = made({}, cables=[cable(grounds=0)])
-    assert bare[0].rule.article == "404.9(B)" and len(bare[0].ways) == 3 and bare[0].state is State.HOLDS
+    assert bare[0].rule.article == "404.9(B)" and len(bare[0].ways) == 3 and bare[0].state is State.OPEN
     two = made(MODULE | {"channels": LED * 2}, circuit="1", other_circuits=["2"])
     assert {"circuits 1 and 2 meet here", "one live feed for all its channels"} <= {
         words for words in ("circuits 1 and 2 meet here", "one live feed for all its channels")
@@ -148,3 +148,79 @@ def test_remarks_that_stop_nobody() -> None:
     several = flat({"id": "b", "name": "B", "room": "R", "modules": modules})
     answer = prohibitions(several, {"odd": crowd}, Terms())
     assert answer is not None and "warm each other" in say(answer.remarks[0].text)
+
+
+@pytest.mark.parametrize(
+    ("survey", "wire", "state"),
+    [
+        ({}, {}, State.OPEN),
+        ({"ground_way": "plate"}, {}, State.HOLDS),
+        ({"ground_way": "GFCI"}, {}, State.HOLDS),
+        ({"ground_way": "sheath"}, {}, State.OPEN),
+        ({"ground_way": "sheath"}, {"kind": "armored"}, State.HOLDS),
+        ({}, {"kind": "conduit"}, State.OPEN),
+    ],
+)
+def test_without_a_ground_it_is_open_until_a_way_is_picked(
+    survey: dict[str, Any], wire: dict[str, Any], state: State
+) -> None:
+    """404.9(B): armor or conduit may be the ground, once proven to be; no sheath is."""
+    found = made({}, cables=[cable(grounds=0, **wire)], survey=survey)[0]
+    assert (found.code, found.state, found.rule.article) == ("no-ground", state, "404.9(B)")
+    assert len(found.ways) == (0 if state is State.HOLDS else 4 if wire else 3)
+
+
+def test_pigtails_on_aluminum_are_done_once_recorded_with_their_connector() -> None:
+    aluminum = [cable(gauge=12, metal="aluminum")]
+    assert made({}, cables=aluminum)[0].state is State.FAILS
+    done = made({}, cables=aluminum, survey={"pigtails": "clamp connector, listed for both"})
+    assert [one.state for one in done] == [State.HOLDS] and "clamp connector" in say(done[0].text)
+
+
+FOUND: dict[str, tuple[dict[str, Any], dict[str, Any], str, str, State]] = {
+    "5.9 in free": ({}, {"free": "5.9 in"}, "short-ends", "300.14", State.FAILS),
+    "brittle": ({}, {"condition": "brittle"}, "brittle-ends", "", State.OPEN),
+    "nicked": ({}, {"condition": "nicked"}, "brittle-ends", "", State.OPEN),
+    "a broken hole": ({"holes": "broken"}, {}, "broken-holes", "", State.OPEN),
+    "a metal box that is not bonded": ({"bonded": False}, {}, "bonding", "250.148", State.FAILS),
+    "a damp place": ({"damp": True}, {}, "damp-place", "314.15", State.OPEN),
+}
+
+
+@pytest.mark.parametrize("name", FOUND)
+def test_what_the_survey_finds_is_judged_with_ways_out(name: str) -> None:
+    survey, wire, code, article, state = FOUND[name]
+    metal = {"material": "metal", "volume": "30 in3"}
+    found = [one for one in made({}, cables=[cable(**wire)], survey=survey, enclosure=metal) if one.code == code]
+    assert [(one.state, one.rule.article) for one in found] == [(state, article)] and found[0].ways
+    abroad = made({}, code="uk", cables=[cable(**wire)], survey=survey, enclosure=metal)
+    assert all(one.rule.standing == "practice" and one.state is not State.FAILS for one in abroad)
+
+
+def test_what_is_in_order_is_no_finding() -> None:
+    fine = {"holes": "stripped", "bonded": True, "damp": False}
+    assert made({}, cables=[cable(free="6 in", condition="sound")], survey=fine) == ()
+    assert made({}, cables=[cable()], survey={"bonded": False}) == (), "a box of plastic is not bonded"
+
+
+@pytest.mark.parametrize(("neutral", "state"), [(True, None), (False, State.FAILS), (None, State.OPEN)])
+def test_a_new_place_for_lights_has_a_neutral(neutral: bool | None, state: State | None) -> None:
+    """404.2(C), from memory: at each new switch location for lighting; an old one is not asked."""
+    for new, expected in ((True, state), (None, None)):
+        found = [
+            one
+            for one in made({}, "required light", survey={"neutral": neutral, "new_place": new})
+            if one.code == "new-switch-place"
+        ]
+        assert [(one.state, one.rule.article) for one in found] == (
+            [] if expected is None else [(expected, "404.2(C)")]
+        )
+
+
+def test_stairs_are_judged_by_the_editions_that_have_the_article() -> None:
+    """210.70(A)(2), dimming: since 2020, from memory; before, a remark that names the edition that has it."""
+    for code, state in (("nec-2017", State.HOLDS), ("nec-2020", State.FAILS), ("nec-2023", State.FAILS)):
+        found = made({"full_range": False}, "stairs", code)[0]
+        assert found.state is state and found.rule.source == {"nec-2017": "NEC 2023", "nec-2020": "NEC 2020"}.get(
+            code, "NEC 2023"
+        )

@@ -9,10 +9,16 @@ from typing import Any
 import pytest
 
 from nail_count.files.job_json import read_job
+from nail_count.trade.edits.registry import edit_box
+from nail_count.trade.model.answer import State
 from nail_count.trade.model.box import Box
-from nail_count.trade.model.job import by_id
+from nail_count.trade.model.job import by_id, volts_of
+from nail_count.trade.model.panel import Circuit
 from nail_count.trade.model.wish import Wish
-from nail_count.trade.select.options import Option, Situation, options
+from nail_count.trade.rules.check import check_box
+from nail_count.trade.select.options import options
+from nail_count.trade.select.situation import Option, Situation
+from nail_count.trade.text.format import say
 from tests.support import flat
 
 JOB = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())
@@ -30,10 +36,16 @@ BOX = flat(
 
 
 def asked(
-    neutral: bool | None = True, box: Box = BOX, hub: str | None = None, end: Any = None, **wish: Any
+    neutral: bool | None = True,
+    box: Box = BOX,
+    hub: str | None = None,
+    end: Any = None,
+    fixture: Any = None,
+    **wish: Any,
 ) -> tuple[Option, ...]:
     said = {"places": 1, "loads": LAMPS, "without_network": True, "stays": "nothing"} | wish
-    return options(Situation(box, 1, Wish.model_validate({"id": "w1", **said}), SHEETS, neutral, hub=hub, end=end))
+    asks = Wish.model_validate({"id": "w1", **said})
+    return options(Situation(box, 1, asks, SHEETS, neutral, hub=hub, end=end, fixture=fixture, fixture_proven=True))
 
 
 def reasons(option: Option) -> Iterator[str]:
@@ -50,14 +62,11 @@ SMART = ["on and off", "schedule"]
         ({"does": ["on and off", "dim"]}, "in the gang", "marrowby-rocker-dimmer", "its sheet lists the load"),
         ({"does": SMART}, "in the gang", "ostrel-smart-switch", "the neutral it needs is in the box"),
         ({"does": SMART, "neutral": False}, "in the gang", "fennimar-two-wire-switch", "made to work without"),
+        ({"does": SMART, "neutral": False, "loads": SMALL}, "in the gang", "quillby-ground-switch", "uses the ground"),
+        ({"does": SMART, "stays": "the plate"}, "behind the switch", "tarn-one", "the plate and its switch stay"),
         (
-            {"does": SMART, "neutral": False, "loads": SMALL}, "at the fixture", "tarn-one",
-            "a neutral is at the fixture whatever the switch box holds",
-        ),
-        ({"does": SMART, "stays": "the plate"}, "at the fixture", "tarn-one", "the plate and its switch stay"),
-        (
-            {"does": SMART, "neutral": False, "stays": "the plate"}, "at the fixture", "tarn-one",
-            "the plate and its switch stay",
+            {"does": SMART, "neutral": False, "stays": "the plate", "loads": FAN, "fixture": "fed there"},
+            "at the fixture", "tarn-one", "the feed is at the fixture",
         ),
         (
             {"does": ["on and off", "fan speed"], "loads": FAN}, "in the gang", "ostrel-fan-four-speed",
@@ -138,3 +147,81 @@ def test_the_library_has_every_kind_and_no_two_sheets_alike() -> None:
     }  # fmt: skip
     decides = [sheet.model_dump_json(exclude={"id", "name", "maker"}) for sheet in JOB.sheets]
     assert len(set(decides)) == len(decides)
+
+
+def option_of(found: tuple[Option, ...], way: str, sheet: str) -> Option:
+    return next(one for one in found if one.way == way and one.sheet is not None and one.sheet.id == sheet)
+
+
+@pytest.mark.parametrize("neutral", [True, False])
+@pytest.mark.parametrize("house", [box.id for box in JOB.boxes if not box.is_outlet])
+def test_what_is_offered_for_the_gangs_of_a_house_holds_when_it_is_put_there(house: str, neutral: bool) -> None:
+    """Every check the tool has, on the box with it: nothing that is offered fails."""
+    at = next(box for box in JOB.boxes if box.id == house)
+    volts = volts_of(JOB.circuits, JOB.terms.voltage)
+    asks = Wish.model_validate({"id": "w", "does": ["on and off", "dim"], "loads": LAMPS, "places": 1})
+    found = options(Situation(at, 1, asks, SHEETS, neutral, JOB.terms_at(at), volts=volts, job=JOB))
+    for option in (one for one in found if one.possible and one.way == "in the gang"):
+        assert option.sheet is not None
+        put = edit_box(at, "put-device", {"gang": 1, "sheet": option.sheet.id}, SHEETS).box
+        loads = [load | {"id": f"w{n}"} for n, load in enumerate(LAMPS)]
+        put = put.changed(devices=(*put.devices[:-1], put.devices[-1].changed(loads=loads)))
+        put = put.changed(survey=put.survey.changed(neutral=neutral))
+        check = check_box(put, SHEETS, JOB.terms_at(at), volts)
+        assert check.state is not State.FAILS, (option.title, say(check.headline))
+    if found[0].possible and any(one.passes for one in found):
+        assert found[0].passes, "expected what passes before what is open"
+
+
+def test_a_body_too_deep_an_overloaded_circuit_or_a_failing_neighbor_rule_a_device_out() -> None:
+    shallow = flat(BOX.model_dump() | {"enclosure": {"volume": "34 in3", "gangs": 2, "depth": "1.3 in"}})
+    deep = option_of(asked(box=shallow, does=SMART), "in the gang", "ostrel-smart-switch")
+    assert not deep.possible and any("Depth" in text or "Bulk" in text for text in deep.speaks_against)
+    full = JOB.changed(boxes=(BOX.changed(circuit="1", id="b"),), circuits=(Circuit(id="1", breaker=15),))
+    heavy = Wish.model_validate(
+        {
+            "id": "w",
+            "does": ["on and off"],
+            "loads": [{"id": "l1", "kind": "incandescent", "each": "700 W", "quantity": 3}],
+        }
+    )
+    on_it = BOX.changed(circuit="1")
+    found = options(Situation(on_it, 1, heavy, SHEETS, True, volts={"1": 120}, job=full))
+    assert not any(one.possible for one in found if one.way == "in the gang")
+
+
+def test_a_module_at_the_fixture_needs_a_live_a_neutral_and_a_way_for_the_signal() -> None:
+    ways = {
+        fixture: option_of(asked(does=SMART, fixture=fixture), "at the fixture", "tarn-one")
+        for fixture in (None, "fed there", "three wires", "two wires")
+    }
+    assert [ways[one].possible for one in ways] == [True, True, True, False]
+    assert any(reason.open and "is open" in reason.text for reason in ways[None].reasons)
+
+
+def test_plates_places_and_wires_that_were_said_are_kept_to() -> None:
+    said = {"plate_stays": True}
+    stays = flat(BOX.model_dump() | {"survey": said})
+    assert not option_of(asked(box=stays, does=["on and off"]), "in the gang", "marrowby-rocker-dimmer").possible
+    damp = flat(BOX.model_dump() | {"survey": {"damp": True}})
+    wet = option_of(asked(box=damp, does=["on and off", "dim"]), "in the gang", "marrowby-rocker-dimmer")
+    assert not wet.possible and any("damp" in text for text in wet.speaks_against)
+    metal = flat(BOX.model_dump() | {"survey": {"metal_plate": True}})
+    radio = option_of(asked(box=metal, does=SMART), "in the gang", "ostrel-smart-switch")
+    assert radio.possible and any("metal plate" in text for text in radio.speaks_against)
+    dims = next(sheet.id for sheet in JOB.sheets if sheet.class2 and not sheet.is_module)
+    assert not option_of(asked(does=["on and off", "dim"]), "in the gang", dims).possible
+    wired = flat(
+        BOX.model_dump()
+        | {"cables": [*BOX.model_dump()["cables"], {"id": "C", "gauge": 18, "insulated": 2, "class2": True}]}
+    )
+    assert "class 2 wires, and none" not in " ".join(
+        option_of(asked(box=wired, does=["dim"]), "in the gang", dims).speaks_against
+    )
+
+
+def test_the_other_end_of_a_pair_is_a_choice() -> None:
+    found = asked(does=["on and off", "dim"], places=2, end="load end")
+    there = option_of(found, "other end", "ostrel-smart-dimmer")
+    assert there.possible and not there.passes and any("line end" in text for text in there.speaks_for)
+    assert not any(one.way == "other end" for one in asked(does=["on and off", "dim"], places=2, end="line end"))

@@ -13,10 +13,12 @@ from nail_count.trade.model.box import Box
 from nail_count.trade.model.errors import Rejected
 from nail_count.trade.model.panel import Circuit
 from nail_count.trade.model.survey import STAGES, TICKS
+from nail_count.trade.rules.check import check_box
 from nail_count.trade.survey.next_breaker import next_breakers, panel_is_unlabelled
 from nail_count.trade.survey.open_points import open_points, survey_steps
+from nail_count.trade.text.format import say
 from nail_count.trade.text.loads import read_loads, write_loads
-from tests.support import SHEETS, box, cables
+from tests.support import BLANK, SHEETS, box, cables, on
 
 EMPTY = Box(id="hall", name="Stair foot", room="Hall")
 
@@ -54,7 +56,7 @@ def test_a_breaker_on_again_undoes_the_later_proofs_too() -> None:
 def test_what_is_not_known_stays_open_and_closes_one_by_one() -> None:
     before = box("18 in3", 1, cables("14/2"))
     left = [point.sentence for point in open_points(before)]
-    assert "measure the free length of cable A" in left and "find the breaker that feeds it" in left
+    assert "cable A: free length, ends" in left and "find the breaker that feeds it" in left
     after = act(
         before,
         ("set-gangs", {"gangs": 2}),
@@ -67,14 +69,14 @@ def test_what_is_not_known_stays_open_and_closes_one_by_one() -> None:
         ("set-holes", {"holes": "sound", "plaster": "clear"}),
         ("change-cable", {"cable": "A", "gauge": "#14", "insulated": 2, "free": '6"', "condition": "sound"}),
         ("add-photo", {"photo": "0123456789abcdef"}),
-        ("set-found", {"neutral": "false"}),
+        ("set-found", {"neutral": "false", "damp": "false"}),
     )
     assert [point.sentence for point in open_points(after)] == [
-        *(f"prove dead with the {stage}" for stage in STAGES),
         "find the breaker that feeds it",
+        *(f"prove dead with the {stage}" for stage in STAGES),
         "see whether the wall is combustible",
     ]
-    assert [step.step for step in survey_steps(after) if not step.done] == ["dead", "breaker", "depth"]
+    assert [step.step for step in survey_steps(after) if not step.done] == ["breaker", "dead", "depth"]
     back = act(after, ("set-setback", {"setback": "1/4", "wall": "combustible"}))
     assert "depth" in [step.step for step in survey_steps(back) if step.done]
 
@@ -152,3 +154,21 @@ def test_a_wish_is_asked_changed_and_dropped() -> None:
     more = act(asked, ("set-wish", said | {"wish": "w1", "without_network": "true", "stays": "the plate"}))
     assert len(more.wishes) == 1 and more.wishes[0].asked == 5
     assert act(more, ("remove-wish", {"wish": "w1"})).wishes == ()
+
+
+def test_looks_of_many_cables_are_one_point_and_what_decides_is_told_apart() -> None:
+    """Twelve looks of six cables are one line; a picture changes no answer, a volume may."""
+    points = open_points(box("18 in3", 2, cables(*["14/2"] * 6)))
+    assert [one.sentence for one in points if "cable" in one.sentence][-1] == "cables A to F: free length, ends"
+    assert {one.step: one.decides for one in points} | {"volume": True} == {
+        "breaker": True, "dead": False, "photos": False, "gangs": True, "volume": True, "depth": True, "clamps": True,
+        "ring": True, "holes": False, "cables": True,
+    }  # fmt: skip
+
+
+def test_a_box_with_empty_gangs_holds_so_far() -> None:
+    filled = box("60 in3", 4, cables("14/2"), (on(1), on(3, BLANK)))
+    assert say(check_box(filled, SHEETS).headline).endswith("to spare so far; 2 gangs empty")
+    assert "so far" not in say(check_box(box("20 in3", 1, cables("14/2"), (on(1),)), SHEETS).headline)
+    over = box("10 in3", 4, cables("14/2", "14/2"), (on(1),))
+    assert "so far" not in say(check_box(over, SHEETS).headline)

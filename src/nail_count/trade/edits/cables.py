@@ -10,7 +10,7 @@ from ..model.box import Box, CableWork
 from ..model.errors import Rejected
 from ..model.gauge import GaugeField
 from ..model.run import end_in_words
-from ..model.wire import Cable, Condition, Run, Side
+from ..model.wire import Cable, CableKind, Condition, Run, Side
 from .base import BoxEdit, BoxEdited, Datasheets
 from .box_parts import next_letter, pruned
 from .documents import Documents, Edited
@@ -26,6 +26,7 @@ class CableFacts(BoxEdit):
     grounds: Annotated[int, Field(ge=0, le=6)] = 1
     ground_gauge: Annotated[GaugeField | None, Maybe] = None
     metal: Literal["copper", "aluminum"] = "copper"
+    kind: Annotated[CableKind | None, Maybe] = None
     class2: bool = False
     isolated: bool = False
     canopy: bool = False

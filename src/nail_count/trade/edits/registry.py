@@ -61,6 +61,7 @@ _ALL: tuple[type[Edit], ...] = (
     survey.SetSetback,
     survey.SetHoles,
     survey.SetFound,
+    survey.SetBreakerKind,
     survey.Look,
     survey.TryBreaker,
     survey.SearchAgain,

@@ -9,8 +9,10 @@ from pydantic import Field
 
 from ..model.box import Box
 from ..model.errors import Rejected
-from ..model.survey import STAGES, TICKS, Holes, Looked, Photo, Plaster, Proof, Stage, Tick, Tried, Wall
+from ..model.panel import BreakerKind
+from ..model.survey import STAGES, TICKS, GroundWay, Holes, Looked, Photo, Plaster, Proof, Stage, Tick, Tried, Wall
 from .base import BoxEdit, BoxEdited, Datasheets
+from .documents import Documents, Edited
 from .fields import InInches, Maybe, now
 
 
@@ -42,23 +44,57 @@ class SetHoles(BoxEdit):
 
 
 class SetFound(BoxEdit):
-    """Whether a neutral is in the box, and whether the wall is filled with insulation."""
+    """What else was found at the box, or picked for it; what is not said stays."""
 
     neutral: Annotated[bool | None, Maybe] = None
     insulated: Annotated[bool | None, Maybe] = None
+    ground_way: Annotated[GroundWay | None, Maybe] = None
+    pigtails: Annotated[str, Field(max_length=60)] = ""
+    new_place: Annotated[bool | None, Maybe] = None
+    damp: Annotated[bool | None, Maybe] = None
+    bonded: Annotated[bool | None, Maybe] = None
+    plate_stays: Annotated[bool | None, Maybe] = None
+    metal_plate: Annotated[bool | None, Maybe] = None
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
-        """Whether a neutral is in the box, and whether the wall is filled; what is not said stays."""
-        words = {None: "not looked at", True: "yes", False: "no"}
-        said = [
-            f"{named}: {words[value]}"
-            for field, named, value in (
-                ("neutral", "Neutral in the box", self.neutral),
-                ("insulated", "Insulation in the wall", self.insulated),
-            )
-            if field in self.model_fields_set
-        ]
+        """The box with what is said; what is not said stays."""
+        given = self.given()
+        said = [f"{named}: {_word(given[field])}" for field, named in _FOUND.items() if field in given]
         return _surveyed(box, "; ".join(said), **self.given())
+
+
+def _word(value: object) -> str:
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    return "not looked at" if value is None else str(value) or "none"
+
+
+class SetBreakerKind(BoxEdit):
+    """What the breaker that feeds a box protects from, as read on it."""
+
+    kind: Annotated[BreakerKind | None, Maybe] = None
+
+    def _edited(self, documents: Documents) -> Edited:
+        """The panel with that breaker read."""
+        box, head = documents.box(self.box), documents.head
+        if box.circuit not in head.circuit_ids:
+            raise Rejected("expected the breaker to be found first", "kind")
+        circuits = tuple(one.changed(kind=self.kind) if one.id == box.circuit else one for one in head.circuits)
+        sentence = f"Breaker {box.circuit}: {self.kind or 'not looked at'}"
+        return Edited(documents.with_head(head.changed(circuits=circuits)), sentence)
+
+
+_FOUND = {
+    "neutral": "Neutral in the box",
+    "insulated": "Insulation in the wall",
+    "ground_way": "For want of a ground",
+    "pigtails": "Copper pigtails on aluminum, with",
+    "new_place": "A new place for a switch",
+    "damp": "A damp or wet place",
+    "bonded": "The metal box is bonded",
+    "plate_stays": "The plate must stay",
+    "metal_plate": "A metal plate",
+}
 
 
 class Look(BoxEdit):

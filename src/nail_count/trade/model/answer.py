@@ -96,18 +96,20 @@ FitCode = Literal[
 ]  # fmt: skip
 """Which way something does not fit its job."""
 FindingCode = Literal[
-    "aluminum", "assumed-figures", "battery-control", "below-minimum", "circuit-not-said", "circuits-meet",
-    "class2-beside-mains", "connectors-not-entered", "control-not-said", "dry-input-at-mains", "estimate",
-    "fewest-below-minimum", "gauge-not-in-box", "ground-beside-neutral", "ground-not-listed", "ground-users",
-    "inrush-at-120-only", "inrush-not-stated", "inrush-over", "lamp-setting", "legs-not-known", "looped-as-two",
-    "mark-turned-into-in3", "mark-turned-into-ml", "minimum-not-known", "mixing-not-allowed", "modules-warm",
-    "motor-too-large", "neutral-carries-difference", "neutral-carries-sum", "neutral-legs-not-known",
-    "neutral-not-known", "neutral-not-through-device", "no-derating-on-sheet", "no-ground", "no-load", "no-neutral",
+    "afci", "aluminum", "assumed-figures", "battery-control", "below-minimum", "bonding", "brittle-ends",
+    "broken-holes", "circuit-not-said", "circuits-meet", "class2-beside-mains", "connectors-not-entered",
+    "control-not-said", "damp-place", "dry-input-at-mains", "estimate", "fewest-below-minimum", "gauge-not-in-box",
+    "ground-beside-neutral", "ground-not-listed", "ground-users", "inrush-at-120-only", "inrush-not-stated",
+    "inrush-over", "lamp-setting", "legs-not-known", "little-room-behind", "looped-as-two", "mark-turned-into-in3",
+    "mark-turned-into-ml", "minimum-not-known", "mixing-not-allowed", "modules-warm", "motor-too-large",
+    "neutral-carries-difference", "neutral-carries-sum", "neutral-legs-not-known", "neutral-not-known",
+    "neutral-not-through-device", "new-switch-place", "no-derating-on-sheet", "no-ground", "no-load", "no-neutral",
     "not-dimmable", "not-in-mixed-table", "not-listed", "nothing-entered", "one-feed", "one-leg", "open-together",
-    "plaster-to-clear", "little-room-behind", "receptacle-switch-rating", "receptacles-not-counted",
-    "spacer-credits-nothing", "set-back-not-credited", "small-wire", "snap-switch-over", "stair-dimmed-from-one-end",
-    "stair-range-not-said", "too-far-back", "too-warm", "volume-measured", "two-circuits-in-box", "uneven-kinds",
-    "uses-ground", "watts-asked-back", "wrong-phase",
+    "outlets-of-circuit", "pigtailed", "plaster-to-clear", "receptacle-switch-rating", "receptacles-not-counted",
+    "set-back-not-credited", "short-ends", "sides-not-told-apart", "small-wire", "snap-switch-over",
+    "spacer-credits-nothing", "stair-dimmed-from-one-end", "stair-range-not-said", "too-far-back", "too-warm",
+    "two-circuits-in-box", "two-poles-not-said", "uneven-kinds", "uses-ground", "volume-measured",
+    "watts-asked-back", "wrong-phase",
 ]  # fmt: skip
 """What a rule finds beside its sums: nothing ever looks for words in its sentence."""
 

@@ -22,7 +22,9 @@ DEVICE_KINDS: tuple[DeviceKind, ...] = get_args(DeviceKind)
 Derating = Literal["by position", "by number", "none needed", "not stated"]
 TerminalRole = Literal["line", "load", "second load", "third load", "traveler", "neutral", "ground", "input", "dimming"]
 TERMINAL_ROLES: tuple[TerminalRole, ...] = get_args(TerminalRole)
-Listed = Literal["replaces a switch without a neutral", "aluminum", "class 2 beside mains", "receptacles"]
+Listed = Literal[
+    "replaces a switch without a neutral", "aluminum", "class 2 beside mains", "receptacles", "damp places"
+]
 LISTED: tuple[Listed, ...] = get_args(Listed)
 
 

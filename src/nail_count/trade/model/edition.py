@@ -53,6 +53,10 @@ class Edition:
     """The rule that limits the breaker ahead of small conductors; None where there is none."""
     battery_control: bool
     """Whether a required light may not hang on a battery control alone, 210.70(A)(2)."""
+    stair_dimming: bool = False
+    """Whether stair lighting may be dimmed only where every place has the full range, 210.70(A)(2)."""
+    outlets_counted: bool = False
+    """Whether a circuit may have so many outlets only."""
 
     @property
     def nec(self) -> bool:
@@ -93,6 +97,7 @@ NEC_2020 = NEC_2017.followed_by(
     "NEC 2020",
     2020,
     count=NecCount(grounds_in_one=4, ground_past=Fraction(1, 4), isolated_apart=False, blocks_count=False),
+    stair_dimming=True,
 )
 NEC_2023 = NEC_2020.followed_by(
     "nec-2023",
@@ -110,6 +115,7 @@ CSA = Edition(
     count=None,
     device_depth=False,
     continuous="presumed",
+    outlets_counted=True,
     small_wire=Rule("CSA C22.1", "14-104"),
     battery_control=False,
 )

@@ -120,6 +120,11 @@ class JobHead(Thing):
 _SHARED = ("name", "terms", "house", "panel", "circuits", "stock", "prices", "connectors", "lamps")
 
 
+def volts_of(circuits: Iterable[Circuit], voltage: int) -> dict[str, int]:
+    """The volts across what each circuit feeds, by its id."""
+    return {circuit.id: across(circuit, voltage) for circuit in circuits}
+
+
 def terms_at(box: Box, terms: Terms, circuits: tuple[Circuit, ...]) -> Terms:
     """The terms of a job, at the volts across the breaker a box hangs on."""
     circuit = next((one for one in circuits if one.id == box.circuit), None)

@@ -8,6 +8,8 @@ from pydantic import Field, field_validator, model_validator
 from .thing import Thing
 
 Half = Literal["", "a", "b"]
+Serves = Literal["one load", "multiwire"]
+BreakerKind = Literal["plain", "AFCI", "GFCI", "both"]
 MOST_SPACES = 84
 
 
@@ -25,6 +27,12 @@ class Circuit(Thing):
     space: Annotated[int, Field(ge=1, le=MOST_SPACES)] | None = None
     """Where it sits, its upper space if it has two poles; None: not said."""
     poles: Literal[1, 2] = 1
+    serves: Serves | None = None
+    """Of two poles: one load at both legs, or the two sides of a multiwire circuit; None: not asked yet."""
+    tied: bool | None = None
+    """Where it shares its neutral with another one: whether the two open together; None: not looked at."""
+    kind: BreakerKind | None = None
+    """What it protects from beside too much current; None: not looked at."""
     half: Half = ""
     """Which half of its space it takes, where two thin breakers share one; "" for a whole space."""
     neutral_with: Annotated[str, Field(max_length=20)] | None = None
@@ -34,6 +42,8 @@ class Circuit(Thing):
     def _one_thing_or_the_other(self) -> Self:
         if self.half and self.poles == 2:
             raise ValueError("expected a breaker of two poles or half of a space, not both")
+        if self.serves is not None and self.poles != 2:
+            raise ValueError("expected a breaker of two poles, where it serves one load at both or a multiwire circuit")
         if self.neutral_with == self.id:
             raise ValueError("expected another circuit to share its neutral with")
         return self
@@ -47,12 +57,18 @@ class Circuit(Thing):
 
 
 def across(circuit: Circuit | None, voltage: int) -> int:
-    """Across a breaker [V]: of two poles on a supply of 110 to 127 V it has both legs, twice as much.
+    """Across what a breaker feeds [V]: one load on two poles of a supply of 110 to 127 V has both legs, twice as much.
 
-    >>> across(Circuit(id="2/4", poles=2), 120), across(Circuit(id="1"), 120), across(None, 230)
-    (240, 120, 230)
+    The sides of a multiwire circuit have one leg each, and so has what nobody has said.
+
+    >>> dryer = Circuit(id="2/4", poles=2, serves="one load")
+    >>> across(dryer, 120), across(dryer.changed(serves="multiwire"), 120), across(dryer.changed(serves=None), 120)
+    (240, 120, 120)
+    >>> across(None, 230)
+    230
     """
-    return voltage * 2 if circuit is not None and circuit.poles == 2 and 110 <= voltage <= 127 else voltage
+    one_load = circuit is not None and circuit.poles == 2 and circuit.serves == "one load"
+    return voltage * 2 if one_load and 110 <= voltage <= 127 else voltage
 
 
 class Panel(Thing):

@@ -17,6 +17,9 @@ TICKS: tuple[Tick, ...] = get_args(Tick)
 
 Holes = Literal["sound", "stripped", "broken"]
 Plaster = Literal["clear", "to clear"]
+GroundWay = Literal["plate", "yoke", "GFCI", "sheath"]
+"""How a box without a ground wire is made safe: a plate and screws that are no metal, a yoke that is none, protection
+ahead of it; or the armor or conduit, proven to be the ground."""
 Wall = Literal["combustible", "noncombustible"]
 Looked = Literal["gangs", "material", "clamps", "ring", "cables"]
 """What has a usual answer and so must be said to have been looked at."""
@@ -62,6 +65,20 @@ class Survey(Thing):
     """Whether a neutral is in the box, as somebody found."""
     insulated: bool | None = None
     """Whether the wall is filled with insulation."""
+    ground_way: GroundWay | None = None
+    """What was picked where no ground wire is in the box; None: nothing yet."""
+    pigtails: Annotated[str, Field(max_length=60)] = ""
+    """The connector, listed for both metals, that copper pigtails are joined to aluminum with; "" for no pigtails."""
+    new_place: bool | None = None
+    """Whether no switch stood here before."""
+    damp: bool | None = None
+    """Whether the place is damp or wet."""
+    bonded: bool | None = None
+    """Whether a metal box is bonded to the ground."""
+    plate_stays: bool | None = None
+    """Whether the plate that is there must stay."""
+    metal_plate: bool | None = None
+    """Whether the plate is of metal."""
     tried: tuple[Tried, ...] = ()
     """Breakers tried, in order."""
 

@@ -11,6 +11,7 @@ from .thing import Mark, Thing
 
 Side = Literal["top", "bottom", "left", "right"]
 Run = Literal["ends", "through", "looped"]
+CableKind = Literal["sheathed", "armored", "conduit"]
 Condition = Literal["sound", "brittle", "nicked"]
 """Of the insulation and the ends."""
 
@@ -32,6 +33,8 @@ class Cable(Thing):
     """Whether its ground belongs to an isolated set."""
     metal: Literal["copper", "aluminum"] = "copper"
     """Of its conductors."""
+    kind: CableKind | None = None
+    """What holds them; None: not said."""
     class2: bool = False
     """Whether it is of a class 2 circuit: 0–10 V, doorbell, thermostat."""
     canopy: bool = False

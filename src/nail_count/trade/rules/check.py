@@ -10,7 +10,7 @@ from ..model.answer import Answer, State, Subject, Text, worst
 from ..model.box import Box, Equipment
 from ..model.datasheet import Datasheet
 from ..model.edition import EDITIONS
-from ..model.job import Job, Terms, by_id
+from ..model.job import Job, Terms, by_id, volts_of
 from ..model.panel import Circuit, in_order
 from .circuit.branch import circuit_load
 from .fit.box import fit, fit_answer
@@ -46,6 +46,8 @@ class BoxCheck:
     """What of the box does not fit its job and is to be mended; None where all does."""
     positions: Mapping[str, Position] = field(default_factory=dict)
     """Where each device and module stands, by its id."""
+    empty: int = 0
+    """How many of its gangs hold nothing yet."""
     warmth: Warmth | None = None
     """How warm it gets, an estimate; None where no sheet has a limit by it, and it was not reckoned."""
 
@@ -80,9 +82,14 @@ class BoxCheck:
     def headline(self) -> Text:
         """What binds, in a few words: of anything but the count, with what it is about."""
         binding = self.binding
+        so_far = (f" so far; {_count(self.empty)} empty",) if self.empty and binding.state.passes else ()
         if binding.about == "fill" or binding.state == State.HOLDS:
-            return binding.headline
-        return (*binding.title, ": ", *binding.headline)
+            return (*binding.headline, *so_far)
+        return (*binding.title, ": ", *binding.headline, *so_far)
+
+
+def _count(gangs: int) -> str:
+    return "one gang" if gangs == 1 else f"{gangs} gangs"
 
 
 @dataclass(frozen=True, slots=True)
@@ -105,7 +112,7 @@ def check_box(
     box: Box,
     sheets: Mapping[str, Datasheet],
     terms: Terms | None = None,
-    circuits: Collection[str] | None = None,
+    circuits: Collection[str] | Mapping[str, int] | None = None,
     boxes: Collection[str] | None = None,
 ) -> BoxCheck:
     """Whether the box fits its job, and of the part that does: volume, depth and bulk, every channel of its devices.
@@ -114,7 +121,8 @@ def check_box(
         box: the box.
         sheets: the sheets its devices name, by id.
         terms: rule set and voltage; the defaults of [Terms][nail_count.trade.model.job.Terms] where None.
-        circuits: ids of the job's circuits; None: whether it hangs on one of them is not judged.
+        circuits: ids of the job's circuits, with the volts across what each feeds; None: whether it hangs on one of
+            them is not judged. Without volts, everything in it is at those of the terms.
         boxes: keys of the job's boxes; None: whether its loads hang at one of them is not judged.
     """
     terms = terms or Terms()
@@ -122,7 +130,7 @@ def check_box(
     box = fitted.box
     warm = warmth_that_limits(box, sheets, terms)
     place = positions(box, sheets, warm)
-    ratings = tuple(_ratings(box, sheets, terms, place))
+    ratings = tuple(_ratings(box, sheets, terms, place, circuits if isinstance(circuits, Mapping) else {}))
     fills = tuple(_fills(box, sheets, terms))
     return BoxCheck(
         box,
@@ -133,16 +141,25 @@ def check_box(
         prohibitions(box, sheets, terms),
         fit_answer(Subject("box", box.id), fitted.misfits),
         place,
+        _empty(box, sheets),
         warm,
     )
 
 
+def _empty(box: Box, sheets: Mapping[str, Datasheet]) -> int:
+    """How many gangs of a box for devices hold neither a device nor a blank filler."""
+    taken = sum(sheets[device.sheet].gangs for device in box.devices)
+    return 0 if box.use != "control" else box.enclosure.gangs - taken
+
+
 def _ratings(
-    box: Box, sheets: Mapping[str, Datasheet], terms: Terms, place: Mapping[str, Position]
+    box: Box, sheets: Mapping[str, Datasheet], terms: Terms, place: Mapping[str, Position], volts: Mapping[str, int]
 ) -> Iterator[Answer]:
-    """What hangs on every device and module, from left to right."""
+    """What hangs on every device and module, from left to right, each at the volts of the circuit it is on."""
     for item in box.equipment:
-        yield from ratings_of(place[item.id], item, sheets[item.sheet], terms)
+        at = volts.get(box.circuit_of(item) or "", terms.voltage)
+        here = terms if at == terms.voltage else terms.changed(voltage=at)
+        yield from ratings_of(place[item.id], item, sheets[item.sheet], here)
 
 
 @lru_cache(maxsize=4096)
@@ -168,7 +185,7 @@ def _fills(box: Box, sheets: Mapping[str, Datasheet], terms: Terms) -> Iterator[
 
 def check_job(job: Job) -> JobCheck:
     """Every box of the job, in the job's order, and every circuit."""
-    sheets, known = by_id(job.sheets), frozenset(circuit.id for circuit in job.circuits)
+    sheets, known = by_id(job.sheets), volts_of(job.circuits, job.terms.voltage)
     keys = frozenset(box.id for box in job.boxes)
     boxes = tuple(check_box(box, sheets, job.terms_at(box), known, keys) for box in job.boxes)
     fitted = job.changed(boxes=tuple(check.box for check in boxes))

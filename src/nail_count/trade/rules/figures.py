@@ -15,7 +15,7 @@ from ..model.edition import EDITIONS
 from ..model.figure import Figure
 from ..model.trade_size import TRADE_SIZES
 from ..text.format import amount, figure
-from . import editions
+from . import editions, prohibitions
 from .circuit import branch, panel
 from .load import draw, duty, findings, heat, inrush, limits, motor, position, rating
 from .space import bulk, depth
@@ -40,6 +40,7 @@ STANDING: Sequence[tuple[str, tuple[ModuleType, ...]]] = (
     ("Depth", (depth,)),
     ("Bulk, an estimate", (bulk,)),
     ("Heat, an estimate", (heat,)),
+    ("What goes where", (prohibitions,)),
     ("Circuits", (duty, branch, panel)),
     ("Motors at 115 V", (motor,)),
     ("Inrush of LED drivers, worst case at 120 V", (inrush,)),

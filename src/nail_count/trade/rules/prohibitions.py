@@ -5,15 +5,17 @@ Source: NFPA 70 (NEC), the article named with each; from memory of the publicati
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from fractions import Fraction
 from functools import partial
 
-from ..model.answer import Answer, Remark, State, Subject
+from ..model.answer import Amount, Answer, Remark, State, Subject, Text
 from ..model.box import Box, Device, Equipment, Module
 from ..model.datasheet import Datasheet
 from ..model.edition import newest_nec
+from ..model.figure import Figure, every_nec
 from ..model.job import Terms
+from ..model.survey import GroundWay
 from .editions import Cite
 from .load.limits import PRACTICE, SHEET
 from .load.rating import title_of
@@ -31,8 +33,9 @@ def prohibitions(box: Box, sheets: Mapping[str, Datasheet], terms: Terms) -> Ans
     """
     cite = Cite(terms.code)
     neutral = neutral_in(box, terms.voltage)
-    everywhere = (partial(_neutral, neutral), _aluminum, _class2, _ground, _circuits, _modules)
-    only_here = (partial(_through_ground, neutral), _stairs, _battery) if cite.nec else ()
+    everywhere = (partial(_neutral, neutral), _aluminum, _class2, _ground, _circuits, _modules, _found)
+    of_the_nec = (partial(_through_ground, neutral), partial(_new_place, neutral), _stairs, _battery)
+    only_here = of_the_nec if cite.nec else ()
     found = tuple(remark for look in (*everywhere, *only_here) for remark in look(box, sheets, cite))
     if not found:
         return None
@@ -97,6 +100,10 @@ def _aluminum(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator
         sheet = sheets[device.sheet]
         if sheet.is_blank or sheet.battery or "aluminum" in sheet.listed:
             continue
+        if connector := box.survey.pigtails:
+            done = (f"{title_of(device, sheet)}: on copper pigtails, joined to the aluminum with {connector}",)
+            yield Remark("pigtailed", done, cite("110.14(B)"))
+            continue
         text = (f"aluminum in the box, and {title_of(device, sheet)} is not listed for it",)
         ways = ("copper pigtails with connectors listed for both metals", "a device listed for aluminum")
         yield Remark("aluminum", text, cite("404.14(C)"), State.FAILS, ways)
@@ -129,19 +136,22 @@ def _class2(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[R
 
 
 def _stairs(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[Remark]:
-    """210.70(A)(2): stair lighting switched from several places is dimmed only where every place has the full range."""
+    """210.70(A)(2), since 2020: a stair switched from several places is dimmed only with the full range at each."""
+    holds = cite.edition.stair_dimming
     for item in _lighting(box, "stairs"):
         sheet = sheets[item.sheet]
         if not sheet.dims or sheet.full_range is True:
             continue
-        rule = cite("210.70(A)(2)")
+        rule = (cite.edition if holds else newest_nec()).rule("210.70(A)(2)")
         ways = ("a dimmer whose companions have the full range", "a switch in its place")
         if sheet.full_range is None:
             text = (f"{title_of(item, sheet)} dims a stair; whether every place has the full range is not said",)
-            yield Remark("stair-range-not-said", text, rule, State.OPEN, ("look on the sheet", *ways))
+            yield Remark(
+                "stair-range-not-said", text, rule, State.OPEN if holds else State.HOLDS, ("look on the sheet", *ways)
+            )
         else:
             text = (f"{title_of(item, sheet)} dims a stair from one end only",)
-            yield Remark("stair-dimmed-from-one-end", text, rule, State.FAILS, ways)
+            yield Remark("stair-dimmed-from-one-end", text, rule, State.FAILS if holds else State.HOLDS, ways)
 
 
 def _battery(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[Remark]:
@@ -165,14 +175,68 @@ def _ground(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[R
     mains = [cable for cable in box.entering if not cable.class2]
     yokes = [device for device in box.devices if not sheets[device.sheet].is_blank]
     if mains and yokes and not any(cable.grounds for cable in mains):
-        ways = (
-            "a nonmetallic plate with screws out of reach of grounded metal",
-            "a nonmetallic yoke",
-            "protection against ground faults ahead of it",
-        )
-        yield Remark(
-            "no-ground", ("no ground in the box: devices there only with one of these",), cite("404.9(B)"), ways=ways
-        )
+        sheath = any(cable.kind in ("armored", "conduit") for cable in mains)
+        picked = box.survey.ground_way
+        if picked is not None and (picked != "sheath" or sheath):
+            text = (f"no ground wire in the box: {GROUND_WAYS[picked]}, as picked",)
+            yield Remark("no-ground", text, cite("404.9(B)"))
+            return
+        text = ("no ground in the box: devices there only with one of these, picked and kept",)
+        ways = tuple(words for way, words in GROUND_WAYS.items() if way != "sheath" or sheath)
+        yield Remark("no-ground", text, cite("404.9(B)"), State.OPEN, ways)
+
+
+GROUND_WAYS: Mapping[GroundWay, str] = {
+    "plate": "a nonmetallic plate with nonmetallic screws",
+    "yoke": "a nonmetallic yoke",
+    "GFCI": "protection against ground faults ahead of it",
+    "sheath": "the armor or conduit, proven to be the ground",
+}
+"""Ways out where an old box has no ground wire, as 404.9(B) has them for replacements."""
+
+
+def _new_place(neutral: Neutral, box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[Remark]:
+    """404.2(C): at a new place for a lighting switch a neutral is provided."""
+    lighting = any(load.is_lamp for item in box.equipment for load in item.loads)
+    if not box.survey.new_place or not lighting or neutral.there:
+        return
+    known = neutral.there is False
+    text = (f"a new switch place for lights has no neutral{'' if known else ', as far as is known'}: {neutral.why}",)
+    ways = ("a cable with a neutral", "one of the exceptions of the article, which the inspector decides")
+    yield Remark("new-switch-place", text, cite("404.2(C)"), State.FAILS if known else State.OPEN, ways)
+
+
+SHORTEST_FREE = Figure("6", "in", "Free length of a conductor in a box, at least", every_nec("300.14"))
+
+
+def _found(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[Remark]:
+    """What the survey found that is to be put right: short or brittle ends, holes, bonding, a damp place."""
+    survey, nec = box.survey, cite.nec
+    ways: tuple[str, ...]
+    short = [cable.id for cable in box.entering if cable.free is not None and cable.free.inches < SHORTEST_FREE]
+    if short and not survey.pigtails:
+        text: Text = (f"{_cables(short)}: less than ", Amount(SHORTEST_FREE, "in"), " free")
+        ways = ("lengthen each with a pigtail and a connector", "pull in more of the cable")
+        yield Remark("short-ends", text, cite("300.14"), State.FAILS if nec else State.HOLDS, ways)
+    brittle = [cable.id for cable in box.entering if cable.condition in ("brittle", "nicked")]
+    if brittle:
+        ways = ("cut back to sound insulation", "sleeve each end with what is listed for it", "a new cable")
+        text = (f"{_cables(brittle)}: insulation or ends brittle or nicked",)
+        yield Remark("brittle-ends", text, PRACTICE, State.OPEN, ways)
+    if survey.holes == "broken":
+        ways = ("a larger screw, where metal is left for it", "a repair clip made for the box", "another box")
+        yield Remark("broken-holes", ("a screw hole for the devices is broken",), PRACTICE, State.OPEN, ways)
+    if box.enclosure.material == "metal" and survey.bonded is False:
+        ways = ("a bonding screw or clip and a pigtail to the grounds", "the armor or conduit, proven to be the ground")
+        text = ("the metal box is not bonded",)
+        yield Remark("bonding", text, cite("250.148"), State.FAILS if nec else State.HOLDS, ways)
+    if survey.damp:
+        ways = ("a box and plate listed for the place", "another place")
+        yield Remark("damp-place", ("a damp or wet place",), cite("314.15"), State.OPEN, ways)
+
+
+def _cables(letters: Sequence[str]) -> str:
+    return f"cable {letters[0]}" if len(letters) == 1 else f"cables {', '.join(letters)}"
 
 
 def _circuits(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[Remark]:

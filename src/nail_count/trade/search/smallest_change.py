@@ -40,7 +40,7 @@ def fixes(
     check: BoxCheck,
     sheets: Mapping[str, Datasheet],
     terms: Terms | None = None,
-    circuits: Collection[str] | None = None,
+    circuits: Collection[str] | Mapping[str, int] | None = None,
 ) -> tuple[Fix, ...]:
     """Single changes after which nothing in the box fails and nothing more is open, the one that leaves most first.
 
@@ -51,7 +51,7 @@ def fixes(
         check: the answers of the box as it is.
         sheets: the sheets its devices name, by id.
         terms: what the job is judged under.
-        circuits: ids of the job's circuits; None: not judged.
+        circuits: ids of the job's circuits, with the volts across what each feeds; None: not judged.
     """
     if check.state is not State.FAILS:
         return ()

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -20,6 +20,11 @@ class OpenPoint:
     sentence: str
     """What to look at."""
 
+    @property
+    def decides(self) -> bool:
+        """Whether what is found could change an answer: what may go in, what it may carry, what feeds it."""
+        return self.step in DECIDING
+
 
 @dataclass(frozen=True, slots=True)
 class SurveyStep:
@@ -36,10 +41,12 @@ class SurveyStep:
         return not self.open
 
 
+DECIDING: frozenset[Step] = frozenset(("breaker", "gangs", "volume", "depth", "clamps", "ring", "cables"))
+
 TITLES: dict[Step, str] = {
+    "breaker": "Which breaker feeds it",
     "dead": "Dead, and proven so",
     "photos": "Pictures, before anything is undone",
-    "breaker": "Which breaker feeds it",
     "gangs": "Gangs and material",
     "volume": "Volume",
     "depth": "Depth and set-back",
@@ -119,6 +126,10 @@ def _ring(box: Box) -> Iterator[str]:
 def _holes(box: Box) -> Iterator[str]:
     if box.survey.holes is None:
         yield "look at the screw holes"
+    if box.enclosure.material == "metal" and box.survey.bonded is None:
+        yield "see whether the metal box is bonded"
+    if box.survey.damp is None:
+        yield "see whether the place is damp"
     if box.survey.plaster is None:
         yield "see whether paint or plaster is to be cleared"
 
@@ -130,11 +141,34 @@ def _cables(box: Box) -> Iterator[str]:
     yield from _unseen(box, "cables", "count the cables behind the neighbors too")
     if box.survey.neutral is None:
         yield "find out whether a neutral is in the box"
+    looks: dict[tuple[str, ...], list[str]] = {}
     for cable in box.cables:
-        if cable.free is None:
-            yield f"measure the free length of cable {cable.id}"
-        if cable.condition is None:
-            yield f"look at the insulation and ends of cable {cable.id}"
+        left = (*(("free length",) if cable.free is None else ()), *(("ends",) if cable.condition is None else ()))
+        if left:
+            looks.setdefault(left, []).append(cable.id)
+    for left, letters in looks.items():
+        yield f"{lettered(letters)}: {', '.join(left)}"
+    if not any(cable.grounds for cable in box.cables) and box.survey.ground_way is None:
+        yield "pick what makes it safe without a ground"
+
+
+def lettered(letters: Sequence[str]) -> str:
+    """Cables by their letters, in a row where they follow each other.
+
+    >>> lettered(["A"]), lettered(["A", "C"]), lettered(["A", "B", "C", "F"])
+    ('cable A', 'cables A and C', 'cables A to C, F')
+    """
+    runs: list[list[str]] = []
+    for letter in letters:
+        follows = runs and len(letter) == len(runs[-1][-1]) == 1 and ord(letter) == ord(runs[-1][-1]) + 1
+        if follows:
+            runs[-1].append(letter)
+        else:
+            runs.append([letter])
+    said = [run[0] if len(run) == 1 else f"{run[0]} {'and' if len(run) == 2 else 'to'} {run[-1]}" for run in runs]
+    if len(letters) == 1:
+        return f"cable {letters[0]}"
+    return "cables " + (f"{said[0]} and {said[1]}" if len(letters) == 2 and len(said) == 2 else ", ".join(said))
 
 
 def _unseen(box: Box, fact: Looked, sentence: str) -> Iterator[str]:
@@ -144,9 +178,9 @@ def _unseen(box: Box, fact: Looked, sentence: str) -> Iterator[str]:
 
 
 _LEFT: dict[Step, Callable[[Box], Iterator[str]]] = {
+    "breaker": _breaker,
     "dead": _dead,
     "photos": _photos,
-    "breaker": _breaker,
     "gangs": _gangs,
     "volume": _volume,
     "depth": _depth,

@@ -121,6 +121,19 @@ CHOICES: Mapping[str, tuple[Any, Words]] = {
         job.ColorCode,
         {"US": "US, Canada", "UK today": "UK, EU today", "UK before 2004": "UK before 2004", "India": "India"},
     ),
+    "serves": (
+        panel.Serves,
+        {"one load": "one load at both legs", "multiwire": "two sides, multiwire"},
+    ),
+    "breaker kind": (
+        panel.BreakerKind,
+        {
+            "plain": "too much current only",
+            "AFCI": "arcs too (AFCI)",
+            "GFCI": "ground faults too (GFCI)",
+            "both": "arcs and ground faults",
+        },
+    ),
     "half": (panel.Half, {"": "the whole", "a": "upper half", "b": "lower half"}),
     "wall": (
         survey.Wall,
@@ -128,6 +141,19 @@ CHOICES: Mapping[str, tuple[Any, Words]] = {
             "noncombustible": "noncombustible: plaster, drywall, tile",
             "combustible": "combustible: wood, panel",
         },
+    ),
+    "ground way": (
+        survey.GroundWay,
+        {
+            "plate": "nonmetallic plate and screws",
+            "yoke": "nonmetallic yoke",
+            "GFCI": "GFCI ahead of it",
+            "sheath": "armor or conduit, proven to be the ground",
+        },
+    ),
+    "cable kind": (
+        wire.CableKind,
+        {"sheathed": "a sheath", "armored": "armor", "conduit": "conduit"},
     ),
     "holes": (survey.Holes, {"sound": "Sound", "stripped": "Stripped", "broken": "Broken"}),
     "plaster": (survey.Plaster, {"clear": "Clear", "to clear": "To be cleared"}),

@@ -16,6 +16,7 @@ from nail_count.trade.model.job import Job, Terms
 from nail_count.trade.model.panel import Circuit
 from nail_count.trade.rules.check import check_job
 from nail_count.trade.rules.circuit.branch import circuit_load, feeder_findings
+from nail_count.trade.rules.circuit.panel import findings
 from nail_count.trade.text.format import say
 from tests.support import SWITCH, cables, flat, on
 
@@ -64,7 +65,12 @@ PART = (fed("a", watts(700, continuous=True)), fed("b", watts(900)))
         # ½ hp: 9.8 A × 120 V
         (asked(fed("a", {"kind": "motor", "each": "1/2 hp"})), 1176, 1800, State.HOLDS),
         # both legs: 20 A × 240 V, 12.5 A × 240 V × 1.25
-        (asked(fed("a", {"kind": "heater", "each": "12.5 A"}), breaker=20, poles=2), 3750, 4800, State.HOLDS),
+        (
+            asked(fed("a", {"kind": "heater", "each": "12.5 A"}), breaker=20, poles=2, serves="one load"),
+            3750,
+            4800,
+            State.HOLDS,
+        ),
     ],
 )
 def test_worked_cases(answer: Answer, counted: int, limit: int, state: State) -> None:
@@ -74,8 +80,13 @@ def test_worked_cases(answer: Answer, counted: int, limit: int, state: State) ->
 def test_a_box_on_a_two_pole_breaker_is_reckoned_at_both_legs() -> None:
     """A heater of 3000 W: 12.5 A at 240 V, within 15 A; at 120 V it would be 25 A."""
     box = fed("a", {"kind": "heater", "each": "3000 W"}, circuit="2/4")
-    for poles, amps, state in ((2, F(25, 2), State.HOLDS), (1, F(25), State.FAILS)):
-        job = Job(name="J", circuits=(Circuit(id="2/4", breaker=20, poles=poles),), sheets=(GENERAL,), boxes=(box,))
+    for serves, amps, state in (
+        ("one load", F(25, 2), State.HOLDS),
+        ("multiwire", F(25), State.FAILS),
+        (None, F(25), State.FAILS),
+    ):
+        circuit = Circuit.model_validate({"id": "2/4", "breaker": 20, "poles": 2, "serves": serves})
+        job = Job(name="J", circuits=(circuit,), sheets=(GENERAL,), boxes=(box,))
         rating = check_job(job).boxes[0].ratings[0]
         assert (rating.total, rating.state) == (amps, state)
 
@@ -135,7 +146,9 @@ def test_a_neutral_carries_what_is_drawn_not_what_counts_against_the_breaker() -
     """1200 VA all day counts 1500 VA on its breaker, and draws 10 A; beside 5 A the neutral carries 5."""
     boxes = fed("a", watts(1200, continuous=True)), fed("b", watts(600, continuous=True), circuit="2")
     answer = asked(*boxes, beside=Circuit(id="2", space=3), space=1, neutral_with="2")
-    assert answer.total == 1500 and say(finding(answer, "neutral shared").text).endswith("difference: 5 A")
+    assert answer.total == 1500 and "the difference, 5 A, with both on; the larger, 10 A" in say(
+        finding(answer, "neutral shared").text
+    )
 
 
 def test_devices_that_use_the_ground() -> None:
@@ -181,3 +194,69 @@ def test_it_is_the_sum_of_its_boxes_in_any_order(loads: list[tuple[int, bool]], 
     more = sum((F(50 * count, 4) for count, long in loads if long), F(0)) if code == "nec-2023" else 0
     assert answer.total == plain + more == asked(*reversed(boxes), terms=Terms(code=code)).total
     assert answer.limit == (1440 if code == "csa" and any(long for _, long in loads) else 1800)
+
+
+def test_two_poles_are_asked_about_and_their_sides_are_not_taken_for_one_load() -> None:
+    """Two sides of 15 A at 120 V: of 3000 VA nobody knows what hangs on which; 3700 are over."""
+    for watts_on, state in ((1500, State.HOLDS), (3000, State.OPEN), (3700, State.FAILS)):
+        assert asked(fed("a", watts(watts_on)), poles=2, serves="multiwire").state is state
+    unsaid = asked(fed("a", watts(1500)), poles=2)
+    assert unsaid.state is State.OPEN and finding(unsaid, "is not said").ways
+
+
+def test_a_device_on_a_circuit_of_its_own_is_reckoned_at_its_volts() -> None:
+    """3000 W on the circuit of 240 V are 12.5 A, whatever the rest of the box hangs on."""
+    box = fed("a", {"kind": "heater", "each": "3000 W"}, circuit="1", other_circuits=["2/4"])
+    device = box.devices[0].changed(circuit="2/4")
+    two = (Circuit(id="1"), Circuit(id="2/4", breaker=20, poles=2, serves="one load"))
+    job = Job(name="J", circuits=two, sheets=(GENERAL,), boxes=(box.changed(devices=(device,)),))
+    assert check_job(job).boxes[0].ratings[0].total == F(25, 2)
+    other = job.changed(
+        boxes=(box.changed(circuit="2/4", other_circuits=("1",), devices=(device.changed(circuit="1"),)),)
+    )
+    assert check_job(other).boxes[0].ratings[0].total == 25
+
+
+@pytest.mark.parametrize(("tied", "state"), [(True, State.HOLDS), (False, State.FAILS), (None, State.OPEN)])
+def test_the_breakers_of_a_multiwire_circuit_open_together(tied: bool | None, state: State) -> None:
+    """NEC 210.4(B), from memory: by a tie or as one; recorded."""
+    pair = [Circuit(id="1", space=1, neutral_with="2", tied=tied), Circuit(id="2", space=3)]
+    found = next(one for one in findings(pair, "nec-2020") if one.code == "open-together")
+    assert (found.state, found.rule.article, found.rule.source) == (state, "210.4(B)", "NEC 2020")
+    abroad = next(one for one in findings(pair, "csa") if one.code == "open-together")
+    assert abroad.state is not State.FAILS and abroad.rule.standing == "practice"
+
+
+def test_a_canadian_circuit_has_twelve_outlets_at_most() -> None:
+    """CSA 8-304, from memory; a load that hangs at no outlet said is one by itself."""
+    lamps = [watts(100) for _ in range(6)]
+    outlets = [fed(f"o{n}", use="luminaire", devices=[]) for n in range(6)]
+    for more, state in (([], State.HOLDS), ([fed("o7", use="receptacle", devices=[])], State.FAILS)):
+        answer = asked(fed("a", *lamps), *outlets, *more, terms=Terms(code="csa"))
+        found = finding(answer, "outlets counted")
+        assert (found.state, found.rule.article) == (state, "8-304")
+    assert not any("outlets counted" in say(one.text) for one in asked(fed("a", *lamps), *outlets).remarks)
+
+
+@pytest.mark.parametrize(
+    ("kind", "survey", "new", "state"),
+    [
+        (None, {}, [], None),
+        ("plain", {"new_place": True}, [], State.FAILS),
+        (None, {"new_place": True}, [], State.OPEN),
+        ("GFCI", {"new_place": True}, [], State.FAILS),
+        ("AFCI", {"new_place": True}, [], None),
+        ("both", {}, ["A"], None),
+        ("plain", {}, ["A"], State.OPEN),
+    ],
+)
+def test_what_is_added_brings_arc_protection(
+    kind: Any, survey: dict[str, Any], new: list[str], state: State | None
+) -> None:
+    """NEC 210.12, from memory: more than 6 ft of new cable, or any outlet or device added."""
+    box = fed("a", watts(100), survey=survey, cables=[one.model_dump() for one in cables("14/2")])
+    box = box.changed(planned=box.contents.changed(new=new))
+    found = [one for one in asked(box, kind=kind).remarks if one.code == "afci"]
+    assert [one.state for one in found] == ([] if state is None else [state])
+    assert all(one.rule.article == "210.12" for one in found)
+    assert not any(one.code == "afci" for one in asked(box, kind=kind, terms=Terms(code="uk", voltage=230)).remarks)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from fractions import Fraction as F
 from typing import Any
 
@@ -29,7 +29,7 @@ SMALL = sheet(kind="module", body={"width": "1 in", "height": "1 in", "projectio
 FLAT = sheet(body={"width": "1.5 in", "height": "2.5 in", "projection": "0.9 in"})
 
 
-def made(cables: list[Mapping[str, Any]], **more: Any) -> Box:
+def made(cables: Sequence[Mapping[str, Any]], **more: Any) -> Box:
     wires = [{"id": letter, **one} for letter, one in zip("ABCDEFG", cables, strict=False)]
     return flat({"id": "b", "name": "B", "room": "R", "enclosure": {"volume": "30 in3"}, "cables": wires, **more})
 

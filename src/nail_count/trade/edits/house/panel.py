@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import BeforeValidator, Field
 
 from ...model.errors import Rejected
-from ...model.panel import Circuit, Panel, in_order, misplaced
+from ...model.panel import BreakerKind, Circuit, Panel, Serves, in_order, misplaced
 from ...model.run import CircuitEnd
 from ..base import Edit
 from ..documents import DocumentId, Documents, Edited
@@ -25,6 +25,9 @@ class PutCircuit(Edit):
     feeds: Annotated[str, Field(max_length=120)] = ""
     space: Annotated[Annotated[int, Field(ge=1, le=84)] | None, Maybe] = None
     poles: int = 1
+    serves: Annotated[Serves | None, Maybe] = None
+    tied: Annotated[bool | None, Maybe] = None
+    kind: Annotated[BreakerKind | None, Maybe] = None
     half: Literal["", "a", "b"] = ""
     neutral_with: Annotated[str | None, Maybe] = None
 

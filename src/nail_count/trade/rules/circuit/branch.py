@@ -1,6 +1,7 @@
 """Everything a breaker feeds, over all boxes, against the breaker and the thinnest wire on the way.
 
-Source: NFPA 70 (NEC) 210.20(A), 240.4(D), 404.22, 300.13(B), 210.4; CSA C22.1 8-104; from memory of the publications.
+Source: NFPA 70 (NEC) 210.20(A), 240.4(D), 404.2(C), 300.13(B), 210.4; CSA C22.1 8-104,
+8-304; from memory of the publications.
 """
 
 from __future__ import annotations
@@ -35,9 +36,11 @@ SMALL_WIRE: Mapping[tuple[str, Gauge], Figure] = {
     )
 }  # fmt: skip
 """The largest breaker ahead of a small conductor [A], NEC 240.4(D)."""
-GROUND_USERS_OF_CIRCUIT = Figure("5", "", "Devices that use the ground, a circuit", every_nec("404.22"))
-GROUND_USERS_OF_FEEDER = Figure("25", "", "The same on a feeder", every_nec("404.22"))
-"""How many devices may use the ground for want of a neutral, NEC 404.22."""
+GROUND_USERS_OF_CIRCUIT = Figure("5", "", "Devices that use the ground, a circuit", every_nec("404.2(C) Exc."))
+GROUND_USERS_OF_FEEDER = Figure("25", "", "The same on a feeder", every_nec("404.2(C) Exc."))
+"""How many devices may use the ground for want of a neutral, NEC 404.2(C), exception."""
+OUTLETS_OF_CIRCUIT = Figure("12", "", "Outlets a circuit", Rule("CSA C22.1", "8-304"))
+"""How many outlets a circuit may have under the Canadian code; from memory."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,6 +85,8 @@ def circuit_load(
     neutral = _neutral(circuit, beside, carried, boxes, sheets, terms) if beside else ()
     remarks = (*_remarks(circuit, wire, here, boxes, terms), *neutral)
     state, headline = _stands(lines, total, limit or Fraction(0), voltage)
+    if state is State.FAILS and circuit.poles == 2 and voltage == terms.voltage and total <= 2 * (limit or 0):
+        state, headline = State.OPEN, ("more than one leg of it carries: what hangs on which is not said",)
     finding = max(remarks, key=lambda remark: remark.state, default=None)
     if finding is not None and finding.state > State.HOLDS and finding.state >= state:
         state, headline = finding.state, finding.text
@@ -102,7 +107,7 @@ def circuit_load(
 
 
 def feeder_findings(boxes: Sequence[Box], sheets: Mapping[str, Datasheet], terms: Terms) -> Iterator[Remark]:
-    """What holds for the whole panel: at most twenty-five devices that use the ground, NEC 404.22."""
+    """What holds for the whole panel: at most twenty-five devices that use the ground, NEC 404.2(C) Exc."""
     users = sum(sheets[item.sheet].neutral == "uses the ground" for box in boxes for item in box.equipment)
     if users and Cite(terms.code).nec:
         yield _ground_users(users, GROUND_USERS_OF_FEEDER, "on this feeder", terms)
@@ -192,6 +197,10 @@ def _remarks(
     if shared:
         text = (f"with another circuit in {', '.join(shared)}: cables there are not taken for this one's wire",)
         yield Remark("two-circuits-in-box", text, PRACTICE)
+    yield from _two_poles(circuit, here, terms)
+    yield from _arcs(circuit, boxes, terms)
+    if EDITIONS[terms.code].outlets_counted:
+        yield from _outlets(circuit, here, boxes)
     users = sum(fed.sheet.neutral == "uses the ground" for fed in here)
     if users and Cite(terms.code).nec:
         yield _ground_users(users, GROUND_USERS_OF_CIRCUIT, "on this circuit", terms)
@@ -206,6 +215,54 @@ def _remarks(
     if bare:
         said = "1 device has" if bare == 1 else f"{bare} devices have"
         yield Remark("nothing-entered", (f"{said} nothing entered on it: only what is entered counts",), PRACTICE)
+
+
+def _two_poles(circuit: Circuit, here: Sequence[Fed], terms: Terms) -> Iterator[Remark]:
+    """A breaker of two poles feeds one load at both legs, or two sides; which load hangs on which is asked."""
+    if circuit.poles != 2 or not here:
+        return
+    if circuit.serves is None:
+        text: Text = ("two poles: one load at both legs, or a multiwire circuit of two sides, is not said",)
+        yield Remark(
+            "two-poles-not-said", text, PRACTICE, State.OPEN, ("say which; only the first has twice the volts",)
+        )
+    elif circuit.serves == "multiwire":
+        text = (f"two sides of {terms.voltage} V: reckoned as if all hung on one side, which is the most it can be",)
+        ways = ("enter its sides as two circuits that share their neutral, and say which load hangs on which",)
+        yield Remark("sides-not-told-apart", text, PRACTICE, State.HOLDS, ways)
+
+
+def _arcs(circuit: Circuit, boxes: Sequence[Box], terms: Terms) -> Iterator[Remark]:
+    """NEC 210.12: more than 6 ft of new cable, or any outlet or device added, brings arc protection with it."""
+    here = [box for box in boxes if circuit.id in box.circuits]
+    added = [box.name for box in here if box.survey.new_place]
+    longer = [box.name for box in here if box.contents.new]
+    if not (added or longer) or not Cite(terms.code).nec or circuit.kind in ("AFCI", "both"):
+        return
+    rule, ways = Cite(terms.code)("210.12"), ("a breaker that protects from arcs too", "a first outlet that does")
+    if added:
+        state = State.OPEN if circuit.kind is None else State.FAILS
+        yield Remark("afci", (f"an outlet or device is added at {', '.join(added)}: arcs too",), rule, state, ways)
+    else:
+        text: Text = (f"new cable at {', '.join(longer)}: more than 6 ft of it, or any outlet added, brings arcs too",)
+        yield Remark("afci", text, rule, State.OPEN, ways)
+
+
+def _outlets(circuit: Circuit, here: Sequence[Fed], boxes: Sequence[Box]) -> Iterator[Remark]:
+    """CSA 8-304: outlets for lights and receptacles are counted; a load that hangs at none said is one by itself."""
+    count = sum(box.is_outlet for box in boxes if circuit.id in box.circuits)
+    count += sum(fed.sheet.kind == "receptacle" for fed in here)
+    count += sum(load.outlet is None for fed in here if not fed.box.is_outlet for load in fed.item.loads)
+    if not count:
+        return
+    text: Text = (
+        f"{count} {'outlet' if count == 1 else 'outlets'} counted: {OUTLETS_OF_CIRCUIT} at most on a circuit",
+    )
+    over = count > OUTLETS_OF_CIRCUIT
+    ways = (
+        ("move some to another circuit", "where every load is known, ask what the code allows beyond") if over else ()
+    )
+    yield Remark("outlets-of-circuit", text, OUTLETS_OF_CIRCUIT.rule, State.FAILS if over else State.HOLDS, ways)
 
 
 def _switched_outlets(circuit: Circuit, fed: Fed, load: Load, terms: Terms) -> Iterator[Remark]:
@@ -231,7 +288,7 @@ def _switched_outlets(circuit: Circuit, fed: Fed, load: Load, terms: Terms) -> I
 
 
 def _ground_users(users: int, most: Fraction, where: str, terms: Terms) -> Remark:
-    rule = Cite(terms.code)("404.22")
+    rule = Cite(terms.code)("404.2(C) Exc.")
     devices = "device uses" if users == 1 else "devices use"
     text: Text = (f"{users} {devices} the ground for want of a neutral {where}: {most} at most",)
     state = State.FAILS if users > most else State.HOLDS
@@ -259,7 +316,15 @@ def _neutral(
         yield Remark("neutral-carries-sum", text, PRACTICE, State.FAILS, ("move one of the breakers to the other leg",))
     else:
         difference = Amount(abs(carried - other) / terms.voltage, "A")
-        yield Remark("neutral-carries-difference", (f"{both} carries the difference: ", difference), PRACTICE)
+        larger = Amount(max(carried, other) / terms.voltage, "A")
+        text = (
+            f"{both} carries the difference, ",
+            difference,
+            ", with both on; the larger, ",
+            larger,
+            ", with one off",
+        )
+        yield Remark("neutral-carries-difference", text, PRACTICE)
     text = (f"{both} may not depend on a device: splice it and bring a pigtail to the device",)
     yield Remark("neutral-not-through-device", text, Cite(terms.code)("300.13(B)"))
 

@@ -5,10 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 
 from ...model.answer import Remark, Rule, State
+from ...model.edition import NEC_2023
 from ...model.panel import Circuit
+from ..editions import Cite
 
 SAME_LEG = Rule("Common practice", "", "practice")
-TOGETHER = Rule("NEC 2023", "210.4(B)")
 
 
 def leg(circuit: Circuit) -> str | None:
@@ -25,19 +26,19 @@ def leg(circuit: Circuit) -> str | None:
     return "AB"[(circuit.space - 1) // 2 % 2]
 
 
-def findings(circuits: Sequence[Circuit]) -> tuple[Remark, ...]:
+def findings(circuits: Sequence[Circuit], code: str = NEC_2023.id) -> tuple[Remark, ...]:
     """What is found of multiwire pairs: two hots on one leg add up in the neutral; their breakers open together.
 
-    Source: NEC 2023 210.4(B), from memory of the publication; the legs of a panel are common practice.
+    Source: NEC 210.4(B), from memory of the publication; the legs of a panel are common practice.
 
     >>> pair = [Circuit(id="1", space=1, neutral_with="2"), Circuit(id="2", space=2)]
     >>> findings(pair)[0].state.word
     'fails'
     """
-    return tuple(_findings(circuits))
+    return tuple(_findings(circuits, Cite(code)))
 
 
-def _findings(circuits: Sequence[Circuit]) -> Iterator[Remark]:
+def _findings(circuits: Sequence[Circuit], cite: Cite) -> Iterator[Remark]:
     known = {circuit.id: circuit for circuit in circuits}
     seen: set[frozenset[str]] = set()
     for circuit in circuits:
@@ -55,5 +56,23 @@ def _findings(circuits: Sequence[Circuit]) -> Iterator[Remark]:
                 f"{pair} share a neutral but sit on one leg: the neutral carries the sum of both, not the difference",
             )
             yield Remark("one-leg", text, SAME_LEG, State.FAILS)
-        text = (f"{pair} are one multiwire circuit: their breakers must open together, with a tie or as one",)
-        yield Remark("open-together", text, TOGETHER)
+        yield _together(pair, (circuit.tied, other.tied), cite)
+    for circuit in circuits:
+        if circuit.poles == 2 and circuit.serves is None:
+            text = (
+                f"{circuit.id} has two poles: one load at both legs, or a multiwire circuit of two sides? not said",
+            )
+            ways = ("say which; only the first has twice the volts",)
+            yield Remark("two-poles-not-said", text, SAME_LEG, State.OPEN, ways)
+
+
+def _together(pair: str, tied: tuple[bool | None, bool | None], cite: Cite) -> Remark:
+    """NEC 210.4(B): the breakers of a multiwire circuit open together, by a tie or as one."""
+    rule, ways = cite("210.4(B)"), ("a tie between the two handles", "one breaker of two poles")
+    if True in tied:
+        return Remark("open-together", (f"{pair} are one multiwire circuit, and tied",), rule)
+    if False in tied:
+        text = (f"{pair} are one multiwire circuit, and nothing ties their breakers: one stays on with the other off",)
+        return Remark("open-together", text, rule, State.FAILS if cite.nec else State.HOLDS, ways)
+    text = (f"{pair} are one multiwire circuit: whether their breakers open together was not looked at",)
+    return Remark("open-together", text, rule, State.OPEN, ways)

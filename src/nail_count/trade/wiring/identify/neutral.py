@@ -25,6 +25,35 @@ def end_here(worked: Inference) -> End:
     return "either" if fed == lamp else "line end" if fed else "load end"
 
 
+AtFixture = Literal["fed there", "three wires", "two wires"]
+"""What a module at the fixture finds: the feed itself, with the old drop free for the switch's signal; three wires from
+the switch, which are a live, a neutral and the signal; two wires, which are not enough."""
+_AT_FIXTURE: dict[str, AtFixture] = {
+    "loop from the lamp": "fed there",
+    "loop with neutral": "fed there",
+    "fan and light, fed at the fan": "fed there",
+    "to fan and light": "three wires",
+    "to the lamp": "two wires",
+}
+
+
+def at_fixture(worked: Inference) -> tuple[AtFixture | None, bool]:
+    """What is at the fixture, by the cable that leads there, and whether every wire of that cable is proven.
+
+    None where no cable, or more than one, is likely to lead to a lamp.
+    """
+    found = [
+        (letter, _AT_FIXTURE[name])
+        for letter, name, share in worked.cables
+        if name in _AT_FIXTURE and share >= LIKELY_FROM
+    ]
+    if len(found) != 1:
+        return None, False
+    letter, there = found[0]
+    mine = [told for told in worked.conductors if told.id.rstrip("0123456789") == letter]
+    return there, all(told.standing == "proven" for told in mine)
+
+
 def likely_neutral(worked: Inference) -> bool | None:
     """Whether a neutral of the panel is likely in the box, or likely not, by all that weighs; None: neither.
 

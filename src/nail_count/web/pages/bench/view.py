@@ -168,7 +168,7 @@ class BenchView:
     def fixes(self) -> tuple[Fix, ...]:
         """Single changes after which it would hold; each is tried, so that an act does not wait for them."""
         head = self.kept.job.head
-        return fixes(self.check, self.kept.job.sheets, head.terms_at(self.kept.box), head.circuit_ids)
+        return fixes(self.check, self.kept.job.sheets, head.terms_at(self.kept.box), self.kept.job.volts)
 
     @property
     def sheet_choices(self) -> tuple[tuple[str, str], ...]:

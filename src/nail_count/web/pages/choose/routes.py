@@ -7,8 +7,9 @@ from starlette.requests import Request
 from starlette.responses import Response
 
 from ....trade.model.wish import Wish
-from ....trade.select.options import Situation, options
-from ....trade.wiring.identify.neutral import end_here, likely_neutral
+from ....trade.select.options import options
+from ....trade.select.situation import Situation
+from ....trade.wiring.identify.neutral import at_fixture, end_here, likely_neutral
 from ....trade.wiring.identify.practice_score import inference_of
 from ...deps import TheStore
 from ...templating import render
@@ -29,7 +30,21 @@ def show(
     worked = inference_of(at, head.terms, head.house.year, kept.ends)
     found = kept.job.neutral(at)
     taken = {"yes": True, "no": False}.get(neutral, found.there)
-    situation = Situation(at, gang, asked, kept.job.sheets, taken, head.terms_at(at), head.house.hub, end_here(worked))
+    fixture, proven = at_fixture(worked)
+    situation = Situation(
+        at,
+        gang,
+        asked,
+        kept.job.sheets,
+        taken,
+        head.terms_at(at),
+        head.house.hub,
+        end_here(worked),
+        fixture,
+        proven,
+        kept.job.volts,
+        store.around(job, at.circuits),
+    )
     return render(
         request,
         "choose/page.html",

@@ -65,7 +65,7 @@ def _panel(
         job=house.job,
         hanging=house.circuits,
         drawn=panel_drawing(head.panel, head.circuits),
-        findings=(*findings(head.circuits), *feeder_findings(whole.boxes, sheets, head.terms)),
+        findings=(*findings(head.circuits, head.terms.code), *feeder_findings(whole.boxes, sheets, head.terms)),
         loads={answer.subject.of: (answer, bar(answer)) for answer in check_circuits(whole)},
         chosen=chosen,
         is_new=chosen is not None and chosen.id not in known,

@@ -45,6 +45,12 @@ class SurveyView:
         return {(p.stage, p.tick): p.at.strftime("%b %-d, %H:%M") for p in self.kept.box.survey.proofs}
 
     @property
+    def breaker_kind(self) -> str | None:
+        """What the breaker of the box protects from; None: not looked at."""
+        mine = (one.kind for one in self.kept.job.head.circuits if one.id == self.kept.box.circuit)
+        return next(mine, None)
+
+    @property
     def next_tick(self) -> tuple[str, str] | None:
         """The tick that comes next."""
         made = self.ticked

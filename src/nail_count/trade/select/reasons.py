@@ -1,0 +1,259 @@
+"""What speaks for an option and against it: what its sheet says, what was found, and the box itself with it.
+
+Weights are common practice.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from ..edits.devices import PutDevice
+from ..model.answer import Answer, State
+from ..model.box import Box, Device
+from ..model.datasheet import Datasheet
+from ..model.errors import Rejected
+from ..model.load import Load
+from ..rules.check import check_box, check_circuits
+from ..rules.load.heat import warmth_that_limits
+from ..rules.load.position import Position, positions
+from ..rules.load.rating import rating_at
+from ..text.format import say
+from .situation import Reason, Situation
+
+_ALONE = Position()
+
+
+def wanted(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
+    """What is asked for, and what it can do."""
+    missing = [one for one in at.wish.does if one not in sheet.does]
+    for one in missing:
+        yield Reason(f"it cannot do what is asked: {one}", 0, rules_out=True)
+    if not missing and at.wish.does:
+        yield Reason(f"it does what is asked: {', '.join(at.wish.does)}", 20)
+    if sheet.kind == "fan control" and not any(load.kind == "fan" for load in at.wish.loads):
+        yield Reason("it is made for a fan, and none hangs here", -10)
+    if sheet.gangs > 1:
+        yield Reason(f"it takes {sheet.gangs} gangs", -12)
+    extra = [one for one in sheet.does if one not in at.wish.does and one != "on and off"]
+    if extra:
+        yield Reason(f"it can more than is asked: {', '.join(extra)}", -3 * len(extra))
+    if at.wish.without_network and sheet.local is False:
+        yield Reason("it must work with the network down, and does not", 0, rules_out=True)
+    elif at.wish.without_network and sheet.local:
+        yield Reason("it works by hand with the network down", 6)
+
+
+def neutral(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
+    """Whether it needs a neutral, uses the ground, or is made for boxes without one."""
+    if sheet.neutral == "needed":
+        if at.neutral is False:
+            yield Reason("it needs a neutral, and none is in the box", 0, rules_out=True)
+        elif at.neutral is None:
+            yield Reason("it needs a neutral; whether one is in the box is open", -20, open=True)
+        else:
+            yield Reason("the neutral it needs is in the box", 8)
+    elif sheet.neutral == "uses the ground":
+        listed = "replaces a switch without a neutral" in sheet.listed
+        if at.neutral or not listed:
+            text = (
+                "a neutral is in the box: it may not use the ground" if at.neutral else "not listed to use the ground"
+            )
+            yield Reason(f"{text} (NEC 404.22, from memory)", 0, rules_out=True)
+        else:
+            yield Reason("it uses the ground for want of a neutral: five at most on a circuit (NEC 404.2(C))", -10)
+    elif sheet.neutral == "not needed" and sheet.radio:
+        if at.neutral is False:
+            yield Reason("it is made to work without a neutral", 16)
+        else:
+            yield Reason("made for boxes without a neutral; with one, a device that uses it is steadier", -8)
+    elif sheet.neutral is None and sheet.radio:
+        yield Reason("its sheet does not say whether it needs a neutral", -15, open=True)
+
+
+def place(at: Situation, sheet: Datasheet) -> Position:
+    """Where it would stand among its neighbors."""
+    try:
+        after = PutDevice(box=at.box.id, gang=at.gang, sheet=sheet.id).on_box(at.box, at.sheets).box
+    except Rejected:
+        return Position()
+    return positions(after, at.sheets, warmth_that_limits(after, at.sheets, at.terms))[after.devices[-1].id]
+
+
+BELOW_MINIMUM = {"below-minimum", "fewest-below-minimum"}
+
+
+def hung(at: Situation, sheet: Datasheet) -> tuple[Load, ...]:
+    """The loads of the wish, each on the channel that lists it, with an id of its own in the box."""
+    loads = enumerate(at.wish.loads, 1)
+    return tuple(load.changed(id=f"w{number}", channel=_channel(sheet, load)) for number, load in loads)
+
+
+def judged(at: Situation, after: Box, mine: str) -> Iterator[Reason]:
+    """Every check the tool has, on the box as it would be, and on the circuits it hangs on.
+
+    What is said of the count and of its own load elsewhere is not said again; what was open before is no reason.
+
+    Args:
+        at: the situation before.
+        after: the box as it would be.
+        mine: id of the device or module in question.
+    """
+    after = after.changed(survey=after.survey.changed(neutral=at.neutral)) if at.neutral is not None else after
+    before = {(one.about, one.subject) for one in _answers(at, at.box) if one.state is State.OPEN}
+    for answer in _answers(at, after):
+        if answer.about == "fill" or (answer.subject.kind == "channel" and answer.subject.of == mine):
+            continue
+        said = f"{say(answer.title)}: {say(answer.headline)}"
+        if answer.state is State.FAILS:
+            yield Reason(f"then it fails: {said}", 0, rules_out=True)
+        elif answer.state is State.OPEN and (answer.about, answer.subject) not in before:
+            yield Reason(f"open then: {said}", -4, open=True)
+
+
+def _answers(at: Situation, box: Box) -> tuple[Answer, ...]:
+    answers = check_box(box, at.sheets, at.terms, at.volts).answers
+    if at.job is None:
+        return answers
+    boxes = tuple(box if one.id == box.id else one for one in at.job.boxes)
+    circuits = check_circuits(at.job.changed(boxes=boxes))
+    return *answers, *(one for one in circuits if one.subject.of in box.circuits)
+
+
+def plate_stays(at: Situation) -> bool:
+    """Whether the plate and its switch must stay, as the wish or the survey says."""
+    return at.wish.stays in ("the plate", "both") or bool(at.box.survey.plate_stays)
+
+
+def plate(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
+    """The plate, and the place: what must stay, what is of metal, what is damp."""
+    if plate_stays(at):
+        yield Reason("the plate and its switch must stay as they are", 0, rules_out=True)
+    if at.box.survey.damp and "damp places" not in sheet.listed:
+        yield Reason("the place is damp, and its sheet does not list damp places", 0, rules_out=True)
+    if at.box.survey.metal_plate and sheet.radio:
+        yield Reason("a metal plate is in the way of its radio", -8)
+
+
+def class2(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
+    """What dims by class 2 wires needs such wires to the lamps."""
+    if sheet.class2 and not any(cable.class2 for cable in at.box.entering):
+        yield Reason("it dims by a pair of class 2 wires, and none comes into the box", 0, rules_out=True)
+
+
+def reaches(at: Situation) -> Iterator[Reason]:
+    """A module at the fixture needs a live, a neutral and a way for the switch's signal there."""
+    if at.fixture == "two wires":
+        text = "two wires lead to the fixture: a live and a neutral leave none for the switch's signal"
+        yield Reason(text, 0, rules_out=True)
+    elif at.fixture is None:
+        text = "whether a live, a neutral and a wire for the switch's signal are at the fixture is open"
+        yield Reason(text, -6, open=True)
+    else:
+        there = "the feed is at the fixture" if at.fixture == "fed there" else "three wires lead to the fixture"
+        likely = "" if at.fixture_proven else ", likely, to be proven"
+        yield Reason(
+            f"{there}{likely}: a live, a neutral and the old drop for the switch's signal", 14, open=bool(likely)
+        )
+
+
+def neutral_of_module(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
+    """A module needs a neutral, unless its sheet says that it does not."""
+    if sheet.neutral == "not needed":
+        return
+    if at.neutral is False:
+        yield Reason("it needs a neutral, and none is in the box", 0, rules_out=True)
+    elif at.neutral is None:
+        yield Reason("it needs a neutral; whether one is in the box is open", -20, open=True)
+    else:
+        yield Reason("the neutral it needs is in the box", 8)
+
+
+def loads_on(at: Situation, sheet: Datasheet, where: Position = _ALONE) -> Iterator[Reason]:
+    """What hangs on it against what it may carry where it would stand."""
+    if not at.wish.loads:
+        yield Reason("what hangs on it was not asked", -4, open=True)
+        return
+    if not sheet.channels:
+        yield Reason("it controls nothing a load could hang on", 0, rules_out=True)
+        return
+    loads = tuple(load.changed(channel=_channel(sheet, load)) for load in at.wish.loads)
+    device = Device(id="new", gang=1, sheet=sheet.id, loads=loads)
+    for channel in sorted({load.channel for load in loads}):
+        answer = rating_at(where, device, channel, sheet, at.terms)
+        text = say(answer.headline)
+        if answer.state is State.FAILS:
+            failing = {remark.code for remark in answer.remarks if remark.state is State.FAILS}
+            if failing and failing <= BELOW_MINIMUM and sheet.bypass:
+                yield Reason(f"{text}: it wants a bypass at the lamp", -12, open=True)
+            else:
+                yield Reason(text, 0, rules_out=True)
+        elif answer.state is State.OPEN:
+            yield Reason(f"open: {text}", -15, open=True)
+        else:
+            yield Reason(f"its sheet lists the load: {text}", 10 if answer.state is State.HOLDS else 2)
+
+
+def _channel(sheet: Datasheet, load: Load) -> int:
+    """The first channel that lists a load of this kind."""
+    return next((number for number, outlet in enumerate(sheet.channels, 1) if outlet.rated_by(load)), 1)
+
+
+def places(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
+    """From how many places it is controlled, and which end of a pair it must stand at."""
+    if at.wish.places is None:
+        yield Reason("from how many places it is switched was not asked", -3, open=True)
+    elif at.wish.places > 1 and sheet.places == "one":
+        yield Reason(f"it is controlled from {at.wish.places} places, and this works from one only", 0, rules_out=True)
+    elif at.wish.places > 1 and sheet.end in ("line end", "load end") and at.end in ("line end", "load end"):
+        if sheet.end != at.end:
+            yield Reason(f"it must stand at the {sheet.end}, and this is the {at.end}", 0, rules_out=True)
+        else:
+            yield Reason(f"this is the {at.end}, where it must stand", 10)
+    elif at.wish.places > 1 and sheet.companion:
+        companion = at.sheets[sheet.companion].name if sheet.companion in at.sheets else sheet.companion
+        yield Reason(f"the other places take its companion, {companion}: they control it in full", 12)
+    elif at.wish.places > 1:
+        yield Reason(
+            "a plain three-way switch at the other place works with it, and brings it back at its last level", 6
+        )
+
+
+def radio(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
+    """Whether its radio is needed, and what the house has already."""
+    if not sheet.radio:
+        return
+    if not {"schedule", "looks lived in"} & set(at.wish.does):
+        yield Reason("nothing that is asked needs its radio", -12)
+    if at.hub:
+        same = sheet.radio.lower() in at.hub.lower() or at.hub.lower() in sheet.radio.lower()
+        yield (
+            Reason(f"it joins the {at.hub} the house has", 8)
+            if same
+            else Reason(f"it needs {sheet.radio}; the house has {at.hub}", -10)
+        )
+    else:
+        yield Reason(f"it needs {sheet.radio}, which the house does not have yet", -6)
+
+
+def fits(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
+    """The box with it, counted; a ground where there is none."""
+    if not at.ground and at.box.cables:
+        yield Reason("no ground in the box: a finding with its own ways out (NEC 404.9(B), from memory)", -6)
+    try:
+        after = PutDevice(box=at.box.id, gang=at.gang, sheet=sheet.id).on_box(at.box, at.sheets).box
+    except Rejected as wrong:
+        yield Reason(wrong.sentence, 0, rules_out=True)
+        return
+    fill = check_box(after, at.sheets, at.terms).fill
+    if fill.state is State.FAILS:
+        yield Reason(f"the box does not hold it: {say(fill.headline)}", 0, rules_out=True)
+    elif fill.state is State.OPEN:
+        yield Reason(f"whether the box holds it is open: {say(fill.headline)}", -6, open=True)
+    elif fill.state is State.TIGHT:
+        yield Reason(f"the box holds it, tightly: {say(fill.headline)}", -2)
+    else:
+        yield Reason(f"the box holds it: {say(fill.headline)}", 4)
+    new = after.devices[-1]
+    loads = hung(at, sheet)
+    devices = tuple(one.changed(loads=loads) if one is new else one for one in after.devices)
+    yield from judged(at, after.changed(devices=devices), new.id)

@@ -1,0 +1,97 @@
+"""What an option is, and what it is held against."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Literal
+
+from ..model.box import Box, Device
+from ..model.datasheet import Datasheet
+from ..model.job import Job, Terms
+from ..model.wish import Wish
+
+Way = Literal["stay", "in the gang", "behind the switch", "at the fixture", "other end", "new cable", "remote"]
+
+
+@dataclass(frozen=True, slots=True)
+class Reason:
+    """One thing that speaks for an option, or against it."""
+
+    text: str
+    weight: int
+    """Above zero for it, below zero against it."""
+    rules_out: bool = False
+    open: bool = False
+    """Whether it leaves open that the option holds."""
+
+
+@dataclass(frozen=True, slots=True)
+class Option:
+    """One thing that could be done."""
+
+    way: Way
+    title: str
+    sheet: Datasheet | None
+    reasons: tuple[Reason, ...]
+
+    @property
+    def possible(self) -> bool:
+        """Whether nothing rules it out."""
+        return not any(reason.rules_out for reason in self.reasons)
+
+    @property
+    def passes(self) -> bool:
+        """Whether it was tried, and nothing fails or is left open."""
+        return self.possible and not any(reason.open for reason in self.reasons)
+
+    @property
+    def score(self) -> int:
+        """How well it fits, of those possible."""
+        return sum(reason.weight for reason in self.reasons)
+
+    @property
+    def speaks_for(self) -> tuple[str, ...]:
+        """Everything for it."""
+        return tuple(reason.text for reason in self.reasons if reason.weight > 0)
+
+    @property
+    def speaks_against(self) -> tuple[str, ...]:
+        """Everything against it; what rules it out first."""
+        against = [reason for reason in self.reasons if reason.weight <= 0]
+        return tuple(reason.text for reason in sorted(against, key=lambda reason: not reason.rules_out))
+
+
+@dataclass(frozen=True, slots=True)
+class Situation:
+    """What an option is held against."""
+
+    box: Box
+    gang: int
+    wish: Wish
+    sheets: Mapping[str, Datasheet]
+    neutral: bool | None
+    """Whether a neutral is in the box; None: not known yet."""
+    terms: Terms = field(default_factory=Terms)
+    hub: str | None = None
+    """What the house has already; None: not asked."""
+    end: Literal["line end", "load end", "either"] | None = None
+    """Which end of a multi-place pair this box is; None: not known."""
+    fixture: Literal["fed there", "three wires", "two wires"] | None = None
+    """What a module at the fixture would find there; None: not known."""
+    fixture_proven: bool = False
+    """Whether that is proven, and not only likely."""
+    volts: Mapping[str, int] | None = None
+    """Across what each circuit of the job feeds, by its id; None: circuits are not judged."""
+    job: Job | None = None
+    """The job with its circuits and the other boxes on them; None: what they carry is not judged."""
+
+    @property
+    def ground(self) -> bool:
+        """Whether a ground is in the box."""
+        return any(cable.grounds for cable in self.box.cables)
+
+    @property
+    def standing(self) -> Device | None:
+        """What stands in the gang now."""
+        return next((device for device in self.box.devices if device.gang == self.gang), None)
