@@ -91,7 +91,8 @@ def hung(at: Situation, sheet: Datasheet) -> tuple[Load, ...]:
 def judged(at: Situation, after: Box, mine: str) -> Iterator[Reason]:
     """Every check the tool has, on the box as it would be, and on the circuits it hangs on.
 
-    What is said of the count and of its own load elsewhere is not said again; what was open before is no reason.
+    What is said of the count and of its own load elsewhere is not said again; what was open before is no reason, and what
+    failed before, for a reason the option leaves as it is, leaves it open.
 
     Args:
         at: the situation before.
@@ -99,14 +100,17 @@ def judged(at: Situation, after: Box, mine: str) -> Iterator[Reason]:
         mine: id of the device or module in question.
     """
     after = after.changed(survey=after.survey.changed(neutral=at.neutral)) if at.neutral is not None else after
-    before = {(one.about, one.subject) for one in _answers(at, at.box) if one.state is State.OPEN}
+    before = {(one.about, one.subject): one for one in _answers(at, at.box)}
     for answer in _answers(at, after):
         if answer.about == "fill" or (answer.subject.kind == "channel" and answer.subject.of == mine):
             continue
         said = f"{say(answer.title)}: {say(answer.headline)}"
-        if answer.state is State.FAILS:
+        was = before.get((answer.about, answer.subject))
+        if answer.state is State.FAILS and was is not None and was.state is State.FAILS and answer.total <= was.total:
+            yield Reason(f"it fails as it does now: {said}", -6, open=True)
+        elif answer.state is State.FAILS:
             yield Reason(f"then it fails: {said}", 0, rules_out=True)
-        elif answer.state is State.OPEN and (answer.about, answer.subject) not in before:
+        elif answer.state is State.OPEN and (was is None or was.state is not State.OPEN):
             yield Reason(f"open then: {said}", -4, open=True)
 
 
