@@ -154,10 +154,10 @@ def test_a_box_from_nothing_and_its_refusals(client: TestClient) -> None:
 
 def test_a_box_is_copied_removed_and_brought_back(client: TestClient) -> None:
     copy = client.post(f"{BOX}/copy")
-    assert copy.url.path == "/jobs/schoolhouse/boxes/kitchen-infants-classroom-bench"
-    assert "Bench copy" in copy.text and "Same as “Bench”" in copy.text and "of 54 in³" in copy.text
+    assert copy.url.path == "/jobs/schoolhouse/boxes/kitchen-infants-classroom-counter"
+    assert "Counter copy" in copy.text and "Same as “Counter”" in copy.text and "of 54 in³" in copy.text
     gone = client.post(f"{copy.url.path}/remove")
-    assert "Bring back Bench copy" in gone.text and f'href="{copy.url.path}"' not in gone.text
+    assert "Bring back Counter copy" in gone.text and f'href="{copy.url.path}"' not in gone.text
     assert client.get(copy.url.path).status_code == 404
     back = client.post(f"{copy.url.path}/bring-back")
     assert f'href="{copy.url.path}"' in back.text and "Bring back" not in back.text

@@ -10,7 +10,7 @@ from pydantic import BeforeValidator, Field
 
 from ..model.box import Box, Equipment
 from ..model.errors import Rejected
-from ..model.load import KIND_WORDS, Load, LoadKind, Measured, units_of
+from ..model.load import KIND_WORDS, Fitting, Load, LoadKind, Measured, units_of
 from ..model.measure import Number, Power
 from ..wiring.simulate.relay import relay_reading
 from .base import BoxEdit, BoxEdited, Datasheets
@@ -28,6 +28,7 @@ class LoadFacts(BoxEdit):
     channel: Annotated[int, Field(ge=1, le=8)] = 1
     name: Annotated[str, Field(max_length=60)] = ""
     actual: bool = False
+    fitting: Annotated[Fitting | None, Maybe] = None
     dimmable: Annotated[bool | None, Maybe] = None
     loss: Annotated[Power | None, BeforeValidator(in_watts)] = None
     fewest: Annotated[Annotated[int, Field(ge=1, le=500)] | None, Maybe] = None

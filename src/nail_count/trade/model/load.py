@@ -84,6 +84,9 @@ class Measured(Thing):
         return self
 
 
+Fitting = Literal["retrofit", "luminaire"]
+
+
 class Load(Thing):
     """Some lamps, a fan, a motor: one group on one channel of a device."""
 
@@ -100,7 +103,7 @@ class Load(Thing):
     """What people call it: bench pendants."""
     actual: bool = False
     """Whether somebody said that an LED lamp of many watts really draws them."""
-    fitting: Literal["retrofit", "luminaire"] | None = None
+    fitting: Fitting | None = None
     """Of LED: a lamp in place of another one, or a luminaire with its driver; None: not said."""
     dimmable: bool | None = None
     """Whether the lamps are made for dimming; None: not looked at."""

@@ -91,7 +91,7 @@ def hung(at: Situation, sheet: Datasheet) -> tuple[Load, ...]:
 def judged(at: Situation, after: Box, mine: str) -> Iterator[Reason]:
     """Every check the tool has, on the box as it would be, and on the circuits it hangs on.
 
-    What is said of the count and of its own load elsewhere is not said again; what was open before is no reason, and what
+    What is said of the count and of its own load elsewhere is not said again. What was open before is no reason; what
     failed before, for a reason the option leaves as it is, leaves it open.
 
     Args:

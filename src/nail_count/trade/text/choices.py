@@ -155,6 +155,10 @@ CHOICES: Mapping[str, tuple[Any, Words]] = {
         wire.CableKind,
         {"sheathed": "a sheath", "armored": "armor", "conduit": "conduit"},
     ),
+    "fitting": (
+        load.Fitting,
+        {"retrofit": "a lamp in place of another", "luminaire": "a luminaire with its driver"},
+    ),
     "holes": (survey.Holes, {"sound": "Sound", "stripped": "Stripped", "broken": "Broken"}),
     "plaster": (survey.Plaster, {"clear": "Clear", "to clear": "To be cleared"}),
     "terminal": (

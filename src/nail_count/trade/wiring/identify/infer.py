@@ -53,7 +53,7 @@ class ConductorFinding:
     @property
     def says(self) -> str:
         """Its standing in words, with how likely it is where more than one role is left."""
-        percent = f", {round(self.share * 100)}%" if self.standing in ("likely", "open") and self.best else ""
+        percent = f", {min(int(self.share * 100), 99)}%" if self.standing in ("likely", "open") and self.best else ""
         return f"{self.standing}{percent}"
 
 
