@@ -7,7 +7,7 @@ PORT ?= 8314
 export SE_AVOID_STATS := true
 export SE_OFFLINE := true
 
-.PHONY: demo test cover fuzz lint css css-check shots bench lock clean format
+.PHONY: demo test cover fuzz mutants lint css css-check shots bench lock clean format
 
 demo: .venv/app.stamp
 	$(BIN)/nail-count demo --port $(PORT)
@@ -20,6 +20,12 @@ test: .venv/dev.stamp node_modules/.stamp
 FUZZ ?= 20
 fuzz: .venv/dev.stamp
 	NAIL_COUNT_FUZZ=$(FUZZ) $(BIN)/python -m pytest -s tests/test_whole.py tests/web/test_security.py tests/trade/rules/wires
+
+# Small errors planted in the rules, one at a time: which no test notices. MUTANTS says in which modules.
+MUTANTS ?= nail_count.trade.rules.*
+mutants: .venv/dev.stamp
+	@$(BIN)/mutmut run --max-children 2 "$(MUTANTS)" > mutants.log 2>&1 || { tail -5 mutants.log; exit 1; }
+	@tail -c 120 mutants.log; $(BIN)/mutmut results
 
 lint: .venv/dev.stamp css-check
 	$(BIN)/ruff check .

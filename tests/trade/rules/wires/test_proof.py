@@ -18,6 +18,7 @@ from nail_count.trade.model.conductor import Reading
 from nail_count.trade.model.wire import Cable
 from nail_count.trade.rules.wires.neutral import neutral_in
 from nail_count.trade.rules.wires.proof import proven
+from nail_count.trade.rules.wires.shown import shown
 from nail_count.trade.wiring.simulate.hidden import Hidden
 from nail_count.trade.wiring.simulate.meter import measure
 from nail_count.trade.wiring.simulate.odd import make_odd
@@ -145,6 +146,65 @@ def test_the_readings_that_suffice_do_and_none_can_be_left_out(id: str, role: st
     assert role_of(id, said) == role
     for number in range(len(said)):
         assert role_of(id, [*said[:number], *said[number + 1 :]]) is None, said[number]
+
+
+@pytest.mark.parametrize(
+    ("kind", "said", "kind_of_it"),
+    [
+        ("volts", {"volts": "0"}, "zero"),
+        ("volts", {"volts": "6"}, "zero"),
+        ("volts", {"volts": "6.1"}, "between"),
+        ("volts", {"volts": "101.9"}, "between"),
+        ("volts", {"volts": "102"}, "nominal"),
+        ("volts", {"volts": "138"}, "nominal"),
+        ("volts", {"volts": "138.1"}, None),
+        ("volts", {"volts": "191.9"}, None),
+        ("volts", {"volts": "192"}, "double"),
+        ("volts", {"volts": "276"}, "double"),
+        ("volts", {"volts": "276.1"}, None),
+        ("continuity", {"ohms": "1.9"}, "joined"),
+        ("continuity", {"ohms": "2"}, "through"),
+        ("continuity", {"ohms": "19999"}, "through"),
+        ("continuity", {"ohms": "20000"}, "apart"),
+        ("continuity", {"yes": True}, "beeps"),
+        ("continuity", {"yes": False}, "silent"),
+        ("tester", {"yes": True}, "lit"),
+        ("tester", {"yes": False}, "dark"),
+    ],
+)
+def test_what_a_reading_shows_in_kind(kind: str, said: dict[str, Any], kind_of_it: str | None) -> None:
+    """Full voltage within 15 %, nothing to 5 %, two legs from 1.6 to 2.3 times; one wire below 2 Ω; common practice."""
+    assert shown(Reading.model_validate({"id": "r", "kind": kind, "of": "A1", **said}), 120) == kind_of_it
+
+
+AT = {
+    ("A1", "line"): "panel hot", ("A2", "neutral"): "panel neutral", ("B1", "switched"): "lamp center",
+    ("B1", "onward"): "next hot", ("B1", "unused"): "free end", ("B1", "neutral"): "lamp shell",
+    ("A2", "traveler"): "panel hot",
+}  # fmt: skip
+
+
+@pytest.mark.parametrize(("id", "role"), SUFFICIENT)
+def test_a_proof_names_its_point_and_the_readings_it_stands_on(id: str, role: str) -> None:
+    readings = [Reading.model_validate({"id": f"r{n}"} | one) for n, one in enumerate(SUFFICIENT[id, role])]
+    told = proven(box(*readings), 120)
+    proof = told.conductors[id]
+    mine = {one.id for one in readings if one.of in ({"A2", "A3"} if role == "traveler" else {id})}
+    assert proof.at == AT[id, role] and set(proof.by) == mine
+    assert told.trusted == (frozenset(("ground",)) if len(readings) > 1 and role != "traveler" else frozenset())
+    assert not told.contradicted
+
+
+def test_a_hot_throw_of_the_far_switch_tries_a_ground_in_its_own_position_only() -> None:
+    throws = SUFFICIENT["A2", "traveler"]
+    for far, trusted in ((1, True), (2, False)):
+        said = [*throws, volts("A2", "ground", 120, far=far)]
+        readings = [Reading.model_validate({"id": f"r{n}"} | one) for n, one in enumerate(said)]
+        told = proven(box(*readings), 120)
+        assert ("ground" in told.trusted) == trusted
+        assert set(told.hot_at) == {("A2", 1), ("A3", 2)}
+    line = [Reading.model_validate({"id": "r"} | LINE[0])]
+    assert set(proven(box(*line), 120).hot_at) == {("A1", 1), ("A1", 2)}
 
 
 @pytest.mark.parametrize(("id", "role"), SUFFICIENT)
