@@ -159,7 +159,10 @@ def _behind(at: Situation, sheet: Datasheet) -> Option:
         after = after.changed(modules=(*after.modules[:-1], put))
         fill = check_box(after, at.sheets, at.terms).fill
         failing = fill.state is State.FAILS
-        reasons.append(Reason(f"with it: {say(fill.headline)}", -2, rules_out=failing, open=fill.state is State.OPEN))
+        speaks = 4 if fill.state is State.HOLDS else -2
+        reasons.append(
+            Reason(f"with it: {say(fill.headline)}", speaks, rules_out=failing, open=fill.state is State.OPEN)
+        )
         reasons += judged(at, after, new.id)
     if at.standing is None:
         reasons.append(Reason("no switch stands in this gang to put it behind", 0, rules_out=True))
