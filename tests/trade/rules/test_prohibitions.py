@@ -156,6 +156,7 @@ def test_remarks_that_stop_nobody() -> None:
         ({}, {}, State.OPEN),
         ({"ground_way": "plate"}, {}, State.HOLDS),
         ({"ground_way": "GFCI"}, {}, State.HOLDS),
+        ({"ground_way": "plate", "metal_plate": True}, {}, State.OPEN),
         ({"ground_way": "sheath"}, {}, State.OPEN),
         ({"ground_way": "sheath"}, {"kind": "armored"}, State.HOLDS),
         ({}, {"kind": "conduit"}, State.OPEN),

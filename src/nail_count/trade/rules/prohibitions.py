@@ -177,7 +177,8 @@ def _ground(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[R
     if mains and yokes and not any(cable.grounds for cable in mains):
         sheath = any(cable.kind in ("armored", "conduit") for cable in mains)
         picked = box.survey.ground_way
-        if picked is not None and (picked != "sheath" or sheath):
+        kept_to = (picked != "sheath" or sheath) and not (picked == "plate" and box.survey.metal_plate)
+        if picked is not None and kept_to:
             text = (f"no ground wire in the box: {GROUND_WAYS[picked]}, as picked",)
             yield Remark("no-ground", text, cite("404.9(B)"))
             return

@@ -140,6 +140,7 @@ def _behind(at: Situation, sheet: Datasheet) -> Option:
     """A module in the box behind the old switch, which becomes its input."""
     reasons = [
         Reason("the old switch stays and becomes its input", 4),
+        Reason("it lies behind a switch: crowded, warmer, and out of reach", -10),
         *wanted(at, sheet),
         *neutral_of_module(at, sheet),
         *loads_on(at, sheet),
