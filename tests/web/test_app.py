@@ -192,6 +192,8 @@ def test_circuits_are_entered_and_a_box_hangs_only_on_one_of_them(client: TestCl
     for was, label in (("", "Bells"), ("12", "Bells and bell room")):
         client.post(put, data={"id": "12", "was": was, "breaker": "20 A", "label": label, "space": "12"})
     assert client.get("/jobs/schoolhouse/panel").text.count('<span class="found">Bells and bell room</span>') == 1
+    reason = "14 AWG copper on a breaker of 20 A: 15 A at most"  # what binds, in words, beside the bar
+    assert f'class="binds">{reason}' in client.get("/jobs/schoolhouse/panel").text
     client.post(f"{box}/edit/rename", data=said | {"revision": revision(client, box)})
     assert "circuit 12" in client.get(box).text
     taken = next(one for one in client.get("/jobs/schoolhouse/export").json()["circuits"] if one["id"] == "12")

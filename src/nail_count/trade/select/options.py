@@ -143,6 +143,7 @@ def _behind(at: Situation, sheet: Datasheet) -> Option:
         Reason("it lies behind a switch: crowded, warmer, and out of reach", -10),
         *wanted(at, sheet),
         *neutral_of_module(at, sheet),
+        *class2(at, sheet),
         *loads_on(at, sheet),
         *radio(at, sheet),
     ]

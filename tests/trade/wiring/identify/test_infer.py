@@ -281,3 +281,23 @@ def test_what_cannot_be_is_refused_at_its_field(name: str, said: dict[str, Any],
     with pytest.raises(Rejected, match="expected") as wrong:
         edit_box(lone(Conductor(), Conductor()), name, said, {})
     assert wrong.value.field == field
+
+
+@pytest.mark.parametrize(
+    ("end", "name"),
+    [("panel", "feed"), ("outlet", "loop from the lamp"), ("onward", "onward")],
+)
+def test_where_a_run_ends_weighs_and_proves_nothing(end: Any, name: str) -> None:
+    """A cable that goes to the panel is a feed, one that goes to a lamp is not; said, not read."""
+    other = Cable(id="B", gauge=14, insulated=2)
+    seen = lone(Conductor(color="black"), Conductor(color="white"), more=(other,))
+    before, after = (infer(seen, TERMS, places=1, ends=ends) for ends in ({}, {"A": end}))
+
+    def likely(worked: Any, what: str) -> float:
+        unit, share = worked.units[0], worked.shares[0]
+        return float(sum(part for guess, part in zip(unit.left, share, strict=True) if guess.kind.name == what))
+
+    assert likely(after, name) > likely(before, name)
+    assert all(told.standing != "proven" for told in after.conductors)
+    elsewhere = "to the lamp" if end == "panel" else "feed"
+    assert likely(after, elsewhere) < likely(before, elsewhere)
