@@ -173,7 +173,7 @@ def test_runs_follow_their_circuit_and_loads_their_outlet(store: Store) -> None:
         acting.edit_box(store, "house", BOX, "add-load", device=device, kind="led", each="9", outlet="nowhere")
     acting.edit_house(store, "house", "remove-box", box=lamp)
     hung = [load.outlet for item in store.box("house", BOX).box.equipment for load in item.loads]
-    assert set(hung) == {None}
+    assert lamp not in hung
     acting.step_house(store, "house", "undo")
     again = [load.outlet for item in store.box("house", BOX).box.equipment for load in item.loads]
     assert again.count(lamp) == 1
@@ -209,9 +209,9 @@ def test_a_new_box_a_sheet_and_a_step_are_done_once_too(store: Store, client: Te
     assert store.job("house").can_undo is False, "expected one step back, not two"
     tick = Tick(id="new", box=BOX, step=Step(kind="joined", subjects=("s1",)), at="2026-11-26T09:30:00")
     made = len(store.ticks("house"))
-    first = store.tick("house", tick, "t").id
-    assert store.tick("house", tick, "t").id == first and len(store.ticks("house")) == made + 1
-    assert store.tick("house", tick.changed(takes_back=first)).id != first and len(store.ticks("house")) == made + 2
+    kept = store.tick("house", tick, "t").id
+    assert store.tick("house", tick, "t").id == kept and len(store.ticks("house")) == made + 1
+    assert store.tick("house", tick.changed(takes_back=kept)).id != kept and len(store.ticks("house")) == made + 2
     with pytest.raises(Rejected, match="one of the ticks made"):
         store.tick("house", tick.changed(takes_back="t99"))
 
