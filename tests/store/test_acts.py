@@ -340,3 +340,13 @@ def test_where_a_cable_goes_is_said_on_its_page(store: Store, client: TestClient
     client.post(page, data={"to": "circuit", "circuit": "", "revision": str(store.box("house", BOX).number)})
     end = store.run_at("house", BOX, "A")
     assert end is not None and end.far_from(BOX, "A") == CircuitEnd()
+
+
+def test_what_a_breaker_protects_from_is_read_at_the_box_and_kept_in_the_panel(store: Store) -> None:
+    circuit = store.box("house", BOX).box.circuit
+    acting.edit_box(store, "house", BOX, "set-breaker-kind", kind="AFCI")
+    kinds = {one.id: one.kind for one in store.job("house").head.circuits}
+    assert kinds[circuit or ""] == "AFCI"
+    new = acting.edit_house(store, "house", "start-box", name="Nowhere", room="Loft").boxes[0]
+    with pytest.raises(Rejected, match="expected the breaker to be found first"):
+        acting.edit_box(store, "house", new, "set-breaker-kind", kind="AFCI")

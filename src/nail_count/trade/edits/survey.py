@@ -74,6 +74,10 @@ class SetBreakerKind(BoxEdit):
 
     kind: Annotated[BreakerKind | None, Maybe] = None
 
+    def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
+        """The box itself stays as it is: the breaker is read, in the panel."""
+        return BoxEdited(box, f"Breaker read: {self.kind or 'not looked at'}")
+
     def _edited(self, documents: Documents) -> Edited:
         """The panel with that breaker read."""
         box, head = documents.box(self.box), documents.head
