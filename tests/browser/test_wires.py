@@ -33,7 +33,7 @@ def test_wires_are_told_apart_reading_by_reading(hand: Hand) -> None:
 
 def test_the_readings_that_suffice_are_listed_and_prove_a_neutral(hand: Hand) -> None:
     """Traced hot, tried ground, traced neutral: after these the bench asks nothing more of the neutral."""
-    hand.start_box(name="Told", room="Apart", gangs="1", volume="20")
+    hand.start_box(name="Told", room="Apart", gangs="1", volume="20", circuit="6")
     at = str(hand.driver.current_url).removeprefix(hand.address)
     hand.act(lambda: hand.press("#add-14-2"))
     hand.go(f"{at}/wires")

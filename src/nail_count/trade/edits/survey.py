@@ -92,7 +92,7 @@ _FOUND = {
     "neutral": "Neutral in the box",
     "insulated": "Insulation in the wall",
     "ground_way": "For want of a ground",
-    "pigtails": "Copper pigtails on aluminum, with",
+    "pigtails": "Pigtails, joined with",
     "new_place": "A new place for a switch",
     "damp": "A damp or wet place",
     "bonded": "The metal box is bonded",

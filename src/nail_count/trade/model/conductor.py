@@ -107,9 +107,10 @@ class Reading(Thing):
     @classmethod
     def _lamps_once_in(cls, said: Any) -> Any:
         """A reading kept when it was only asked whether the lamps were in: that they were out was never said."""
-        if isinstance(said, dict) and "lamps_in" in said:
-            said = {name: value for name, value in said.items() if name != "lamps_in"}
-        return said
+        if not isinstance(said, dict) or "lamps_in" not in said:
+            return said
+        rest = {name: value for name, value in said.items() if name != "lamps_in"}
+        return {"lamps": "in"} | rest if said["lamps_in"] is True else rest
 
     @model_validator(mode="after")
     def _says_something(self) -> "Reading":

@@ -68,7 +68,7 @@ class Survey(Thing):
     ground_way: GroundWay | None = None
     """What was picked where no ground wire is in the box; None: nothing yet."""
     pigtails: Annotated[str, Field(max_length=60)] = ""
-    """The connector, listed for both metals, that copper pigtails are joined to aluminum with; "" for no pigtails."""
+    """The connector that pigtails are joined with, on aluminum one listed for both metals; "" for no pigtails."""
     new_place: bool | None = None
     """Whether no switch stood here before."""
     damp: bool | None = None

@@ -210,11 +210,16 @@ def _new_place(neutral: Neutral, box: Box, sheets: Mapping[str, Datasheet], cite
 SHORTEST_FREE = Figure("6", "in", "Free length of a conductor in a box, at least", every_nec("300.14"))
 
 
+def short_ends(box: Box) -> list[str]:
+    """The letters of the cables measured with less free length than a conductor must have."""
+    return [cable.id for cable in box.entering if cable.free is not None and cable.free.inches < SHORTEST_FREE]
+
+
 def _found(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[Remark]:
     """What the survey found that is to be put right: short or brittle ends, holes, bonding, a damp place."""
     survey, nec = box.survey, cite.nec
     ways: tuple[str, ...]
-    short = [cable.id for cable in box.entering if cable.free is not None and cable.free.inches < SHORTEST_FREE]
+    short = short_ends(box)
     if short and not survey.pigtails:
         text: Text = (f"{_cables(short)}: less than ", Amount(SHORTEST_FREE, "in"), " free")
         ways = ("lengthen each with a pigtail and a connector", "pull in more of the cable")

@@ -5,16 +5,17 @@ Hard reasons rule an option out; the rest orders what is left. Doing nothing is 
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import replace
 
 from ..edits.contents import AddModule
-from ..model.answer import State
 from ..model.datasheet import Datasheet
 from ..model.errors import Rejected
-from ..rules.check import check_box
-from ..text.format import say
+from ..rules.circuit.branch import NEW_CABLE
 from .reasons import (
+    Tried,
     class2,
+    counted,
     fits,
     hung,
     judged,
@@ -27,6 +28,7 @@ from .reasons import (
     plate_stays,
     radio,
     reaches,
+    tried,
     wanted,
 )
 from .situation import Option, Reason, Situation
@@ -41,26 +43,27 @@ def options(at: Situation) -> tuple[Option, ...]:
 
     Source: common practice; the listing of each sheet binds.
     """
-    found = [_stay(at)]
+    now = tried(at, at.box)
+    found = [_stay(at, now)]
     for sheet in at.sheets.values():
         if sheet.kind in ("blank", "receptacle"):
             continue
         if sheet.is_module:
-            found += [_fixture(at, sheet), _behind(at, sheet)]
+            found += [_fixture(at, sheet), _behind(at, sheet, now)]
         elif sheet.kind == "remote":
             found.append(_remote(at, sheet))
         else:
-            found.append(_gang(at, sheet))
+            found.append(_gang(at, sheet, now))
             if _at_wrong_end(at, sheet):
                 found.append(_other_end(at, sheet))
             if sheet.neutral == "needed" and at.neutral is False:
-                found.append(_new_cable(at, sheet))
+                found.append(_new_cable(at, sheet, now))
     return tuple(
         sorted(found, key=lambda option: (not option.possible, not option.passes, -option.score, option.title))
     )
 
 
-def _stay(at: Situation) -> Option:
+def _stay(at: Situation, now: Tried) -> Option:
     """Nothing is done."""
     device = at.standing
     if device is None:
@@ -70,16 +73,16 @@ def _stay(at: Situation) -> Option:
     reasons = [Reason("no work, no cost, nothing to go wrong", 45), *wanted(at, sheet)]
     if all(not reason.rules_out for reason in reasons):
         reasons.append(Reason("it does what is asked already", 40))
-    reasons += judged(at, at.box, device.id)
+    reasons += judged(now, now, device.id)
     return Option("stay", f"Leave the {sheet.name.lower()} as it is", sheet, tuple(reasons))
 
 
-def _gang(at: Situation, sheet: Datasheet) -> Option:
+def _gang(at: Situation, sheet: Datasheet, now: Tried) -> Option:
     """A device in the gang in place of what is there."""
     where = place(at, sheet)
     reasons = [*wanted(at, sheet), *neutral(at, sheet), *loads_on(at, sheet, where)]
     reasons += [*places(at, sheet), *radio(at, sheet)]
-    reasons += [*class2(at, sheet), *plate(at, sheet), *fits(at, sheet)]
+    reasons += [*class2(at, sheet), *plate(at, sheet), *fits(at, sheet, now)]
     return Option("in the gang", f"{sheet.name} in gang {at.gang}", sheet, tuple(reasons))
 
 
@@ -102,7 +105,7 @@ def _fixture(at: Situation, sheet: Datasheet) -> Option:
     return Option("at the fixture", f"{sheet.name} at the fixture, old switch as its input", sheet, tuple(reasons))
 
 
-def _new_cable(at: Situation, sheet: Datasheet) -> Option:
+def _new_cable(at: Situation, sheet: Datasheet, now: Tried) -> Option:
     """A neutral brought to the box, for what needs one."""
     reasons = [
         *wanted(at, sheet),
@@ -110,14 +113,13 @@ def _new_cable(at: Situation, sheet: Datasheet) -> Option:
         *places(at, sheet),
         *radio(at, sheet),
         Reason("a new cable with a neutral has to be fished: an opened wall, or a day's luck", -38),
-        Reason(
-            "more than 6 ft of new cable, or any outlet or device added, brings AFCI with it (NEC 210.12, from memory)",
-            -4,
+        *_asked_by_the_nec(
+            at, f"more than {NEW_CABLE} ft of new cable, or any outlet or device added, brings AFCI", "210.12", -4
         ),
         Reason("where the cable would run was not looked at", 0, open=True),
         *class2(at, sheet),
         *plate(at, sheet),
-        *fits(replace(at, neutral=True), sheet),
+        *fits(replace(at, neutral=True), sheet, now),
     ]
     return Option("new cable", f"New cable with a neutral, then {sheet.name}", sheet, tuple(reasons))
 
@@ -127,7 +129,7 @@ def _remote(at: Situation, sheet: Datasheet) -> Option:
     reasons = [
         Reason("no wire needed at the wall", 4),
         Reason("it switches nothing itself: a module or lamps that listen are needed beside it", -18, open=True),
-        Reason("a required light may not hang on a battery alone (NEC 210.70, 2023, from memory)", -14),
+        *_asked_by_the_nec(at, "a required light may not hang on a battery alone", "210.70, 2023", -14),
         *wanted(at, sheet),
         *radio(at, sheet),
     ]
@@ -136,7 +138,13 @@ def _remote(at: Situation, sheet: Datasheet) -> Option:
     return Option("remote", f"{sheet.name} on the wall", sheet, tuple(reasons))
 
 
-def _behind(at: Situation, sheet: Datasheet) -> Option:
+def _asked_by_the_nec(at: Situation, text: str, article: str, weight: int) -> Iterator[Reason]:
+    """What only the NEC asks, where an edition of it holds."""
+    if at.nec:
+        yield Reason(f"{text}{at.article(article)}", weight)
+
+
+def _behind(at: Situation, sheet: Datasheet, now: Tried) -> Option:
     """A module in the box behind the old switch, which becomes its input."""
     reasons = [
         Reason("the old switch stays and becomes its input", 4),
@@ -159,13 +167,8 @@ def _behind(at: Situation, sheet: Datasheet) -> Option:
         new = after.modules[-1]
         put = new.changed(loads=hung(at, sheet), gang=at.gang if at.standing else None)
         after = after.changed(modules=(*after.modules[:-1], put))
-        fill = check_box(after, at.sheets, at.terms).fill
-        failing = fill.state is State.FAILS
-        speaks = 4 if fill.state is State.HOLDS else -2
-        reasons.append(
-            Reason(f"with it: {say(fill.headline)}", speaks, rules_out=failing, open=fill.state is State.OPEN)
-        )
-        reasons += judged(at, after, new.id)
+        then = tried(at, after)
+        reasons += [counted(then.check.fill), *judged(now, then, new.id)]
     if at.standing is None:
         reasons.append(Reason("no switch stands in this gang to put it behind", 0, rules_out=True))
     return Option("behind the switch", f"{sheet.name} behind the old switch", sheet, tuple(reasons))

@@ -6,14 +6,16 @@ Weights are common practice.
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import dataclass
 
 from ..edits.devices import PutDevice
-from ..model.answer import Answer, State
+from ..model.answer import Answer, State, Subject
 from ..model.box import Box, Device
 from ..model.datasheet import Datasheet
 from ..model.errors import Rejected
 from ..model.load import Load
-from ..rules.check import check_box, check_circuits
+from ..rules.check import BoxCheck, check_box, check_circuits
+from ..rules.circuit.branch import GROUND_USERS_OF_CIRCUIT
 from ..rules.load.heat import warmth_that_limits
 from ..rules.load.position import Position, positions
 from ..rules.load.rating import rating_at
@@ -46,21 +48,17 @@ def wanted(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
 def neutral(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
     """Whether it needs a neutral, uses the ground, or is made for boxes without one."""
     if sheet.neutral == "needed":
-        if at.neutral is False:
-            yield Reason("it needs a neutral, and none is in the box", 0, rules_out=True)
-        elif at.neutral is None:
-            yield Reason("it needs a neutral; whether one is in the box is open", -20, open=True)
-        else:
-            yield Reason("the neutral it needs is in the box", 8)
+        yield _needs_neutral(at)
     elif sheet.neutral == "uses the ground":
         listed = "replaces a switch without a neutral" in sheet.listed
         if at.neutral or not listed:
             text = (
                 "a neutral is in the box: it may not use the ground" if at.neutral else "not listed to use the ground"
             )
-            yield Reason(f"{text} (NEC 404.22, from memory)", 0, rules_out=True)
+            yield Reason(f"{text}{at.article('404.22')}", 0, rules_out=True)
         else:
-            yield Reason("it uses the ground for want of a neutral: five at most on a circuit (NEC 404.2(C))", -10)
+            many = f": {GROUND_USERS_OF_CIRCUIT} at most on a circuit{at.article('404.2(C)')}" if at.nec else ""
+            yield Reason(f"it uses the ground for want of a neutral{many}", -10)
     elif sheet.neutral == "not needed" and sheet.radio:
         if at.neutral is False:
             yield Reason("it is made to work without a neutral", 16)
@@ -68,6 +66,14 @@ def neutral(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
             yield Reason("made for boxes without a neutral; with one, a device that uses it is steadier", -8)
     elif sheet.neutral is None and sheet.radio:
         yield Reason("its sheet does not say whether it needs a neutral", -15, open=True)
+
+
+def _needs_neutral(at: Situation) -> Reason:
+    if at.neutral is None:
+        return Reason("it needs a neutral; whether one is in the box is open", -20, open=True)
+    if not at.neutral:
+        return Reason("it needs a neutral, and none is in the box", 0, rules_out=True)
+    return Reason("the neutral it needs is in the box", 8)
 
 
 def place(at: Situation, sheet: Datasheet) -> Position:
@@ -88,25 +94,48 @@ def hung(at: Situation, sheet: Datasheet) -> tuple[Load, ...]:
     return tuple(load.changed(id=f"w{number}", channel=_channel(sheet, load)) for number, load in loads)
 
 
-def judged(at: Situation, after: Box, mine: str) -> Iterator[Reason]:
-    """Every check the tool has, on the box as it would be, and on the circuits it hangs on.
+@dataclass(frozen=True, slots=True)
+class Tried:
+    """A box with an option in it, asked by every check the tool has, its circuits too."""
+
+    check: BoxCheck
+    circuits: tuple[Answer, ...]
+
+    @property
+    def answers(self) -> dict[tuple[str, Subject], Answer]:
+        """Every answer, by what it is about."""
+        return {(one.about, one.subject): one for one in (*self.check.answers, *self.circuits)}
+
+
+def tried(at: Situation, after: Box) -> Tried:
+    """What every check says of a box, the neutral taken as the situation has it."""
+    if at.neutral is not None:
+        after = after.changed(survey=after.survey.changed(neutral=at.neutral))
+    check = check_box(after, at.sheets, at.terms, at.volts)
+    if at.job is None:
+        return Tried(check, ())
+    boxes = tuple(after if one.id == after.id else one for one in at.job.boxes)
+    circuits = check_circuits(at.job.changed(boxes=boxes))
+    return Tried(check, tuple(one for one in circuits if one.subject.of in after.circuits))
+
+
+def judged(now: Tried, then: Tried, mine: str) -> Iterator[Reason]:
+    """What fails or is open of a box with an option in it.
 
     What is said of the count and of its own load elsewhere is not said again. What was open before is no reason; what
     failed before, for a reason the option leaves as it is, leaves it open.
 
     Args:
-        at: the situation before.
-        after: the box as it would be.
+        now: the box as it is.
+        then: the box as it would be.
         mine: id of the device or module in question.
     """
-    after = after.changed(survey=after.survey.changed(neutral=at.neutral)) if at.neutral is not None else after
-    before = {(one.about, one.subject): one for one in _answers(at, at.box)}
-    for answer in _answers(at, after):
+    for key, answer in then.answers.items():
         if answer.about == "fill" or (answer.subject.kind == "channel" and answer.subject.of == mine):
             continue
         said = f"{say(answer.title)}: {say(answer.headline)}"
-        was = before.get((answer.about, answer.subject))
-        if answer.state is State.FAILS and was is not None and was.state is State.FAILS and answer.total <= was.total:
+        was = now.answers.get(key)
+        if answer.state is State.FAILS and was is not None and not _worse(was, answer):
             yield Reason(f"it fails as it does now: {said}", -6, open=True)
         elif answer.state is State.FAILS:
             yield Reason(f"then it fails: {said}", 0, rules_out=True)
@@ -114,13 +143,23 @@ def judged(at: Situation, after: Box, mine: str) -> Iterator[Reason]:
             yield Reason(f"open then: {said}", -4, open=True)
 
 
-def _answers(at: Situation, box: Box) -> tuple[Answer, ...]:
-    answers = check_box(box, at.sheets, at.terms, at.volts).answers
-    if at.job is None:
-        return answers
-    boxes = tuple(box if one.id == box.id else one for one in at.job.boxes)
-    circuits = check_circuits(at.job.changed(boxes=boxes))
-    return *answers, *(one for one in circuits if one.subject.of in box.circuits)
+def _worse(was: Answer, answer: Answer) -> bool:
+    """Whether an answer that fails did not before, or fails by more, or for something that did not then."""
+    before = {remark.text for remark in was.remarks if remark.state is State.FAILS}
+    failing = {remark.text for remark in answer.remarks if remark.state is State.FAILS}
+    return was.state is not State.FAILS or answer.total > was.total or not failing <= before
+
+
+def counted(fill: Answer) -> Reason:
+    """Whether the box holds it, by the count, or by bulk where no volume rule holds."""
+    said = say(fill.headline)
+    if fill.state is State.FAILS:
+        return Reason(f"the box does not hold it: {said}", 0, rules_out=True)
+    if fill.state is State.OPEN:
+        return Reason(f"whether the box holds it is open: {said}", -6, open=True)
+    if fill.state is State.TIGHT:
+        return Reason(f"the box holds it, tightly: {said}", -2)
+    return Reason(f"the box holds it: {said}", 4)
 
 
 def plate_stays(at: Situation) -> bool:
@@ -162,14 +201,8 @@ def reaches(at: Situation) -> Iterator[Reason]:
 
 def neutral_of_module(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
     """A module needs a neutral, unless its sheet says that it does not."""
-    if sheet.neutral == "not needed":
-        return
-    if at.neutral is False:
-        yield Reason("it needs a neutral, and none is in the box", 0, rules_out=True)
-    elif at.neutral is None:
-        yield Reason("it needs a neutral; whether one is in the box is open", -20, open=True)
-    else:
-        yield Reason("the neutral it needs is in the box", 8)
+    if sheet.neutral != "not needed":
+        yield _needs_neutral(at)
 
 
 def loads_on(at: Situation, sheet: Datasheet, where: Position = _ALONE) -> Iterator[Reason]:
@@ -239,25 +272,17 @@ def radio(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
         yield Reason(f"it needs {sheet.radio}, which the house does not have yet", -6)
 
 
-def fits(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
-    """The box with it, counted; a ground where there is none."""
+def fits(at: Situation, sheet: Datasheet, now: Tried) -> Iterator[Reason]:
+    """The box with it, counted, and every check on it; a ground where there is none."""
     if not at.ground and at.box.cables:
-        yield Reason("no ground in the box: a finding with its own ways out (NEC 404.9(B), from memory)", -6)
+        yield Reason(f"no ground in the box: a finding with its own ways out{at.article('404.9(B)')}", -6)
     try:
         after = PutDevice(box=at.box.id, gang=at.gang, sheet=sheet.id).on_box(at.box, at.sheets).box
     except Rejected as wrong:
         yield Reason(wrong.sentence, 0, rules_out=True)
         return
-    fill = check_box(after, at.sheets, at.terms).fill
-    if fill.state is State.FAILS:
-        yield Reason(f"the box does not hold it: {say(fill.headline)}", 0, rules_out=True)
-    elif fill.state is State.OPEN:
-        yield Reason(f"whether the box holds it is open: {say(fill.headline)}", -6, open=True)
-    elif fill.state is State.TIGHT:
-        yield Reason(f"the box holds it, tightly: {say(fill.headline)}", -2)
-    else:
-        yield Reason(f"the box holds it: {say(fill.headline)}", 4)
     new = after.devices[-1]
-    loads = hung(at, sheet)
-    devices = tuple(one.changed(loads=loads) if one is new else one for one in after.devices)
-    yield from judged(at, after.changed(devices=devices), new.id)
+    devices = tuple(one.changed(loads=hung(at, sheet)) if one is new else one for one in after.devices)
+    then = tried(at, after.changed(devices=devices))
+    yield counted(then.check.fill)
+    yield from judged(now, then, new.id)

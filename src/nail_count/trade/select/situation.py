@@ -8,6 +8,7 @@ from typing import Literal
 
 from ..model.box import Box, Device
 from ..model.datasheet import Datasheet
+from ..model.edition import EDITIONS
 from ..model.job import Job, Terms
 from ..model.wish import Wish
 
@@ -85,6 +86,15 @@ class Situation:
     """Across what each circuit of the job feeds, by its id; None: circuits are not judged."""
     job: Job | None = None
     """The job with its circuits and the other boxes on them; None: what they carry is not judged."""
+
+    @property
+    def nec(self) -> bool:
+        """Whether an edition of the NEC holds."""
+        return EDITIONS[self.terms.code].nec
+
+    def article(self, named: str) -> str:
+        """An article of the NEC, behind what it asks for; "" where another code holds, which does not ask it."""
+        return f" (NEC {named}, from memory)" if self.nec else ""
 
     @property
     def ground(self) -> bool:

@@ -224,11 +224,12 @@ def test_a_reading_that_says_less_proves_nothing(id: str, role: str) -> None:
 
 
 def test_two_things_proven_at_once_are_a_contradiction() -> None:
-    said = [*LINE, ohms("A1", "lamp center", **HELD), *quiet("lamp center")]
-    both = [*GROUND, ohms("A1", "panel neutral", circuit="1", **HELD), ohms("A1", "ground", "90000", circuit="1")]
+    """One wire with a circuit's hot and with its neutral: a short, or a trace that was not what it was said to be."""
+    by_b1 = [ohms("B1", "panel hot", circuit="1", **HELD), volts("B1", "ground", 120)]
+    both = [*by_b1, *LINE, ohms("A1", "panel neutral", circuit="1", **HELD), ohms("A1", "ground", "90000", circuit="1")]
     readings = [Reading.model_validate({"id": f"r{n}"} | one) for n, one in enumerate(both)]
     assert proven(box(*readings), 120).contradicted == {"A1"} and role_of("A1", both) is None
-    assert role_of("A1", said) == "line"
+    assert role_of("A1", [*both, volts("A1", "ground", 120)]) == "line", "expected a live wire to be no neutral"
 
 
 def test_a_ground_that_fails_once_is_trusted_no_more() -> None:
@@ -259,3 +260,43 @@ def test_of_the_neutral_there_is_one_answer_with_its_standing() -> None:
 def test_a_reading_kept_before_lamps_were_asked_says_nothing_of_them() -> None:
     old = Reading.model_validate({"id": "r1", "kind": "volts", "of": "A1", "volts": "0", "lamps_in": False})
     assert old.lamps == "not said"
+
+
+CONTRADICTED: tuple[tuple[tuple[str, str], dict[str, Any]], ...] = (
+    (("A1", "line"), ohms("A1", "panel hot", "90000", circuit="1", far=2)),
+    (("A1", "line"), ohms("A1", "panel hot", circuit="1", others="change")),
+    (("A2", "neutral"), ohms("A2", "panel neutral", "14", circuit="1", far=2)),
+    (("A2", "neutral"), ohms("A2", "ground", "0.3", circuit="1", far=2)),
+    (("A2", "neutral"), volts("A2", "ground", 120)),
+    (("A2", "neutral"), volts("A2", "ground", 40, far=2)),
+    (("B1", "switched"), ohms("B1", "lamp center", "90000", far=2)),
+    (("B1", "switched"), volts("B1", "ground", 120, far=2)),
+    (("B1", "switched"), {"kind": "continuity", "of": "B1", "to": "ground", "yes": True}),
+    (("B1", "onward"), volts("B1", "ground", 120, lamps="out")),
+    (("B1", "unused"), volts("B1", "ground", 120, far=2)),
+    (("B1", "neutral"), ohms("B1", "lamp shell", "90000", far=2)),
+)
+"""Readings in another state that do not go with a proof: what they show is switched, live, or joined to ground."""
+
+
+@pytest.mark.parametrize(("proof", "against"), CONTRADICTED)
+def test_a_reading_that_contradicts_a_proof_takes_it_away(proof: tuple[str, str], against: dict[str, Any]) -> None:
+    id, role = proof
+    assert role_of(id, SUFFICIENT[proof]) == role
+    assert role_of(id, [*SUFFICIENT[proof], against]) is None
+
+
+def test_traced_at_one_circuit_and_apart_from_another_is_no_contradiction() -> None:
+    assert role_of("A1", [*LINE, ohms("A1", "panel hot", "90000", circuit="3", far=2)]) == "line"
+
+
+def test_a_cable_that_comes_out_brings_no_neutral() -> None:
+    readings = [Reading.model_validate({"id": f"r{n}"} | one) for n, one in enumerate(SUFFICIENT["A2", "neutral"])]
+    stays = box(*readings)
+    assert neutral_in(stays, 120).standing == "proven"
+    assert neutral_in(stays.changed(out=("A",)), 120).there is None
+
+
+def test_whether_lamps_were_in_is_kept_from_before_where_it_was_said() -> None:
+    old = {"id": "r1", "kind": "volts", "of": "A1", "volts": "0", "lamps_in": True}
+    assert Reading.model_validate(old).lamps == "in"

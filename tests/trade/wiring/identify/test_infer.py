@@ -20,6 +20,7 @@ from nail_count.trade.wiring.identify.infer import infer
 from nail_count.trade.wiring.identify.kinds import Guess
 from nail_count.trade.wiring.identify.next_reading import candidates, next_reading, splitting
 from nail_count.trade.wiring.identify.predict import allowed
+from nail_count.trade.wiring.identify.suffice import suffice
 from nail_count.trade.wiring.simulate.hidden import ARRANGEMENTS, Hidden, make_hidden
 from nail_count.trade.wiring.simulate.meter import measure
 
@@ -301,3 +302,13 @@ def test_where_a_run_ends_weighs_and_proves_nothing(end: Any, name: str) -> None
     assert all(told.standing != "proven" for told in after.conductors)
     elsewhere = "to the lamp" if end == "panel" else "feed"
     assert likely(after, elsewhere) < likely(before, elsewhere)
+
+
+def test_no_trace_is_asked_of_a_circuit_nobody_has_found() -> None:
+    """Hot and neutral of which circuit would be lifted? The breaker is found first."""
+    seen = (Conductor(color="black"), Conductor(color="white"))
+    lost = lone(*seen, more=(Cable(id="B", gauge=14, insulated=2, conductors=seen),)).changed(circuit=None)
+    for ends in ({"A": "panel"}, {}):
+        worked = infer(lost, TERMS, places=1, ends=ends)  # type: ignore[arg-type]
+        asked = [one for told in worked.conductors for one in suffice(worked, told.id)]
+        assert not any(one.circuit is not None or "?" in one.on for one in asked)

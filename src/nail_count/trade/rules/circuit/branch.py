@@ -39,6 +39,7 @@ SMALL_WIRE: Mapping[tuple[str, Gauge], Figure] = {
 GROUND_USERS_OF_CIRCUIT = Figure("5", "", "Devices that use the ground, a circuit", every_nec("404.2(C) Exc."))
 GROUND_USERS_OF_FEEDER = Figure("25", "", "The same on a feeder", every_nec("404.2(C) Exc."))
 """How many devices may use the ground for want of a neutral, NEC 404.2(C), exception."""
+NEW_CABLE = Figure("6", "ft", "New cable that brings no arc protection by itself: up to", every_nec("210.12"))
 OUTLETS_OF_CIRCUIT = Figure("12", "", "Outlets a circuit", Rule("CSA C22.1", "8-304"))
 """How many outlets a circuit may have under the Canadian code; from memory."""
 
@@ -244,7 +245,9 @@ def _arcs(circuit: Circuit, boxes: Sequence[Box], terms: Terms) -> Iterator[Rema
         state = State.OPEN if circuit.kind is None else State.FAILS
         yield Remark("afci", (f"an outlet or device is added at {', '.join(added)}: arcs too",), rule, state, ways)
     else:
-        text: Text = (f"new cable at {', '.join(longer)}: more than 6 ft of it, or any outlet added, brings arcs too",)
+        text: Text = (
+            f"new cable at {', '.join(longer)}: more than {NEW_CABLE} ft of it, or any outlet added, brings arcs too",
+        )
         yield Remark("afci", text, rule, State.OPEN, ways)
 
 

@@ -32,8 +32,8 @@ class Neutral:
 def neutral_in(box: Box, voltage: int, told: Proven | None = None) -> Neutral:
     """Whether the neutral of the panel is in a box.
 
-    Readings stand above what was said; a conductor that was traced to the panel and not found there is no neutral,
-    whoever said so. That none is there is never proven: a broken one reads the same.
+    A cable that comes out brings none. Readings stand above what was said; a conductor that was traced to the panel
+    and not found there is no neutral, whoever said so. That none is there is never proven: a broken one reads the same.
 
     Args:
         box: the box.
@@ -44,7 +44,12 @@ def neutral_in(box: Box, voltage: int, told: Proven | None = None) -> Neutral:
     'yes, said'
     """
     told = told or proven(box, voltage) if box.readings else None
-    brought = sorted(id for id, proof in told.conductors.items() if proof.at == "panel neutral") if told else []
+    here = {id for cable in box.entering for id in cable.conductor_ids}
+    brought = (
+        sorted(id for id, proof in told.conductors.items() if proof.at == "panel neutral" and id in here)
+        if told
+        else []
+    )
     if brought:
         return Neutral(True, "proven", f"{', '.join(brought)} traced to the panel")
     lost = set(_lost(box, voltage))

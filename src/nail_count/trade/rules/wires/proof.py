@@ -133,21 +133,35 @@ def _in_cable(cable: Cable, taken: Taken, trusted: frozenset[str]) -> Iterator[t
 
 
 def _wire_to(readings: Taken, end: To) -> tuple[str, ...]:
-    """Readings that show one wire to a point, all loads out, whatever switch is flipped meanwhile."""
+    """Readings that show one wire to a point, all loads out, whatever switch is flipped meanwhile.
+
+    One that shows it apart from that point in any state, or changing, takes the others away: something is switched.
+    """
+    there = [(one, showed) for one, showed in readings if one.to == end]
+    switched = {one.circuit for one, showed in there if showed in NO_WIRE or one.others == "change"}
     return tuple(
         one.id
-        for one, showed in readings
-        if one.to == end and showed == "joined" and one.lamps == "out" and one.others == "no change"
+        for one, showed in there
+        if showed == "joined" and one.lamps == "out" and one.others == "no change" and one.circuit not in switched
     )
+
+
+def _was_live(readings: Taken, trusted: frozenset[str]) -> bool:
+    """Whether a wire ever showed a voltage, on a loaded meter, to a point that may be measured to."""
+    loaded = (showed for one, showed in readings if one.to in trusted and one.meter == "loaded" and one.kind == "volts")
+    return any(showed != "zero" for showed in loaded)
 
 
 def _apart(readings: Taken, trusted: frozenset[str], circuit: str | None = None) -> tuple[str, ...]:
-    """Readings that show no wire to a ground that is one, the panel as it is, or with a circuit's wires lifted."""
-    return tuple(
-        one.id
-        for one, showed in readings
-        if one.to in trusted - {"neutral"} and showed in NO_WIRE and one.kind == "continuity" and one.circuit == circuit
-    )
+    """Readings that show no wire to a ground that is one, the panel as it is, or with a circuit's wires lifted.
+
+    () where another one shows a wire there.
+    """
+    grounds = trusted - {"neutral"}
+    there = [(one.id, showed) for one, showed in readings if one.to in grounds and one.circuit == circuit]
+    if any(showed in ("joined", "beeps") for _, showed in there):
+        return ()
+    return tuple(id for id, showed in there if showed in NO_WIRE)
 
 
 def _line(readings: Taken) -> tuple[str, ...]:
@@ -156,7 +170,9 @@ def _line(readings: Taken) -> tuple[str, ...]:
 
 
 def _neutral(readings: Taken, trusted: frozenset[str]) -> tuple[str, ...]:
-    """One wire with the neutral of a circuit, lifted in the panel; and, while it is, none with ground."""
+    """One wire with the neutral of a circuit, lifted in the panel; while it is, none with ground; and never live."""
+    if _was_live(readings, trusted):
+        return ()
     for one, _ in readings:
         by = _apart(readings, trusted, one.circuit)
         if by and one.id in _wire_to(readings, "panel neutral"):
@@ -178,7 +194,7 @@ def _quiet_wire(readings: Taken, end: To, trusted: frozenset[str]) -> tuple[str,
         and one.others == "no change"
         and one.lamps in ("in", "cannot come out")
     )
-    loose = _apart(readings, trusted)
+    loose = _apart(readings, trusted) if not _was_live(readings, trusted) else ()
     return (there[0], dead[0], loose[0]) if there and dead and loose else ()
 
 

@@ -33,10 +33,11 @@ def shown(reading: Reading, voltage: int) -> Shown | None:
     """
     if reading.kind == "tester":
         return "lit" if reading.yes else "dark"
-    return _of_ohms(reading) if reading.kind == "continuity" else _of_volts(reading, voltage)
+    return of_ohms(reading) if reading.kind == "continuity" else _of_volts(reading, voltage)
 
 
-def _of_ohms(reading: Reading) -> Shown:
+def of_ohms(reading: Reading) -> Shown:
+    """What a reading of continuity shows, in kind."""
     if reading.ohms is None:
         return "beeps" if reading.yes else "silent"
     return "joined" if reading.ohms < JOINED_BELOW else "through" if reading.ohms < APART_FROM else "apart"

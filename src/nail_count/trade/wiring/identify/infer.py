@@ -108,12 +108,16 @@ class Inference:
         return next(told for told in self.conductors if told.id == id)
 
 
+NOT_KNOWN = "?"
+"""Stands for the circuit of a box whose breaker nobody has found."""
+
+
 def circuits_of(box: Box) -> dict[str, int]:
     """The circuits that may feed a box, numbered: its own, and those switched on in a reading."""
     ids = [*([box.circuit] if box.circuit else []), *box.other_circuits]
     ids += [id for reading in box.readings for id in reading.on]
     ids = [id for id in ids if id != EVERY]
-    return {id: number for number, id in enumerate(dict.fromkeys(ids or ["?"]))}
+    return {id: number for number, id in enumerate(dict.fromkeys(ids or [NOT_KNOWN]))}
 
 
 def infer(
@@ -143,7 +147,7 @@ def infer(
     told = proven(box, terms.voltage)
     every = [unit for cable in box.cables for unit in _units(cable, box, terms, circuits, places, year, ends)]
     clashes = tuple(clashes_of(box, terms))
-    clashing = {box_reading.of for clash in clashes for box_reading in box.readings if box_reading.id in clash.readings}
+    clashing = {one.of for clash in clashes for one in box.readings if one.id in clash.readings}
     units = _with_a_source([unit for unit in every if unit.left])
     shares = _shares(units, box)
     by_id = {

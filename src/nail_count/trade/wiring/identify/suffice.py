@@ -6,8 +6,8 @@ from collections.abc import Iterator, Sequence
 
 from ...model.conductor import EVERY, Reading, Role, To
 from ...rules.wires.proof import LOAD_SIDE, RETURN_SIDE
-from ...rules.wires.shown import shown
-from .infer import Inference, Unit
+from ...rules.wires.shown import of_ohms
+from .infer import NOT_KNOWN, Inference, Unit
 from .kinds import End, Guess
 
 GROUNDS: tuple[To, ...] = ("ground", "lead")
@@ -50,8 +50,10 @@ def _likeliest(worked: Inference, unit: Unit, place: int, role: Role) -> Guess:
 
 
 def _needed(worked: Inference, id: str, role: Role, end: End, guess: Guess) -> Iterator[Reading]:
-    circuits = [NAMELESS if id == "?" else id for id in worked.circuits]
+    circuits = list(worked.circuits)
     circuit = circuits[end.circuit]
+    if circuit == NOT_KNOWN and role in TRACED:
+        return  # no wire can be lifted in the panel of a circuit nobody has found
     if role == "line":
         yield _wire(id, "panel hot", circuit)
     elif role == "neutral" and end.reach == "neutral":
@@ -69,8 +71,8 @@ def _needed(worked: Inference, id: str, role: Role, end: End, guess: Guess) -> I
         yield from _quiet(worked, id, role, _beyond(role, guess))
 
 
-NAMELESS = "1"
-"""What the one circuit of a box is called where nobody said which it is."""
+TRACED: tuple[Role, ...] = ("line", "neutral", "traveler")
+"""Roles whose wires are traced to the panel."""
 
 
 def _lifted(worked: Inference, id: str, circuits: Sequence[str]) -> str:
@@ -78,7 +80,7 @@ def _lifted(worked: Inference, id: str, circuits: Sequence[str]) -> str:
     apart = {
         one.circuit
         for one in worked.readings
-        if one.of == id and one.to == "panel neutral" and shown(one, 1) != "joined"
+        if one.of == id and one.to == "panel neutral" and of_ohms(one) != "joined"
     }
     return next((circuit for circuit in circuits if circuit not in apart), circuits[0])
 

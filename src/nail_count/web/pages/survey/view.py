@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from ....store.snapshots import BoxSnapshot
 from ....trade.model.survey import STAGES, TICKS
+from ....trade.rules.prohibitions import short_ends
 from ....trade.survey.next_breaker import Candidate, next_breakers, panel_is_unlabelled
 from ....trade.survey.open_points import SurveyStep, survey_steps
 from ... import urls
@@ -49,6 +50,11 @@ class SurveyView:
         """What the breaker of the box protects from; None: not looked at."""
         mine = (one.kind for one in self.kept.job.head.circuits if one.id == self.kept.box.circuit)
         return next(mine, None)
+
+    @property
+    def short_ends(self) -> bool:
+        """Whether a cable was measured with too little free length."""
+        return bool(short_ends(self.kept.box))
 
     @property
     def next_tick(self) -> tuple[str, str] | None:
