@@ -14,12 +14,13 @@ from sqlalchemy import update
 from nail_count.files.job_json import read_job
 from nail_count.store import revisions
 from nail_count.store.database import open_database
+from nail_count.store.revisions import Way
 from nail_count.store.snapshots import EditConflict, NotFound
 from nail_count.store.store import Store
 from nail_count.store.tables import JobRow
 from nail_count.trade.edits.documents import HEAD, DocumentId
 from nail_count.trade.model.errors import Rejected
-from nail_count.trade.model.job import JobHead
+from nail_count.trade.model.job import Job, JobHead
 from nail_count.trade.survey.open_points import open_points
 from tests.store import acting
 
@@ -154,6 +155,28 @@ def test_a_what_if_is_kept_as_one_change_or_thrown_away_and_shows_in_no_list(sto
     store.end_trial(again, {}, accept=False)
     assert store.box("house", BOX).box == after.box
     assert acting.step_box(store, "house", BOX, "undo").box == before.box
+
+
+def test_a_trial_takes_back_what_was_tried_and_nothing_from_before_it(store: Store) -> None:
+    acting.edit_box(store, "house", BOX, "add-cable", gauge=14, insulated=2)
+    acting.edit_house(store, "house", "move-box", box="study", room="Woodshed")
+    acting.step_house(store, "house", "undo")
+    trial = store.try_out("house", BOX)
+    house, before = store.whole_job("house"), store.whole_job(trial)
+    way: Way
+    for way in ("undo", "redo", "undo", "redo"):
+        acting.step_box(store, trial, BOX, way)
+        acting.step_house(store, trial, way)
+        assert store.whole_job(trial) == before
+    assert not (store.box(trial, BOX).can_undo or store.job(trial).can_undo or store.job(trial).can_redo)
+    acting.edit_box(store, trial, BOX, "add-cable", gauge=12, insulated=3)
+    tried = store.whole_job(trial)
+    steps: list[tuple[Way, Job]] = [("undo", before), ("undo", before), ("redo", tried), ("redo", tried)]
+    for way, expected in steps:
+        acting.step_box(store, trial, BOX, way)
+        assert store.whole_job(trial) == expected
+    assert store.whole_job("house") == house
+    assert store.job("house").can_redo, "expected the house itself to be steppable as before"
 
 
 def test_a_trial_over_several_boxes_and_the_house_is_kept_whole_and_undone_whole(store: Store) -> None:

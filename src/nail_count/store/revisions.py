@@ -5,7 +5,7 @@ Statements are built once here; building them anew would cost an act more than r
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from typing import Any, Literal, cast
 
@@ -96,9 +96,15 @@ _MOVE_LATEST = update(_D).where(_D.id == bindparam("document")).values(latest=bi
 
 
 def find(on: Connection, job: int, which: DocumentId, trial: int = 0) -> Found | None:
-    """A document of a job at its newest revision, or its copy in a trial; None where there is none."""
+    """A document of a job at its newest revision, or its copy in a trial; None where there is none.
+
+    What a trial has not copied yet has nothing in it to undo or redo: it only takes back what was tried.
+    """
     row = on.execute(_NEWEST, {"job": job, "kind": which.kind, "key": which.key, "trial": trial}).one_or_none()
-    return None if row is None else _found(row)
+    if row is None:
+        return None
+    known = _found(row)
+    return known if known.trial == trial else replace(known, revision=replace(known.revision, back=None, forth=None))
 
 
 def found(on: Connection, document: int) -> Found:
