@@ -11,6 +11,7 @@ from sqlalchemy import Connection, Engine, insert, select, update
 
 from ..trade.edits.base import Edit
 from ..trade.edits.documents import HEAD, DocumentId
+from ..trade.model.box import Box
 from ..trade.model.datasheet import Datasheet
 from ..trade.model.job import Job, JobHead
 from ..trade.model.keys import free_key, slug
@@ -245,14 +246,19 @@ class Store:
             runs, done = KeptDocuments(on, at).runs(), ticks.of_job(on, at)
         return Job(**at.head.shared(), sheets=tuple(at.sheets.values()), boxes=here, runs=runs, ticks=done)
 
-    def around(self, key: str, circuits: Sequence[str]) -> Job:
-        """A job with those of its boxes only that hang on one of these circuits. Raises [NotFound][]."""
+    def around(self, key: str, box: Box) -> Job:
+        """A job with those boxes only that share a circuit with a box or that a run leads to from it, and those runs.
+
+        Raises [NotFound][].
+        """
         with self._session.reading() as on:
             at = self._session.job(on, key)
             kept = KeptDocuments(on, at)
-            keys = [key for key, line in kept.lines().items() if set(line.circuits) & set(circuits)]
-            here = tuple(box for key in keys if (box := kept.box(key)) is not None)
-        return Job(**at.head.shared(), sheets=tuple(at.sheets.values()), boxes=here)
+            runs = kept.runs_at(box.id)
+            near = {end.box for run in runs for end in run.box_ends}
+            keys = [key for key, line in kept.lines().items() if key in near or set(line.circuits) & set(box.circuits)]
+            here = tuple(one for key in keys if (one := kept.box(key)) is not None)
+        return Job(**at.head.shared(), sheets=tuple(at.sheets.values()), boxes=here, runs=runs)
 
     def add_job(self, job: Job, key: str | None = None) -> str:
         """Keeps a whole job as a new one; its key, made from the name where none is given."""

@@ -12,8 +12,11 @@ from nail_count.files.job_json import read_job
 from nail_count.trade.edits.registry import edit_box
 from nail_count.trade.model.answer import State
 from nail_count.trade.model.box import Box
-from nail_count.trade.model.job import Terms, by_id, volts_of
+from nail_count.trade.model.gauge import awg
+from nail_count.trade.model.job import Job, Terms, by_id, volts_of
 from nail_count.trade.model.panel import Circuit
+from nail_count.trade.model.run import BoxEnd, Run
+from nail_count.trade.model.wire import Cable
 from nail_count.trade.model.wish import Wish
 from nail_count.trade.rules.check import check_box
 from nail_count.trade.select.options import options
@@ -233,6 +236,31 @@ def test_the_other_end_of_a_pair_is_a_choice() -> None:
     there = option_of(found, "other end", "ostrel-smart-dimmer")
     assert there.possible and not there.passes and any("line end" in text for text in there.speaks_for)
     assert not any(one.way == "other end" for one in asked(does=["on and off", "dim"], places=2, end="line end"))
+
+
+def test_the_other_end_is_tried_on_its_own_box_where_a_run_says_which() -> None:
+    """The run leads by a three-wire cable to a box with one switch: what that box does not hold is ruled out there."""
+    own = BOX.changed(cables=(*BOX.cables, Cable(id="C", gauge=awg(14), insulated=3)))
+    run = Run(id="r", one=BoxEnd(box="b", cable="C"), other=BoxEnd(box="far", cable="A"))
+    asks = Wish.model_validate({"id": "w", "does": ["on and off", "dim"], "loads": LAMPS, "places": 2})
+
+    def there(*devices: str, volume: str = "34 in3", neutral: bool | None = True) -> Option:
+        standing = [{"id": f"d{n}", "gang": n, "sheet": sheet} for n, sheet in enumerate(devices, 1)]
+        said = {"id": "far", "name": "Far", "devices": standing, "enclosure": {"volume": volume, "gangs": 2}}
+        far = flat(BOX.model_dump() | said | {"survey": {"neutral": neutral}})
+        job = Job(name="J", sheets=tuple(SHEETS.values()), boxes=(own, far), runs=(run,))
+        at = Situation(own, 1, asks, SHEETS, True, end="load end", volts={}, job=job)
+        return option_of(options(at), "other end", "ostrel-smart-dimmer")
+
+    whole = there("marrowby-toggle")
+    assert whole.passes and "R: Far" in whole.title, whole.reasons
+    small = there("marrowby-toggle", volume="10 in3")
+    assert not small.possible and "the box does not hold it" in small.speaks_against[0]
+    assert not there("marrowby-toggle", neutral=False).possible
+    unsaid = there("marrowby-toggle", neutral=None)
+    assert unsaid.possible and not unsaid.passes
+    for several in ((), ("marrowby-toggle", "marrowby-toggle")):
+        assert any("tried for itself" in text for text in there(*several).speaks_against)
 
 
 def test_no_article_of_the_nec_is_named_where_another_code_holds() -> None:

@@ -15,7 +15,7 @@ from nail_count.trade.model.panel import Circuit
 from nail_count.trade.model.survey import STAGES, TICKS
 from nail_count.trade.rules.check import check_box
 from nail_count.trade.survey.next_breaker import next_breakers, panel_is_unlabelled
-from nail_count.trade.survey.open_points import open_points, survey_steps
+from nail_count.trade.survey.open_points import open_at_panel, open_points, survey_steps
 from nail_count.trade.text.format import say
 from nail_count.trade.text.loads import read_loads, write_loads
 from tests.support import BLANK, SHEETS, box, cables, on
@@ -164,6 +164,22 @@ def test_looks_of_many_cables_are_one_point_and_what_decides_is_told_apart() -> 
         "breaker": True, "dead": False, "photos": False, "gangs": True, "volume": True, "depth": True, "clamps": True,
         "ring": True, "holes": False, "cables": True,
     }  # fmt: skip
+
+
+def test_what_is_to_be_seen_at_the_panel_is_asked_of_the_breakers_that_feed_a_box() -> None:
+    """The page on the survey: of a breaker its type, of two poles what they serve, of a shared neutral the tie."""
+    circuits = (
+        Circuit(id="1"), Circuit(id="2", kind="plain"), Circuit(id="3", poles=2),
+        Circuit(id="4", kind="GFCI", neutral_with="2"), Circuit(id="5"),
+    )  # fmt: skip
+    fed = box("18 in3").changed(circuit="1", other_circuits=("2", "3", "4"))
+    assert [said.partition(":")[0] for said in open_at_panel(circuits, [fed])] == [
+        "breakers 1, 3",
+        "breaker 3",
+        "breaker 4",
+    ]
+    known = Circuit(id="1", kind="both", poles=2, serves="one load")
+    assert open_at_panel((known,), [fed]) == ()
 
 
 def test_a_box_with_empty_gangs_holds_so_far() -> None:

@@ -106,9 +106,9 @@ FindingCode = Literal[
     "neutral-not-through-device", "new-switch-place", "no-derating-on-sheet", "no-ground", "no-load", "no-neutral",
     "not-dimmable", "not-in-mixed-table", "not-listed", "nothing-entered", "one-feed", "one-leg", "open-together",
     "outlets-of-circuit", "pigtailed", "plaster-to-clear", "receptacle-switch-rating", "receptacles-not-counted",
-    "set-back-not-credited", "short-ends", "sides-not-told-apart", "small-wire", "snap-switch-over",
-    "spacer-credits-nothing", "stair-dimmed-from-one-end", "stair-range-not-said", "too-far-back", "too-warm",
-    "two-circuits-in-box", "two-poles-not-said", "uneven-kinds", "uses-ground", "volume-measured",
+    "room-behind", "set-back-not-credited", "short-ends", "sides-not-told-apart", "small-wire",
+    "snap-switch-over", "spacer-credits-nothing", "stair-dimmed-from-one-end", "stair-range-not-said", "too-far-back",
+    "too-warm", "two-circuits-in-box", "two-poles-not-said", "uneven-kinds", "uses-ground", "volume-measured",
     "watts-asked-back", "wrong-phase",
 ]  # fmt: skip
 """What a rule finds beside its sums: nothing ever looks for words in its sentence."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from fractions import Fraction
-from typing import Any
+from typing import Any, Self
 
 from pydantic import field_validator, model_validator
 
@@ -46,6 +46,10 @@ class Assume(Thing):
     """Whether a sheet that gives no derating loses 20 % for one neighbor and 35 % for two."""
     tenth_for_led: bool = False
     """Whether LED listed without a figure is taken at a tenth of the incandescent figure."""
+    roomy: Number = parse_number("0.45")
+    """Share of its room taken, by bulk, up to which a box is roomy."""
+    snug: Number = parse_number("0.60")
+    """The same up to which it is snug; above it, crammed."""
     warming: Warming = Warming()
 
     @model_validator(mode="before")
@@ -64,6 +68,12 @@ class Assume(Thing):
         if factor is not None and not 0 < factor <= 1:
             raise ValueError("expected a power factor above 0 and at most 1")
         return factor
+
+    @model_validator(mode="after")
+    def _in_order(self) -> Self:
+        if not 0 < self.roomy <= self.snug <= 1:
+            raise ValueError("expected shares of the room from 0 to 1, roomy no more than snug")
+        return self
 
 
 ASSUME = Assume()

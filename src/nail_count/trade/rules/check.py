@@ -135,7 +135,7 @@ def check_box(
     return BoxCheck(
         box,
         fills,
-        bulk(box, sheets, terms.code),
+        bulk(box, sheets, terms.code, terms.assume),
         depth(box, sheets, terms.code),
         ratings,
         prohibitions(box, sheets, terms),

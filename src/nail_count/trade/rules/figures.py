@@ -18,7 +18,7 @@ from ..text.format import amount, figure
 from . import editions, prohibitions
 from .circuit import branch, panel
 from .load import draw, duty, findings, heat, inrush, limits, motor, position, rating
-from .space import bulk, depth
+from .space import bulk, depth, room
 from .volume import capacity, csa, nec, nec_lines
 from .wires import shown
 
@@ -38,7 +38,7 @@ STANDING: Sequence[tuple[str, tuple[ModuleType, ...]]] = (
     ("Volume, NEC", (capacity, nec, nec_lines)),
     ("The Canadian count", (csa,)),
     ("Depth", (depth,)),
-    ("Bulk, an estimate", (bulk,)),
+    ("Bulk, an estimate", (bulk, room)),
     ("Heat, an estimate", (heat,)),
     ("What goes where", (prohibitions,)),
     ("Circuits", (duty, branch, panel)),

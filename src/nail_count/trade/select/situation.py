@@ -10,6 +10,7 @@ from ..model.box import Box, Device
 from ..model.datasheet import Datasheet
 from ..model.edition import EDITIONS
 from ..model.job import Job, Terms
+from ..model.run import BoxEnd
 from ..model.wish import Wish
 
 Way = Literal["stay", "in the gang", "behind the switch", "at the fixture", "other end", "new cable", "remote"]
@@ -105,3 +106,26 @@ class Situation:
     def standing(self) -> Device | None:
         """What stands in the gang now."""
         return next((device for device in self.box.devices if device.gang == self.gang), None)
+
+    @property
+    def across(self) -> tuple[Box, int] | None:
+        """The box at the other end of a pair, and the gang of its one switch there.
+
+        None where no run says it, or more than one might be it, or several switches stand there.
+        """
+        letters = {cable.id for cable in self.box.entering if cable.insulated >= TRAVELERS_AND_ONE}
+        ends = [
+            far
+            for run in (self.job.runs if self.job else ())
+            for letter in letters
+            if isinstance(far := run.far_from(self.box.id, letter), BoxEnd)
+        ]
+        boxes = {box.id: box for box in self.job.boxes if box.use == "control"} if self.job else {}
+        there = [boxes[end.box] for end in ends if end.box in boxes]
+        if len(there) != 1 or len(there[0].devices) != 1:
+            return None
+        return there[0], there[0].devices[0].gang
+
+
+TRAVELERS_AND_ONE = 3
+"""Insulated conductors of the cable between the places of a pair: two travelers, and the common or the neutral."""

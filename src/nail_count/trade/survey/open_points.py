@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from ..model.box import Box
+from ..model.panel import Circuit
 from ..model.survey import STAGES, Looked
 
 Step = Literal["dead", "photos", "breaker", "gangs", "volume", "depth", "clamps", "ring", "holes", "cables"]
@@ -74,6 +75,27 @@ def survey_steps(box: Box) -> tuple[SurveyStep, ...]:
 def open_points(box: Box) -> tuple[OpenPoint, ...]:
     """What is not known of this box yet, in the order it is looked at."""
     return tuple(OpenPoint(step, sentence) for step, left in _LEFT.items() for sentence in left(box))
+
+
+def open_at_panel(circuits: Sequence[Circuit], boxes: Sequence[Box]) -> tuple[str, ...]:
+    """What is not known of the breakers that feed these boxes, as things to look at; breakers alike are one.
+
+    >>> open_at_panel([Circuit(id="3"), Circuit(id="5", kind="AFCI")], [Box(id="b", name="B", room="R", circuit="3")])
+    ('breaker 3: see what it protects from: plain, AFCI, GFCI',)
+    """
+    used = {id for box in boxes for id in box.circuits}
+    here = [circuit for circuit in circuits if circuit.id in used]
+    asked = (
+        ("see what it protects from: plain, AFCI, GFCI", [one.id for one in here if one.kind is None]),
+        ("see what its two poles serve", [one.id for one in here if one.poles == 2 and one.serves is None]),
+        (
+            "see whether it opens together with the one it shares its neutral with",
+            [one.id for one in here if one.neutral_with and one.tied is None],
+        ),
+    )
+    return tuple(
+        f"{'breaker' if len(ids) == 1 else 'breakers'} {', '.join(ids)}: {sentence}" for sentence, ids in asked if ids
+    )
 
 
 def _dead(box: Box) -> Iterator[str]:

@@ -8,9 +8,11 @@ from typing import Any
 import pytest
 from hypothesis import given
 
-from nail_count.trade.model.answer import Answer, State
+from nail_count.trade.model.answer import Amount, Answer, State
+from nail_count.trade.model.assumptions import Assume
 from nail_count.trade.model.box import Box
 from nail_count.trade.model.datasheet import Datasheet
+from nail_count.trade.model.job import Terms
 from nail_count.trade.rules.check import check_box
 from nail_count.trade.rules.space.bulk import bulk
 from nail_count.trade.text.format import say
@@ -107,6 +109,70 @@ def test_inside_measures_outrank_the_mark() -> None:
     """2 × 3 × 3 in are 18 in³, whatever the mark says."""
     measured = judged(SMART, "30 in3", "14/2", "14/2", width="2 in", height="3 in", depth="3 in")
     assert measured.limit == 18 and say(measured.headline) == "snug, 56% of the room"
+
+
+LOOSE = (
+    4 * F("0.0097") * 8 / F("0.35") + 2 * F("0.0032") * 8 / F("0.35") + 5 * F("0.0055") * 6 / F("0.35") + 3 * F("0.45")
+)
+"""Two 14/2, five leads and three connectors, summed by hand from the yardsticks' own figures [in³]."""
+
+
+@pytest.mark.parametrize(
+    ("inside", "room", "said"),
+    [
+        (("2", "2.8", "1.75"), F("0.84"), "will not go: 340% of the room behind the bodies"),
+        (("2", "2.8", "2.5"), F("5.04"), "crammed, 72% of the room"),
+        (("2", "2.8", "2.2"), F("3.36"), "crammed, 85% of the room behind the bodies"),
+        (("2.25", "3", "2"), F("2.25") * 3 * F("0.4") + F("0.5") * 3 * F("1.6"), "crammed, 75% of the room"),
+        (
+            ("4", "4", "2"),
+            4 * 4 * F("0.4") + F("2.25") * 4 * F("1.6") + F("1.75") * F("1.4") * F("1.6"),
+            "roomy, 32% of the room",
+        ),
+    ],
+)
+def test_wires_lie_behind_the_body_and_beside_it_only_where_the_gap_takes_them(
+    inside: tuple[str, str, str], room: F, said: str
+) -> None:
+    """Geometry by hand: behind the body, depth less its 1.6 in; beside it where 1/4 in is left on each side."""
+    wide, high, deep = inside
+    answer = judged(SMART, "30 in3", "14/2", "14/2", width=f"{wide} in", height=f"{high} in", depth=f"{deep} in")
+    (apart,) = (remark.text for remark in answer.remarks if remark.code == "room-behind")
+    assert apart[1:] == (Amount(LOOSE, "in3"), " of wires and what else is loose, in ", Amount(room, "in3"))
+    assert say(answer.headline) == said
+
+
+def test_what_does_not_go_in_however_the_sums_are() -> None:
+    """Facts of geometry: two bodies of 1.75 in beside each other in 3.4 in; a module thicker than any gap."""
+    wide = {"width": "3.4 in", "height": "2.8 in", "depth": "3 in"}
+    pair = box("34 in3", 2, cables("14/2"), (on(1, SMART, 14), on(2, SMART, 14)), **wide)
+    assert say(bulk(pair, {SMART.id: SMART}).headline) == "will not go: bodies 3.5 in wide side by side in 3.4 in"
+    thick = SMART.changed(id="thick", name="Thick", kind="module", gangs=1)
+    sheets = {TOGGLE.id: TOGGLE, "thick": thick}
+
+    def with_module(devices: int, width: str, deep: str = "2 in") -> str:
+        made = box("34 in3", 1, cables("14/2"), (on(1, TOGGLE, 14),)[:devices], width=width, height="3 in", depth=deep)
+        return say(bulk(made.changed(modules=({"id": "m", "sheet": "thick"},)), sheets).headline)
+
+    assert with_module(1, "2.8 in") == "will not go: Thick, 1.6 in thin, in 1.5 in that is left"
+    assert "will not go" not in with_module(1, "2.9 in") and "will not go" not in with_module(1, "2.8 in", "2.6 in")
+    assert "will not go" not in with_module(0, "2.8 in")
+    assert with_module(0, "1.5 in") == "will not go: Thick, 1.6 in thin, in 1.5 in that is left"
+
+
+def test_a_job_moves_the_shares() -> None:
+    """The words of depth.md at other shares: 56 % is roomy to 56 %, snug to 56 %, crammed above 55 %."""
+    made = box("18 in3", 1, cables("14/2", "14/2"), (on(1, SMART, 14),))
+    for roomy, snug, word in (
+        (F("0.57"), F("0.6"), "roomy"),
+        (F("0.3"), F("0.57"), "snug"),
+        (F("0.3"), F("0.55"), "crammed"),
+    ):
+        terms = Terms(assume=Assume(roomy=roomy, snug=snug))
+        assert say(check_box(made, {SMART.id: SMART}, terms).bulk.headline) == f"{word}, 56% of the room"
+    for roomy, snug in ((F("0.6"), F("0.5")), (F(0), F("0.5")), (F("0.5"), F("1.1"))):
+        with pytest.raises(ValueError, match="roomy no more than snug"):
+            Assume(roomy=roomy, snug=snug)
 
 
 def test_what_is_not_known_is_open() -> None:

@@ -6,7 +6,7 @@ from typing import Annotated
 
 from pydantic import Field
 
-from ...model.assumptions import Assume, Warming
+from ...model.assumptions import ASSUME, Assume, Warming
 from ...model.edition import EDITIONS, NEC_2023, Code
 from ...model.errors import Rejected
 from ...model.house import Room
@@ -50,6 +50,8 @@ class SetAssumptions(Edit):
     motor_power_factor: Annotated[Number | None, Maybe] = None
     fallback_derating: bool = False
     tenth_for_led: bool = False
+    roomy: Number = ASSUME.roomy
+    snug: Number = ASSUME.snug
     room: Celsius
     to_room: Number
     to_cavity: Number

@@ -10,6 +10,7 @@ from collections.abc import Iterator, Mapping
 from fractions import Fraction
 
 from ...model.answer import Amount, Answer, Line, Part, Remark, Rule, State, Subject, Text, add_up, limit_of
+from ...model.assumptions import ASSUME, Assume
 from ...model.box import Box, Equipment
 from ...model.datasheet import Datasheet, DeviceKind
 from ...model.edition import NEC_2023, Code, counting
@@ -19,7 +20,7 @@ from ...model.measure import Length, exact_sum
 from ..editions import ALLOWANCES
 from ..volume.capacity import capacity
 from ..volume.spaces import spaces
-from .depth import inside_depth
+from .room import does_not_go, room_for_wires
 
 PRACTICE = Rule("Estimate, common practice", "", "practice")
 CONNECTORS: dict[str, Figure] = table(
@@ -56,17 +57,16 @@ LEADS: dict[DeviceKind, Figure] = table(
     },
 )  # fmt: skip
 """How many leads a device brings whose sheet does not say; common practice."""
-ROOMY = Figure("0.45", "share", "Bulk is roomy up to", PRACTICE)
-SNUG = Figure("0.60", "share", "Bulk is snug up to; above it, crammed", PRACTICE)
 
 
-def bulk(box: Box, sheets: Mapping[str, Datasheet], code: Code = NEC_2023.id) -> Answer:
+def bulk(box: Box, sheets: Mapping[str, Datasheet], code: Code = NEC_2023.id, assume: Assume = ASSUME) -> Answer:
     """Whether everything goes in, by its real size: roomy, snug, crammed, or will not go.
 
     Args:
         box: the box.
         sheets: the sheets its devices name, by id.
         code: whose table of trade sizes says the room of a box without a mark.
+        assume: up to which share of the room the job calls it roomy, and snug.
 
     Returns:
         Lines and limit in in³.
@@ -74,12 +74,23 @@ def bulk(box: Box, sheets: Mapping[str, Datasheet], code: Code = NEC_2023.id) ->
     lines = (*_wires(box), *_bodies(box, sheets), *_leads(box, sheets), *_connectors(box, sheets))
     limit_lines = _room(box, sheets, code)
     total, limit = add_up(lines), limit_of(limit_lines)
-    state, headline = _too_big(box, sheets, code) or _judge(box, lines, total, limit)
+    behind = _behind(lines, room_for_wires(box, sheets, code))
+    state, headline = _judge(box, lines, limit, assume, behind)
+    too_big = does_not_go(box, sheets, code)
+    if too_big is not None:
+        state, headline = State.FAILS, too_big
     remarks = [Remark("estimate", ("an estimate: it can turn a pass into a no, never a no into a pass",), PRACTICE)]
     if not box.connectors and (assumed := _assumed(box, sheets)):
         each: Text = (" of ", Amount(CONNECTORS["medium"], "in3"), " each are assumed, as the usual splices need")
         text: Text = (f"connectors are not entered: {assumed}", *each)
         remarks.append(Remark("connectors-not-entered", text, PRACTICE))
+    if behind is not None:
+        apart: Text = (
+            "behind the bodies and beside them: ",
+            Amount(behind[0], "in3"),
+            " of wires and what else is loose, in ",
+        )
+        remarks.append(Remark("room-behind", (*apart, Amount(behind[1], "in3")), PRACTICE))
     return Answer(
         "bulk",
         Subject("box", box.id),
@@ -221,40 +232,31 @@ def _assumed(box: Box, sheets: Mapping[str, Datasheet]) -> int:
     return neutrals + grounds + sum(_lead_count(sheets[item.sheet]) > 0 for item in box.equipment if cables)
 
 
-def _too_big(box: Box, sheets: Mapping[str, Datasheet], code: Code) -> tuple[State, Text] | None:
-    """The first body that does not go in by its width, its height or how far it reaches back, as far as known."""
-    enclosure = box.enclosure
-    deep = [line.value for line in inside_depth(box, code) if line.value is not None]
-    for device in sorted(box.devices, key=lambda device: device.gang):
-        body = sheets[device.sheet].body
-        if body is None or sheets[device.sheet].is_blank:
-            continue
-        for size, inside, called in (
-            (body.projection, sum(deep, Fraction(0)) if deep else None, "deep"),
-            (body.width, _inches(enclosure.width), "wide"),
-            (body.height, _inches(enclosure.height), "high"),
-        ):
-            if inside is not None and size.inches > inside:
-                whose = f"will not go: gang {device.gang}, a body "
-                return State.FAILS, (whose, Amount(size.inches, "in"), f" {called} in ", Amount(inside, "in"))
-    return None
-
-
-def _inches(length: Length | None) -> Fraction | None:
-    return None if length is None else length.inches
-
-
-def _judge(box: Box, lines: tuple[Line, ...], total: Fraction, limit: Fraction | None) -> tuple[State, Text]:
+def _judge(
+    box: Box, lines: tuple[Line, ...], limit: Fraction | None, assume: Assume, behind: tuple[Fraction, Fraction] | None
+) -> tuple[State, Text]:
+    """State and headline of the share of the room taken, or of the room behind the bodies where that is scarcer."""
     if limit is None:
         return State.OPEN, ("volume of the box not known",)
-    share = total / limit
-    taken: Text = (Amount(share, "share"), " of the room")
+    share, of = add_up(lines) / limit, "the room"
+    if behind is not None and behind[0] > share * behind[1]:
+        if not behind[1]:
+            return State.FAILS, ("will not go: no room for its wires behind the bodies",)
+        share, of = behind[0] / behind[1], "the room behind the bodies"
+    taken: Text = (Amount(share, "share"), f" of {of}")
     if share > 1:
         return State.FAILS, ("will not go: ", *taken)
-    if box.equipment and not box.gauges:
-        return State.OPEN, ("no conductor entered yet",)
-    if any(line.value is None for line in lines):
-        return State.OPEN, ("room for its conductors not known",)
-    if share > SNUG:
+    no_conductor = box.equipment and not box.gauges
+    if no_conductor or any(line.value is None for line in lines):
+        said = "no conductor entered yet" if no_conductor else "room for its conductors not known"
+        return State.OPEN, (said,)
+    if share > assume.snug:
         return State.TIGHT, ("crammed, ", *taken)
-    return State.HOLDS, ("roomy, " if share <= ROOMY else "snug, ", *taken)
+    return State.HOLDS, ("roomy, " if share <= assume.roomy else "snug, ", *taken)
+
+
+def _behind(lines: tuple[Line, ...], room: Fraction | None) -> tuple[Fraction, Fraction] | None:
+    """What lies behind the bodies and beside them, and the room there [in³]; None where it was not measured."""
+    if room is None:
+        return None
+    return add_up(line for line in lines if line.kind != "devices"), room

@@ -43,7 +43,7 @@ def show(
         fixture,
         proven,
         kept.job.volts,
-        store.around(job, at.circuits),
+        store.around(job, at),
     )
     return render(
         request,

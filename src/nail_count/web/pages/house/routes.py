@@ -23,7 +23,7 @@ from ....trade.model.box import Box
 from ....trade.quick_entry.parse import StartByLine, read_line
 from ....trade.rules.check import fitting_job
 from ....trade.rules.fit.box import DoesNotFit
-from ....trade.survey.open_points import open_points
+from ....trade.survey.open_points import open_at_panel, open_points
 from ... import urls
 from ...deps import ActForm, TheAct, TheStore, asked_by_htmx
 from ...form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice, did_not_fit, stale
@@ -106,7 +106,14 @@ def next_visit(request: Request, store: TheStore, job: str) -> Response:
     """Everything not known yet, box by box: what to look at on the next visit."""
     kept, whole = store.job(job), fitting_job(store.whole_job(job))
     left = [(box, points) for box in whole.boxes if (points := open_points(box))]
-    return render(request, "house/next_visit.html", job=kept, left=left, boxes=len(whole.boxes))
+    return render(
+        request,
+        "house/next_visit.html",
+        job=kept,
+        left=left,
+        boxes=len(whole.boxes),
+        panel=open_at_panel(whole.circuits, whole.boxes),
+    )
 
 
 @router.post("/undo")
