@@ -2,23 +2,41 @@
 
 from __future__ import annotations
 
+from datetime import UTC, datetime
 from importlib.resources import files
 
 from ..files.job_json import read_job
 from ..files.photo import take_in
 from ..store.store import Store
+from ..trade.model.survey import Photo
 
 DEMO_KEY = "schoolhouse"
 LEAFLET_OF = "ostrel-wide-dimmer"
 """The sheet whose leaflet the demo has a picture of."""
 
+OPEN_BOX_OF = "front-door"
+"""The box whose survey the demo has a picture of."""
+LOOKED = datetime(2026, 3, 2, 9, 20, tzinfo=UTC)
+"""When it was taken."""
+
 
 def put_demo(store: Store) -> None:
-    """The demo house, where it is not there yet, with the picture of one leaflet."""
+    """The demo house, where it is not there yet, with the picture of one leaflet and of one open box."""
     if store.has_job(DEMO_KEY):
         return
     job = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())
-    photo = take_in((files("nail_count.demo") / "leaflet.png").read_bytes())
+    leaflet, open_box = _picture(store, "leaflet.png"), _picture(store, "open-box.png")
+    sheets = tuple(s.changed(leaflet=leaflet) if s.id == LEAFLET_OF else s for s in job.sheets)
+    seen = Photo(id=open_box, caption="as found, the old switch out", at=LOOKED)
+    boxes = tuple(
+        box.changed(survey=box.survey.changed(photos=(*box.survey.photos, seen))) if box.id == OPEN_BOX_OF else box
+        for box in job.boxes
+    )
+    store.add_job(job.changed(sheets=sheets, boxes=boxes), DEMO_KEY)
+
+
+def _picture(store: Store, name: str) -> str:
+    """Keeps a picture that ships with the demo; its id."""
+    photo = take_in((files("nail_count.demo") / name).read_bytes())
     store.add_photo(photo.id, photo.body, photo.small, photo.width, photo.height)
-    sheets = tuple(s.changed(leaflet=photo.id) if s.id == LEAFLET_OF else s for s in job.sheets)
-    store.add_job(job.changed(sheets=sheets), DEMO_KEY)
+    return photo.id
