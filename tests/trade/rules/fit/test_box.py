@@ -48,7 +48,7 @@ WRONG: list[tuple[Box, str, str]] = [
 ]  # fmt: skip
 
 
-@pytest.mark.parametrize(("wrong", "code", "said"), WRONG, ids=[f"{code}: {said[:30]}" for _, code, said in WRONG])
+@pytest.mark.parametrize(("wrong", "code", "said"), WRONG, ids=[f"{code} {n}" for n, (_, code, _) in enumerate(WRONG)])
 def test_what_does_not_fit_is_open_named_and_mended(wrong: Box, code: str, said: str) -> None:
     found = fit(wrong, ALL, ("1",))
     assert [one.code for one in found.misfits] == [code] and said in found.misfits[0].sentence
