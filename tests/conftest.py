@@ -2,17 +2,21 @@
 
 from __future__ import annotations
 
+import os
 from pathlib import Path
 
 import pytest
-from hypothesis import settings
+from hypothesis import Phase, settings
 
 from nail_count.demo.house import put_demo
 from nail_count.store.database import open_database
 from nail_count.store.store import Store
 
 settings.register_profile("untimed", deadline=None)
-settings.load_profile("untimed")
+settings.register_profile(
+    "quick to fail", deadline=None, database=None, max_examples=15, phases=(Phase.explicit, Phase.generate)
+)
+settings.load_profile(os.environ.get("NAIL_COUNT_EXAMPLES", "untimed"))
 
 
 @pytest.fixture(scope="session")

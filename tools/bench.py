@@ -217,7 +217,7 @@ def web() -> None:
         with serving(bare, folder / "bare.sqlite3") as plain, serving(ours, folder / "kept.sqlite3") as kept:
             bench = f"/jobs/schoolhouse/boxes/{BOX}"
             headers = {"content-type": "application/x-www-form-urlencoded", "hx-request": "true"}
-            seen = {"revision": "1", "in": "", "has": ""}
+            seen = {"revision": "1", "in": "", "page": ""}
 
             def commit() -> None:
                 plain.request("POST", "/act")
@@ -228,17 +228,14 @@ def web() -> None:
                     ("remove-cable", {"cable": "G"}) if seen["in"] else ("add-cable", {"gauge": 14, "insulated": 2})
                 )
                 body = urlencode({"revision": seen["revision"], **said})
-                sent = headers | {"x-forms": "1", "x-has": seen["has"]}  # as the page sends them
+                sent = headers | {"x-page": seen["page"]}  # as the page sends it
                 kept.request("POST", f"{bench}/edit/{name}", body, sent)
                 answer = kept.getresponse()
                 page = answer.read().decode()
                 assert answer.status == 200, page[:500]
-                found = re.search(r'data-revision="(\d+)"', page)
+                found = re.search(r'data-revision="(\d+)" data-page="(\w+)"', page)
                 assert found
-                has = dict(one.split("=") for one in seen["has"].split())
-                has |= {id: stamp for stamp, id in re.findall(r'data-stamp="(\w+)"[^>]*? id="([^"]+)"', page)}
-                seen["has"] = " ".join(f"{id}={stamp}" for id, stamp in has.items())
-                seen.update(revision=found[1], **{"in": "" if seen["in"] else "G"})
+                seen.update(revision=found[1], page=found[2], **{"in": "" if seen["in"] else "G"})
 
             def ways() -> None:
                 kept.request("GET", f"{bench}/ways", headers=headers)

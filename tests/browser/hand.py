@@ -81,7 +81,7 @@ class Hand:
             element.send_keys(value)
 
     def revision(self) -> int:
-        return int(self.one("main[data-revision]").get_attribute("data-revision") or 0)
+        return int(self.one("#shown").get_attribute("data-revision") or 0)
 
     def act(self, do: Callable[[], object]) -> None:
         """Does one act and waits for its answer, which must come without a page load."""
@@ -106,8 +106,8 @@ class Hand:
     def nails(self) -> list[tuple[Fraction, float]]:
         """Each nail of the rail: the volume it stands for, and its length as painted [px]."""
         script = (
-            "return [...document.querySelectorAll('#rail .nail')].map("
-            "n => [n.dataset.volume, n.querySelector('.hit').getBoundingClientRect().width])"
+            "return [...document.querySelectorAll('#rail [data-part]')].map("
+            "n => [n.getAttribute('width'), (n.querySelector('.hit') ?? n).getBoundingClientRect().width])"
         )
         return [(Fraction(volume), width) for volume, width in self.driver.execute_script(script)]
 

@@ -76,7 +76,7 @@ def test_devices_and_cables_are_moved_on_the_drawing(hand: Hand, kind: str, put:
     hand.act(lambda: drag(hand, "#drawn-d1 .body", '#front .zone[data-gang="3"]', kind))
     assert devices(hand) == {"1": "Toggle switch", "3": "Rocker dimmer"}
     assert hand.text("#gang-3 .steps-list .limit").endswith("140 W")
-    hand.act(lambda: drag(hand, '#front .tag[data-part="B"]', (0, -60), kind))
+    hand.act(lambda: drag(hand, "#drawn-cable-B .letter-tag", (0, -60), kind))
     assert [cable.text.split()[0] for cable in hand.all(".cables .letter")] == ["A"]
 
 
@@ -100,7 +100,7 @@ def test_a_long_press_or_the_minus_is_one_less(hand: Hand) -> None:
     start(hand, "Tally")
     for _ in range(3):
         hand.act(lambda: hand.press("#add-12-2"))
-    assert hand.text("#add-12-2 .tally-count") == "3"
+    assert hand.text("#less-12-2 button") == "3 −"
     hand.act(lambda: ActionChains(hand.driver).click_and_hold(hand.one("#add-12-2")).pause(0.7).release().perform())
     assert len(hand.all(".cables .letter")) == 2
     hand.act(lambda: hand.press("#less-12-2 button"))

@@ -28,7 +28,7 @@ def test_nails_are_as_long_as_the_count_and_bent_where_it_is_over(box: Box) -> N
     assert (not known) or any(nail.hangs for nail in drawn.nails) == (fill.margin is not None and fill.margin < 0)
     for one, other in pairwise(drawn.nails):
         assert other.start == one.start + one.length
-    assert {number for number, *_ in drawn.groups} == {nail.line for nail in drawn.nails}
+    assert {group.line for group in drawn.groups} == {nail.line for nail in drawn.nails}
     small = read_badge(badge_text(fill))
     assert [nail.length for nail in small.nails] == [nail.length for nail in drawn.nails]
     assert (small.capacity, small.state, small.scale) == (drawn.capacity, fill.state, drawn.scale)
@@ -40,7 +40,7 @@ def test_marks_stand_for_the_whole_conductors_that_would_still_go(
 ) -> None:
     """By plain counting: one conductor more at a time, as long as there is room."""
     total = sum(held, Fraction(0))
-    drawn = lay([(0, "", "conductors", length) for length in held], total + spare, State.HOLDS, one)
+    drawn = lay([("a", "", "conductors", length) for length in held], total + spare, State.HOLDS, one)
     fits, at = 0, total
     while at + one <= total + spare and fits < MOST_MARKS:
         at, fits = at + one, fits + 1
@@ -49,11 +49,11 @@ def test_marks_stand_for_the_whole_conductors_that_would_still_go(
 
 def test_a_nail_at_the_end_is_driven_as_far_as_there_is_wood() -> None:
     """Of 6 in³ into 4 in³ two thirds go in."""
-    (nail,) = lay([(0, "A", "conductors", Fraction(6))], Fraction(4), State.FAILS).nails
+    (nail,) = lay([("a", "A", "conductors", Fraction(6))], Fraction(4), State.FAILS).nails
     assert nail.hangs and round(nail.inside, 6) == round(200 / 3, 6)
 
 
 def test_what_is_not_known_is_drawn_open_and_an_empty_rail_has_a_length() -> None:
-    (nail,) = lay([(0, "A", "conductors", None)], None, State.OPEN).nails
+    (nail,) = lay([("a", "A", "conductors", None)], None, State.OPEN).nails
     assert nail.open and not nail.hangs
     assert lay([], None, State.OPEN).scale == 1

@@ -26,7 +26,7 @@ def read_badge(text: str) -> Rail:
     kept = json.loads(text)
     capacity = None if kept["capacity"] is None else Fraction(kept["capacity"])
     driven = (
-        (0, "", kind, None if length is None else Fraction(length))
+        ("", "", kind, None if length is None else Fraction(length))
         for kind, length, times in kept["runs"]
         for _ in range(times)
     )

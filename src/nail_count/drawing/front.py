@@ -107,8 +107,13 @@ class Front:
     """Middle of each gang that holds nothing [mm]."""
     assumed: bool
     """Whether the box is drawn at a usual size for want of a measure."""
-    facts: str
-    """The same as a text."""
+    said: tuple[tuple[str, str], ...]
+    """The same in sentences, each under a name of its own."""
+
+    @property
+    def facts(self) -> str:
+        """The same as a text."""
+        return " ".join(sentence for _, sentence in self.said)
 
 
 NOWHERE: Mapping[str, str] = {}
@@ -140,7 +145,7 @@ def front(box: Box, sheets: Mapping[str, Datasheet], goes: Mapping[str, str] = N
     empty = tuple(x for gang, x in enumerate(gangs, 1) if gang not in taken)
     barriers = tuple((gangs[one.after - 1] + gangs[one.after]) / 2 for one in box.enclosure.barriers)
     loose = tuple(_loose(box, sheets, gangs, inside))
-    facts = _facts(box, sheets, goes)
+    facts = tuple(_facts(box, sheets, goes))
     return Front(_view(box, inside), inside, gangs, bodies, entries, barriers, loose, empty, assumed, facts)
 
 
@@ -250,7 +255,7 @@ def _entry(side: Side, cable: Cable, at: float, room: float, inside: Rect) -> En
             _turn(side, at + stop, end + (3.0 if ground else 0.0), inside),
         ]
         (a, b), (c, d), (e, f), (g, h) = points
-        paths.append((f"M{a:.2f} {b:.2f}C{c:.2f} {d:.2f} {e:.2f} {f:.2f} {g:.2f} {h:.2f}", size, ground))
+        paths.append((f"M{a:.4g} {b:.4g}C{c:.4g} {d:.4g} {e:.4g} {f:.4g} {g:.4g} {h:.4g}", size, ground))
         offset += size
     mouth, label = _turn(side, at, SHEATH_INSIDE, inside), _turn(side, at, -CABLE_MARGIN + 14, inside)
     (x, y), (other_x, other_y) = (
@@ -272,25 +277,26 @@ def _turn(side: Side, along: float, into: float, inside: Rect) -> tuple[float, f
     return inside.width - into, along
 
 
-def _facts(box: Box, sheets: Mapping[str, Datasheet], goes: Mapping[str, str]) -> str:
-    """What the drawing shows, in words."""
+def _facts(box: Box, sheets: Mapping[str, Datasheet], goes: Mapping[str, str]) -> Iterator[tuple[str, str]]:
+    """What the drawing shows, in words, by what it is of."""
     gangs = box.enclosure.gangs
     sides = neighbors_of(box, sheets)
-    parts = [f"Box with {gangs} {'gang' if gangs == 1 else 'gangs'} from the front."]
+    yield "box", f"Box with {gangs} {'gang' if gangs == 1 else 'gangs'} from the front."
     for device in sorted(box.devices, key=lambda device: device.gang):
         sheet = sheets[device.sheet]
         broken = sum(sides[device.id]) if sheet.derating == "by position" else 0
         fins = f", {broken} side section{'' if broken == 1 else 's'} broken off" if broken else ""
-        parts.append(f"Gang {device.gang}: {sheet.name}{f' “{device.name}”' if device.name else ''}{fins}.")
+        named = f" “{device.name}”" if device.name else ""
+        yield device.id, f"Gang {device.gang}: {sheet.name}{named}{fins}."
     for module in box.modules:
         where = f" behind gang {module.gang}" if module.gang else ""
-        parts.append(f"{sheets[module.sheet].name}, loose in the box{where}.")
-    parts += [f"A barrier behind gang {barrier.after}." for barrier in box.enclosure.barriers]
+        yield module.id, f"{sheets[module.sheet].name}, loose in the box{where}."
+    for barrier in box.enclosure.barriers:
+        yield f"barrier-{barrier.after}", f"A barrier behind gang {barrier.after}."
     if not box.devices:
-        parts.append("No device in it.")
+        yield "no-device", "No device in it."
     for cable in box.entering:
         to = f", to {goes[cable.id]}" if cable.id in goes else ""
-        parts.append(f"Cable {cable.id}: {cable.size} from the {cable.enters}{to}.")
+        yield f"cable-{cable.id}", f"Cable {cable.id}: {cable.size} from the {cable.enters}{to}."
     if not box.entering:
-        parts.append("No cable in it.")
-    return " ".join(parts)
+        yield "no-cable", "No cable in it."

@@ -5,20 +5,22 @@ Positions are in the answer's own unit from the left end of the rail; the page s
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from fractions import Fraction
 from itertools import groupby
 
 from ..trade.model.answer import Answer, Line, State
+from ..trade.text.format import say
 
 
 @dataclass(frozen=True, slots=True)
 class Nail:
     """One counted allowance."""
 
-    line: int
-    """Which line of the answer it belongs to, from 0."""
+    line: str
+    """The key of the line of the answer it belongs to."""
     part: str
     """The thing it was counted for; "" where it stands for several."""
     kind: str
@@ -33,6 +35,20 @@ class Nail:
 
 
 @dataclass(frozen=True, slots=True)
+class Group:
+    """The nails of one line."""
+
+    line: str
+    """Its key."""
+    number: int
+    """Among the lines of the answer, from 1."""
+    kind: str
+    start: Fraction
+    end: Fraction
+    nails: tuple[Nail, ...]
+
+
+@dataclass(frozen=True, slots=True)
 class Rail:
     """A rail with its nails."""
 
@@ -44,8 +60,8 @@ class Rail:
     marks: tuple[Fraction, ...]
     """On the bare wood, one for each whole conductor that would still go."""
     state: State
-    groups: tuple[tuple[int, Fraction, Fraction], ...] = ()
-    """For each line that drives nails: its number, where its nails begin and end."""
+    groups: tuple[Group, ...] = ()
+    """For each line that drives nails."""
 
 
 MOST_MARKS = 200
@@ -62,17 +78,35 @@ def rail(answer: Answer, conductor: Fraction | None = None, coarse: bool = False
         conductor: allowance of one more conductor, for the marks on the bare wood; None: no marks.
         coarse: one nail for each line, whatever it counts.
     """
+    keyed = list(zip(line_keys(answer), answer.lines, strict=True))
     if coarse:
-        whole = ((number, "", line.kind, line.value) for number, line in enumerate(answer.lines) if line.value != 0)
+        whole = ((key, "", line.kind, line.value) for key, line in keyed if line.value != 0)
         return lay(whole, answer.limit, answer.state)
-    driven = (
-        (number, part, line.kind, length) for number, line in enumerate(answer.lines) for part, length in lengths(line)
-    )
-    return lay(driven, answer.limit, answer.state, conductor)
+    driven = ((key, part, line.kind, length) for key, line in keyed for part, length in lengths(line))
+    drawn = lay(driven, answer.limit, answer.state, conductor)
+    numbers = {key: number for number, (key, _) in enumerate(keyed, 1)}
+    groups = (replace(group, number=numbers[group.line]) for group in drawn.groups)
+    return replace(drawn, groups=tuple(groups))
+
+
+def line_keys(answer: Answer) -> tuple[str, ...]:
+    """What names each line of an answer among the others: its kind, and what it is about, which few acts change."""
+    seen: Counter[str] = Counter()
+    keys = []
+    for line in answer.lines:
+        about = say(line.what)
+        if line.kind in ("devices", "modules") and line.parts:
+            about = line.parts[0].id
+        elif line.kind in ("grounds", "clamps", "connectors"):  # how many is said in words, and changes often
+            about = ""
+        key = "-".join("".join(c if c.isalnum() else " " for c in f"{line.kind} {about}".lower()).split())[:40]
+        seen[key] += 1
+        keys.append(key if seen[key] == 1 else f"{key}-{seen[key]}")
+    return tuple(keys)
 
 
 def lay(
-    driven: Iterable[tuple[int, str, str, Fraction | None]],
+    driven: Iterable[tuple[str, str, str, Fraction | None]],
     capacity: Fraction | None,
     state: State,
     conductor: Fraction | None = None,
@@ -100,7 +134,10 @@ def lay(
         fit = min(int(max(capacity - at, Fraction(0)) // conductor), MOST_MARKS)
         marks = tuple(at + conductor * n for n in range(1, fit + 1))
     runs = ((number, list(same)) for number, same in groupby(nails, key=lambda nail: nail.line))
-    groups = tuple((number, of[0].start, of[-1].start + of[-1].length) for number, of in runs)
+    groups = tuple(
+        Group(line, number, of[0].kind, of[0].start, of[-1].start + of[-1].length, tuple(of))
+        for number, (line, of) in enumerate(runs, 1)
+    )
     return Rail(capacity, tuple(nails), scale, marks, state, groups)
 
 
@@ -114,3 +151,24 @@ def lengths(line: Line) -> list[tuple[str, Fraction | None]]:
         counts = [Fraction(1)] * int(whole) + ([rest] if rest else [])
         return [(part, None if line.each is None else line.each * count) for count in counts]
     return [(part.id, line.each) for part in line.parts for _ in range(int(part.count))]
+
+
+SMALL = 1000
+"""Width of a small rail in its own units; it is drawn as wide as there is room."""
+
+
+def strokes(rail: Rail) -> tuple[tuple[str, str], ...]:
+    """The nails of a small rail as few strokes: for each kind of them its class names, and an SVG path.
+
+    Across, all of the rail is [SMALL][] wide; down, a nail lies at 11, its head from 7 to 15.
+    """
+    shafts: dict[str, list[str]] = {}
+    heads: dict[str, list[str]] = {}
+    for nail in rail.nails:
+        x, long = (float(value / rail.scale) * SMALL for value in (nail.start, nail.length))
+        marked = f"nails-{nail.kind}{' open' if nail.open else ' hangs' if nail.hangs else ''}"
+        at = [x + long * part / 100 for part in (2, 45, 75, 92, 95)]
+        bent = f"H{at[1]:.4g}Q{at[2]:.4g} 11 {at[3]:.4g} 21" if nail.hangs else f"H{at[4]:.4g}"
+        shafts.setdefault(f"shaft {marked}", []).append(f"M{at[0]:.4g} 11{bent}")
+        heads.setdefault("head" + (" hangs" if nail.hangs else ""), []).append(f"M{at[0]:.4g} 7v8")
+    return tuple((marked, "".join(paths)) for marked, paths in (*shafts.items(), *heads.items()))

@@ -44,6 +44,7 @@ from .pages.print import routes as paper
 from .pages.survey import routes as survey
 from .pages.wires import routes as wires
 from .security import BoundedBodies, NoTrace, SafeHeaders, SameOriginOnly
+from .shown import Shown
 from .templating import render
 
 LOOPBACK = ("localhost", "127.0.0.1", "[::1]")
@@ -71,6 +72,7 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
         lifespan=until_stopped,
     )  # fmt: skip
     app.state.store = store
+    app.state.shown = Shown()
     with as_file(files("nail_count.web") / "static") as folder:
         app.mount("/static", StaticFiles(directory=folder), name="static")
     screens = (

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, cast
 
 from fastapi import APIRouter
+from markupsafe import Markup
 from starlette.exceptions import HTTPException
 from starlette.requests import Request
-from starlette.responses import RedirectResponse, Response
+from starlette.responses import HTMLResponse, RedirectResponse, Response
 
 from ..store.revisions import Way
 from ..store.snapshots import BoxSnapshot, EditConflict
@@ -22,23 +23,39 @@ from ..trade.rules.fit.box import DoesNotFit
 from . import urls
 from .deps import ActForm, TheAct, TheStore, asked_by_htmx
 from .form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice, did_not_fit, stale
-from .templating import render
+from .parts import Part, Swap, swaps, with_errors
+from .shown import Shown
+from .templating import filled, render, render_part
 
 BOX = "/jobs/{job}/boxes/{box}"
 
 
 @dataclass(frozen=True, slots=True)
 class Screen:
-    """A way to show a box and act on it."""
+    """A way to show a box and act on it: a page of parts, of which an act sends those it changed."""
 
     path: str
     """Behind the box's own address: "" for the bench."""
     page: str
-    """Template of the whole page."""
-    part: str
-    """Template of what an act brings anew."""
-    view: Callable[[BoxSnapshot, FormErrors, Notice], Any]
-    """What the templates show: the box, a refused act, a notice."""
+    """Template of the whole page, which says where its parts stand."""
+    parts: Callable[[BoxSnapshot, FormErrors, Notice, bool], tuple[Part, ...]]
+    """What it shows: the box, a refused act, a notice; and whether it is the whole page."""
+
+    def show(
+        self,
+        request: Request,
+        kept: BoxSnapshot,
+        errors: FormErrors = NO_ERRORS,
+        notice: Notice = NO_NOTICE,
+        status: int = 200,
+    ) -> Response:
+        """The whole page."""
+        parts = with_errors(self.parts(kept, errors, notice, True), errors, ())
+        about = _about(kept)
+        rendered = {part.id: render_part(part, about) for part in parts}
+        shown = shown_mark(kept.number, _pages(request).put(parts))
+        about |= {"part": rendered, "shown": shown, "kept": kept, "errors": errors}
+        return render(request, self.page, status, kept.number, **about)
 
     def answer(
         self,
@@ -48,13 +65,59 @@ class Screen:
         notice: Notice = NO_NOTICE,
         status: int = 200,
     ) -> Response:
-        """The screen for htmx; without script a whole page, or a way back to it."""
+        """What changed, for a page that acts by script; without script a whole page, or a way back to it."""
         refused = errors is not NO_ERRORS or bool(notice)
         status = 422 if refused and status == 200 else status
-        if not refused and not asked_by_htmx(request):
+        if not asked_by_htmx(request):
+            if refused:
+                return self.show(request, kept, errors, notice, status)
             return RedirectResponse(urls.box(kept.job.key, kept.box.id, self.path), 303)
-        template = self.part if asked_by_htmx(request) else self.page
-        return render(request, template, status, kept.number, view=self.view(kept, errors, notice))
+        parts = with_errors(
+            self.parts(kept, errors, notice, False), errors, request.headers.get("x-within", "").split()
+        )
+        pages, name = _pages(request), request.headers.get("x-page", "")
+        before = pages.of(name, [part.id for part in parts])
+        changed = [Swap("renew", part.id, part) for part in parts] if before is None else swaps(before, parts)
+        about = _about(kept)
+        mark = _partial(Swap("renew", "shown"), shown_mark(kept.number, pages.put(parts, instead=name)))
+        # The mark comes last: when a page says that it shows a revision, all of it does.
+        said = [*(_partial(swap, render_part(swap.part, about) if swap.part else "") for swap in changed), mark]
+        return HTMLResponse(filled("\n".join(said), kept.number), status)
+
+
+def one_part(id: str, template: str, view: Callable[[BoxSnapshot, FormErrors, Notice], object]) -> PartsOf:
+    """A screen that is one part: whatever changes of it, it is sent whole.
+
+    Args:
+        id: of its element.
+        template: what renders it.
+        view: what it shows.
+    """
+    return lambda kept, errors, notice, whole: (Part(id, template, view(kept, errors, notice)),)
+
+
+PartsOf = Callable[[BoxSnapshot, FormErrors, Notice, bool], tuple[Part, ...]]
+
+_SWAPS = {"renew": "", "drop": ' hx-swap="delete"', "first": ' hx-swap="afterbegin"', "after": ' hx-swap="afterend"'}
+
+
+def _partial(swap: Swap, html: str) -> str:
+    """A change of the page as the browser's library takes it; where nothing else is said, the element is morphed."""
+    return f'<hx-partial id="{swap.at}"{_SWAPS[swap.how]}>{html}</hx-partial>'
+
+
+def shown_mark(revision: int, name: str) -> Markup:
+    """What a page says of itself: the revision it shows, and the name its parts are remembered under."""
+    return Markup('<span id="shown" data-revision="{}" data-page="{}" hidden></span>').format(revision, name)
+
+
+def _about(kept: BoxSnapshot) -> dict[str, Any]:
+    """What all parts of a screen are told."""
+    return {"base": urls.box(kept.job.key, kept.box.id), "job": kept.job.key, "box": kept.box.id}
+
+
+def _pages(request: Request) -> Shown:
+    return cast(Shown, request.app.state.shown)
 
 
 def screen_router(screen: Screen) -> APIRouter:
@@ -63,8 +126,7 @@ def screen_router(screen: Screen) -> APIRouter:
 
     @router.get("")
     def show(request: Request, store: TheStore, job: str, box: str) -> Response:
-        kept = store.box(job, box)
-        return render(request, screen.page, revision=kept.number, view=screen.view(kept, NO_ERRORS, NO_NOTICE))
+        return screen.show(request, store.box(job, box))
 
     @router.post("/edit/{name}")
     def edit(request: Request, store: TheStore, form: TheAct, job: str, box: str, name: str) -> Response:

@@ -2,14 +2,11 @@
 
 from __future__ import annotations
 
-import re
-from collections.abc import Callable, Iterable
-from dataclasses import dataclass, field
+from collections.abc import Iterable, Mapping
 from fractions import Fraction
-from functools import lru_cache
-from hashlib import blake2b, sha256
+from hashlib import sha256
 from importlib.resources import files
-from typing import Any, Protocol
+from typing import Any
 from uuid import uuid4
 
 from jinja2 import Environment, PackageLoader, StrictUndefined
@@ -19,6 +16,7 @@ from starlette.responses import HTMLResponse
 
 from .. import __version__
 from ..drawing.front import Rect
+from ..drawing.rail import strokes
 from ..files.report import CAUTION
 from ..trade.model.answer import Text
 from ..trade.model.datasheet import BEHAVIORS, DEVICE_KINDS, LISTED
@@ -36,14 +34,15 @@ from ..trade.text.choices import choices
 from ..trade.text.format import amount, figure, say, share, sum_up
 from ..trade.text.glossary import WORDS
 from . import urls
-from .form_errors import NO_ERRORS, FormErrors
+from .form_errors import NO_ERRORS
+from .parts import Part
 
 _STATIC = files("nail_count.web") / "static"
 _STAMPS: dict[str, str] = {}
 
 REVISION_SLOT = "\ue000"
-"""Stands for the revision in every form until the page goes out. A page that acts by script keeps the one it was first
-given there, so that what an act leaves as it was is the same to the letter, and says beside it which it shows."""
+"""Stands for the revision in every form until the page goes out. A part that an act leaves as it was keeps the one it
+was sent with; the page says beside it which it shows, and its script sends that."""
 
 FORM_SLOT = "\ue001"
 """Stands for the token of its own that every form of an answer sends, until the page goes out."""
@@ -69,7 +68,7 @@ def static(name: str) -> str:
 
 def percent(value: Fraction, whole: Fraction) -> str:
     """A position as a share of the drawing's width, for SVG: ``37.5%``."""
-    return f"{float(value) / float(whole) * 100:.6g}%"
+    return f"{float(value) / float(whole) * 100:.5g}%"
 
 
 def sentence(text: Text) -> str:
@@ -85,7 +84,7 @@ def capitalize_first(text: str) -> str:
 
 def mm(value: float) -> str:
     """A length in a drawing whose unit is the millimeter."""
-    return f"{value:.5g}"
+    return f"{float(value):.5g}"
 
 
 def rect(place: Rect) -> Markup:
@@ -110,89 +109,6 @@ def floor_choices(rooms: Iterable[str], house: House) -> list[tuple[str, str]]:
     return [(room, f"{room} · {floor}" if (floor := house.floor_of(room)) else room) for room in rooms]
 
 
-@dataclass(frozen=True, slots=True)
-class _Fragment:
-    """A part of a page that was rendered before where its key was seen before."""
-
-    key: tuple[object, ...]
-    make: Callable[[], Markup] = field(compare=False)
-
-
-@lru_cache(maxsize=20_000)
-def _kept_fragment(fragment: _Fragment) -> Markup:
-    return fragment.make()
-
-
-def fragment(errors: FormErrors, macro: str, key: tuple[object, ...], *fields: Any) -> Markup:
-    """What a macro makes, kept once rendered: the key must hold everything it depends on.
-
-    A page with a refused act is rendered anew: what was typed stands in it.
-
-    Args:
-        errors: the first thing the macro is told.
-        macro: its template and name, such as ``bench/forms.html:act``.
-        key: what it depends on beside its name, hashable.
-        fields: what else the macro is told.
-    """
-
-    def make() -> Markup:
-        made: Markup = _macro(macro)(errors, *fields)
-        return made
-
-    return make() if errors.key else _kept_fragment(_Fragment((macro, *key), make))
-
-
-def part(has: dict[str, str], html: str, errors: FormErrors = NO_ERRORS) -> Markup:
-    """A part of a page, or only its name where the browser has it to the letter already.
-
-    Args:
-        has: what the browser has: the stamp of each part, by its id.
-        html: the part; its outermost tag has an id.
-        errors: with what was typed in it, a part is never left out, and is sent anew next time.
-    """
-    if errors.key:
-        return Markup(html.strip())  # noqa: S704 – made of escaped templates
-    id, stamp, same, whole = _stamped(html)
-    return same if has.get(id) == stamp else whole
-
-
-@lru_cache(maxsize=512)
-def _stamped(html: str) -> tuple[str, str, Markup, Markup]:
-    """Id and stamp of a part, its name only, and the part with its stamp. Kept: a kept fragment is the same text."""
-    text = str(html).strip()
-    tag, id = _ROOT.match(text).group(1, 2)  # type: ignore[union-attr]
-    stamp = blake2b(text.encode(), digest_size=6).hexdigest()
-    same = Markup(f'<{tag} id="{id}" data-same></{tag}>')  # noqa: S704
-    return id, stamp, same, Markup(f'<{tag} data-stamp="{stamp}"{text[len(tag) + 1 :]}')  # noqa: S704
-
-
-_ROOT = re.compile(r'<(\w+)[^>]*? id="([^"]+)"')
-
-
-class ActingView(Protocol):
-    """What a form needs to know of the screen it stands on."""
-
-    @property
-    def errors(self) -> FormErrors:
-        """A refused act."""
-
-    @property
-    def base(self) -> str:
-        """Where its acts go."""
-
-
-def act_form(view: ActingView, name: str, key: str, *fields: Any) -> Markup:
-    """A form of the bench that says nothing of the box as it stands: kept once rendered."""
-    errors = view.errors if view.errors.key == key else NO_ERRORS
-    return fragment(errors, f"bench/forms.html:{name}", (view.base, key, fields), view.base, key, *fields)
-
-
-@lru_cache
-def _macro(name: str) -> Any:
-    template, _, macro = name.partition(":")
-    return getattr(_ENVIRONMENT.get_template(template).module, macro)
-
-
 def make_environment() -> Environment:
     """The environment all templates are rendered in."""
     environment = Environment(
@@ -211,6 +127,7 @@ def make_environment() -> Environment:
         mm=mm,
         capitalize_first=capitalize_first,
         rect=rect,
+        strokes=strokes,
         sum_up=sum_up,
         sentence=sentence,
         number=write_number,
@@ -220,9 +137,6 @@ def make_environment() -> Environment:
         static=static,
         circuit_choices=circuit_choices,
         room_choices=room_choices,
-        act_form=act_form,
-        fragment=fragment,
-        part=part,
         REVISION_SLOT=REVISION_SLOT,
         TOKEN=TOKEN,
         NO_ERRORS=NO_ERRORS,
@@ -266,9 +180,22 @@ def render(request: Request, template: str, status: int = 200, revision: int = 0
     theme = request.cookies.get("theme", "system")
     values["theme"] = theme if theme in THEMES else "system"
     values["here"] = request.url.path
-    seen = request.headers.get("x-forms", "")
-    values["has"] = dict(one.split("=", 1) for one in request.headers.get("x-has", "").split() if "=" in one)
-    values["forms"] = seen if seen.isdecimal() and len(seen) < 10 else str(revision)
     page = _ENVIRONMENT.get_template(template).render(values)
-    own = page.replace(REVISION_SLOT, values["forms"]).replace(FORM_SLOT, uuid4().hex)
-    return HTMLResponse(own, status)
+    return HTMLResponse(filled(page, revision), status)
+
+
+def filled(html: str, revision: int) -> str:
+    """What goes out: with the revision its forms were made for, and a token of their own."""
+    return html.replace(REVISION_SLOT, str(revision)).replace(FORM_SLOT, uuid4().hex)
+
+
+def render_part(part: Part, about: Mapping[str, object]) -> Markup:
+    """A part with all inside of it.
+
+    Args:
+        part: what is rendered.
+        about: what all parts of its page are told.
+    """
+    inside = Markup().join([render_part(one, about) for one in part.inside])
+    told = {"id": part.id, "view": part.view, "errors": part.errors, "inside": inside}
+    return Markup(_ENVIRONMENT.get_template(part.template).render({**about, **told}).strip())  # noqa: S704 – escaped

@@ -8,24 +8,20 @@
   // An act that got no answer may have been done all the same: sent again, it carries the token it had.
   const unanswered = new Map();
   const fresh = () => [...crypto.getRandomValues(new Uint8Array(16))].map((byte) => byte.toString(16).padStart(2, "0")).join("");
-  const shown = () => document.querySelector("main[data-revision]")?.dataset.revision;
+  const shown = () => document.getElementById("shown")?.dataset.revision;
+  const around = (element) => { const ids = []; for (let at = element; at; at = at.parentElement) if (at.id) ids.push(at.id); return ids.join(" "); };
 
   document.addEventListener("htmx:config:request", (event) => {
-    const { ctx } = event.detail, forms = document.querySelector("main[data-revision]")?.dataset.forms;
-    ctx.tapped = shown();
-    if (!forms) return;
-    ctx.request.headers["X-Forms"] = forms;
+    event.detail.ctx.tapped = shown();
   });
-
-  // Parts of the page that the browser has to the letter already come back by name only, and stay as they are.
-  const stamps = () => [...document.querySelectorAll("[data-stamp]")].map((part) => `${part.id}=${part.dataset.stamp}`).join(" ");
-  htmx.registerExtension("same", { htmx_before_morph_node: (_, { newNode }) => !newNode.hasAttribute?.("data-same") });
 
   document.addEventListener("htmx:before:request", (event) => {
     const { ctx } = event.detail, body = ctx.request.body;
     if ((body instanceof URLSearchParams || body instanceof FormData) && body.has("revision")) {
       ctx.sent = newest(ctx.tapped);
-      ctx.request.headers["X-Has"] = stamps();
+      // Which parts the page shows, so that only others come; and where the form stands, in case it is refused.
+      ctx.request.headers["X-Page"] = document.getElementById("shown").dataset.page;
+      ctx.request.headers["X-Within"] = around(ctx.sourceElement);
       body.set("revision", ctx.sent);
       body.delete("token");
       const said = `${ctx.request.action} ${new URLSearchParams(body)}`;
@@ -62,12 +58,11 @@
     if (near) {
       if (near.dataset.part) parts.add(near.dataset.part);
       for (const part of (near.dataset.parts ?? "").split(" ")) if (part) parts.add(part);
-      if (near.dataset.line !== undefined) lines.add(near.dataset.line);
+      if (!near.dataset.part) { const line = near.closest("[data-line]"); if (line) lines.add(line.dataset.line); }
     }
     for (const thing of document.querySelectorAll("[data-line], [data-part], [data-parts]")) {
       const { part, parts: several, line } = thing.dataset;
-      const lit = (part && parts.has(part)) || (line !== undefined && lines.has(line) && !part)
-        || (line !== undefined && lines.has(line) && parts.size === 0)
+      const lit = (part && parts.has(part)) || (line !== undefined && lines.has(line))
         || (several ?? "").split(" ").some((one) => one && parts.has(one));
       thing.classList.toggle("lit", Boolean(lit));
     }
@@ -77,8 +72,8 @@
   document.addEventListener("click", (event) => {
     light(event.target);
     if (event.target.closest?.('button[aria-disabled="true"]')) event.preventDefault();
-    const nail = event.target.closest?.("#rail .nail");
-    if (nail) document.querySelector(`#line-${nail.dataset.line} details`)?.setAttribute("open", "");
+    const nails = event.target.closest?.("#rail [data-line]");
+    if (nails) document.querySelector(`#line-${nails.dataset.line} details`)?.setAttribute("open", "");
   });
 
   document.addEventListener("keydown", (event) => {

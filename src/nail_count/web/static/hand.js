@@ -135,7 +135,7 @@
   const leave = () => {
     drag?.ghost?.remove();
     drag?.thing?.classList.remove("moving");
-    drag?.thing?.removeAttribute("transform");
+    for (const name of ["x", "y", "transform"]) drag?.thing?.removeAttribute(name);
     document.querySelectorAll("#front .zone.over").forEach((zone) => zone.classList.remove("over"));
     drag = null;
   };
@@ -157,7 +157,8 @@
       drag.ghost.style.top = `${event.clientY + 8}px`;
     } else {
       const scale = byId("front").getScreenCTM().a;
-      drag.thing.setAttribute("transform", `translate(${dx / scale} ${dy / scale})`);
+      if (drag.thing.matches("svg")) { drag.thing.setAttribute("x", dx / scale); drag.thing.setAttribute("y", dy / scale); }
+      else drag.thing.setAttribute("transform", `translate(${dx / scale} ${dy / scale})`);
     }
     if (!drag.thing.matches(".tag, .cable")) {
       const over = zoneAt(event.clientX, event.clientY);

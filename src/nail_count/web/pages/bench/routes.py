@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Any
 
 from fastapi import Query
 from starlette.requests import Request
@@ -18,9 +18,9 @@ from ...box_screen import Screen, act, screen_router
 from ...deps import TheAct, TheStore, asked_by_htmx
 from ...form_errors import Notice, did_not_fit
 from ...templating import render
-from .view import bench_view
+from .parts import bench_parts, ways_to_hold
 
-BENCH = Screen("", "bench/page.html", "bench/bench.html", bench_view)
+BENCH = Screen("", "bench/page.html", lambda kept, errors, notice, whole: bench_parts(kept, notice, whole))
 router = screen_router(BENCH)
 
 
@@ -44,10 +44,10 @@ def offer_order(
     """
     kept = store.box(job, box)
     order = best_order(kept.box, kept.job.sheets, kept.job.head.terms_at(kept.box), stays)
-    devices = sorted(kept.box.devices, key=lambda device: order.gangs[device.id]) if order else []
-    named = [(order.gangs[d.id], d.name or kept.job.sheets[d.sheet].name) for d in devices] if order else []
+    names = {device.id: device.name or kept.job.sheets[device.sheet].name for device in kept.box.devices}
     template = "bench/order.html" if asked_by_htmx(request) else "bench/order_page.html"
-    return render(request, template, revision=kept.number, view=bench_view(kept), order=order, named=named, stays=stays)
+    shown: dict[str, Any] = {"kept": kept, "order": order, "names": names, "stays": stays, "base": urls.box(job, box)}
+    return render(request, template, revision=kept.number, **shown)
 
 
 @router.get("/ways")
@@ -56,7 +56,7 @@ def ways(request: Request, store: TheStore, job: str, box: str) -> Response:
     kept = store.box(job, box)
     if not asked_by_htmx(request):
         return RedirectResponse(urls.box(job, box), 303)
-    return render(request, "bench/ways.html", revision=kept.number, view=bench_view(kept))
+    return render(request, "bench/ways.html", revision=kept.number, view=ways_to_hold(kept), base=urls.box(job, box))
 
 
 @router.post("/what-if")

@@ -2,8 +2,12 @@
 
 from __future__ import annotations
 
-from ...box_screen import Screen, screen_router
+from ...box_screen import Screen, one_part, screen_router
 from ..survey.view import survey_view
 
-BREAKER = Screen("breaker", "breaker/page.html", "breaker/breaker.html", lambda *shown: survey_view("breaker", *shown))
+BREAKER = Screen(
+    "breaker",
+    "breaker/page.html",
+    one_part("breaker-search", "breaker/breaker.html", lambda *shown: survey_view("breaker", *shown)),
+)
 router = screen_router(BREAKER)

@@ -11,12 +11,14 @@ from ....trade.edits.survey import AddPhoto
 from ....trade.model.errors import Rejected
 from ... import urls
 from ...beside import beside
-from ...box_screen import Screen, screen_router
+from ...box_screen import Screen, one_part, screen_router
 from ...deps import SentFiles, TheStore, uploaded
 from ...form_errors import NO_ERRORS, FormErrors
 from .view import survey_view
 
-SURVEY = Screen("survey", "survey/page.html", "survey/survey.html", lambda *shown: survey_view("survey", *shown))
+SURVEY = Screen(
+    "survey", "survey/page.html", one_part("survey", "survey/survey.html", lambda *shown: survey_view("survey", *shown))
+)
 
 survey_router = screen_router(SURVEY)
 router = APIRouter(include_in_schema=False)

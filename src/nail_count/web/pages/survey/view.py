@@ -11,7 +11,8 @@ from ....trade.survey.next_breaker import Candidate, next_breakers, panel_is_unl
 from ....trade.survey.open_points import SurveyStep, survey_steps
 from ... import urls
 from ...form_errors import FormErrors, Notice
-from ..bench.view import CableTap, cable_taps
+from ..bench.parts import cable_taps
+from ..bench.view import CableTap
 
 
 @dataclass(frozen=True, slots=True)
