@@ -1,0 +1,264 @@
+"""Whole counts written out by hand, line by line: NEC 314.16 and CSA C22.1 12-3034, from memory."""
+
+from __future__ import annotations
+
+from fractions import Fraction as F
+from typing import Any
+
+import pytest
+
+from nail_count.trade.model.answer import Answer, State, Text
+from nail_count.trade.model.datasheet import Datasheet
+from nail_count.trade.model.gauge import awg
+from nail_count.trade.rules.volume.allowances import judge
+from nail_count.trade.rules.volume.csa import CSA_ALLOWANCES, csa_fill
+from nail_count.trade.rules.volume.nec import fill_of
+from nail_count.trade.rules.volume.spaces import space_of_gang, spaces
+from nail_count.trade.text.format import say
+from tests.support import flat
+
+IN3 = F("16.387064")
+BODY = {"width": "1.5 in", "height": "2.5 in", "projection": "1 in"}
+SHEETS: dict[str, Datasheet] = {
+    str(one["id"]): Datasheet.model_validate({"name": str(one["id"]).capitalize(), "kind": "dimmer"} | one)
+    for one in (
+        {"id": "flat", "body": BODY},
+        {"id": "deep", "gangs": 2, "body": BODY | {"projection": "5 cm"}},
+        {"id": "dark"},
+        {"id": "blank", "kind": "blank"},
+        {"id": "small", "kind": "module", "body": {"width": "1 in", "height": "1 in", "projection": "1 in"}},
+        {"id": "large", "kind": "module", "body": {"width": "2 in", "height": "2 in", "projection": "2 in"}},
+        {"id": "exact", "kind": "module", "body": {"width": "1 in", "height": "2 in", "projection": "2 in"}},
+        {"id": "bare", "kind": "module"},
+    )
+}
+
+
+def made(*cables: dict[str, Any], **more: Any) -> Any:
+    wires = [{"id": letter, "gauge": 14, "insulated": 2, **one} for letter, one in zip("ABCDEFG", cables, strict=False)]
+    return flat({"id": "b", "name": "B", "room": "R", "enclosure": {"volume": "30 in3"}, "cables": wires, **more})
+
+
+def devices(*standing: tuple[int, str, str]) -> list[dict[str, Any]]:
+    return [{"id": f"d{gang}", "gang": gang, "sheet": sheet, "name": name} for gang, sheet, name in standing]
+
+
+def written(answer: Answer) -> list[tuple[str, str, F | None]]:
+    return [(line.kind, say(line.what), line.value) for line in answer.lines]
+
+
+def test_a_canadian_box_written_out() -> None:
+    """24.6 mL a 14, 28.7 a 12; 32 mL a centimeter and gang; a looped wire twice; pairs of connectors; in mL."""
+    box = made(
+        {"run": "looped"}, {"gauge": 12, "insulated": 3}, {"gauge": 18, "canopy": True, "grounds": 0},
+        enclosure={"volume": "500 mL", "gangs": 5, "fittings": ["stud"], "clamps": True,
+                   "rings": [{"kind": "Ring", "volume": "2 in3"}]},
+        devices=devices((5, "blank", ""), (3, "flat", "Sink"), (1, "deep", ""), (4, "dark", "")),
+        modules=[{"id": "m1", "sheet": "large"}], connectors=[{"count": 3, "gauge": 14}],
+    )  # fmt: skip
+    answer = csa_fill(spaces(box, SHEETS)[0], SHEETS)
+    assert written(answer) == [
+        ("conductors", "Luminaire wires", F(0)),
+        ("conductors", "14 AWG conductors", 4 * F("24.6")),
+        ("conductors", "12 AWG conductors", 3 * F("28.7")),
+        ("devices", "Gang 1: Deep", 32 * F(5) * 2),
+        ("devices", "Gang 3: Flat “Sink”", 2 * F("28.7")),
+        ("devices", "Gang 4: Dark", None),
+        ("modules", "Large, loose in the box", 8 * IN3),
+        ("connectors", "3 wire connectors", F("24.6")),
+        ("fittings", "Fixture stud", F("28.7")),
+        ("grounds", "Bare grounds", F(0)),
+        ("clamps", "Clamps inside the box", F(0)),
+    ]
+    assert [(say(line.what), line.count, line.value) for line in answer.limit_lines] == [
+        ("Marked in the box", F(1), F(500)), ("Ring, marked", F(1), 2 * IN3),
+    ]  # fmt: skip
+    assert {part.id: part.count for line in answer.lines for part in line.parts if line.kind == "conductors"} == {
+        "A": 4, "B": 3, "C": 0,
+    }  # fmt: skip
+    assert (answer.state, say(answer.title), answer.subject.kind) == (State.FAILS, "Volume", "box")
+    assert [remark.code for remark in answer.remarks] == ["looped-as-two"]
+
+
+@pytest.mark.parametrize(
+    ("enclosure", "codes"),
+    [
+        ({"volume": "20 in3"}, ["mark-turned-into-ml"]),
+        ({"volume": "300 mL"}, []),
+        ({"width": "2 in", "height": "3 in", "depth": "3 in"}, ["volume-measured"]),
+        ({"volume": "300 mL", "width": "2 in", "height": "3 in", "depth": "3 in"}, []),
+        ({}, []),
+    ],
+)
+def test_remarks_of_the_canadian_count(enclosure: dict[str, Any], codes: list[str]) -> None:
+    answer = csa_fill(spaces(made({}, enclosure=enclosure), SHEETS)[0], SHEETS)
+    assert [remark.code for remark in answer.remarks] == codes
+    assert (answer.limit is None) == (not enclosure)
+
+
+@pytest.mark.parametrize(
+    ("sheet", "school", "value"),
+    [
+        ("small", "larger", 2 * F("24.6")), ("large", "larger", 8 * IN3), ("bare", "larger", 2 * F("24.6")),
+        ("small", "body", IN3), ("bare", "body", None), ("large", "device", 2 * F("24.6")), ("large", "none", F(0)),
+    ],
+)  # fmt: skip
+def test_a_module_by_the_school_of_the_job_in_canada(sheet: str, school: Any, value: F | None) -> None:
+    answer = csa_fill(spaces(made({}, modules=[{"id": "m1", "sheet": sheet}]), SHEETS)[0], SHEETS, school)
+    (line,) = (line for line in answer.lines if line.kind == "modules")
+    assert line.value == value and line.count * (line.each or 0) == (value or 0)
+    assert [part.id for part in line.parts] == ["m1"]
+
+
+@pytest.mark.parametrize(
+    ("sheet", "school", "value", "why"),
+    [
+        ("small", "larger", F(4), ""),
+        ("large", "larger", F(8), ""),
+        ("exact", "larger", F(4), "two"),
+        ("small", "body", F(1), ""),
+    ],
+)
+def test_a_module_by_the_school_of_the_job_in_the_nec(sheet: str, school: Any, value: F, why: str) -> None:
+    """Two allowances of 14 AWG are 4 in³; the body of "exact" is 4 in³ too, and the two allowances stand."""
+    answer = fill_of(spaces(made({}, modules=[{"id": "m1", "sheet": sheet}]), SHEETS)[0], SHEETS, school=school)
+    (line,) = (line for line in answer.lines if line.kind == "modules")
+    assert line.value == value and (not why or why in say(line.why))
+
+
+def test_an_american_box_written_out() -> None:
+    """2 in³ a 14, 2.25 a 12, 1.5 an 18; grounds, one in one up to four and a quarter past that; two a yoke and gang."""
+    box = made(
+        {"run": "looped"}, {"gauge": 12, "insulated": 3}, {"gauge": 12, "run": "through"}, {"grounds": 2},
+        enclosure={"volume": "90 in3", "gangs": 4, "fittings": ["stud", "hickey"], "clamps": True},
+        devices=devices((4, "blank", ""), (3, "flat", "Sink"), (1, "deep", "")),
+        terminal_blocks=[{"count": 1, "gauge": 14}, {"count": 2, "gauge": 12}],
+    )  # fmt: skip
+    answer = fill_of(spaces(box, SHEETS)[0], SHEETS, "nec-2023")
+    lines = written(answer)
+    assert lines == [
+        ("conductors", "14 AWG conductors", F(4)),
+        ("conductors", "12 AWG conductors", 5 * F("2.25")),
+        ("conductors", "14 AWG conductors looped unbroken", F(8)),
+        ("clamps", "Clamps inside the box", F("2.25")),
+        ("fittings", "Luminaire stud", F("2.25")),
+        ("fittings", "Hickey", F("2.25")),
+        ("devices", "Gang 1: Deep", 4 * F("2.25")),
+        ("devices", "Gang 3: Flat “Sink”", 2 * F("2.25")),
+        ("devices", "Gang 4: no device", F(0)),
+        ("grounds", "4 grounds, 12 AWG", F("2.25")),
+        ("grounds", "1 more past 4", F("2.25") / 4),
+        ("terminal blocks", "Terminal block", F(2)),
+        ("terminal blocks", "2 terminal blocks", 2 * F("2.25")),
+        ("leads", "Device leads, pigtails, wire connectors", F(0)),
+    ], lines
+    one = fill_of(spaces(made({"grounds": 1}), SHEETS)[0], SHEETS)
+    assert ("grounds", "1 ground, 14 AWG", F(2)) in written(one)
+    four = fill_of(spaces(made({"grounds": 2}, {"grounds": 2}), SHEETS)[0], SHEETS, "nec-2023")
+    assert [value for kind, _, value in written(four) if kind == "grounds"] == [F(2)]
+    none = fill_of(spaces(made({"grounds": 0}), SHEETS)[0], SHEETS)
+    assert [say(line.what) for line in none.lines if line.kind == "grounds"] == ["No grounds"]
+
+
+@pytest.mark.parametrize("count", [fill_of, csa_fill])
+def test_two_spaces_are_counted_apart(count: Any) -> None:
+    """Behind a barrier: what stands in its gangs, and what is said to lie there."""
+    box = made(
+        {"gauge": 12}, {"space": 2},
+        enclosure={"volume": "40 in3", "gangs": 3, "barriers": [{"after": 1, "material": "metal"}]},
+        devices=devices((1, "flat", ""), (2, "flat", ""), (3, "flat", "")),
+        modules=[{"id": "m1", "sheet": "small"}, {"id": "m2", "sheet": "large", "space": 2}],
+    )  # fmt: skip
+    first, second = spaces(box, SHEETS)
+    assert [(one.number, one.of, one.first, one.last, one.gangs) for one in (first, second)] == [
+        (1, 2, 1, 1, 1),
+        (2, 2, 2, 3, 2),
+    ]
+    assert [device.id for device in first.box.devices] == ["d1"]
+    assert [device.id for device in second.box.devices] == ["d2", "d3"]
+    assert [[module.id for module in one.box.modules] for one in (first, second)] == [["m1"], ["m2"]]
+    assert [space_of_gang(box, gang) for gang in (1, 2, 3)] == [1, 2, 2]
+    answers = [count(space, SHEETS) for space in (first, second)]
+    assert [say(answer.title) for answer in answers] == ["Volume, gangs 1 to 1", "Volume, gangs 2 to 3"]
+    assert [(answer.subject.kind, answer.subject.number) for answer in answers] == [("space", 1), ("space", 2)]
+    whole = spaces(made({}, enclosure={"volume": "40 in3", "gangs": 3}), SHEETS)[0]
+    assert (whole.number, whole.of, whole.first, whole.last) == (1, 1, 1, 3)
+    assert say(count(whole, SHEETS).title) == "Volume" and count(whole, SHEETS).subject.kind == "box"
+
+
+@pytest.mark.parametrize(("material", "taken"), [("metal", "0.5"), ("nonmetallic", "1")])
+def test_a_barrier_takes_its_room(material: str, taken: str) -> None:
+    """314.16(A): half a cubic inch of metal, one of anything else, where it is not marked."""
+    said = {"volume": "40 in3", "gangs": 2, "barriers": [{"after": 1, "material": material}]}
+    answers = [fill_of(space, SHEETS) for space in spaces(made({}, enclosure=said), SHEETS)]
+    lines = [line for answer in answers for line in answer.limit_lines if "Barrier" in say(line.what)]
+    assert lines and {(line.count, line.each) for line in lines} == {(F(-1), F(taken))}
+    assert sum(answer.limit or 0 for answer in answers) == 40 - F(taken)
+
+
+@pytest.mark.parametrize(
+    ("total", "limit", "state", "said"),
+    [
+        ("16", "18", State.HOLDS, "2 in³ to spare"),
+        ("16.01", "18", State.TIGHT, "1.99 in³ to spare"),
+        ("18", "18", State.TIGHT, "exactly full"),
+        ("18.01", "18", State.FAILS, "over by 0.01 in³: one 14 AWG conductor too many"),
+        ("20", "18", State.FAILS, "over by 2 in³: one 14 AWG conductor too many"),
+        ("20.01", "18", State.FAILS, "over by 2.01 in³: 2 conductors of 14 AWG too many"),
+        ("22", "18", State.FAILS, "over by 4 in³: 2 conductors of 14 AWG too many"),
+        ("22", None, State.OPEN, "volume of the box not known"),
+    ],
+)
+def test_what_is_left_and_what_is_too_much_in_whole_conductors(
+    total: str, limit: str | None, state: State, said: str
+) -> None:
+    from nail_count.trade.rules.editions import ALLOWANCES
+
+    stands = judge(made({}), (), F(total), None if limit is None else F(limit), ALLOWANCES, "in3")
+    assert (stands[0], say(stands[1])) == (state, said)
+
+
+def test_what_is_over_beside_what_is_not_known_fails_and_what_is_not_over_is_open() -> None:
+    empty = made(devices=devices((1, "flat", "")))
+    answer = fill_of(spaces(empty, SHEETS)[0], SHEETS)
+    assert (answer.state, say(answer.headline)) == (
+        State.OPEN,
+        "no conductor entered yet, so the devices cannot be counted",
+    )
+    thin = csa_fill(spaces(made({"gauge": 20}, {}), SHEETS)[0], SHEETS)
+    assert (thin.state, say(thin.headline)) == (
+        State.OPEN, "20 AWG conductors: ; the code has no allowance for 20 AWG",
+    )  # fmt: skip
+    assert awg(20) not in CSA_ALLOWANCES
+
+
+@pytest.mark.parametrize(
+    ("enclosure", "device", "codes"),
+    [
+        ({"volume": "20 in3"}, None, []),
+        ({"width": "2 in", "height": "3 in", "depth": "3 in"}, None, ["volume-measured"]),
+        ({"volume": "20 in3", "width": "2 in", "height": "3 in", "depth": "3 in"}, None, []),
+        (
+            {"trade_size": "3x2x3-1/2", "material": "metal", "width": "2 in", "height": "3 in", "depth": "3 in"},
+            None,
+            [],
+        ),
+        ({"volume": "20 in3"}, 14, []),
+        ({"volume": "20 in3"}, 12, ["gauge-not-in-box"]),
+    ],
+)
+def test_remarks_of_the_american_count(enclosure: dict[str, Any], device: int | None, codes: list[str]) -> None:
+    standing = [{"id": "d1", "gang": 1, "sheet": "flat", "gauge": device}]
+    answer = fill_of(spaces(made({}, enclosure=enclosure, devices=standing), SHEETS)[0], SHEETS)
+    assert [remark.code for remark in answer.remarks if remark.code in ("volume-measured", "gauge-not-in-box")] == codes
+
+
+def test_a_size_by_the_gang_says_how_many_are_ganged() -> None:
+    """Table 314.16(A): a 3 × 2 × 3½ device box holds 18.0 in³, three ganged 54.0."""
+    said: list[Text] = []
+    for gangs, held in ((1, 18), (3, 54)):
+        enclosure = {"trade_size": "3x2x3-1/2", "material": "metal", "gangs": gangs}
+        answer = fill_of(spaces(made({}, enclosure=enclosure), SHEETS)[0], SHEETS)
+        assert answer.limit == held
+        said.append(answer.limit_lines[0].what)
+    assert ["ganged" in say(one) for one in said] == [False, True] and "3 ganged" in say(said[1])
