@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import UTC, datetime
+from datetime import datetime
 from importlib.resources import files
 
 from ..files.job_json import read_job
@@ -16,7 +16,7 @@ LEAFLET_OF = "ostrel-wide-dimmer"
 
 OPEN_BOX_OF = "front-door"
 """The box whose survey the demo has a picture of."""
-LOOKED = datetime(2026, 3, 2, 9, 20, tzinfo=UTC)
+LOOKED = datetime(2026, 3, 2, 9, 20)
 """When it was taken."""
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
+from datetime import UTC, datetime
 from fractions import Fraction
 from hashlib import sha256
 from importlib.resources import files
@@ -87,6 +88,13 @@ def mm(value: float) -> str:
     return f"{float(value):.5g}"
 
 
+def when(moment: datetime) -> Markup:
+    """A moment kept in UTC, as an element that the page's script shows in the reader's own time."""
+    moment = moment.astimezone(UTC).replace(tzinfo=None) if moment.tzinfo else moment
+    said = moment.strftime("%b %-d, %H:%M")
+    return Markup('<time datetime="{}Z">{} UTC</time>').format(moment.isoformat(timespec="seconds"), said)
+
+
 def rect(place: Rect) -> Markup:
     """Where a rectangle lies in a drawing whose unit is the millimeter, as SVG attributes."""
     lies = f'x="{mm(place.x)}" y="{mm(place.y)}" width="{mm(place.width)}" height="{mm(place.height)}"'
@@ -127,6 +135,7 @@ def make_environment() -> Environment:
         mm=mm,
         capitalize_first=capitalize_first,
         rect=rect,
+        when=when,
         strokes=strokes,
         sum_up=sum_up,
         sentence=sentence,

@@ -51,6 +51,17 @@
     if (event.detail.ctx) document.getElementById("notice").replaceChildren(notice);
   });
 
+  // Times in the reader's own zone; what the server wrote stays as the title.
+  const clock = new Intl.DateTimeFormat("en-US", { month: "short", day: "numeric", hour: "2-digit", minute: "2-digit", hourCycle: "h23" });
+  const ownTime = () => {
+    for (const time of document.querySelectorAll("time[datetime]:not([title])")) {
+      time.title = time.textContent;
+      time.textContent = clock.format(new Date(time.dateTime));
+    }
+  };
+  ownTime();
+  document.addEventListener("htmx:after:swap", ownTime);
+
   // What is touched lights up everywhere: drawing, nail, ledger line, bar.
   const light = (target) => {
     const near = target?.closest?.("[data-line], [data-part], [data-parts]");

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from datetime import datetime
 
 from ....store.snapshots import BoxSnapshot
 from ....trade.model.survey import STAGES, TICKS
@@ -42,9 +43,9 @@ class SurveyView:
         return next((step.step for step in self.steps if not step.done), "")
 
     @property
-    def ticked(self) -> dict[tuple[str, str], str]:
+    def ticked(self) -> dict[tuple[str, str], datetime]:
         """The time of each tick, by stage and tick."""
-        return {(p.stage, p.tick): p.at.strftime("%b %-d, %H:%M") for p in self.kept.box.survey.proofs}
+        return {(p.stage, p.tick): p.at for p in self.kept.box.survey.proofs}
 
     @property
     def breaker_kind(self) -> str | None:
