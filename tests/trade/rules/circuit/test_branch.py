@@ -19,6 +19,7 @@ from nail_count.trade.rules.circuit.branch import circuit_load, feeder_findings
 from nail_count.trade.rules.circuit.panel import findings
 from nail_count.trade.text.format import say
 from tests.support import SWITCH, cables, flat, on
+from tests.trade.rules.test_check import adds_up
 
 GENERAL = Datasheet.model_validate(
     {"id": "switch", "name": "Switch", "kind": "switch", "channels": [{"ratings": {"general": {"alone": "20 A"}}}]}
@@ -425,3 +426,41 @@ def test_a_switch_of_receptacles_is_judged_by_the_channel_they_hang_on() -> None
     assert found(2, 1, "12 A") == ["B: 10 A switches receptacles; it must be rated for that receptacle"]
     assert found(2, 1, "10 A") == []
     assert found(2, 1, "15 A") == ["B: 10 A switches receptacles; it must be rated for a breaker of 15 A"]
+
+
+def test_every_figure_of_a_circuit_says_how_it_came() -> None:
+    adds_up(asked(*PART))
+    adds_up(asked(*PART, terms=Terms(code="csa")))
+    assert [line.count for line in asked(*PART).lines if line.kind == "duty"] == [1]
+
+
+def test_twenty_five_on_a_feeder() -> None:
+    """NEC 404.2(C) Exc., from memory."""
+    one = {"id": "d1", "gang": 1, "sheet": "ground"}
+    boxes = [flat({"id": f"b{n}", "name": "B", "room": "R", "circuit": str(n), "devices": [one]}) for n in range(26)]
+    states = [next(iter(feeder_findings(boxes[:count], SHEETS, Terms()))).state for count in (25, 26)]
+    assert states == [State.HOLDS, State.FAILS]
+
+
+def test_outlets_of_a_canadian_circuit_by_what_they_are() -> None:
+    """CSA 8-304, from memory: lights and receptacles alike; where another code holds, neither is asked of a switch."""
+    outlet = flat({"id": "o", "name": "O", "room": "R", "circuit": "1", "use": "receptacle",
+                   "devices": [{"id": "d1", "gang": 1, "sheet": "outlet"}]})  # fmt: skip
+    known = SHEETS | {"outlet": OUTLET}
+    answer = circuit_load(Circuit(id="1"), [outlet, fed("a", watts(50))], known, Terms(code="csa"))
+    (one,) = (r for r in answer.remarks if r.code == "outlets-of-circuit")
+    assert say(one.text).startswith("3 outlets counted"), "the outlet box, the receptacle in it, and a lamp"
+    assert remarks("receptacle-switch-rating", "switch", loads=(PLUG | {"quantity": 2},), terms=Terms(code="uk")) == []
+    bare = Datasheet.model_validate(
+        {"id": "bare", "name": "Bare", "kind": "switch", "channels": [{"ratings": {"led": {"alone": "9 W"}}}]}
+    )
+    made = flat(
+        {
+            "id": "b",
+            "name": "B",
+            "room": "R",
+            "circuit": "1",
+            "devices": [{"id": "d1", "gang": 1, "sheet": "bare", "loads": [{"id": "l1", **PLUG}]}],
+        }
+    )
+    assert circuit_load(Circuit(id="1"), [made], {"bare": bare}, Terms()).total == 0

@@ -158,3 +158,11 @@ def test_what_is_said_of_a_box_that_does_not_fit_is_its_first_misfit_and_may_be_
     new = newly_wrong(made, worse, ALL)
     assert new is not None and new.subject == "d3" and newly_wrong(worse, made, ALL) is None
     assert DIMMER.id in ALL
+
+
+def test_a_device_is_held_only_against_the_gangs_it_takes() -> None:
+    """Whichever comes first in the document: one in gang 3 is no matter of one in gangs 1 and 2."""
+    made = said(devices=[{"id": "d3", "gang": 3, "sheet": "switch"}, {"id": "d1", "gang": 1, "sheet": "wide"}])
+    assert fit(made, ALL).misfits == ()
+    both = said(devices=[{"id": "d2", "gang": 2, "sheet": "switch"}, {"id": "d1", "gang": 1, "sheet": "wide"}])
+    assert [one.code for one in fit(both, ALL).misfits] == ["yokes"]

@@ -9,7 +9,7 @@ from typing import Any
 
 import pytest
 
-from nail_count.trade.model.answer import Answer, State
+from nail_count.trade.model.answer import Amount, Answer, State
 from nail_count.trade.model.assumptions import Assume, Warming
 from nail_count.trade.model.box import Module
 from nail_count.trade.model.datasheet import Ambient
@@ -21,7 +21,7 @@ from nail_count.trade.rules.load.inrush import peak
 from nail_count.trade.rules.load.limits import share_at
 from nail_count.trade.rules.load.motor import motor_amps
 from nail_count.trade.rules.load.position import Position, positions
-from nail_count.trade.rules.load.rating import kind_limits, title_of, total_at
+from nail_count.trade.rules.load.rating import kind_limits, rating_at, title_of, total_at
 from nail_count.trade.text.format import say
 from tests.support import BLANK, box, cables, on
 from tests.trade.rules.load.hanging import hung, load, sheet
@@ -462,3 +462,141 @@ def test_a_motor_on_a_snap_switch_has_eighty_percent(amps: str, state: State) ->
     answer = hung(switch, load("motor", amps))
     assert answer.state is state and ("snap-switch-over" in codes(answer)) == (state is State.FAILS)
     assert "too-warm" not in codes(answer)
+
+
+MLV = {"ratings": {"mlv": {"alone": "400 VA"}, "mlv lamps": {"alone": "300 W"}}}
+
+
+@pytest.mark.parametrize(
+    ("loads", "unit", "total", "limit"),
+    [
+        # 8 lamps of 35 W with 5 W of loss each: 320 of 400 VA is 80 %, 280 of 300 W is 93 %
+        ([load("mlv", "35 W", 8, loss="5 W")], "W", "280", "300"),
+        # with 20 W of loss each, 440 of 400 VA is over, 280 of 300 W is not
+        ([load("mlv", "35 W", 8, loss="20 W")], "VA", "440", "400"),
+        # both over: 520 of 400 VA is 130 %, 312 of 300 W is 104 %
+        ([load("mlv", "39 W", 8, loss="26 W")], "VA", "520", "400"),
+        # 320 of 400 VA and 240 of 300 W press alike
+        ([load("mlv", "30 W", 8, loss="10 W")], "VA", "320", "400"),
+        ([load("mlv", "35 VA", 8)], "VA", "280", "400"),
+    ],
+)
+def test_behind_transformers_the_figure_that_binds_holds(loads: list[Any], unit: str, total: str, limit: str) -> None:
+    answer = hung(sheet(MLV), *loads)
+    assert (answer.unit, answer.total, answer.limit) == (unit, F(total), F(limit))
+    unknown = hung(
+        sheet({"ratings": {"mlv": {"alone": "400 VA"}, "mlv lamps": {}}}), load("mlv", "35 W", 8, loss="5 W")
+    )
+    assert unknown.state is State.OPEN
+    over = hung(sheet({"ratings": {"mlv": {"alone": "300 VA"}, "mlv lamps": {}}}), load("mlv", "35 W", 8, loss="5 W"))
+    assert over.state is State.FAILS, "over on one figure, whatever the other is"
+
+
+def test_a_motor_and_lamps_on_one_general_figure_are_held_apart() -> None:
+    """15 A of general use: lamps by all of it, a motor by 80 %; 6 of 15 and 6 of 12 are 40 % and 50 %."""
+    switch = sheet({"ratings": {"general": {"alone": "15 A"}}}, kind="switch")
+    answer = hung(switch, load("heater", "6 A"), load("motor", "6 A"))
+    assert [line.value for line in answer.lines] == [F(2, 5), F(1, 2)]
+    assert say(answer.lines[1].why) == "6 A of 12 A here: 15 A, motor on a switch −3 A"
+    limits = kind_limits(
+        Position(), on(1, switch, None, load("motor", "1 A"), load("heater", "1 A")), 1, switch, Terms()
+    )
+    assert [(kind, amount and amount.value) for kind, amount in limits] == [("general", 12)]
+    last_first = kind_limits(
+        Position(), on(1, switch, None, load("heater", "1 A"), load("motor", "1 A")), 1, switch, Terms()
+    )
+    assert [(kind, amount and amount.value) for kind, amount in last_first] == [("general", 12)]
+    apart = hung(switch, load("heater", "6 A"), load("incandescent", "60 W"))
+    assert apart.unit == "A" and len(apart.lines) == 2
+
+
+def test_each_channel_of_a_device_by_itself() -> None:
+    two = sheet({"ratings": {"led": {"alone": "50 W"}}})
+    two = two.changed(
+        channels=(two.channels[0], sheet({"name": "second", "ratings": {"led": {"alone": "100 W"}}}).channels[0])
+    )
+    item = on(1, two, None, load("led", "9 W", channel=2))
+    first, second = (rating_at(Position(), item, number, two, Terms()) for number in (1, 2))
+    assert (first.total, first.limit, say(first.title)) == (0, 50, "Gang 1: Odd")
+    assert (second.total, second.limit, say(second.title)) == (9, 100, "Gang 1: Odd, second")
+    assert dict(kind_limits(Position(), item, 2, two, Terms())) == {"led": Amount(F(100), "W")}
+
+
+def test_a_tenth_of_the_incandescent_figure_where_the_job_turns_it_on() -> None:
+    """LED listed without a figure: a tenth, in the unit of the incandescent one; off, as the sheet has it."""
+    listed = {"ratings": {"led": {}, "incandescent": {"alone": "6 A", "end": "5 A"}}}
+    numbered = {"ratings": {"led": {}, "incandescent": {"alone": "6 A", "ganged": ["6 A", "4 A"]}}}
+    thumb = Terms(assume=Assume(tenth_for_led=True))
+    answer = hung(sheet(listed), amps("0.5 A"), terms=thumb)
+    assert (answer.unit, answer.limit, answer.total) == ("A", F("0.6"), F("0.5"))
+    by_number = hung(sheet(numbered, derating="by number"), amps("0.3 A"), place=Position(ganged=3), terms=thumb)
+    assert by_number.limit == F("0.4")
+    end = hung(sheet(listed, derating="by position"), amps("0.3 A"), place=Position(neighbors=1), terms=thumb)
+    assert end.limit == F("0.5")
+    off = hung(sheet(listed), load("led", "9 W"))
+    assert (off.unit, off.limit, off.state) == ("W", None, State.OPEN)
+    alone = hung(sheet({"ratings": {"led": {}}}), load("led", "9 W"), terms=thumb)
+    assert (alone.unit, alone.state) == ("W", State.OPEN)
+    watts = hung(sheet({"ratings": {"cfl": {}, "incandescent": {"alone": "6 A"}}}), load("cfl", "9 W"), terms=thumb)
+    assert watts.unit == "W"
+
+
+def test_what_is_on_for_hours_counts_a_quarter_more_and_says_so() -> None:
+    """By the sheet: all of it continuous lowers the limit, some of it raises what it counts."""
+    made = sheet({"ratings": {"led": {"alone": "125 W"}}}, continuous=True)
+    some = hung(made, load("led", "40 W", continuous=True), load("led", "10 W", continuous=False))
+    assert [(line.value, "continuous: counted at 125%" in say(line.why)) for line in some.lines] == [
+        (F(50), True),
+        (F(10), False),
+    ]
+    whole = hung(made, load("led", "40 W", continuous=True))
+    assert (whole.limit, whole.total) == (100, 40) and "continuous" not in say(whole.lines[0].why)
+    unsaid = hung(made, load("led", "40 W"))
+    assert (unsaid.limit, unsaid.total) == (125, 40)
+    plain = hung(sheet({"ratings": {"led": {"alone": "125 W"}}}), load("led", "40 W", continuous=True))
+    assert (plain.limit, plain.total) == (125, 40)
+
+
+def test_too_warm_says_why() -> None:
+    """Half way between where the rating holds and where it stops, half is left; beyond, nothing."""
+    bears = {"ambient": {"holds_to": "40", "stops_at": "60"}}
+    half = hung(sheet(LED, **bears), load("led", "60 W"), place=Position(ambient=F(50)))
+    assert (half.limit, half.state) == (50, State.FAILS) and say(half.headline).startswith("over by 10 W: ")
+    gone = hung(sheet(LED, **bears), load("led", "9 W"), place=Position(ambient=F(61)))
+    assert gone.limit == 0 and "too-warm" in codes(gone)
+    assert "too-warm" not in codes(hung(sheet(LED, **bears), place=Position(ambient=F(61))))
+    cool = hung(sheet(LED, **bears), load("led", "101 W"), place=Position(ambient=F(40)))
+    assert (cool.limit, say(cool.headline)) == (100, "over by 1 W")
+    silent = hung(sheet(LED), load("led", "9 W"), place=Position(ambient=F(61)))
+    assert silent.limit == 100
+    unknown = hung(sheet({"ratings": {"led": {}}}, **bears), load("led", "9 W"), place=Position(ambient=F(50)))
+    assert unknown.limit is None and unknown.state is State.OPEN
+    two = {"ratings": {"led": {}, "incandescent": {"alone": "100 W"}}}
+    mixed = hung(sheet(two, **bears), load("led", "9 W"), load("incandescent", "40 W"), place=Position(ambient=F(61)))
+    assert "too-warm" in codes(mixed)
+
+
+def test_nothing_connected_says_only_what_is_known() -> None:
+    assert say(hung(sheet({"ratings": {"led": {}}})).headline) == "nothing connected"
+    known_first = sheet({"ratings": {"led": {}, "incandescent": {"alone": "60 W"}}})
+    assert say(hung(known_first).headline) == "nothing connected, carries 60 W"
+    assert say(hung(sheet({"ratings": {}})).headline) == "nothing connected"
+
+
+def test_lamps_of_one_kind_and_what_a_device_is_set_to() -> None:
+    both = sheet({"ratings": {"led": {"alone": "100 W"}, "general": {"alone": "5 A"}}}, lamp_settings=["led", "cfl"])
+    assert "uneven-kinds" not in codes(hung(both, load("led", "9 W"), load("heater", "1 A")))
+    assert "uneven-kinds" not in codes(hung(both, load("led", "9 W"), load("led", "5 W")))
+    set_to = on(1, both, None, load("heater", "1 A"), load("led", "9 W")).changed(lamp_setting="cfl")
+    found = rating_at(Position(), set_to, 1, both, Terms())
+    assert [say(one.text) for one in found.remarks if one.code == "lamp-setting"] == [
+        "it is set to compact fluorescent, and LED hangs on it"
+    ]
+    right = set_to.changed(lamp_setting="led")
+    assert "lamp-setting" not in codes(rating_at(Position(), right, 1, both, Terms()))
+    assert standby_of(sheet(None, kind="fan control")) == 0
+    fan = sheet({"ratings": {"fan": {"alone": "5 A"}}}, kind="fan control")
+    assert heat_of(on(1, fan, None, load("fan", "100 W", power_factor="1")), fan, Terms()) == pytest.approx(1.5)
+    big = on(1, fan, None, load("fan", "50 W", power_factor="1"), load("motor", "5 hp"))
+    assert heat_of(big, fan, Terms()) == pytest.approx(0.75), "a motor no table knows adds nothing that is known"
+    assert positions(box("40 in3", 1, cables("14/2"), (on(1, fan),)), {"odd": fan}, None)["d1"].ambient is None

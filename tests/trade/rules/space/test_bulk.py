@@ -192,3 +192,48 @@ def test_one_more_cable_takes_more_room_and_an_estimate_passes_no_failed_count(m
     if len(made.cables) < 26:
         more = made.changed(cables=(*made.cables, cables("12/2")[0].changed(id="Z")))
         assert bulk(more, SHEETS).total > check.bulk.total
+
+
+def line_of(answer: Answer, kind: str) -> list[tuple[F, F | None]]:
+    return [(line.count, line.value) for line in answer.lines if line.kind == kind]
+
+
+@pytest.mark.parametrize(
+    ("entering", "sheet", "count"),
+    [
+        (("14/2",), TOGGLE, 0),
+        (("14/2", "14/2"), TOGGLE, 2),
+        (("14/2", "14/1"), TOGGLE, 1),
+        (("14/1", "14/1"), TOGGLE, 1),
+        (("14/2", "14/2"), SMART, 3),
+        (("14/2",), SMART, 1),
+    ],
+)
+def test_as_many_connectors_are_assumed_as_the_usual_splices_need(
+    entering: tuple[str, ...], sheet: Datasheet, count: int
+) -> None:
+    """One for the neutrals and one for the grounds of two or more cables, one for the hot of a device with leads."""
+    answer = judged(sheet, "40 in3", *entering)
+    assert line_of(answer, "connectors") == ([(F(count), count * F("0.45"))] if count else [])
+
+
+def test_a_device_without_a_body_takes_its_allowances_and_thick_wire_is_open() -> None:
+    wide = SMART.changed(body=None, gangs=2)
+    answer = bulk(box("60 in3", 2, cables("12/2"), (on(1, wide),)), {"one": wide})
+    assert line_of(answer, "devices") == [(F(1), 4 * F("2.25"))]
+    thick = flat(box("60 in3").model_dump() | {"cables": [{"id": "A", "gauge": 4, "insulated": 2, "grounds": 0}]})
+    opened = bulk(thick, {})
+    assert (opened.state, say(opened.headline)) == (State.OPEN, "room for its conductors not known")
+    assert [(say(line.what), line.count) for line in opened.lines] == [("4 AWG conductors", 2)]
+    mixed = bulk(box("60 in3", 1, cables("12/2", "14/2")), {})
+    assert [say(line.what) for line in mixed.lines if line.kind in ("conductors", "grounds")] == [
+        "14 AWG conductors", "12 AWG conductors", "14 AWG grounds", "12 AWG grounds",
+    ]  # fmt: skip
+
+
+def test_what_was_measured_is_the_room_whatever_else_is_said() -> None:
+    inside = {"width": "2 in", "height": "3 in", "depth": "3 in"}
+    for capacity in ("30 in3", "3x2x3-1/2"):
+        made = box(capacity, 1, cables("14/2"), (on(1, SMART, 14),), **inside)
+        assert bulk(made, {SMART.id: SMART}).limit == 18
+    assert bulk(box("30 in3", 1, cables("14/2")), {}).limit == 30

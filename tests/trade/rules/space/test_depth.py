@@ -137,3 +137,22 @@ def test_where_depth_is_the_rule(projection: str | None, least: str | None, need
         found = depth(unmeasured, {"one": device("1 in")}, code)
         assert (found is not None) == opened
         assert found is None or (found.state, found.total, found.limit_lines[0].count) == (State.OPEN, F(0), F(1))
+
+
+def test_every_line_of_depth_is_one_thing() -> None:
+    rings = [{"kind": "Plaster ring", "depth": "1/2 in"}]
+    answers = [
+        asked("3 in", device("0.9 in", "2 in"), device(None, id="two"), rings=rings),
+        asked("3 in", device(None), size=""),
+        asked("3 in", device("1 in", "40 mm"), device(None, id="two"), code="uk"),
+    ]
+    for answer in answers:
+        assert all(line.count == 1 for line in (*answer.lines, *answer.limit_lines))
+    assert (answers[1].total, answers[1].state) == (0, State.OPEN)
+
+
+def test_ten_millimeters_to_the_hair_and_each_body_by_itself() -> None:
+    """25.4 and 10 mm are 35.4 mm: exactly that is room enough; a body not known says nothing of the next one."""
+    assert asked("35.4 mm", device("1 in"), code="csa").remarks == ()
+    later = asked("35.3 mm", device(None), device("1 in", id="two"), code="csa")
+    assert [one.code for one in later.remarks] == ["little-room-behind"]

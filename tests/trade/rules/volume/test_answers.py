@@ -16,6 +16,7 @@ from nail_count.trade.rules.volume.nec import fill_of
 from nail_count.trade.rules.volume.spaces import space_of_gang, spaces
 from nail_count.trade.text.format import say
 from tests.support import flat
+from tests.trade.rules.test_check import adds_up
 
 IN3 = F("16.387064")
 BODY = {"width": "1.5 in", "height": "2.5 in", "projection": "1 in"}
@@ -227,7 +228,7 @@ def test_what_is_over_beside_what_is_not_known_fails_and_what_is_not_over_is_ope
     )
     thin = csa_fill(spaces(made({"gauge": 20}, {}), SHEETS)[0], SHEETS)
     assert (thin.state, say(thin.headline)) == (
-        State.OPEN, "20 AWG conductors: ; the code has no allowance for 20 AWG",
+        State.OPEN, "20 AWG conductors: the code has no allowance for 20 AWG",
     )  # fmt: skip
     assert awg(20) not in CSA_ALLOWANCES
 
@@ -262,3 +263,73 @@ def test_a_size_by_the_gang_says_how_many_are_ganged() -> None:
         assert answer.limit == held
         said.append(answer.limit_lines[0].what)
     assert ["ganged" in say(one) for one in said] == [False, True] and "3 ganged" in say(said[1])
+
+
+def test_canadian_answers_add_up_in_their_own_unit() -> None:
+    """In mL: the mark as read, a ring in in³ turned; the space behind a barrier holds its share, no more."""
+    rings = [{"kind": "Ring", "volume": "2 in3"}]
+    standing = devices((1, "dark", ""), (2, "flat", ""), (3, "deep", ""))
+    box = made(
+        {}, enclosure={"volume": "500 mL", "gangs": 4, "rings": rings}, devices=standing, connectors=[{"count": 1}]
+    )
+    answer = csa_fill(spaces(box, SHEETS)[0], SHEETS)
+    adds_up(answer)
+    assert [(say(line.what), line.count, line.value) for line in answer.lines if line.kind == "devices"] == [
+        ("Gang 1: Dark", 1, None), ("Gang 2: Flat", 2, 2 * F("24.6")), ("Gang 3: Deep", 1, F(320)),
+    ]  # fmt: skip
+    assert [(say(line.what), line.value) for line in answer.lines if line.kind == "connectors"] == [
+        ("1 wire connector", F(0))
+    ]
+    modules = made({}, modules=[{"id": "m1", "sheet": "bare"}])
+    (line,) = (line for line in csa_fill(spaces(modules, SHEETS)[0], SHEETS, "body").lines if line.kind == "modules")
+    assert (line.count, line.value) == (1, None)
+    halves = made({}, enclosure={"volume": "40 in3", "gangs": 2, "barriers": [{"after": 1, "material": "metal"}]})
+    answers = [csa_fill(space, SHEETS) for space in spaces(halves, SHEETS)]
+    assert sum(answer.limit or 0 for answer in answers) == (40 - F("0.5")) * IN3
+    for one in answers:
+        adds_up(one)
+    both = made({}, enclosure={"volume": "20 in3", "fittings": ["stud", "hickey"]})
+    assert ("fittings", "Fixture stud and hickey", F("24.6")) in written(csa_fill(spaces(both, SHEETS)[0], SHEETS))
+    empty = made(connectors=[{"count": 5}])
+    (open_,) = (line for line in csa_fill(spaces(empty, SHEETS)[0], SHEETS).lines if line.kind == "connectors")
+    assert (open_.count, open_.value) == (2, None)
+    two = made({}, connectors=[{"count": 2}])
+    assert ("connectors", "2 wire connectors", F("24.6")) in written(csa_fill(spaces(two, SHEETS)[0], SHEETS))
+
+
+def test_why_a_line_counts_what_it_counts() -> None:
+    """In words: a wide yoke, one whose conductor was not said, an idle wire, blocks by edition, a module."""
+    idle = {"conductors": [{"asserted_role": "line"}, {"asserted_role": "unused"}]}
+    standing = [*devices((1, "deep", "")), {"id": "d3", "gang": 3, "sheet": "flat", "gauge": 14}]
+    more: dict[str, Any] = {
+        "enclosure": {"volume": "90 in3", "gangs": 4},
+        "devices": standing,
+        "terminal_blocks": [{}, {"count": 2}],
+    }
+    box = made(idle, {"gauge": 12}, **more)
+    said = {say(line.what): say(line.why) for line in fill_of(spaces(box, SHEETS)[0], SHEETS, "nec-2023").lines}
+    assert "abandoned or capped" in said["14 AWG conductors"] and "abandoned" not in said["12 AWG conductors"]
+    assert said["Gang 1: Deep"] == (
+        "wider than one 2 in gang: two for each of the 2 gangs it needs"
+        "; which conductor that is was not said, so the largest in the box is taken"
+    )
+    assert said["Gang 3: Flat"] == "a yoke counts as two of the largest conductor connected to it"
+    older = fill_of(spaces(box, SHEETS)[0], SHEETS, "nec-2020")
+    blocks = [
+        (say(line.what), line.value, [part.id for part in line.parts])
+        for line in older.lines
+        if line.kind == "terminal blocks"
+    ]
+    assert blocks == [("Terminal block", F(0), ["block1"]), ("2 terminal blocks", F(0), ["block2"])]
+    loose = spaces(made({}, modules=[{"id": "m1", "sheet": "large"}]), SHEETS)[0]
+    schools: dict[Any, str] = {"body": "counted by its body: ", "larger": "counted by its body, which is larger"}
+    for school, words in schools.items():
+        (line,) = (one for one in fill_of(loose, SHEETS, school=school).lines if one.kind == "modules")
+        assert say(line.why).startswith(words)
+    none = fill_of(spaces(made({}, modules=[{"id": "m1", "sheet": "large"}]), SHEETS)[0], SHEETS, school="none")
+    assert [part.count for line in none.lines if line.kind == "modules" for part in line.parts] == [0]
+    blank = fill_of(spaces(made({}, devices=devices((1, "blank", ""))), SHEETS)[0], SHEETS)
+    assert "leads" not in [line.kind for line in blank.lines]
+    assert "grounds" not in [line.kind for line in fill_of(spaces(made(), SHEETS)[0], SHEETS).lines]
+    canopy = fill_of(spaces(made({"gauge": 18, "canopy": True, "grounds": 1}), SHEETS)[0], SHEETS)
+    assert [part.count for line in canopy.lines if "canopy" in say(line.what) for part in line.parts] == [0, 0]

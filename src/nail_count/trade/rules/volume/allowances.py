@@ -51,7 +51,7 @@ def judge(
         missing = next(line for line in lines if line.value is None)
         if not box.gauges:
             return State.OPEN, ("no conductor entered yet, so the devices cannot be counted",)
-        return State.OPEN, (*missing.what, ": ", *missing.why[-1:])
+        return State.OPEN, (*missing.what, ": ", str(missing.why[-1]).removeprefix("; "))
     if thickest is not None and spare < allowances[thickest]:
         return State.TIGHT, (("exactly full",) if spare == 0 else (Amount(spare, unit), " to spare"))
     return State.HOLDS, (Amount(spare, unit), " to spare")

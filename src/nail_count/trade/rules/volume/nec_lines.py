@@ -88,7 +88,7 @@ def _canopy(box: Box, edition: Edition) -> Iterator[Line]:
         yield Line("grounds", ("Grounds from a canopy",), rule, why, parts=parts)
 
 
-def clamps(box: Box, edition: Edition, alone: bool = True) -> Line:
+def clamps(box: Box, edition: Edition, alone: bool) -> Line:
     """(B)(2): one in all, by the largest conductor in the box; `alone`: whether it is all of the box, not one space."""
     rule = edition.rule("(B)(2)")
     if not box.enclosure.clamps:
