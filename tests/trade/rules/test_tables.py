@@ -6,6 +6,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from fractions import Fraction as F
+from typing import Any
 
 import pytest
 
@@ -16,7 +17,7 @@ from nail_count.trade.rules.load import draw, duty, heat, inrush, limits, motor,
 from nail_count.trade.rules.space import bulk, depth, room
 from nail_count.trade.rules.volume import capacity, csa
 
-PRINTED: dict[str, tuple[Mapping[object, F], str]] = {
+PRINTED: dict[str, tuple[Mapping[Any, F], str]] = {
     "314.16(B), in³": (
         {gauge.number: value for gauge, value in ALLOWANCES.items()},
         "18 1.50; 16 1.75; 14 2.00; 12 2.25; 10 2.50; 8 3.00; 6 5.00",
