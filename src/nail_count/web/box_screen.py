@@ -25,7 +25,7 @@ from .deps import ActForm, TheAct, TheStore, asked_by_htmx
 from .form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice, did_not_fit, stale
 from .parts import Part, Swap, swaps, with_errors
 from .shown import Shown
-from .templating import filled, render, render_part
+from .templating import filled, render, render_parts
 
 BOX = "/jobs/{job}/boxes/{box}"
 
@@ -52,7 +52,7 @@ class Screen:
         """The whole page."""
         parts = with_errors(self.parts(kept, errors, notice, True), errors, ())
         about = _about(kept)
-        rendered = {part.id: render_part(part, about) for part in parts}
+        rendered = dict(zip((part.id for part in parts), render_parts(parts, about), strict=True))
         shown = shown_mark(kept.number, _pages(request).put(parts))
         about |= {"part": rendered, "shown": shown, "kept": kept, "errors": errors}
         return render(request, self.page, status, kept.number, **about)
@@ -81,7 +81,8 @@ class Screen:
         about = _about(kept)
         mark = _partial(Swap("renew", "shown"), shown_mark(kept.number, pages.put(parts, instead=name)))
         # The mark comes last: when a page says that it shows a revision, all of it does.
-        said = [*(_partial(swap, render_part(swap.part, about) if swap.part else "") for swap in changed), mark]
+        rendered = render_parts((swap.part for swap in changed if swap.part), about)
+        said = [*(_partial(swap, next(rendered) if swap.part else "") for swap in changed), mark]
         return HTMLResponse(filled("\n".join(said), kept.number), status)
 
 

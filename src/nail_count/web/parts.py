@@ -58,7 +58,7 @@ def swaps(before: Sequence[Part], after: Sequence[Part]) -> tuple[Swap, ...]:
 
 
 def _swaps(old: Part, new: Part) -> Iterator[Swap]:
-    if old is new:
+    if old == new:  # told at once, in the interpreter's own comparison of values
         return
     if old.shell != new.shell or not _same_order(old.inside, new.inside):
         yield Swap("renew", new.id, new)
@@ -76,9 +76,13 @@ def _swaps(old: Part, new: Part) -> Iterator[Swap]:
 
 def _same_order(old: Iterable[Part], new: Sequence[Part]) -> bool:
     """Whether what stays inside stays in its order, and something stays if anything was there."""
-    before, ids = [part.id for part in old], {part.id for part in new}
+    before, after = [part.id for part in old], [part.id for part in new]
+    if before == after:
+        return True
+    ids = set(after)
     stays = [id for id in before if id in ids]
-    return stays == [part.id for part in new if part.id in set(before)] and bool(stays) == bool(before)
+    known = set(before)
+    return stays == [id for id in after if id in known] and bool(stays) == bool(before)
 
 
 def with_errors(parts: Sequence[Part], errors: FormErrors, within: Sequence[str]) -> tuple[Part, ...]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from datetime import UTC, datetime
 from fractions import Fraction
 from hashlib import sha256
@@ -205,6 +205,18 @@ def render_part(part: Part, about: Mapping[str, object]) -> Markup:
         part: what is rendered.
         about: what all parts of its page are told.
     """
-    inside = Markup().join([render_part(one, about) for one in part.inside])
-    told = {"id": part.id, "view": part.view, "errors": part.errors, "inside": inside}
-    return Markup(_ENVIRONMENT.get_template(part.template).render({**about, **told}).strip())  # noqa: S704 – escaped
+    return next(iter(render_parts((part,), about)))
+
+
+def render_parts(parts: Iterable[Part], about: Mapping[str, object]) -> Iterator[Markup]:
+    """Parts with all inside of them, one after the other; what all are told is put together once."""
+    told = {**_ENVIRONMENT.globals, **about}
+
+    def rendered(part: Part) -> Markup:
+        inside = Markup().join([rendered(one) for one in part.inside])
+        told.update(id=part.id, view=part.view, errors=part.errors, inside=inside)
+        template = _ENVIRONMENT.get_template(part.template)
+        written = template.root_render_func(template.new_context(told, shared=True))
+        return Markup("".join(written).strip())  # noqa: S704 – escaped by the template
+
+    return map(rendered, parts)

@@ -600,3 +600,30 @@ def test_lamps_of_one_kind_and_what_a_device_is_set_to() -> None:
     big = on(1, fan, None, load("fan", "50 W", power_factor="1"), load("motor", "5 hp"))
     assert heat_of(big, fan, Terms()) == pytest.approx(0.75), "a motor no table knows adds nothing that is known"
     assert positions(box("40 in3", 1, cables("14/2"), (on(1, fan),)), {"odd": fan}, None)["d1"].ambient is None
+
+
+def test_each_load_without_a_figure_is_a_line_and_each_step_is_said() -> None:
+    unknown = sheet({"ratings": {"led": {"alone": "100 W"}, "incandescent": {}}})
+    answer = hung(unknown, load("incandescent", "60 W"), load("incandescent", "40 W"), load("led", "10 W"))
+    assert [line.value for line in answer.lines] == [None, None, F(1, 10)]
+    switch = sheet({"ratings": {"general": {"alone": "15 A", "end": "10 A"}}}, kind="switch", derating="by position")
+    steps = hung(switch, load("motor", "4 A"), load("heater", "1 A"), place=Position(neighbors=1))
+    assert say(steps.lines[0].why) == "4 A of 8 A here: 15 A, end of gang: one neighbor −5 A, motor on a switch −2 A"
+    blind = hung(switch, load("fan", "48 W"), load("heater", "1 A"))
+    assert say(blind.lines[0].why).startswith("expected its power factor or its amps")
+    own = sheet({"ratings": {"motor": {"alone": "3 hp"}}}, kind="switch")
+    assert "motor-too-large" not in codes(hung(own, load("motor", "3 hp"))), "its sheet rates motors itself"
+    hot = sheet(MLV, ambient={"holds_to": "40", "stops_at": "60"})
+    gone = hung(hot, load("mlv", "35 W", 8, loss="5 W"), place=Position(ambient=F(61)))
+    assert (gone.limit, gone.state) == (0, State.FAILS)
+    own_table = MLV | {"mixing": "own table", "mixed": [{"mlv": {"alone": "200 VA"}}]}
+    assert hung(sheet(own_table), load("mlv", "35 W", 8, loss="5 W")).unit == "W", "alone it is held to the lamps too"
+
+
+def test_only_a_sheet_with_a_limit_by_warmth_is_told_how_warm_it_is() -> None:
+    bears = sheet(LED, id="bears", ambient={"stops_at": "60"}, heat={"standby": "4 W"})
+    plain = sheet(LED, id="plain")
+    sheets = {"bears": bears, "plain": plain}
+    made = box("60 in3", 2, cables("14/2"), (on(1, bears), on(2, plain)))
+    found = positions(made, sheets, warmth_that_limits(made, sheets, Terms()))
+    assert found["d1"].ambient is not None and found["d2"].ambient is None

@@ -207,6 +207,7 @@ def line_of(answer: Answer, kind: str) -> list[tuple[F, F | None]]:
         (("14/1", "14/1"), TOGGLE, 1),
         (("14/2", "14/2"), SMART, 3),
         (("14/2",), SMART, 1),
+        (("14/2",), SMART.changed(leads=1), 1),
     ],
 )
 def test_as_many_connectors_are_assumed_as_the_usual_splices_need(

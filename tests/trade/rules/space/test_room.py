@@ -99,3 +99,13 @@ def test_room_behind_and_beside(standing: Any, inside: dict[str, str], room: F |
 def test_what_does_not_go_in(standing: Any, gangs: int, modules: int, inside: dict[str, str], said: str | None) -> None:
     found = does_not_go(made(*standing, gangs=gangs, modules=modules, inside=inside), SHEETS)
     assert (None if found is None else say(found)) == said
+
+
+def test_a_module_without_measures_says_nothing_of_the_next_one() -> None:
+    bare = MODULE.changed(id="bare", body=None)
+    inside = {"width": "1.6 in", "height": "2.6 in", "depth": "1.5 in"}
+    both = made((1, ONE), gangs=1, inside=inside).changed(
+        modules=({"id": "m0", "sheet": "bare"}, {"id": "m1", "sheet": "module"})
+    )
+    found = does_not_go(both, SHEETS | {"bare": bare})
+    assert found is not None and "module" in say(found)

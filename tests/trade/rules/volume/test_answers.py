@@ -293,6 +293,13 @@ def test_canadian_answers_add_up_in_their_own_unit() -> None:
     empty = made(connectors=[{"count": 5}])
     (open_,) = (line for line in csa_fill(spaces(empty, SHEETS)[0], SHEETS).lines if line.kind == "connectors")
     assert (open_.count, open_.value) == (2, None)
+    unsaid = made(connectors=[{"count": 2, "gauge": 14}, {"count": 1}])
+    kinds = [line.value for line in csa_fill(spaces(unsaid, SHEETS)[0], SHEETS).lines if line.kind == "connectors"]
+    assert kinds == [None]
+    six = made({}, connectors=[{"count": 6}])
+    assert ("connectors", "6 wire connectors", 3 * F("24.6")) in written(csa_fill(spaces(six, SHEETS)[0], SHEETS))
+    first = made({}, enclosure={"volume": "40 in3", "gangs": 2}, devices=devices((1, "blank", ""), (2, "flat", "")))
+    assert ("devices", "Gang 2: Flat", 2 * F("24.6")) in written(csa_fill(spaces(first, SHEETS)[0], SHEETS))
     two = made({}, connectors=[{"count": 2}])
     assert ("connectors", "2 wire connectors", F("24.6")) in written(csa_fill(spaces(two, SHEETS)[0], SHEETS))
 

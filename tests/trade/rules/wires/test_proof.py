@@ -300,3 +300,24 @@ def test_a_cable_that_comes_out_brings_no_neutral() -> None:
 def test_whether_lamps_were_in_is_kept_from_before_where_it_was_said() -> None:
     old = {"id": "r1", "kind": "volts", "of": "A1", "volts": "0", "lamps_in": True}
     assert Reading.model_validate(old).lamps == "in"
+
+
+def test_only_a_trace_to_the_neutral_of_what_was_taken_for_it_takes_it_away() -> None:
+    """A broken trace of another wire, or to the hot, says nothing of the neutral that somebody found."""
+    said = box(
+        survey={"neutral": True},
+        cables=(
+            Cable.model_validate(
+                {
+                    "id": "A",
+                    "gauge": 14,
+                    "insulated": 2,
+                    "conductors": [{"asserted_role": "line"}, {"asserted_role": "neutral"}],
+                }
+            ),
+        ),
+    )
+    broken = {"id": "r1", "kind": "continuity", "of": "A1", "to": "panel neutral", "circuit": "1", "ohms": "100000"}
+    for change, there in (({}, True), ({"of": "A2", "to": "panel hot"}, True), ({"of": "A2"}, None)):
+        reading = Reading.model_validate(broken | change)
+        assert neutral_in(said.changed(readings=(reading,)), 120).there is there, change
