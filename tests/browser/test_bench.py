@@ -249,3 +249,34 @@ def test_every_printed_page_carries_the_caution_and_no_forms(hand: Hand) -> None
     assert "a count is not a permission" in hand.text(".caution")
     assert not [button for button in hand.all("button:not(.word), select, input") if button.is_displayed()]
     hand.driver.execute_cdp_cmd("Emulation.setEmulatedMedia", {"media": ""})
+
+
+SEEN = "#rail", "#front", "#columns", "#line-lines", "#line-sum", ".taps", ".device-taps", "#verdict"
+PLACES = """
+  return [...document.querySelectorAll(arguments[0])].map(one => {
+    const place = one.getBoundingClientRect();
+    return [place.left, place.top + scrollY, place.right, place.bottom + scrollY];
+  });
+"""
+
+
+def test_what_decides_is_on_the_first_screen(hand: Hand) -> None:
+    """Of boxes of one to six gangs: at 1280 × 800 all of it; on a phone verdict, rail, front and bars; each bar straight
+    under its own gang, in both."""
+    for gangs in range(1, 7):
+        hand.desk()
+        devices = ", ".join(["switch 4x9W led", "dimmer 3x9W led"][gang % 2] for gang in range(gangs))
+        line = f"{gangs}g 90in3 tabs; 14/2 x3, 14/3, 12/2; {devices}"
+        hand.start_box(name=f"Row of {gangs}", room="Hall", gangs=str(gangs), line=line)
+        for size, (width, height), names in (
+            (hand.desk, (1280, 800), SEEN),
+            (hand.phone, (390, 844), ("#verdict", "#rail", "#front", "#columns")),
+        ):
+            size()
+            for name in names:
+                ((left, top, right, bottom),) = hand.driver.execute_script(PLACES, name)
+                assert left >= 0 and top >= 0 and right <= width and bottom <= height, (gangs, name, right, bottom)
+            zones, bars = (hand.driver.execute_script(PLACES, s) for s in ("#front .zone", "#columns .column"))
+            assert len(zones) == len(bars) == gangs and hand.fits()
+            for gang, bar in zip(zones, bars, strict=True):
+                assert abs((gang[0] + gang[2]) / 2 - (bar[0] + bar[2]) / 2) < 3

@@ -112,7 +112,9 @@ def test_what_can_go_there_is_ranked_with_reasons_and_put_in(hand: Hand) -> None
     assert "it does what is asked already" in hand.text(".options .option")
     assert "its sheet lists the load" in hand.text(".options") and hand.axe() == []
     hand.driver.execute_script("document.querySelectorAll('details').forEach(d => d.open = true)")
-    assert "ruled out" in hand.text(".option.ruled-out")
+    assert hand.all(".option .effect .badge") and hand.all(".option .effect .badge-bar")
+    hand.open("#ruled-out")
+    assert "fan is not on the sheet" in hand.text("#ruled-out") or "cannot do" in hand.text("#ruled-out")
     hand.press(".options .option form button")
     hand.wait(lambda: hand.all("#bench"))
     assert "put into gang 1" in hand.text(".history li")

@@ -148,6 +148,11 @@ class BoxFilter:
     words: str = ""
     """Each must stand in a box's name, room or what binds it."""
 
+    @property
+    def any(self) -> bool:
+        """Whether anything is sought."""
+        return self != BoxFilter()
+
 
 @dataclass(frozen=True, slots=True)
 class House:

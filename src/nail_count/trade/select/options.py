@@ -19,6 +19,7 @@ from .reasons import (
     counted,
     fits,
     hung,
+    in_gang,
     judged,
     loads_on,
     neutral,
@@ -75,7 +76,8 @@ def _stay(at: Situation, now: Tried) -> Option:
     if all(not reason.rules_out for reason in reasons):
         reasons.append(Reason("it does what is asked already", 40))
     reasons += judged(now, now, device.id)
-    return Option("stay", f"Leave the {sheet.name.lower()} as it is", sheet, tuple(reasons))
+    title = f"Leave the {sheet.name.lower()} as it is"
+    return _with(Option("stay", title, sheet, tuple(reasons)), (now, device.id))
 
 
 def _gang(at: Situation, sheet: Datasheet, now: Tried) -> Option:
@@ -83,8 +85,14 @@ def _gang(at: Situation, sheet: Datasheet, now: Tried) -> Option:
     where = place(at, sheet)
     reasons = [*wanted(at, sheet), *neutral(at, sheet), *loads_on(at, sheet, where)]
     reasons += [*places(at, sheet), *radio(at, sheet)]
-    reasons += [*class2(at, sheet), *plate(at, sheet), *fits(at, sheet, now)]
-    return Option("in the gang", f"{sheet.name} in gang {at.gang}", sheet, tuple(reasons))
+    put = in_gang(at, sheet)
+    reasons += [*class2(at, sheet), *plate(at, sheet), *fits(at, put, now)]
+    return _with(Option("in the gang", f"{sheet.name} in gang {at.gang}", sheet, tuple(reasons)), put)
+
+
+def _with(option: Option, put: tuple[Tried, str] | Rejected) -> Option:
+    """An option with the box it was tried on."""
+    return option if isinstance(put, Rejected) else replace(option, after=put[0].check, item=put[1])
 
 
 def _fixture(at: Situation, sheet: Datasheet) -> Option:
@@ -108,6 +116,8 @@ def _fixture(at: Situation, sheet: Datasheet) -> Option:
 
 def _new_cable(at: Situation, sheet: Datasheet, now: Tried) -> Option:
     """A neutral brought to the box, for what needs one."""
+    wired = replace(at, neutral=True)
+    put = in_gang(wired, sheet)
     reasons = [
         *wanted(at, sheet),
         *loads_on(at, sheet, place(at, sheet)),
@@ -120,9 +130,9 @@ def _new_cable(at: Situation, sheet: Datasheet, now: Tried) -> Option:
         Reason("where the cable would run was not looked at", 0, open=True),
         *class2(at, sheet),
         *plate(at, sheet),
-        *fits(replace(at, neutral=True), sheet, now),
+        *fits(wired, put, now),
     ]
-    return Option("new cable", f"New cable with a neutral, then {sheet.name}", sheet, tuple(reasons))
+    return _with(Option("new cable", f"New cable with a neutral, then {sheet.name}", sheet, tuple(reasons)), put)
 
 
 def _remote(at: Situation, sheet: Datasheet) -> Option:
@@ -160,19 +170,22 @@ def _behind(at: Situation, sheet: Datasheet, now: Tried) -> Option:
         reasons.append(Reason("the plate and its switch stay as they are", 30))
     if at.wish.places is not None and at.wish.places > 1:
         reasons.append(Reason("the switches of the other places must reach its input from here", -10, open=True))
+    put: tuple[Tried, str] | None = None
     try:
         after = AddModule(box=at.box.id, sheet=sheet.id).on_box(at.box, at.sheets).box
     except Rejected as wrong:
         reasons.append(Reason(wrong.sentence, 0, rules_out=True))
     else:
         new = after.modules[-1]
-        put = new.changed(loads=hung(at, sheet), gang=at.gang if at.standing else None)
-        after = after.changed(modules=(*after.modules[:-1], put))
+        connected = new.changed(loads=hung(at, sheet), gang=at.gang if at.standing else None)
+        after = after.changed(modules=(*after.modules[:-1], connected))
         then = tried(at, after)
         reasons += [counted(then.check.fill), *judged(now, then, new.id)]
+        put = (then, new.id)
     if at.standing is None:
         reasons.append(Reason("no switch stands in this gang to put it behind", 0, rules_out=True))
-    return Option("behind the switch", f"{sheet.name} behind the old switch", sheet, tuple(reasons))
+    option = Option("behind the switch", f"{sheet.name} behind the old switch", sheet, tuple(reasons))
+    return _with(option, put) if put else option
 
 
 def _at_wrong_end(at: Situation, sheet: Datasheet) -> bool:
@@ -190,6 +203,8 @@ def _other_end(at: Situation, sheet: Datasheet) -> Option:
     box, gang = at.across
     there = replace(at, box=box, gang=gang, neutral=neutral_in(box, at.terms.voltage).there, end=sheet.end)
     reasons += [*neutral(there, sheet), *loads_on(there, sheet, place(there, sheet)), *radio(there, sheet)]
-    reasons += [*class2(there, sheet), *plate(there, sheet), *fits(there, sheet, tried(there, box))]
+    reasons += [*class2(there, sheet), *plate(there, sheet)]
+    put = in_gang(there, sheet)
+    reasons += fits(there, put, tried(there, box))
     title = f"{sheet.name} at the other end of the pair, {box.room}: {box.name}"
-    return Option("other end", title, sheet, tuple(reasons))
+    return _with(Option("other end", title, sheet, tuple(reasons)), put)

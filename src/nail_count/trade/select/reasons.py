@@ -272,17 +272,24 @@ def radio(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
         yield Reason(f"it needs {sheet.radio}, which the house does not have yet", -6)
 
 
-def fits(at: Situation, sheet: Datasheet, now: Tried) -> Iterator[Reason]:
-    """The box with it, counted, and every check on it; a ground where there is none."""
-    if not at.ground and at.box.cables:
-        yield Reason(f"no ground in the box: a finding with its own ways out{at.article('404.9(B)')}", -6)
+def in_gang(at: Situation, sheet: Datasheet) -> tuple[Tried, str] | Rejected:
+    """The box with a device in the gang, everything that is wanted on it, and the device's id; or why it cannot be."""
     try:
         after = PutDevice(box=at.box.id, gang=at.gang, sheet=sheet.id).on_box(at.box, at.sheets).box
     except Rejected as wrong:
-        yield Reason(wrong.sentence, 0, rules_out=True)
-        return
+        return wrong
     new = after.devices[-1]
     devices = tuple(one.changed(loads=hung(at, sheet)) if one is new else one for one in after.devices)
-    then = tried(at, after.changed(devices=devices))
+    return tried(at, after.changed(devices=devices)), new.id
+
+
+def fits(at: Situation, put: tuple[Tried, str] | Rejected, now: Tried) -> Iterator[Reason]:
+    """The box with it, counted, and every check on it; a ground where there is none."""
+    if not at.ground and at.box.cables:
+        yield Reason(f"no ground in the box: a finding with its own ways out{at.article('404.9(B)')}", -6)
+    if isinstance(put, Rejected):
+        yield Reason(put.sentence, 0, rules_out=True)
+        return
+    then, mine = put
     yield counted(then.check.fill)
-    yield from judged(now, then, new.id)
+    yield from judged(now, then, mine)

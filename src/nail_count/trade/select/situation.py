@@ -12,6 +12,7 @@ from ..model.edition import EDITIONS
 from ..model.job import Job, Terms
 from ..model.run import BoxEnd
 from ..model.wish import Wish
+from ..rules.check import BoxCheck
 
 Way = Literal["stay", "in the gang", "behind the switch", "at the fixture", "other end", "new cable", "remote"]
 
@@ -36,6 +37,10 @@ class Option:
     title: str
     sheet: Datasheet | None
     reasons: tuple[Reason, ...]
+    after: BoxCheck | None = None
+    """The box with it, asked by every check; None where it was not tried."""
+    item: str = ""
+    """Id of the device or module in that box."""
 
     @property
     def possible(self) -> bool:

@@ -13,6 +13,7 @@ from ....trade.wiring.identify.neutral import at_fixture, end_here, likely_neutr
 from ....trade.wiring.identify.practice_score import inference_of
 from ...deps import TheStore
 from ...templating import render
+from .view import BESIDE, compared
 
 router = APIRouter(prefix="/jobs/{job}/boxes/{box}/choose", include_in_schema=False)
 
@@ -45,6 +46,9 @@ def show(
         kept.job.volts,
         store.around(job, at),
     )
+    found_options = options(situation)
+    possible = [one for one in found_options if one.possible]
+    choices, alike = compared(possible)
     return render(
         request,
         "choose/page.html",
@@ -55,5 +59,8 @@ def show(
         likely=likely_neutral(worked),
         neutral=neutral,
         taken=taken,
-        options=options(situation),
+        choices=choices,
+        alike=alike,
+        beside=BESIDE,
+        ruled_out=[one for one in found_options if not one.possible],
     )

@@ -1,0 +1,47 @@
+"""Options beside each other: what each does to the box, what differs between them first."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from ....drawing.bar import Bar, bar
+from ....drawing.rail import Rail, rail
+from ....trade.model.answer import Answer
+from ....trade.select.situation import Option, Reason
+
+BESIDE = 3
+"""How many are shown beside each other; the rest is folded."""
+
+
+@dataclass(frozen=True, slots=True)
+class Choice:
+    """An option, and what the box would be with it."""
+
+    option: Option
+    rail: Rail | None
+    """Of the count; None where it was not tried."""
+    bars: tuple[tuple[Answer, Bar], ...]
+    """What would hang on it."""
+    differs: tuple[Reason, ...]
+    """What rules it out, what is against it, what is for it, as far as it is not so of all."""
+
+
+def compared(options: Sequence[Option]) -> tuple[tuple[Choice, ...], tuple[Reason, ...]]:
+    """The options, and the reasons that all of them have."""
+    shared = [one for one in options[0].reasons if all(one in other.reasons for other in options)] if options else []
+    alike = tuple(shared) if len(options) > 1 else ()
+    return tuple(_choice(option, alike) for option in options), alike
+
+
+def _choice(option: Option, alike: tuple[Reason, ...]) -> Choice:
+    after = option.after
+    drawn = None if after is None else rail(after.fill)
+    hung = () if after is None else tuple((one, bar(one)) for one in after.ratings if one.subject.of == option.item)
+    own = (one for one in option.reasons if one not in alike)
+    return Choice(option, drawn, hung, tuple(sorted(own, key=_first)))
+
+
+def _first(reason: Reason) -> tuple[bool, bool, int]:
+    """What rules out, then what is open, then what is against, then what is for."""
+    return (not reason.rules_out, not reason.open, reason.weight)
