@@ -261,8 +261,8 @@ PLACES = """
 
 
 def test_what_decides_is_on_the_first_screen(hand: Hand) -> None:
-    """Of boxes of one to six gangs: at 1280 × 800 all of it; on a phone verdict, rail, front and bars; each bar straight
-    under its own gang, in both."""
+    """Of boxes of one to six gangs: at 1280 × 800 all of it; on a phone verdict, rail, front and bars; in both, each bar
+    straight under its own gang."""
     for gangs in range(1, 7):
         hand.desk()
         devices = ", ".join(["switch 4x9W led", "dimmer 3x9W led"][gang % 2] for gang in range(gangs))
