@@ -261,7 +261,7 @@ PLACES = """
 
 
 def test_what_decides_is_on_the_first_screen(hand: Hand) -> None:
-    """Of boxes of one to six gangs: at 1280 × 800 all of it; on a phone verdict, rail, front and bars; in both, each bar
+    """Boxes of one to six gangs: at 1280 × 800 all of it; on a phone verdict, rail, front and bars; in both, each bar
     straight under its own gang."""
     for gangs in range(1, 7):
         hand.desk()
