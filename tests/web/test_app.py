@@ -12,6 +12,7 @@ from pathlib import Path
 import pytest
 from starlette.testclient import TestClient
 
+from nail_count.files.job_json import read_job
 from nail_count.web.app import make_app
 
 BOX = "/jobs/schoolhouse/boxes/kitchen-bench"
@@ -258,3 +259,23 @@ def test_every_shipped_library_has_its_license_beside_it(client: TestClient) -> 
 def test_sizes_of_what_is_sent_are_bounded(client: TestClient) -> None:
     answer = client.post("/api/check", content=b" ", headers={"content-length": "99000000"})
     assert answer.status_code == 413
+
+
+def test_long_lists_come_a_piece_at_a_time(tmp_path: Path) -> None:
+    """Of 120 boxes fifty are shown, with the ways to the others; a box acted on is in the piece that follows."""
+    demo = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())
+    boxes = tuple(demo.boxes[0].changed(id=f"b{n}", name=f"Box {n}", room=f"Room {n // 10}") for n in range(120))
+    with TestClient(make_app(tmp_path / "many.sqlite3"), base_url="http://localhost") as client:
+        client.app.state.store.add_job(demo.changed(boxes=boxes, runs=()), "many")  # type: ignore[attr-defined]
+        for page, row in (("", 'id="box-b'), ("/labels", 'class="plate-label"'), ("/next-visit", 'id="left-b')):
+            whole = []
+            for start in (0, 50, 100):
+                text = client.get(f"/jobs/many{page}?start={start}").text
+                whole.append(text.count(row))
+                assert f"{start + 1} to {min(start + 50, 120)} of 120" in text
+                assert ("The next ones" in text, "The ones before" in text) == (start < 100, start > 0)
+            assert whole == [50, 50, 20]
+        assert "Box 119" not in client.get("/jobs/many").text
+        assert client.get("/jobs/many?words=box+119").text.count('id="box-b') == 1
+        moved = client.post("/jobs/many/edit/move-box", data={"box": "b99", "to": "up"})
+        assert moved.status_code == 200 and 'id="box-b99"' in moved.text

@@ -43,7 +43,8 @@ def house(on: Connection, job: JobSnapshot, sought: BoxFilter) -> House:
     of_job = on.execute(_CARDS, {"job": job.id, "trial": job.trial})
     rows = {row.key: BoxCard(*row) for row in of_job}
     here = [rows[key] for key in job.head.order or () if key in rows]
-    gone = [card for key, card in rows.items() if key not in job.boxes]
+    there = job.boxes
+    gone = [card for key, card in rows.items() if key not in there]
     states: dict[str, int] = {}
     hanging: dict[str, list[tuple[str, str]]] = {}
     for one in here:

@@ -153,6 +153,12 @@ class BoxFilter:
         """Whether anything is sought."""
         return self != BoxFilter()
 
+    @property
+    def said(self) -> dict[str, str]:
+        """What is sought, as an address says it."""
+        said = {"state": self.state, "circuit": self.circuit, "room": self.room, "words": self.words}
+        return {name: text for name, text in said.items() if text} | ({"todo": "yes"} if self.todo else {})
+
 
 @dataclass(frozen=True, slots=True)
 class House:

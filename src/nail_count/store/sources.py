@@ -86,7 +86,8 @@ class KeptDocuments:
     def _here(self, found: list[Found]) -> tuple[Run, ...]:
         """The runs these hold, but for those at a box that was removed: they come back with it."""
         runs = (read_run(one) for one in found)
-        return tuple(run for run in runs if all(end.box in self.job.boxes for end in run.box_ends))
+        there = self.job.boxes
+        return tuple(run for run in runs if all(end.box in there for end in run.box_ends))
 
     def runs_at(self, box: str) -> tuple[Run, ...]:
         """Those of its runs that end at a box."""

@@ -205,6 +205,14 @@ class Store:
         with self._session.reading() as on:
             return houses.house(on, self._session.job(on, key), sought or BoxFilter())
 
+    def some_boxes(self, key: str, boxes: Sequence[str]) -> Job:
+        """A job with some of its boxes only, in the order they are named. Raises [NotFound][]."""
+        with self._session.reading() as on:
+            at = self._session.job(on, key)
+            kept = KeptDocuments(on, at)
+            here = tuple(one for box in boxes if (one := kept.box(box)) is not None)
+        return Job(**at.head.shared(), sheets=tuple(at.sheets.values()), boxes=here)
+
     def box(self, job: str, box: str) -> BoxSnapshot:
         """A box at its newest revision. Raises [NotFound][]."""
         with self._session.reading() as on:

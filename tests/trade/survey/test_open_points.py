@@ -173,13 +173,13 @@ def test_what_is_to_be_seen_at_the_panel_is_asked_of_the_breakers_that_feed_a_bo
         Circuit(id="4", kind="GFCI", neutral_with="2"), Circuit(id="5"),
     )  # fmt: skip
     fed = box("18 in3").changed(circuit="1", other_circuits=("2", "3", "4"))
-    assert [said.partition(":")[0] for said in open_at_panel(circuits, [fed])] == [
+    assert [said.partition(":")[0] for said in open_at_panel(circuits, fed.circuits)] == [
         "breakers 1, 3",
         "breaker 3",
         "breaker 4",
     ]
     known = Circuit(id="1", kind="both", poles=2, serves="one load")
-    assert open_at_panel((known,), [fed]) == ()
+    assert open_at_panel((known,), fed.circuits) == ()
 
 
 def test_a_box_with_empty_gangs_holds_so_far() -> None:

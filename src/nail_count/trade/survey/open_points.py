@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Collection, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -77,13 +77,16 @@ def open_points(box: Box) -> tuple[OpenPoint, ...]:
     return tuple(OpenPoint(step, sentence) for step, left in _LEFT.items() for sentence in left(box))
 
 
-def open_at_panel(circuits: Sequence[Circuit], boxes: Sequence[Box]) -> tuple[str, ...]:
-    """What is not known of the breakers that feed these boxes, as things to look at; breakers alike are one.
+def open_at_panel(circuits: Sequence[Circuit], used: Collection[str]) -> tuple[str, ...]:
+    """What is not known of the breakers that feed boxes, as things to look at; breakers alike are one.
 
-    >>> open_at_panel([Circuit(id="3"), Circuit(id="5", kind="AFCI")], [Box(id="b", name="B", room="R", circuit="3")])
+    Args:
+        circuits: of the job.
+        used: ids of those that feed any box.
+
+    >>> open_at_panel([Circuit(id="3"), Circuit(id="5", kind="AFCI"), Circuit(id="7")], ["3", "5"])
     ('breaker 3: see what it protects from: plain, AFCI, GFCI',)
     """
-    used = {id for box in boxes for id in box.circuits}
     here = [circuit for circuit in circuits if circuit.id in used]
     asked = (
         ("see what it protects from: plain, AFCI, GFCI", [one.id for one in here if one.kind is None]),

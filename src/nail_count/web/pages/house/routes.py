@@ -28,6 +28,7 @@ from ... import urls
 from ...deps import ActForm, TheAct, TheStore, asked_by_htmx
 from ...form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice, did_not_fit, stale
 from ...house_screen import act_on_house, named_edit
+from ...paging import SHOWN, paged
 from ...templating import render
 
 router = APIRouter(prefix="/jobs/{job}", include_in_schema=False)
@@ -43,16 +44,23 @@ def show(
     room: str = "",
     words: str = "",
     todo: str = "",
+    start: int = 0,
+    at: str = "",
 ) -> Response:
-    """The boxes of a job by floor and room, or those sought; only the list where htmx asks for it."""
-    return _house(request, store, job, sought=BoxFilter(state, circuit, room, bool(todo), words[:200]))
+    """The boxes of a job by floor and room, or those sought; only the list where htmx asks for it.
+
+    `start`: with which of them the piece that is shown begins; `at`: the key of one it has in it.
+    """
+    sought = BoxFilter(state, circuit, room, bool(todo), words[:200])
+    return _house(request, store, job, sought=sought, start=start, at=at)
 
 
 @router.post("/edit/{name}")
 def edit(request: Request, store: TheStore, form: TheAct, job: str, name: str) -> Response:
     """An act on the house; the house after it, or the refusal beside what was typed."""
-    anchor = f"box-{form.fields['box']}" if "box" in form.fields else ""
-    return _act(request, store, form, job, named_edit(name, form), urls.job(job, anchor=anchor))
+    box = form.fields.get("box")
+    back = urls.job(job, anchor=f"box-{box}", at=box) if box else urls.job(job)
+    return _act(request, store, form, job, named_edit(name, form), back)
 
 
 @router.post("/boxes/{box}/copy")
@@ -74,7 +82,7 @@ def bring_back(request: Request, store: TheStore, form: TheAct, job: str, box: s
         store.act(job, BringBack(box=box), token=form.token, mend=form.mend)
     except DoesNotFit as wrong:
         return _house(request, store, job, notice=did_not_fit(wrong, urls.box(job, box, "bring-back")))
-    return RedirectResponse(urls.job(job, anchor=f"box-{box}"), 303)
+    return RedirectResponse(urls.job(job, anchor=f"box-{box}", at=box), 303)
 
 
 @router.post("/boxes")
@@ -102,17 +110,19 @@ def export(store: TheStore, job: str) -> Response:
 
 
 @router.get("/next-visit")
-def next_visit(request: Request, store: TheStore, job: str) -> Response:
+def next_visit(request: Request, store: TheStore, job: str, start: int = 0) -> Response:
     """Everything not known yet, box by box: what to look at on the next visit."""
-    kept, whole = store.job(job), fitting_job(store.whole_job(job))
-    left = [(box, points) for box in whole.boxes if (points := open_points(box))]
+    house = store.house(job)
+    todo = paged([card.key for card in house.cards if card.todo], start)
+    whole = fitting_job(store.some_boxes(job, todo.shown))
     return render(
         request,
         "house/next_visit.html",
-        job=kept,
-        left=left,
-        boxes=len(whole.boxes),
-        panel=open_at_panel(whole.circuits, whole.boxes),
+        job=house.job,
+        left=[(box, open_points(box)) for box in whole.boxes],
+        boxes=len(house.cards),
+        paged=todo,
+        panel=open_at_panel(house.job.head.circuits, house.circuits),
     )
 
 
@@ -161,6 +171,8 @@ def _house(
     errors: FormErrors = NO_ERRORS,
     sought: BoxFilter | None = None,
     notice: Notice = NO_NOTICE,
+    start: int = 0,
+    at: str = "",
 ) -> Response:
     sought = sought or BoxFilter()
     house = store.house(job, sought)
@@ -168,6 +180,8 @@ def _house(
     order = {room: place for place, room in enumerate(house.rooms)}
     floors = list(dict.fromkeys(about.floor_of(room) for room in house.rooms))
     by_room = sorted(house.cards, key=lambda card: (floors.index(about.floor_of(card.room)), order[card.room]))
+    here = next((n for n, card in enumerate(by_room) if card.key == at), None)
+    piece = paged(by_room, start if here is None else here // SHOWN * SHOWN)
     shown = [
         (
             floor,
@@ -176,7 +190,7 @@ def _house(
                 for room, cards in groupby(of_floor, key=lambda card: card.room)
             ],
         )
-        for floor, of_floor in groupby(by_room, key=lambda card: about.floor_of(card.room))
+        for floor, of_floor in groupby(piece.shown, key=lambda card: about.floor_of(card.room))
     ]
     template = "house/boxes.html" if asked_by_htmx(request) else "house/page.html"
     status = 409 if notice else 422 if errors is not NO_ERRORS else 200
@@ -187,6 +201,7 @@ def _house(
         house=house,
         job=house.job,
         floors=shown,
+        paged=piece,
         known_floors=[floor for floor in floors if floor],
         sought=sought,
         errors=errors,

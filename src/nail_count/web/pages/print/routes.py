@@ -15,16 +15,18 @@ from ....trade.plan.relamping import carries, relamping
 from ....trade.rules.check import fitting_job
 from ... import urls
 from ...deps import TheStore
+from ...paging import paged
 from ...templating import render
 
 router = APIRouter(prefix="/jobs/{job}", include_in_schema=False)
 
 
 @router.get("/labels")
-def labels(request: Request, store: TheStore, job: str, box: str = "") -> Response:
+def labels(request: Request, store: TheStore, job: str, box: str = "", start: int = 0) -> Response:
     """A label for the inside of each plate, or of one: what it carries at most here, and a code back to its page."""
-    kept, whole = store.job(job), fitting_job(store.whole_job(job))
-    wanted = [one for one in whole.boxes if box in ("", one.id)]
+    kept = store.job(job)
+    piece = paged(kept.head.order or () if not box else [box], start)
+    wanted = fitting_job(store.some_boxes(job, piece.shown)).boxes
     if box and not wanted:
         raise NotFound("expected one of the boxes of this job")
     shown = [
@@ -35,7 +37,7 @@ def labels(request: Request, store: TheStore, job: str, box: str = "") -> Respon
         )
         for one in wanted
     ]
-    return render(request, "print/labels.html", job=kept, labels=shown, only=box, at=str(request.base_url))
+    return render(request, "print/labels.html", job=kept, labels=shown, only=box, paged=piece, at=str(request.base_url))
 
 
 @router.get("/relamping")
