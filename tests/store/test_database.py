@@ -10,6 +10,7 @@ import sqlite3
 import stat
 import subprocess
 import sys
+from collections import Counter
 from collections.abc import Callable, Iterator
 from contextlib import closing, contextmanager
 from pathlib import Path
@@ -66,6 +67,11 @@ def test_a_database_of_every_version_opens_with_nothing_lost(name: str, tmp_path
         trials = [(trial_key(JOB, trial), about) for trial, about in _open_trials(file)]
         assert len(trials) == sum("what-if" in key for key in keys) == len({key for key, _ in trials})
         assert all(store.box(trial, about).what_if for trial, about in trials)
+        for key in (JOB, *(trial for trial, _ in trials)):
+            used = Counter(
+                sheet for box in store.whole_job(key).boxes for sheet in {item.sheet for item in box.equipment}
+            )
+            assert store.uses(key) == used, "expected the database to count what the boxes hold"
     with closing(sqlite3.connect(file)) as on:
         now = "select document_id, number, sentence, at from revision join change on change.id = change_id"
         assert on.execute(f"{now} where at <= ? order by 1, 2", (max(row[3] for row in before),)).fetchall() == before

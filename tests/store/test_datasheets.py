@@ -16,7 +16,7 @@ from nail_count.trade.edits.datasheets import AddSheet
 from nail_count.trade.model.errors import Rejected
 from nail_count.trade.rules.check import check_box, check_job
 from nail_count.trade.text.datasheet_form import read_sheet, write_sheet
-from tests.store.acting import change_sheet, edit_house, step_house, step_sheet
+from tests.store.acting import change_sheet, edit_box, edit_house, step_house, step_sheet
 
 HOUSE = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())
 HOUSE_CHECK = {box.box.id: box for box in check_job(HOUSE).boxes}
@@ -106,3 +106,19 @@ def test_a_new_sheet_has_an_id_of_its_own_and_travels_in_the_job_file(store: Sto
     ids = [store.act("house", AddSheet(sheet=DIMMER)).sheets[0] for _ in range(2)]
     assert len({*ids, DIMMER.id}) == 3 and store.uses("house")[DIMMER.id] == 5
     assert {*ids} <= {sheet.id for sheet in store.whole_job("house").sheets}
+
+
+def test_how_many_boxes_use_a_sheet_is_counted_where_each_stage_says_what_is_in_them(store: Store) -> None:
+    """As planned, else as found; a removed box counts no more; under a what-if, what is tried there."""
+    assert store.uses("house")[DIMMER.id] == 5, "counted on the demo's drawing"
+    foot = next(box for box in HOUSE.boxes if box.id == "stair-foot")
+    number = sum(item.sheet == DIMMER.id for item in foot.equipment)
+    only_found = foot.changed(id="found", found=foot.contents, planned=None)
+    emptied = foot.changed(id="emptied", found=foot.contents, planned=foot.contents.changed(devices=(), modules=()))
+    store.add_job(HOUSE.changed(boxes=(only_found, emptied), runs=(), ticks=()), "stages")
+    assert number and store.uses("stages")[DIMMER.id] == 1
+    trial = store.try_out("stages", "found")
+    edit_box(store, trial, "found", "remove-device", device=foot.devices[0].id)
+    assert store.uses("stages") != store.uses(trial)
+    edit_house(store, "stages", "remove-box", box="found")
+    assert store.uses("stages") == {}

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from sqlalchemy import Connection
+from collections import Counter
+
+from sqlalchemy import Connection, bindparam, func, literal, select, union
 
 from ..trade.compare.answers import answer_changes
 from ..trade.edits.documents import DocumentId, Documents
@@ -11,8 +13,26 @@ from . import revisions
 from .bodies import read
 from .boxes import MOST_STEPS
 from .commit import uses
+from .revisions import VISIBLE
 from .snapshots import DatasheetSnapshot, Effect, JobSnapshot
 from .sources import KeptDocuments, boxes_of
+from .tables import DocumentRow, RevisionRow
+
+_D, _R = DocumentRow, RevisionRow
+_INSIDE = func.coalesce(func.json_extract(_R.body, "$.planned"), func.json_extract(_R.body, "$.found"), _R.body)
+"""What is in a box, as it is judged; a body of version 1 had it beside everything else."""
+_DEVICES, _MODULES = (func.json_each(_INSIDE, path).table_valued("value") for path in ("$.devices", "$.modules"))
+_USES = union(
+    *(
+        select(_D.key, func.json_extract(item.c.value, "$.sheet"))
+        .select_from(_D)
+        .join(_R, (_R.document_id == _D.id) & (_R.number == _D.latest))
+        .join(item, onclause=literal(True))
+        .where(_D.job_id == bindparam("job"), _D.kind == "box", VISIBLE)
+        for item in (_DEVICES, _MODULES)
+    )
+)
+"""Each box of a job with each sheet used in it, once: read in the database, since a house may have thousands."""
 
 
 def datasheet(on: Connection, job: JobSnapshot, id: str) -> DatasheetSnapshot:
@@ -32,11 +52,8 @@ def datasheet(on: Connection, job: JobSnapshot, id: str) -> DatasheetSnapshot:
 
 def use_counts(on: Connection, job: JobSnapshot) -> dict[str, int]:
     """How many boxes use each sheet of a job, by its id."""
-    counts: dict[str, int] = {}
-    for _, box in boxes_of(on, job):
-        for sheet in {item.sheet for item in box.equipment}:
-            counts[sheet] = counts.get(sheet, 0) + 1
-    return counts
+    rows = on.execute(_USES, {"job": job.id, "trial": job.trial})
+    return Counter(sheet for key, sheet in rows if key in job.boxes)
 
 
 def effects(on: Connection, job: JobSnapshot, new: Datasheet) -> tuple[Effect, ...]:
