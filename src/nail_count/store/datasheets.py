@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 
-from sqlalchemy import Connection, bindparam, func, literal, select, union
+from sqlalchemy import Connection, TableValuedAlias, bindparam, case, func, literal, select, union
 
 from ..trade.compare.answers import answer_changes
 from ..trade.edits.documents import DocumentId, Documents
@@ -19,9 +19,21 @@ from .sources import KeptDocuments, boxes_of
 from .tables import DocumentRow, RevisionRow
 
 _D, _R = DocumentRow, RevisionRow
-_INSIDE = func.coalesce(func.json_extract(_R.body, "$.planned"), func.json_extract(_R.body, "$.found"), _R.body)
-"""What is in a box, as it is judged; a body of version 1 had it beside everything else."""
-_DEVICES, _MODULES = (func.json_each(_INSIDE, path).table_valued("value") for path in ("$.devices", "$.modules"))
+
+
+def _inside(what: str) -> TableValuedAlias:
+    """The devices or modules of a body, as it is judged; one of version 1 had them beside everything else.
+
+    A path into the body, not the part of it: SQLite would write that out as text and read it again.
+    """
+    stage = case(
+        (func.json_type(_R.body, "$.planned").is_not(None), f"$.planned.{what}"),
+        (func.json_type(_R.body, "$.found").is_not(None), f"$.found.{what}"),
+        else_=f"$.{what}",
+    )
+    return func.json_each(_R.body, stage).table_valued("value")
+
+
 _USES = union(
     *(
         select(_D.key, func.json_extract(item.c.value, "$.sheet"))
@@ -29,7 +41,7 @@ _USES = union(
         .join(_R, (_R.document_id == _D.id) & (_R.number == _D.latest))
         .join(item, onclause=literal(True))
         .where(_D.job_id == bindparam("job"), _D.kind == "box", VISIBLE)
-        for item in (_DEVICES, _MODULES)
+        for item in (_inside("devices"), _inside("modules"))
     )
 )
 """Each box of a job with each sheet used in it, once: read in the database, since a house may have thousands."""
@@ -53,7 +65,8 @@ def datasheet(on: Connection, job: JobSnapshot, id: str) -> DatasheetSnapshot:
 def use_counts(on: Connection, job: JobSnapshot) -> dict[str, int]:
     """How many boxes use each sheet of a job, by its id."""
     rows = on.execute(_USES, {"job": job.id, "trial": job.trial})
-    return Counter(sheet for key, sheet in rows if key in job.boxes)
+    here = job.boxes
+    return Counter(sheet for key, sheet in rows if key in here)
 
 
 def effects(on: Connection, job: JobSnapshot, new: Datasheet) -> tuple[Effect, ...]:
