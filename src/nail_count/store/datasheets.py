@@ -13,7 +13,7 @@ from . import revisions
 from .bodies import read
 from .boxes import MOST_STEPS
 from .commit import uses
-from .revisions import VISIBLE
+from .revisions import AT_LATEST, VISIBLE
 from .snapshots import DatasheetSnapshot, Effect, JobSnapshot
 from .sources import KeptDocuments, boxes_of
 from .tables import DocumentRow, RevisionRow
@@ -38,7 +38,7 @@ _USES = union(
     *(
         select(_D.key, func.json_extract(item.c.value, "$.sheet"))
         .select_from(_D)
-        .join(_R, (_R.document_id == _D.id) & (_R.number == _D.latest))
+        .join(_R, AT_LATEST)
         .join(item, onclause=literal(True))
         .where(_D.job_id == bindparam("job"), _D.kind == "box", VISIBLE)
         for item in (_inside("devices"), _inside("modules"))

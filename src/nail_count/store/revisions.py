@@ -24,7 +24,8 @@ GONE = "null"
 
 _R, _D, _C = RevisionRow, DocumentRow, ChangeRow
 _COPY = aliased(DocumentRow)
-_AT_LATEST = (_R.document_id == _D.id) & (_R.number == _D.latest)
+AT_LATEST = (_R.document_id == _D.id) & (_R.number == _D.latest)
+"""Joins a document to its newest revision."""
 _STATE = (_R.document_id, _R.number, _R.body, _R.format, _R.change_id, _R.back, _R.forth, _R.source_revision)
 _OWN = (_D.kind, _D.key, _D.trial_id, _D.copy_of, _D.copied_at)
 
@@ -67,7 +68,7 @@ VISIBLE: ColumnElement[bool] = or_(_D.trial_id == bindparam("trial"), (_D.trial_
 _NEWEST = (
     select(*_OWN, *_STATE)
     .select_from(_D)
-    .join(_R, _AT_LATEST)
+    .join(_R, AT_LATEST)
     .where(_D.job_id == bindparam("job"), _D.kind == bindparam("kind"), _D.key == bindparam("key"))
     .where(_D.trial_id.in_((0, bindparam("trial"))))
     .order_by(_D.trial_id.desc())
@@ -76,12 +77,12 @@ _NEWEST = (
 _OF_KIND = (
     select(*_OWN, *_STATE)
     .select_from(_D)
-    .join(_R, _AT_LATEST)
+    .join(_R, AT_LATEST)
     .where(_D.job_id == bindparam("job"), _D.kind == bindparam("kind"), VISIBLE, _R.body != GONE)
     .order_by(_D.place, _D.id)
 )
 _AT_BOX = _OF_KIND.where(_D.id.in_(select(RunEndRow.document_id).where(RunEndRow.box == bindparam("box"))))
-_OF_DOCUMENT = select(*_OWN, *_STATE).select_from(_D).join(_R, _AT_LATEST).where(_D.id == bindparam("document"))
+_OF_DOCUMENT = select(*_OWN, *_STATE).select_from(_D).join(_R, AT_LATEST).where(_D.id == bindparam("document"))
 _NUMBERED = select(*_STATE).where(_R.document_id == bindparam("document"), _R.number == bindparam("at"))
 _STEPS = (
     select(_R.number, _C.sentence, _C.at)

@@ -14,7 +14,7 @@ from ..trade.model.job import JobHead, Library
 from ..trade.model.run import Run
 from . import revisions
 from .bodies import read_box, read_run
-from .revisions import VISIBLE, Found
+from .revisions import AT_LATEST, VISIBLE, Found
 from .snapshots import JobSnapshot, NotFound
 from .tables import DocumentRow, RevisionRow, SummaryRow
 
@@ -24,7 +24,7 @@ _LINES = (
     select(_D.key, _S.name, _S.room, _S.circuit, _OTHERS)
     .select_from(_D)
     .join(_S)
-    .join(_R, (_R.document_id == _D.id) & (_R.number == _D.latest))
+    .join(_R, AT_LATEST)
     .where(_D.job_id == bindparam("job"), VISIBLE)
 )
 

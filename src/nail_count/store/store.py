@@ -211,7 +211,7 @@ class Store:
             at = self._session.job(on, key)
             kept = KeptDocuments(on, at)
             here = tuple(one for box in boxes if (one := kept.box(box)) is not None)
-        return Job(**at.head.shared(), sheets=tuple(at.sheets.values()), boxes=here)
+        return _job_with(at, here)
 
     def box(self, job: str, box: str) -> BoxSnapshot:
         """A box at its newest revision. Raises [NotFound][]."""
@@ -252,7 +252,7 @@ class Store:
             at = self._session.job(on, key)
             here = tuple(box for _, box in boxes_of(on, at))
             runs, done = KeptDocuments(on, at).runs(), ticks.of_job(on, at)
-        return Job(**at.head.shared(), sheets=tuple(at.sheets.values()), boxes=here, runs=runs, ticks=done)
+        return _job_with(at, here, runs, done)
 
     def around(self, key: str, box: Box) -> Job:
         """A job with those boxes only that share a circuit with a box or that a run leads to from it, and those runs.
@@ -266,7 +266,7 @@ class Store:
             near = {end.box for run in runs for end in run.box_ends}
             keys = [key for key, line in kept.lines().items() if key in near or set(line.circuits) & set(box.circuits)]
             here = tuple(one for key in keys if (one := kept.box(key)) is not None)
-        return Job(**at.head.shared(), sheets=tuple(at.sheets.values()), boxes=here, runs=runs)
+        return _job_with(at, here, runs)
 
     def add_job(self, job: Job, key: str | None = None) -> str:
         """Keeps a whole job as a new one; its key, made from the name where none is given."""
@@ -340,6 +340,10 @@ class Store:
                 with suppress(ValidationError, NotFound):  # one that cannot be read says so on its page
                     at = self._session.job(on, trial_key(job, trial))
                     put_summary(on, document, at.check(read_box(revisions.found(on, document))))
+
+
+def _job_with(at: JobSnapshot, boxes: tuple[Box, ...], runs: tuple[Run, ...] = (), done: tuple[Tick, ...] = ()) -> Job:
+    return Job(**at.head.shared(), sheets=tuple(at.sheets.values()), boxes=boxes, runs=runs, ticks=done)
 
 
 def _done(done: Committed) -> Done:

@@ -28,6 +28,8 @@ from .shown import Shown
 from .templating import filled, render, render_parts
 
 BOX = "/jobs/{job}/boxes/{box}"
+PartsOf = Callable[[BoxSnapshot, FormErrors, Notice, bool], tuple[Part, ...]]
+"""The parts of a screen, of a box, a refused act, a notice; and whether it is the whole page."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,7 +40,7 @@ class Screen:
     """Behind the box's own address: "" for the bench."""
     page: str
     """Template of the whole page, which says where its parts stand."""
-    parts: Callable[[BoxSnapshot, FormErrors, Notice, bool], tuple[Part, ...]]
+    parts: PartsOf
     """What it shows: the box, a refused act, a notice; and whether it is the whole page."""
 
     def show(
@@ -96,8 +98,6 @@ def one_part(id: str, template: str, view: Callable[[BoxSnapshot, FormErrors, No
     """
     return lambda kept, errors, notice, whole: (Part(id, template, view(kept, errors, notice)),)
 
-
-PartsOf = Callable[[BoxSnapshot, FormErrors, Notice, bool], tuple[Part, ...]]
 
 _SWAPS = {"renew": "", "drop": ' hx-swap="delete"', "first": ' hx-swap="afterbegin"', "after": ' hx-swap="afterend"'}
 

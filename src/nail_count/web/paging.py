@@ -40,5 +40,5 @@ def paged(things: Sequence[T], start: int) -> Paged[T]:
     >>> [(one.start, one.before, one.after) for one in (paged(range(120), at) for at in (0, 50, 100, 999))]
     [(0, None, 50), (50, 0, 100), (100, 50, None), (70, 20, None)]
     """
-    start = max(min(start, len(things) - 1 if start < len(things) else len(things) - SHOWN), 0)
+    start = max(start if start < len(things) else len(things) - SHOWN, 0)
     return Paged(things[start : start + SHOWN], start, len(things))

@@ -216,6 +216,7 @@ def render_parts(parts: Iterable[Part], about: Mapping[str, object]) -> Iterator
         inside = Markup().join([rendered(one) for one in part.inside])
         told.update(id=part.id, view=part.view, errors=part.errors, inside=inside)
         template = _ENVIRONMENT.get_template(part.template)
+        # Not `render`, which puts all globals together anew for each of a hundred parts.
         written = template.root_render_func(template.new_context(told, shared=True))
         return Markup("".join(written).strip())  # noqa: S704 – escaped by the template
 

@@ -197,10 +197,11 @@ def _at_wrong_end(at: Situation, sheet: Datasheet) -> bool:
 def _other_end(at: Situation, sheet: Datasheet) -> Option:
     """The same device at the other place of the pair, where it must stand; tried there where a run says which box."""
     reasons = [Reason(f"at the other place, which is the {sheet.end}, where it must stand", 8), *wanted(at, sheet)]
-    if at.across is None:
+    across = at.across
+    if across is None:
         reasons += [Reason("that box has to be looked at and tried for itself", -8, open=True), *loads_on(at, sheet)]
         return Option("other end", f"{sheet.name} at the other end of the pair", sheet, (*reasons, *radio(at, sheet)))
-    box, gang = at.across
+    box, gang = across
     there = replace(at, box=box, gang=gang, neutral=neutral_in(box, at.terms.voltage).there, end=sheet.end)
     reasons += [*neutral(there, sheet), *loads_on(there, sheet, place(there, sheet)), *radio(there, sheet)]
     reasons += [*class2(there, sheet), *plate(there, sheet)]

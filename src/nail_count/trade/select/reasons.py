@@ -130,11 +130,12 @@ def judged(now: Tried, then: Tried, mine: str) -> Iterator[Reason]:
         then: the box as it would be.
         mine: id of the device or module in question.
     """
+    before = now.answers
     for key, answer in then.answers.items():
         if answer.about == "fill" or (answer.subject.kind == "channel" and answer.subject.of == mine):
             continue
         said = f"{say(answer.title)}: {say(answer.headline)}"
-        was = now.answers.get(key)
+        was = before.get(key)
         if answer.state is State.FAILS and was is not None and not _worse(was, answer):
             yield Reason(f"it fails as it does now: {said}", -6, open=True)
         elif answer.state is State.FAILS:

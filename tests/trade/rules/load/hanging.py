@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import datetime
 from typing import Any
 
 from nail_count.trade.model.answer import Answer
@@ -30,3 +31,18 @@ def load(kind: str, each: str, quantity: int = 1, **more: Any) -> dict[str, Any]
 
 SILENT = sheet({"ratings": {"led": {"alone": "100 W"}}})
 """A sheet that says nothing of neighbors."""
+
+
+AT = datetime(2026, 3, 2, 9, 0)
+
+
+def amps(power: str) -> dict[str, Any]:
+    """LED lamps of which only the amps are known, by a meter."""
+    return load("led", "5 W", fitting="luminaire", measured={"power": power, "by": "meter", "at": AT})
+
+
+def codes(answer: Answer) -> list[str]:
+    return [remark.code for remark in answer.remarks]
+
+
+LED = {"ratings": {"led": {"alone": "100 W", "end": "80 W", "middle": "60 W"}}}

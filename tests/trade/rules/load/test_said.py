@@ -1,44 +1,23 @@
-"""What a channel's answer says, worked by hand: W = V × A × power factor; NEC Table 430.248 for motors (from memory);
-everything else by the sheet in the test."""
+"""What a channel's answer says, worked by hand by the sheet in the test."""
 
 from __future__ import annotations
 
-from datetime import datetime
 from fractions import Fraction as F
 from typing import Any
 
 import pytest
 
-from nail_count.trade.model.answer import Amount, Answer, State
-from nail_count.trade.model.assumptions import Assume, Warming
+from nail_count.trade.model.answer import Amount, State
+from nail_count.trade.model.assumptions import Assume
 from nail_count.trade.model.box import Module
-from nail_count.trade.model.datasheet import Ambient
 from nail_count.trade.model.job import Terms
-from nail_count.trade.model.load import Load
-from nail_count.trade.rules.load.draw import drawn
-from nail_count.trade.rules.load.heat import heat_of, solve, standby_of, tenths_up, warmth, warmth_that_limits
-from nail_count.trade.rules.load.inrush import peak
-from nail_count.trade.rules.load.limits import share_at
-from nail_count.trade.rules.load.motor import motor_amps
+from nail_count.trade.rules.load.heat import heat_of, standby_of
 from nail_count.trade.rules.load.position import Position, positions
 from nail_count.trade.rules.load.rating import kind_limits, rating_at, title_of, total_at
 from nail_count.trade.text.format import say
-from tests.support import BLANK, box, cables, on
-from tests.trade.rules.load.hanging import hung, load, sheet
+from tests.support import box, cables, on
+from tests.trade.rules.load.hanging import LED, amps, codes, hung, load, sheet
 
-AT = datetime(2026, 3, 2, 9, 0)
-
-
-def amps(power: str) -> dict[str, Any]:
-    """LED lamps of which only the amps are known, by a meter."""
-    return load("led", "5 W", fitting="luminaire", measured={"power": power, "by": "meter", "at": AT})
-
-
-def codes(answer: Answer) -> list[str]:
-    return [remark.code for remark in answer.remarks]
-
-
-LED = {"ratings": {"led": {"alone": "100 W", "end": "80 W", "middle": "60 W"}}}
 NAMED = {"name": "fan side", "ratings": {"general": {"alone": "5 A"}}}
 
 
@@ -208,221 +187,6 @@ def test_the_minimum_with_all_lamps_and_with_the_fewest(loads: list[Any], found:
     assert [code for code in codes(hung(later, load("led", "9 W"))) if "minimum" in code] == ["below-minimum"]
 
 
-@pytest.mark.parametrize(
-    ("kind", "each", "unit", "volts", "more", "draws", "assumed"),
-    [
-        ("fan", "85 W", "A", 120, {"power_factor": "0.85"}, F(5, 6), False),
-        ("fan", "0.5 A", "VA", 120, {}, F(60), False),
-        ("fan", "0.5 A", "W", 120, {"power_factor": "0.8"}, F(48), False),
-        ("fan", "48 W", "VA", 120, {"power_factor": "0.8"}, F(60), False),
-        ("fan", "48 W", "A", 120, {}, None, False),
-        ("fan", "0.5 A", "W", 120, {}, None, False),
-        ("led", "54 W", "A", 120, {"fitting": "luminaire"}, F(1, 2), True),
-        ("led", "5 W", "W", 120, {"fitting": "luminaire", "measured": {"power": "0.5 A", "at": AT}}, F(60), True),
-        ("incandescent", "60 W", "A", 120, {}, F(1, 2), False),
-        ("cfl", "10 W", "VA", 120, {}, F(20), True),
-        ("motor", "1/2 hp", "A", 120, {}, F("9.8"), False),
-        ("motor", "1/2 hp", "VA", 120, {}, F("1176"), False),
-        ("motor", "1/2 hp", "W", 120, {}, None, False),
-        ("motor", "5 hp", "A", 120, {}, None, False),
-        ("motor", "1 A", "hp", 120, {}, None, False),
-        ("mlv", "50 W", "VA", 120, {"loss": "10 W"}, F(60), False),
-        ("mlv", "50 W", "A", 120, {"loss": "10 W"}, F(1, 2), False),
-        ("mlv", "75 W", "VA", 120, {}, F(100), True),
-        ("mlv", "90 VA", "W", 120, {}, None, False),
-    ],
-)  # fmt: skip
-def test_what_a_load_draws(
-    kind: str, each: str, unit: str, volts: int, more: dict[str, Any], draws: F | None, assumed: bool
-) -> None:
-    said = Load.model_validate({"id": "l1", "kind": kind, "each": each, **more})
-    found = drawn(said, unit, volts)
-    assert (found.each, found.assumed) == (draws, assumed)
-    assert draws is not None or say(found.why).startswith(("expected its", "expected the", "the sheet rates it in hp"))
-
-
-def test_why_a_load_draws_what_it_draws() -> None:
-    def why(unit: str, **said: Any) -> str:
-        return say(drawn(Load.model_validate({"id": "l1", **said}), unit, 120).why)
-
-    assert why("A", kind="fan", each="85 W", power_factor="0.85") == "120 V, power factor 0.85"
-    assert why("A", kind="led", each="54 W", fitting="luminaire") == "120 V, power factor 0.9, assumed"
-    assert why("W", kind="motor", each="1 hp") == "expected its watts: horsepower is what it gives, not what it uses"
-    assert why("A", kind="motor", each="5 hp").startswith("expected its amps: no table tells")
-    assert why("A", kind="fan", each="48 W").startswith("expected its power factor or its amps")
-    assert why("W", kind="fan", each="0.5 A").startswith("expected its power factor or its watts")
-    for by, words in (("meter", "with a meter"), ("metering relay", "by the relay")):
-        measured = {"power": "51 W", "by": by, "at": AT}
-        assert why("W", kind="led", each="9 W", quantity=6, measured=measured) == f"measured {words} on 2026-03-02"
-        amps = drawn(
-            Load.model_validate(
-                {"id": "l1", "kind": "incandescent", "each": "9 W", "quantity": 6, "measured": measured}
-            ),
-            "A",
-            120,
-        )
-        assert amps.total == F(51, 120) and amps.each == F(51, 720)
-        assert say(amps.why) == f"measured {words} on 2026-03-02; 120 V, power factor 1"
-
-
-def test_motor_factors_are_a_jobs_to_assume() -> None:
-    fan = Load.model_validate({"id": "l1", "kind": "fan", "each": "48 W"})
-    lamp = Load.model_validate({"id": "l2", "kind": "receptacle", "each": "48 W"})
-    assume = Assume(motor_power_factor=F("0.8"))
-    assert drawn(fan, "VA", 120, assume).each == 60 and drawn(fan, "VA", 120, assume).assumed
-    assert drawn(lamp, "VA", 120, assume).each is None and not drawn(lamp, "VA", 120, assume).assumed
-
-
-@pytest.mark.parametrize(
-    ("volts", "amps"),
-    [(109, None), (110, "9.8"), (120, "9.8"), (121, None), (219, None), (220, "4.9"), (240, "4.9"), (241, None)],
-)
-def test_the_columns_of_the_motor_table(volts: int, amps: str | None) -> None:
-    assert motor_amps(F(1, 2), volts) == (None if amps is None else F(amps))
-
-
-@pytest.mark.parametrize(
-    ("amps", "most"), [("0.1", "75"), ("0.5", "75"), ("0.75", "91"), ("1", "107"), ("16", "242"), ("16.01", None)]
-)
-def test_peaks_of_drivers_between_the_rows(amps: str, most: str | None) -> None:
-    """NEMA 410: 75 A to half an amp, 107 A at one; half way between, half way."""
-    assert peak(F(amps)) == (None if most is None else F(most))
-
-
-@pytest.mark.parametrize(
-    ("volts", "allowed", "found"),
-    [(120, "106 A", "inrush-over"), (120, "107 A", None), (109, "50 A", "inrush-at-120-only"),
-     (110, "50 A", "inrush-over"),
-     (127, "50 A", "inrush-over"), (128, "50 A", "inrush-at-120-only")],
-)  # fmt: skip
-def test_inrush_is_judged_where_its_figures_hold(volts: int, allowed: str, found: str | None) -> None:
-    """One ampere of drivers at the voltage of the job peaks at 107 A."""
-    made = sheet({"ratings": {"led": {"alone": "10 A"}}, "inrush": allowed})
-    answer = hung(made, amps("1 A"), terms=Terms(voltage=volts))
-    assert [code for code in codes(answer) if code.startswith("inrush")] == ([found] if found else [])
-    silent = sheet({"ratings": {"lighting": {"alone": "10 A"}}})
-    assert "inrush-not-stated" in codes(hung(silent, amps("1 A")))
-    assert "inrush-not-stated" not in codes(hung(sheet({"ratings": {"led": {"alone": "10 A"}}}), amps("1 A")))
-    huge = hung(sheet({"ratings": {"led": {"alone": "20 A"}}, "inrush": "300 A"}), amps("17 A"))
-    assert "more than the table knows" in say(next(one.text for one in huge.remarks if one.code == "inrush-over"))
-
-
-@pytest.mark.parametrize(
-    ("around", "share"),
-    [
-        ("39", "1"),
-        ("40", "1"),
-        ("40.5", "0.95"),
-        ("45", "0.5"),
-        ("50", "0.25"),
-        ("55", "0.1"),
-        ("60", "0.1"),
-        ("60.1", "0"),
-    ],
-)
-def test_a_curve_begins_where_the_rating_no_longer_holds(around: str, share: str) -> None:
-    """Straight between 40 °C (all), 45 (half), 55 (a tenth) and on to 60; 50 lies half way between half and none."""
-    points = ((35, "0.9"), (40, "0.8"), (45, "0.5"), (50, "0.25"), (55, "0.1"), (60, "0.1"))
-    curve = [{"at": str(at), "share": share} for at, share in points]
-    ambient = Ambient.model_validate({"holds_to": "40", "stops_at": "60", "curve": curve})
-    assert share_at(ambient, F(around)) == F(share)
-    short = Ambient.model_validate(
-        {"stops_at": "60", "curve": [{"at": "30", "share": "0.8"}, {"at": "50", "share": "0.4"}]}
-    )
-    assert [share_at(short, F(at)) for at in (20, 30, 40, 50, 55)] == [F("0.8"), F("0.8"), F("0.6"), F("0.4"), 0]
-    alone = Ambient.model_validate({"stops_at": "60"})
-    assert [share_at(alone, F(at)) for at in ("60", "60.1")] == [1, 0]
-    line = Ambient.model_validate({"holds_to": "40", "stops_at": "60"})
-    assert [share_at(line, F(at)) for at in (40, 50, 60)] == [1, F(1, 2), 0]
-
-
-@pytest.mark.parametrize(
-    ("about", "watts", "standby"),
-    [
-        ({"kind": "dimmer"}, "1.5", "0"),
-        ({"kind": "dimmer", "radio": "Mesh"}, "2.5", "1"),
-        ({"kind": "dimmer", "radio": "Mesh", "battery": True}, "1.5", "0"),
-        ({"kind": "dimmer", "heat": {"share": "0.05"}}, "5", "0"),
-        ({"kind": "dimmer", "heat": {"share": "0.05", "standby": "0.5 W"}}, "5.5", "0.5"),
-        ({"kind": "switch"}, "0", "0"),
-    ],
-)
-def test_what_a_device_turns_into_heat(about: dict[str, Any], watts: str, standby: str) -> None:
-    """Of 100 W a dimmer turns 1.5 %, and a radio takes a watt (common practice, 1 to 2 %); the sheet's figure wins."""
-    made = sheet({"ratings": {"incandescent": {"alone": "500 W"}}}, **about)
-    item = on(1, made, None, load("incandescent", "100 W"))
-    assert standby_of(made) == F(standby)
-    assert heat_of(item, made, Terms()) == pytest.approx(float(F(watts)))
-
-
-def test_where_heat_goes_and_where_it_limits() -> None:
-    hot = sheet({"ratings": {"incandescent": {"alone": "500 W"}}}, id="hot", heat={"standby": "4 W"})
-    loose = sheet(None, id="loose", kind="module", heat={"standby": "3 W"})
-    sheets = {"hot": hot, "loose": loose, "blank": BLANK}
-    enclosure = {"barriers": [{"after": 1}]}
-    made = box("60 in3", 3, cables("14/2"), (on(1, BLANK),), **enclosure)
-    put_in: tuple[tuple[dict[str, int], list[float]], ...] = (
-        ({"gang": 3}, [0, 0, 3]),
-        ({"space": 2}, [0, 1.5, 1.5]),
-        ({}, [3, 0, 0]),
-        ({"gang": 9}, [3, 0, 0]),
-    )
-    for said, watts in put_in:
-        with_it = made.changed(modules=({"id": "m", "sheet": "loose", **said},))
-        assert warmth(with_it, sheets, Terms()).gangs == pytest.approx(list(solve(watts, Warming())))
-    standing = made.changed(devices=(on(2, hot),))
-    assert warmth(standing, sheets, Terms()).gangs == pytest.approx(list(solve([0, 4, 0], Warming())))
-    assert warmth_that_limits(standing, sheets, Terms()) is None
-    bears = hot.changed(ambient={"stops_at": "60"})
-    assert warmth_that_limits(standing, sheets | {"hot": bears}, Terms()) is not None
-    assert [tenths_up(one) for one in (30.0, 30.01, 30.1, 30.10000001)] == [300, 301, 301, 301]
-
-
-def test_yokes_side_by_side_are_counted_and_a_blank_parts_them() -> None:
-    one, two = sheet(LED, id="one"), sheet(LED, id="two", gangs=2)
-    sheets = {"one": one, "two": two, "blank": BLANK}
-    made = box("90 in3", 7, cables("14/2"), (on(1, one), on(2, two), on(4, one), on(5, BLANK), on(6, one)))
-    assert {id: place.ganged for id, place in positions(made, sheets, None).items()} == {
-        "d1": 3,
-        "d2": 3,
-        "d4": 3,
-        "d5": 1,
-        "d6": 1,
-    }
-    assert {id: place.neighbors for id, place in positions(made, sheets, None).items()} == {
-        "d1": 1,
-        "d2": 2,
-        "d4": 1,
-        "d5": 2,
-        "d6": 0,
-    }
-    assert all(place.ambient is None for place in positions(made, sheets, None).values())
-
-
-@pytest.mark.parametrize(
-    ("derating", "place", "why"),
-    [
-        ("none needed", Position(neighbors=1), "the sheet says no derating is needed"),
-        ("by position", Position(), ""),
-        ("by position", Position(neighbors=1), "side sections broken off: the sheet gives 80 W here"),
-        ("by position", Position(neighbors=1, reused=True),
-         "side sections broken off, some before it came here: the sheet gives 80 W here"),
-        ("not stated", Position(neighbors=1), "the sheet gives no derating"),
-        ("by number", Position(), ""),
-    ],
-)  # fmt: skip
-def test_why_a_limit_is_what_it_is_where_it_stands(derating: str, place: Position, why: str) -> None:
-    step = hung(sheet(LED, derating=derating), load("led", "9 W"), place=place).limit_lines[1]
-    assert (step.kind, say(step.why)) == ("position", why)
-    if derating == "by number":
-        assert say(step.what) == "alone: no neighbor"
-    if derating == "not stated":
-        terms = Terms(assume=Assume(fallback_derating=True))
-        step = hung(sheet(LED, derating=derating), load("led", "9 W"), place=place, terms=terms).limit_lines[1]
-        assert say(step.why) == "the sheet gives no derating; the job takes off 20%" and step.value == -20
-        assert step.rule.standing == "practice"
-
-
 def test_all_channels_together_and_what_each_kind_may_carry() -> None:
     two = {"ratings": {"led": {"alone": "4 A"}, "general": {"alone": "5 A"}}}
     made = sheet(two, kind="switch", total="6 A")
@@ -444,24 +208,6 @@ def test_all_channels_together_and_what_each_kind_may_carry() -> None:
     assert empty == {"led": 4, "general": 5}
     unknown = sheet({"ratings": {"led": {}}})
     assert kind_limits(Position(), on(1, unknown), 1, unknown, Terms()) == (("led", None),)
-
-
-@pytest.mark.parametrize(("hp", "found"), [("2 hp", False), ("3 hp", True)])
-def test_the_largest_motor_on_a_snap_switch(hp: str, found: bool) -> None:
-    """430.109(C), from memory: 2 hp at most, on a switch; elsewhere the code does not ask it."""
-    switch = sheet({"ratings": {"general": {"alone": "30 A"}}}, kind="switch")
-    assert ("motor-too-large" in codes(hung(switch, load("motor", hp)))) == found
-    assert "motor-too-large" not in codes(hung(switch, load("motor", hp), terms=Terms(code="uk")))
-    assert "motor-too-large" not in codes(hung(switch.changed(kind="smart switch"), load("motor", hp)))
-    assert "motor-too-large" not in codes(hung(switch, load("heater", "3 A")))
-
-
-@pytest.mark.parametrize(("amps", "state"), [("12 A", State.TIGHT), ("12.01 A", State.FAILS)])
-def test_a_motor_on_a_snap_switch_has_eighty_percent(amps: str, state: State) -> None:
-    switch = sheet({"ratings": {"general": {"alone": "15 A"}}}, kind="switch")
-    answer = hung(switch, load("motor", amps))
-    assert answer.state is state and ("snap-switch-over" in codes(answer)) == (state is State.FAILS)
-    assert "too-warm" not in codes(answer)
 
 
 MLV = {"ratings": {"mlv": {"alone": "400 VA"}, "mlv lamps": {"alone": "300 W"}}}
@@ -490,24 +236,6 @@ def test_behind_transformers_the_figure_that_binds_holds(loads: list[Any], unit:
     assert unknown.state is State.OPEN
     over = hung(sheet({"ratings": {"mlv": {"alone": "300 VA"}, "mlv lamps": {}}}), load("mlv", "35 W", 8, loss="5 W"))
     assert over.state is State.FAILS, "over on one figure, whatever the other is"
-
-
-def test_a_motor_and_lamps_on_one_general_figure_are_held_apart() -> None:
-    """15 A of general use: lamps by all of it, a motor by 80 %; 6 of 15 and 6 of 12 are 40 % and 50 %."""
-    switch = sheet({"ratings": {"general": {"alone": "15 A"}}}, kind="switch")
-    answer = hung(switch, load("heater", "6 A"), load("motor", "6 A"))
-    assert [line.value for line in answer.lines] == [F(2, 5), F(1, 2)]
-    assert say(answer.lines[1].why) == "6 A of 12 A here: 15 A, motor on a switch −3 A"
-    limits = kind_limits(
-        Position(), on(1, switch, None, load("motor", "1 A"), load("heater", "1 A")), 1, switch, Terms()
-    )
-    assert [(kind, amount and amount.value) for kind, amount in limits] == [("general", 12)]
-    last_first = kind_limits(
-        Position(), on(1, switch, None, load("heater", "1 A"), load("motor", "1 A")), 1, switch, Terms()
-    )
-    assert [(kind, amount and amount.value) for kind, amount in last_first] == [("general", 12)]
-    apart = hung(switch, load("heater", "6 A"), load("incandescent", "60 W"))
-    assert apart.unit == "A" and len(apart.lines) == 2
 
 
 def test_each_channel_of_a_device_by_itself() -> None:
@@ -557,25 +285,6 @@ def test_what_is_on_for_hours_counts_a_quarter_more_and_says_so() -> None:
     assert (plain.limit, plain.total) == (125, 40)
 
 
-def test_too_warm_says_why() -> None:
-    """Half way between where the rating holds and where it stops, half is left; beyond, nothing."""
-    bears = {"ambient": {"holds_to": "40", "stops_at": "60"}}
-    half = hung(sheet(LED, **bears), load("led", "60 W"), place=Position(ambient=F(50)))
-    assert (half.limit, half.state) == (50, State.FAILS) and say(half.headline).startswith("over by 10 W: ")
-    gone = hung(sheet(LED, **bears), load("led", "9 W"), place=Position(ambient=F(61)))
-    assert gone.limit == 0 and "too-warm" in codes(gone)
-    assert "too-warm" not in codes(hung(sheet(LED, **bears), place=Position(ambient=F(61))))
-    cool = hung(sheet(LED, **bears), load("led", "101 W"), place=Position(ambient=F(40)))
-    assert (cool.limit, say(cool.headline)) == (100, "over by 1 W")
-    silent = hung(sheet(LED), load("led", "9 W"), place=Position(ambient=F(61)))
-    assert silent.limit == 100
-    unknown = hung(sheet({"ratings": {"led": {}}}, **bears), load("led", "9 W"), place=Position(ambient=F(50)))
-    assert unknown.limit is None and unknown.state is State.OPEN
-    two = {"ratings": {"led": {}, "incandescent": {"alone": "100 W"}}}
-    mixed = hung(sheet(two, **bears), load("led", "9 W"), load("incandescent", "40 W"), place=Position(ambient=F(61)))
-    assert "too-warm" in codes(mixed)
-
-
 def test_nothing_connected_says_only_what_is_known() -> None:
     assert say(hung(sheet({"ratings": {"led": {}}})).headline) == "nothing connected"
     known_first = sheet({"ratings": {"led": {}, "incandescent": {"alone": "60 W"}}})
@@ -618,12 +327,3 @@ def test_each_load_without_a_figure_is_a_line_and_each_step_is_said() -> None:
     assert (gone.limit, gone.state) == (0, State.FAILS)
     own_table = MLV | {"mixing": "own table", "mixed": [{"mlv": {"alone": "200 VA"}}]}
     assert hung(sheet(own_table), load("mlv", "35 W", 8, loss="5 W")).unit == "W", "alone it is held to the lamps too"
-
-
-def test_only_a_sheet_with_a_limit_by_warmth_is_told_how_warm_it_is() -> None:
-    bears = sheet(LED, id="bears", ambient={"stops_at": "60"}, heat={"standby": "4 W"})
-    plain = sheet(LED, id="plain")
-    sheets = {"bears": bears, "plain": plain}
-    made = box("60 in3", 2, cables("14/2"), (on(1, bears), on(2, plain)))
-    found = positions(made, sheets, warmth_that_limits(made, sheets, Terms()))
-    assert found["d1"].ambient is not None and found["d2"].ambient is None

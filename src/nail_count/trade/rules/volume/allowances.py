@@ -28,10 +28,10 @@ def counted(
     """So many allowances of a gauge; an open line where no gauge is known, or the code has none for it."""
     count = exact_sum(part.count for part in parts) if count is None else count
     if gauge is None:
-        why = (*why, "; no conductor has been entered yet")
+        why = (*why, "; ", "no conductor has been entered yet")
         return Line(kind, what, rule, why, count, None, None, parts)
     if gauge not in allowances:
-        why = (*why, f"; the code has no allowance for {gauge}")
+        why = (*why, "; ", f"the code has no allowance for {gauge}")
         return Line(kind, what, rule, why, count, None, None, parts)
     allowance = allowances[gauge]
     return Line(kind, what, rule, why, count, allowance, count * allowance, parts)
@@ -51,7 +51,7 @@ def judge(
         missing = next(line for line in lines if line.value is None)
         if not box.gauges:
             return State.OPEN, ("no conductor entered yet, so the devices cannot be counted",)
-        return State.OPEN, (*missing.what, ": ", str(missing.why[-1]).removeprefix("; "))
+        return State.OPEN, (*missing.what, ": ", missing.why[-1])
     if thickest is not None and spare < allowances[thickest]:
         return State.TIGHT, (("exactly full",) if spare == 0 else (Amount(spare, unit), " to spare"))
     return State.HOLDS, (Amount(spare, unit), " to spare")
