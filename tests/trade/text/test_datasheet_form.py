@@ -143,6 +143,8 @@ def test_copying_a_leaflet_as_people_write() -> None:
         ("heat-share", "60%", "from 0 to 0.2"),
         ("leads", "many", "a whole number"),
         ("total", "5 W", "in A"),
+        ("channels", "9", "expected at most 8 channels"),
+        ("channels", "9" * 5000, "expected at most 8 channels"),
     ],
 )
 def test_what_is_wrong_is_said_at_its_field(field: str, text: str, expected: str) -> None:

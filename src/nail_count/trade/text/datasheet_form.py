@@ -100,8 +100,9 @@ def read_sheet(said: Said, id: str) -> Datasheet:
             wrong.append(Problem(("ambient-stops_at",), "expected the stated maximum, such as 60 °C"))
     by_number = said.get("derating") == "by number"
     count = len({name.split("-")[0] for name, text in said.items() if re.match(r"ch\d-", name) and text.strip()})
-    count = int(said["channels"]) if said.get("channels", "").isdecimal() else count
-    data["channels"] = [_channel(number, take, by_number, wrong) for number in range(1, min(count, 8) + 1)]
+    if said.get("channels", "").isdecimal():
+        count = take("channels", _channel_count) or 0
+    data["channels"] = [_channel(number, take, by_number, wrong) for number in range(1, min(count, MOST_CHANNELS) + 1)]
     try:
         sheet = Datasheet.model_validate(data)
     except ValidationError as refused:
@@ -111,6 +112,13 @@ def read_sheet(said: Said, id: str) -> Datasheet:
     if wrong:
         raise Rejected.of(wrong)
     return sheet
+
+
+def _channel_count(text: str) -> int:
+    # Looked at before it is read: Python refuses whole numbers of thousands of digits.
+    if len(text) > len(str(MOST_CHANNELS)) or int(text) > MOST_CHANNELS:
+        raise ValueError(f"expected at most {MOST_CHANNELS} channels")
+    return int(text)
 
 
 Take = Callable[[str, Callable[[str], Any]], Any]
