@@ -8,6 +8,7 @@ from __future__ import annotations
 import os
 import re
 import tempfile
+from collections import Counter
 from collections.abc import Iterator
 from pathlib import Path
 from urllib.parse import quote
@@ -241,6 +242,13 @@ class AnyActs(RuleBasedStateMachine):
         else:
             self.get("/jobs/house")
 
+    def sheets_are_counted_as_they_are(self, job: str) -> None:
+        """The columns that say which boxes use a sheet say what the boxes themselves say."""
+        counted = Counter(
+            sheet for box in self.store.whole_job(job).boxes for sheet in {item.sheet for item in box.equipment}
+        )
+        assert self.store.uses(job) == counted
+
     def teardown(self) -> None:
         try:
             for box in self.boxes:
@@ -249,8 +257,10 @@ class AnyActs(RuleBasedStateMachine):
             for trial, _ in self.trials:
                 for page in ("", "/panel", "/sheets", "/next-visit", "/export"):
                     self.get(f"/jobs/{trial}{page}")
+                self.sheets_are_counted_as_they_are(trial)
                 for card in self.store.house(trial).cards:
                     self.get(f"/jobs/{trial}/boxes/{card.key}")
+            self.sheets_are_counted_as_they_are("house")
             for page in ("", "/panel", "/sheets", "/labels", "/relamping", "/next-visit"):
                 self.get(f"/jobs/house{page}")
             for sheet in self.store.job("house").sheets:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import html
 import re
 import shutil
 from collections.abc import Iterator
@@ -13,6 +14,8 @@ import pytest
 from starlette.testclient import TestClient
 
 from nail_count.files.job_json import read_job
+from nail_count.trade.rules.check import check_circuits, fitting_job
+from nail_count.trade.text.format import say
 from nail_count.web.app import make_app
 
 BOX = "/jobs/schoolhouse/boxes/kitchen-bench"
@@ -261,20 +264,47 @@ def test_sizes_of_what_is_sent_are_bounded(client: TestClient) -> None:
     assert answer.status_code == 413
 
 
-def test_long_lists_come_a_piece_at_a_time(tmp_path: Path) -> None:
-    """Of 120 boxes fifty are shown, with the ways to the others; a box acted on is in the piece that follows."""
+def test_the_panel_of_a_large_house_comes_before_its_sums(tmp_path: Path) -> None:
+    """Beyond two hundred boxes what hangs on each breaker follows, and is what it is where it comes at once."""
     demo = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())
-    boxes = tuple(demo.boxes[0].changed(id=f"b{n}", name=f"Box {n}", room=f"Room {n // 10}") for n in range(120))
+    here = [box for box in demo.boxes if box.circuit]
+    boxes = tuple(here[n % len(here)].changed(id=f"b{n}", name=f"Box {n}") for n in range(201))
+    with TestClient(make_app(tmp_path / "large.sqlite3"), base_url="http://localhost") as client:
+        store = client.app.state.store  # type: ignore[attr-defined]
+        store.add_job(demo.changed(boxes=boxes, runs=()), "large")
+        sums = {answer.subject.of: answer for answer in check_circuits(fitting_job(store.whole_job("large")))}
+        first = client.get("/jobs/large/panel")
+        assert "added up over 201 boxes" in first.text and "badge-bar" not in first.text
+        after = client.get("/jobs/large/panel?reckoned=yes", headers={"hx-request": "true"})
+        assert after.text.lstrip().startswith('<div class="breakers-part"')
+        for id, answer in sums.items():
+            if answer.lines:
+                assert html.escape(say(answer.headline)) in after.text or answer.state.word == "holds"
+                one = client.get(f"/jobs/large/panel?circuit={id}").text
+                assert html.escape(say(answer.headline)) in one.replace("&#39;", "'")
+        whole = client.get("/jobs/large/panel?reckoned=yes").text
+        assert after.text.strip() in whole and "added up over" not in whole
+
+
+def test_long_lists_come_a_piece_at_a_time(tmp_path: Path) -> None:
+    """Of 120 boxes fifty are shown, or forty as sections, with the ways to the others; one acted on is in the piece."""
+    demo = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())
+    lit = next(box for box in demo.boxes if sum(load.is_lamp for item in box.equipment for load in item.loads) == 1)
+    boxes = tuple(lit.changed(id=f"b{n}", name=f"Box {n}", room=f"Room {n // 10}") for n in range(120))
     with TestClient(make_app(tmp_path / "many.sqlite3"), base_url="http://localhost") as client:
         client.app.state.store.add_job(demo.changed(boxes=boxes, runs=()), "many")  # type: ignore[attr-defined]
-        for page, row in (("", 'id="box-b'), ("/labels", 'class="plate-label"'), ("/next-visit", 'id="left-b')):
-            whole = []
-            for start in (0, 50, 100):
+        for page, row, most in (
+            ("", 'id="box-b', 50),
+            ("/labels", 'class="plate-label"', 40),
+            ("/next-visit", 'id="left-b', 40),
+            ("/relamping", '<th scope="row">', 40),
+        ):
+            starts = range(0, 120, most)
+            for start in starts:
                 text = client.get(f"/jobs/many{page}?start={start}").text
-                whole.append(text.count(row))
-                assert f"{start + 1} to {min(start + 50, 120)} of 120" in text
-                assert ("The next ones" in text, "The ones before" in text) == (start < 100, start > 0)
-            assert whole == [50, 50, 20]
+                assert text.count(row) == min(most, 120 - start)
+                assert f"{start + 1} to {min(start + most, 120)} of 120" in text
+                assert ("The next ones" in text, "The ones before" in text) == (start < starts[-1], start > 0)
         assert "Box 119" not in client.get("/jobs/many").text
         assert client.get("/jobs/many?words=box+119").text.count('id="box-b') == 1
         moved = client.post("/jobs/many/edit/move-box", data={"box": "b99", "to": "up"})

@@ -6,7 +6,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field, replace
 from functools import partial
 
-from sqlalchemy import Connection, delete, insert, select, update
+from sqlalchemy import Connection, insert, select, update
 
 from ..trade.edits.documents import HEAD, DocumentId, Documents
 from ..trade.model.box import Box
@@ -19,12 +19,13 @@ from ..trade.rules.fit.box import DoesNotFit, Misfit, added, fit, mends
 from ..trade.rules.fit.run import run_misfits
 from . import revisions
 from .bodies import read, read_run, written
+from .index import put_index, sheets_in
 from .revisions import GONE, Found, Target
 from .session import Session
 from .snapshots import JobSnapshot
 from .sources import KeptDocuments, boxes_of
 from .summaries import put_summary
-from .tables import ChangeRow, DocumentRow, JobRow, RunEndRow
+from .tables import ChangeRow, DocumentRow, JobRow
 
 _D, _C = DocumentRow, ChangeRow
 LONGEST_SENTENCE = 400
@@ -93,7 +94,7 @@ class Commit:
         used = self._note_used(documents)
         sentence = "; ".join((act.sentence, *mended, *cut))[:LONGEST_SENTENCE]
         change = self._add_change(replace(act, sentence=sentence))
-        written = {id: self._write(id, thing, change) for id, thing in documents.changed.items()}
+        written = {id: self._write(id, thing, change, documents) for id, thing in documents.changed.items()}
         if HEAD in documents.changed:
             self._place(documents.head)
         reread = any(id.kind in ("head", "sheet") for id in documents.changed)
@@ -155,8 +156,8 @@ class Commit:
         sheets = {thing.id for thing in documents.changed.values() if isinstance(thing, Datasheet)}
         lost = not self.job.head.circuit_ids <= after.head.circuit_ids
         if sheets or lost:
-            for _, box in boxes_of(self.on, self.job):
-                if box.id not in changed and box.id in after.boxes and (lost or uses(box, sheets)):
+            for _, box in boxes_of(self.on, self.job, using=None if lost else sheets):
+                if box.id not in changed and box.id in after.boxes:
                     yield box, box
 
     def _add_change(self, act: Act) -> int:
@@ -171,16 +172,17 @@ class Commit:
         }
         return revisions.new_id(self.on.execute(insert(_C), values))
 
-    def _write(self, id: DocumentId, thing: Thing | None, change: int) -> Found:
+    def _write(self, id: DocumentId, thing: Thing | None, change: int, documents: Documents) -> Found:
         body = written(thing)
         found = self.kept.found(id)
         if found is None:
             where = {"trial_id": self.job.trial, "place": revisions.next_place(self.on, self.job.id, id.kind)}
             first = revisions.add_document(self.on, change, self.job.id, id, body, **where)
             made = Found(id, self.job.trial, None, None, first)
-            self._put_ends(made, thing)
+            put_index(self.on, made.row, thing)
             return made
-        if found.trial != self.job.trial:
+        copied = found.trial != self.job.trial
+        if copied:
             found = self._copied(found)
         if id == HEAD:
             found = self._ordered(found)
@@ -192,16 +194,9 @@ class Commit:
             else revisions.add_edit(self.on, change, now, body)
         )
         written_now = replace(found, revision=new)
-        self._put_ends(written_now, thing)
+        if copied or id.kind == "run" or sheets_in(thing) != sheets_in(documents.source.box(id.key)):
+            put_index(self.on, written_now.row, thing)
         return written_now
-
-    def _put_ends(self, found: Found, thing: Thing | None) -> None:
-        """Brings the columns that say where a run ends in line with it."""
-        if found.which.kind == "run":
-            self.on.execute(delete(RunEndRow).where(RunEndRow.document_id == found.row))
-            ends = {end.box for end in thing.box_ends} if isinstance(thing, Run) else set()
-            for box in sorted(ends):
-                self.on.execute(insert(RunEndRow), {"document_id": found.row, "box": box})
 
     def _ordered(self, found: Found) -> Found:
         """The head as it is kept; one that does not say its boxes yet says them first, so that undo leads there."""
@@ -253,9 +248,8 @@ class Commit:
         other_terms = _judged_by(self.job.head) != _judged_by(after.head)
         if sheets or other_terms:
             for removed in (False, True):
-                for found, box in boxes_of(self.on, self.job, removed):
-                    if other_terms or uses(box, sheets):
-                        boxes.setdefault(found.row, box)
+                for found, box in boxes_of(self.on, self.job, removed, None if other_terms else sheets):
+                    boxes.setdefault(found.row, box)
         checks = {}
         for document, box in boxes.items():
             checks[box.id] = after.check(box)
@@ -278,11 +272,6 @@ def _cables(documents: Documents, boxes: frozenset[str], key: str) -> frozenset[
     changed = documents.changed.get(DocumentId("box", key))
     box = changed or documents.source.box(key) or documents.source.box(key, removed=True)
     return frozenset(cable.id for cable in box.cables) if isinstance(box, Box) else None
-
-
-def uses(box: Box, sheets: set[str]) -> bool:
-    """Whether a device or module of one of these sheets is in the box."""
-    return any(item.sheet in sheets for item in box.equipment)
 
 
 def _judged_by(head: JobHead) -> tuple[object, ...]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 
-from sqlalchemy import Connection, TableValuedAlias, bindparam, case, func, literal, select, union
+from sqlalchemy import Connection, bindparam, select
 
 from ..trade.compare.answers import answer_changes
 from ..trade.edits.documents import DocumentId, Documents
@@ -12,39 +12,18 @@ from ..trade.model.datasheet import Datasheet
 from . import revisions
 from .bodies import read
 from .boxes import MOST_STEPS
-from .commit import uses
-from .revisions import AT_LATEST, VISIBLE
+from .revisions import VISIBLE
 from .snapshots import DatasheetSnapshot, Effect, JobSnapshot
 from .sources import KeptDocuments, boxes_of
-from .tables import DocumentRow, RevisionRow
+from .tables import DocumentRow, SheetUseRow
 
-_D, _R = DocumentRow, RevisionRow
-
-
-def _inside(what: str) -> TableValuedAlias:
-    """The devices or modules of a body, as it is judged; one of version 1 had them beside everything else.
-
-    A path into the body, not the part of it: SQLite would write that out as text and read it again.
-    """
-    stage = case(
-        (func.json_type(_R.body, "$.planned").is_not(None), f"$.planned.{what}"),
-        (func.json_type(_R.body, "$.found").is_not(None), f"$.found.{what}"),
-        else_=f"$.{what}",
-    )
-    return func.json_each(_R.body, stage).table_valued("value")
+_D, _U = DocumentRow, SheetUseRow
 
 
-_USES = union(
-    *(
-        select(_D.key, func.json_extract(item.c.value, "$.sheet"))
-        .select_from(_D)
-        .join(_R, AT_LATEST)
-        .join(item, onclause=literal(True))
-        .where(_D.job_id == bindparam("job"), _D.kind == "box", VISIBLE)
-        for item in (_inside("devices"), _inside("modules"))
-    )
+_OF_JOB = (
+    select(_D.key, _U.sheet).select_from(_D).join(_U).where(_D.job_id == bindparam("job"), _D.kind == "box", VISIBLE)
 )
-"""Each box of a job with each sheet used in it, once: read in the database, since a house may have thousands."""
+"""Each box of a job with each sheet used in it, once."""
 
 
 def datasheet(on: Connection, job: JobSnapshot, id: str) -> DatasheetSnapshot:
@@ -58,13 +37,13 @@ def datasheet(on: Connection, job: JobSnapshot, id: str) -> DatasheetSnapshot:
         can_undo=now.back is not None,
         can_redo=now.forth is not None,
         history=revisions.steps(on, found.row, MOST_STEPS),
-        used_in=tuple((box.id, f"{box.room}: {box.name}") for _, box in boxes_of(on, job) if uses(box, {id})),
+        used_in=tuple((box.id, f"{box.room}: {box.name}") for _, box in boxes_of(on, job, using={id})),
     )
 
 
 def use_counts(on: Connection, job: JobSnapshot) -> dict[str, int]:
     """How many boxes use each sheet of a job, by its id."""
-    rows = on.execute(_USES, {"job": job.id, "trial": job.trial})
+    rows = on.execute(_OF_JOB, {"job": job.id, "trial": job.trial})
     here = job.boxes
     return Counter(sheet for key, sheet in rows if key in here)
 
@@ -77,10 +56,9 @@ def effects(on: Connection, job: JobSnapshot, new: Datasheet) -> tuple[Effect, .
     """
     after = job.under(Documents(KeptDocuments(on, job), {}).with_sheet(new))
     found = []
-    for _, box in boxes_of(on, job):
-        if uses(box, {new.id}):
-            after.refuse_misfits(box, job.misfits(box))
-            was, now = job.check(box), after.check(box)
-            if lines := answer_changes(was, now):
-                found.append(Effect(box.id, f"{box.room}: {box.name}", was.state, now.state, lines))
+    for _, box in boxes_of(on, job, using={new.id}):
+        after.refuse_misfits(box, job.misfits(box))
+        was, now = job.check(box), after.check(box)
+        if lines := answer_changes(was, now):
+            found.append(Effect(box.id, f"{box.room}: {box.name}", was.state, now.state, lines))
     return tuple(found)

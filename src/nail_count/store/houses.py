@@ -52,7 +52,8 @@ def house(on: Connection, job: JobSnapshot, sought: BoxFilter) -> House:
         if one.circuit is not None:
             hanging.setdefault(one.circuit, []).append((one.key, f"{one.room}: {one.name}"))
     rooms = list(dict.fromkeys(one.room for one in here))
-    return House(job, [one for one in here if _is_sought(one, sought)], gone, states, rooms, hanging)
+    wanted = [one for one in here if _is_sought(one, sought)] if sought.any else here
+    return House(job, wanted, gone, states, rooms, hanging)
 
 
 def _is_sought(card: BoxCard, sought: BoxFilter) -> bool:

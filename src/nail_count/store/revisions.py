@@ -5,6 +5,7 @@ Statements are built once here; building them anew would cost an act more than r
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from typing import Any, Literal, cast
@@ -14,7 +15,7 @@ from sqlalchemy.orm import aliased
 
 from ..trade.edits.documents import DocumentId, DocumentKind
 from .snapshots import Step
-from .tables import ChangeRow, DocumentRow, RevisionRow, RunEndRow
+from .tables import ChangeRow, DocumentRow, RevisionRow, RunEndRow, SheetUseRow
 
 Way = Literal["undo", "redo"]
 FORMAT = 2
@@ -82,6 +83,9 @@ _OF_KIND = (
     .order_by(_D.place, _D.id)
 )
 _AT_BOX = _OF_KIND.where(_D.id.in_(select(RunEndRow.document_id).where(RunEndRow.box == bindparam("box"))))
+_USING = _OF_KIND.where(
+    _D.id.in_(select(SheetUseRow.document_id).where(SheetUseRow.sheet.in_(bindparam("sheets", expanding=True))))
+)
 _OF_DOCUMENT = select(*_OWN, *_STATE).select_from(_D).join(_R, AT_LATEST).where(_D.id == bindparam("document"))
 _NUMBERED = select(*_STATE).where(_R.document_id == bindparam("document"), _R.number == bindparam("at"))
 _STEPS = (
@@ -124,6 +128,12 @@ def all_of(on: Connection, job: int, kind: DocumentKind, trial: int = 0) -> list
 def runs_at(on: Connection, job: int, box: str, trial: int = 0) -> list[Found]:
     """The runs that end at a box."""
     return [_found(row) for row in on.execute(_AT_BOX, {"job": job, "kind": "run", "trial": trial, "box": box})]
+
+
+def using(on: Connection, job: int, sheets: Collection[str], trial: int = 0) -> list[Found]:
+    """The boxes that use one of these sheets, in the order they were made or brought in; removed ones among them."""
+    of_job = {"job": job, "kind": "box", "trial": trial}
+    return [_found(row) for row in on.execute(_USING, {**of_job, "sheets": list(sheets)})]
 
 
 def steps(on: Connection, document: int, most: int) -> tuple[Step, ...]:

@@ -106,7 +106,7 @@ class JobSnapshot:
     @property
     def boxes(self) -> frozenset[str]:
         """The keys of its boxes."""
-        return frozenset(self.head.order or ())
+        return self.head.keys
 
     def under(self, documents: Documents) -> JobSnapshot:
         """The job with the head and the sheets of these documents, not kept yet."""

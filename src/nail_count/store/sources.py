@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterator, Mapping
+from collections.abc import Collection, Iterator, Mapping
 from functools import cache
 
 from sqlalchemy import Connection, bindparam, func, select
@@ -109,10 +109,20 @@ _EXPECTED = {
 }
 
 
-def boxes_of(on: Connection, job: JobSnapshot, removed: bool = False) -> Iterator[tuple[Found, Box]]:
-    """The boxes of a job in its order, or those removed from it, each with its document."""
-    found = {one.which.key: one for one in revisions.all_of(on, job.id, "box", job.trial)}
-    keys = [key for key in found if key not in job.boxes] if removed else job.head.order or ()
+def boxes_of(
+    on: Connection, job: JobSnapshot, removed: bool = False, using: Collection[str] | None = None
+) -> Iterator[tuple[Found, Box]]:
+    """The boxes of a job in its order, or those removed from it, each with its document.
+
+    `using`: only those that use one of these sheets.
+    """
+    known = (
+        revisions.all_of(on, job.id, "box", job.trial)
+        if using is None
+        else revisions.using(on, job.id, using, job.trial)
+    )
+    found, here = {one.which.key: one for one in known}, job.boxes
+    keys = [key for key in found if key not in here] if removed else job.head.order or ()
     for key in keys:
         if key in found:
             yield found[key], read_box(found[key])

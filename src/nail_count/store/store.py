@@ -15,6 +15,7 @@ from ..trade.model.box import Box
 from ..trade.model.datasheet import Datasheet
 from ..trade.model.job import Job, JobHead
 from ..trade.model.keys import free_key, slug
+from ..trade.model.panel import Circuit
 from ..trade.model.run import Run
 from ..trade.model.thing import Thing
 from ..trade.model.tick import Tick
@@ -23,6 +24,7 @@ from . import acts, boxes, codes, datasheets, houses, photos, revisions, ticks
 from .acts import NOTHING_SEEN, Seen
 from .bodies import read_box, written
 from .commit import Committed
+from .index import put_index
 from .revisions import Way
 from .session import Session, trial_key
 from .snapshots import (
@@ -39,7 +41,7 @@ from .snapshots import (
 )  # fmt: skip
 from .sources import KeptDocuments, boxes_of
 from .summaries import NOT_RECKONED, put_summary
-from .tables import ChangeRow, DocumentRow, JobRow, RevisionRow, RunEndRow, SummaryRow, TrialRow
+from .tables import ChangeRow, DocumentRow, JobRow, RevisionRow, SummaryRow, TrialRow
 
 _D = DocumentRow
 
@@ -268,6 +270,20 @@ class Store:
             here = tuple(one for key in keys if (one := kept.box(key)) is not None)
         return _job_with(at, here, runs)
 
+    def on_circuit(self, key: str, circuit: Circuit) -> Job:
+        """A job with those boxes only that a circuit, or one it shares a neutral with, feeds or may.
+
+        Raises [NotFound][].
+        """
+        with self._session.reading() as on:
+            at = self._session.job(on, key)
+            shares = {one.id for one in at.head.circuits if one.neutral_with == circuit.id}
+            wanted = shares | {circuit.id, circuit.neutral_with}
+            kept = KeptDocuments(on, at)
+            keys = [key for key, line in kept.lines().items() if wanted & set(line.circuits)]
+            here = tuple(one for key in keys if (one := kept.box(key)) is not None)
+        return _job_with(at, here)
+
     def add_job(self, job: Job, key: str | None = None) -> str:
         """Keeps a whole job as a new one; its key, made from the name where none is given."""
         # Reckoned before the database is held: a large job takes a while, and others go on meanwhile.
@@ -281,7 +297,9 @@ class Store:
             change = revisions.new_id(on.execute(insert(ChangeRow), said))
 
             def start(which: DocumentId, place: int, thing: Thing) -> int:
-                return revisions.add_document(on, change, id, which, written(thing), place=place).document
+                row = revisions.add_document(on, change, id, which, written(thing), place=place).document
+                put_index(on, row, thing)
+                return row
 
             start(HEAD, 0, head)
             for place, sheet in enumerate(job.sheets):
@@ -289,9 +307,7 @@ class Store:
             for place, (box, check) in enumerate(zip(job.boxes, checks, strict=True)):
                 put_summary(on, start(DocumentId("box", box.id), place, box), check)
             for place, run in enumerate(job.runs):
-                row = start(DocumentId("run", run.id), place, run)
-                for end in sorted({end.box for end in run.box_ends}):
-                    on.execute(insert(RunEndRow), {"document_id": row, "box": end})
+                start(DocumentId("run", run.id), place, run)
             for tick in job.ticks:
                 ticks.keep(on, id, tick)
             return key

@@ -124,6 +124,15 @@ class RunEndRow(Base):
     box: Mapped[str] = mapped_column(String(60), primary_key=True, index=True)
 
 
+class SheetUseRow(Base):
+    """Which sheets a box uses."""
+
+    __tablename__ = "sheet_use"
+
+    document_id: Mapped[int] = mapped_column(ForeignKey("document.id"), primary_key=True)
+    sheet: Mapped[str] = mapped_column(String(60), primary_key=True, index=True)
+
+
 class TickRow(Base):
     """A step ticked: added, never changed."""
 

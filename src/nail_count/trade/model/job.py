@@ -1,6 +1,7 @@
 """A whole job: the house, its panel, the sheets it uses, its boxes. The job file is this, as JSON."""
 
 from collections.abc import Iterable
+from functools import cached_property
 from typing import Annotated, Any, Literal, Self
 
 from pydantic import Field, model_validator
@@ -102,6 +103,11 @@ class JobHead(Thing):
     lamps: Annotated[tuple[ReplacementLamp, ...], Field(max_length=200)] = ()
     order: tuple[str, ...] | None = None
     """Which boxes the job has, in its order; None: as they were when this was not kept yet."""
+
+    @cached_property
+    def keys(self) -> frozenset[str]:
+        """The keys of its boxes."""
+        return frozenset(self.order or ())
 
     @property
     def circuit_ids(self) -> frozenset[str]:

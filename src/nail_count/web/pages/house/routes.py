@@ -28,7 +28,7 @@ from ... import urls
 from ...deps import ActForm, TheAct, TheStore, asked_by_htmx
 from ...form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice, did_not_fit, stale
 from ...house_screen import act_on_house, named_edit
-from ...paging import SHOWN, paged
+from ...paging import SECTIONS, SHOWN, paged
 from ...templating import render
 
 router = APIRouter(prefix="/jobs/{job}", include_in_schema=False)
@@ -113,7 +113,7 @@ def export(store: TheStore, job: str) -> Response:
 def next_visit(request: Request, store: TheStore, job: str, start: int = 0) -> Response:
     """Everything not known yet, box by box: what to look at on the next visit."""
     house = store.house(job)
-    todo = paged([card.key for card in house.cards if card.todo], start)
+    todo = paged([card.key for card in house.cards if card.todo], start, SECTIONS)
     whole = fitting_job(store.some_boxes(job, todo.shown))
     return render(
         request,
@@ -176,10 +176,10 @@ def _house(
 ) -> Response:
     sought = sought or BoxFilter()
     house = store.house(job, sought)
-    about = house.job.head.house
-    order = {room: place for place, room in enumerate(house.rooms)}
-    floors = list(dict.fromkeys(about.floor_of(room) for room in house.rooms))
-    by_room = sorted(house.cards, key=lambda card: (floors.index(about.floor_of(card.room)), order[card.room]))
+    floor_of = {room: house.job.head.house.floor_of(room) for room in house.rooms}
+    floors = list(dict.fromkeys(floor_of.values()))
+    order = {room: (floors.index(floor_of[room]), place) for place, room in enumerate(house.rooms)}
+    by_room = sorted(house.cards, key=lambda card: order[card.room])
     here = next((n for n, card in enumerate(by_room) if card.key == at), None)
     piece = paged(by_room, start if here is None else here // SHOWN * SHOWN)
     shown = [
@@ -190,7 +190,7 @@ def _house(
                 for room, cards in groupby(of_floor, key=lambda card: card.room)
             ],
         )
-        for floor, of_floor in groupby(piece.shown, key=lambda card: about.floor_of(card.room))
+        for floor, of_floor in groupby(piece.shown, key=lambda card: floor_of[card.room])
     ]
     template = "house/boxes.html" if asked_by_htmx(request) else "house/page.html"
     status = 409 if notice else 422 if errors is not NO_ERRORS else 200

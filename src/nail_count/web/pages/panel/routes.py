@@ -6,25 +6,35 @@ from fastapi import APIRouter
 from starlette.requests import Request
 from starlette.responses import Response
 
-from ....drawing.bar import bar
+from ....drawing.bar import Bar, bar
 from ....drawing.panel import panel_drawing
+from ....trade.model.answer import Answer, Remark
+from ....trade.model.job import Job
 from ....trade.model.panel import MOST_SPACES, Circuit
 from ....trade.rules.check import check_circuits, fitting_job
 from ....trade.rules.circuit.branch import feeder_findings
 from ....trade.rules.circuit.panel import findings
 from ... import urls
-from ...deps import TheAct, TheStore
+from ...deps import TheAct, TheStore, asked_by_htmx
 from ...form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice
 from ...house_screen import act_on_house, named_edit
 from ...templating import render
+
+AT_ONCE = 200
+"""Up to how many boxes the page adds up what hangs on each breaker before it is shown; beyond, right after."""
 
 router = APIRouter(prefix="/jobs/{job}/panel", include_in_schema=False)
 
 
 @router.get("")
-def show(request: Request, store: TheStore, job: str, at: int | None = None, circuit: str = "") -> Response:
-    """The panel, with the form for one space or one breaker."""
-    return _panel(request, store, job, at=at, circuit=circuit)
+def show(
+    request: Request, store: TheStore, job: str, at: int | None = None, circuit: str = "", reckoned: str = ""
+) -> Response:
+    """The panel, with the form for one space or one breaker; only its breakers where htmx asks for what hangs on them.
+
+    `reckoned`: what hangs on them is added up however large the house is.
+    """
+    return _panel(request, store, job, at=at, circuit=circuit, reckoned=bool(reckoned))
 
 
 @router.post("/edit/{name}")
@@ -48,27 +58,44 @@ def _panel(
     notice: Notice = NO_NOTICE,
     at: int | None = None,
     circuit: str = "",
+    reckoned: bool = False,
 ) -> Response:
-    house, whole = store.house(job), fitting_job(store.whole_job(job))
-    head = house.job.head
-    sheets = house.job.sheets
+    house = store.house(job)
+    head, sheets = house.job.head, house.job.sheets
     known = {one.id: one for one in head.circuits}
     chosen = known.get(circuit)
     at = at if at is not None and 1 <= at <= MOST_SPACES else None
+    loads: dict[str, tuple[Answer, Bar]] | None = None
+    over_all: tuple[Remark, ...] = ()
+    if reckoned or len(house.job.boxes) <= AT_ONCE:
+        whole = fitting_job(store.whole_job(job))
+        loads = {answer.subject.of: (answer, bar(answer)) for answer in check_circuits(whole)}
+        over_all = tuple(feeder_findings(whole.boxes, sheets, head.terms))
+    chosen_load = None
+    if chosen is not None:
+        chosen_load = loads[chosen.id] if loads else _one(store.on_circuit(job, chosen), chosen)
     if chosen is None and (at is not None or circuit == "new"):
         chosen = Circuit(id=str(at) if at is not None and str(at) not in known else "0", space=at)
     status = 409 if notice else 422 if errors is not NO_ERRORS else 200
     return render(
         request,
-        "panel/page.html",
+        "panel/breakers.html" if asked_by_htmx(request) else "panel/page.html",
         status,
         job=house.job,
+        boxes=len(house.job.boxes),
         hanging=house.circuits,
         drawn=panel_drawing(head.panel, head.circuits),
-        findings=(*findings(head.circuits, head.terms.code), *feeder_findings(whole.boxes, sheets, head.terms)),
-        loads={answer.subject.of: (answer, bar(answer)) for answer in check_circuits(whole)},
+        findings=(*findings(head.circuits, head.terms.code), *over_all),
+        loads=loads,
         chosen=chosen,
+        chosen_load=chosen_load,
         is_new=chosen is not None and chosen.id not in known,
         errors=errors,
         notice=notice,
     )
+
+
+def _one(job: Job, circuit: Circuit) -> tuple[Answer, Bar]:
+    """What hangs on one breaker, of a job with the boxes that could hang on it."""
+    answer = next(one for one in check_circuits(fitting_job(job)) if one.subject.of == circuit.id)
+    return answer, bar(answer)

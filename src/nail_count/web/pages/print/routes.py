@@ -15,7 +15,7 @@ from ....trade.plan.relamping import carries, relamping
 from ....trade.rules.check import fitting_job
 from ... import urls
 from ...deps import TheStore
-from ...paging import paged
+from ...paging import SECTIONS, paged
 from ...templating import render
 
 router = APIRouter(prefix="/jobs/{job}", include_in_schema=False)
@@ -25,7 +25,7 @@ router = APIRouter(prefix="/jobs/{job}", include_in_schema=False)
 def labels(request: Request, store: TheStore, job: str, box: str = "", start: int = 0) -> Response:
     """A label for the inside of each plate, or of one: what it carries at most here, and a code back to its page."""
     kept = store.job(job)
-    piece = paged(kept.head.order or () if not box else [box], start)
+    piece = paged(kept.head.order or () if not box else [box], start, SECTIONS)
     wanted = fitting_job(store.some_boxes(job, piece.shown)).boxes
     if box and not wanted:
         raise NotFound("expected one of the boxes of this job")
@@ -41,9 +41,11 @@ def labels(request: Request, store: TheStore, job: str, box: str = "", start: in
 
 
 @router.get("/relamping")
-def table(request: Request, store: TheStore, job: str) -> Response:
-    """Which lamps may be fitted where, room by room."""
-    kept, whole = store.job(job), fitting_job(store.whole_job(job))
+def table(request: Request, store: TheStore, job: str, start: int = 0) -> Response:
+    """Which lamps may be fitted where, room by room; of a large house, so many boxes at a time."""
+    kept = store.job(job)
+    piece = paged(kept.head.order or (), start, SECTIONS)
+    whole = fitting_job(store.some_boxes(job, piece.shown))
     rows = relamping(whole.boxes, kept.sheets, kept.head.terms_at)
     rooms = list(dict.fromkeys(row.box.room for row in rows))
     by_room = [
@@ -52,7 +54,7 @@ def table(request: Request, store: TheStore, job: str) -> Response:
             sorted(rows, key=lambda row: rooms.index(row.box.room)), key=lambda row: row.box.room
         )
     ]
-    return render(request, "print/relamping.html", job=kept, rooms=by_room)
+    return render(request, "print/relamping.html", job=kept, rooms=by_room, paged=piece)
 
 
 def code(address: str) -> Markup:
