@@ -1,4 +1,8 @@
-"""What a person waits for, in real Chromium: from tap to painted answer, and what the first load of a bench weighs."""
+"""What a person waits for, in real Chromium: from tap to painted answer, and what the first load of a bench weighs.
+
+Beside it a bare page whose button posts to a route that commits one row and answers with one word, by the same library;
+the browser's own figures say what layout and style cost an act of each (aim: at most 3 times the bare one).
+"""
 
 from __future__ import annotations
 
@@ -6,10 +10,14 @@ import statistics
 import sys
 import tempfile
 from importlib.resources import files
+from itertools import count
 from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).parent.parent))
 
+from bench import bare, serving
+from fastapi import FastAPI
+from fastapi.responses import HTMLResponse, Response
 from selenium.webdriver import Chrome
 from tests.browser.driving import chromium, server
 
@@ -33,6 +41,74 @@ WEIGHT = """
 return performance.getEntriesByType("resource").concat(performance.getEntriesByType("navigation"))
   .reduce((sum, one) => sum + one.transferSize, 0)
 """
+
+
+BARE_TAP = """
+const done = arguments[0], begun = performance.now();
+document.addEventListener("htmx:after:swap", () => requestAnimationFrame(() => {
+  const channel = new MessageChannel();
+  channel.port1.onmessage = () => done(performance.now() - begun);
+  channel.port2.postMessage(0);
+}), { once: true });
+document.getElementById("act").click();
+"""
+BARE_PAGE = """<!doctype html><html lang="en"><title>Bare</title><script src="/htmx.js"></script>
+<p id="word">0</p><button id="act" hx-post="/word" hx-target="#word" hx-swap="innerHTML">Act</button></html>"""
+
+
+def bare_page(file: Path) -> FastAPI:
+    """A page whose button commits one row and changes one word."""
+    app = bare(file)
+    script = next(files("nail_count.web").joinpath("static").glob("**/htmx*.js")).read_bytes()  # type: ignore[attr-defined]
+
+    @app.get("/", response_class=HTMLResponse)
+    def page() -> str:
+        return BARE_PAGE
+
+    @app.get("/htmx.js")
+    def htmx() -> Response:
+        return Response(script, media_type="text/javascript")
+
+    @app.post("/word", response_class=HTMLResponse)
+    def word() -> str:
+        app.state.act()
+        return str(next(words))
+
+    words = count(1)
+    return app
+
+
+def laid_out(driver: Chrome) -> float:
+    """Layout and style so far, by the browser's own figures [ms]."""
+    told = driver.execute_cdp_cmd("Performance.getMetrics", {})["metrics"]
+    figures = {one["name"]: one["value"] for one in told}
+    return 1e3 * float(figures["LayoutDuration"] + figures["RecalcStyleDuration"])
+
+
+def beside_bare(driver: Chrome, address: str, runs: int = 60) -> None:
+    """Acts on a bench and on the bare page in turn, each in a tab of its own."""
+    with tempfile.TemporaryDirectory() as scratch, serving(bare_page, Path(scratch) / "bare.sqlite3") as plain:
+        tabs = {}
+        for name, url in (("bare page", plain.address), ("bench", f"{address}/jobs/schoolhouse/boxes/kitchen-bench")):
+            driver.switch_to.new_window("tab")
+            driver.get(url)
+            driver.execute_cdp_cmd("Performance.enable", {})
+            tabs[name] = driver.current_window_handle
+        took: dict[str, list[float]] = {name: [] for name in tabs}
+        cost = dict.fromkeys(tabs, 0.0)
+        for n in range(runs + 10):
+            for name, tab in tabs.items():
+                driver.switch_to.window(tab)
+                before = laid_out(driver)
+                ms = float(driver.execute_async_script(BARE_TAP if name == "bare page" else TAP))
+                if n >= 10:
+                    took[name].append(ms)
+                    cost[name] += laid_out(driver) - before
+    print(f"  in turn, {runs} acts each:")
+    for name in tabs:
+        middle = statistics.median(took[name])
+        print(f"    {name}: tap to paint {middle:.0f} ms, layout and style {cost[name] / runs:.2f} ms")
+    print(f"    layout and style, ratio {cost['bench'] / cost['bare page']:.1f}   (aim: at most 3)")
 
 
 def large(folder: Path) -> None:
@@ -67,6 +143,7 @@ def main() -> None:
         with server(folder) as address, chromium(Path(scratch) / "profile") as driver:
             taps(driver, address, "/jobs/schoolhouse/boxes/kitchen-bench")
             taps(driver, address, "/jobs/large/boxes/b3")
+            beside_bare(driver, address)
 
 
 if __name__ == "__main__":

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections import Counter
+
 from sqlalchemy import Connection, bindparam, func, select
 
 from .revisions import VISIBLE
@@ -40,20 +42,15 @@ def job_cards(on: Connection) -> list[JobCard]:
 
 def house(on: Connection, job: JobSnapshot, sought: BoxFilter) -> House:
     """A job with the cards of its boxes, or of those sought, in the job's order."""
-    of_job = on.execute(_CARDS, {"job": job.id, "trial": job.trial})
-    rows = {row.key: BoxCard(*row) for row in of_job}
-    here = [rows[key] for key in job.head.order or () if key in rows]
+    cards = map(BoxCard._make, on.execute(_CARDS, {"job": job.id, "trial": job.trial}).all())
+    known = {card.key: card for card in cards}
+    here = [known[key] for key in job.head.order or () if key in known]
     there = job.boxes
-    gone = [card for key, card in rows.items() if key not in there]
-    states: dict[str, int] = {}
-    hanging: dict[str, list[tuple[str, str]]] = {}
-    for one in here:
-        states[one.state] = states.get(one.state, 0) + 1
-        if one.circuit is not None:
-            hanging.setdefault(one.circuit, []).append((one.key, f"{one.room}: {one.name}"))
-    rooms = list(dict.fromkeys(one.room for one in here))
-    wanted = [one for one in here if _is_sought(one, sought)] if sought.any else here
-    return House(job, wanted, gone, states, rooms, hanging)
+    gone = [card for key, card in known.items() if key not in there]
+    states = Counter(card.state for card in here)
+    rooms = list(dict.fromkeys(card.room for card in here))
+    wanted = [card for card in here if _is_sought(card, sought)] if sought.any else here
+    return House(job, wanted, gone, states, rooms, here)
 
 
 def _is_sought(card: BoxCard, sought: BoxFilter) -> bool:

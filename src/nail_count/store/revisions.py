@@ -86,6 +86,7 @@ _AT_BOX = _OF_KIND.where(_D.id.in_(select(RunEndRow.document_id).where(RunEndRow
 _USING = _OF_KIND.where(
     _D.id.in_(select(SheetUseRow.document_id).where(SheetUseRow.sheet.in_(bindparam("sheets", expanding=True))))
 )
+_NAMED = _OF_KIND.where(_D.key.in_(bindparam("keys", expanding=True)))
 _OF_DOCUMENT = select(*_OWN, *_STATE).select_from(_D).join(_R, AT_LATEST).where(_D.id == bindparam("document"))
 _NUMBERED = select(*_STATE).where(_R.document_id == bindparam("document"), _R.number == bindparam("at"))
 _STEPS = (
@@ -134,6 +135,12 @@ def using(on: Connection, job: int, sheets: Collection[str], trial: int = 0) -> 
     """The boxes that use one of these sheets, in the order they were made or brought in; removed ones among them."""
     of_job = {"job": job, "kind": "box", "trial": trial}
     return [_found(row) for row in on.execute(_USING, {**of_job, "sheets": list(sheets)})]
+
+
+def named(on: Connection, job: int, kind: DocumentKind, keys: Collection[str], trial: int = 0) -> list[Found]:
+    """Those documents of a kind that have one of these keys."""
+    of_job = {"job": job, "kind": kind, "trial": trial}
+    return [_found(row) for row in on.execute(_NAMED, {**of_job, "keys": list(keys)})]
 
 
 def steps(on: Connection, document: int, most: int) -> tuple[Step, ...]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from datetime import datetime
+from typing import NamedTuple
 
 from ..trade.compare.answers import AnswerChange
 from ..trade.edits.documents import Documents
@@ -52,9 +53,8 @@ class JobCard:
         return sum(self.states.values())
 
 
-@dataclass(frozen=True, slots=True)
-class BoxCard:
-    """A box in the list of a job."""
+class BoxCard(NamedTuple):
+    """A box in the list of a job: cheap to make, since a house may have thousands."""
 
     key: str
     room: str
@@ -171,8 +171,17 @@ class House:
     states: dict[str, int]
     """How many of all its boxes stand how."""
     rooms: list[str]
-    circuits: dict[str, list[tuple[str, str]]]
-    """What hangs on each circuit: key and name of its boxes."""
+    all_cards: list[BoxCard]
+    """Of all its boxes, whatever is sought."""
+
+    @property
+    def circuits(self) -> dict[str, list[tuple[str, str]]]:
+        """What hangs on each circuit: key and name of its boxes."""
+        hanging: dict[str, list[tuple[str, str]]] = {}
+        for card in self.all_cards:
+            if card.circuit is not None:
+                hanging.setdefault(card.circuit, []).append((card.key, f"{card.room}: {card.name}"))
+        return hanging
 
 
 @dataclass(frozen=True, slots=True)

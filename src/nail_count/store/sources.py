@@ -126,3 +126,10 @@ def boxes_of(
     for key in keys:
         if key in found:
             yield found[key], read_box(found[key])
+
+
+def some_boxes(on: Connection, job: JobSnapshot, keys: Collection[str]) -> tuple[Box, ...]:
+    """Those boxes of a job that have one of these keys, in the order of the keys."""
+    here = [key for key in keys if key in job.boxes]
+    found = {one.which.key: one for one in revisions.named(on, job.id, "box", here, job.trial)}
+    return tuple(read_box(found[key]) for key in here if key in found)

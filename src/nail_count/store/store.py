@@ -39,7 +39,7 @@ from .snapshots import (
     JobSnapshot,
     NotFound,
 )  # fmt: skip
-from .sources import KeptDocuments, boxes_of
+from .sources import KeptDocuments, boxes_of, some_boxes
 from .summaries import NOT_RECKONED, put_summary
 from .tables import ChangeRow, DocumentRow, JobRow, RevisionRow, SummaryRow, TrialRow
 
@@ -211,8 +211,7 @@ class Store:
         """A job with some of its boxes only, in the order they are named. Raises [NotFound][]."""
         with self._session.reading() as on:
             at = self._session.job(on, key)
-            kept = KeptDocuments(on, at)
-            here = tuple(one for box in boxes if (one := kept.box(box)) is not None)
+            here = some_boxes(on, at, boxes)
         return _job_with(at, here)
 
     def box(self, job: str, box: str) -> BoxSnapshot:
@@ -267,7 +266,7 @@ class Store:
             runs = kept.runs_at(box.id)
             near = {end.box for run in runs for end in run.box_ends}
             keys = [key for key, line in kept.lines().items() if key in near or set(line.circuits) & set(box.circuits)]
-            here = tuple(one for key in keys if (one := kept.box(key)) is not None)
+            here = some_boxes(on, at, keys)
         return _job_with(at, here, runs)
 
     def on_circuit(self, key: str, circuit: Circuit) -> Job:
@@ -279,9 +278,8 @@ class Store:
             at = self._session.job(on, key)
             shares = {one.id for one in at.head.circuits if one.neutral_with == circuit.id}
             wanted = shares | {circuit.id, circuit.neutral_with}
-            kept = KeptDocuments(on, at)
-            keys = [key for key, line in kept.lines().items() if wanted & set(line.circuits)]
-            here = tuple(one for key in keys if (one := kept.box(key)) is not None)
+            lines = KeptDocuments(on, at).lines()
+            here = some_boxes(on, at, [key for key, line in lines.items() if wanted & set(line.circuits)])
         return _job_with(at, here)
 
     def add_job(self, job: Job, key: str | None = None) -> str:
