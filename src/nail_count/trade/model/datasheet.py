@@ -20,7 +20,20 @@ DeviceKind = Literal[
 ]
 DEVICE_KINDS: tuple[DeviceKind, ...] = get_args(DeviceKind)
 Derating = Literal["by position", "by number", "none needed", "not stated"]
-TerminalRole = Literal["line", "load", "second load", "third load", "traveler", "neutral", "ground", "input", "dimming"]
+TerminalRole = Literal[
+    "line",
+    "load",
+    "second load",
+    "third load",
+    "traveler",
+    "neutral",
+    "load neutral",
+    "ground",
+    "input",
+    "input common",
+    "dimming",
+]
+"""`load neutral`: of what trips, past it; `input common`: what a dry input is closed onto."""
 TERMINAL_ROLES: tuple[TerminalRole, ...] = get_args(TerminalRole)
 Listed = Literal[
     "replaces a switch without a neutral", "aluminum", "class 2 beside mains", "receptacles", "damp places"

@@ -117,6 +117,8 @@ class Load(Thing):
     """Whether the code asks for this light, and whether it lights a stair."""
     outlet: Annotated[str, Field(max_length=40)] | None = None
     """The box of the house it hangs at; None: not said."""
+    cable: Mark | None = None
+    """The cable of the device's box that leads to it, where it hangs at no box of the house; None: not said."""
     measured: Measured | None = None
     """What a meter read of the group, in place of the sum."""
 

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from .gauge import GaugeField
-from .thing import Mark, Thing
+from .thing import Id, Mark, Thing
 
 
 class ConductorEnd(Thing):
@@ -50,7 +50,21 @@ class BondEnd(Thing):
     kind: Literal["bond"] = "bond"
 
 
-End = Annotated[ConductorEnd | GroundEnd | LeadEnd | PigtailEnd | BondEnd, Field(discriminator="kind")]
+Side = Literal["hot", "neutral", "ground"]
+
+
+class FixtureEnd(Thing):
+    """A lead of a lamp or a fan that hangs at this box."""
+
+    kind: Literal["fixture"] = "fixture"
+    box: Id
+    """The box whose device it hangs on."""
+    load: Mark
+    """Which load of that box."""
+    side: Side
+
+
+End = Annotated[ConductorEnd | GroundEnd | LeadEnd | PigtailEnd | BondEnd | FixtureEnd, Field(discriminator="kind")]
 
 
 class Connector(Thing):

@@ -1,0 +1,68 @@
+"""The colors of a cable's conductors by region, and which of them is the neutral's: what pairs a run's two ends.
+
+Source: common practice, and NFPA 70 (NEC) 200.7(C) for a white that is used as hot; from memory of the publication.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from ...model.conductor import Color
+from ...model.job import ColorCode
+from ...model.wire import Cable
+from ..identify.colors import USUAL
+
+IN_CABLES: Mapping[ColorCode, Mapping[int, tuple[Color, ...]]] = {
+    "US": {1: ("black",), 2: ("black", "white"), 3: ("black", "red", "white"), 4: ("black", "red", "blue", "white")},
+    "UK today": {1: ("brown",), 2: ("brown", "blue"), 3: ("brown", "black", "gray")},
+    "UK before 2004": {1: ("red",), 2: ("red", "black"), 3: ("red", "yellow", "blue")},
+    "India": {1: ("red",), 2: ("red", "black"), 3: ("red", "blue", "black"), 4: ("red", "yellow", "blue", "black")},
+}
+"""What a cable of so many conductors has in it, as it is sold."""
+
+
+@dataclass(frozen=True, slots=True)
+class Wire:
+    """One conductor of a cable, as the hook-up takes it."""
+
+    id: str
+    """A1."""
+    color: Color | None
+    assumed: bool
+    """Whether nobody looked at it, and it is taken as cables are sold."""
+    neutral: bool
+    """Whether it is of the neutral's color, or is said to be the neutral."""
+
+
+def wires_of(cable: Cable, code: ColorCode) -> tuple[Wire, ...]:
+    """The conductors of a cable; where nobody looked at any of them, of the colors such a cable has.
+
+    >>> [wire.color for wire in wires_of(Cable(id="A", gauge=14, insulated=3), "US")]
+    ['black', 'red', 'white']
+    """
+    seen = [cable.conductor(number) for number in range(1, cable.insulated + 1)]
+    usual = IN_CABLES[code].get(cable.insulated, ())
+    unseen = all(one.color is None for one in seen)
+    made = []
+    for number, (id, one) in enumerate(zip(cable.conductor_ids, seen, strict=True)):
+        color = usual[number] if unseen and number < len(usual) else one.color
+        if one.asserted_role is not None:
+            neutral = one.asserted_role == "neutral"
+        else:
+            neutral = color is not None and USUAL[code].get(color) == frozenset(("neutral",))
+        made.append(Wire(id, color, one.color is None, neutral))
+    return tuple(made)
+
+
+def paired(one: tuple[Wire, ...], other: tuple[Wire, ...]) -> tuple[tuple[str, str], ...] | None:
+    """Which conductors of a run's two ends are one wire, by color; None where their colors do not pair."""
+    colors = [wire.color for wire in one], [wire.color for wire in other]
+    if (
+        None in colors[0]
+        or len(set(colors[0])) < len(colors[0])
+        or sorted(map(str, colors[0])) != sorted(map(str, colors[1]))
+    ):
+        return None
+    far = {wire.color: wire.id for wire in other}
+    return tuple((wire.id, far[wire.color]) for wire in one)

@@ -1,0 +1,159 @@
+"""Devices and modules as things with positions: which of their terminals are joined when, by what their sheets name."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from ...model.box import Equipment
+from ...model.datasheet import Datasheet, TerminalRole
+from .network import Behavior, Gear, GearKind, Input, InputKind, NetLoad, Node
+
+LOADS: tuple[TerminalRole, ...] = ("load", "second load", "third load")
+"""The outputs of a device, in the order of its channels."""
+
+
+@dataclass(frozen=True, slots=True)
+class Terminals:
+    """The terminals of a device, by what they are for."""
+
+    at: Mapping[TerminalRole, tuple[Node, ...]]
+
+    def first(self, role: TerminalRole) -> Node | None:
+        """The first terminal of a role; None where it has none."""
+        return next(iter(self.at.get(role, ())), None)
+
+    def all(self, role: TerminalRole) -> tuple[Node, ...]:
+        """Every terminal of a role."""
+        return self.at.get(role, ())
+
+    @property
+    def outputs(self) -> tuple[Node, ...]:
+        """Its load terminals, in the order of its channels."""
+        return tuple(node for role in LOADS for node in self.all(role))
+
+
+def lead_node(box: str, item: str, terminal: int) -> Node:
+    """A terminal of a device, counted from 1."""
+    return f"{box}/{item}.{terminal}"
+
+
+def terminals_of(box: str, item: Equipment, sheet: Datasheet) -> Terminals:
+    """The terminals of a device as nodes."""
+    at: dict[TerminalRole, tuple[Node, ...]] = {}
+    for number, terminal in enumerate(sheet.terminals, 1):
+        at[terminal.role] = (*at.get(terminal.role, ()), lead_node(box, item.id, number))
+    return Terminals(at)
+
+
+def is_companion(sheet: Datasheet, sheets: Mapping[str, Datasheet]) -> bool:
+    """Whether another sheet wants this one at its other places."""
+    return any(one.companion == sheet.id for one in sheets.values())
+
+
+def kind_of(sheet: Datasheet, sheets: Mapping[str, Datasheet]) -> GearKind | None:
+    """What a device is in the hook-up; None where it has no contacts: a blank, a battery remote, a plain receptacle.
+
+    By what its sheet names, so that a device of any name is what its terminals make it.
+    """
+    roles = [terminal.role for terminal in sheet.terminals]
+    outputs = sum(role in LOADS for role in roles)
+    travelers = roles.count("traveler")
+    lives = "neutral" in roles or sheet.neutral == "uses the ground" or travelers > 0
+    plain = sheet.kind in ("switch", "fan control")
+    kinds: tuple[tuple[bool, GearKind | None], ...] = (
+        ("load neutral" in roles, "protector"),
+        (is_companion(sheet, sheets), "companion"),
+        (travelers == 4, "four-way"),
+        (travelers == 2 and not outputs and "line" in roles, "three-way"),
+        ("line" not in roles or not outputs, None),
+        ("input" in roles, "module"),
+        (lives, "powered"),
+        (plain, "switch"),
+    )
+    return next((kind for so, kind in kinds if so), "two-wire")
+
+
+def gear_of(
+    box: str, item: Equipment, sheet: Datasheet, sheets: Mapping[str, Datasheet], circuit: str | None
+) -> Gear | None:
+    """A device or module as a thing with positions; None where it has none.
+
+    Args:
+        box: key of its box.
+        item: the device.
+        sheet: its sheet.
+        sheets: of the job.
+        circuit: what is to feed it.
+    """
+    kind, there, id = kind_of(sheet, sheets), terminals_of(box, item, sheet), f"{box}/{item.id}"
+    line, neutral = there.first("line"), there.first("neutral")
+    if kind is None:
+        return None
+    mine = tuple(f"{box}/{load.id}" for load in item.loads)
+    here = (mine,) if mine else ()
+    if kind == "three-way":
+        assert line is not None
+        one, other = there.all("traveler")
+        return Gear(id, kind, (((line, one),), ((line, other),)), ("one way", "the other way"), controls=here)
+    if kind == "four-way":
+        a1, a2, b1, b2 = there.all("traveler")
+        return Gear(id, kind, (((a1, b1), (a2, b2)), ((a1, b2), (a2, b1))), ("straight", "crossed"), controls=here)
+    if kind == "companion":
+        signal = there.first("traveler")
+        return Gear(id, kind, ((),), ("left alone",), line, None, neutral, circuit=circuit, signal=signal)
+    if kind == "protector":
+        load, past = there.first("load"), there.first("load neutral")
+        both = tuple((a, b) for a, b in ((line, load), (neutral, past)) if a is not None and b is not None)
+        return Gear(id, kind, ((), both), ("tripped", "on"))
+    assert line is not None
+    outputs = there.outputs
+    positions = tuple(
+        tuple((line, node) for n, node in enumerate(outputs) if number >> n & 1) for number in range(2 ** len(outputs))
+    )
+    plain = kind == "switch"
+    return Gear(
+        id,
+        kind,
+        positions,
+        tuple(_word(number, len(outputs)) for number in range(len(positions))),
+        None if plain else line,
+        outputs[0],
+        neutral if kind in ("powered", "module") else None,
+        tuple(_inputs(there, sheet, line)),
+        controls=tuple(
+            tuple(f"{box}/{load.id}" for load in item.loads if load.channel == n) for n in range(1, len(outputs) + 1)
+        ),
+        circuit=circuit,
+    )
+
+
+def _word(number: int, outputs: int) -> str:
+    if outputs == 1:
+        return ("off", "on")[number]
+    return " ".join(f"{n + 1} {'on' if number >> n & 1 else 'off'}" for n in range(outputs))
+
+
+def _inputs(there: Terminals, sheet: Datasheet, line: Node) -> list[Input]:
+    """What it is switched by: a traveler closed onto its line or load; inputs as its sheet says."""
+    found = [Input(node, "signal", (line, *there.outputs)) for node in there.all("traveler")]
+    kind: InputKind = sheet.input or "mains"
+    behavior: Behavior = "follows" if "follows" in sheet.behaviors and "toggles" not in sheet.behaviors else "toggles"
+    outputs = max(len(there.outputs), 1)
+    for number, node in enumerate(there.all("input")):
+        found.append(Input(node, kind, there.all("input common"), min(number, outputs - 1), behavior))
+    return found
+
+
+def needs_of(box: str, item: Equipment, sheet: Datasheet) -> NetLoad | None:
+    """What a receptacle is between its terminals: fed in every position of every switch; None for all else."""
+    there = terminals_of(box, item, sheet)
+    line, neutral = there.first("line"), there.first("neutral")
+    if sheet.kind != "receptacle" or line is None or neutral is None or there.outputs:
+        return None
+    return NetLoad(f"{box}/{item.id}", line, neutral, None, always=True)
+
+
+def pairs_of_grounds(box: str, item: Equipment, sheet: Datasheet) -> tuple[Node, ...]:
+    """The ground terminals of a device."""
+    return terminals_of(box, item, sheet).all("ground")

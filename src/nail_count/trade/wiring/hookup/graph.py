@@ -1,0 +1,345 @@
+"""The boxes, runs and panel of a house as one network of wires, as found or as planned; and what nobody has said."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from typing import Literal
+
+from ...model.answer import Text
+from ...model.box import Box, Equipment
+from ...model.contents import Contents
+from ...model.job import Job, by_id
+from ...model.load import Load
+from ...model.panel import Circuit
+from ...model.run import BoxEnd, CircuitEnd, OnwardEnd, Run, WordsEnd
+from ...model.splice import BondEnd, ConductorEnd, End, FixtureEnd, GroundEnd, LeadEnd, PigtailEnd, Splice
+from ...model.wire import Cable
+from ...rules.circuit.panel import leg
+from .colors import Wire, paired, wires_of
+from .controls import with_controls
+from .gear import gear_of, lead_node, needs_of, pairs_of_grounds
+from .network import CableWires, Gear, Loose, NetLoad, Network, Node, Pair, Source
+
+Stage = Literal["found", "planned"]
+
+
+@dataclass(frozen=True, slots=True)
+class Unsaid:
+    """Something nobody has said that the proof must know."""
+
+    box: str
+    code: str
+    text: Text
+
+
+@dataclass(slots=True)
+class Graph:
+    """A network, and what its nodes are."""
+
+    network: Network
+    unsaid: list[Unsaid]
+    names: dict[Node, Text]
+    """What people call each node: cable B, black; gang 2, load."""
+    box_of: dict[Node, str]
+    """The box each node lies in."""
+    end_of: dict[Node, End]
+    """The end each node is, where it is one of a box."""
+    wire_of: dict[Node, Wire] = field(default_factory=dict)
+    """The conductor each node is."""
+
+
+def contents_at(box: Box, stage: Stage) -> Contents:
+    """What is in a box, as found or as it is planned."""
+    return box.as_found if stage == "found" else box.contents
+
+
+def cables_at(box: Box, stage: Stage) -> tuple[Cable, ...]:
+    """The cables in a box, as found or as planned."""
+    if stage == "planned":
+        return box.entering
+    new = set(box.contents.new)
+    return tuple(cable for cable in box.cables if cable.id not in new)
+
+
+def node_of(box: str, end: End) -> Node:
+    """The node an end is."""
+    match end:
+        case ConductorEnd(of=of):
+            return f"{box}/{of}"
+        case GroundEnd(cable=cable):
+            return f"{box}/{cable}.g"
+        case LeadEnd(of=of, terminal=terminal):
+            return lead_node(box, of, terminal)
+        case FixtureEnd():
+            return f"{box}/{end.box}.{end.load}.{end.side}"
+        case PigtailEnd(to=to):
+            return f"{box}/to {to}"
+        case BondEnd():
+            return f"{box}/bond"
+    raise AssertionError
+
+
+def graph(job: Job, stage: Stage = "planned") -> Graph:
+    """The boxes of a job, with what leads to and from them, as one network.
+
+    Args:
+        job: with those boxes and runs that are wired together; others do not hurt.
+        stage: as found, or as planned.
+    """
+    return _Maker(job, stage).made()
+
+
+class _Maker:
+    """Puts a network together, box by box and run by run."""
+
+    def __init__(self, job: Job, stage: Stage) -> None:
+        self.job, self.stage = job, stage
+        self.sheets = by_id(job.sheets)
+        self.boxes = {box.id: box for box in job.boxes}
+        self.joined: list[Pair] = []
+        self.cables: list[CableWires] = []
+        self.gear: list[Gear] = []
+        self.loads: list[NetLoad] = []
+        self.grounds: list[Node] = []
+        self.loose: list[Loose] = []
+        self.unsaid: list[Unsaid] = []
+        self.names: dict[Node, Text] = {}
+        self.box_of: dict[Node, str] = {}
+        self.end_of: dict[Node, End] = {}
+        self.wire_of: dict[Node, Wire] = {}
+        self.ends: dict[tuple[str, str], str] = {}
+
+    def made(self) -> Graph:
+        """The network."""
+        for box in self.job.boxes:
+            self._box(box)
+        for run in self.job.runs:
+            self._run(run)
+        for box in self.job.boxes:
+            self._ways_out(box)
+        network = Network(
+            tuple(self._sources()),
+            tuple(self.joined),
+            tuple(self.cables),
+            tuple(self.gear),
+            tuple(self.loads),
+            tuple(self.grounds),
+            loose=tuple(self.loose),
+        )
+        return Graph(with_controls(network), self.unsaid, self.names, self.box_of, self.end_of, self.wire_of)
+
+    # the panel
+
+    def _sources(self) -> Iterator[Source]:
+        known = {circuit.id for circuit in self.job.circuits}
+        partner = {one.neutral_with: one.id for one in self.job.circuits if one.neutral_with}
+        for circuit in self.job.circuits:
+            shares = circuit.neutral_with or partner.get(circuit.id)
+            shares = shares if shares in known else None
+            owner = min(circuit.id, shares) if shares else circuit.id
+            side = leg(circuit)
+            hot, neutral = f"panel/{circuit.id}", f"panel/{owner} neutral"
+            self.names[hot], self.names[neutral] = (f"breaker {circuit.id}",), (f"neutral of circuit {owner}",)
+            yield Source(circuit.id, hot, neutral, None if side is None else "AB".index(side), shares)
+
+    def _neutral_of(self, circuit: Circuit) -> Node:
+        return next(source.neutral for source in self._sources() if source.circuit == circuit.id)
+
+    # a box
+
+    def _box(self, box: Box) -> None:
+        contents = contents_at(box, self.stage)
+        for cable in cables_at(box, self.stage):
+            self._cable(box, cable)
+        for item in contents.equipment:
+            self._item(box, item)
+        if box.enclosure.material == "metal":
+            self._end(box.id, BondEnd(), ("the metal box",), ground=True)
+        for splice in contents.splices:
+            self._splice(box, splice)
+        spliced = {end for splice in contents.splices for end in splice.ends}
+        if cables_at(box, self.stage) and not spliced:
+            self.unsaid.append(Unsaid(box.id, "not-hooked-up", (f"{box.name}: what joins what is not said yet",)))
+        for cable in cables_at(box, self.stage):
+            for id in cable.conductor_ids:
+                if ConductorEnd(of=id) not in spliced:
+                    self.loose.append(Loose(f"{box.id}/{id}", False))
+
+    def _cable(self, box: Box, cable: Cable) -> None:
+        wires = wires_of(cable, self.job.terms.colors)
+        if any(wire.assumed for wire in wires):
+            text: Text = (f"{box.name}: the colors of cable {cable.id} were not looked at",)
+            self.unsaid.append(Unsaid(box.id, "colors-not-seen", text))
+        for wire in wires:
+            node = self._end(box.id, ConductorEnd(of=wire.id), (f"{wire.id}, {wire.color or 'color not known'}",))
+            self.wire_of[node] = wire
+        if cable.grounds:
+            self._end(box.id, GroundEnd(cable=cable.id), (f"ground of {cable.id}",), ground=True)
+
+    def _end(self, box: str, end: End, name: Text, ground: bool = False) -> Node:
+        node = node_of(box, end)
+        self.names[node], self.box_of[node], self.end_of[node] = name, box, end
+        if ground:
+            self.grounds.append(node)
+        return node
+
+    def _item(self, box: Box, item: Equipment) -> None:
+        sheet = self.sheets[item.sheet]
+        called = item.name or sheet.name
+        for number, terminal in enumerate(sheet.terminals, 1):
+            self._end(box.id, LeadEnd(of=item.id, terminal=number), (f"{called}: {terminal.role}",))
+        if not sheet.terminals and sheet.kind not in ("blank", "remote"):
+            text: Text = (f"{box.name}: the sheet of {sheet.name} names no terminals",)
+            self.unsaid.append(Unsaid(box.id, "no-terminals", text))
+        self.grounds += pairs_of_grounds(box.id, item, sheet)
+        circuit = box.circuit_of(item)
+        if gear := gear_of(box.id, item, sheet, self.sheets, circuit):
+            self.gear.append(gear)
+        if need := needs_of(box.id, item, sheet):
+            self.loads.append(need)
+        for load in item.loads:
+            self._load(box, item, load, circuit)
+
+    def _splice(self, box: Box, splice: Splice) -> None:
+        nodes = [node_of(box.id, end) for end in splice.ends]
+        self.joined += [(nodes[0], other) for other in nodes[1:]]
+        first = splice.ends[0] if len(splice.ends) == 1 else None
+        if isinstance(first, ConductorEnd):
+            self.loose.append(Loose(nodes[0], True))
+        for end in splice.ends:
+            if isinstance(end, PigtailEnd) and any(one.id == end.to for one in contents_at(box, self.stage).splices):
+                other = next(one for one in contents_at(box, self.stage).splices if one.id == end.to)
+                if other.ends:
+                    self.joined.append((node_of(box.id, end), node_of(box.id, other.ends[0])))
+
+    # loads
+
+    def _load(self, box: Box, item: Equipment, load: Load, circuit: str | None) -> None:
+        id, called = f"{box.id}/{load.id}", load.name or item.name or load.kind
+        self.names[id] = (called,)
+        if load.outlet in self.boxes:
+            hot, neutral, ground = (
+                self._end(load.outlet, FixtureEnd(box=box.id, load=load.id, side=side), (f"{called}: {side}",))
+                for side in ("hot", "neutral", "ground")
+            )
+            del self.end_of[ground]
+            self.loads.append(NetLoad(id, hot, neutral, circuit))
+            return
+        cable = box.cable(load.cable) if load.cable else self._only_way(box, item, load)
+        wires = wires_of(cable, self.job.terms.colors) if cable else ()
+        hots = [wire.id for wire in wires if not wire.neutral]
+        neutral_wire = next((wire.id for wire in wires if wire.neutral), None)
+        mine = [
+            one.id
+            for other in contents_at(box, self.stage).equipment
+            for one in other.loads
+            if cable is not None and one.outlet is None and (one.cable or cable.id) == cable.id
+        ]
+        place = mine.index(load.id) if load.id in mine else 0
+        if cable is None or neutral_wire is None or place >= len(hots):
+            text: Text = (f"{box.name}: which cable leads to {called} is not said",)
+            self.unsaid.append(Unsaid(box.id, "load-not-found", text))
+            return
+        self.loads.append(NetLoad(id, f"{box.id}/{hots[place]}", f"{box.id}/{neutral_wire}", circuit))
+
+    def _only_way(self, box: Box, item: Equipment, load: Load) -> Cable | None:
+        """The cable to a load nobody said: where there is one load and one cable for it."""
+        loads = [
+            one
+            for other in contents_at(box, self.stage).equipment
+            for one in other.loads
+            if one.outlet is None and one.cable is None
+        ]
+        taken = {one.cable for other in box.equipment for one in other.loads}
+        ways = [
+            cable
+            for cable in cables_at(box, self.stage)
+            if cable.id not in taken and isinstance(self._far(box.id, cable.id), WordsEnd)
+        ]
+        return ways[0] if len(ways) == len(loads) == 1 else None
+
+    # runs
+
+    def _far(self, box: str, cable: str) -> object:
+        for run in self.job.runs:
+            if (far := run.far_from(box, cable)) is not None:
+                return far
+        return None
+
+    def _ways_out(self, box: Box) -> None:
+        for cable in cables_at(box, self.stage):
+            if self._far(box.id, cable.id) is None:
+                text: Text = (f"{box.name}: where cable {cable.id} goes is not said",)
+                self.unsaid.append(Unsaid(box.id, "way-not-said", text))
+        contents = contents_at(box, self.stage)
+        used = {one.cable for item in contents.equipment for one in item.loads}
+        lit = {load.one for load in self.loads}
+        for cable in cables_at(box, self.stage):
+            is_lit = any(f"{box.id}/{id}" in lit for id in cable.conductor_ids)
+            if isinstance(self._far(box.id, cable.id), WordsEnd) and cable.id not in used and not is_lit:
+                text = (f"{box.name}: what hangs at the far end of cable {cable.id} is not said",)
+                self.unsaid.append(Unsaid(box.id, "end-not-said", text))
+
+    def _run(self, run: Run) -> None:
+        near = [end for end in (run.one, run.other) if isinstance(end, BoxEnd) and end.box in self.boxes]
+        known = [(self.boxes[end.box], cable) for end in near if (cable := self._cable_at(end)) is not None]
+        if len(known) == 2:
+            self._between(run.id, *known)
+        elif len(near) == 1 and known:
+            other = run.other if run.one == near[0] else run.one
+            self._outward(run.id, *known[0], other)
+
+    def _cable_at(self, end: BoxEnd) -> Cable | None:
+        box = self.boxes[end.box]
+        if end.cable is None:
+            return None
+        return next((cable for cable in cables_at(box, self.stage) if cable.id == end.cable), None)
+
+    def _between(self, id: str, one: tuple[Box, Cable], other: tuple[Box, Cable]) -> None:
+        (a, cable_a), (b, cable_b) = one, other
+        code = self.job.terms.colors
+        pairs = paired(wires_of(cable_a, code), wires_of(cable_b, code))
+        if cable_a.insulated != cable_b.insulated or cable_a.gauge != cable_b.gauge:
+            text: Text = (f"cable {cable_a.id} of {a.name} is {cable_a.size}, and {cable_b.size} in {b.name}",)
+            self.unsaid.append(Unsaid(a.id, "ends-differ", text))
+        if pairs is None:
+            text = (f"cable {cable_a.id} of {a.name}: its colors do not pair with those in {b.name}",)
+            self.unsaid.append(Unsaid(a.id, "colors-do-not-pair", text))
+            return
+        wires = tuple((f"{a.id}/{x}", f"{b.id}/{y}") for x, y in pairs)
+        self.cables.append(CableWires(id, wires))
+        if cable_a.grounds and cable_b.grounds:
+            self.joined.append((f"{a.id}/{cable_a.id}.g", f"{b.id}/{cable_b.id}.g"))
+
+    def _outward(self, id: str, box: Box, cable: Cable, far: object) -> None:
+        wires = wires_of(cable, self.job.terms.colors)
+        hots = [f"{box.id}/{wire.id}" for wire in wires if not wire.neutral]
+        neutral = next((f"{box.id}/{wire.id}" for wire in wires if wire.neutral), None)
+        ground = f"{box.id}/{cable.id}.g"
+        if isinstance(far, CircuitEnd):
+            self._from_panel(id, box, far, hots, neutral)
+            self.joined += [(ground, "ground")] if cable.grounds else []
+        elif isinstance(far, OnwardEnd) and hots and neutral is not None:
+            name = f"{box.id}/onward {cable.id}"
+            self.names[name] = (f"what cable {cable.id} of {box.name} goes on to",)
+            self.loads.append(NetLoad(name, hots[0], neutral, box.circuit, always=True))
+
+    def _from_panel(self, id: str, box: Box, far: CircuitEnd, hots: list[Node], neutral: Node | None) -> None:
+        circuits = {one.id: one for one in self.job.circuits}
+        circuit = circuits.get(far.circuit or "")
+        if circuit is None:
+            text: Text = (f"{box.name}: which circuit its feed comes from is not said",)
+            self.unsaid.append(Unsaid(box.id, "feed-not-said", text))
+            return
+        if circuit.poles == 2:
+            text = (f"{box.name}: a breaker of two poles feeds it, which is not proven here yet",)
+            self.unsaid.append(Unsaid(box.id, "two-poles", text))
+        wires: list[Pair] = []
+        shared = {one.id for one in self.job.circuits if one.neutral_with == circuit.id} | {circuit.neutral_with}
+        others = [one for one in box.circuits if one in shared]
+        for hot, of in zip(hots, (circuit.id, *others), strict=False):
+            wires.append((hot, f"panel/{of}"))
+        if neutral is not None:
+            wires.append((neutral, self._neutral_of(circuit)))
+        self.cables.append(CableWires(id, tuple(wires)))

@@ -1,0 +1,147 @@
+"""What must be one wire with what, over all boxes: a net of ends that runs carry from box to box, and its conductors.
+
+The ways of the trade – a loop, a pair of three-ways, a main with a far switch – differ only in which terminals are one
+net. Which cables then carry it follows from where the runs lead, and whether they have a conductor for it is counted.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Literal
+
+from ...model.splice import End
+from .colors import Wire
+
+NetKind = Literal["neutral", "hot", "switched", "traveler", "signal"]
+PANEL = "panel"
+
+
+@dataclass(frozen=True, slots=True, order=True)
+class Net:
+    """Ends that are to be one, wherever they lie."""
+
+    kind: NetKind
+    of: str
+    """The circuit; the load; the number of the traveler."""
+
+    @property
+    def words(self) -> str:
+        """As a sentence says it."""
+        return {
+            "neutral": f"the neutral of circuit {self.of}",
+            "hot": f"the hot of circuit {self.of}",
+            "switched": "the switched hot",
+            "traveler": "a traveler",
+            "signal": "the signal",
+        }[self.kind]
+
+
+Place = str
+"""The panel, a box, or what a cable leads to that is no box."""
+
+
+@dataclass(frozen=True, slots=True)
+class Link:
+    """A run as nets see it: a way between two places, with conductors."""
+
+    id: str
+    one: Place
+    other: Place
+    wires: tuple[Wire, ...]
+    """As seen from `one`, or from the box where `other` is none."""
+    ids: tuple[Mapping[str, str], Mapping[str, str]]
+    """For each conductor as seen from `one`: what it is called at `one`, and at `other`."""
+
+
+@dataclass(slots=True)
+class Wanted:
+    """What is to be joined, before it is known whether the cables can."""
+
+    at: dict[Net, dict[Place, list[End]]] = field(default_factory=dict)
+    """For each net, the ends that belong to it, place by place."""
+
+    def put(self, net: Net, place: Place, *ends: End) -> None:
+        """These ends of a place belong to a net."""
+        self.at.setdefault(net, {}).setdefault(place, []).extend(ends)
+
+
+@dataclass(frozen=True, slots=True)
+class Missing:
+    """A run that has fewer conductors than it would need."""
+
+    link: Link
+    nets: tuple[Net, ...]
+    """What it would have to carry."""
+
+
+def ways(links: Sequence[Link], start: Place) -> dict[Place, tuple[Link, ...]]:
+    """The way along runs from a place to every other that can be reached."""
+    beside: dict[Place, list[tuple[Link, Place]]] = {}
+    for link in links:
+        beside.setdefault(link.one, []).append((link, link.other))
+        beside.setdefault(link.other, []).append((link, link.one))
+    found: dict[Place, tuple[Link, ...]] = {start: ()}
+    queue = [start]
+    for place in queue:
+        for link, far in beside.get(place, ()):
+            if far not in found:
+                found[far] = (*found[place], link)
+                queue.append(far)
+    return found
+
+
+def carried(links: Sequence[Link], wanted: Wanted) -> tuple[dict[str, list[Net]], list[tuple[Net, Place]]]:
+    """Which nets each run must carry, by its id; and the places a net cannot reach."""
+    carries: dict[str, list[Net]] = {link.id: [] for link in links}
+    lost: list[tuple[Net, Place]] = []
+    for net, places in sorted(wanted.at.items(), key=lambda one: one[0]):
+        first, *others = places
+        way = ways(links, first)
+        for place in others:
+            if place not in way:
+                lost.append((net, place))
+                continue
+            for link in way[place]:
+                if net not in carries[link.id]:
+                    carries[link.id].append(net)
+    return carries, lost
+
+
+_ORDER: tuple[NetKind, ...] = ("hot", "switched", "traveler", "signal")
+
+
+def conductors(link: Link, nets: Iterable[Net]) -> dict[Net, Wire] | None:
+    """Which conductor of a run carries which net; None where it has too few.
+
+    The neutral takes the neutral's color. Where none is carried and the colors do not suffice, what is hot takes it and
+    is re-marked: in a loop the supply, never the return.
+
+    Source: common practice; NFPA 70 (NEC) 200.7(C), from memory of the publication.
+    """
+    nets = sorted(nets, key=lambda net: (_ORDER.index(net.kind) if net.kind in _ORDER else -1, net.of))
+    if len(nets) > len(link.wires):
+        return None
+    white = [wire for wire in link.wires if wire.neutral]
+    plain = [wire for wire in link.wires if not wire.neutral]
+    neutrals = [net for net in nets if net.kind == "neutral"]
+    live = [net for net in nets if net.kind != "neutral"]
+    if len(neutrals) > len(white):
+        return None
+    given: dict[Net, Wire] = dict(zip(neutrals, white, strict=False))
+    spare = white[len(neutrals) :]
+    while len(live) > len(plain):
+        if not spare:
+            return None
+        given[_remarked(live)] = spare.pop()
+        live = [net for net in live if net not in given]
+    return given | dict(zip(live, plain, strict=False))
+
+
+def _remarked(live: Sequence[Net]) -> Net:
+    """What goes on the neutral's color where it must: the hot, else a traveler or the signal."""
+    for kind in ("hot", "traveler", "signal"):
+        for net in live:
+            if net.kind == kind:
+                return net
+    return live[-1]

@@ -1,0 +1,315 @@
+"""Whether a hook-up works and hurts nobody, tried in every state of breakers, switches, contacts and inputs.
+
+Cut at the sources a network falls into groups that share no wire; each is tried in every one of its states, none left
+out. Source: the trade's own rules of what must be so, and NFPA 70 (NEC) 210.4, 250.24(A), 250.142(B), 300.3(B),
+300.13(B), 404.2; from memory of the publication.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, field, replace
+from itertools import chain, product
+from math import prod
+
+from .network import Gear, InState, Joined, NetLoad, Network, Node, Source, State, thrown, wired
+
+MOST_STATES = 2**20
+"""Of one group: above this it stays open."""
+
+RULES: dict[int, str] = {
+    1: "every place of control changes its load from every state, and nothing else’s",
+    2: "what needs power has it, load on or off",
+    3: "hot never meets neutral, ground or another circuit’s hot; neutrals stay apart, and off the ground",
+    4: "the neutral of a load belongs to the circuit of its line, in the cable it came by",
+    5: "no input for dry contact or low voltage sees mains",
+    6: "nothing is switched in its neutral alone, and nothing live ends bare",
+    7: "what was fed before is fed after",
+    8: "all grounds are joined, the metal box with them",
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Finding:
+    """What is wrong, and in which state it shows."""
+
+    code: str
+    rule: int
+    of: str
+    """The load, the thing, the circuits, the node it is about."""
+    state: State | None = None
+    """The first state it shows in; None: in all of them."""
+    node: Node | None = None
+    """Where it is to be seen on the drawing, beside what it is about."""
+
+
+@dataclass(slots=True)
+class Proof:
+    """What was tried and what was found."""
+
+    findings: list[Finding] = field(default_factory=list)
+    states: int = 0
+    """How many were tried."""
+    burning: int = 0
+    """In how many of them some load burned."""
+    too_many: list[tuple[str, ...]] = field(default_factory=list)
+    """Groups with more states than are tried: what stands in them."""
+    live: dict[Node, frozenset[str]] = field(default_factory=dict)
+    """For the node that stands for each piece of wire: the circuits it is hot of in some state."""
+
+    @property
+    def holds(self) -> bool:
+        """Whether nothing was found, and everything was tried."""
+        return not self.findings and not self.too_many
+
+    def add(self, finding: Finding) -> None:
+        """Notes a finding, once."""
+        if all((finding.code, finding.of) != (known.code, known.of) for known in self.findings):
+            self.findings.append(finding)
+
+
+def prove(network: Network) -> Proof:
+    """Tries a network in every state.
+
+    Args:
+        network: sources, splices, cables, things, loads.
+
+    Returns:
+        Each finding once, with the first state it shows in.
+
+    >>> network = Network((Source("1", "h", "n", 1),), (("h", "s1"), ("s2", "a"), ("b", "n")),
+    ...     gear=(Gear("s", "switch", ((), (("s1", "s2"),)), ("off", "on"), controls=(("lamp",),)),),
+    ...     loads=(NetLoad("lamp", "a", "b", "1"),))
+    >>> proof = prove(network)
+    >>> proof.holds, proof.states, proof.burning
+    (True, 4, 1)
+    """
+    proof, base = Proof(), wired(network)
+    _shorts(InState(replace(network, gear=()), State(frozenset(s.circuit for s in network.sources), {}), base), proof)
+    _grounds(network, base, proof)
+    for group in _groups(network, base):
+        if prod(len(one.positions) for one in group.gear) * 2 ** len(group.circuits) > MOST_STATES:
+            proof.too_many.append(tuple(one.id for one in group.gear))
+            continue
+        _Trial(group, base, proof).run()
+    _bare(network, base, proof)
+    return proof
+
+
+@dataclass(frozen=True, slots=True)
+class Group:
+    """What can be tried apart from all else: it meets the rest at the sources only."""
+
+    network: Network
+    """The whole, with the things and loads of this group only."""
+    circuits: tuple[str, ...]
+    """The breakers that matter to it."""
+
+    @property
+    def gear(self) -> tuple[Gear, ...]:
+        """Its things."""
+        return self.network.gear
+
+
+def _groups(network: Network, base: Joined) -> Iterator[Group]:
+    """The network, cut at its sources."""
+    ends: dict[Node, set[str]] = {}
+    for source in network.sources:
+        for node in (source.hot, source.neutral):
+            ends.setdefault(base.find(node), set()).add(source.circuit)
+    ends.setdefault(base.find(network.ground), set())
+    together, touched = Joined(), {}
+    nodes_of = [(f"gear {gear.id}", set(gear.nodes)) for gear in network.gear]
+    nodes_of += [(f"load {load.id}", {load.one, load.other}) for load in network.loads]
+    for name, nodes in nodes_of:
+        roots = {base.find(node) for node in nodes}
+        touched[name] = set().union(*(ends[root] for root in roots if root in ends))
+        for root in roots - set(ends):
+            together.join(name, root)
+    groups: dict[Node, list[str]] = {}
+    for name, _ in nodes_of:
+        groups.setdefault(together.find(name), []).append(name)
+    for names in groups.values():
+        here = set(names)
+        circuits = set().union(*(touched[name] for name in names))
+        yield Group(
+            replace(
+                network,
+                gear=tuple(gear for gear in network.gear if f"gear {gear.id}" in here),
+                loads=tuple(load for load in network.loads if f"load {load.id}" in here),
+            ),
+            tuple(source.circuit for source in network.sources if source.circuit in circuits),
+        )
+
+
+def _shorts(now: InState, proof: Proof) -> None:
+    """Rule 3, in one state."""
+    sources = {source.circuit: source for source in now.network.sources}
+    state = now.state if now.network.gear else None
+    for root, circuits in now.hot.items():
+        if len(circuits) > 1:
+            legs = {sources[circuit].leg for circuit in circuits}
+            code = "legs-shorted" if len(legs - {None}) > 1 else "circuits-joined"
+            proof.add(Finding(code, 3, ",".join(sorted(circuits)), state, root))
+        if root in now.cold:
+            proof.add(Finding("hot-meets-neutral", 3, ",".join(sorted(circuits | now.cold[root])), state, root))
+        if root == now.ground:
+            proof.add(Finding("hot-meets-ground", 3, ",".join(sorted(circuits)), state, root))
+    for root, circuits in now.cold.items():
+        apart = {circuit for circuit in circuits if not {sources[circuit].shares} & circuits}
+        if len(circuits) > 1 and apart:
+            proof.add(Finding("neutrals-joined", 3, ",".join(sorted(circuits)), state, root))
+        if root == now.ground:
+            proof.add(Finding("neutral-meets-ground", 3, ",".join(sorted(circuits)), state, root))
+
+
+def _grounds(network: Network, base: Joined, proof: Proof) -> None:
+    """Rule 8: every ground is one with the panel's by wires alone."""
+    for node in network.grounds:
+        if not base.are_one(node, network.ground):
+            proof.add(Finding("ground-missing", 8, node, None, node))
+
+
+def _bare(network: Network, base: Joined, proof: Proof) -> None:
+    """Rule 6: an end in no splice, or one that is capped, is live in no state."""
+    for loose in network.loose:
+        if proof.live.get(base.find(loose.node)):
+            code = "capped-live" if loose.capped else "live-end-bare"
+            proof.add(Finding(code, 6, loose.node, None, loose.node))
+
+
+class _Trial:
+    """One group, tried in every state."""
+
+    def __init__(self, group: Group, base: Joined, proof: Proof) -> None:
+        self.group, self.network, self.base, self.proof = group, group.network, base, proof
+        self.sources: dict[str, Source] = {one.circuit: one for one in group.network.sources}
+        steady = wired(group.network)  # a protector opens both poles together: for its neutral it is a wire
+        for gear in group.gear:
+            if gear.kind == "protector":
+                for one, other in gear.positions[1]:
+                    steady.join(one, other)
+        self.neutral_at = {steady.find(source.neutral) for source in group.network.sources}
+        self.steady = steady
+        self.hot_sides: dict[str, set[bool]] = {}
+        self.returns_seen: set[str] = set()
+
+    def run(self) -> None:
+        """Every state, and then what all of them show together."""
+        for load in self.network.loads:
+            sides = {self.steady.find(load.one), self.steady.find(load.other)}
+            if not load.always and load.legs == 1 and not sides & self.neutral_at:
+                self.proof.add(Finding("neutral-switched", 6, load.id))
+        every = [range(len(gear.positions)) for gear in self.group.gear]
+        for on in product((False, True), repeat=len(self.group.circuits)):
+            lit = frozenset(c for c, is_on in zip(self.group.circuits, on, strict=True) if is_on)
+            for numbers in product(*every):
+                self._state(State(lit, {g.id: n for g, n in zip(self.group.gear, numbers, strict=True)}))
+        for id, ways in self.hot_sides.items():
+            if len(ways) > 1:
+                self.proof.add(Finding("polarity-switched", 6, id))
+
+    def _state(self, state: State) -> None:
+        now = InState(self.network, state, self.base)
+        self.proof.states += 1
+        _shorts(now, self.proof)
+        for root, circuits in now.hot.items():
+            for piece in self._pieces(root, now):
+                self.proof.live[piece] = self.proof.live.get(piece, frozenset()) | circuits
+        burning = frozenset(load.id for load in self.network.loads if now.burns(load))
+        self.proof.burning += any(not load.always and load.id in burning for load in self.network.loads)
+        for load in self.network.loads:
+            self._load(load, now, load.id in burning)
+        for gear in self.group.gear:
+            self._gear(gear, now, burning)
+
+    def _pieces(self, root: Node, now: InState) -> Iterator[Node]:
+        """The pieces of wire that are one in this state."""
+        yield root
+        for gear in self.group.gear:
+            for one in chain.from_iterable(gear.positions[now.state.positions[gear.id]]):
+                if now.at(one) == root:
+                    yield self.base.find(one)
+
+    def _load(self, load: NetLoad, now: InState, burns: bool) -> None:
+        """Rules 4 and 7, of one load in one state."""
+        if load.always:
+            if not burns and (load.circuit is None or load.circuit in now.state.on) and now.state.on:
+                self.proof.add(Finding("onward-not-fed", 7, load.id, now.state))
+            return
+        if not burns or load.legs == 2:
+            return
+        is_first = bool(now.hots(load.one))
+        hot, cold = (load.one, load.other) if is_first else (load.other, load.one)
+        self.hot_sides.setdefault(load.id, set()).add(is_first)
+        if now.hots(hot).isdisjoint(self._owners(now.neutrals(cold))):
+            self.proof.add(Finding("neutral-of-another", 4, load.id, now.state, cold))
+        if load.id not in self.returns_seen:
+            self.returns_seen.add(load.id)
+            self._returns(load, hot, cold, now.state)
+        for gear in self.group.gear:
+            if gear.kind == "protector" and now.state.positions[gear.id] == 1:
+                without = InState(self.network, now.state.changed(gear.id, 0), self.base)
+                if bool(without.hots(hot)) != bool(without.neutrals(cold)):
+                    self.proof.add(Finding("past-protector", 4, load.id, now.state, cold))
+
+    def _owners(self, neutrals: frozenset[str]) -> set[str]:
+        """The circuits a neutral belongs to: those of a multiwire circuit share one."""
+        shared = {self.sources[circuit].shares for circuit in neutrals}
+        return {circuit for circuit in (*neutrals, *shared) if circuit is not None}
+
+    def _returns(self, load: NetLoad, hot: Node, cold: Node, state: State) -> None:
+        """Rule 4: with any cable thought away, a load loses both its sides or none."""
+        for cable in self.network.cables:
+            without = InState(self.network, state, wired(self.network, cable.id))
+            if bool(without.hots(hot)) != bool(without.neutrals(cold)):
+                self.proof.add(Finding("returns-elsewhere", 4, load.id, state, cable.pairs[0][0]))
+
+    def _gear(self, gear: Gear, now: InState, burning: frozenset[str]) -> None:
+        """Rules 1, 2, 4 and 5, of one thing in one state."""
+        for one in gear.inputs:
+            if one.kind in ("dry", "low voltage") and now.hots(one.node):
+                self.proof.add(Finding("mains-on-dry-input", 5, gear.id, now.state, one.node))
+        on = now.state.on
+        needs = gear.line is not None or gear.neutral is not None
+        if needs and (gear.circuit in on if gear.circuit else len(on) == len(self.group.circuits)):
+            if not self._powered(gear, now):
+                self.proof.add(Finding("not-powered", 2, gear.id, now.state, gear.line or gear.neutral))
+                return
+            hots = now.hots(gear.line) if gear.line is not None else on
+            if gear.neutral is not None and hots.isdisjoint(self._owners(now.neutrals(gear.neutral))):
+                self.proof.add(Finding("neutral-of-another", 4, gear.id, now.state, gear.neutral))
+        if gear.all_controls and self._consistent(now):
+            self._controls(gear, now, burning)
+
+    def _powered(self, gear: Gear, now: InState) -> bool:
+        """A two-wire device lives through its load while its own contact is open, whatever else is closed."""
+        if gear.kind != "two-wire":
+            return now.powered(gear)
+        return InState(self.network, now.state.changed(gear.id, 0), self.base).powered(gear)
+
+    def _consistent(self, now: InState) -> bool:
+        """Whether every output that follows its input does."""
+        return all(
+            bool(now.state.positions[gear.id] >> one.output & 1) == now.closed(one)
+            for gear in self.group.gear
+            for one in gear.inputs
+            if one.behavior == "follows" and now.powered(gear)
+        )
+
+    def _controls(self, gear: Gear, now: InState, burning: frozenset[str]) -> None:
+        """Rule 1, in one state."""
+        circuits = {load.id: load.circuit for load in self.network.loads}
+        everything = len(now.state.on) == len(self.group.circuits)
+        for output, mine in enumerate(gear.controls):
+            expected = {one for one in mine if (circuits.get(one) in now.state.on if circuits.get(one) else everything)}
+            if not mine or not now.state.on or expected != set(mine):
+                continue
+            after = InState(self.network, thrown(self.network, now.state, gear, output, self.base), self.base)
+            lit = {load.id for load in self.network.loads if after.burns(load)}
+            changed = {load.id for load in self.network.loads if (load.id in lit) != (load.id in burning)}
+            if expected - changed:
+                self.proof.add(Finding("does-not-change", 1, gear.id, now.state))
+            others = {load.id for load in self.network.loads if load.id in changed - set(mine) and not load.always}
+            if others:
+                self.proof.add(Finding("changes-another", 1, gear.id, now.state))
