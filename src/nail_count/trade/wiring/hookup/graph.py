@@ -12,7 +12,7 @@ from ...model.contents import Contents
 from ...model.job import Job, by_id
 from ...model.load import Load
 from ...model.panel import Circuit
-from ...model.run import BoxEnd, CircuitEnd, OnwardEnd, Run, WordsEnd
+from ...model.run import BoxEnd, CircuitEnd, OnwardEnd, Run, RunEnd, WordsEnd
 from ...model.splice import BondEnd, ConductorEnd, End, FixtureEnd, GroundEnd, LeadEnd, PigtailEnd, Splice
 from ...model.wire import Cable
 from ...rules.circuit.panel import leg
@@ -88,6 +88,29 @@ def graph(job: Job, stage: Stage = "planned") -> Graph:
         stage: as found, or as planned.
     """
     return _Maker(job, stage).made()
+
+
+def far_end(job: Job, box: str, cable: str) -> RunEnd | None:
+    """Where a cable of a box goes; None where nobody said."""
+    return next((far for run in job.runs if (far := run.far_from(box, cable)) is not None), None)
+
+
+def way_to(job: Job, box: Box, load: Load, stage: Stage) -> Cable | None:
+    """The cable to a load that hangs at no box: the one said, or the only one there is for the only load."""
+    if load.cable is not None:
+        return next((cable for cable in cables_at(box, stage) if cable.id == load.cable), None)
+    loads = [one for item in contents_at(box, stage).equipment for one in item.loads if one.outlet is None]
+    ways = [cable for cable in cables_at(box, stage) if isinstance(far_end(job, box.id, cable.id), WordsEnd)]
+    taken = {one.cable for one in loads}
+    left = [cable for cable in ways if cable.id not in taken]
+    return left[0] if len(left) == 1 and [one for one in loads if one.cable is None] == [load] else None
+
+
+def beside_it(job: Job, box: Box, load: Load, stage: Stage) -> int:
+    """How many loads come before this one on its cable: each has a conductor of its own."""
+    cable = way_to(job, box, load, stage)
+    every = [one for item in contents_at(box, stage).equipment for one in item.loads if one.outlet is None]
+    return [one.id for one in every if cable and way_to(job, box, one, stage) == cable].index(load.id) if cable else 0
 
 
 class _Maker:
@@ -199,7 +222,7 @@ class _Maker:
         if need := needs_of(box.id, item, sheet):
             self.loads.append(need)
         for load in item.loads:
-            self._load(box, item, load, circuit)
+            self._load(box, load, item.name, circuit)
 
     def _splice(self, box: Box, splice: Splice) -> None:
         nodes = [node_of(box.id, end) for end in splice.ends]
@@ -215,8 +238,8 @@ class _Maker:
 
     # loads
 
-    def _load(self, box: Box, item: Equipment, load: Load, circuit: str | None) -> None:
-        id, called = f"{box.id}/{load.id}", load.name or item.name or load.kind
+    def _load(self, box: Box, load: Load, device: str, circuit: str | None) -> None:
+        id, called = f"{box.id}/{load.id}", load.name or device or load.kind
         self.names[id] = (called,)
         if load.outlet in self.boxes:
             hot, neutral, ground = (
@@ -226,50 +249,22 @@ class _Maker:
             del self.end_of[ground]
             self.loads.append(NetLoad(id, hot, neutral, circuit))
             return
-        cable = box.cable(load.cable) if load.cable else self._only_way(box, item, load)
+        cable = way_to(self.job, box, load, self.stage)
         wires = wires_of(cable, self.job.terms.colors) if cable else ()
         hots = [wire.id for wire in wires if not wire.neutral]
         neutral_wire = next((wire.id for wire in wires if wire.neutral), None)
-        mine = [
-            one.id
-            for other in contents_at(box, self.stage).equipment
-            for one in other.loads
-            if cable is not None and one.outlet is None and (one.cable or cable.id) == cable.id
-        ]
-        place = mine.index(load.id) if load.id in mine else 0
+        place = beside_it(self.job, box, load, self.stage)
         if cable is None or neutral_wire is None or place >= len(hots):
             text: Text = (f"{box.name}: which cable leads to {called} is not said",)
             self.unsaid.append(Unsaid(box.id, "load-not-found", text))
             return
         self.loads.append(NetLoad(id, f"{box.id}/{hots[place]}", f"{box.id}/{neutral_wire}", circuit))
 
-    def _only_way(self, box: Box, item: Equipment, load: Load) -> Cable | None:
-        """The cable to a load nobody said: where there is one load and one cable for it."""
-        loads = [
-            one
-            for other in contents_at(box, self.stage).equipment
-            for one in other.loads
-            if one.outlet is None and one.cable is None
-        ]
-        taken = {one.cable for other in box.equipment for one in other.loads}
-        ways = [
-            cable
-            for cable in cables_at(box, self.stage)
-            if cable.id not in taken and isinstance(self._far(box.id, cable.id), WordsEnd)
-        ]
-        return ways[0] if len(ways) == len(loads) == 1 else None
-
     # runs
-
-    def _far(self, box: str, cable: str) -> object:
-        for run in self.job.runs:
-            if (far := run.far_from(box, cable)) is not None:
-                return far
-        return None
 
     def _ways_out(self, box: Box) -> None:
         for cable in cables_at(box, self.stage):
-            if self._far(box.id, cable.id) is None:
+            if far_end(self.job, box.id, cable.id) is None:
                 text: Text = (f"{box.name}: where cable {cable.id} goes is not said",)
                 self.unsaid.append(Unsaid(box.id, "way-not-said", text))
         contents = contents_at(box, self.stage)
@@ -277,7 +272,7 @@ class _Maker:
         lit = {load.one for load in self.loads}
         for cable in cables_at(box, self.stage):
             is_lit = any(f"{box.id}/{id}" in lit for id in cable.conductor_ids)
-            if isinstance(self._far(box.id, cable.id), WordsEnd) and cable.id not in used and not is_lit:
+            if isinstance(far_end(self.job, box.id, cable.id), WordsEnd) and cable.id not in used and not is_lit:
                 text = (f"{box.name}: what hangs at the far end of cable {cable.id} is not said",)
                 self.unsaid.append(Unsaid(box.id, "end-not-said", text))
 

@@ -24,6 +24,8 @@ class Net:
     kind: NetKind
     of: str
     """The circuit; the load; the number of the traveler."""
+    by: str = ""
+    """The device with the loads it serves; "" for hot and neutral."""
 
     @property
     def words(self) -> str:
@@ -52,6 +54,11 @@ class Link:
     """As seen from `one`, or from the box where `other` is none."""
     ids: tuple[Mapping[str, str], Mapping[str, str]]
     """For each conductor as seen from `one`: what it is called at `one`, and at `other`."""
+    circuit: str = ""
+    """Of a run from the panel: whose hot its first conductor is."""
+    returns_on_neutral: bool = False
+    """Whether in a loop the neutral's color comes back switched, as in the UK and India; in the US the supply goes
+    down on it."""
 
 
 @dataclass(slots=True)
@@ -119,13 +126,17 @@ def conductors(link: Link, nets: Iterable[Net]) -> dict[Net, Wire] | None:
 
     Source: common practice; NFPA 70 (NEC) 200.7(C), from memory of the publication.
     """
-    nets = sorted(nets, key=lambda net: (_ORDER.index(net.kind) if net.kind in _ORDER else -1, net.of))
+    nets = sorted(
+        nets, key=lambda net: (_ORDER.index(net.kind) if net.kind in _ORDER else -1, net.of != link.circuit, net.of)
+    )
     if len(nets) > len(link.wires):
         return None
-    white = [wire for wire in link.wires if wire.neutral]
-    plain = [wire for wire in link.wires if not wire.neutral]
     neutrals = [net for net in nets if net.kind == "neutral"]
     live = [net for net in nets if net.kind != "neutral"]
+    white = [wire for wire in link.wires if wire.neutral]
+    if not white:  # a link of three cores has no neutral's color in some regions: the last one is sleeved for it
+        white = list(link.wires[len(link.wires) - len(neutrals) :])
+    plain = [wire for wire in link.wires if wire not in white]
     if len(neutrals) > len(white):
         return None
     given: dict[Net, Wire] = dict(zip(neutrals, white, strict=False))
@@ -133,14 +144,14 @@ def conductors(link: Link, nets: Iterable[Net]) -> dict[Net, Wire] | None:
     while len(live) > len(plain):
         if not spare:
             return None
-        given[_remarked(live)] = spare.pop()
+        given[_remarked(live, link.returns_on_neutral)] = spare.pop()
         live = [net for net in live if net not in given]
     return given | dict(zip(live, plain, strict=False))
 
 
-def _remarked(live: Sequence[Net]) -> Net:
-    """What goes on the neutral's color where it must: the hot, else a traveler or the signal."""
-    for kind in ("hot", "traveler", "signal"):
+def _remarked(live: Sequence[Net], returns: bool) -> Net:
+    """What goes on the neutral's color where it must: the hot, or what comes back; else a traveler or the signal."""
+    for kind in ("switched" if returns else "hot", "traveler", "signal"):
         for net in live:
             if net.kind == kind:
                 return net

@@ -12,6 +12,7 @@ from dataclasses import dataclass, field, replace
 from itertools import chain, product
 from math import prod
 
+from .currents import unbalanced
 from .network import Gear, InState, Joined, NetLoad, Network, Node, Source, State, thrown, wired
 
 MOST_STATES = 2**20
@@ -246,7 +247,7 @@ class _Trial:
             self.proof.add(Finding("neutral-of-another", 4, load.id, now.state, cold))
         if load.id not in self.returns_seen:
             self.returns_seen.add(load.id)
-            self._returns(load, hot, cold, now.state)
+            self._returns(load, hot, cold, now)
         for gear in self.group.gear:
             if gear.kind == "protector" and now.state.positions[gear.id] == 1:
                 without = InState(self.network, now.state.changed(gear.id, 0), self.base)
@@ -258,12 +259,13 @@ class _Trial:
         shared = {self.sources[circuit].shares for circuit in neutrals}
         return {circuit for circuit in (*neutrals, *shared) if circuit is not None}
 
-    def _returns(self, load: NetLoad, hot: Node, cold: Node, state: State) -> None:
-        """Rule 4: with any cable thought away, a load loses both its sides or none."""
-        for cable in self.network.cables:
-            without = InState(self.network, state, wired(self.network, cable.id))
-            if bool(without.hots(hot)) != bool(without.neutrals(cold)):
-                self.proof.add(Finding("returns-elsewhere", 4, load.id, state, cable.pairs[0][0]))
+    def _returns(self, load: NetLoad, hot: Node, cold: Node, now: InState) -> None:
+        """Rule 4: in every cable what flows one way flows back."""
+        hots = {self.sources[circuit].hot for circuit in now.hots(hot)}
+        colds = {self.sources[circuit].neutral for circuit in now.neutrals(cold)}
+        for cable in unbalanced(self.network, now.state, (hot, cold), (hots, colds)):
+            pairs = next(one.pairs for one in self.network.cables if one.id == cable)
+            self.proof.add(Finding("returns-elsewhere", 4, load.id, now.state, pairs[0][0]))
 
     def _gear(self, gear: Gear, now: InState, burning: frozenset[str]) -> None:
         """Rules 1, 2, 4 and 5, of one thing in one state."""

@@ -1,0 +1,134 @@
+"""What holds a splice: the size of its connector by what meets there, pigtails, strip length.
+
+Source: common practice of the sizes connectors come in; the package's own listing binds (NFPA 70 (NEC) 110.3(B),
+110.14(B), from memory of the publication).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from ...model.box import Box
+from ...model.datasheet import Datasheet
+from ...model.figure import IN_PRACTICE, Figure
+from ...model.gauge import Gauge, awg
+from ...model.splice import ConductorEnd, Connector, End, GroundEnd, LeadEnd, PigtailEnd, Splice
+
+Size = Literal["small", "medium", "large"]
+MOST: Mapping[Size, tuple[tuple[Gauge, Figure], ...]] = {
+    "small": ((awg(14), Figure("2", "", "A small connector: 14 AWG up to", IN_PRACTICE)),),
+    "medium": (
+        (awg(14), Figure("4", "", "A medium connector: 14 AWG up to", IN_PRACTICE)),
+        (awg(12), Figure("3", "", "A medium connector: 12 AWG up to", IN_PRACTICE)),
+    ),
+    "large": (
+        (awg(14), Figure("5", "", "A large connector: 14 AWG up to", IN_PRACTICE)),
+        (awg(12), Figure("4", "", "A large connector: 12 AWG up to", IN_PRACTICE)),
+        (awg(10), Figure("3", "", "A large connector: 10 AWG up to", IN_PRACTICE)),
+    ),
+}
+"""How many conductors a connector takes, by the largest of them; leads count as 14 AWG."""
+STRIP = Figure("7/16", "in", "Strip for a lever connector", IN_PRACTICE)
+"""Stranded leads stand 1/8 in proud of solid ones."""
+
+
+@dataclass(frozen=True, slots=True)
+class Held:
+    """What a splice is held by."""
+
+    meeting: int
+    """How many ends meet, a pigtail to each screw among them."""
+    gauge: Gauge
+    """The largest of them."""
+    size: Size | None
+    """None: under one screw, or too many for one connector."""
+    pigtails: int
+    """Short pieces to screws, which count nothing."""
+    too_many: bool
+    needless: int = 0
+    """Pigtails that could be left out: a screw that meets one conductor only takes it directly."""
+
+
+def size_for(count: int, gauge: Gauge) -> Size | None:
+    """The smallest connector that takes so many conductors of this gauge; None where none does.
+
+    >>> size_for(4, awg(14)), size_for(4, awg(12)), size_for(6, awg(14))
+    ('medium', 'large', None)
+    """
+    for size, rows in MOST.items():
+        for up_to, most in rows:
+            if gauge <= up_to:
+                if count <= most:
+                    return size
+                break
+    return None
+
+
+def most_of(gauge: Gauge) -> int:
+    """How many conductors of a gauge the largest connector takes."""
+    return next((int(most) for up_to, most in MOST["large"] if gauge <= up_to), 2)
+
+
+def gauge_of(box: Box, end: End) -> Gauge:
+    """The gauge of an end; a lead counts as 14 AWG."""
+    letter = end.of.rstrip("0123456789") if isinstance(end, ConductorEnd) else ""
+    if isinstance(end, GroundEnd):
+        letter = end.cable
+    cable = box.cable(letter)
+    if cable is None:
+        return end.gauge or awg(14) if isinstance(end, PigtailEnd) else awg(14)
+    return cable.grounded_by if isinstance(end, GroundEnd) else cable.gauge
+
+
+def is_screw(box: Box, end: End, sheets: Mapping[str, Datasheet]) -> bool:
+    """Whether an end is a screw: one conductor goes under it, or a pigtail where more meet."""
+    if not isinstance(end, LeadEnd):
+        return False
+    item = box.item(end.of)
+    terminals = sheets[item.sheet].terminals if item else ()
+    return end.terminal <= len(terminals) and terminals[end.terminal - 1].kind == "screw"
+
+
+def held(box: Box, splice: Splice, sheets: Mapping[str, Datasheet]) -> Held:
+    """What holds a splice of a box.
+
+    Args:
+        box: as it is judged.
+        splice: of it.
+        sheets: of everything in it, by id.
+    """
+    ends = splice.ends
+    screws = sum(is_screw(box, end, sheets) for end in ends)
+    gauge = max((gauge_of(box, end) for end in ends), default=awg(14))
+    under = screws == 1 and len(ends) == 2
+    pigtails = 0 if under else screws
+    size = None if under or len(ends) == 0 else size_for(max(len(ends), 2), gauge)
+    return Held(len(ends), gauge, size, pigtails, size is None and not under and len(ends) > 1)
+
+
+def splices_for(
+    box: Box, groups: Sequence[tuple[str, Sequence[End]]], sheets: Mapping[str, Datasheet]
+) -> tuple[Splice, ...]:
+    """Splices for groups of ends, each under a name, with connectors; too many ends make two with a jumper between."""
+    made: list[Splice] = []
+
+    def put(name: str, ends: Sequence[End]) -> None:
+        id = f"s{len(made) + 1}"
+        size = held(box, Splice(id=id, ends=tuple(ends)), sheets).size
+        gauge = max(gauge_of(box, end) for end in ends)
+        connector = Connector(size=size, gauge=gauge) if size else None
+        made.append(Splice(id=id, name=name, ends=tuple(ends), connector=connector))
+
+    for name, ends in groups:
+        rest, most = list(ends), most_of(max(gauge_of(box, end) for end in ends))
+        came = False
+        while len(rest) + came > most:
+            here = rest[: most - 1 - came]
+            rest = rest[len(here) :]
+            back = [PigtailEnd(to=f"s{len(made)}")] if came else []
+            put(name, [*back, *here, PigtailEnd(to=f"s{len(made) + 2}")])
+            came = True
+        put(name, [*([PigtailEnd(to=f"s{len(made)}")] if came else []), *rest])
+    return tuple(made)

@@ -1,0 +1,267 @@
+"""Which ends are to be one net, device by device, and by which ways of the trade: what a proposal is made of."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+
+from ...model.box import Box, Equipment
+from ...model.datasheet import Datasheet, TerminalRole
+from ...model.job import Job, by_id
+from ...model.load import Load
+from ...model.run import CircuitEnd, OnwardEnd
+from ...model.splice import End, FixtureEnd, LeadEnd
+from .gear import LOADS, kind_of
+from .graph import far_end, way_to
+from .nets import PANEL, Link, Net, Place, Wanted, ways
+
+Way = tuple[str, Callable[[Wanted], None]]
+"""A way of the trade: what it is called, and the ends it puts into nets."""
+
+
+@dataclass(frozen=True, slots=True)
+class Placed:
+    """A device or module in its box."""
+
+    box: Box
+    item: Equipment
+    sheet: Datasheet
+
+    @property
+    def id(self) -> str:
+        """In all of the job."""
+        return f"{self.box.id}/{self.item.id}"
+
+    def ends(self, role: TerminalRole) -> tuple[End, ...]:
+        """Its terminals of a role."""
+        return tuple(
+            LeadEnd(of=self.item.id, terminal=number)
+            for number, terminal in enumerate(self.sheet.terminals, 1)
+            if terminal.role == role
+        )
+
+
+class Plan:
+    """The devices of a job as planned, what hangs on each, and from where each is switched."""
+
+    def __init__(self, job: Job, links: Sequence[Link]) -> None:
+        self.job, self.links, self.sheets = job, links, by_id(job.sheets)
+        self.boxes = {box.id: box for box in job.boxes}
+        self.owner = self._owners()
+        self.placed = [
+            Placed(box, item, self.sheets[item.sheet]) for box in job.boxes for item in box.contents.equipment
+        ]
+        self.kinds = {one.id: kind_of(one.sheet, self.sheets) for one in self.placed}
+        self.mains = [one for one in self.placed if one.item.loads and self.kinds[one.id]]
+        self.far = self._far_places()
+
+    def _owners(self) -> dict[str, str]:
+        """Under which circuit each circuit's neutral goes: those of a multiwire circuit share one."""
+        partner = {one.neutral_with: one.id for one in self.job.circuits if one.neutral_with}
+        shares = {one.id: one.neutral_with or partner.get(one.id) for one in self.job.circuits}
+        return {id: min(id, other) if other in shares else id for id, other in shares.items()}
+
+    def hot(self, circuit: str) -> Net:
+        """The net of a circuit's hot."""
+        return Net("hot", circuit)
+
+    def neutral(self, circuit: str) -> Net:
+        """The net of a circuit's neutral."""
+        return Net("neutral", self.owner.get(circuit, circuit))
+
+    def panel(self, circuit: str) -> Place:
+        """Where a circuit begins."""
+        return f"{PANEL} {self.owner.get(circuit, circuit)}"
+
+    def circuit(self, one: Placed) -> str:
+        """What feeds a device; "" where nobody said."""
+        return one.box.circuit_of(one.item) or ""
+
+    def place_of(self, one: Placed, load: Load) -> Place | None:
+        """Where a load hangs; None where nobody said."""
+        if load.outlet in self.boxes:
+            return load.outlet
+        cable = way_to(self.job, one.box, load, "planned")
+        return f"{one.box.id}/{cable.id}" if cable else None
+
+    def _far_places(self) -> Mapping[str, list[Placed]]:
+        """For each device with loads, the places that switch it from elsewhere: each belongs to the nearest."""
+        found: dict[str, list[Placed]] = {one.id: [] for one in self.mains}
+        for one in self.placed:
+            kind = self.kinds[one.id]
+            if one.item.loads or kind not in ("three-way", "four-way", "companion", "switch"):
+                continue
+            way = ways([link for link in self.links if not link.one.startswith(PANEL)], one.box.id)
+            near = [
+                (len(way[main.box.id]), main.id) for main in self.mains if main.box.id in way and self._hears(main, one)
+            ]
+            if near:
+                found[min(near)[1]].append(one)
+        return found
+
+    def _hears(self, main: Placed, far: Placed) -> bool:
+        """Whether a device can be switched from elsewhere by such a thing."""
+        kind, far_kind = self.kinds[main.id], self.kinds[far.id]
+        if kind == "module":
+            return far_kind in ("switch", "three-way")
+        if kind == "powered":
+            signals = bool(main.ends("traveler"))
+            return signals and (far_kind == "companion") == bool(main.sheet.companion and far_kind == "companion")
+        return kind == "three-way" and far_kind in ("three-way", "four-way")
+
+    # what everybody needs
+
+    def common(self) -> Wanted:
+        """What must be one whatever the way: feeds, what goes onward, receptacles."""
+        wanted = Wanted()
+        for box in self.job.boxes:
+            for cable in box.entering:
+                far = far_end(self.job, box.id, cable.id)
+                if isinstance(far, OnwardEnd) and box.circuit:
+                    wanted.put(self.hot(box.circuit), f"{box.id}/{cable.id}")
+                    wanted.put(self.neutral(box.circuit), f"{box.id}/{cable.id}")
+        for one in self.placed:
+            if one.sheet.kind == "receptacle" and (circuit := self.circuit(one)):
+                wanted.put(self.hot(circuit), one.box.id, *one.ends("line"))
+                wanted.put(self.neutral(circuit), one.box.id, *one.ends("neutral"))
+        return wanted
+
+    def with_feeds(self, wanted: Wanted) -> Wanted:
+        """The same, each hot and neutral that is wanted beginning at the panel."""
+        begun = Wanted()
+        for net, places in wanted.at.items():
+            if net.kind in ("hot", "neutral"):
+                begun.put(net, self.panel(net.of))
+            for place, ends in places.items():
+                begun.put(net, place, *ends)
+        return begun
+
+    # the ways of the trade
+
+    def ways_of(self, main: Placed) -> Iterator[Way]:
+        """The ways a device with loads can be hooked up, the usual one first."""
+        far, kind = self.far[main.id], self.kinds[main.id]
+        if kind == "three-way":
+            yield from self._three_ways(main, far)
+        elif kind == "powered" and any(self.kinds[one.id] in ("three-way", "switch") for one in far):
+            yield "the far switch closes the signal onto the load", lambda w: self._main(w, main, far, onto="switched")
+            yield "the far switch closes the signal onto the line", lambda w: self._main(w, main, far, onto="hot")
+        else:
+            yield "", lambda w: self._main(w, main, far, onto="")
+
+    def _outputs(self, wanted: Wanted, main: Placed) -> None:
+        """Its loads, each output a net of its own, and their neutral."""
+        circuit = self.circuit(main)
+        for number, role in enumerate(LOADS, 1):
+            loads = [load for load in main.item.loads if load.channel == number]
+            if main.ends(role) and loads:
+                wanted.put(self.switched(main, number), main.box.id, *main.ends(role))
+            for load in loads:
+                self._hang(wanted, main, load, self.switched(main, number), circuit)
+
+    def switched(self, main: Placed, number: int = 1) -> Net:
+        """The net of an output."""
+        return Net("switched", f"{main.id}.{number}", main.id)
+
+    def _hang(self, wanted: Wanted, main: Placed, load: Load, net: Net, circuit: str) -> None:
+        place = self.place_of(main, load)
+        if place is None:
+            return
+        at_box = place in self.boxes
+        hot = (FixtureEnd(box=main.box.id, load=load.id, side="hot"),) if at_box else ()
+        cold = (FixtureEnd(box=main.box.id, load=load.id, side="neutral"),) if at_box else ()
+        wanted.put(net, place, *hot)
+        wanted.put(self.neutral(circuit), place, *cold)
+
+    def _main(self, wanted: Wanted, main: Placed, far: Sequence[Placed], onto: str) -> None:
+        circuit = self.circuit(main)
+        wanted.put(self.hot(circuit), main.box.id, *main.ends("line"))
+        if main.ends("neutral"):
+            wanted.put(self.neutral(circuit), main.box.id, *main.ends("neutral"))
+        self._outputs(wanted, main)
+        if self.kinds[main.id] == "module":
+            self._inputs(wanted, main, far, circuit)
+            return
+        signal = Net("signal", main.id, main.id)
+        if far and main.ends("traveler"):
+            wanted.put(signal, main.box.id, *main.ends("traveler"))
+        for one in far:
+            if self.kinds[one.id] == "companion":
+                wanted.put(signal, one.box.id, *one.ends("traveler"))
+                for role, net in (("line", self.hot(circuit)), ("neutral", self.neutral(circuit))):
+                    if terminals := one.ends(role):  # type: ignore[arg-type]
+                        wanted.put(net, one.box.id, *terminals)
+            elif self.kinds[one.id] in ("three-way", "switch"):
+                to = self.hot(circuit) if onto == "hot" else self.switched(main)
+                wanted.put(to, one.box.id, *one.ends("line"))
+                wanted.put(signal, one.box.id, *(one.ends("traveler") or one.ends("load"))[:1])
+
+    def _inputs(self, wanted: Wanted, main: Placed, far: Sequence[Placed], circuit: str) -> None:
+        """The switches in front of a module: onto its live where its inputs take mains, onto its common where dry."""
+        common = (
+            self.hot(circuit) if main.sheet.input in (None, "mains") else Net("signal", f"{main.id} common", main.id)
+        )
+        if main.sheet.input not in (None, "mains"):
+            wanted.put(common, main.box.id, *main.ends("input common"))
+        for one, input in zip(far, main.ends("input"), strict=False):
+            net = Net("signal", f"{main.id} {one.id}", main.id)
+            wanted.put(net, main.box.id, input)
+            wanted.put(common, one.box.id, *one.ends("line"))
+            wanted.put(net, one.box.id, *(one.ends("traveler") or one.ends("load"))[:1])
+
+    def _three_ways(self, main: Placed, far: Sequence[Placed]) -> Iterator[Way]:
+        ends = [one for one in far if self.kinds[one.id] == "three-way"]
+        middle = [one for one in far if self.kinds[one.id] == "four-way"]
+        if len(ends) != 1:
+            return
+        other = ends[0]
+        where = ways(self.links, self.panel(self.circuit(main)))
+        order = sorted((main, other), key=lambda one: len(where.get(one.box.id, ())))
+        first, second = order
+        place = self.place_of(main, main.item.loads[0])
+        if place is not None and where.get(place, (None,) * 99)[: len(where.get(second.box.id, ()))] != where.get(
+            second.box.id
+        ):
+            first, second = second, first  # the lamp is not beyond the far one: the hot goes out, the switched comes in
+        if self.job.terms.colors != "US" and not middle:
+            yield "commons joined, feed on one and lamp on the other", lambda w: self._converted(w, main, first, second)
+        yield "hot to one common, lamp on the other", lambda w: self._travelers(w, main, first, second, middle)
+        yield "hot to the other common", lambda w: self._travelers(w, main, second, first, middle)
+
+    def _loads_on(self, wanted: Wanted, main: Placed, net: Net) -> None:
+        for load in main.item.loads:
+            self._hang(wanted, main, load, net, self.circuit(main))
+
+    def _travelers(self, wanted: Wanted, main: Placed, hot: Placed, lamp: Placed, middle: Sequence[Placed]) -> None:
+        net = self.switched(main)
+        wanted.put(self.hot(self.circuit(main)), hot.box.id, *hot.ends("line"))
+        wanted.put(net, lamp.box.id, *lamp.ends("line"))
+        self._loads_on(wanted, main, net)
+        way = ways(self.links, hot.box.id)
+        chain = [hot, *sorted(middle, key=lambda one: (len(way.get(one.box.id, ())), one.id)), lamp]
+        for number, (near, far) in enumerate(pairwise(chain)):
+            out = near.ends("traveler")[-2:]
+            back = far.ends("traveler")[:2]
+            for n, (one, other) in enumerate(zip(out, back, strict=True)):
+                traveler = Net("traveler", f"{main.id} {number}{n}", main.id)
+                wanted.put(traveler, near.box.id, one)
+                wanted.put(traveler, far.box.id, other)
+
+    def _converted(self, wanted: Wanted, main: Placed, one: Placed, other: Placed) -> None:
+        """Commons joined; the feed on one traveler of both, the lamp on the other."""
+        commons, net = Net("traveler", f"{main.id} common", main.id), self.switched(main)
+        self._loads_on(wanted, main, net)
+        for place in (one, other):
+            first, second = place.ends("traveler")
+            wanted.put(commons, place.box.id, *place.ends("line"))
+            wanted.put(self.hot(self.circuit(main)), place.box.id, first)
+            wanted.put(net, place.box.id, second)
+
+
+def feeds(job: Job, box: Box) -> Iterator[tuple[str, str]]:
+    """The cables of a box that come from the panel: letter and circuit."""
+    for cable in box.entering:
+        far = far_end(job, box.id, cable.id)
+        if isinstance(far, CircuitEnd) and far.circuit is not None:
+            yield cable.id, far.circuit
