@@ -4,13 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from contextlib import suppress
+from dataclasses import replace
 from pathlib import Path
 
 from pydantic import ValidationError
 from sqlalchemy import Connection, Engine, insert, select, update
 
 from ..trade.edits.base import Edit
-from ..trade.edits.documents import HEAD, DocumentId
+from ..trade.edits.documents import HEAD, DocumentId, Documents
+from ..trade.edits.hookup import wired_with
 from ..trade.model.box import Box
 from ..trade.model.datasheet import Datasheet
 from ..trade.model.job import Job, JobHead
@@ -254,6 +256,12 @@ class Store:
             here = tuple(box for _, box in boxes_of(on, at))
             runs, done = KeptDocuments(on, at).runs(), ticks.of_job(on, at)
         return _job_with(at, here, runs, done)
+
+    def wired(self, job: str, kept: BoxSnapshot) -> BoxSnapshot:
+        """A box with every box that is wired together with it. Raises [NotFound][]."""
+        with self._session.reading() as on:
+            documents = Documents(KeptDocuments(on, self._session.job(on, job)), {})
+            return replace(kept, wiring=wired_with(documents, kept.box))
 
     def around(self, key: str, box: Box) -> Job:
         """A job with those boxes only that share a circuit with a box or that a run leads to from it, and those runs.

@@ -37,6 +37,7 @@ from .pages.count import routes as count
 from .pages.datasheets import routes as datasheets
 from .pages.goes import routes as goes
 from .pages.history import routes as history
+from .pages.hookup import routes as hookup
 from .pages.house import routes as house
 from .pages.interview import routes as interview
 from .pages.panel import routes as panel
@@ -83,6 +84,8 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
         history.router,
         goes.router,
         wires.router,
+        hookup.router,
+        hookup.found_router,
         choose.router,
         count.router,
     )

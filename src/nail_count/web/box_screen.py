@@ -42,6 +42,16 @@ class Screen:
     """Template of the whole page, which says where its parts stand."""
     parts: PartsOf
     """What it shows: the box, a refused act, a notice; and whether it is the whole page."""
+    wired: bool = False
+    """Whether it shows what the box is wired together with."""
+
+    def of(self, store: Store, job: str, box: str) -> BoxSnapshot:
+        """A box as this screen needs it. Raises NotFound."""
+        return self.seen(store, job, store.box(job, box))
+
+    def seen(self, store: Store, job: str, kept: BoxSnapshot) -> BoxSnapshot:
+        """The same, of a box that is at hand."""
+        return store.wired(job, kept) if self.wired else kept
 
     def show(
         self,
@@ -127,7 +137,7 @@ def screen_router(screen: Screen) -> APIRouter:
 
     @router.get("")
     def show(request: Request, store: TheStore, job: str, box: str) -> Response:
-        return screen.show(request, store.box(job, box))
+        return screen.show(request, screen.of(store, job, box))
 
     @router.post("/edit/{name}")
     def edit(request: Request, store: TheStore, form: TheAct, job: str, box: str, name: str) -> Response:
@@ -141,11 +151,11 @@ def screen_router(screen: Screen) -> APIRouter:
         try:
             store.step(job, DocumentId("box", box), form.seen, way, form.token, form.mend)
         except EditConflict as wrong:
-            return screen.answer(request, store.box(job, box), notice=stale("box", wrong.came_since), status=409)
+            return screen.answer(request, screen.of(store, job, box), notice=stale("box", wrong.came_since), status=409)
         except DoesNotFit as wrong:
             notice = did_not_fit(wrong, urls.box(job, box, screen.path, way), revision=str(form.seen))
-            return screen.answer(request, store.box(job, box), notice=notice, status=409)
-        return screen.answer(request, store.box(job, box))
+            return screen.answer(request, screen.of(store, job, box), notice=notice, status=409)
+        return screen.answer(request, screen.of(store, job, box))
 
     @router.post("/undo")
     def undo(request: Request, store: TheStore, form: TheAct, job: str, box: str) -> Response:
@@ -179,8 +189,8 @@ def act(
     try:
         kept = store.act_on_box(*where, read(), form.seen, form.token, form.mend)
     except Rejected as wrong:
-        return screen.answer(request, store.box(*where), FormErrors(form.asked_by, form.fields, wrong.problems))
+        return screen.answer(request, screen.of(store, *where), FormErrors(form.asked_by, form.fields, wrong.problems))
     except EditConflict as wrong:
         errors = FormErrors(form.asked_by, form.fields, ())
-        return screen.answer(request, store.box(*where), errors, stale("box", wrong.came_since), status=409)
-    return screen.answer(request, kept)
+        return screen.answer(request, screen.of(store, *where), errors, stale("box", wrong.came_since), status=409)
+    return screen.answer(request, screen.seen(store, where[0], kept))

@@ -17,6 +17,7 @@ from starlette.responses import HTMLResponse
 
 from .. import __version__
 from ..drawing.front import Rect
+from ..drawing.hookup import DRAWN_COLORS
 from ..drawing.rail import strokes
 from ..files.report import CAUTION
 from ..trade.model.answer import Text
@@ -142,6 +143,7 @@ def make_environment() -> Environment:
         number=write_number,
     )
     environment.globals.update(
+        HOOK_COLORS=DRAWN_COLORS,
         amount=amount,
         static=static,
         circuit_choices=circuit_choices,

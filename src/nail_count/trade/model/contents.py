@@ -11,7 +11,7 @@ from pydantic import Field, model_validator
 from .enclosure import Enclosure
 from .gauge import Gauge, GaugeField
 from .load import Load, LoadKind
-from .splice import Splice
+from .splice import PigtailEnd, Splice
 from .thing import Id, Mark, Thing
 
 
@@ -102,7 +102,7 @@ class Contents(Thing):
         ):
             if len(set(ids)) < len(ids):
                 raise ValueError(f"expected {what} with an id of their own each")
-        ends = [end for splice in self.splices for end in splice.ends]
+        ends = [end for splice in self.splices for end in splice.ends if not isinstance(end, PigtailEnd)]
         if len(set(ends)) < len(ends):
             raise ValueError("expected each end in one splice at most")
         gangs = [device.gang for device in self.devices]

@@ -55,6 +55,11 @@ def wires_of(cable: Cable, code: ColorCode) -> tuple[Wire, ...]:
     return tuple(made)
 
 
+def not_seen(cable: Cable) -> bool:
+    """Whether the color of some conductor of a cable was not looked at."""
+    return any(cable.conductor(number).color is None for number in range(1, cable.insulated + 1))
+
+
 def paired(one: tuple[Wire, ...], other: tuple[Wire, ...]) -> tuple[tuple[str, str], ...] | None:
     """Which conductors of a run's two ends are one wire, by color; None where their colors do not pair."""
     colors = [wire.color for wire in one], [wire.color for wire in other]

@@ -16,7 +16,7 @@ from ...model.run import BoxEnd, CircuitEnd, OnwardEnd, Run, RunEnd, WordsEnd
 from ...model.splice import BondEnd, ConductorEnd, End, FixtureEnd, GroundEnd, LeadEnd, PigtailEnd, Splice
 from ...model.wire import Cable
 from ...rules.circuit.panel import leg
-from .colors import Wire, paired, wires_of
+from .colors import Wire, not_seen, paired, wires_of
 from .controls import with_controls
 from .gear import gear_of, lead_node, needs_of, pairs_of_grounds
 from .network import CableWires, Gear, Loose, NetLoad, Network, Node, Pair, Source
@@ -47,6 +47,9 @@ class Graph:
     """The end each node is, where it is one of a box."""
     wire_of: dict[Node, Wire] = field(default_factory=dict)
     """The conductor each node is."""
+    gear_names: dict[str, str] = field(default_factory=dict)
+    """What people call each device."""
+    box_names: dict[str, str] = field(default_factory=dict)
 
 
 def contents_at(box: Box, stage: Stage) -> Contents:
@@ -131,6 +134,7 @@ class _Maker:
         self.box_of: dict[Node, str] = {}
         self.end_of: dict[Node, End] = {}
         self.wire_of: dict[Node, Wire] = {}
+        self.gear_names: dict[str, str] = {}
         self.ends: dict[tuple[str, str], str] = {}
 
     def made(self) -> Graph:
@@ -150,7 +154,16 @@ class _Maker:
             tuple(self.grounds),
             loose=tuple(self.loose),
         )
-        return Graph(with_controls(network), self.unsaid, self.names, self.box_of, self.end_of, self.wire_of)
+        return Graph(
+            with_controls(network),
+            self.unsaid,
+            self.names,
+            self.box_of,
+            self.end_of,
+            self.wire_of,
+            self.gear_names,
+            {box.id: box.name for box in self.job.boxes},
+        )
 
     # the panel
 
@@ -175,6 +188,11 @@ class _Maker:
         contents = contents_at(box, self.stage)
         for cable in cables_at(box, self.stage):
             self._cable(box, cable)
+        unseen = [cable.id for cable in cables_at(box, self.stage) if not_seen(cable)]
+        if unseen:
+            of = f"{'cable' if len(unseen) == 1 else 'cables'} {', '.join(unseen)}"
+            text: Text = (f"{box.name}: the colors of {of} were not looked at, and are taken as such cables are sold",)
+            self.unsaid.append(Unsaid(box.id, "colors-not-seen", text))
         for item in contents.equipment:
             self._item(box, item)
         if box.enclosure.material == "metal":
@@ -191,9 +209,6 @@ class _Maker:
 
     def _cable(self, box: Box, cable: Cable) -> None:
         wires = wires_of(cable, self.job.terms.colors)
-        if any(wire.assumed for wire in wires):
-            text: Text = (f"{box.name}: the colors of cable {cable.id} were not looked at",)
-            self.unsaid.append(Unsaid(box.id, "colors-not-seen", text))
         for wire in wires:
             node = self._end(box.id, ConductorEnd(of=wire.id), (f"{wire.id}, {wire.color or 'color not known'}",))
             self.wire_of[node] = wire
@@ -210,6 +225,7 @@ class _Maker:
     def _item(self, box: Box, item: Equipment) -> None:
         sheet = self.sheets[item.sheet]
         called = item.name or sheet.name
+        self.gear_names[f"{box.id}/{item.id}"] = f"{box.name}, {called}"
         for number, terminal in enumerate(sheet.terminals, 1):
             self._end(box.id, LeadEnd(of=item.id, terminal=number), (f"{called}: {terminal.role}",))
         if not sheet.terminals and sheet.kind not in ("blank", "remote"):

@@ -56,6 +56,7 @@ class Link:
     """For each conductor as seen from `one`: what it is called at `one`, and at `other`."""
     circuit: str = ""
     """Of a run from the panel: whose hot its first conductor is."""
+    from_panel: bool = False
     returns_on_neutral: bool = False
     """Whether in a loop the neutral's color comes back switched, as in the UK and India; in the US the supply goes
     down on it."""
@@ -70,7 +71,8 @@ class Wanted:
 
     def put(self, net: Net, place: Place, *ends: End) -> None:
         """These ends of a place belong to a net."""
-        self.at.setdefault(net, {}).setdefault(place, []).extend(ends)
+        here = self.at.setdefault(net, {}).setdefault(place, [])
+        here.extend(end for end in ends if end not in here)
 
 
 @dataclass(frozen=True, slots=True)

@@ -86,7 +86,9 @@ def prove(network: Network) -> Proof:
     (True, 4, 1)
     """
     proof, base = Proof(), wired(network)
-    _shorts(InState(replace(network, gear=()), State(frozenset(s.circuit for s in network.sources), {}), base), proof)
+    at_rest = InState(replace(network, gear=()), State(frozenset(s.circuit for s in network.sources), {}), base)
+    _shorts(at_rest, proof)
+    proof.live = {root: frozenset(circuits) for root, circuits in at_rest.hot.items()}
     _grounds(network, base, proof)
     for group in _groups(network, base):
         if prod(len(one.positions) for one in group.gear) * 2 ** len(group.circuits) > MOST_STATES:

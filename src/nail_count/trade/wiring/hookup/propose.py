@@ -13,13 +13,17 @@ from ...model.run import BoxEnd, CircuitEnd, OnwardEnd, WordsEnd
 from ...model.splice import BondEnd, ConductorEnd, End, FixtureEnd, GroundEnd, LeadEnd, Splice
 from .colors import paired, wires_of
 from .graph import far_end, graph
-from .nets import Link, Missing, Net, Place, Wanted, carried, conductors
+from .nets import Link, Missing, Net, Place, Wanted, carried, conductors, ways
 from .proof import Proof, prove
 from .splices import is_screw, splices_for
 from .wanted import Plan
+from .words import said
 
 MOST_WAYS = 64
 """How many ways are tried over all devices of a circuit."""
+
+
+WAYS_OUT = ("another device", "the device at the other end", "a module at the outlet", "a cable with more wires")
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,7 +69,7 @@ def links_of(job: Job, owner: dict[str, str]) -> tuple[Link, ...]:
                 )
         elif isinstance(far, CircuitEnd) and far.circuit is not None:
             panel = f"panel {owner.get(far.circuit, far.circuit)}"
-            made.append(Link(run.id, here.id, panel, wires, (same, same), far.circuit))
+            made.append(Link(run.id, here.id, panel, wires, (same, same), far.circuit, from_panel=True))
         elif isinstance(far, OnwardEnd | WordsEnd):
             made.append(Link(run.id, here.id, f"{here.id}/{cable.id}", wires, (same, same)))
     return tuple(made)
@@ -81,12 +85,16 @@ def propose(job: Job, box: str) -> Proposal | Refusal:
     links = links_of(job, Plan(job, ()).owner)
     plan = Plan(job, links)
     reach = _group(plan, box)
-    mains = plan.mains
+    mains = sorted(plan.mains, key=lambda main: main.box.id not in reach)
     options = [list(plan.ways_of(main)) for main in mains]
-    if any(not ways for ways in options):
-        lone = next(main for main, ways in zip(mains, options, strict=True) if not ways)
-        text: Text = (f"{lone.box.name}: {lone.sheet.name} shares its lamp with no other switch that was said",)
-        return Refusal((text,), ("say where the cable to the other switch goes, and put that switch into its box",))
+    for place, main in enumerate(mains):
+        if main.box.id not in reach:  # of what has nothing to do with this box, only what its wires must carry matters
+            options[place] = options[place][:1] or [("", lambda _: None)]
+        elif not options[place]:
+            text: Text = (f"{main.box.name}: {main.sheet.name} shares its lamp with no other switch that was said",)
+            return Refusal((text,), ("say where the cable to the other switch goes", "put that switch into its box"))
+    if unknown := tuple(_unknown(plan, reach)):
+        return Refusal(unknown, ("say which cable leads there, or at which outlet it hangs",))
     refused: list[Refusal] = []
     for chosen in islice(product(*options), MOST_WAYS):
         wanted = plan.common()
@@ -96,17 +104,31 @@ def propose(job: Job, box: str) -> Proposal | Refusal:
         if isinstance(made, Refusal):
             refused.append(made)
             continue
-        proof = prove(graph(_with(job, made), "planned").network)
+        seen = graph(_with(job, made), "planned")
+        proof = prove(seen.network)
         names = tuple(name for (name, _), main in zip(chosen, mains, strict=True) if name and main.box.id in reach)
-        mine = [one for one in proof.findings if _about(one.of, frozenset(made))]
+        mine = [one for one in proof.findings if one.rule == 3 or _about(one.of, reach)]
         if not mine and not proof.too_many:
             return Proposal(made, names, proof)
-        refused.append(Refusal(tuple((f"tried and failed: {one.code}",) for one in mine[:3])))
+        refused.append(Refusal(tuple(said(one, seen).text for one in mine[:3]), WAYS_OUT))
     return refused[0] if refused else Refusal((("nothing here switches anything yet",),), ("hang a lamp on a device",))
 
 
+def group_of(job: Job, box: str) -> frozenset[str]:
+    """The boxes that share a lamp or a place of control with a box, and it."""
+    return _group(Plan(job, links_of(job, Plan(job, ()).owner)), box)
+
+
+def _unknown(plan: Plan, reach: frozenset[str]) -> Iterator[Text]:
+    """The loads of which nobody said where they hang."""
+    for main in plan.mains:
+        for load in main.item.loads:
+            if main.box.id in reach and plan.place_of(main, load) is None:
+                yield (f"{main.box.name}: which cable leads to {load.name or main.item.name or load.kind} is not said",)
+
+
 def _about(of: str, reach: frozenset[str]) -> bool:
-    return any(of.startswith(f"{box}/") for box in reach) or "/" not in of
+    return any(of.startswith(f"{box}/") for box in reach)
 
 
 def _group(plan: Plan, box: str) -> frozenset[str]:
@@ -121,15 +143,17 @@ def _group(plan: Plan, box: str) -> frozenset[str]:
 
 
 def _reached(plan: Plan, carries: dict[str, list[Net]], reach: frozenset[str]) -> frozenset[str]:
-    """With the boxes their wires pass through, and those on the way where nobody has joined anything yet."""
+    """With the boxes their wires pass through, and those on the way from the panel where nobody has joined anything."""
     mains = {main.id for main in plan.mains if main.box.id in reach}
     bare = {box.id for box in plan.boxes.values() if not any(splice.ends for splice in box.splices)}
     for link in plan.links:
-        ends = {link.one, link.other} & set(plan.boxes)
         if any(net.by in mains for net in carries[link.id]):
-            reach |= ends
-        elif carries[link.id]:
-            reach |= ends & bare
+            reach |= {link.one, link.other} & set(plan.boxes)
+    for panel in sorted({plan.panel(circuit.id) for circuit in plan.job.circuits}):
+        way = ways(plan.links, panel)
+        for box in sorted(reach):
+            for link in way.get(box, ()):
+                reach |= {link.one, link.other} & bare
     return reach
 
 
@@ -147,8 +171,7 @@ def _laid(plan: Plan, wanted: Wanted, reach: frozenset[str]) -> dict[str, tuple[
             continue
         given[link.id] = {net: wire.id for net, wire in found.items()}
     if reasons:
-        ways = ("another device", "the device at the other end", "a module at the outlet", "a cable with more wires")
-        return Refusal(tuple(dict.fromkeys(reasons)), ways)
+        return Refusal(tuple(dict.fromkeys(reasons)), WAYS_OUT)
     return {id: _splices(plan, plan.boxes[id], wanted, given) for id in reach}
 
 

@@ -92,7 +92,7 @@ class Plan:
             kind = self.kinds[one.id]
             if one.item.loads or kind not in ("three-way", "four-way", "companion", "switch"):
                 continue
-            way = ways([link for link in self.links if not link.one.startswith(PANEL)], one.box.id)
+            way = ways([link for link in self.links if not link.from_panel], one.box.id)
             near = [
                 (len(way[main.box.id]), main.id) for main in self.mains if main.box.id in way and self._hears(main, one)
             ]

@@ -1,0 +1,240 @@
+"""What joins what in a box: proposed, joined by hand, taken apart, capped."""
+
+from __future__ import annotations
+
+from abc import abstractmethod
+from typing import Annotated, Literal
+
+from ..model.box import Box
+from ..model.errors import Rejected
+from ..model.job import Job, by_id
+from ..model.splice import Connector, End, PigtailEnd, Splice
+from ..model.thing import Mark
+from ..text.format import say
+from ..wiring.hookup.colors import not_seen, wires_of
+from ..wiring.hookup.ends import Named, ends_of
+from ..wiring.hookup.graph import contents_at
+from ..wiring.hookup.propose import Refusal, propose
+from ..wiring.hookup.splices import held
+from .base import BoxEdit, BoxEdited, Datasheets
+from .box_parts import next_id, replace_item
+from .documents import Documents, Edited
+from .fields import Maybe
+
+
+def wired_with(documents: Documents, box: Box) -> Job:
+    """The job with every box on a circuit of this one, and every box that runs lead to from there."""
+    runs, lines = documents.runs(), documents.lines()
+    reached = {key for key, line in lines.items() if set(line.circuits) & set(box.circuits)} | {box.id}
+    grew = True
+    while grew:
+        near = {end.box for run in runs if {end.box for end in run.box_ends} & reached for end in run.box_ends}
+        grew = not near <= reached
+        reached |= near
+    boxes = tuple(documents.box(key) if key != box.id else box for key in lines if key in reached)
+    sheets = tuple(documents.sheets.values())
+    return Job(**documents.head.shared(), sheets=sheets, boxes=boxes, runs=runs)
+
+
+class HookupEdit(BoxEdit):
+    """An act on what joins what in a box, as found or as planned."""
+
+    stage: Literal["found", "planned"] = "planned"
+
+    def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
+        """The box by itself, as if nothing led to it."""
+        return self.joined(Job(name="One box", sheets=tuple(sheets.values()), boxes=(box,)), box)
+
+    def _edited(self, documents: Documents) -> Edited:
+        box = documents.box(self.box)
+        edited = self.joined(wired_with(documents, box), box)
+        return Edited(documents.with_box(edited.box), edited.sentence)
+
+    @abstractmethod
+    def joined(self, job: Job, box: Box) -> BoxEdited:
+        """What it makes of the box.
+
+        Args:
+            job: with the boxes on its circuits.
+            box: the box.
+        """
+
+    def _with(self, box: Box, splices: tuple[Splice, ...]) -> Box:
+        if self.stage == "planned":
+            return box.changed(splices=splices)
+        if box.found is None:
+            raise Rejected("expected what was found to be said first", "stage")
+        return box.changed(found=box.found.changed(splices=splices))
+
+    def _end(self, job: Job, box: Box, key: str, field: str) -> Named:
+        known = ends_of(job, box, self.stage)
+        if key not in known:
+            raise Rejected(f"expected an end of this box, such as {next(iter(known), 'A1')}; there is no {key}", field)
+        return known[key]
+
+
+class JoinEnds(HookupEdit):
+    """An end goes into a splice, or is joined with another end."""
+
+    end: str
+    to: str
+    """A splice, or another end that is in none yet."""
+
+    def joined(self, job: Job, box: Box) -> BoxEdited:
+        """The box with the end there, and nowhere else."""
+        moved = self._end(job, box, self.end, "end")
+        splices = _without(contents_at(box, self.stage).splices, moved.end)
+        target = next((splice for splice in splices if splice.id == self.to), None)
+        if target is None:
+            other = self._end(job, box, self.to, "to")
+            if other.end == moved.end:
+                raise Rejected("expected another end, or a splice", "to")
+            target = next((splice for splice in splices if other.end in splice.ends), None)
+            if target is None:
+                target = Splice(id=next_id("s", {splice.id for splice in splices}), ends=(other.end,))
+                splices = (*splices, target)
+        new = _held(box, target.changed(ends=(*target.ends, moved.end), name=_named(target)), job)
+        splices = tuple(new if splice.id == target.id else splice for splice in splices)
+        others = [named.words for named in ends_of(job, box, self.stage).values() if named.end in target.ends]
+        return BoxEdited(self._with(box, splices), f"{moved.words} joined with {', '.join(others)}")
+
+
+class TakeApart(HookupEdit):
+    """An end comes out of its splice."""
+
+    end: str
+
+    def joined(self, job: Job, box: Box) -> BoxEdited:
+        """The box with the end in no splice."""
+        freed = self._end(job, box, self.end, "end")
+        splices = contents_at(box, self.stage).splices
+        rest = _without(splices, freed.end)
+        if rest == splices:
+            raise Rejected("expected an end that is in a splice", "end")
+        rest = tuple(_held(box, splice, job) for splice in rest)
+        return BoxEdited(self._with(box, rest), f"{freed.words} taken out of its splice")
+
+
+class CapEnd(HookupEdit):
+    """An end is capped: alone under a connector."""
+
+    end: str
+
+    def joined(self, job: Job, box: Box) -> BoxEdited:
+        """The box with the end under a cap of its own."""
+        capped = self._end(job, box, self.end, "end")
+        rest = _without(contents_at(box, self.stage).splices, capped.end)
+        id = next_id("s", {splice.id for splice in rest})
+        cap = _held(box, Splice(id=id, name="cap", ends=(capped.end,)), job)
+        return BoxEdited(self._with(box, (*rest, cap)), f"{capped.words} capped")
+
+
+class ClearHookup(HookupEdit):
+    """Nothing is said any more of what joins what."""
+
+    def joined(self, job: Job, box: Box) -> BoxEdited:
+        """The box without its splices; connectors that were only counted stay."""
+        left = tuple(splice for splice in contents_at(box, self.stage).splices if not splice.ends)
+        return BoxEdited(self._with(box, left), "What joins what: not said any more")
+
+
+class ProposeHookup(HookupEdit):
+    """What joins what, as it is proposed and was proven, in this box and in those that must agree with it."""
+
+    def joined(self, job: Job, box: Box) -> BoxEdited:
+        """The box with what is proposed for it."""
+        edited = self._proposed(job, box)
+        return BoxEdited(edited[box.id], "Hook-up proposed, and proven")
+
+    def _edited(self, documents: Documents) -> Edited:
+        box = documents.box(self.box)
+        changed = self._proposed(wired_with(documents, box), box)
+        others = [new.name for key, new in changed.items() if key != box.id]
+        for new in changed.values():
+            documents = documents.with_box(new)
+        also = f", with {', '.join(others)}" if others else ""
+        return Edited(documents, f"Hook-up of {box.name} proposed, and proven{also}")
+
+    def _proposed(self, job: Job, box: Box) -> dict[str, Box]:
+        made = propose(job, box.id)
+        if isinstance(made, Refusal):
+            reasons = "; ".join(say(reason) for reason in made.reasons)
+            out = f". Ways out: {', '.join(made.ways_out)}" if made.ways_out else ""
+            raise Rejected(f"expected wires enough for a hook-up that can be proven: {reasons}{out}", "box")
+        known = {one.id: one for one in job.boxes}
+        return {key: known[key].changed(splices=splices) for key, splices in made.splices.items()}
+
+
+class BeginFound(BoxEdit):
+    """What was found begins to be said: the devices as they stand, nothing joined yet."""
+
+    def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
+        """The box with what was found in it."""
+        if box.found is not None:
+            raise Rejected("expected a box of which nothing is said as found; this one has it")
+        bare = tuple(splice for splice in box.splices if not splice.ends)
+        return BoxEdited(box.changed(found=box.contents.changed(splices=bare)), "What was found is to be said")
+
+
+class ColorsAsUsual(HookupEdit):
+    """Somebody looked: the conductors of cables nobody had looked at have the colors such cables are sold in."""
+
+    def joined(self, job: Job, box: Box) -> BoxEdited:
+        """The box with these colors; what was seen of a conductor stays."""
+        cables, seen = [], []
+        for cable in box.cables:
+            wires = wires_of(cable, job.terms.colors)
+            if not_seen(cable) and all(wire.color for wire in wires):
+                conductors = tuple(
+                    cable.conductor(number).changed(color=wire.color) for number, wire in enumerate(wires, 1)
+                )
+                cables.append(cable.changed(conductors=conductors))
+                seen.append(cable.id)
+            else:
+                cables.append(cable)
+        if not seen:
+            raise Rejected("expected a cable nobody has looked at, of two to four wires")
+        return BoxEdited(box.changed(cables=tuple(cables)), f"Colors of {', '.join(seen)} seen: as usual")
+
+
+class LeadTo(BoxEdit):
+    """Which cable leads to a load that hangs at no box of the house."""
+
+    load: str
+    cable: Annotated[Mark | None, Maybe] = None
+
+    def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
+        """The load at the far end of the cable."""
+        if self.cable is not None and box.cable(self.cable) is None:
+            raise Rejected(f"expected the letter of a cable in this box; there is no cable {self.cable}", "cable")
+        for item in box.equipment:
+            for load in item.loads:
+                if load.id == self.load:
+                    loads = tuple(one.changed(cable=self.cable) if one.id == load.id else one for one in item.loads)
+                    name, where = load.name or item.name or load.kind, f"at the far end of cable {self.cable}"
+                    sentence = f"{name}: {where if self.cable else 'its cable is not said'}"
+                    return BoxEdited(replace_item(box, item.changed(loads=loads)), sentence)
+        raise Rejected("expected one of the loads of this box", "load")
+
+
+def _without(splices: tuple[Splice, ...], end: End) -> tuple[Splice, ...]:
+    """The splices without an end; one that holds nothing any more goes, with what jumped to it."""
+    left = tuple(s.changed(ends=tuple(one for one in s.ends if one != end)) if end in s.ends else s for s in splices)
+    gone = {s.id for s, was in zip(left, splices, strict=True) if was.ends and not s.ends}
+    return tuple(
+        s.changed(ends=tuple(one for one in s.ends if not isinstance(one, PigtailEnd) or one.to not in gone))
+        for s in left
+        if s.id not in gone
+    )
+
+
+def _held(box: Box, splice: Splice, job: Job) -> Splice:
+    """A splice with the connector that holds it."""
+    if not splice.ends:
+        return splice
+    there = held(box, splice, by_id(job.sheets))
+    return splice.changed(connector=Connector(size=there.size, gauge=there.gauge) if there.size else None)
+
+
+def _named(splice: Splice) -> str:
+    return "" if splice.name == "cap" else splice.name

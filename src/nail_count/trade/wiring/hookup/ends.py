@@ -1,0 +1,68 @@
+"""The ends a box has, each by what forms and files call it, and what people call it."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from ...model.box import Box
+from ...model.job import Job, by_id
+from ...model.splice import BondEnd, ConductorEnd, End, FixtureEnd, GroundEnd, LeadEnd
+from .colors import wires_of
+from .graph import Stage, cables_at, contents_at
+
+
+@dataclass(frozen=True, slots=True)
+class Named:
+    """An end with its names."""
+
+    key: str
+    """In forms: A1, Ag, d1-2."""
+    end: End
+    short: str
+    """On the drawing."""
+    words: str
+    """In a sentence."""
+    color: str
+    """Of its insulation, or as its sheet names it; "" where that is not known."""
+    of: str
+    """The cable, the device, the lamp it belongs to."""
+
+
+def ends_of(job: Job, box: Box, stage: Stage) -> Mapping[str, Named]:
+    """Every end of a box: conductors, grounds, leads of devices and lamps, the bond of a metal box.
+
+    Args:
+        job: with the boxes whose loads may hang at this one.
+        box: the box.
+        stage: as found, or as planned.
+    """
+    found: dict[str, Named] = {}
+
+    def put(key: str, end: End, short: str, words: str, color: str = "", of: str = "") -> None:
+        found[key] = Named(key, end, short, words, color, of)
+
+    for cable in cables_at(box, stage):
+        for wire in wires_of(cable, job.terms.colors):
+            color = wire.color or ""
+            put(wire.id, ConductorEnd(of=wire.id), wire.id, f"{wire.id} {color}".strip(), color, cable.id)
+        if cable.grounds:
+            put(f"{cable.id}g", GroundEnd(cable=cable.id), f"{cable.id} g", f"ground of {cable.id}", "bare", cable.id)
+    sheets = by_id(job.sheets)
+    for item in contents_at(box, stage).equipment:
+        sheet = sheets[item.sheet]
+        for number, terminal in enumerate(sheet.terminals, 1):
+            name = item.name or sheet.name
+            end = LeadEnd(of=item.id, terminal=number)
+            put(f"{item.id}-{number}", end, terminal.role, f"{name}: {terminal.role}", terminal.color, item.id)
+    for other in job.boxes:
+        for item in contents_at(other, stage).equipment:
+            for load in (load for load in item.loads if load.outlet == box.id):
+                for side in ("hot", "neutral", "ground"):
+                    called = load.name or item.name or load.kind
+                    key = f"{other.id}-{load.id}-{side}"
+                    lead = FixtureEnd(box=other.id, load=load.id, side=side)
+                    put(key, lead, side, f"{called}: {side}", "", f"{other.id}-{load.id}")
+    if box.enclosure.material == "metal":
+        put("bond", BondEnd(), "bond", "bond of the metal box", "bare", "bond")
+    return found

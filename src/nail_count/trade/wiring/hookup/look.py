@@ -1,0 +1,106 @@
+"""The hook-up of one box, looked at as a whole: what joins what, what was proven of it, and what nobody has said."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from ...model.answer import State
+from ...model.box import Box
+from ...model.job import Job
+from .graph import Graph, Stage, Unsaid, contents_at, graph
+from .network import wired
+from .proof import Finding, Proof, prove
+from .propose import group_of
+from .words import Said, said
+
+SHORTS = 3
+"""The rule that is answered at once, however much is not known yet."""
+
+
+@dataclass(frozen=True, slots=True)
+class HookUp:
+    """The hook-up of a box."""
+
+    job: Job
+    """Every box and run on its circuits."""
+    box: Box
+    stage: Stage
+    seen: Graph
+    proof: Proof
+    group: frozenset[str]
+    """The boxes that share a lamp or a place of control with it."""
+    findings: tuple[Said, ...]
+    """What fails of it and of those."""
+    elsewhere: int
+    """How much fails on the same circuits beyond them."""
+    unsaid: tuple[Unsaid, ...]
+    """What must be known before it can be proven."""
+    breakers: tuple[str, ...]
+    """What must be off before anything here is touched: the circuits that make something in it live in some state."""
+
+    @property
+    def said(self) -> bool:
+        """Whether anything is joined in it yet."""
+        return any(splice.ends for splice in contents_at(self.box, self.stage).splices)
+
+    @property
+    def state(self) -> State:
+        """Fails where something is wrong, open while something is not said, else it holds."""
+        shorts = any(one.finding.rule == SHORTS for one in self.findings)
+        if shorts or (self.findings and not self._unfinished):
+            return State.FAILS
+        return State.OPEN if self.unsaid or self.findings or self.proof.too_many else State.HOLDS
+
+    @property
+    def _unfinished(self) -> bool:
+        return any(one.code in ("not-hooked-up", "no-terminals", "load-not-found") for one in self.unsaid)
+
+    @property
+    def shown(self) -> Sequence[Said]:
+        """The findings to show: of what is not finished only the shorts."""
+        return [one for one in self.findings if one.finding.rule == SHORTS or not self._unfinished]
+
+
+def look(job: Job, box: str, stage: Stage = "planned") -> HookUp:
+    """The hook-up of a box.
+
+    Args:
+        job: with every box and run on its circuits.
+        box: its key.
+        stage: as found, or as planned.
+    """
+    seen = graph(job, stage)
+    proof, base = prove(seen.network), wired(seen.network)
+    at = next(one for one in job.boxes if one.id == box)
+    group = group_of(job, box)
+    mine = [one for one in proof.findings if _concerns(one, group, seen)]
+    here = {base.find(node) for node, where in seen.box_of.items() if where == box}
+    live = frozenset[str]().union(*(proof.live.get(root, frozenset()) for root in here))
+    order = [circuit.id for circuit in job.circuits if circuit.id in live]
+    at_all = {one.id for one in job.boxes if any(splice.ends for splice in contents_at(one, stage).splices)}
+    return HookUp(
+        job,
+        at,
+        stage,
+        seen,
+        proof,
+        group,
+        tuple(said(one, seen) for one in mine),
+        sum(one not in mine and _is_said(one, at_all) for one in proof.findings),
+        tuple(one for one in seen.unsaid if one.box in group),
+        tuple(order),
+    )
+
+
+def _concerns(finding: Finding, group: frozenset[str], seen: Graph) -> bool:
+    """Whether a finding is about one of these boxes, or about whole circuits."""
+    if finding.rule == SHORTS:
+        return True
+    places = {finding.of.partition("/")[0], seen.box_of.get(finding.node or "", "")}
+    return bool(places & group)
+
+
+def _is_said(finding: Finding, boxes: set[str]) -> bool:
+    """Whether a finding is about a box of which something is said."""
+    return finding.of.partition("/")[0] in boxes

@@ -1,0 +1,87 @@
+"""Findings of a proof in sentences: what is wrong, in which state, what is then live."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from ...model.answer import Text
+from .graph import Graph
+from .network import State as NetworkState
+from .proof import RULES, Finding
+
+_SAID: dict[str, tuple[str, tuple[str, ...]]] = {
+    "does-not-change": ("does not change its load from every state", ("see which wire goes to its common",)),
+    "changes-another": ("changes a load that is not its own", ("look for a hot spliced to another device’s load",)),
+    "not-powered": ("has no power in every state with its breaker on", (
+        "line and load may be exchanged", "a two-wire device needs its lamp, and nothing around it")),
+    "legs-shorted": ("the hots of two legs meet", ("take them apart before anything is switched on",)),
+    "circuits-joined": ("the hots of two circuits meet", ("keep each circuit in a splice of its own",)),
+    "neutrals-joined": ("the neutrals of two circuits meet", ("keep each neutral in a splice of its own",)),
+    "hot-meets-neutral": ("hot meets neutral: a short", ("take them apart before anything is switched on",)),
+    "hot-meets-ground": ("hot meets ground: a short", ("take them apart before anything is switched on",)),
+    "neutral-meets-ground": ("neutral meets ground outside the service", ("take the bond out of the box",)),
+    "neutral-of-another": ("has its hot from one circuit and its neutral from another", (
+        "join its neutral with that of its own circuit",)),
+    "returns-elsewhere": ("its current does not return in the cable it came by", (
+        "bring its neutral by the same cable",)),
+    "mains-on-dry-input": ("mains on an input for dry contacts", (
+        "take both conductors of the loop off hot", "a module whose input takes mains")),
+    "neutral-switched": ("its neutral is switched or missing", ("switch the hot, never the neutral",)),
+    "polarity-switched": ("its hot and its neutral change places", ("re-wire it: travelers between the switches",)),
+    "past-protector": ("takes hot and neutral from two sides of what trips", ("take both from past it",)),
+    "onward-not-fed": ("is not fed in every position", ("splice what goes on with the feed, not behind a switch",)),
+    "ground-missing": ("is not joined with ground", ("join it with the other grounds",)),
+    "live-end-bare": ("ends in no splice, and is live", ("join it, or cap it at both ends",)),
+    "capped-live": ("is capped here, and live from its far end", ("cap it at both ends",)),
+}  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Said:
+    """A finding in words."""
+
+    finding: Finding
+    text: Text
+    rule: str
+    """What must be so."""
+    state: str
+    """In which state it shows; "" where in all."""
+    ways: tuple[str, ...]
+
+
+def said(finding: Finding, seen: Graph) -> Said:
+    """A finding in words."""
+    about, ways = _SAID[finding.code]
+    return Said(
+        finding,
+        (*name_of(finding.of, seen), f": {about}"),
+        RULES[finding.rule],
+        "" if finding.state is None else state_words(finding.state, seen),
+        ways,
+    )
+
+
+def name_of(of: str, seen: Graph) -> Text:
+    """What people call a load, a thing or a node; circuits stay as they are."""
+    gear = next((one for one in seen.network.gear if one.id == of), None)
+    if gear is not None:
+        return (seen.gear_names.get(of, of),)
+    named = seen.names.get(of)
+    if named is None:
+        return (f"circuits {of.replace(',', ' and ')}" if "," in of else f"circuit {of}",)
+    box = seen.box_of.get(of)
+    return (f"{seen.box_names[box]}, ", *named) if box else named
+
+
+def state_words(state: NetworkState, seen: Graph) -> str:
+    """A state as a person says it: breaker 9 on, far switch down, main off.
+
+    Only what matters to it is named: the breakers and things it says.
+    """
+    breakers = [f"breaker {source.circuit} on" for source in seen.network.sources if source.circuit in state.on]
+    things = [
+        f"{seen.gear_names.get(gear.id, gear.id)} {gear.words[state.positions[gear.id]]}"
+        for gear in seen.network.gear
+        if gear.id in state.positions and len(gear.positions) > 1
+    ]
+    return ", ".join([*(breakers or ["every breaker off"]), *things])

@@ -1,0 +1,1 @@
+"""What joins what in a box: proposed, thrown, proven, measured."""

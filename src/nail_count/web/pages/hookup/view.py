@@ -1,0 +1,321 @@
+"""What the screen shows of a box's hook-up."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import cached_property
+
+from ....drawing.hookup import HookupDrawing, Titles, hookup_drawing
+from ....store.snapshots import BoxSnapshot
+from ....trade.model.answer import State
+from ....trade.model.box import Box
+from ....trade.model.job import by_id
+from ....trade.model.splice import Splice
+from ....trade.wiring.hookup.ends import Named, ends_of
+from ....trade.wiring.hookup.graph import Stage, Unsaid, cables_at, contents_at, node_of
+from ....trade.wiring.hookup.look import HookUp, look
+from ....trade.wiring.hookup.network import Gear, InState, wired
+from ....trade.wiring.hookup.network import State as NetworkState
+from ....trade.wiring.hookup.readings import kind_at, says, usual_states
+from ....trade.wiring.hookup.splices import Held, held
+from ....trade.wiring.hookup.work import Step, work
+from ... import urls
+from ...form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice
+
+BREAKER = "breaker "
+"""Before a circuit, in the address that says which state is shown."""
+
+
+@dataclass(frozen=True, slots=True)
+class Thrown:
+    """Something on the plan that can be thrown."""
+
+    name: str
+    position: str
+    """How it stands."""
+    to: Mapping[str, str]
+    """What the address says after it is thrown."""
+
+
+@dataclass(frozen=True)
+class Live:
+    """The hook-up in one state."""
+
+    hookup: HookUp
+    kept: BoxSnapshot
+    state: NetworkState
+    because: str = ""
+    """Which failure this state shows."""
+
+    @cached_property
+    def now(self) -> InState:
+        """The network in this state."""
+        return InState(self.hookup.seen.network, self.state, wired(self.hookup.seen.network))
+
+    @property
+    def base(self) -> str:
+        """The address of this screen."""
+        return urls.box(self.kept.job.key, self.kept.box.id, PATHS[self.hookup.stage])
+
+    @cached_property
+    def ends(self) -> Mapping[str, Named]:
+        """The ends of the box, by their keys."""
+        return ends_of(self.hookup.job, self.hookup.box, self.hookup.stage)
+
+    @property
+    def splices(self) -> tuple[Splice, ...]:
+        """Those of the box that join something."""
+        return tuple(s for s in contents_at(self.hookup.box, self.hookup.stage).splices if s.ends)
+
+    def key_node(self, named: Named) -> str:
+        """The node an end is."""
+        return node_of(self.hookup.box.id, named.end)
+
+    @cached_property
+    def live(self) -> frozenset[str]:
+        """The keys of the ends that are live."""
+        return frozenset(key for key, named in self.ends.items() if self.now.hots(self.key_node(named)))
+
+    @cached_property
+    def drawing(self) -> HookupDrawing:
+        """Where everything lies."""
+        about = {one.finding.node for one in self.hookup.shown} | {one.finding.of for one in self.hookup.shown}
+        failing = frozenset(key for key, named in self.ends.items() if self.key_node(named) in about)
+        return hookup_drawing(self.ends, self.splices, self._titles(), self.live, failing)
+
+    def _titles(self) -> dict[str, Titles]:
+        box, stage = self.hookup.box, self.hookup.stage
+        titles = {
+            cable.id: Titles(
+                f"{cable.id} · {cable.size}", self.kept.goes.get(cable.id, "where it goes: not said"), True
+            )
+            for cable in cables_at(box, stage)
+        }
+        sheets = by_id(self.hookup.job.sheets)
+        for item in contents_at(box, stage).equipment:
+            id = f"{box.id}/{item.id}"
+            gear = self._gear(id)
+            word = gear.words[self.state.positions.get(id, 0)] if gear else ""
+            titles[item.id] = Titles(item.name or sheets[item.sheet].name, word, False, word == "on")
+        burning = {load.id for load in self.hookup.seen.network.loads if self.now.burns(load)}
+        for other in self.hookup.job.boxes:
+            for item in contents_at(other, stage).equipment:
+                for load in item.loads:
+                    if load.outlet == box.id:
+                        lit = f"{other.id}/{load.id}" in burning
+                        name = load.name or item.name or load.kind
+                        titles[f"{other.id}-{load.id}"] = Titles(name, "burns" if lit else "dark", False, lit, True)
+        return titles | {"bond": Titles("bond", "metal box", False)}
+
+    def _lit_beyond(self, cable: str) -> bool | None:
+        """Whether what hangs at the far end of a cable burns; None where nothing is known to hang there."""
+        at = self.hookup.box.cable(cable)
+        ends = {f"{self.hookup.box.id}/{id}" for id in (at.conductor_ids if at else ())}
+        far = {
+            end.box for run in self.hookup.job.runs if run.far_from(self.hookup.box.id, cable) for end in run.box_ends
+        }
+        here = [
+            self.now.burns(load)
+            for load in self.hookup.seen.network.loads
+            if load.one in ends or self.hookup.seen.box_of.get(load.one) in far - {self.hookup.box.id}
+        ]
+        return any(here) if here else None
+
+    def _gear(self, id: str) -> Gear | None:
+        return next((gear for gear in self.hookup.seen.network.gear if gear.id == id), None)
+
+    @property
+    def lamps(self) -> list[tuple[str, bool]]:
+        """What hangs on the boxes shown, and whether it burns."""
+        seen = self.hookup.seen
+        return [
+            (str(seen.names[load.id][0]), self.now.burns(load))
+            for load in seen.network.loads
+            if load.id in seen.names and load.id.partition("/")[0] in self.hookup.group
+        ]
+
+    @property
+    def said(self) -> str:
+        """The state in words."""
+        return (
+            ", ".join(f"{one.name[0].lower()}{one.name[1:]} {one.position}" for one in self.throws) or "nothing thrown"
+        )
+
+    @property
+    def throws(self) -> list[Thrown]:
+        """Everything that can be thrown: breakers, and what stands in the boxes of the group."""
+        found = []
+        for circuit in self.hookup.breakers:
+            on = circuit in self.state.on
+            changed = self.state.on ^ {circuit}
+            to = self._address(NetworkState(frozenset(changed), self.state.positions))
+            found.append(Thrown(f"Breaker {circuit}", "on" if on else "off", to))
+        for gear in self.hookup.seen.network.gear:
+            if gear.id.partition("/")[0] in self.hookup.group and len(gear.positions) > 1:
+                at = self.state.positions.get(gear.id, 0)
+                to = self._address(self.state.changed(gear.id, (at + 1) % len(gear.positions)))
+                found.append(Thrown(self.hookup.seen.gear_names[gear.id], gear.words[at], to))
+        return found
+
+    def _address(self, state: NetworkState) -> dict[str, str]:
+        said = {f"{BREAKER}{circuit}": "on" for circuit in state.on}
+        return said | {id: str(number) for id, number in state.positions.items() if number}
+
+    def shows(self, state: NetworkState | None) -> dict[str, str]:
+        """What the address says to show a state."""
+        return self._address(state or self.state)
+
+
+PATHS: Mapping[Stage, str] = {"planned": "hookup", "found": "hookup-found"}
+
+
+@dataclass(frozen=True)
+class HookupView:
+    """What the screen shows of a box's hook-up."""
+
+    kept: BoxSnapshot
+    errors: FormErrors
+    notice: Notice
+    hookup: HookUp
+    live: Live
+
+    @property
+    def box(self) -> Box:
+        """The box."""
+        return self.hookup.box
+
+    @property
+    def base(self) -> str:
+        """Where the acts of this screen go."""
+        return self.live.base
+
+    @property
+    def other(self) -> str:
+        """The same at the other stage."""
+        stage: Stage = "found" if self.hookup.stage == "planned" else "planned"
+        return urls.box(self.kept.job.key, self.box.id, PATHS[stage])
+
+    @property
+    def begun(self) -> bool:
+        """Whether there is something to say it of: what was found, where that is the stage."""
+        return self.hookup.stage == "planned" or self.box.found is not None
+
+    def held(self, splice: Splice) -> Held:
+        """What holds a splice."""
+        return held(self.box, splice, by_id(self.hookup.job.sheets))
+
+    def words(self, splice: Splice) -> list[tuple[str, str]]:
+        """Its ends: key and words."""
+        return [(key, named.words) for key, named in self.live.ends.items() if named.end in splice.ends]
+
+    @property
+    def loose(self) -> list[tuple[str, str]]:
+        """The ends in no splice."""
+        joined = {end for splice in self.live.splices for end in splice.ends}
+        return [(key, named.words) for key, named in self.live.ends.items() if named.end not in joined]
+
+    @property
+    def choices(self) -> list[tuple[str, str]]:
+        """Every end to choose from."""
+        return [(key, named.words) for key, named in self.live.ends.items()]
+
+    @property
+    def targets(self) -> list[tuple[str, str]]:
+        """What an end can be joined with: a splice, or an end that is in none."""
+        splices = [(s.id, f"{s.name or 'splice'}: {', '.join(w for _, w in self.words(s))}") for s in self.live.splices]
+        return [*splices, *self.loose]
+
+    @property
+    def readings(self) -> list[tuple[str, list[tuple[str, str]]]]:
+        """What each point should show, state by state: point, and for each state its kind and what a meter shows."""
+        states = [InState(self.hookup.seen.network, state) for _, state in usual_states(self.hookup.seen, self.box.id)]
+        voltage = self.kept.job.head.terms_at(self.box).voltage
+        rows = []
+        for named in self.live.ends.values():
+            node = self.live.key_node(named)
+            if node in self.hookup.seen.network.grounds or node not in self.hookup.seen.end_of:
+                continue
+            kinds = [kind_at(now, node) for now in states]
+            rows.append((named.words, [(kind, says(kind, voltage)) for kind in kinds]))
+        return rows
+
+    @property
+    def reading_states(self) -> list[str]:
+        """The states readings are taken in."""
+        return [name for name, _ in usual_states(self.hookup.seen, self.box.id)]
+
+    @property
+    def work(self) -> tuple[tuple[Step, str, str], ...]:
+        """What is to be done: each step, its ends in words, its connector."""
+        wires = {
+            wire.id: wire
+            for node, wire in self.hookup.seen.wire_of.items()
+            if self.hookup.seen.box_of[node] == self.box.id
+        }
+        called = {named.end: named.words for named in self.live.ends.values()}
+        return tuple(
+            (
+                step,
+                ", ".join(called.get(end, "a jumper") for end in step.ends),
+                f"{step.splice.connector.size} connector" if step.splice.connector else "under the screw",
+            )
+            for step in work(self.box, by_id(self.hookup.job.sheets), wires)
+        )
+
+    @property
+    def unlit(self) -> list[tuple[str, str, str]]:
+        """The loads of the box that hang at no box of the house: id, name, cable."""
+        return [
+            (load.id, load.name or item.name or load.kind, load.cable or "")
+            for item in self.box.equipment
+            for load in item.loads
+            if load.outlet is None
+        ]
+
+    def screen_for(self, unsaid: Unsaid) -> str:
+        """Where what is not said can be said."""
+        if unsaid.code == "colors-not-seen":
+            return "wires"
+        return "hookup" if unsaid.code in ("not-hooked-up", "load-not-found") else ""
+
+    @property
+    def ways_out(self) -> list[tuple[str, str]]:
+        """The cables a load may be at the end of."""
+        return [
+            (cable.id, f"{cable.id}, {self.kept.goes.get(cable.id, 'where it goes is not said')}")
+            for cable in self.box.entering
+        ]
+
+    @property
+    def state(self) -> State:
+        """How it stands."""
+        return self.hookup.state
+
+
+def state_of(hookup: HookUp, said: Mapping[str, str]) -> NetworkState:
+    """The state an address says; where it says none, every breaker on and everything off."""
+    circuits = [source.circuit for source in hookup.seen.network.sources]
+    if not said:
+        return NetworkState(frozenset(circuits), {gear.id: 0 for gear in hookup.seen.network.gear})
+    on = frozenset(circuit for circuit in circuits if f"{BREAKER}{circuit}" in said)
+    positions = {}
+    for gear in hookup.seen.network.gear:
+        number = said.get(gear.id, "0")
+        positions[gear.id] = int(number) if number in map(str, range(len(gear.positions))) else 0
+    return NetworkState(on, positions)
+
+
+def live_view(kept: BoxSnapshot, stage: Stage, said: Mapping[str, str]) -> Live:
+    """The hook-up of a box in the state an address says."""
+    assert kept.wiring is not None
+    hookup = look(kept.wiring, kept.box.id, stage)
+    return Live(hookup, kept, state_of(hookup, said))
+
+
+def hookup_view(
+    stage: Stage, kept: BoxSnapshot, errors: FormErrors = NO_ERRORS, notice: Notice = NO_NOTICE
+) -> HookupView:
+    """The hook-up of a box, as found or as planned."""
+    live = live_view(kept, stage, {})
+    return HookupView(kept, errors, notice, live.hookup, live)
