@@ -1,4 +1,4 @@
-"""Houses to hook up: boxes, cables, devices and runs in a few words. Invented; what they must come to stands in tests."""
+"""Houses to hook up: boxes, cables, devices and runs in a few words. Invented; what they come to stands in tests."""
 
 from __future__ import annotations
 
@@ -45,13 +45,11 @@ def sheet(id: str) -> dict[str, Any]:
         {"role": one.removesuffix(" screw"), "kind": "screw" if one.endswith("screw") else "lead"} for one in terminals
     ]
     outputs = sum(one.startswith(("load", "second load", "third load")) for one in terminals)
-    channels = [{"ratings": {"general": {}}}] * max(outputs, 1)
+    channels: list[Any] = [{"ratings": {"general": {}}}] * max(outputs, 1)
     return {"id": id, "name": id, "kind": kind, "terminals": named, "channels": channels, **more}
 
 
-def box(
-    id: str, cables: str, devices: Mapping[str, str] | None = None, loads: str = "", **more: Any
-) -> dict[str, Any]:
+def box(id: str, cables: str, devices: Mapping[str, str] | None = None, loads: str = "", **more: Any) -> dict[str, Any]:
     """A box.
 
     Args:
@@ -63,17 +61,18 @@ def box(
     """
     made: dict[str, list[dict[str, Any]]] = {}
     for number, one in enumerate(loads.split(), 1):
-        item, _, where = one.partition("@")
-        device, _, channel = item.partition(".")
+        what, _, where = one.partition("@")
+        device, _, channel = what.partition(".")
         place = {"cable": where} if len(where) == 1 else {"outlet": where}
         load = {"id": f"l{number}", "kind": "led", "each": WATTS, "channel": int(channel or 1), **place}
         made.setdefault(device, []).append(load)
-    items = {"devices": [], "modules": []}  # type: ignore[var-annotated]
-    for place, (device, of) in enumerate((devices or {}).items(), 1):
-        item = {"id": device, "sheet": of, "loads": made.get(device, [])}
-        items["modules" if device.startswith("m") else "devices"].append(
-            item if device.startswith("m") else {"gang": place, **item}
-        )
+    items: dict[str, list[dict[str, Any]]] = {"devices": [], "modules": []}
+    for gang, (device, of) in enumerate((devices or {}).items(), 1):
+        item: dict[str, Any] = {"id": device, "sheet": of, "loads": made.get(device, [])}
+        if device.startswith("m"):
+            items["modules"].append(item)
+        else:
+            items["devices"].append({"gang": gang, **item})
     enclosure = {"gangs": max(len(items["devices"]), 1), "volume": "60 in3"}
     return {
         "id": id, "name": id, "room": "R", "circuit": "1",

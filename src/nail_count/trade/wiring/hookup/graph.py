@@ -31,6 +31,8 @@ class Unsaid:
     box: str
     code: str
     text: Text
+    of: str = ""
+    """The device it is about."""
 
 
 @dataclass(slots=True)
@@ -129,6 +131,7 @@ class _Maker:
         self.loads: list[NetLoad] = []
         self.grounds: list[Node] = []
         self.loose: list[Loose] = []
+        self.through: list[Node] = []
         self.unsaid: list[Unsaid] = []
         self.names: dict[Node, Text] = {}
         self.box_of: dict[Node, str] = {}
@@ -153,9 +156,16 @@ class _Maker:
             tuple(self.loads),
             tuple(self.grounds),
             loose=tuple(self.loose),
+            through=tuple(self.through),
+            insulated=tuple(node for node in self.end_of if node not in set(self.grounds)),
         )
+        network = with_controls(network)
+        for gear in network.gear:
+            if not gear.all_controls and gear.kind != "protector":
+                text: Text = (f"{self.gear_names[gear.id]}: nothing is known that it switches",)
+                self.unsaid.append(Unsaid(gear.id.partition("/")[0], "switches-nothing", text, gear.id))
         return Graph(
-            with_controls(network),
+            network,
             self.unsaid,
             self.names,
             self.box_of,
@@ -243,9 +253,13 @@ class _Maker:
     def _splice(self, box: Box, splice: Splice) -> None:
         nodes = [node_of(box.id, end) for end in splice.ends]
         self.joined += [(nodes[0], other) for other in nodes[1:]]
+        if splice.connector is None and len(nodes) > 2:
+            self.through.append(nodes[0])
         first = splice.ends[0] if len(splice.ends) == 1 else None
         if isinstance(first, ConductorEnd):
-            self.loose.append(Loose(nodes[0], True))
+            letters = [cable.id for cable in box.cables if first.of in cable.conductor_ids]
+            feed = any(isinstance(far_end(self.job, box.id, one), CircuitEnd) for one in letters)
+            self.loose.append(Loose(nodes[0], True, feed))
         for end in splice.ends:
             if isinstance(end, PigtailEnd) and any(one.id == end.to for one in contents_at(box, self.stage).splices):
                 other = next(one for one in contents_at(box, self.stage).splices if one.id == end.to)
@@ -258,11 +272,14 @@ class _Maker:
         id, called = f"{box.id}/{load.id}", load.name or device or load.kind
         self.names[id] = (called,)
         if load.outlet in self.boxes:
-            hot, neutral, ground = (
+            has_ground = any(cable.grounds for cable in cables_at(self.boxes[load.outlet], self.stage))
+            hot, neutral = (
                 self._end(load.outlet, FixtureEnd(box=box.id, load=load.id, side=side), (f"{called}: {side}",))
-                for side in ("hot", "neutral", "ground")
+                for side in ("hot", "neutral")
             )
-            del self.end_of[ground]
+            if has_ground:
+                end = FixtureEnd(box=box.id, load=load.id, side="ground")
+                self._end(load.outlet, end, (f"{called}: ground",), ground=True)
             self.loads.append(NetLoad(id, hot, neutral, circuit))
             return
         cable = way_to(self.job, box, load, self.stage)

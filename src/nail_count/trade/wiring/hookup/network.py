@@ -115,6 +115,8 @@ class Loose:
 
     node: Node
     capped: bool
+    feed: bool = False
+    """Whether its cable comes straight from the panel: capped, it waits for use, and nobody left it behind."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -132,6 +134,10 @@ class Network:
     ground: Node = "ground"
     """The ground of the panel."""
     loose: tuple[Loose, ...] = ()
+    through: tuple[Node, ...] = ()
+    """Where several conductors meet under the screws of a device and nowhere else."""
+    insulated: tuple[Node, ...] = ()
+    """Everything that is no ground, and may meet none."""
 
     def source(self, circuit: str) -> Source | None:
         """The source of a circuit."""
@@ -249,7 +255,8 @@ class InState:
             return False
         if gear.kind == "two-wire":
             assert gear.line is not None and gear.load is not None
-            return self._returns(gear.load, self.at(gear.line))
+            bridged = self.state.positions.get(gear.id, 0) == 0 and self.at(gear.load) == self.at(gear.line)
+            return not bridged and self._returns(gear.load, self.at(gear.line))
         return gear.neutral is None or bool(self.cold.get(self.at(gear.neutral)))
 
     def _returns(self, load: Node, line: Node) -> bool:

@@ -23,7 +23,7 @@ RULES: dict[int, str] = {
     2: "what needs power has it, load on or off",
     3: "hot never meets neutral, ground or another circuit’s hot; neutrals stay apart, and off the ground",
     4: "the neutral of a load belongs to the circuit of its line, in the cable it came by",
-    5: "no input for dry contact or low voltage sees mains",
+    5: "no input for dry contact or low voltage sees mains, and no signal a neutral",
     6: "nothing is switched in its neutral alone, and nothing live ends bare",
     7: "what was fed before is fed after",
     8: "all grounds are joined, the metal box with them",
@@ -90,12 +90,17 @@ def prove(network: Network) -> Proof:
     _shorts(at_rest, proof)
     proof.live = {root: frozenset(circuits) for root, circuits in at_rest.hot.items()}
     _grounds(network, base, proof)
+    _on_ground(network, base, proof)
     for group in _groups(network, base):
         if prod(len(one.positions) for one in group.gear) * 2 ** len(group.circuits) > MOST_STATES:
             proof.too_many.append(tuple(one.id for one in group.gear))
             continue
         _Trial(group, base, proof).run()
     _bare(network, base, proof)
+    shared = {base.find(source.neutral) for source in network.sources if source.shares}
+    for node in network.through:
+        if base.find(node) in shared:
+            proof.add(Finding("neutral-through-device", 4, node, None, node))
     return proof
 
 
@@ -173,10 +178,17 @@ def _grounds(network: Network, base: Joined, proof: Proof) -> None:
             proof.add(Finding("ground-missing", 8, node, None, node))
 
 
+def _on_ground(network: Network, base: Joined, proof: Proof) -> None:
+    """Rule 3: nothing but grounds is joined with ground, live or not."""
+    at_ground = [node for node in network.insulated if base.are_one(node, network.ground)]
+    if at_ground and not any(one.code in ("hot-meets-ground", "neutral-meets-ground") for one in proof.findings):
+        proof.add(Finding("wire-on-ground", 3, at_ground[0], None, at_ground[0]))
+
+
 def _bare(network: Network, base: Joined, proof: Proof) -> None:
     """Rule 6: an end in no splice, or one that is capped, is live in no state."""
     for loose in network.loose:
-        if proof.live.get(base.find(loose.node)):
+        if proof.live.get(base.find(loose.node)) and not (loose.capped and loose.feed):
             code = "capped-live" if loose.capped else "live-end-bare"
             proof.add(Finding(code, 6, loose.node, None, loose.node))
 
@@ -203,6 +215,13 @@ class _Trial:
             sides = {self.steady.find(load.one), self.steady.find(load.other)}
             if not load.always and load.legs == 1 and not sides & self.neutral_at:
                 self.proof.add(Finding("neutral-switched", 6, load.id))
+        for gear in self.group.gear:
+            if len(gear.positions) > 1 and self._does_nothing(gear):
+                self.proof.add(Finding("bridged", 1, gear.id, None, next(gear.nodes)))
+            for one in gear.inputs:
+                onto = one.closes_onto or ((gear.line,) if gear.line is not None else ())
+                if any(self.base.are_one(one.node, node) for node in onto):
+                    self.proof.add(Finding("input-held", 5, gear.id, None, one.node))
         every = [range(len(gear.positions)) for gear in self.group.gear]
         for on in product((False, True), repeat=len(self.group.circuits)):
             lit = frozenset(c for c, is_on in zip(self.group.circuits, on, strict=True) if is_on)
@@ -211,6 +230,17 @@ class _Trial:
         for id, ways in self.hot_sides.items():
             if len(ways) > 1:
                 self.proof.add(Finding("polarity-switched", 6, id))
+
+    def _does_nothing(self, gear: Gear) -> bool:
+        """Whether its contacts join nothing that splices do not, in any position, and some of them are in one."""
+        own = set(gear.nodes)
+        pairs = chain(self.network.joined, *(cable.pairs for cable in self.network.cables))
+        beyond = {self.base.find(node) for node in chain(*pairs) if node not in own}
+        beyond |= {self.base.find(node) for source in self.network.sources for node in (source.hot, source.neutral)}
+        beyond |= {self.base.find(node) for load in self.network.loads for node in (load.one, load.other)}
+        every = list(chain(*gear.positions))
+        joins = [pair for pair in every if {self.base.find(node) for node in pair} <= beyond]
+        return any(self.base.are_one(*pair) for pair in every) and all(self.base.are_one(*pair) for pair in joins)
 
     def _state(self, state: State) -> None:
         now = InState(self.network, state, self.base)
@@ -272,8 +302,12 @@ class _Trial:
     def _gear(self, gear: Gear, now: InState, burning: frozenset[str]) -> None:
         """Rules 1, 2, 4 and 5, of one thing in one state."""
         for one in gear.inputs:
-            if one.kind in ("dry", "low voltage") and now.hots(one.node):
+            if one.kind in ("dry", "low voltage") and (now.hots(one.node) or now.neutrals(one.node)):
                 self.proof.add(Finding("mains-on-dry-input", 5, gear.id, now.state, one.node))
+            if one.kind == "signal" and now.neutrals(one.node):
+                self.proof.add(Finding("signal-on-neutral", 5, gear.id, now.state, one.node))
+        if gear.signal is not None and (now.hots(gear.signal) or now.neutrals(gear.signal)):
+            self.proof.add(Finding("companion-given-load", 5, gear.id, now.state, gear.signal))
         on = now.state.on
         needs = gear.line is not None or gear.neutral is not None
         if needs and (gear.circuit in on if gear.circuit else len(on) == len(self.group.circuits)):

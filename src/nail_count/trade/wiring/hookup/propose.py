@@ -12,7 +12,7 @@ from ...model.job import Job
 from ...model.run import BoxEnd, CircuitEnd, OnwardEnd, WordsEnd
 from ...model.splice import BondEnd, ConductorEnd, End, FixtureEnd, GroundEnd, LeadEnd, Splice
 from .colors import paired, wires_of
-from .graph import far_end, graph
+from .graph import Unsaid, far_end, graph
 from .nets import Link, Missing, Net, Place, Wanted, carried, conductors, ways
 from .proof import Proof, prove
 from .splices import is_screw, splices_for
@@ -108,6 +108,10 @@ def propose(job: Job, box: str) -> Proposal | Refusal:
         proof = prove(seen.network)
         names = tuple(name for (name, _), main in zip(chosen, mains, strict=True) if name and main.box.id in reach)
         mine = [one for one in proof.findings if one.rule == 3 or _about(one.of, reach)]
+        idle = [one for one in seen.unsaid if one.code == "switches-nothing" and one.box in reach and _must(plan, one)]
+        if idle and not mine:
+            refused.append(Refusal(tuple(one.text for one in idle), ("take it out of its box", *WAYS_OUT)))
+            continue
         if not mine and not proof.too_many:
             return Proposal(made, names, proof)
         refused.append(Refusal(tuple(said(one, seen).text for one in mine[:3]), WAYS_OUT))
@@ -125,6 +129,12 @@ def _unknown(plan: Plan, reach: frozenset[str]) -> Iterator[Text]:
         for load in main.item.loads:
             if main.box.id in reach and plan.place_of(main, load) is None:
                 yield (f"{main.box.name}: which cable leads to {load.name or main.item.name or load.kind} is not said",)
+
+
+def _must(plan: Plan, unsaid: Unsaid) -> bool:
+    """Whether what switches nothing has no other use: a place of control of a lamp that hangs elsewhere."""
+    far = ("three-way", "four-way", "companion")
+    return any(plan.kinds[one.id] in far for one in plan.placed if one.id == unsaid.of)
 
 
 def _about(of: str, reach: frozenset[str]) -> bool:
@@ -154,6 +164,10 @@ def _reached(plan: Plan, carries: dict[str, list[Net]], reach: frozenset[str]) -
         for box in sorted(reach):
             for link in way.get(box, ()):
                 reach |= {link.one, link.other} & bare
+    idle = {box for box in bare if not plan.boxes[box].equipment}
+    for link in plan.links:  # what a cable no longer needed leads to: its wires are capped there too
+        if not carries[link.id] and {link.one, link.other} & reach:
+            reach |= {link.one, link.other} & idle
     return reach
 
 

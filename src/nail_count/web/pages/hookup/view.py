@@ -86,12 +86,11 @@ class Live:
 
     def _titles(self) -> dict[str, Titles]:
         box, stage = self.hookup.box, self.hookup.stage
-        titles = {
-            cable.id: Titles(
-                f"{cable.id} · {cable.size}", self.kept.goes.get(cable.id, "where it goes: not said"), True
-            )
-            for cable in cables_at(box, stage)
-        }
+        titles: dict[str, Titles] = {}
+        for cable in cables_at(box, stage):
+            lit = self._lit_beyond(cable.id)
+            goes = self.kept.goes.get(cable.id, "where it goes: not said")
+            titles[cable.id] = Titles(f"{cable.id} · {cable.size}", goes, True, bool(lit), lit is not None)
         sheets = by_id(self.hookup.job.sheets)
         for item in contents_at(box, stage).equipment:
             id = f"{box.id}/{item.id}"

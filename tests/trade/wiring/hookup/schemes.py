@@ -1,0 +1,124 @@
+"""The ways of the trade, each as a house that asks for it. Invented; what each must come to stands in the tests."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from nail_count.trade.model.job import Job
+from tests.trade.wiring.hookup.houses import box, job, lamp
+
+
+def feed(device: str, **more: Any) -> Job:
+    """Feed at the switch."""
+    return job([box("a", "A2 B2", {"d1": device}, "d1@lamp"), lamp("lamp")], "a.A=1 a.B=lamp.A", **more)
+
+
+def loop(device: str, wires: int = 2, **more: Any) -> Job:
+    """Feed at the lamp, a loop down to the switch."""
+    boxes = [box("a", f"A{wires}", {"d1": device}, "d1@lamp"), lamp("lamp", f"A2 B{wires}")]
+    return job(boxes, "lamp.A=1 a.A=lamp.B", **more)
+
+
+def at_outlet(module: str) -> Job:
+    """A module at the lamp, the old loop as its input."""
+    canopy = {**lamp("lamp", "A2 B2"), "planned": box("x", "A2", {"m1": module}, "m1@lamp")["planned"]}
+    return job([box("a", "A2", {"d1": "switch"}), canopy], "lamp.A=1 a.A=lamp.B")
+
+
+def apart(near: str, far: str, main: str = "a", wires: int = 3, **more: Any) -> Job:
+    """Feed at one place, the lamp at the other."""
+    boxes = [
+        box("a", f"A2 B{wires}", {"d1": near} if near else {}, "d1@lamp" if main == "a" else ""),
+        box("b", f"A{wires} B2", {"d1": far} if far else {}, "d1@lamp" if main == "b" else ""),
+        lamp("lamp"),
+    ]
+    return job(boxes, "a.A=1 a.B=b.A b.B=lamp.A", **more)
+
+
+def dead_end(near: str, far: str, **more: Any) -> Job:
+    """Feed and lamp at one place, the other at the end of a cable."""
+    boxes = [box("a", "A2 B3 C2", {"d1": near}, "d1@lamp"), box("b", "A3", {"d1": far} if far else {}), lamp("lamp")]
+    return job(boxes, "a.A=1 a.B=b.A a.C=lamp.A", **more)
+
+
+def through_outlet(near: str, far: str) -> Job:
+    """Feed at the lamp, a place on either side of it."""
+    boxes = [box("a", "A3", {"d1": near}, "d1@lamp"), box("b", "A3", {"d1": far}), lamp("lamp", "A2 B3 C3")]
+    return job(boxes, "lamp.A=1 a.A=lamp.B b.A=lamp.C")
+
+
+def three_places(near: str, middle: str, far: str) -> Job:
+    """Feed at one end, the lamp at the other, a place between."""
+    boxes = [
+        box("a", "A2 B3", {"d1": near}, "d1@lamp"),
+        box("m", "A3 B3", {"d1": middle} if middle else {}),
+        box("b", "A3 B2", {"d1": far}),
+        lamp("lamp"),
+    ]
+    return job(boxes, "a.A=1 a.B=m.A m.B=b.A b.B=lamp.A")
+
+
+def fan_and_light(devices: Mapping[str, str], loads: str) -> Job:
+    """A fan and its light by a cable of three wires."""
+    return job([box("a", "A2 B3", devices, loads), lamp("fan", "A3")], "a.A=1 a.B=fan.A")
+
+
+def modular() -> Job:
+    """Two switches onto the inputs of one module, each lamp on an output."""
+    devices = {"d1": "switch", "d2": "switch", "m1": "two-module"}
+    boxes = [box("a", "A2 B2 C2", devices, "m1.1@B m1.2@C")]
+    return job(boxes, "a.A=1 a.B=? a.C=?", terms={"colors": "India"})
+
+
+def onward() -> Job:
+    """A feed that goes on from the box."""
+    return job([box("a", "A2 B2 C2", {"d1": "smart"}, "d1@lamp"), lamp("lamp")], "a.A=1 a.B=lamp.A a.C=on")
+
+
+UK: Any = {"colors": "UK today"}
+OLD_UK: Any = {"colors": "UK before 2004"}
+INDIA: Any = {"colors": "India"}
+PROVEN: Mapping[str, Job] = {
+    **{f"feed at the switch, {one}": feed(one) for one in ("switch", "two-wire", "smart", "main")},
+    "feed at the switch, UK": feed("smart", terms=UK),
+    "feed at the switch, old UK": feed("switch", terms=OLD_UK),
+    "feed at the switch, India": feed("smart", terms=INDIA),
+    **{f"loop, {one}": loop(one) for one in ("switch", "two-wire")},
+    "loop of three wires": loop("smart", 3),
+    "loop-in, UK": loop("switch", terms=UK),
+    "loop-in of three cores, UK": loop("two-wire", 3, terms=UK),
+    "loop-in, India": loop("switch", terms=INDIA),
+    "dry module at the outlet": at_outlet("dry-module"),
+    "mains module at the outlet": at_outlet("mains-module"),
+    "fan and light, two switches": fan_and_light({"d1": "switch", "d2": "switch"}, "d1@fan d2@fan"),
+    "fan and light, switch and dimmer": fan_and_light({"d1": "switch", "d2": "two-wire"}, "d1@fan d2@fan"),
+    "fan and light, one control": fan_and_light({"d1": "fan-and-light"}, "d1.1@fan d1.2@fan"),
+    "three-way, apart": apart("three-way", "three-way"),
+    "three-way dimmer, apart": apart("three-way-dimmer", "three-way"),
+    "main at the line end": apart("main", "three-way"),
+    "main at the load end": apart("three-way", "main", "b"),
+    "main at the line end, companion": apart("main", "companion"),
+    "main at the load end, companion": apart("companion", "main", "b"),
+    "main at the load end, companion that wants hot": apart("hot-companion", "hot-main", "b"),
+    "main, far end spliced through": apart("main", ""),
+    "three-way, dead end": dead_end("three-way", "three-way"),
+    "main and dead end": dead_end("main", "three-way"),
+    "main and companion at the dead end": dead_end("main", "companion"),
+    "main, dead end capped": dead_end("main", ""),
+    "two-way conversion, UK": dead_end("three-way", "three-way", terms=UK),
+    "two-way strappers, UK": apart("three-way", "three-way", terms=UK),
+    "three-way through the outlet": through_outlet("three-way", "three-way"),
+    "four-way": three_places("three-way", "four-way", "three-way"),
+    "four-way out, main": three_places("main", "", "three-way"),
+    "four-way out, companions": three_places("main", "companion", "companion"),
+    "module behind modular switches, India": modular(),
+    "goes onward": onward(),
+}
+"""Houses whose hook-up can be proposed."""
+SHORT: Mapping[str, Job] = {
+    "a neutral in a loop of two wires": loop("smart"),
+    "a companion that wants hot behind the line end": apart("hot-main", "hot-companion"),
+    "a main between two ends of the outlet": through_outlet("main", "three-way"),
+}
+"""Houses in which a conductor is missing."""

@@ -1,0 +1,133 @@
+"""Every way of the trade: proposed, and worked out again by libraries that know nothing of it."""
+
+from __future__ import annotations
+
+from itertools import product
+
+import pytest
+
+from nail_count.trade.model.job import Job
+from nail_count.trade.model.splice import ConductorEnd, LeadEnd, Splice
+from nail_count.trade.wiring.hookup.graph import Graph, graph
+from nail_count.trade.wiring.hookup.network import InState, State, thrown
+from nail_count.trade.wiring.hookup.propose import Proposal, Refusal, propose
+from tests.trade.wiring.hookup.outside import states, voltages
+from tests.trade.wiring.hookup.schemes import INDIA, PROVEN, SHORT, UK, apart, dead_end, loop, three_places
+
+
+def hooked_up(house: Job, at: str = "a") -> tuple[Job, Proposal]:
+    made = propose(house, at)
+    assert isinstance(made, Proposal), made
+    boxes = tuple(box.changed(splices=made.splices.get(box.id, box.splices)) for box in house.boxes)
+    return house.changed(boxes=boxes), made
+
+
+def seen(house: Job) -> Graph:
+    return graph(hooked_up(house)[0])
+
+
+@pytest.mark.parametrize("house", PROVEN.values(), ids=PROVEN)
+def test_every_way_works_by_kirchhoff_too(house: Job) -> None:
+    """In every state what is hot has 120 V on it, a lamp that burns has them across it, and no other has."""
+    network = seen(house).network
+    burned = set()
+    for state in states(network):
+        now, volts = InState(network, state), voltages(network, state)
+        for load in network.loads:
+            across = abs(volts[load.one] - volts[load.other])
+            assert now.burns(load) == (across > 100), (load.id, state)
+            if across > 100:
+                burned.add(load.id)
+        for gear in network.gear:
+            for node in gear.nodes:
+                if now.hots(node):
+                    assert abs(volts[node]) > 100
+                elif now.neutrals(node):
+                    assert abs(volts[node]) < 1
+    assert burned == {load.id for load in network.loads}
+
+
+@pytest.mark.parametrize("house", PROVEN.values(), ids=PROVEN)
+def test_every_place_changes_its_lamp_from_every_state(house: Job) -> None:
+    """Thrown one after the other, as far as any order leads; by voltages, not by the proof."""
+    network = seen(house).network
+    on = frozenset(source.circuit for source in network.sources)
+    start = State(on, {gear.id: 0 for gear in network.gear})
+    reached, queue = {tuple(sorted(start.positions.items()))}, [start]
+    places = [(gear, output) for gear in network.gear for output, mine in enumerate(gear.controls) if mine]
+    assert places
+    for state in queue:
+        before = voltages(network, state)
+        for gear, output in places:
+            after = thrown(network, state, gear, output)
+            volts = voltages(network, after)
+            for load in network.loads:
+                was, now = (abs(one[load.one] - one[load.other]) > 100 for one in (before, volts))
+                assert (was != now) == (load.id in gear.controls[output]), (gear.id, load.id)
+            mark = tuple(sorted(after.positions.items()))
+            if mark not in reached:
+                reached.add(mark)
+                queue.append(after)
+    assert len(reached) > 1
+
+
+def test_two_three_and_four_ways_are_their_truth_tables() -> None:
+    """A lamp on two three-ways burns where they differ or agree; a four-way turns that about."""
+    for house, number in (
+        (apart("three-way", "three-way"), 2),
+        (three_places("three-way", "four-way", "three-way"), 3),
+    ):
+        network = seen(house).network
+        (lamp,) = network.loads
+        ids = [gear.id for gear in network.gear]
+        lit = {
+            numbers: InState(network, State(frozenset("1"), dict(zip(ids, numbers, strict=True)))).burns(lamp)
+            for numbers in product((0, 1), repeat=number)
+        }
+        parity = lit[(0,) * number]
+        assert all(burns == (parity if sum(numbers) % 2 == 0 else not parity) for numbers, burns in lit.items())
+
+
+@pytest.mark.parametrize("house", SHORT.values(), ids=SHORT)
+def test_a_missing_conductor_is_said(house: Job) -> None:
+    """How many there are, how many are needed, for what; and the ways out."""
+    made = propose(house, "a")
+    assert isinstance(made, Refusal) and made.ways_out
+    (reason, *_) = made.reasons
+    there = {2: "there are 2 wires, and 3 are needed", 3: "there are 3 wires, and 4 are needed"}
+    assert any(words in str(reason[0]) for words in there.values())
+    assert "the neutral of circuit 1" in str(reason[0]) and "the switched hot" in str(reason[0])
+
+
+def on(splices: tuple[Splice, ...], item: str, terminal: int) -> set[str]:
+    """The conductors in the splice of a lead."""
+    end = LeadEnd(of=item, terminal=terminal)
+    (splice,) = (one for one in splices if end in one.ends)
+    return {one.of for one in splice.ends if isinstance(one, ConductorEnd)}
+
+
+def test_colors_are_used_as_the_trade_uses_them() -> None:
+    """Common practice: in a loop the hot goes down on the re-marked white, in the UK it comes back on the blue."""
+    for terms, line, load in (({}, "A2", "A1"), ({"terms": UK}, "A1", "A2"), ({"terms": INDIA}, "A1", "A2")):
+        splices = hooked_up(loop("switch", **terms))[1].splices["a"]
+        assert (on(splices, "d1", 1), on(splices, "d1", 2)) == ({line}, {load})
+    three = hooked_up(loop("smart", 3))[1].splices["a"]
+    assert [on(three, "d1", terminal) for terminal in (1, 2, 3)] == [{"A1"}, {"A2"}, {"A3"}]
+
+
+def test_the_far_three_way_gets_its_hot_on_white_and_sends_travelers_back() -> None:
+    """NEC 200.7(C), from memory: the white is the supply of the far switch, never its return."""
+    made = hooked_up(dead_end("three-way", "three-way"))[1].splices
+    assert [on(made["b"], "d1", terminal) for terminal in (1, 2, 3)] == [{"A3"}, {"A1"}, {"A2"}]
+    assert on(made["a"], "d1", 1) == {"C1"}
+
+
+def test_a_main_is_hooked_up_as_its_end_asks() -> None:
+    """Common practice: the far switch closes the signal onto the load of a main at the line end, else onto the line."""
+    made = hooked_up(apart("main", "three-way"))[1]
+    assert on(made.splices["b"], "d1", 1) == {"A1", "B1"} and on(made.splices["b"], "d1", 2) == {"A2"}
+    made = hooked_up(apart("three-way", "main", "b"))[1]
+    assert on(made.splices["a"], "d1", 1) == {"A1", "B1"} and on(made.splices["a"], "d1", 2) == {"B2"}
+    made = hooked_up(dead_end("main", "three-way"))[1]
+    spare = [one for id in "ab" for one in made.splices[id] if len(one.ends) == 1]
+    assert [one.ends[0] for one in spare] == [ConductorEnd(of="B3"), ConductorEnd(of="A3")], "capped at both ends"

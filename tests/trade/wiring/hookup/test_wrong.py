@@ -1,0 +1,180 @@
+"""The hook-ups that are got wrong in practice, each made from one that works, and what must be said of it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import pytest
+
+from nail_count.trade.model.job import Job
+from nail_count.trade.model.splice import BondEnd, ConductorEnd, End, FixtureEnd, GroundEnd, LeadEnd, Splice
+from nail_count.trade.wiring.hookup.look import look
+from nail_count.trade.wiring.hookup.network import Gear, NetLoad, Network, Source
+from nail_count.trade.wiring.hookup.proof import prove
+from tests.trade.wiring.hookup.houses import box, job, lamp
+from tests.trade.wiring.hookup.schemes import apart, at_outlet, dead_end, feed, loop, onward
+from tests.trade.wiring.hookup.test_propose import hooked_up
+
+
+def wire(id: str) -> ConductorEnd:
+    return ConductorEnd(of=id)
+
+
+def lead(item: str, terminal: int) -> LeadEnd:
+    return LeadEnd(of=item, terminal=terminal)
+
+
+def made(house: Job) -> Job:
+    return hooked_up(house)[0]
+
+
+def with_splices(house: Job, at: str, change: Callable[[tuple[Splice, ...]], tuple[Splice, ...]]) -> Job:
+    boxes = tuple(one.changed(splices=change(one.splices)) if one.id == at else one for one in house.boxes)
+    return house.changed(boxes=boxes)
+
+
+def moved(house: Job, at: str, **to: str) -> Job:
+    """A house with ends of a box in other splices: each by the end it joins; "" takes it out."""
+
+    def change(splices: tuple[Splice, ...]) -> tuple[Splice, ...]:
+        for name, where in to.items():
+            end = ENDS[name]
+            splices = tuple(one.changed(ends=tuple(e for e in one.ends if e != end)) for one in splices)
+            if where:
+                splices = tuple(
+                    one.changed(ends=(*one.ends, end)) if ENDS[where] in one.ends else one for one in splices
+                )
+        return tuple(one for one in splices if one.ends)
+
+    return with_splices(house, at, change)
+
+
+ENDS: dict[str, End] = {
+    **{f"{letter}{number}": wire(f"{letter}{number}") for letter in "ABC" for number in (1, 2, 3)},
+    **{f"{letter}g": GroundEnd(cable=letter) for letter in "ABC"},
+    **{f"{item}_{terminal}": lead(item, terminal) for item in ("d1", "d2", "m1") for terminal in range(1, 7)},
+    "hot": FixtureEnd(box="a", load="l1", side="hot"),
+    "neutral": FixtureEnd(box="a", load="l1", side="neutral"),
+    "bond": BondEnd(),
+}
+SMART, FAR = made(feed("smart")), made(apart("main", "three-way"))
+TWO = made(
+    job(
+        [
+            box("a", "A2 B2 C2", {"d1": "smart"}, "d1@lamp", other_circuits=["2"]),
+            lamp("lamp"),
+        ],
+        "a.A=1 a.B=lamp.A a.C=2",
+    )
+)
+PAIR = made(apart("three-way", "three-way"))
+PARALLEL = made(
+    job([box("a", "A2 B2", {"d1": "two-wire", "d2": "two-wire"}, "d1@lamp"), lamp("lamp")], "a.A=1 a.B=lamp.A")
+)
+WRONG: dict[str, tuple[Job, set[str]]] = {
+    "line and load exchanged": (
+        moved(moved(SMART, "a", d1_1="B1"), "a", d1_2="A1"),
+        {"not-powered"},
+    ),
+    "neutral of the other circuit": (moved(TWO, "a", d1_3="C2"), {"neutral-of-another"}),
+    "lamp on the neutral of the other circuit": (moved(TWO, "a", B2="C2"), {"neutral-of-another", "returns-elsewhere"}),
+    "neutrals of two circuits joined": (moved(TWO, "a", C2="A2"), {"neutrals-joined"}),
+    "hots of two circuits joined": (moved(TWO, "a", C1="A1"), {"legs-shorted"}),
+    "load neutral switched": (moved(made(feed("switch")), "a", B1="A1", d1_1="A2", B2="d1_2"), {"neutral-switched"}),
+    "far three-way left as it was": (moved(FAR, "b", d1_1="", B1="d1_1", d1_3="A1"), {"does-not-change"}),
+    "jumper on the wrong traveler": (moved(FAR, "b", B1="A2", d1_1="A2", d1_2="A1"), {"does-not-change"}),
+    "traveler and common exchanged": (moved(PAIR, "b", d1_1="A1", d1_2="B1"), {"does-not-change"}),
+    "two-wire device, its lamp removed": (moved(made(loop("two-wire")), "lamp", hot=""), {"not-powered"}),
+    "two two-wire devices on one load": (moved(PARALLEL, "a", d2_1="A1", d2_2="B1"), {"not-powered"}),
+    "mains on a dry input": (moved(made(at_outlet("dry-module")), "lamp", B1="A1"), {"mains-on-dry-input"}),
+    "onward feed behind the switch": (moved(made(onward()), "a", C1="B1"), {"onward-not-fed"}),
+    "ground forgotten": (moved(SMART, "a", d1_4=""), {"ground-missing"}),
+    "companion given the load": (
+        moved(made(apart("main", "companion")), "b", A1="A2", B1="A2"),
+        {"companion-given-load"},
+    ),
+    "lamp on the signal": (moved(made(apart("main", "companion")), "b", B1="A2"), {"does-not-change"}),
+    "both sides of a switch in one splice": (moved(made(feed("switch")), "a", d1_2="A1", B1="A1"), {"bridged"}),
+    "neutral bonded to ground": (moved(SMART, "a", Ag="A2"), {"neutral-meets-ground"}),
+    "hot on the ground": (moved(SMART, "a", Ag="A1"), {"hot-meets-ground"}),
+    "hot on the neutral": (moved(SMART, "a", A2="A1"), {"hot-meets-neutral"}),
+    "capped conductor live at its far end": (moved(made(dead_end("main", "three-way")), "a", B3="A1"), {"capped-live"}),
+    "live end bare": (moved(SMART, "a", A1=""), {"live-end-bare"}),
+}
+
+
+@pytest.mark.parametrize(("house", "codes"), WRONG.values(), ids=WRONG)
+def test_it_is_caught(house: Job, codes: set[str]) -> None:
+    """By its rule, and where the state matters, in a state that can be thrown."""
+    at = look(house, "a")
+    found = {one.finding.code: one for one in at.findings}
+    assert codes & set(found), found
+    assert at.state.word == "fails"
+    for code in codes & set(found):
+        state = found[code].finding.state
+        if code in ("not-powered", "does-not-change", "mains-on-dry-input", "onward-not-fed"):
+            assert state is not None and state.on == frozenset("1") and "breaker 1 on" in found[code].state
+
+
+def test_the_same_houses_hold_as_they_were() -> None:
+    for house in (SMART, FAR, TWO, PAIR):
+        assert look(house, "a").state.word != "fails", look(house, "a").findings
+
+
+def source(circuit: str, leg: int, shares: str | None = None) -> Source:
+    return Source(circuit, f"h{circuit}", "n" if shares else f"n{circuit}", leg, shares)
+
+
+def test_a_neutral_past_a_protector_belongs_to_it() -> None:
+    """Taken from before it, the lamp leaks past it; from past it, it is right."""
+    trips = Gear("p", "protector", ((), (("h1", "l"), ("n1", "m"))), ("tripped", "on"))
+    switch = Gear("s", "switch", ((), (("l", "a"),)), ("off", "on"), controls=(("lamp",),))
+    for neutral, codes in (("n1", {"past-protector"}), ("m", set())):
+        network = Network((source("1", 0),), gear=(trips, switch), loads=(NetLoad("lamp", "a", neutral, "1"),))
+        assert {one.code for one in prove(network).findings} - {"does-not-change"} == codes
+
+
+def test_a_shared_neutral_may_not_hang_on_a_device() -> None:
+    """NEC 300.13(B), from memory: two circuits on one neutral, pigtailed; one circuit alone may."""
+    for shares, codes in (("2", {"neutral-through-device"}), (None, set())):
+        sources = (source("1", 0, shares), source("2", 1, "1" if shares else None))
+        at = "n" if shares else "n1"
+        network = Network(sources, ((at, "x"), ("x", "y")), through=("x",))
+        assert {one.code for one in prove(network).findings} == codes
+
+
+def test_two_legs_on_one_neutral_are_one_multiwire_circuit() -> None:
+    """Its hots stay apart, its neutral is one; a lamp on each side has what it needs."""
+    sources = (source("1", 0, "2"), source("2", 1, "1"))
+    lamps = (NetLoad("one", "h1", "n", "1"), NetLoad("other", "h2", "n", "2"), NetLoad("both", "h1", "h2", None, 2))
+    proof = prove(Network(sources, loads=lamps))
+    assert proof.holds and (proof.states, proof.burning) == (12, 2 + 2 + 1)
+
+
+def test_a_module_between_two_circuits() -> None:
+    """Its contact joins their hots when it closes, and only then."""
+    relay = Gear("m", "module", ((), (("h1", "h2"),)), ("off", "on"), "h1", "h2", "n1", circuit="1")
+    (found,) = prove(Network((source("1", 0), source("2", 0)), gear=(relay,))).findings
+    assert found.code == "circuits-joined" and found.state is not None and found.state.positions == {"m": 1}
+
+
+def test_a_contact_that_shorts_is_found_in_its_state() -> None:
+    switch = Gear("s", "switch", ((), (("h1", "n1"),)), ("off", "on"))
+    (found,) = prove(Network((source("1", 0),), gear=(switch,))).findings
+    assert found.code == "hot-meets-neutral" and found.state is not None and found.state.positions == {"s": 1}
+
+
+def test_a_switch_that_moves_anothers_lamp() -> None:
+    """Rule 1: nothing else’s."""
+    switch = Gear("s", "switch", ((), (("h1", "a"),)), ("off", "on"), controls=(("lamp",),))
+    lamps = (NetLoad("lamp", "a", "n1", "1"), NetLoad("stranger", "a", "n1", "1"))
+    (found,) = prove(Network((source("1", 0),), gear=(switch,), loads=lamps)).findings
+    assert (found.code, found.of) == ("changes-another", "s")
+
+
+def test_too_many_states_stay_open() -> None:
+    """Above 2^20 nothing is said to hold."""
+    chain = [f"x{n}" for n in range(22)]
+    row = tuple(Gear(f"s{n}", "switch", ((), ((chain[n], chain[n + 1]),)), ("off", "on")) for n in range(21))
+    proof = prove(Network((source("1", 0),), gear=row, loads=(NetLoad("lamp", "x21", "n1", "1"),)))
+    assert not proof.holds and len(proof.too_many[0]) == 21
