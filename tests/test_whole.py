@@ -32,7 +32,10 @@ from tests.said import any_said, of_box, of_job
 LONGER = int(os.environ.get("NAIL_COUNT_FUZZ", "1"))
 STEPS = 45
 taken: dict[str, int] = {"steps": 0, "done": 0, "refused": 0, "pages": 0}
-SCREENS = ("", "/survey", "/breaker", "/wires", "/wires/sheet", "/interview", "/choose", "/count", "/history")
+SCREENS = (
+    "", "/survey", "/breaker", "/wires", "/wires/sheet", "/interview", "/choose", "/count", "/hookup", "/hookup-found",
+    "/hookup/sheet", "/hookup/live", "/history",
+)  # fmt: skip
 START = (Path(__file__).parent / "house.json").read_bytes()
 """Two boxes with a bit of everything."""
 

@@ -1,4 +1,4 @@
-"""The command: nail-count serve | demo | check | backup | restore."""
+"""The command: nail-count serve | demo | check | hookup | backup | restore."""
 
 from __future__ import annotations
 
@@ -13,12 +13,17 @@ import click
 
 from . import __version__
 from .files.job_json import BadFile, read_job
-from .files.report import check_data, check_text
+from .files.hookup_report import hookup_data, hookup_text
+from .files.report import CAUTION, check_data, check_text
+from .trade.edits.documents import Documents, JobAtHand
+from .trade.edits.hookup import wired_with
 from .trade.model.answer import State
 from .trade.model.box import Box
 from .trade.model.job import Job, by_id
 from .trade.quick_entry.parse import read_line
 from .trade.rules.check import check_job
+from .trade.wiring.hookup.graph import Stage, contents_at
+from .trade.wiring.hookup.look import look
 
 _STATUS = {State.HOLDS: 0, State.TIGHT: 0, State.OPEN: 3, State.FAILS: 1}
 BAD_INPUT = 2
@@ -68,6 +73,33 @@ def check(file: Path | None, line: str | None, explain: bool, as_json: bool) -> 
         else check_text(job, checked, explain=explain)
     )
     sys.exit(_STATUS[checked.state])
+
+
+@main.command()
+@click.argument("file", type=click.Path(path_type=Path))
+@click.argument("box", required=False)
+@click.option("--found", is_flag=True, help="As found, not as planned.")
+@click.option("--json", "as_json", is_flag=True, help="Print plan, proof, readings and work as JSON.")
+def hookup(file: Path, box: str | None, found: bool, as_json: bool) -> None:
+    """What joins what in BOX of a job file, or in every box where something is joined: plan, proof, readings, work.
+
+    Exit status: 0 all proven, 1 something fails, 3 nothing fails but something is not said, 2 bad input.
+    """
+    job = _read(file)
+    stage: Stage = "found" if found else "planned"
+    known = {one.id: one for one in job.boxes}
+    if box is not None and box not in known:
+        _refuse(file, f"expected one of its boxes, such as {next(iter(known), 'none')}; there is no {box}")
+    wanted = [box] if box else [id for id, one in known.items() if any(s.ends for s in contents_at(one, stage).splices)]
+    if not wanted:
+        _refuse(file, "expected a box in which something is joined; nothing is said of any yet")
+    documents = Documents(JobAtHand(job), {})
+    looked = [look(wired_with(documents, known[id]), id, stage) for id in wanted]
+    if as_json:
+        _print(json.dumps([hookup_data(one) for one in looked], indent=1, ensure_ascii=False))
+    else:
+        _print("\n\n".join([*(hookup_text(one) for one in looked), CAUTION]))
+    sys.exit(_STATUS[max(one.state for one in looked)])
 
 
 @main.command()

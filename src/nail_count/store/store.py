@@ -216,6 +216,12 @@ class Store:
             here = some_boxes(on, at, boxes)
         return _job_with(at, here)
 
+    def with_runs(self, key: str, boxes: Sequence[str]) -> Job:
+        """A job with some of its boxes only, and all its runs. Raises [NotFound][]."""
+        with self._session.reading() as on:
+            at = self._session.job(on, key)
+            return _job_with(at, some_boxes(on, at, boxes), KeptDocuments(on, at).runs())
+
     def box(self, job: str, box: str) -> BoxSnapshot:
         """A box at its newest revision. Raises [NotFound][]."""
         with self._session.reading() as on:

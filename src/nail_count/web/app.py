@@ -44,6 +44,7 @@ from .pages.panel import routes as panel
 from .pages.print import routes as paper
 from .pages.survey import routes as survey
 from .pages.wires import routes as wires
+from .pages.wiring_map import routes as wiring_map
 from .security import BoundedBodies, NoTrace, SafeHeaders, SameOriginOnly
 from .shown import Shown
 from .templating import render
@@ -94,6 +95,7 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
         wires.practice_router,
         panel.router,
         datasheets.router,
+        wiring_map.router,
         paper.router,
         house.router,
         *screens,

@@ -36,4 +36,36 @@
     if (event.key === "Escape" && picked) { picked = ""; mark(); }
   });
   document.addEventListener("htmx:after:swap", mark);
+
+  // On the map: the letter of a cable, and then where it goes.
+  let cable = null, held = null;
+  const onMap = (target) => target?.closest?.("#map [data-box], #map [data-circuit]");
+  const marked = () => document.querySelectorAll("#map .map-end").forEach((one) => one.classList.toggle("picked", one === cable));
+  const goes = (from, to) => {
+    const form = document.getElementById("run");
+    const set = (name, value) => { form.elements[name].value = value; };
+    set("box", from.dataset.box);
+    set("cable", from.dataset.cable);
+    set("to", to.dataset.circuit ? "circuit" : "box");
+    set("circuit", to.dataset.circuit ?? "");
+    set("far_box", to.dataset.box ?? "");
+    set("far_cable", to.dataset.cable ?? "");
+    form.requestSubmit();
+  };
+  const tap = (place, event) => {
+    if (cable && place !== cable) { event.preventDefault(); return goes(cable, place); }
+    if (place.dataset.cable) { cable = cable === place ? null : place; marked(); }
+  };
+  document.addEventListener("pointerdown", (event) => { held = onMap(event.target); if (held?.dataset.cable) event.preventDefault(); });
+  document.addEventListener("pointerup", (event) => {
+    const place = onMap(document.elementFromPoint(event.clientX, event.clientY));
+    if (held?.dataset.cable && place && place !== held) goes(held, place);
+    held = null;
+  });
+  document.addEventListener("click", (event) => { const place = onMap(event.target); if (place) tap(place, event); });
+  document.addEventListener("keydown", (event) => {
+    const place = onMap(document.activeElement);
+    if (place && (place.dataset.cable || cable) && (event.key === "Enter" || event.key === " ")) { event.preventDefault(); tap(place, event); }
+    if (event.key === "Escape" && cable) { cable = null; marked(); }
+  });
 })();

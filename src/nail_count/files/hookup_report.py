@@ -1,0 +1,93 @@
+"""Hook-ups as data and as plain text: what `nail-count hookup` prints."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from typing import Any
+
+from ..trade.model.job import by_id
+from ..trade.text.format import say
+from ..trade.wiring.hookup.ends import Named, ends_of
+from ..trade.wiring.hookup.graph import contents_at, node_of
+from ..trade.wiring.hookup.look import HookUp
+from ..trade.wiring.hookup.network import InState
+from ..trade.wiring.hookup.readings import kind_at, says, usual_states
+from ..trade.wiring.hookup.work import work
+from .report import CAUTION
+
+
+def hookup_data(at: HookUp) -> dict[str, Any]:
+    """The hook-up of a box as plain data for JSON: plan, proof, readings, work."""
+    ends = ends_of(at.job, at.box, at.stage)
+    called = {named.end: named.words for named in ends.values()}
+    return {
+        "box": at.box.id,
+        "name": at.box.name,
+        "room": at.box.room,
+        "state": at.state.word,
+        "states_tried": at.proof.states,
+        "breakers": list(at.breakers),
+        "splices": [
+            {
+                "id": splice.id,
+                "name": splice.name,
+                "ends": [called.get(end, "jumper") for end in splice.ends],
+                "connector": splice.connector.size if splice.connector else None,
+            }
+            for splice in contents_at(at.box, at.stage).splices
+            if splice.ends
+        ],
+        "findings": [
+            {
+                "code": one.finding.code,
+                "rule": one.finding.rule,
+                "text": say(one.text),
+                "state": one.state,
+                "ways_out": list(one.ways),
+            }
+            for one in at.shown
+        ],
+        "not_said": [say(one.text) for one in at.unsaid],
+        "readings": list(_readings(at, ends)),
+        "work": [
+            {"act": step.act, "splice": step.splice.id, "ends": [called.get(end, "jumper") for end in step.ends]}
+            for step in work(at.box, by_id(at.job.sheets), {w.id: w for n, w in at.seen.wire_of.items() if _in(at, n)})
+        ],
+        "caution": CAUTION,
+    }
+
+
+def _in(at: HookUp, node: str) -> bool:
+    return at.seen.box_of[node] == at.box.id
+
+
+def _readings(at: HookUp, ends: Mapping[str, Named]) -> Iterator[dict[str, Any]]:
+    voltage = at.job.terms_at(at.box).voltage
+    states = [(name, InState(at.seen.network, state)) for name, state in usual_states(at.seen, at.box.id)]
+    for named in ends.values():
+        node = node_of(at.box.id, named.end)
+        if node in at.seen.end_of and node not in at.seen.network.grounds:
+            shown = {name: says(kind_at(now, node), voltage) for name, now in states}
+            yield {"point": named.words, "expect": shown}
+
+
+def hookup_text(at: HookUp) -> str:
+    """The same as plain text."""
+    data = hookup_data(at)
+    lines = [f"{at.box.room}: {at.box.name} – {data['state']}, {data['states_tried']} states tried"]
+    lines += [f"  off first: {', '.join(data['breakers'])}"] if data["breakers"] else []
+    for splice in data["splices"]:
+        held = f"{splice['connector']} connector" if splice["connector"] else "under the screw"
+        lines.append(f"  {splice['name'] or splice['id']}: {', '.join(splice['ends'])} ({held})")
+    for found in data["findings"]:
+        state = f", with {found['state']}" if found["state"] else ""
+        lines.append(f"  FAILS {found['text']}{state}. Ways out: {'; '.join(found['ways_out'])}.")
+    lines += [f"  OPEN  {text}." for text in data["not_said"]]
+    lines += [f"  {number}. {step['act']}: {', '.join(step['ends'])}" for number, step in enumerate(data["work"], 1)]
+    if data["splices"]:
+        lines.append("  readings to expect, on a loaded meter to neutral:")
+    for reading in data["readings"] if data["splices"] else ():
+        lines.append(
+            f"    {reading['point']}: {'; '.join(f'{name}: {shows}' for name, shows in reading['expect'].items())}"
+        )
+    return "\n".join(lines)

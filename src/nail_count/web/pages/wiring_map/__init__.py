@@ -1,0 +1,1 @@
+"""The wiring of a house on one map."""
