@@ -12,8 +12,8 @@ from typing import NoReturn
 import click
 
 from . import __version__
-from .files.job_json import BadFile, read_job
 from .files.hookup_report import hookup_data, hookup_text
+from .files.job_json import BadFile, read_job
 from .files.report import CAUTION, check_data, check_text
 from .trade.edits.documents import Documents, JobAtHand
 from .trade.edits.hookup import wired_with

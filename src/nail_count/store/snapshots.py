@@ -13,6 +13,7 @@ from ..trade.model.answer import State
 from ..trade.model.box import Box
 from ..trade.model.datasheet import Datasheet
 from ..trade.model.job import Job, JobHead, Library, volts_of
+from ..trade.model.tick import Tick
 from ..trade.rules.check import BoxCheck, check_box
 from ..trade.rules.fit.box import DoesNotFit, Misfit, added, fit
 from ..trade.rules.fit.house import house_misfits
@@ -253,6 +254,8 @@ class BoxSnapshot:
     """The outlets of its job that loads can hang at: key, and room and name."""
     wiring: Job | None = None
     """The job with every box wired together with this one, where a screen asked for it."""
+    ticks: tuple[Tick, ...] = ()
+    """What was ticked at it, where a screen asked for its wiring."""
     what_if: WhatIf | None = None
     """Where this is the box in a trial of its job."""
     open_trial: str = ""

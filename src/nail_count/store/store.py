@@ -264,10 +264,11 @@ class Store:
         return _job_with(at, here, runs, done)
 
     def wired(self, job: str, kept: BoxSnapshot) -> BoxSnapshot:
-        """A box with every box that is wired together with it. Raises [NotFound][]."""
+        """A box with every box that is wired together with it, and what was ticked at it. Raises [NotFound][]."""
         with self._session.reading() as on:
-            documents = Documents(KeptDocuments(on, self._session.job(on, job)), {})
-            return replace(kept, wiring=wired_with(documents, kept.box))
+            at = self._session.job(on, job)
+            wiring = wired_with(Documents(KeptDocuments(on, at), {}), kept.box)
+            return replace(kept, wiring=wiring, ticks=ticks.of_job(on, at, kept.box.id))
 
     def around(self, key: str, box: Box) -> Job:
         """A job with those boxes only that share a circuit with a box or that a run leads to from it, and those runs.

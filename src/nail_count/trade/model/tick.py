@@ -12,6 +12,7 @@ from .thing import Id, Mark, Thing
 StepKind = Literal[
     "switched off", "locked", "proven dead", "photographed", "clamped", "marked", "taken apart", "trimmed", "joined",
     "tugged", "compared", "folded", "recorded", "energised", "tried by hand", "closed", "set", "bought", "refused",
+    "measured",
 ]  # fmt: skip
 """What kind of step is ticked."""
 

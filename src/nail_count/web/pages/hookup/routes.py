@@ -8,9 +8,14 @@ from fastapi import APIRouter
 from starlette.requests import Request
 from starlette.responses import Response
 
+from ....trade.edits.fields import now
+from ....trade.model.errors import Rejected
+from ....trade.model.measure import parse_number
+from ....trade.model.tick import Step, Tick
 from ....trade.wiring.hookup.graph import Stage
 from ...box_screen import Screen, one_part, screen_router
-from ...deps import TheStore, asked_by_htmx
+from ...deps import TheAct, TheStore, asked_by_htmx
+from ...form_errors import FormErrors
 from ...templating import render
 from .view import PATHS, hookup_view, live_view
 
@@ -20,6 +25,7 @@ def _screen(stage: Stage) -> Screen:
     return Screen(PATHS[stage], "hookup/page.html", one_part("hookup", "hookup/hookup.html", view), wired=True)
 
 
+MOST_VOLTS = 1000
 PLANNED, FOUND = _screen("planned"), _screen("found")
 router, found_router = screen_router(PLANNED), screen_router(FOUND)
 
@@ -36,6 +42,33 @@ def _live(router: APIRouter, screen: Screen, stage: Stage) -> None:
 
 _live(router, PLANNED, "planned")
 _live(found_router, FOUND, "found")
+
+
+@router.post("/measure")
+def measure(request: Request, store: TheStore, form: TheAct, job: str, box: str) -> Response:
+    """A reading taken at a point of the hook-up: ticked, and compared with what is expected."""
+    said = form.fields
+    try:
+        volts = parse_number(said.get("volts", "").strip().rstrip("vV"))
+        if not 0 <= volts <= MOST_VOLTS:
+            raise Rejected(f"expected a reading from 0 to {MOST_VOLTS} V", "volts")
+        step = Step(kind="measured", subjects=(said.get("point", ""), said.get("state", ""), f"{float(volts):g}"))
+        store.tick(job, Tick(id="t0", box=box, step=step, at=now()), form.token)
+    except (Rejected, ValueError) as wrong:
+        refused = wrong if isinstance(wrong, Rejected) else Rejected(str(wrong), "volts")
+        errors = FormErrors(form.asked_by, form.fields, refused.problems)
+        return PLANNED.answer(request, PLANNED.of(store, job, box), errors)
+    return PLANNED.answer(request, PLANNED.of(store, job, box))
+
+
+@router.post("/untick")
+def untick(request: Request, store: TheStore, form: TheAct, job: str, box: str) -> Response:
+    """A reading that does not hold is taken back; it stays among the ticks."""
+    known = {tick.id: tick for tick in store.ticks(job, box)}
+    tick = known.get(form.fields.get("tick", ""))
+    if tick is not None:
+        store.tick(job, Tick(id="t0", box=box, step=tick.step, at=now(), takes_back=tick.id), form.token)
+    return PLANNED.answer(request, PLANNED.of(store, job, box))
 
 
 @router.get("/sheet")

@@ -12,7 +12,9 @@ from ....trade.model.answer import State
 from ....trade.model.box import Box
 from ....trade.model.job import by_id
 from ....trade.model.splice import Splice
+from ....trade.model.tick import Tick
 from ....trade.wiring.hookup.ends import Named, ends_of
+from ....trade.wiring.hookup.faults import Fault, agrees, faults, shown_by
 from ....trade.wiring.hookup.graph import Stage, Unsaid, cables_at, contents_at, node_of
 from ....trade.wiring.hookup.look import HookUp, look
 from ....trade.wiring.hookup.network import Gear, InState, wired
@@ -169,6 +171,20 @@ class Live:
 PATHS: Mapping[Stage, str] = {"planned": "hookup", "found": "hookup-found"}
 
 
+@dataclass(frozen=True, slots=True)
+class Taken:
+    """A reading that was taken."""
+
+    tick: Tick
+    point: str
+    state: str
+    volts: str
+    expected: str
+    agrees: bool
+    faults: tuple[Fault, ...]
+    """What would give it, where it differs."""
+
+
 @dataclass(frozen=True)
 class HookupView:
     """What the screen shows of a box's hook-up."""
@@ -240,9 +256,45 @@ class HookupView:
         return rows
 
     @property
+    def state_choices(self) -> list[tuple[str, str]]:
+        """The same, to choose from."""
+        return [(name, name) for name in self.reading_states]
+
+    @property
     def reading_states(self) -> list[str]:
         """The states readings are taken in."""
         return [name for name, _ in usual_states(self.hookup.seen, self.box.id)]
+
+    @property
+    def taken(self) -> list[Taken]:
+        """The readings that were taken, the newest first, each against what is expected."""
+        voltage = self.kept.job.head.terms_at(self.box).voltage
+        states, made = dict(usual_states(self.hookup.seen, self.box.id)), []
+        back = {tick.takes_back for tick in self.kept.ticks}
+        for tick in self.kept.ticks:
+            if tick.step.kind != "measured" or tick.id in back or len(tick.step.subjects) != 3:
+                continue
+            key, name, volts = tick.step.subjects
+            named, state = self.live.ends.get(key), states.get(name)
+            if named is None or state is None:
+                continue
+            node = self.live.key_node(named)
+            kind = kind_at(InState(self.hookup.seen.network, state), node)
+            shown = shown_by(float(volts), voltage)
+            same = agrees(kind, shown)
+            why = () if same else faults(self.hookup.job, self.box.id, self.hookup.stage, node, state, shown)
+            made.append(Taken(tick, named.words, name, f"{float(volts):g} V", says(kind, voltage), same, why))
+        return made[::-1]
+
+    @property
+    def points(self) -> list[tuple[str, str]]:
+        """Where can be measured."""
+        return [
+            (key, words)
+            for key, words in self.choices
+            if self.live.key_node(self.live.ends[key]) in self.hookup.seen.end_of
+            and self.live.key_node(self.live.ends[key]) not in self.hookup.seen.network.grounds
+        ]
 
     @property
     def work(self) -> tuple[tuple[Step, str, str], ...]:

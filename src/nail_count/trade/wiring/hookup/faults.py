@@ -1,0 +1,116 @@
+"""A reading that differs from what the hook-up expects: which one thing gone wrong would give it, likeliest first.
+
+Each fault is put into the network and the reading worked out anew. Source: how often each is found is common practice.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from fractions import Fraction
+from typing import Literal
+
+from ...model.job import Job
+from .ends import ends_of
+from .graph import Graph, Stage, contents_at, graph, node_of
+from .network import InState, Node, State
+from .readings import GHOST_UP_TO, HIGH, HIGH_ELSEWHERE, LOADED_UNDER, LOW, LOW_ELSEWHERE, kind_at
+
+Shown = Literal["full", "nothing", "between"]
+MOST = 5
+"""How many are named."""
+
+
+@dataclass(frozen=True, slots=True)
+class Fault:
+    """One thing gone wrong that gives a reading."""
+
+    words: str
+    tells: str
+    """The reading that tells it from the others; "" where none does."""
+
+
+def shown_by(measured: float | Fraction, voltage: int) -> Shown:
+    """What a voltage is: all of it, nothing, or something between, which is a bad joint, a leak or a ghost.
+
+    >>> shown_by(118, 120), shown_by(0.4, 120), shown_by(60, 120)
+    ('full', 'nothing', 'between')
+    """
+    volts = Fraction(measured)
+    low, high = (LOW, HIGH) if voltage < 200 else (LOW_ELSEWHERE, HIGH_ELSEWHERE)
+    if low * voltage <= volts <= high * voltage:
+        return "full"
+    return "nothing" if volts < LOADED_UNDER else "between"
+
+
+def agrees(kind: str, shown: Shown) -> bool:
+    """Whether what a meter showed is what was expected; behind an open electronic switch anything is."""
+    if kind == "leaks":
+        return True
+    return shown == ("full" if kind == "hot" else "nothing") or (kind == "floats" and shown == "between")
+
+
+def faults(job: Job, box: str, stage: Stage, node: Node, state: State, shown: Shown) -> tuple[Fault, ...]:
+    """What would give a reading that differs, likeliest first, each with the reading that tells it from the rest.
+
+    Args:
+        job: with every box on the same circuits.
+        box: key of the box measured in.
+        stage: as found, or as planned.
+        node: where it was measured.
+        state: in which state.
+        shown: what the meter showed.
+    """
+    if shown == "between":
+        ghost = f"a wire that floats, up to {GHOST_UP_TO} V on a high-impedance meter"
+        return (Fault("a bad joint: loose, or burnt", "the same point under load"), Fault(ghost, "a loaded meter"))
+    seen = graph(job, stage)
+    points = [at for at, where in seen.box_of.items() if where == box and at in seen.end_of and at != node]
+    found: list[tuple[str, dict[Node, bool]]] = []
+    for words, changed in _changed(job, box, stage, seen, state):
+        now = InState(changed[0].network, changed[1])
+        if (kind_at(now, node) == "hot") == (shown == "full"):
+            found.append((words, {at: kind_at(now, at) == "hot" for at in points}))
+    named = found[:MOST]
+    return tuple(
+        Fault(words, _tells(at, [other for _, other in named if other is not at], seen)) for words, at in named
+    )
+
+
+def _changed(job: Job, box: str, stage: Stage, seen: Graph, state: State) -> Iterator[tuple[str, tuple[Graph, State]]]:
+    """Every single fault: ends that pulled loose here, line and load exchanged, the same elsewhere, a breaker off."""
+    order = [box, *(one.id for one in job.boxes if one.id != box)]
+    for key in order:
+        at = next(one for one in job.boxes if one.id == key)
+        called = {named.end: named.words for named in ends_of(job, at, stage).values()}
+        for splice in contents_at(at, stage).splices:
+            for end in splice.ends if len(splice.ends) > 1 else ():
+                loose = node_of(key, end)
+                joined = tuple(pair for pair in seen.network.joined if loose not in pair)
+                others = [node_of(key, other) for other in splice.ends if other != end]
+                joined += tuple((others[0], other) for other in others[1:])
+                words = f"{called.get(end, 'a jumper')} pulled out of its splice in {at.name}"
+                yield words, (replace(seen, network=replace(seen.network, joined=joined)), state)
+        for gear in seen.network.gear:
+            if gear.id.startswith(f"{key}/") and gear.line and gear.load and gear.kind in ("powered", "two-wire"):
+                turned = {gear.line: gear.load, gear.load: gear.line}
+                joined = tuple((turned.get(a, a), turned.get(b, b)) for a, b in seen.network.joined)
+                words = f"line and load exchanged on {seen.gear_names[gear.id]}"
+                yield words, (replace(seen, network=replace(seen.network, joined=joined)), state)
+    for circuit in sorted({source.circuit for source in seen.network.sources}):
+        if circuit in state.on:
+            yield f"breaker {circuit} is off or has tripped", (seen, State(state.on - {circuit}, state.positions))
+        else:
+            yield f"breaker {circuit} is not off", (seen, State(state.on | {circuit}, state.positions))
+
+
+def _tells(mine: dict[Node, bool], others: list[dict[Node, bool]], seen: Graph) -> str:
+    """The point whose reading is otherwise with this fault than with as many of the others as there is one for."""
+    best, most = None, 0
+    for node, hot in mine.items():
+        apart = sum(other[node] != hot for other in others)
+        if apart > most:
+            best, most = node, apart
+    if best is None:
+        return ""
+    return f"{seen.names[best][0]}: {'full voltage' if mine[best] else 'nothing'}"

@@ -1,0 +1,74 @@
+"""Readings to expect, by the published ranges and by another library; and the faults that give one that differs."""
+
+from __future__ import annotations
+
+import pytest
+
+from nail_count.trade.wiring.hookup.faults import agrees, faults, shown_by
+from nail_count.trade.wiring.hookup.graph import graph
+from nail_count.trade.wiring.hookup.network import InState
+from nail_count.trade.wiring.hookup.readings import expected, kind_at, says, usual_states
+from tests.trade.wiring.hookup.outside import voltages
+from tests.trade.wiring.hookup.schemes import PROVEN, feed, loop
+from tests.trade.wiring.hookup.test_propose import hooked_up
+
+
+def test_ranges_at_the_box() -> None:
+    """ANSI C84.1 utilization range of a nominal 120 V: 108 to 126 V; from memory. 230 V ± 10 % in the UK."""
+    assert says("hot", 120) == "108 to 126 V" and says("hot", 230) == "207 to 253 V"
+    assert [shown_by(volts, 120) for volts in (107.9, 108, 126, 126.1, 2, 1.9, 0)] == [
+        "between", "full", "full", "between", "between", "nothing", "nothing",
+    ]  # fmt: skip
+
+
+@pytest.mark.parametrize("name", PROVEN)
+def test_what_is_expected_is_what_kirchhoff_gives(name: str) -> None:
+    """Full voltage where the other library has 120 V, nothing where it has none; what leaks has no figure."""
+    house = hooked_up(PROVEN[name])[0]
+    seen = graph(house)
+    for box in house.boxes:
+        states = tuple(state for _, state in usual_states(seen, box.id))
+        for one in expected(seen, box.id, states, 120):
+            volts = abs(voltages(seen.network, one.state).get(one.node, 0.0))
+            assert (one.kind == "hot") == (volts > 100), (one.node, one.kind)
+            assert agrees(one.kind, shown_by(volts, 120))
+
+
+def test_a_dead_line_is_a_loose_hot_or_a_breaker() -> None:
+    """Common practice: after folding, the splice pulled loose is looked at first; a breaker last."""
+    house = hooked_up(feed("smart"))[0]
+    seen = graph(house)
+    on = dict(usual_states(seen, "a"))["breakers on, everything off"]
+    assert kind_at(InState(seen.network, on), "a/d1.1") == "hot"
+    found = faults(house, "a", "planned", "a/d1.1", on, "nothing")
+    words = [one.words for one in found]
+    assert (
+        words[0] == "A1 black pulled out of its splice in a" and words[1] == "smart: line pulled out of its splice in a"
+    )
+    assert words[-1] == "breaker 1 is off or has tripped"
+    tells = {one.words: one.tells for one in found}
+    assert tells["smart: line pulled out of its splice in a"] == "A1, black: full voltage"
+    assert tells["breaker 1 is off or has tripped"] == "A1, black: nothing"
+
+
+def test_line_and_load_exchanged_is_among_the_faults() -> None:
+    """The line lead is dead while its lamp is off."""
+    house = hooked_up(loop("smart", 3))[0]
+    seen = graph(house)
+    off = dict(usual_states(seen, "a"))["breakers on, everything off"]
+    found = [one.words for one in faults(house, "a", "planned", "a/d1.1", off, "nothing")]
+    assert "line and load exchanged on a, smart" in found
+
+
+def test_in_between_is_a_bad_joint_or_a_ghost() -> None:
+    house = hooked_up(feed("switch"))[0]
+    off = dict(usual_states(graph(house), "a"))["every breaker off"]
+    joint, ghost = faults(house, "a", "planned", "a/A1", off, "between")
+    assert "bad joint" in joint.words and "80 V" in ghost.words and ghost.tells == "a loaded meter"
+
+
+def test_a_breaker_that_is_not_off() -> None:
+    house = hooked_up(feed("switch"))[0]
+    off = dict(usual_states(graph(house), "a"))["every breaker off"]
+    (only,) = faults(house, "a", "planned", "a/A1", off, "full")
+    assert only.words == "breaker 1 is not off"
