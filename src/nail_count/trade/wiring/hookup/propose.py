@@ -186,7 +186,7 @@ def _laid(plan: Plan, wanted: Wanted, reach: frozenset[str]) -> dict[str, tuple[
         given[link.id] = {net: wire.id for net, wire in found.items()}
     if reasons:
         return Refusal(tuple(dict.fromkeys(reasons)), WAYS_OUT)
-    return {id: _splices(plan, plan.boxes[id], wanted, given) for id in reach}
+    return {id: _splices(plan, box, wanted, given) for id, box in plan.boxes.items() if id in reach}
 
 
 def _splices(plan: Plan, box: Box, wanted: Wanted, given: dict[str, dict[Net, str]]) -> tuple[Splice, ...]:

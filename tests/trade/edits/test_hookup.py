@@ -1,0 +1,150 @@
+"""Hook-ups changed by hand and proposed: ends are in one place, what must agree changes together, refusals say why."""
+
+from __future__ import annotations
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from nail_count.trade.edits.documents import DocumentId, Documents, JobAtHand
+from nail_count.trade.edits.registry import EDITS
+from nail_count.trade.model.errors import Rejected
+from nail_count.trade.model.job import Job
+from nail_count.trade.wiring.hookup.ends import ends_of
+from nail_count.trade.wiring.hookup.look import look
+from tests.trade.wiring.hookup.houses import box, job, lamp
+from tests.trade.wiring.hookup.schemes import PROVEN, SHORT, apart, feed
+
+
+def documents(house: Job) -> Documents:
+    return Documents(JobAtHand(house), {})
+
+
+def after(house: Job, name: str, **said: object) -> Job:
+    """The house after an edit."""
+    edited = EDITS[name].read({"box": "a", **said}).apply(documents(house)).documents
+    return edited.job.changed(ticks=house.ticks)
+
+
+def spliced(house: Job, at: str = "a") -> list[set[str]]:
+    """Which ends lie in one splice, by their keys."""
+    it = next(one for one in house.boxes if one.id == at)
+    keys = {named.end: key for key, named in ends_of(house, it, "planned").items()}
+    return [{keys.get(end, "jumper") for end in splice.ends} for splice in it.splices if splice.ends]
+
+
+def test_a_proposal_changes_every_box_that_must_agree_as_one() -> None:
+    edit = EDITS["propose-hookup"].read({"box": "a"})
+    edited = edit.apply(documents(apart("main", "three-way")))
+    assert set(edited.documents.changed) == {DocumentId("box", id) for id in ("a", "b", "lamp")}
+    assert edited.sentence == "Hook-up of a proposed, and proven, with b, lamp"
+    assert look(edited.documents.job, "a").findings == ()
+
+
+@pytest.mark.parametrize("house", SHORT.values(), ids=SHORT)
+def test_what_cannot_be_proposed_is_refused_with_the_ways_out(house: Job) -> None:
+    with pytest.raises(Rejected, match=r"wires, and . are needed.*Ways out: another device"):
+        after(house, "propose-hookup")
+
+
+def test_a_load_nobody_can_find_is_asked_for() -> None:
+    lamps = [box("a", "A2 B2 C2", {"d1": "switch", "d2": "switch"}, "d1@B d2@C")]
+    for item in lamps[0]["planned"]["devices"]:
+        del item["loads"][0]["cable"]
+    house = job(lamps, "a.A=1 a.B=? a.C=?")
+    with pytest.raises(Rejected, match="which cable leads to led is not said"):
+        after(house, "propose-hookup")
+    found = after(after(house, "lead-to", load="l1", cable="B"), "lead-to", load="l2", cable="C")
+    assert {"B1", "d1-2"} in spliced(after(found, "propose-hookup"))
+    with pytest.raises(Rejected, match="there is no cable Z"):
+        after(house, "lead-to", load="l1", cable="Z")
+    with pytest.raises(Rejected, match="one of the loads"):
+        after(house, "lead-to", load="l9", cable="B")
+
+
+def test_by_hand_an_end_is_in_one_splice_and_nowhere_else() -> None:
+    house = feed("smart")
+    for end, to in (("A1", "d1-1"), ("B1", "d1-2"), ("A2", "B2"), ("d1-3", "A2"), ("Ag", "Bg"), ("d1-4", "Ag")):
+        house = after(house, "join-ends", end=end, to=to)
+    assert spliced(house) == [{"A1", "d1-1"}, {"B1", "d1-2"}, {"A2", "B2", "d1-3"}, {"Ag", "Bg", "d1-4"}]
+    moved = after(house, "join-ends", end="B1", to=house.boxes[0].splices[0].id)
+    assert spliced(moved) == [{"A1", "d1-1", "B1"}, {"d1-2"}, {"A2", "B2", "d1-3"}, {"Ag", "Bg", "d1-4"}]
+    assert moved.boxes[0].splices[0].connector is not None
+    apart_again = after(moved, "take-apart", end="B1")
+    assert {"A1", "d1-1"} in spliced(apart_again) and all("B1" not in splice for splice in spliced(apart_again))
+    capped = after(apart_again, "cap-end", end="B1")
+    assert {"B1"} in spliced(capped)
+    assert spliced(after(capped, "clear-hookup")) == []
+
+
+@pytest.mark.parametrize(
+    ("name", "said", "expected"),
+    [
+        ("join-ends", {"end": "Z9", "to": "A1"}, "there is no Z9"),
+        ("join-ends", {"end": "A1", "to": "s9"}, "there is no s9"),
+        ("join-ends", {"end": "A1", "to": "A1"}, "another end"),
+        ("take-apart", {"end": "A1"}, "an end that is in a splice"),
+        ("cap-end", {"end": ""}, "there is no"),
+        ("join-ends", {"end": "A1", "to": "B1", "stage": "found"}, "what was found to be said first"),
+    ],
+)
+def test_bad_input_says_what_was_expected(name: str, said: dict[str, str], expected: str) -> None:
+    with pytest.raises(Rejected, match=expected):
+        after(feed("smart"), name, **said)
+
+
+def test_what_was_found_is_said_apart_from_the_plan() -> None:
+    house = after(after(feed("smart"), "propose-hookup"), "begin-found")
+    assert spliced(house) and not any(splice.ends for splice in house.boxes[0].as_found.splices)
+    house = after(house, "join-ends", end="A1", to="B1", stage="found")
+    (splice,) = house.boxes[0].as_found.splices
+    assert len(splice.ends) == 2 and {"A1", "d1-1"} in spliced(house)
+    assert look(house, "a", "found").state.word in ("open", "fails") and look(house, "a").findings == ()
+    with pytest.raises(Rejected, match="nothing is said as found"):
+        after(house, "begin-found")
+
+
+def test_colors_nobody_looked_at_leave_it_open_until_somebody_did() -> None:
+    house = after(feed("switch"), "propose-hookup")
+    assert look(house, "a").state.word == "open"
+    assert {one.code for one in look(house, "a").unsaid} == {"colors-not-seen"}
+    seen = after(house, "colors-as-usual")
+    assert [one.color for one in seen.boxes[0].cables[0].conductors] == ["black", "white"]
+    both = EDITS["colors-as-usual"].read({"box": "lamp"}).apply(documents(seen)).documents.job
+    assert look(both, "a").state.word == "holds"
+    with pytest.raises(Rejected, match="nobody has looked at"):
+        after(seen, "colors-as-usual")
+
+
+def test_a_device_that_names_no_terminals_is_asked_for_and_not_guessed() -> None:
+    house = feed("switch")
+    bare = tuple(sheet.changed(terminals=()) for sheet in house.sheets)
+    at = look(house.changed(sheets=bare), "a")
+    assert "no-terminals" in {one.code for one in at.unsaid} and at.state.word == "open"
+
+
+def test_ends_of_a_run_that_differ_are_said() -> None:
+    boxes = [box("a", "A2 B3", {"d1": "switch"}, "d1@lamp"), lamp("lamp", "A2")]
+    at = look(job(boxes, "a.A=1 a.B=lamp.A"), "a")
+    assert {"ends-differ", "colors-do-not-pair"} <= {one.code for one in at.unsaid} and at.state.word != "holds"
+
+
+@given(st.sampled_from(sorted(PROVEN)), st.data())
+@settings(max_examples=60, deadline=None)
+def test_any_acts_by_hand_keep_every_end_in_one_place(name: str, data: st.DataObject) -> None:
+    """Whatever is joined, taken apart and capped: no end is lost, none is twice, and what is said can be said again."""
+    house = after(PROVEN[name], "propose-hookup")
+    keys = sorted(ends_of(house, house.boxes[0], "planned"))
+    for _ in range(data.draw(st.integers(1, 6))):
+        act = data.draw(st.sampled_from(("join-ends", "take-apart", "cap-end")))
+        places = [*keys, *(splice.id for splice in house.boxes[0].splices)]
+        said = {"end": data.draw(st.sampled_from(keys))}
+        said |= {"to": data.draw(st.sampled_from(places))} if act == "join-ends" else {}
+        try:
+            house = after(house, act, **said)
+        except Rejected:
+            continue
+        every = [key for splice in spliced(house) for key in splice if key != "jumper"]
+        assert len(every) == len(set(every))
+        assert all(splice.ends or splice.connector for splice in house.boxes[0].splices)
+        look(house, "a")
