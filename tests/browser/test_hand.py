@@ -31,7 +31,7 @@ def middle(hand: Hand, selector: str) -> tuple[int, int]:
 
 def drag(hand: Hand, start: str, end: str | tuple[int, int], kind: str = "mouse") -> None:
     """From the middle of one thing to another, or so many pixels further, as mouse or finger."""
-    hand.driver.execute_script("document.querySelector('#front').scrollIntoView({block: 'center'})")
+    hand.driver.execute_script("document.querySelector('#front, #hookup-drawn').scrollIntoView({block: 'center'})")
     from_x, from_y = middle(hand, start)
     to_x, to_y = middle(hand, end) if isinstance(end, str) else (from_x + end[0], from_y + end[1])
     actions: Any = ActionBuilder(hand.driver, mouse=pointer(kind, kind), duration=40)

@@ -272,7 +272,8 @@ class HookupView:
         states, made = dict(usual_states(self.hookup.seen, self.box.id)), []
         back = {tick.takes_back for tick in self.kept.ticks}
         for tick in self.kept.ticks:
-            if tick.step.kind != "measured" or tick.id in back or len(tick.step.subjects) != 3:
+            holds = tick.id not in back and tick.takes_back is None
+            if tick.step.kind != "measured" or not holds or len(tick.step.subjects) != 3:
                 continue
             key, name, volts = tick.step.subjects
             named, state = self.live.ends.get(key), states.get(name)
