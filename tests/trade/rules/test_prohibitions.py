@@ -239,3 +239,35 @@ def test_stairs_are_judged_by_the_editions_that_have_the_article() -> None:
         assert found.state is state and found.rule.source == {"nec-2017": "NEC 2023", "nec-2020": "NEC 2020"}.get(
             code, "NEC 2023"
         )
+
+
+def fan(code: Any = "nec-2023", **support: object) -> tuple[Remark, ...]:
+    """The findings of a ceiling box a fan hangs at."""
+    found = made({}, code=code, use="fan", enclosure={"gangs": 2, "fan": support} if support else {"gangs": 2})
+    return tuple(remark for remark in found if remark.code.startswith("fan"))
+
+
+@pytest.mark.parametrize(
+    ("support", "state", "code"),
+    [
+        ({}, State.OPEN, "fan-not-looked-at"),
+        ({"listed": None, "weight": "20"}, State.OPEN, "fan-not-looked-at"),
+        ({"listed": False, "weight": "20"}, State.FAILS, "fan-not-listed"),
+        ({"listed": True}, State.HOLDS, "fan-supported"),
+        ({"listed": True, "weight": "35"}, State.HOLDS, "fan-supported"),
+        ({"listed": True, "weight": "35.1"}, State.FAILS, "fan-too-heavy"),
+        ({"listed": True, "marked": "50", "weight": "50"}, State.HOLDS, "fan-supported"),
+        ({"listed": True, "marked": "50", "weight": "51"}, State.FAILS, "fan-too-heavy"),
+        ({"listed": True, "marked": "90", "weight": "70"}, State.HOLDS, "fan-supported"),
+        ({"listed": True, "marked": "90", "weight": "71"}, State.FAILS, "fan-too-heavy"),
+    ],
+)
+def test_a_fan_hangs_at_a_box_that_carries_it(support: dict[str, object], state: State, code: str) -> None:
+    """NEC 314.27(C), from memory: listed for fans; above 35 lb marked for the weight; 70 lb at most."""
+    (remark,) = fan(**support)
+    assert (remark.state, remark.code) == (state, code) and "314.27(C)" in remark.rule.name
+    assert fan("csa", **support) == ()
+
+
+def test_what_is_no_fan_needs_no_support() -> None:
+    assert not [one for one in made({}, use="luminaire") if one.code.startswith("fan")]

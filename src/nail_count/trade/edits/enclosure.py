@@ -4,14 +4,15 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import BeforeValidator, Field
 
 from ..model.box import Box, Use
-from ..model.enclosure import Ring
+from ..model.enclosure import FanSupport, Ring
 from ..model.errors import Rejected
+from ..model.measure import Number
 from .base import BoxEdit, BoxEdited, Datasheets
 from .box_parts import gangs_of, looked_at
-from .fields import InCubicInches, InInches, Maybe
+from .fields import InCubicInches, InInches, Maybe, in_pounds
 
 
 class SetVolume(BoxEdit):
@@ -87,6 +88,22 @@ class SetInside(BoxEdit):
         return BoxEdited(
             box.changed(enclosure=enclosure), f"Inside measured: {said}" if said else "Inside not measured"
         )
+
+
+class SetFan(BoxEdit):
+    """What the box may carry of a fan, and what is hung on it."""
+
+    listed: Annotated[bool | None, Maybe] = None
+    marked: Annotated[Number | None, BeforeValidator(in_pounds)] = None
+    weight: Annotated[Number | None, BeforeValidator(in_pounds)] = None
+
+    def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
+        """The box with what was read of its support and of the fan."""
+        fan = FanSupport(listed=self.listed, marked=self.marked, weight=self.weight)
+        listed = {True: "listed for a fan", False: "not listed for a fan", None: "listing not looked at"}[self.listed]
+        said = [listed, *([f"marked for {float(self.marked):g} lb"] if self.marked else [])]
+        said += [f"fan of {float(self.weight):g} lb"] if self.weight else []
+        return BoxEdited(box.changed(enclosure=box.enclosure.changed(fan=fan)), f"Box {', '.join(said)}")
 
 
 class AddRing(BoxEdit):

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from datetime import UTC, datetime
+from fractions import Fraction
 from typing import Annotated
 
 from pydantic import BeforeValidator
 
-from ..model.measure import Length, Measure, Power, Volume
+from ..model.measure import Length, Measure, Power, Volume, parse_number
 
 
 def _nothing_is_none(value: object) -> object:
@@ -58,6 +59,24 @@ def now() -> datetime:
 def in_watts(value: object) -> object:
     """A bare number is meant in watts; an empty field says nothing."""
     return (Power.parse(value, "W") if value.strip() else None) if isinstance(value, str) else value
+
+
+POUNDS_IN_KG = Fraction(100_000_000, 45_359_237)
+"""By the definition of the pound: 0.45359237 kg."""
+
+
+def in_pounds(value: object) -> object:
+    """A weight as people write it: 22, 22 lb, 10 kg; an empty field says nothing.
+
+    >>> float(in_pounds("10 kg")), in_pounds("22 lb"), in_pounds(" ")
+    (22.046226218487757, '22', None)
+    """
+    if not isinstance(value, str):
+        return value
+    clean = value.strip().lower()
+    if clean.endswith("kg"):
+        return parse_number(clean.removesuffix("kg").strip()) * POUNDS_IN_KG
+    return _nothing_is_none(clean.removesuffix("s").removesuffix("lb").strip())
 
 
 def in_amps(value: object) -> object:

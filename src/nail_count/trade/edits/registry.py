@@ -45,6 +45,7 @@ _ALL: tuple[type[Edit], ...] = (
     enclosure.SetClamps,
     enclosure.SetGangs,
     enclosure.SetInside,
+    enclosure.SetFan,
     enclosure.AddRing,
     enclosure.RemoveRing,
     contents.SetFittings,

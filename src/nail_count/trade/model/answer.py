@@ -98,7 +98,9 @@ FitCode = Literal[
 FindingCode = Literal[
     "afci", "aluminum", "assumed-figures", "battery-control", "below-minimum", "bonding", "brittle-ends",
     "broken-holes", "circuit-not-said", "circuits-meet", "class2-beside-mains", "connectors-not-entered",
-    "control-not-said", "damp-place", "dry-input-at-mains", "estimate", "fewest-below-minimum", "gauge-not-in-box",
+    "control-not-said", "damp-place", "dry-input-at-mains", "estimate",
+    "fan-not-listed", "fan-not-looked-at", "fan-supported", "fan-too-heavy",
+    "fewest-below-minimum", "gauge-not-in-box",
     "ground-beside-neutral", "ground-not-listed", "ground-users", "inrush-at-120-only", "inrush-not-stated",
     "inrush-over", "lamp-setting", "legs-not-known", "little-room-behind", "looped-as-two", "mark-turned-into-in3",
     "mark-turned-into-ml", "minimum-not-known", "mixing-not-allowed", "modules-warm", "motor-too-large",

@@ -5,7 +5,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, field_validator, model_validator
 
-from .measure import Length, Volume
+from .measure import Length, Number, Volume
 from .thing import Thing
 from .trade_size import TRADE_SIZES, TradeSize, find_trade_size
 
@@ -45,6 +45,24 @@ class Barrier(Thing):
 Fitting = Literal["stud", "hickey"]
 
 
+class FanSupport(Thing):
+    """What a ceiling box may carry of a fan, and what is hung on it."""
+
+    listed: bool | None = None
+    """Whether it is listed for a fan; None: not looked at."""
+    marked: Number | None = None
+    """The heaviest fan it is marked for [lb]; None: no mark seen."""
+    weight: Number | None = None
+    """Of the fan that hangs there [lb]; None: not known."""
+
+    @field_validator("marked", "weight")
+    @classmethod
+    def _some_weight(cls, pounds: Fraction | None) -> Fraction | None:
+        if pounds is not None and not 0 < pounds <= 200:
+            raise ValueError("expected a weight above 0 and at most 200 lb")
+        return pounds
+
+
 class Enclosure(Thing):
     """What the devices and conductors go into."""
 
@@ -67,6 +85,8 @@ class Enclosure(Thing):
     """Inside, where measured."""
     depth: Length | None = None
     """Inside, where measured."""
+    fan: FanSupport | None = None
+    """Of a box a fan hangs at."""
 
     @field_validator("volume")
     @classmethod

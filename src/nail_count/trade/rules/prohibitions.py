@@ -34,7 +34,7 @@ def prohibitions(box: Box, sheets: Mapping[str, Datasheet], terms: Terms) -> Ans
     cite = Cite(terms.code)
     neutral = neutral_in(box, terms.voltage)
     everywhere = (partial(_neutral, neutral), _aluminum, _class2, _ground, _circuits, _modules, _found)
-    of_the_nec = (partial(_through_ground, neutral), partial(_new_place, neutral), _stairs, _battery)
+    of_the_nec = (partial(_through_ground, neutral), partial(_new_place, neutral), _stairs, _battery, _fan)
     only_here = of_the_nec if cite.nec else ()
     found = tuple(remark for look in (*everywhere, *only_here) for remark in look(box, sheets, cite))
     if not found:
@@ -239,6 +239,35 @@ def _found(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[Re
     if survey.damp:
         ways = ("a box and plate listed for the place", "another place")
         yield Remark("damp-place", ("a damp or wet place",), cite("314.15"), State.OPEN, ways)
+
+
+FAN_UNMARKED = Figure("35", "lb", "A fan on a box listed for one, without a mark: up to", every_nec("314.27(C)"))
+FAN_MOST = Figure("70", "lb", "A fan on a box marked for its weight: up to", every_nec("314.27(C)"))
+
+
+def _fan(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[Remark]:
+    """314.27(C): a box a fan hangs at is listed for one; above 35 lb it is marked for the weight, 70 lb at most."""
+    if box.use != "fan":
+        return
+    rule, fan = cite("314.27(C)"), box.enclosure.fan
+    ways = ("a box listed for fans, on a brace or the framing", "hang the fan from the framing itself")
+    if fan is None or fan.listed is None:
+        text = ("whether the box is listed for a fan was not looked at",)
+        yield Remark("fan-not-looked-at", text, rule, State.OPEN, ("look for the mark in the box", *ways))
+        return
+    if not fan.listed:
+        yield Remark("fan-not-listed", ("a fan hangs at a box that is not listed for one",), rule, State.FAILS, ways)
+        return
+    most = min(fan.marked or Fraction(FAN_UNMARKED), Fraction(FAN_MOST))
+    if fan.weight is None:
+        text = (f"listed for a fan of up to {float(most):g} lb; what the fan weighs is not known",)
+        yield Remark("fan-supported", text, rule)
+    elif fan.weight > most:
+        text = (f"the fan weighs {float(fan.weight):g} lb, and the box carries {float(most):g} lb",)
+        yield Remark("fan-too-heavy", text, rule, State.FAILS, ways)
+    else:
+        text = (f"the fan weighs {float(fan.weight):g} lb, and the box carries {float(most):g} lb",)
+        yield Remark("fan-supported", text, rule)
 
 
 def _cables(letters: Sequence[str]) -> str:
