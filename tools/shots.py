@@ -32,10 +32,10 @@ VIEWS: dict[str, tuple[str, tuple[int, int], str]] = {
     "wires": (f"{HOUSE}/boxes/cloakroom/wires", DESK, "light"),
     "choose": (f"{HOUSE}/boxes/kitchen-bench/choose?gang=2&wish=w2", DESK, "light"),
     "practice-phone": ("/practice", PHONE, "dark"),
-    "bench-bulk": (f"{HOUSE}/boxes/porch", DESK, "light"),
+    "hookup": (f"{HOUSE}/boxes/front-door/hookup", DESK, "light"),
+    "map": (f"{HOUSE}/map", (1280, 900), "light"),
     "count": (f"{HOUSE}/boxes/porch/count?beside=csa", DESK, "light"),
     "history": (f"{HOUSE}/boxes/stair-foot/history?at=1&beside=3", DESK, "light"),
-    "docs": ("/docs", DESK, "light"),
 }
 
 
