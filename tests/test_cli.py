@@ -149,3 +149,44 @@ def test_a_box_in_a_line() -> None:
 
 def test_version() -> None:
     assert run("--version").stdout.startswith(b"nail-count, version ")
+
+
+def test_hookup_prints_plan_proof_readings_and_work(tmp_path: Path) -> None:
+    """The same as text and as data; its exit status says how it stands."""
+    demo = str(DEMO / "schoolhouse.json")
+    done = run("hookup", demo, "front-door")
+    assert done.returncode == 0
+    for part in (
+        "holds",
+        "off first: 5",
+        "hot: A1 black, Porch: line, Hall: line",
+        "B1 black",
+        "108 to 126 V",
+        "1. make",
+    ):
+        assert part in done.stdout
+    (data,) = json.loads(run("hookup", "--json", demo, "front-door").stdout)
+    assert data["state"] == "holds" and data["breakers"] == ["5"] and data["findings"] == []
+    assert {"leave", "make", "cap"} >= {step["act"] for step in data["work"]}
+    assert len(json.loads(run("hookup", "--json", demo).stdout)) == 3, "all boxes in which something is joined"
+    job = json.loads((DEMO / "schoolhouse.json").read_bytes())
+    box = next(one for one in job["boxes"] if one["id"] == "front-door")
+    live, neutral = (next(s for s in box["planned"]["splices"] if s["name"] == name) for name in ("hot", "neutral"))
+    live["ends"] += neutral["ends"]
+    box["planned"]["splices"].remove(neutral)
+    broken = tmp_path / "broken.json"
+    broken.write_text(json.dumps(job))
+    failed = run("hookup", str(broken), "front-door")
+    assert failed.returncode == 1 and "FAILS" in failed.stdout.decode()
+    assert "hot meets neutral" in failed.stdout.decode()
+    assert run("hookup", demo, "kitchen-bench").returncode == 3
+
+
+def test_hookup_refuses_what_it_cannot_read(tmp_path: Path) -> None:
+    nowhere = run("hookup", str(DEMO / "schoolhouse.json"), "nowhere")
+    assert nowhere.returncode == 2 and "there is no nowhere" in nowhere.stderr.decode()
+    bare = tmp_path / "bare.json"
+    bare.write_text(json.dumps({"format": "nail-count job", "version": 2, "name": "Bare"}))
+    nothing = run("hookup", str(bare))
+    assert nothing.returncode == 2 and "nothing is said of any yet" in nothing.stderr.decode()
+    assert run("hookup", str(tmp_path / "gone.json")).returncode == 2

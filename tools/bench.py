@@ -1,6 +1,7 @@
 """What things cost, as ratios within one run, since these machines are noisy: make bench.
 
 - checking a four-gang box, as a multiple of parsing that box from its JSON (aim: at most 10);
+- a hook-up proven, as a multiple of parsing its boxes (aim: at most 20);
 - twenty conductors told apart, in milliseconds (aim: at most 100);
 - one edit through HTTP, as a multiple of a bare FastAPI route that commits one SQLite row (aim: at most 5), and what
   it costs the server's processor (aim: at most 3 times the bare route);
@@ -18,6 +19,7 @@ import re
 import shutil
 import statistics
 import subprocess
+import sys
 import tempfile
 import time
 from collections.abc import Callable, Iterator, Mapping
@@ -29,8 +31,12 @@ from types import MappingProxyType
 from typing import Any
 from urllib.parse import urlencode
 
+sys.path.insert(0, str(Path(__file__).parent.parent))
+
 from fastapi import FastAPI
 from sqlalchemy import text
+from tests.trade.wiring.hookup.houses import box, job, lamp
+from tests.trade.wiring.hookup.schemes import apart
 
 from nail_count.demo.house import put_demo
 from nail_count.files.job_json import read_job, write_job
@@ -39,6 +45,9 @@ from nail_count.trade.model.box import Box
 from nail_count.trade.model.conductor import Reading
 from nail_count.trade.model.job import by_id
 from nail_count.trade.rules.check import check_box, check_job, ratings_of
+from nail_count.trade.wiring.hookup.graph import graph
+from nail_count.trade.wiring.hookup.proof import prove
+from nail_count.trade.wiring.hookup.propose import Proposal, propose
 from nail_count.trade.wiring.identify.infer import infer
 from nail_count.trade.wiring.identify.next_reading import _rated, _row, next_reading
 from nail_count.web.app import make_app
@@ -124,6 +133,28 @@ def whole_job() -> None:
         begun = time.perf_counter()
         subprocess.run(command, check=True, capture_output=True, timeout=300)
         print(f"  the same rows recalculated by LibreOffice, its start included: {time.perf_counter() - begun:.1f} s\n")
+
+
+def hookup() -> None:
+    """Proving a pair of three-ways, and the largest group a house has: a four-way, a main, companions and a fan."""
+    pair, sheets = apart("three-way", "three-way"), {"d1": "main", "d2": "fan-and-light"}
+    boxes = [
+        box("a", "A2 B3 C3", sheets, "d1@lamp d2.1@fan d2.2@fan"), box("m", "A3 B3", {"d1": "companion"}),
+        box("b", "A3 B2", {"d1": "companion"}), lamp("lamp"), lamp("fan", "A3"),
+    ]  # fmt: skip
+    crowd = job(boxes, "a.A=1 a.B=m.A m.B=b.A b.B=lamp.A a.C=fan.A")
+    for title, house in (("A pair of three-ways", pair), ("A main, two companions, a fan and its light", crowd)):
+        made = propose(house, "a")
+        assert isinstance(made, Proposal)
+        done = house.changed(boxes=tuple(one.changed(splices=made.splices[one.id]) for one in house.boxes))
+        documents = [one.model_dump_json(exclude_none=True) for one in done.boxes]
+        acts = {
+            "parse its boxes from JSON": lambda texts=documents: [Box.model_validate_json(text) for text in texts],
+            "wired together and proven": lambda at=done: prove(graph(at).network),
+            "proposed, every way tried proven": lambda at=house: propose(at, "a"),
+        }
+        alternate(acts, 20)
+        report(title, alternate(acts, 300), 20)
 
 
 def wires() -> None:
@@ -346,6 +377,7 @@ def memory() -> None:
 if __name__ == "__main__":
     core()
     whole_job()
+    hookup()
     wires()
     web()
     houses()

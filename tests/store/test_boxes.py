@@ -10,12 +10,14 @@ import pytest
 from starlette.testclient import TestClient
 
 from nail_count.files.job_json import read_job, write_job
+from nail_count.store.database import open_database
 from nail_count.store.store import Store
 from nail_count.trade.model.job import Job
 from nail_count.trade.rules.fit.box import DoesNotFit
 from nail_count.trade.text.datasheet_form import read_sheet, write_sheet
 from nail_count.web.app import make_app
 from tests.store import acting
+from tests.trade.wiring.hookup.schemes import apart
 
 HOUSE = (Path(__file__).parent.parent / "house.json").read_bytes()
 PAGES = ("", "/panel", "/labels", "/relamping", "/next-visit", "/export", "/boxes/hall", "/boxes/porch")
@@ -209,3 +211,24 @@ def test_a_job_with_every_misfit_opens_says_so_and_goes_out_to_the_letter(client
     client.post(f"{at}/boxes/hall/edit/mend", data={"revision": "1"})
     mended = client.get(f"{at}/boxes/hall").text
     assert "Mended: leave open that circuit 99 feeds it, and " in mended and "To mend" not in mended
+
+
+def test_a_proposed_hookup_is_one_act_over_its_boxes(tmp_path: Path) -> None:
+    """Taken back at any of them, it is taken back whole; in a what-if the boxes themselves stay as they were."""
+    store = Store(open_database(tmp_path / "kept.sqlite3"))
+    store.add_job(apart("main", "three-way"), "pair")
+
+    def joined(job: str) -> dict[str, int]:
+        return {box: len(store.box(job, box).box.splices) for box in ("a", "b", "lamp")}
+
+    before = joined("pair")
+    trial = store.try_out("pair", "a")
+    acting.edit_box(store, trial, "a", "propose-hookup")
+    assert all(joined(trial).values()) and joined("pair") == before == {"a": 0, "b": 0, "lamp": 0}
+    acting.edit_box(store, "pair", "a", "propose-hookup")
+    assert all(joined("pair").values())
+    acting.step_box(store, "pair", "lamp", "undo")
+    assert joined("pair") == before
+    acting.step_box(store, "pair", "b", "redo")
+    assert all(joined("pair").values())
+    store.close()

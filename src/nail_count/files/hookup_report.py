@@ -47,6 +47,7 @@ def hookup_data(at: HookUp) -> dict[str, Any]:
             }
             for one in at.shown
         ],
+        "connectors_too_small": [splice.id for splice in at.overfull],
         "not_said": [say(one.text) for one in at.unsaid],
         "readings": list(_readings(at, ends)),
         "work": [
@@ -82,6 +83,7 @@ def hookup_text(at: HookUp) -> str:
     for found in data["findings"]:
         state = f", with {found['state']}" if found["state"] else ""
         lines.append(f"  FAILS {found['text']}{state}. Ways out: {'; '.join(found['ways_out'])}.")
+    lines += [f"  FAILS the connector of {id} does not take what meets there." for id in data["connectors_too_small"]]
     lines += [f"  OPEN  {text}." for text in data["not_said"]]
     lines += [f"  {number}. {step['act']}: {', '.join(step['ends'])}" for number, step in enumerate(data["work"], 1)]
     if data["splices"]:

@@ -8,6 +8,7 @@ from nail_count.trade.model.gauge import awg, mm2
 from nail_count.trade.model.job import by_id
 from nail_count.trade.model.splice import ConductorEnd, GroundEnd, LeadEnd, PigtailEnd, Splice
 from nail_count.trade.wiring.hookup.graph import graph
+from nail_count.trade.wiring.hookup.look import look
 from nail_count.trade.wiring.hookup.network import wired
 from nail_count.trade.wiring.hookup.splices import held, size_for, splices_for
 from nail_count.trade.wiring.hookup.work import work
@@ -51,6 +52,23 @@ def test_too_many_ends_make_splices_with_jumpers_and_are_one_all_the_same() -> N
     assert sum(isinstance(end, PigtailEnd) for one in made for end in one.ends) == 4
     network = graph(house.changed(boxes=(at.changed(splices=made),))).network
     assert all(wired(network).are_one(f"a/{letter}.g", "ground") for letter in "ABCDEFGHIJK")
+
+
+def test_a_connector_too_small_for_what_meets_fails() -> None:
+    """NEC 110.3(B), from memory: a connector joins what its package lists."""
+    house = hooked_up(feed("main"))[0]
+    at = house.boxes[0]
+    assert look(house, "a").overfull == ()
+    worse = tuple(
+        one.changed(connector=one.connector.changed(size="small")) if one.connector else one for one in at.splices
+    )
+    seen = look(house.changed(boxes=(at.changed(splices=worse), *house.boxes[1:])), "a")
+    assert {one.name for one in seen.overfull} == {"ground", "neutral"} and seen.state.word == "fails"
+    many = tuple(ConductorEnd(of=f"{letter}{n}") for letter in "AB" for n in (1, 2)) + tuple(
+        LeadEnd(of="d1", terminal=n) for n in (1, 2)
+    )
+    crowded = at.changed(splices=(Splice(id="s1", ends=many),))
+    assert [one.id for one in look(house.changed(boxes=(crowded, *house.boxes[1:])), "a").overfull] == ["s1"]
 
 
 def test_the_work_is_the_difference() -> None:

@@ -32,7 +32,7 @@ class Unsaid:
     code: str
     text: Text
     of: str = ""
-    """The device it is about."""
+    """The device, or the sheet, it is about."""
 
 
 @dataclass(slots=True)
@@ -240,7 +240,7 @@ class _Maker:
             self._end(box.id, LeadEnd(of=item.id, terminal=number), (f"{called}: {terminal.role}",))
         if not sheet.terminals and sheet.kind not in ("blank", "remote"):
             text: Text = (f"{box.name}: the sheet of {sheet.name} names no terminals",)
-            self.unsaid.append(Unsaid(box.id, "no-terminals", text))
+            self.unsaid.append(Unsaid(box.id, "no-terminals", text, item.sheet))
         self.grounds += pairs_of_grounds(box.id, item, sheet)
         circuit = box.circuit_of(item)
         if gear := gear_of(box.id, item, sheet, self.sheets, circuit):

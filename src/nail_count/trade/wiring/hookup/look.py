@@ -7,11 +7,13 @@ from dataclasses import dataclass
 
 from ...model.answer import State
 from ...model.box import Box
-from ...model.job import Job
+from ...model.job import Job, by_id
+from ...model.splice import Splice
 from .graph import Graph, Stage, Unsaid, contents_at, graph
 from .network import wired
 from .proof import Finding, Proof, prove
 from .propose import group_of
+from .splices import too_small
 from .words import Said, said
 
 SHORTS = 3
@@ -40,6 +42,13 @@ class HookUp:
     """What must be off before anything here is touched: the circuits that make something in it live in some state."""
 
     @property
+    def overfull(self) -> tuple[Splice, ...]:
+        """The splices whose connector does not take what meets there."""
+        sheets, contents = by_id(self.job.sheets), contents_at(self.box, self.stage)
+        box = self.box if self.stage == "planned" else self.box.as_in(contents)
+        return tuple(one for one in contents.splices if one.ends and too_small(box, one, sheets))
+
+    @property
     def said(self) -> bool:
         """Whether anything is joined in it yet."""
         return any(splice.ends for splice in contents_at(self.box, self.stage).splices)
@@ -48,7 +57,7 @@ class HookUp:
     def state(self) -> State:
         """Fails where something is wrong, open while something is not said, else it holds."""
         shorts = any(one.finding.rule == SHORTS for one in self.findings)
-        if shorts or (self.findings and not self._unfinished):
+        if shorts or self.overfull or (self.findings and not self._unfinished):
             return State.FAILS
         return State.OPEN if self.unsaid or self.findings or self.proof.too_many else State.HOLDS
 

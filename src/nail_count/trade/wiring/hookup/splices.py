@@ -108,6 +108,17 @@ def held(box: Box, splice: Splice, sheets: Mapping[str, Datasheet]) -> Held:
     return Held(len(ends), gauge, size, pigtails, size is None and not under and len(ends) > 1)
 
 
+def too_small(box: Box, splice: Splice, sheets: Mapping[str, Datasheet]) -> bool:
+    """Whether a connector, or the largest there is, does not take what meets in it."""
+    there = held(box, splice, sheets)
+    if there.too_many:
+        return True
+    if splice.connector is None or there.size is None:
+        return False
+    sizes = tuple(MOST)
+    return sizes.index(splice.connector.size) < sizes.index(there.size)
+
+
 def splices_for(
     box: Box, groups: Sequence[tuple[str, Sequence[End]]], sheets: Mapping[str, Datasheet]
 ) -> tuple[Splice, ...]:

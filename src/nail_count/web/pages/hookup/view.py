@@ -325,11 +325,18 @@ class HookupView:
             if load.outlet is None
         ]
 
-    def screen_for(self, unsaid: Unsaid) -> str:
-        """Where what is not said can be said."""
+    def address_for(self, unsaid: Unsaid) -> str:
+        """Where what is not said can be said; "" where that is on this very page."""
+        job = self.kept.job.key
+        if unsaid.code == "no-terminals":
+            return urls.datasheet(job, unsaid.of)
         if unsaid.code == "colors-not-seen":
-            return "wires"
-        return "hookup" if unsaid.code in ("not-hooked-up", "load-not-found") else ""
+            return urls.box(job, unsaid.box, "wires")
+        if unsaid.code in ("way-not-said", "end-not-said", "feed-not-said", "ends-differ", "colors-do-not-pair"):
+            return urls.job(job, "map")
+        if unsaid.code in ("not-hooked-up", "load-not-found"):
+            return "" if unsaid.box == self.box.id else urls.box(job, unsaid.box, "hookup")
+        return urls.box(job, unsaid.box)
 
     @property
     def ways_out(self) -> list[tuple[str, str]]:
