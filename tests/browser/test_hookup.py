@@ -120,4 +120,13 @@ def test_the_sheet_and_what_was_found(hand: Hand) -> None:
     hand.go("/jobs/schoolhouse/boxes/front-door/hookup-found")
     hand.act(lambda: hand.press("#begin button"))
     assert "as found" in hand.text("h1") and hand.all("#join")
+    Select(hand.one("#join-end")).select_by_value("A1")
+    Select(hand.one("#join-to")).select_by_value("B1")
+    hand.act(lambda: hand.press("#join > button"))
     assert hand.axe() == []
+    hand.go(DOOR)
+    hand.open("#as-found")
+    assert "Live as found: A1 black, B1 black." in hand.text("#as-found") and "Porch: line" in hand.text(
+        "#live > .note"
+    )
+    assert "Take apart" in hand.text(".work") and hand.axe() == []

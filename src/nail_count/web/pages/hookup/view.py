@@ -47,8 +47,8 @@ class Live:
     hookup: HookUp
     kept: BoxSnapshot
     state: NetworkState
-    because: str = ""
-    """Which failure this state shows."""
+    before: Live | None = None
+    """The same as found, where that is said."""
 
     @cached_property
     def now(self) -> InState:
@@ -366,10 +366,14 @@ def state_of(hookup: HookUp, said: Mapping[str, str]) -> NetworkState:
 
 
 def live_view(kept: BoxSnapshot, stage: Stage, said: Mapping[str, str]) -> Live:
-    """The hook-up of a box in the state an address says."""
+    """The hook-up of a box in the state an address says; beside it as found, where something was joined."""
     assert kept.wiring is not None
     hookup = look(kept.wiring, kept.box.id, stage)
-    return Live(hookup, kept, state_of(hookup, said))
+    found = kept.box.found
+    before = None
+    if stage == "planned" and found is not None and any(splice.ends for splice in found.splices):
+        before = live_view(kept, "found", said)
+    return Live(hookup, kept, state_of(hookup, said), before)
 
 
 def hookup_view(
