@@ -67,6 +67,7 @@ class ConnectDevice(BoxEdit):
     circuit: Annotated[str | None, Maybe] = None
     broken: Annotated[tuple[Literal["left", "right"], ...], BeforeValidator(listed)] = ()
     lamp_setting: Annotated[LoadKind | None, Maybe] = None
+    tab_broken: bool = False
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
         """The device with its name, self is connected to it and how it came; self is not said stays."""

@@ -34,6 +34,8 @@ class Device(Thing):
     """Side sections already broken off when it came, where it is reused."""
     lamp_setting: LoadKind | None = None
     """The lamp type set on it; None: not looked at."""
+    tab_broken: bool = False
+    """Of a duplex receptacle: whether the tab between its two hot screws is broken off."""
 
 
 class Module(Thing):

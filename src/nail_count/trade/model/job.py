@@ -1,6 +1,6 @@
 """A whole job: the house, its panel, the sheets it uses, its boxes. The job file is this, as JSON."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from functools import cached_property
 from typing import Annotated, Any, Literal, Self
 
@@ -13,7 +13,7 @@ from .edition import NEC_2023, Code
 from .house import House
 from .panel import Circuit, Panel, across
 from .prices import ConnectorSize, Price, ReplacementLamp
-from .run import Run
+from .run import BoxEnd, Run, RunEnd
 from .stock import USUAL_STOCK, StockBox
 from .thing import Thing
 from .tick import Tick
@@ -79,6 +79,16 @@ class Job(Thing):
             if len(set(ids)) < len(ids):
                 raise ValueError(f"expected {what} with an id of their own each")
         return self
+
+    @cached_property
+    def far_ends(self) -> Mapping[tuple[str, str], RunEnd]:
+        """Where each cable goes, by its box and its letter there, as far as that was said."""
+        ends = {}
+        for run in self.runs:
+            for here, there in ((run.other, run.one), (run.one, run.other)):
+                if isinstance(here, BoxEnd) and here.cable is not None:
+                    ends[here.box, here.cable] = there
+        return ends
 
     def terms_at(self, box: Box) -> Terms:
         """What a box is judged under: the job's terms, at the volts across its breaker."""

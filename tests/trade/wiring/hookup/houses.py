@@ -35,6 +35,7 @@ ROLES: Mapping[str, tuple[str, Sequence[str], Mapping[str, Any]]] = {
         {"input": "mains", "behaviors": ["toggles"]},
     ),
     "receptacle": ("receptacle", ("line screw", "neutral screw", "ground screw"), {}),
+    "duplex": ("receptacle", ("line screw", "line screw", "neutral screw", "neutral screw", "ground screw"), {}),
 }  # fmt: skip
 
 

@@ -71,6 +71,15 @@ def modular() -> Job:
     return job(boxes, "a.A=1 a.B=? a.C=?", terms={"colors": "India"})
 
 
+def plugged(tab_broken: bool, wires: int = 3) -> Job:
+    """A switch for a receptacle, or for its lower half, fed by the same cable."""
+    near = box("a", f"A2 B{wires}", {"d1": "switch"}, "d1@plug")
+    near["planned"]["devices"][0]["loads"][0] |= {"kind": "receptacle", "each": "10 A"}
+    far = box("plug", f"A{wires}", {"d1": "duplex"}, use="receptacle")
+    far["planned"]["devices"][0]["tab_broken"] = tab_broken
+    return job([near, far], "a.A=1 a.B=plug.A")
+
+
 def onward() -> Job:
     """A feed that goes on from the box."""
     return job([box("a", "A2 B2 C2", {"d1": "smart"}, "d1@lamp"), lamp("lamp")], "a.A=1 a.B=lamp.A a.C=on")
@@ -113,12 +122,15 @@ PROVEN: Mapping[str, Job] = {
     "four-way out, main": three_places("main", "", "three-way"),
     "four-way out, companions": three_places("main", "companion", "companion"),
     "module behind modular switches, India": modular(),
+    "half-hot receptacle": plugged(tab_broken=True),
+    "whole receptacle switched": plugged(tab_broken=False, wires=2),
     "goes onward": onward(),
 }
 """Houses whose hook-up can be proposed."""
 SHORT: Mapping[str, Job] = {
     "a neutral in a loop of two wires": loop("smart"),
     "a companion that wants hot behind the line end": apart("hot-main", "hot-companion"),
+    "a half-hot receptacle on two wires": plugged(tab_broken=True, wires=2),
     "a main between two ends of the outlet": through_outlet("main", "three-way"),
 }
 """Houses in which a conductor is missing."""

@@ -131,3 +131,11 @@ def test_a_main_is_hooked_up_as_its_end_asks() -> None:
     made = hooked_up(dead_end("main", "three-way"))[1]
     spare = [one for id in "ab" for one in made.splices[id] if len(one.ends) == 1]
     assert [one.ends[0] for one in spare] == [ConductorEnd(of="B3"), ConductorEnd(of="A3")], "capped at both ends"
+
+
+def test_a_half_hot_receptacle_keeps_its_neutral_whole() -> None:
+    """Common practice: hot tab broken, neutral tab kept; upper half always fed, lower half by the switch."""
+    made = hooked_up(PROVEN["half-hot receptacle"])[1].splices
+    assert [on(made["plug"], "d1", terminal) for terminal in (1, 2, 3)] == [{"A1"}, {"A2"}, {"A3"}]
+    assert not any(LeadEnd(of="d1", terminal=4) in one.ends for one in made["plug"]), "one neutral screw is enough"
+    assert on(made["a"], "d1", 1) == {"A1", "B1"} and on(made["a"], "d1", 2) == {"B2"}

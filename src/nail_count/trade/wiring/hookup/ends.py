@@ -9,7 +9,7 @@ from ...model.box import Box
 from ...model.job import Job, by_id
 from ...model.splice import BondEnd, ConductorEnd, End, FixtureEnd, GroundEnd, LeadEnd
 from .colors import wires_of
-from .graph import Stage, cables_at, contents_at
+from .graph import Stage, cables_at, contents_at, switched_half
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,6 +58,8 @@ def ends_of(job: Job, box: Box, stage: Stage) -> Mapping[str, Named]:
     for other in job.boxes:
         for item in contents_at(other, stage).equipment:
             for load in (load for load in item.loads if load.outlet == box.id):
+                if switched_half(job, box, load, stage):
+                    continue  # it is plugged into the receptacle, whose screws are its ends
                 for side in ("hot", "neutral", "ground"):
                     called = load.name or item.name or load.kind
                     key = f"{other.id}-{load.id}-{side}"

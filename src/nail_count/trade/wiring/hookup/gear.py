@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from ...model.box import Equipment
+from ...model.box import Device, Equipment
 from ...model.datasheet import Datasheet, TerminalRole
 from .network import Behavior, Gear, GearKind, Input, InputKind, NetLoad, Node
 
@@ -145,13 +145,31 @@ def _inputs(there: Terminals, sheet: Datasheet, line: Node) -> list[Input]:
     return found
 
 
-def needs_of(box: str, item: Equipment, sheet: Datasheet) -> NetLoad | None:
-    """What a receptacle is between its terminals: fed in every position of every switch; None for all else."""
+def halves_of(box: str, item: Equipment, sheet: Datasheet) -> tuple[tuple[Node, Node], ...]:
+    """The hot and the neutral screw of each half of a receptacle, the upper one first; () for all else."""
     there = terminals_of(box, item, sheet)
-    line, neutral = there.first("line"), there.first("neutral")
-    if sheet.kind != "receptacle" or line is None or neutral is None or there.outputs:
-        return None
-    return NetLoad(f"{box}/{item.id}", line, neutral, None, always=True)
+    neutrals = there.all("neutral")
+    if sheet.kind != "receptacle" or not neutrals or there.outputs:
+        return ()
+    return tuple((line, neutrals[min(n, len(neutrals) - 1)]) for n, line in enumerate(there.all("line")))
+
+
+def is_split(item: Equipment) -> bool:
+    """Whether the hot tab of a receptacle is broken off, so that its halves are two."""
+    return isinstance(item, Device) and item.tab_broken
+
+
+def needs_of(box: str, item: Equipment, sheet: Datasheet, switched: bool) -> tuple[NetLoad, ...]:
+    """The halves of a receptacle that are fed in every position of every switch; () for all else.
+
+    `switched`: whether a switch switches it: the lower half of one whose tab is broken off, else all of it.
+    """
+    halves = halves_of(box, item, sheet)
+    kept = halves if not switched else halves[:1] if is_split(item) and len(halves) > 1 else ()
+    return tuple(
+        NetLoad(f"{box}/{item.id}{' half ' + str(n) if n > 1 else ''}", line, neutral, None, always=True)
+        for n, (line, neutral) in enumerate(kept, 1)
+    )
 
 
 def pairs_of_grounds(box: str, item: Equipment, sheet: Datasheet) -> tuple[Node, ...]:

@@ -18,7 +18,7 @@ from ...model.wire import Cable
 from ...rules.circuit.panel import leg
 from .colors import Wire, not_seen, paired, wires_of
 from .controls import with_controls
-from .gear import gear_of, lead_node, needs_of, pairs_of_grounds
+from .gear import gear_of, halves_of, is_split, lead_node, needs_of, pairs_of_grounds
 from .network import CableWires, Gear, Loose, NetLoad, Network, Node, Pair, Source
 
 Stage = Literal["found", "planned"]
@@ -97,7 +97,7 @@ def graph(job: Job, stage: Stage = "planned") -> Graph:
 
 def far_end(job: Job, box: str, cable: str) -> RunEnd | None:
     """Where a cable of a box goes; None where nobody said."""
-    return next((far for run in job.runs if (far := run.far_from(box, cable)) is not None), None)
+    return job.far_ends.get((box, cable))
 
 
 def way_to(job: Job, box: Box, load: Load, stage: Stage) -> Cable | None:
@@ -116,6 +116,26 @@ def beside_it(job: Job, box: Box, load: Load, stage: Stage) -> int:
     cable = way_to(job, box, load, stage)
     every = [one for item in contents_at(box, stage).equipment for one in item.loads if one.outlet is None]
     return [one.id for one in every if cable and way_to(job, box, one, stage) == cable].index(load.id) if cable else 0
+
+
+def switched_at(job: Job, box: str) -> list[Load]:
+    """The receptacles that switches elsewhere are said to switch at a box."""
+    every = (load for one in job.boxes for item in one.contents.equipment for load in item.loads)
+    return [load for load in every if load.outlet == box and load.kind == "receptacle"]
+
+
+def switched_half(job: Job, box: Box, load: Load, stage: Stage) -> tuple[Node, Node] | None:
+    """The screws of the half of a receptacle a switch switches; None where the box has no receptacle with two hots."""
+    if load.kind != "receptacle":
+        return None
+    sheets = by_id(job.sheets)
+    for item in contents_at(box, stage).equipment:
+        halves = halves_of(box.id, item, sheets[item.sheet])
+        if len(halves) > 1 and is_split(item):
+            return halves[-1]
+        if halves:
+            return halves[0]
+    return None
 
 
 class _Maker:
@@ -245,8 +265,12 @@ class _Maker:
         circuit = box.circuit_of(item)
         if gear := gear_of(box.id, item, sheet, self.sheets, circuit):
             self.gear.append(gear)
-        if need := needs_of(box.id, item, sheet):
-            self.loads.append(need)
+        halves = halves_of(box.id, item, sheet)
+        self.loads += needs_of(box.id, item, sheet, bool(switched_at(self.job, box.id)))
+        neutrals = [neutral for _, neutral in halves]
+        self.joined += [(neutrals[0], other) for other in neutrals[1:]]
+        if not is_split(item):
+            self.joined += [(halves[0][0], line) for line, _ in halves[1:]]
         for load in item.loads:
             self._load(box, load, item.name, circuit)
 
@@ -271,6 +295,9 @@ class _Maker:
     def _load(self, box: Box, load: Load, device: str, circuit: str | None) -> None:
         id, called = f"{box.id}/{load.id}", load.name or device or load.kind
         self.names[id] = (called,)
+        if load.outlet in self.boxes and (half := switched_half(self.job, self.boxes[load.outlet], load, self.stage)):
+            self.loads.append(NetLoad(id, *half, circuit))
+            return
         if load.outlet in self.boxes:
             has_ground = any(cable.grounds for cable in cables_at(self.boxes[load.outlet], self.stage))
             hot, neutral = (

@@ -199,11 +199,11 @@ class _Trial:
     def __init__(self, group: Group, base: Joined, proof: Proof) -> None:
         self.group, self.network, self.base, self.proof = group, group.network, base, proof
         self.sources: dict[str, Source] = {one.circuit: one for one in group.network.sources}
-        steady = wired(group.network)  # a protector opens both poles together: for its neutral it is a wire
-        for gear in group.gear:
-            if gear.kind == "protector":
-                for one, other in gear.positions[1]:
-                    steady.join(one, other)
+        protectors = [gear for gear in group.gear if gear.kind == "protector"]
+        steady = wired(group.network) if protectors else base
+        for gear in protectors:  # it opens both poles together: for its neutral it is a wire
+            for one, other in gear.positions[1]:
+                steady.join(one, other)
         self.neutral_at = {steady.find(source.neutral) for source in group.network.sources}
         self.steady = steady
         self.hot_sides: dict[str, set[bool]] = {}
@@ -233,14 +233,16 @@ class _Trial:
 
     def _does_nothing(self, gear: Gear) -> bool:
         """Whether its contacts join nothing that splices do not, in any position, and some of them are in one."""
+        every = list(chain(*gear.positions))
+        if not any(self.base.are_one(*pair) for pair in every):
+            return False
         own = set(gear.nodes)
         pairs = chain(self.network.joined, *(cable.pairs for cable in self.network.cables))
         beyond = {self.base.find(node) for node in chain(*pairs) if node not in own}
         beyond |= {self.base.find(node) for source in self.network.sources for node in (source.hot, source.neutral)}
         beyond |= {self.base.find(node) for load in self.network.loads for node in (load.one, load.other)}
-        every = list(chain(*gear.positions))
         joins = [pair for pair in every if {self.base.find(node) for node in pair} <= beyond]
-        return any(self.base.are_one(*pair) for pair in every) and all(self.base.are_one(*pair) for pair in joins)
+        return all(self.base.are_one(*pair) for pair in joins)
 
     def _state(self, state: State) -> None:
         now = InState(self.network, state, self.base)

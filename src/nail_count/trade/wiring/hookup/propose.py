@@ -228,7 +228,10 @@ def _grounds(plan: Plan, box: Box) -> Iterator[End]:
         yield BondEnd()
     for main in plan.mains:
         for load in main.item.loads:
-            if load.outlet == box.id:
+            plugged = load.kind == "receptacle" and any(
+                plan.sheets[i.sheet].kind == "receptacle" for i in box.equipment
+            )
+            if load.outlet == box.id and not plugged:
                 yield FixtureEnd(box=main.box.id, load=load.id, side="ground")
 
 

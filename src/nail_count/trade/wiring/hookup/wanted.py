@@ -12,8 +12,8 @@ from ...model.job import Job, by_id
 from ...model.load import Load
 from ...model.run import CircuitEnd, OnwardEnd
 from ...model.splice import End, FixtureEnd, LeadEnd
-from .gear import LOADS, kind_of
-from .graph import far_end, way_to
+from .gear import LOADS, is_split, kind_of
+from .graph import far_end, switched_at, way_to
 from .nets import PANEL, Link, Net, Place, Wanted, ways
 
 Way = tuple[str, Callable[[Wanted], None]]
@@ -123,8 +123,12 @@ class Plan:
                     wanted.put(self.neutral(box.circuit), f"{box.id}/{cable.id}")
         for one in self.placed:
             if one.sheet.kind == "receptacle" and (circuit := self.circuit(one)):
-                wanted.put(self.hot(circuit), one.box.id, *one.ends("line"))
-                wanted.put(self.neutral(circuit), one.box.id, *one.ends("neutral"))
+                switched = bool(switched_at(self.job, one.box.id))
+                if not switched or is_split(one.item):
+                    wanted.put(self.hot(circuit), one.box.id, *one.ends("line")[:1])
+                wanted.put(self.neutral(circuit), one.box.id, *one.ends("neutral")[:1])
+                if is_split(one.item) and not switched:
+                    wanted.put(self.hot(circuit), one.box.id, *one.ends("line"))
         return wanted
 
     def with_feeds(self, wanted: Wanted) -> Wanted:
@@ -168,6 +172,12 @@ class Plan:
         place = self.place_of(main, load)
         if place is None:
             return
+        if place in self.boxes and load.kind == "receptacle":
+            receptacles = [one for one in self.placed if one.box.id == place and one.sheet.kind == "receptacle"]
+            for one in receptacles[:1]:
+                wanted.put(net, place, one.ends("line")[-1] if is_split(one.item) else one.ends("line")[0])
+                wanted.put(self.neutral(circuit), place, *one.ends("neutral")[:1])
+                return
         at_box = place in self.boxes
         hot = (FixtureEnd(box=main.box.id, load=load.id, side="hot"),) if at_box else ()
         cold = (FixtureEnd(box=main.box.id, load=load.id, side="neutral"),) if at_box else ()

@@ -41,7 +41,7 @@ def work(box: Box, sheets: Mapping[str, Datasheet], wires: Mapping[str, Wire]) -
 def _steps(box: Box, sheets: Mapping[str, Datasheet], wires: Mapping[str, Wire]) -> Iterator[Step]:
     before = {frozenset(splice.ends): splice for splice in box.found.splices if splice.ends} if box.found else {}
     after = [splice for splice in box.splices if splice.ends]
-    planned = {frozenset(splice.ends) for splice in after}
+    planned = [frozenset(splice.ends) for splice in after]
     for ends, splice in before.items():
         kept = max((ends & other for other in planned), key=len, default=frozenset())
         if ends not in planned and len(kept) < len(ends):
