@@ -63,8 +63,8 @@ bench: .venv/dev.stamp
 # Writes the hashed requirements anew from pyproject.toml. Needs the network.
 lock: .venv/dev.stamp
 	$(PIP) install uv
-	$(BIN)/uv pip compile -q --universal --generate-hashes --no-emit-index-url --no-header --python-version 3.11 --extra build pyproject.toml -o requirements/app.txt
-	$(BIN)/uv pip compile -q --universal --generate-hashes --no-emit-index-url --no-header --python-version 3.11 --extra build --extra dev pyproject.toml -o requirements/dev.txt
+	$(BIN)/uv pip compile -q --universal --no-strip-extras --generate-hashes --no-emit-index-url --no-header --python-version 3.11 --extra build pyproject.toml -o requirements/app.txt
+	$(BIN)/uv pip compile -q --universal --no-strip-extras --generate-hashes --no-emit-index-url --no-header --python-version 3.11 --extra build --extra dev pyproject.toml -o requirements/dev.txt
 
 .venv/bin/python:
 	@tools/make-venv "$(PYTHON)" .venv

@@ -137,7 +137,7 @@ def whole_job() -> None:
 
 def hookup() -> None:
     """Proving a pair of three-ways, and the largest group a house has: a four-way, a main, companions and a fan."""
-    pair, sheets = apart("three-way", "three-way"), {"d1": "main", "d2": "fan-and-light"}
+    pair, sheets = apart("three-way", "three-way"), {"d1": "wired-main", "d2": "fan-and-light"}
     boxes = [
         box("a", "A2 B3 C3", sheets, "d1@lamp d2.1@fan d2.2@fan"), box("m", "A3 B3", {"d1": "companion"}),
         box("b", "A3 B2", {"d1": "companion"}), lamp("lamp"), lamp("fan", "A3"),

@@ -14,7 +14,16 @@ ROLES: Mapping[str, tuple[str, Sequence[str], Mapping[str, Any]]] = {
     "four-way": ("switch", ("traveler screw",) * 4 + ("ground screw",), {"places": "several"}),
     "two-wire": ("dimmer", ("line", "load"), {}),
     "smart": ("smart switch", ("line", "load", "neutral", "ground"), {"neutral": "needed"}),
-    "main": (
+    "main": ("dimmer", ("line", "load", "traveler", "neutral", "ground"), {"neutral": "needed", "places": "several"}),
+    "line-main": (
+        "dimmer", ("line", "load", "traveler", "neutral"),
+        {"neutral": "needed", "places": "several", "end": "line end"},
+    ),
+    "load-main": (
+        "dimmer", ("line", "load", "traveler", "neutral"),
+        {"neutral": "needed", "places": "several", "end": "load end"},
+    ),
+    "wired-main": (
         "dimmer", ("line", "load", "traveler", "neutral", "ground"),
         {"neutral": "needed", "places": "several", "companion": "companion"},
     ),

@@ -107,20 +107,23 @@ PROVEN: Mapping[str, Job] = {
     "three-way dimmer, apart": apart("three-way-dimmer", "three-way"),
     "main at the line end": apart("main", "three-way"),
     "main at the load end": apart("three-way", "main", "b"),
-    "main at the line end, companion": apart("main", "companion"),
-    "main at the load end, companion": apart("companion", "main", "b"),
+    "main at the line end, companion": apart("wired-main", "companion"),
+    "main at the load end, companion": apart("companion", "wired-main", "b"),
     "main at the load end, companion that wants hot": apart("hot-companion", "hot-main", "b"),
     "main, far end spliced through": apart("main", ""),
+    "main that belongs at the line end": apart("line-main", "three-way"),
+    "main that belongs at the load end": apart("three-way", "load-main", "b"),
+    "line-end main at a dead end": dead_end("line-main", "three-way"),
     "three-way, dead end": dead_end("three-way", "three-way"),
     "main and dead end": dead_end("main", "three-way"),
-    "main and companion at the dead end": dead_end("main", "companion"),
+    "main and companion at the dead end": dead_end("wired-main", "companion"),
     "main, dead end capped": dead_end("main", ""),
     "two-way conversion, UK": dead_end("three-way", "three-way", terms=UK),
     "two-way strappers, UK": apart("three-way", "three-way", terms=UK),
     "three-way through the outlet": through_outlet("three-way", "three-way"),
     "four-way": three_places("three-way", "four-way", "three-way"),
     "four-way out, main": three_places("main", "", "three-way"),
-    "four-way out, companions": three_places("main", "companion", "companion"),
+    "four-way out, companions": three_places("wired-main", "companion", "companion"),
     "module behind modular switches, India": modular(),
     "half-hot receptacle": plugged(tab_broken=True),
     "whole receptacle switched": plugged(tab_broken=False, wires=2),
@@ -134,3 +137,13 @@ SHORT: Mapping[str, Job] = {
     "a main between two ends of the outlet": through_outlet("main", "three-way"),
 }
 """Houses in which a conductor is missing."""
+REFUSED: Mapping[str, tuple[Job, str]] = {
+    "line-end main at the load end": (apart("three-way", "line-main", "b"), "stands at the line end"),
+    "load-end main at the line end": (apart("load-main", "three-way"), "stands at the load end"),
+    "a plain switch behind a main that wants its companion": (
+        apart("wired-main", "three-way"),
+        "nothing is known that it",
+    ),
+    "another main’s companion": (apart("main", "hot-companion"), "no other sheet wants it"),
+}
+"""Houses that no sheet of theirs allows, and what is said of them."""

@@ -12,7 +12,7 @@ from nail_count.trade.wiring.hookup.graph import Graph, graph
 from nail_count.trade.wiring.hookup.network import InState, State, thrown
 from nail_count.trade.wiring.hookup.propose import Proposal, Refusal, propose
 from tests.trade.wiring.hookup.outside import states, voltages
-from tests.trade.wiring.hookup.schemes import INDIA, PROVEN, SHORT, UK, apart, dead_end, loop, three_places
+from tests.trade.wiring.hookup.schemes import INDIA, PROVEN, REFUSED, SHORT, UK, apart, dead_end, loop, three_places
 
 
 def hooked_up(house: Job, at: str = "a") -> tuple[Job, Proposal]:
@@ -139,3 +139,9 @@ def test_a_half_hot_receptacle_keeps_its_neutral_whole() -> None:
     assert [on(made["plug"], "d1", terminal) for terminal in (1, 2, 3)] == [{"A1"}, {"A2"}, {"A3"}]
     assert not any(LeadEnd(of="d1", terminal=4) in one.ends for one in made["plug"]), "one neutral screw is enough"
     assert on(made["a"], "d1", 1) == {"A1", "B1"} and on(made["a"], "d1", 2) == {"B2"}
+
+
+@pytest.mark.parametrize(("house", "said"), REFUSED.values(), ids=REFUSED)
+def test_what_a_sheet_does_not_allow_is_not_offered(house: Job, said: str) -> None:
+    made = propose(house, "a")
+    assert isinstance(made, Refusal) and any(said in "".join(map(str, reason)) for reason in made.reasons), made

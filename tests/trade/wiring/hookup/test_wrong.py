@@ -90,10 +90,10 @@ WRONG: dict[str, tuple[Job, set[str]]] = {
     "onward feed behind the switch": (moved(made(onward()), "a", C1="B1"), {"onward-not-fed"}),
     "ground forgotten": (moved(SMART, "a", d1_4=""), {"ground-missing"}),
     "companion given the load": (
-        moved(made(apart("main", "companion")), "b", A1="A2", B1="A2"),
+        moved(made(apart("wired-main", "companion")), "b", A1="A2", B1="A2"),
         {"companion-given-load"},
     ),
-    "lamp on the signal": (moved(made(apart("main", "companion")), "b", B1="A2"), {"does-not-change"}),
+    "lamp on the signal": (moved(made(apart("wired-main", "companion")), "b", B1="A2"), {"does-not-change"}),
     "both sides of a switch in one splice": (moved(made(feed("switch")), "a", d1_2="A1", B1="A1"), {"bridged"}),
     "neutral bonded to ground": (moved(SMART, "a", Ag="A2"), {"neutral-meets-ground"}),
     "hot on the ground": (moved(SMART, "a", Ag="A1"), {"hot-meets-ground"}),

@@ -172,6 +172,6 @@ def needs_of(box: str, item: Equipment, sheet: Datasheet, switched: bool) -> tup
     )
 
 
-def pairs_of_grounds(box: str, item: Equipment, sheet: Datasheet) -> tuple[Node, ...]:
+def grounds_of(box: str, item: Equipment, sheet: Datasheet) -> tuple[Node, ...]:
     """The ground terminals of a device."""
     return terminals_of(box, item, sheet).all("ground")

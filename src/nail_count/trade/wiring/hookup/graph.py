@@ -18,7 +18,7 @@ from ...model.wire import Cable
 from ...rules.circuit.panel import leg
 from .colors import Wire, not_seen, paired, wires_of
 from .controls import with_controls
-from .gear import gear_of, halves_of, is_split, lead_node, needs_of, pairs_of_grounds
+from .gear import gear_of, grounds_of, halves_of, is_split, lead_node, needs_of
 from .network import CableWires, Gear, Loose, NetLoad, Network, Node, Pair, Source
 
 Stage = Literal["found", "planned"]
@@ -261,10 +261,15 @@ class _Maker:
         if not sheet.terminals and sheet.kind not in ("blank", "remote"):
             text: Text = (f"{box.name}: the sheet of {sheet.name} names no terminals",)
             self.unsaid.append(Unsaid(box.id, "no-terminals", text, item.sheet))
-        self.grounds += pairs_of_grounds(box.id, item, sheet)
+        self.grounds += grounds_of(box.id, item, sheet)
         circuit = box.circuit_of(item)
         if gear := gear_of(box.id, item, sheet, self.sheets, circuit):
             self.gear.append(gear)
+        elif sheet.terminals and sheet.kind not in ("blank", "remote", "receptacle"):
+            text = (
+                f"{box.name}: by its terminals {sheet.name} is nothing known, and no other sheet wants it beside it",
+            )
+            self.unsaid.append(Unsaid(box.id, "not-understood", text, f"{box.id}/{item.id}"))
         halves = halves_of(box.id, item, sheet)
         self.loads += needs_of(box.id, item, sheet, bool(switched_at(self.job, box.id)))
         neutrals = [neutral for _, neutral in halves]

@@ -90,8 +90,11 @@ def propose(job: Job, box: str) -> Proposal | Refusal:
     for place, main in enumerate(mains):
         if main.box.id not in reach:  # of what has nothing to do with this box, only what its wires must carry matters
             options[place] = options[place][:1] or [("", lambda _: None)]
+        elif end := plan.at_wrong_end(main):
+            text: Text = (f"{main.box.name}: by its sheet {main.sheet.name} stands at the {end}",)
+            return Refusal((text,), ("put it at the other place", "another device"))
         elif not options[place]:
-            text: Text = (f"{main.box.name}: {main.sheet.name} shares its lamp with no other switch that was said",)
+            text = (f"{main.box.name}: {main.sheet.name} shares its lamp with no other switch that was said",)
             return Refusal((text,), ("say where the cable to the other switch goes", "put that switch into its box"))
     if unknown := tuple(_unknown(plan, reach)):
         return Refusal(unknown, ("say which cable leads there, or at which outlet it hangs",))
@@ -108,7 +111,7 @@ def propose(job: Job, box: str) -> Proposal | Refusal:
         proof = prove(seen.network)
         names = tuple(name for (name, _), main in zip(chosen, mains, strict=True) if name and main.box.id in reach)
         mine = [one for one in proof.findings if one.rule == 3 or _about(one.of, reach)]
-        idle = [one for one in seen.unsaid if one.code == "switches-nothing" and one.box in reach and _must(plan, one)]
+        idle = [one for one in seen.unsaid if one.box in made and _must(plan, one)]
         if idle and not mine:
             refused.append(Refusal(tuple(one.text for one in idle), ("take it out of its box", *WAYS_OUT)))
             continue
@@ -132,9 +135,10 @@ def _unknown(plan: Plan, reach: frozenset[str]) -> Iterator[Text]:
 
 
 def _must(plan: Plan, unsaid: Unsaid) -> bool:
-    """Whether what switches nothing has no other use: a place of control of a lamp that hangs elsewhere."""
+    """Whether a device has no other use than what is not known of it: a place of control of a lamp elsewhere."""
     far = ("three-way", "four-way", "companion")
-    return any(plan.kinds[one.id] in far for one in plan.placed if one.id == unsaid.of)
+    idle = unsaid.code == "switches-nothing" and plan.kinds.get(unsaid.of) in far
+    return idle or unsaid.code == "not-understood"
 
 
 def _about(of: str, reach: frozenset[str]) -> bool:

@@ -10,7 +10,7 @@ from ...model.box import Box, Equipment
 from ...model.datasheet import Datasheet, TerminalRole
 from ...model.job import Job, by_id
 from ...model.load import Load
-from ...model.run import CircuitEnd, OnwardEnd
+from ...model.run import OnwardEnd
 from ...model.splice import End, FixtureEnd, LeadEnd
 from .gear import LOADS, is_split, kind_of
 from .graph import far_end, switched_at, way_to
@@ -106,9 +106,33 @@ class Plan:
         if kind == "module":
             return far_kind in ("switch", "three-way")
         if kind == "powered":
-            signals = bool(main.ends("traveler"))
-            return signals and (far_kind == "companion") == bool(main.sheet.companion and far_kind == "companion")
+            if far_kind == "companion":
+                return main.sheet.companion == far.sheet.id
+            plain = main.sheet.companion == "" and main.sheet.places == "several" and bool(main.ends("traveler"))
+            return plain and far_kind in ("three-way", "switch")
         return kind == "three-way" and far_kind in ("three-way", "four-way")
+
+    def at_wrong_end(self, main: Placed) -> str:
+        """At which end its sheet wants a device that does not stand there; "" where it may."""
+        wants, far = main.sheet.end, self.far[main.id]
+        if wants in (None, "either") or not far:
+            return ""
+        way = ways(self.links, self.panel(self.circuit(main)))
+
+        def beyond(place: Place, by: Place) -> bool:
+            """Whether the way to a place leads through another."""
+            return any(by in (link.one, link.other) for link in way.get(place, ()))
+
+        lamps = [place for load in main.item.loads if (place := self.place_of(main, load)) is not None]
+        behind_it = any(beyond(one.box.id, main.box.id) for one in far)
+        if wants == "line end":
+            return "" if behind_it or all(one.box.id == main.box.id for one in far) else wants
+        leads_on = all(beyond(lamp, main.box.id) for lamp in lamps)
+        return (
+            ""
+            if leads_on and not any(beyond(lamp, one.box.id) for lamp in lamps for one in far if behind_it)
+            else wants
+        )
 
     # what everybody needs
 
@@ -267,11 +291,3 @@ class Plan:
             wanted.put(commons, place.box.id, *place.ends("line"))
             wanted.put(self.hot(self.circuit(main)), place.box.id, first)
             wanted.put(net, place.box.id, second)
-
-
-def feeds(job: Job, box: Box) -> Iterator[tuple[str, str]]:
-    """The cables of a box that come from the panel: letter and circuit."""
-    for cable in box.entering:
-        far = far_end(job, box.id, cable.id)
-        if isinstance(far, CircuitEnd) and far.circuit is not None:
-            yield cable.id, far.circuit
