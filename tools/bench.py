@@ -43,7 +43,7 @@ from nail_count.files.job_json import read_job, write_job
 from nail_count.store.database import make_engine
 from nail_count.trade.model.box import Box
 from nail_count.trade.model.conductor import Reading
-from nail_count.trade.model.job import by_id
+from nail_count.trade.model.job import Job, by_id
 from nail_count.trade.rules.check import check_box, check_job, ratings_of
 from nail_count.trade.wiring.hookup.graph import graph
 from nail_count.trade.wiring.hookup.proof import prove
@@ -143,18 +143,22 @@ def hookup() -> None:
         box("b", "A3 B2", {"d1": "companion"}), lamp("lamp"), lamp("fan", "A3"),
     ]  # fmt: skip
     crowd = job(boxes, "a.A=1 a.B=m.A m.B=b.A b.B=lamp.A a.C=fan.A")
-    for title, house in (("A pair of three-ways", pair), ("A main, two companions, a fan and its light", crowd)):
-        made = propose(house, "a")
-        assert isinstance(made, Proposal)
-        done = house.changed(boxes=tuple(one.changed(splices=made.splices[one.id]) for one in house.boxes))
-        documents = [one.model_dump_json(exclude_none=True) for one in done.boxes]
-        acts = {
-            "parse its boxes from JSON": lambda texts=documents: [Box.model_validate_json(text) for text in texts],
-            "wired together and proven": lambda at=done: prove(graph(at).network),
-            "proposed, every way tried proven": lambda at=house: propose(at, "a"),
-        }
-        alternate(acts, 20)
-        report(title, alternate(acts, 300), 20)
+    _hookup("A pair of three-ways", pair)
+    _hookup("A main, two companions, a fan and its light", crowd)
+
+
+def _hookup(title: str, house: Job) -> None:
+    made = propose(house, "a")
+    assert isinstance(made, Proposal)
+    done = house.changed(boxes=tuple(one.changed(splices=made.splices[one.id]) for one in house.boxes))
+    documents = [one.model_dump_json(exclude_none=True) for one in done.boxes]
+    acts: dict[str, Callable[[], object]] = {
+        "parse its boxes from JSON": lambda: [Box.model_validate_json(text) for text in documents],
+        "wired together and proven": lambda: prove(graph(done).network),
+        "proposed, every way tried proven": lambda: propose(house, "a"),
+    }
+    alternate(acts, 20)
+    report(title, alternate(acts, 300), 20)
 
 
 def wires() -> None:
