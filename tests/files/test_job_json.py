@@ -68,6 +68,11 @@ def test_any_job_reads_back(box: Box) -> None:
 GOOD = json.loads(example("hallway.json"))
 
 
+def ticked(**step: object) -> list[dict[str, object]]:
+    """The one step of the work that is ticked."""
+    return [{"id": "t1", "box": GOOD["boxes"][0]["id"], "step": step, "at": "2026-11-26T09:30:00"}]
+
+
 OLD = json.loads((Path(__file__).parents[1] / "store" / "versions" / "0005.json").read_bytes())
 """A job file of version 1."""
 
@@ -121,6 +126,18 @@ WRONG = [
     (changed("sheets.0.channels.0.minimum", "1 A"), "sheets[0].channels[0].minimum", "expected the minimum load in W"),
     (changed("boxes", {}), "boxes", "expected a list, not an object"),
     (changed("runs.0.other", {"kind": "attic"}), "runs[0].other", "expected tags"),
+    (changed("ticks", ticked(kind="measured", subjects=["A1", "on"])), "ticks[0].step", "what the meter showed"),
+    (changed("ticks", ticked(kind="joined", volts="118")), "ticks[0].step", "of a reading, and of nothing else"),
+    (
+        changed("ticks", ticked(kind="measured", subjects=["A1"], volts="118")),
+        "ticks[0].step",
+        "the point of a reading",
+    ),
+    (
+        changed("ticks", ticked(kind="measured", subjects=["A1", "on"], volts="1001")),
+        "ticks[0].step",
+        "from 0 to 1000 V",
+    ),
     (changed("boxes.0.devices.0.gang", 5, OLD), "boxes[0]", "expected devices in gangs"),
     (changed("boxes.0.enclosure.gangs", 0, OLD), "boxes[0].enclosure.gangs", "expected 1 or more, not 0"),
     (changed("boxes.0.cables.0.goes", 7, OLD), "boxes[0].cables[0].goes", "is it misspelled?"),

@@ -216,6 +216,28 @@ def test_a_new_box_a_sheet_and_a_step_are_done_once_too(store: Store, client: Te
         store.tick("house", tick.changed(takes_back="t99"))
 
 
+@pytest.mark.parametrize(
+    ("field", "value", "said"),
+    [
+        ("point", "Z9", "expected a point of this box, such as"),
+        ("state", "half on", "expected one of the states: every breaker off"),
+        ("volts", "1001", "expected a reading from 0 to 1000 V"),
+        ("volts", "-1", "expected a number such as"),
+    ],
+)
+def test_a_reading_that_cannot_be_is_not_kept(
+    store: Store, client: TestClient, field: str, value: str, said: str
+) -> None:
+    right = {"point": "A1", "state": "breakers on, everything off", "volts": "118 V", "asked_by": "measure"}
+    ticks = len(store.ticks("house"))
+    at = "/jobs/house/boxes/porch/hookup/measure"
+    assert said in client.post(at, data={**right, field: value, "token": "a"}).text
+    assert len(store.ticks("house")) == ticks
+    client.post(at, data={**right, "token": "b"})
+    (*_, kept) = store.ticks("house")
+    assert len(store.ticks("house")) == ticks + 1 and kept.step.volts == 118
+
+
 def test_undo_is_refused_where_another_document_moved_on_and_says_which(store: Store) -> None:
     acting.edit_house(store, "house", "move-box", box="study", room="Woodshed")
     acting.edit_box(store, "house", "study", "set-clamps", clamps=True)

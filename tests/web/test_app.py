@@ -286,6 +286,16 @@ def test_the_panel_of_a_large_house_comes_before_its_sums(tmp_path: Path) -> Non
         assert after.text.strip() in whole and "added up over" not in whole
 
 
+def test_every_box_of_a_large_floor_is_on_some_piece_of_its_map(tmp_path: Path) -> None:
+    demo = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())
+    boxes = tuple(demo.boxes[0].changed(id=f"b{n}", name=f"Box {n}", room="Hall") for n in range(201))
+    with TestClient(make_app(tmp_path / "floor.sqlite3"), base_url="http://localhost") as client:
+        client.app.state.store.add_job(demo.changed(boxes=boxes, runs=()), "floor")  # type: ignore[attr-defined]
+        pages = [client.get(f"/jobs/floor/map?start={start}").text for start in (0, 200)]
+        drawn = [set(re.findall(r'class="map-box[^>]* data-box="(b\d+)"', page)) for page in pages]
+        assert "1 to 200 of 201" in pages[0] and drawn[0] | drawn[1] == {box.id for box in boxes}
+
+
 def test_long_lists_come_a_piece_at_a_time(tmp_path: Path) -> None:
     """Of 120 boxes fifty are shown, or forty as sections, with the ways to the others; one acted on is in the piece."""
     demo = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())

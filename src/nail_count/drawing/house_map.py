@@ -8,7 +8,7 @@ from itertools import groupby
 
 from ..trade.model.box import Box
 from ..trade.model.job import Job
-from ..trade.model.run import BoxEnd, CircuitEnd, OnwardEnd, RunEnd
+from ..trade.model.run import BoxEnd, CircuitEnd, OnwardEnd
 from ..trade.text.runs import end_words
 
 WIDE, TALL, GAP, ROOM_GAP = 132.0, 40.0, 46.0, 22.0
@@ -126,16 +126,11 @@ def _runs(job: Job, boxes: Sequence[MapBox], circuits: Sequence[MapCircuit]) -> 
     places = {one.box.id: one for one in boxes}
     named = {key: place.box for key, place in places.items()}
     breakers = {one.id for one in circuits}
-    ends: dict[tuple[str, str], RunEnd] = {}
-    for run in job.runs:
-        for here, there in ((run.one, run.other), (run.other, run.one)):
-            if isinstance(here, BoxEnd) and here.cable is not None:
-                ends[here.box, here.cable] = there
     made, done = [], set()
     for one in boxes:
         cables = one.box.entering
         for number, cable in enumerate(cables):
-            far = ends.get((one.box.id, cable.id))
+            far = job.far_ends.get((one.box.id, cable.id))
             x, y = one.x + WIDE * (number + 1) / (len(cables) + 1), one.y + TALL
             words = end_words(far, named) if far else "where it goes is not said"
             path = f"M{x:.0f} {y:.0f}v{STUB:.0f}"

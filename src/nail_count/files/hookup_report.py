@@ -10,8 +10,7 @@ from ..trade.text.format import say
 from ..trade.wiring.hookup.ends import Named, ends_of
 from ..trade.wiring.hookup.graph import contents_at, node_of
 from ..trade.wiring.hookup.look import HookUp
-from ..trade.wiring.hookup.network import InState
-from ..trade.wiring.hookup.readings import kind_at, says, usual_states
+from ..trade.wiring.hookup.readings import expected
 from ..trade.wiring.hookup.work import work
 from .report import CAUTION
 
@@ -52,24 +51,17 @@ def hookup_data(at: HookUp) -> dict[str, Any]:
         "readings": list(_readings(at, ends)),
         "work": [
             {"act": step.act, "splice": step.splice.id, "ends": [called.get(end, "jumper") for end in step.ends]}
-            for step in work(at.box, by_id(at.job.sheets), {w.id: w for n, w in at.seen.wire_of.items() if _in(at, n)})
+            for step in work(at.box, by_id(at.job.sheets), at.seen.wires_in(at.box.id))
         ],
         "caution": CAUTION,
     }
 
 
-def _in(at: HookUp, node: str) -> bool:
-    return at.seen.box_of[node] == at.box.id
-
-
 def _readings(at: HookUp, ends: Mapping[str, Named]) -> Iterator[dict[str, Any]]:
-    voltage = at.job.terms_at(at.box).voltage
-    states = [(name, InState(at.seen.network, state)) for name, state in usual_states(at.seen, at.box.id)]
+    told = expected(at.seen, at.box.id, at.job.terms_at(at.box).voltage)
     for named in ends.values():
-        node = node_of(at.box.id, named.end)
-        if node in at.seen.end_of and node not in at.seen.network.grounds:
-            shown = {name: says(kind_at(now, node), voltage) for name, now in states}
-            yield {"point": named.words, "expect": shown}
+        if shows := told.get(node_of(at.box.id, named.end)):
+            yield {"point": named.words, "expect": {name: one.says for name, one in shows.items()}}
 
 
 def hookup_text(at: HookUp) -> str:

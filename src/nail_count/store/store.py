@@ -17,7 +17,7 @@ from ..trade.model.box import Box
 from ..trade.model.datasheet import Datasheet
 from ..trade.model.job import Job, JobHead
 from ..trade.model.keys import free_key, slug
-from ..trade.model.panel import Circuit
+from ..trade.model.panel import Circuit, partners
 from ..trade.model.run import Run
 from ..trade.model.thing import Thing
 from ..trade.model.tick import Tick
@@ -291,8 +291,7 @@ class Store:
         """
         with self._session.reading() as on:
             at = self._session.job(on, key)
-            shares = {one.id for one in at.head.circuits if one.neutral_with == circuit.id}
-            wanted = shares | {circuit.id, circuit.neutral_with}
+            wanted = {circuit.id, partners(at.head.circuits).get(circuit.id)}
             lines = KeptDocuments(on, at).lines()
             here = some_boxes(on, at, [key for key, line in lines.items() if wanted & set(line.circuits)])
         return _job_with(at, here)

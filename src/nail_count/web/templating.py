@@ -32,6 +32,8 @@ from ..trade.model.panel import Circuit
 from ..trade.model.survey import STAGES, TICKS
 from ..trade.model.wish import DOES
 from ..trade.plan.relamping import LABEL_WORDS
+from ..trade.rules.prohibitions import SHORTEST_FREE
+from ..trade.rules.wires import joints
 from ..trade.text.choices import choices
 from ..trade.text.format import amount, figure, say, share, sum_up
 from ..trade.text.glossary import WORDS
@@ -171,6 +173,8 @@ def make_environment() -> Environment:
         WORDS=WORDS,
         STAGES=STAGES,
         TICKS=TICKS,
+        joints=joints,
+        SHORTEST_FREE=SHORTEST_FREE,
     )
     return environment
 

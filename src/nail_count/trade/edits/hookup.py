@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from abc import abstractmethod
-from typing import Annotated, Literal
+from typing import Annotated
 
 from ..model.box import Box
 from ..model.errors import Rejected
@@ -13,7 +13,7 @@ from ..model.thing import Mark
 from ..text.format import say
 from ..wiring.hookup.colors import not_seen, wires_of
 from ..wiring.hookup.ends import Named, ends_of
-from ..wiring.hookup.graph import contents_at
+from ..wiring.hookup.graph import Stage, box_at, contents_at
 from ..wiring.hookup.propose import Refusal, propose
 from ..wiring.hookup.splices import held
 from .base import BoxEdit, BoxEdited, Datasheets
@@ -39,7 +39,7 @@ def wired_with(documents: Documents, box: Box) -> Job:
 class HookupEdit(BoxEdit):
     """An act on what joins what in a box, as found or as planned."""
 
-    stage: Literal["found", "planned"] = "planned"
+    stage: Stage = "planned"
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
         """The box by itself, as if nothing led to it."""
@@ -93,7 +93,7 @@ class JoinEnds(HookupEdit):
             if target is None:
                 target = Splice(id=next_id("s", {splice.id for splice in splices}), ends=(other.end,))
                 splices = (*splices, target)
-        new = _held(box, target.changed(ends=(*target.ends, moved.end), name=_named(target)), job)
+        new = _held(box, target.changed(ends=(*target.ends, moved.end), name=_named(target)), job, self.stage)
         splices = tuple(new if splice.id == target.id else splice for splice in splices)
         others = [named.words for named in ends_of(job, box, self.stage).values() if named.end in target.ends]
         return BoxEdited(self._with(box, splices), f"{moved.words} joined with {', '.join(others)}")
@@ -111,7 +111,7 @@ class TakeApart(HookupEdit):
         rest = _without(splices, freed.end)
         if rest == splices:
             raise Rejected("expected an end that is in a splice", "end")
-        rest = tuple(_held(box, splice, job) for splice in rest)
+        rest = tuple(_held(box, splice, job, self.stage) for splice in rest)
         return BoxEdited(self._with(box, rest), f"{freed.words} taken out of its splice")
 
 
@@ -125,7 +125,7 @@ class CapEnd(HookupEdit):
         capped = self._end(job, box, self.end, "end")
         rest = _without(contents_at(box, self.stage).splices, capped.end)
         id = next_id("s", {splice.id for splice in rest})
-        cap = _held(box, Splice(id=id, name="cap", ends=(capped.end,)), job)
+        cap = _held(box, Splice(id=id, name="cap", ends=(capped.end,)), job, self.stage)
         return BoxEdited(self._with(box, (*rest, cap)), f"{capped.words} capped")
 
 
@@ -144,7 +144,7 @@ class ProposeHookup(HookupEdit):
     def joined(self, job: Job, box: Box) -> BoxEdited:
         """The box with what is proposed for it."""
         edited = self._proposed(job, box)
-        return BoxEdited(edited[box.id], "Hook-up proposed, and proven")
+        return BoxEdited(edited[box.id], "Hook-up proposed")
 
     def _edited(self, documents: Documents) -> Edited:
         box = documents.box(self.box)
@@ -153,14 +153,14 @@ class ProposeHookup(HookupEdit):
         for new in changed.values():
             documents = documents.with_box(new)
         also = f", with {', '.join(others)}" if others else ""
-        return Edited(documents, f"Hook-up of {box.name} proposed, and proven{also}")
+        return Edited(documents, f"Hook-up of {box.name} proposed{also}")
 
     def _proposed(self, job: Job, box: Box) -> dict[str, Box]:
         made = propose(job, box.id)
         if isinstance(made, Refusal):
             reasons = "; ".join(say(reason) for reason in made.reasons)
             out = f". Ways out: {', '.join(made.ways_out)}" if made.ways_out else ""
-            raise Rejected(f"expected wires enough for a hook-up that can be proven: {reasons}{out}", "box")
+            raise Rejected(f"expected a hook-up that can be proven: {reasons}{out}", "box")
         known = {one.id: one for one in job.boxes}
         return {key: known[key].changed(splices=splices) for key, splices in made.splices.items()}
 
@@ -228,11 +228,11 @@ def _without(splices: tuple[Splice, ...], end: End) -> tuple[Splice, ...]:
     )
 
 
-def _held(box: Box, splice: Splice, job: Job) -> Splice:
+def _held(box: Box, splice: Splice, job: Job, stage: Stage) -> Splice:
     """A splice with the connector that holds it."""
     if not splice.ends:
         return splice
-    there = held(box, splice, by_id(job.sheets))
+    there = held(box_at(box, stage), splice, by_id(job.sheets))
     return splice.changed(connector=Connector(size=there.size, gauge=there.gauge) if there.size else None)
 
 

@@ -44,6 +44,8 @@ taken apart at the fixture, and then it is out. Where nobody said, they may be i
 Others = Literal["as found", "no change", "change"]
 """Every other switch that might act on the wire: left alone; or flipped one by one meanwhile, and what the reading
 did."""
+MOST_VOLTS = 1000
+"""A reading is at most so much [V]: the range of the meters that are used in houses, common practice."""
 EVERY = "every"
 """Among the breakers that were on: all of the panel."""
 
@@ -116,8 +118,8 @@ class Reading(Thing):
     def _says_something(self) -> "Reading":
         if self.kind == "volts" and self.volts is None:
             raise ValueError("expected what the meter showed, in volts")
-        if self.kind == "volts" and self.volts is not None and not 0 <= self.volts <= 1000:
-            raise ValueError("expected a reading from 0 to 1000 V")
+        if self.kind == "volts" and self.volts is not None and not 0 <= self.volts <= MOST_VOLTS:
+            raise ValueError(f"expected a reading from 0 to {MOST_VOLTS} V")
         if self.kind == "continuity" and self.ohms is not None and not 0 <= self.ohms <= 10**8:
             raise ValueError("expected a reading from 0 to 100 million ohms")
         if self.kind != "volts" and self.yes is None and (self.ohms is None or self.kind == "tester"):

@@ -1,6 +1,6 @@
 """The panel as it is found: its spaces, its breakers, what the labels say and what they turned out to feed."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from typing import Annotated, Literal, Self
 
 from pydantic import Field, field_validator, model_validator
@@ -69,6 +69,16 @@ def across(circuit: Circuit | None, voltage: int) -> int:
     """
     one_load = circuit is not None and circuit.poles == 2 and circuit.serves == "one load"
     return voltage * 2 if one_load and 110 <= voltage <= 127 else voltage
+
+
+def partners(circuits: Iterable[Circuit]) -> dict[str, str]:
+    """For each circuit that shares its neutral, the one it shares it with, whichever of the two says so.
+
+    >>> partners([Circuit(id="1", neutral_with="2"), Circuit(id="2"), Circuit(id="3")])
+    {'2': '1', '1': '2'}
+    """
+    said = [(one.id, one.neutral_with) for one in circuits if one.neutral_with]
+    return {other: id for id, other in said} | dict(said)
 
 
 class Panel(Thing):

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Annotated, Literal
+from typing import Annotated, Literal, Self
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
+from .conductor import MOST_VOLTS
+from .measure import Number
 from .thing import Id, Mark, Thing
 
 StepKind = Literal[
@@ -22,7 +24,19 @@ class Step(Thing):
 
     kind: StepKind
     subjects: Annotated[tuple[str, ...], Field(max_length=24)] = ()
-    """What of the box it is about: conductors, splices, devices, a stage."""
+    """What of the box it is about: conductors, splices, devices, a stage; of a reading its point and its state."""
+    volts: Number | None = None
+    """Of a reading: what the meter showed [V]."""
+
+    @model_validator(mode="after")
+    def _of_a_reading(self) -> Self:
+        if (self.volts is not None) != (self.kind == "measured"):
+            raise ValueError("expected what the meter showed of a reading, and of nothing else")
+        if self.volts is not None and not 0 <= self.volts <= MOST_VOLTS:
+            raise ValueError(f"expected a reading from 0 to {MOST_VOLTS} V")
+        if self.kind == "measured" and len(self.subjects) != 2:
+            raise ValueError("expected the point of a reading, and the state it was taken in")
+        return self
 
 
 class Tick(Thing):

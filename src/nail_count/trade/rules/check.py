@@ -11,7 +11,7 @@ from ..model.box import Box, Equipment
 from ..model.datasheet import Datasheet
 from ..model.edition import EDITIONS
 from ..model.job import Job, Terms, by_id, volts_of
-from ..model.panel import Circuit, in_order
+from ..model.panel import Circuit, in_order, partners
 from .circuit.branch import circuit_load
 from .fit.box import fit, fit_answer
 from .fit.house import house_misfits
@@ -205,7 +205,7 @@ def fitting_job(job: Job) -> Job:
 def check_circuits(job: Job) -> tuple[Answer, ...]:
     """What hangs on every circuit of a job that fits, in the order of the panel."""
     sheets, known = by_id(job.sheets), {circuit.id: circuit for circuit in job.circuits}
-    partner = {circuit.neutral_with: circuit.id for circuit in job.circuits if circuit.neutral_with}
+    partner = partners(job.circuits)
     boxes: dict[str, list[Box]] = {}
     for box in job.boxes:
         for id in box.circuits:
@@ -213,7 +213,7 @@ def check_circuits(job: Job) -> tuple[Answer, ...]:
     order = {box.id: place for place, box in enumerate(job.boxes)}
 
     def load(circuit: Circuit) -> Answer:
-        beside = known.get(circuit.neutral_with or partner.get(circuit.id, ""))
+        beside = known.get(partner.get(circuit.id, ""))
         here = boxes.get(circuit.id, [])
         if beside is not None:
             both = {box.id: box for box in (*here, *boxes.get(beside.id, []))}

@@ -20,7 +20,7 @@ from .circuit import branch, panel
 from .load import draw, duty, findings, heat, inrush, limits, motor, position, rating
 from .space import bulk, depth, room
 from .volume import capacity, csa, nec, nec_lines
-from .wires import shown
+from .wires import joints, shown
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,6 +41,7 @@ STANDING: Sequence[tuple[str, tuple[ModuleType, ...]]] = (
     ("Bulk, an estimate", (bulk, room)),
     ("Heat, an estimate", (heat,)),
     ("What goes where", (prohibitions,)),
+    ("Joints, and readings at them", (joints,)),
     ("Circuits", (duty, branch, panel)),
     ("Motors at 115 V", (motor,)),
     ("Inrush of LED drivers, worst case at 120 V", (inrush,)),

@@ -8,11 +8,23 @@ import pytest
 
 from nail_count.trade.model.job import Job
 from nail_count.trade.model.splice import ConductorEnd, LeadEnd, Splice
+from nail_count.trade.model.wire import Cable
 from nail_count.trade.wiring.hookup.graph import Graph, graph
 from nail_count.trade.wiring.hookup.network import InState, State, thrown
 from nail_count.trade.wiring.hookup.propose import Proposal, Refusal, propose
 from tests.trade.wiring.hookup.outside import states, voltages
-from tests.trade.wiring.hookup.schemes import INDIA, PROVEN, REFUSED, SHORT, UK, apart, dead_end, loop, three_places
+from tests.trade.wiring.hookup.schemes import (
+    INDIA,
+    PROVEN,
+    REFUSED,
+    SHORT,
+    UK,
+    apart,
+    dead_end,
+    feed,
+    loop,
+    three_places,
+)
 
 
 def hooked_up(house: Job, at: str = "a") -> tuple[Job, Proposal]:
@@ -113,6 +125,34 @@ def test_colors_are_used_as_the_trade_uses_them() -> None:
         assert (on(splices, "d1", 1), on(splices, "d1", 2)) == ({line}, {load})
     three = hooked_up(loop("smart", 3))[1].splices["a"]
     assert [on(three, "d1", terminal) for terminal in (1, 2, 3)] == [{"A1"}, {"A2"}, {"A3"}]
+
+
+def colored(house: Job, *colors: str) -> Job:
+    """The house with the cable between the switch and its lamp of these colors, at both ends."""
+    cores = [{"color": color} for color in colors]
+    boxes = tuple(
+        box.changed(
+            cables=tuple(
+                Cable.model_validate({**cable.model_dump(), "conductors": cores})
+                if (box.id, cable.id) in (("a", "B"), ("lamp", "A"))
+                else cable
+                for cable in box.cables
+            )
+        )
+        for box in house.boxes
+    )
+    return house.changed(boxes=boxes)
+
+
+def test_a_neutral_goes_on_white_alone_but_where_cores_are_sleeved() -> None:
+    """NEC 200.6(A): small grounded conductors are white or gray along their length; BS 7671 514: sleeved at their ends.
+
+    Both from memory.
+    """
+    made = propose(colored(feed("switch"), "black", "red"), "a")
+    assert isinstance(made, Refusal) and "the neutral of circuit 1" in str(made.reasons)
+    assert isinstance(propose(colored(feed("switch"), "black", "white"), "a"), Proposal)
+    assert isinstance(propose(colored(feed("switch", terms=UK), "brown", "gray"), "a"), Proposal)
 
 
 def test_the_far_three_way_gets_its_hot_on_white_and_sends_travelers_back() -> None:

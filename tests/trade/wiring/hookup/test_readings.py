@@ -26,19 +26,35 @@ def test_what_is_expected_is_what_kirchhoff_gives(name: str) -> None:
     """Full voltage where the other library has 120 V, nothing where it has none; what leaks has no figure."""
     house = hooked_up(PROVEN[name])[0]
     seen = graph(house)
-    for box in house.boxes:
-        states = tuple(state for _, state in usual_states(seen, box.id))
-        for one in expected(seen, box.id, states, 120):
-            volts = abs(voltages(seen.network, one.state).get(one.node, 0.0))
-            assert (one.kind == "hot") == (volts > 100), (one.node, one.kind)
-            assert agrees(one.kind, shown_by(volts, 120))
+    for state_name, state in usual_states(seen).items():
+        shown = voltages(seen.network, state)
+        for box in house.boxes:
+            points = expected(seen, box.id, 120)
+            assert points or not box.contents.devices
+            for node, shows in points.items():
+                volts, kind = abs(shown.get(node, 0.0)), shows[state_name].kind
+                assert (kind == "hot") == (volts > 100), (node, kind)
+                assert agrees(kind, shown_by(volts, 120))
+
+
+@pytest.mark.parametrize("name", ["three-way, apart", "three-way, dead end", "main at the line end"])
+def test_everything_off_is_off_where_no_switch_has_an_off(name: str) -> None:
+    """A three-way has no off of its own; by the other library the lamps have no voltage, and full voltage when on."""
+    seen = graph(hooked_up(PROVEN[name])[0])
+    across = {
+        named: [abs(shown[load.one] - shown[load.other]) for load in seen.network.loads]
+        for named, state in usual_states(seen).items()
+        for shown in [voltages(seen.network, state)]
+    }
+    assert all(volts < 100 for volts in across["breakers on, everything off"])
+    assert all(volts > 100 for volts in across["breakers on, everything on"])
 
 
 def test_a_dead_line_is_a_loose_hot_or_a_breaker() -> None:
     """Common practice: after folding, the splice pulled loose is looked at first; a breaker last."""
     house = hooked_up(feed("smart"))[0]
     seen = graph(house)
-    on = dict(usual_states(seen, "a"))["breakers on, everything off"]
+    on = usual_states(seen)["breakers on, everything off"]
     assert kind_at(InState(seen.network, on), "a/d1.1") == "hot"
     found = faults(house, "a", "planned", "a/d1.1", on, "nothing")
     words = [one.words for one in found]
@@ -55,20 +71,20 @@ def test_line_and_load_exchanged_is_among_the_faults() -> None:
     """The line lead is dead while its lamp is off."""
     house = hooked_up(loop("smart", 3))[0]
     seen = graph(house)
-    off = dict(usual_states(seen, "a"))["breakers on, everything off"]
+    off = usual_states(seen)["breakers on, everything off"]
     found = [one.words for one in faults(house, "a", "planned", "a/d1.1", off, "nothing")]
     assert "line and load exchanged on a, smart" in found
 
 
 def test_in_between_is_a_bad_joint_or_a_ghost() -> None:
     house = hooked_up(feed("switch"))[0]
-    off = dict(usual_states(graph(house), "a"))["every breaker off"]
+    off = usual_states(graph(house))["every breaker off"]
     joint, ghost = faults(house, "a", "planned", "a/A1", off, "between")
     assert "bad joint" in joint.words and "80 V" in ghost.words and ghost.tells == "a loaded meter"
 
 
 def test_a_breaker_that_is_not_off() -> None:
     house = hooked_up(feed("switch"))[0]
-    off = dict(usual_states(graph(house), "a"))["every breaker off"]
+    off = usual_states(graph(house))["every breaker off"]
     (only,) = faults(house, "a", "planned", "a/A1", off, "full")
     assert only.words == "breaker 1 is not off"

@@ -87,6 +87,15 @@ WRONG: dict[str, tuple[Job, set[str]]] = {
     "two-wire device, its lamp removed": (moved(made(loop("two-wire")), "lamp", hot=""), {"not-powered"}),
     "two two-wire devices on one load": (moved(PARALLEL, "a", d2_1="A1", d2_2="B1"), {"not-powered"}),
     "mains on a dry input": (moved(made(at_outlet("dry-module")), "lamp", B1="A1"), {"mains-on-dry-input"}),
+    "a switch left out, its lamp on the feed": (
+        moved(made(feed("switch")), "a", B1="A1", d1_1="", d1_2=""),
+        {"does-not-change"},
+    ),
+    "a two-wire device left out, its lamp on the feed": (
+        moved(made(feed("two-wire")), "a", B1="A1", d1_1="", d1_2=""),
+        {"not-powered"},
+    ),
+    "onward feed left out": (moved(made(onward()), "a", C1="", C2=""), {"onward-not-fed"}),
     "onward feed behind the switch": (moved(made(onward()), "a", C1="B1"), {"onward-not-fed"}),
     "ground forgotten": (moved(SMART, "a", d1_4=""), {"ground-missing"}),
     "companion given the load": (

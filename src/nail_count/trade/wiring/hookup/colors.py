@@ -29,8 +29,7 @@ class Wire:
     id: str
     """A1."""
     color: Color | None
-    assumed: bool
-    """Whether nobody looked at it, and it is taken as cables are sold."""
+    """As seen; where nobody looked at any of its cable, as such cables are sold."""
     neutral: bool
     """Whether it is of the neutral's color, or is said to be the neutral."""
 
@@ -51,7 +50,7 @@ def wires_of(cable: Cable, code: ColorCode) -> tuple[Wire, ...]:
             neutral = one.asserted_role == "neutral"
         else:
             neutral = color is not None and USUAL[code].get(color) == frozenset(("neutral",))
-        made.append(Wire(id, color, one.color is None, neutral))
+        made.append(Wire(id, color, neutral))
     return tuple(made)
 
 

@@ -11,10 +11,11 @@ from fractions import Fraction
 from typing import Literal
 
 from ...model.job import Job
+from ...rules.wires.joints import GHOST_UP_TO, LOADED_UNDER, full_voltage
 from .ends import ends_of
 from .graph import Graph, Stage, contents_at, graph, node_of
 from .network import InState, Node, State
-from .readings import GHOST_UP_TO, HIGH, HIGH_ELSEWHERE, LOADED_UNDER, LOW, LOW_ELSEWHERE, kind_at
+from .readings import Kind, kind_at, points_of
 
 Shown = Literal["full", "nothing", "between"]
 MOST = 5
@@ -37,13 +38,13 @@ def shown_by(measured: float | Fraction, voltage: int) -> Shown:
     ('full', 'nothing', 'between')
     """
     volts = Fraction(measured)
-    low, high = (LOW, HIGH) if voltage < 200 else (LOW_ELSEWHERE, HIGH_ELSEWHERE)
-    if low * voltage <= volts <= high * voltage:
+    low, high = full_voltage(voltage)
+    if low <= volts <= high:
         return "full"
     return "nothing" if volts < LOADED_UNDER else "between"
 
 
-def agrees(kind: str, shown: Shown) -> bool:
+def agrees(kind: Kind, shown: Shown) -> bool:
     """Whether what a meter showed is what was expected; behind an open electronic switch anything is."""
     if kind == "leaks":
         return True
@@ -65,7 +66,7 @@ def faults(job: Job, box: str, stage: Stage, node: Node, state: State, shown: Sh
         ghost = f"a wire that floats, up to {GHOST_UP_TO} V on a high-impedance meter"
         return (Fault("a bad joint: loose, or burnt", "the same point under load"), Fault(ghost, "a loaded meter"))
     seen = graph(job, stage)
-    points = [at for at, where in seen.box_of.items() if where == box and at in seen.end_of and at != node]
+    points = [at for at in points_of(seen, box) if at != node]
     found: list[tuple[str, dict[Node, bool]]] = []
     for words, changed in _changed(job, box, stage, seen, state):
         now = InState(changed[0].network, changed[1])
@@ -92,7 +93,7 @@ def _changed(job: Job, box: str, stage: Stage, seen: Graph, state: State) -> Ite
                 words = f"{called.get(end, 'a jumper')} pulled out of its splice in {at.name}"
                 yield words, (replace(seen, network=replace(seen.network, joined=joined)), state)
         for gear in seen.network.gear:
-            if gear.id.startswith(f"{key}/") and gear.line and gear.load and gear.kind in ("powered", "two-wire"):
+            if seen.box_of[gear.id] == key and gear.line and gear.load and gear.kind in ("powered", "two-wire"):
                 turned = {gear.line: gear.load, gear.load: gear.line}
                 joined = tuple((turned.get(a, a), turned.get(b, b)) for a, b in seen.network.joined)
                 words = f"line and load exchanged on {seen.gear_names[gear.id]}"

@@ -11,7 +11,7 @@ from ...model.box import Box, Equipment
 from ...model.contents import Contents
 from ...model.job import Job, by_id
 from ...model.load import Load
-from ...model.panel import Circuit
+from ...model.panel import partners
 from ...model.run import BoxEnd, CircuitEnd, OnwardEnd, Run, RunEnd, WordsEnd
 from ...model.splice import BondEnd, ConductorEnd, End, FixtureEnd, GroundEnd, LeadEnd, PigtailEnd, Splice
 from ...model.wire import Cable
@@ -44,14 +44,20 @@ class Graph:
     names: dict[Node, Text]
     """What people call each node: cable B, black; gang 2, load."""
     box_of: dict[Node, str]
-    """The box each node lies in."""
+    """The box each node lies in; each device and each load too, by its id."""
     end_of: dict[Node, End]
     """The end each node is, where it is one of a box."""
     wire_of: dict[Node, Wire] = field(default_factory=dict)
     """The conductor each node is."""
     gear_names: dict[str, str] = field(default_factory=dict)
     """What people call each device."""
+    load_names: dict[str, str] = field(default_factory=dict)
+    """What people call each load."""
     box_names: dict[str, str] = field(default_factory=dict)
+
+    def wires_in(self, box: str) -> dict[str, Wire]:
+        """The conductors of a box, by what they are called there."""
+        return {wire.id: wire for node, wire in self.wire_of.items() if self.box_of[node] == box}
 
 
 def contents_at(box: Box, stage: Stage) -> Contents:
@@ -93,6 +99,17 @@ def graph(job: Job, stage: Stage = "planned") -> Graph:
         stage: as found, or as planned.
     """
     return _Maker(job, stage).made()
+
+
+def neutral_owners(job: Job) -> dict[str, str]:
+    """Under which circuit each circuit's neutral goes: the two of a multiwire circuit have one."""
+    partner, known = partners(job.circuits), {circuit.id for circuit in job.circuits}
+    return {id: min(id, partner[id]) if partner.get(id) in known else id for id in known}
+
+
+def box_at(box: Box, stage: Stage) -> Box:
+    """The box with what is in it at a stage: its devices and its enclosure are those then."""
+    return box if stage == "planned" else box.as_in(box.as_found)
 
 
 def far_end(job: Job, box: str, cable: str) -> RunEnd | None:
@@ -158,7 +175,7 @@ class _Maker:
         self.end_of: dict[Node, End] = {}
         self.wire_of: dict[Node, Wire] = {}
         self.gear_names: dict[str, str] = {}
-        self.ends: dict[tuple[str, str], str] = {}
+        self.load_names: dict[str, str] = {}
 
     def made(self) -> Graph:
         """The network."""
@@ -183,7 +200,7 @@ class _Maker:
         for gear in network.gear:
             if not gear.all_controls and gear.kind != "protector":
                 text: Text = (f"{self.gear_names[gear.id]}: nothing is known that it switches",)
-                self.unsaid.append(Unsaid(gear.id.partition("/")[0], "switches-nothing", text, gear.id))
+                self.unsaid.append(Unsaid(self.box_of[gear.id], "switches-nothing", text, gear.id))
         return Graph(
             network,
             self.unsaid,
@@ -192,25 +209,21 @@ class _Maker:
             self.end_of,
             self.wire_of,
             self.gear_names,
+            self.load_names,
             {box.id: box.name for box in self.job.boxes},
         )
 
     # the panel
 
     def _sources(self) -> Iterator[Source]:
-        known = {circuit.id for circuit in self.job.circuits}
-        partner = {one.neutral_with: one.id for one in self.job.circuits if one.neutral_with}
+        owners, partner = neutral_owners(self.job), partners(self.job.circuits)
         for circuit in self.job.circuits:
-            shares = circuit.neutral_with or partner.get(circuit.id)
-            shares = shares if shares in known else None
-            owner = min(circuit.id, shares) if shares else circuit.id
-            side = leg(circuit)
+            owner, side = owners[circuit.id], leg(circuit)
+            shares = partner.get(circuit.id)
             hot, neutral = f"panel/{circuit.id}", f"panel/{owner} neutral"
             self.names[hot], self.names[neutral] = (f"breaker {circuit.id}",), (f"neutral of circuit {owner}",)
-            yield Source(circuit.id, hot, neutral, None if side is None else "AB".index(side), shares)
-
-    def _neutral_of(self, circuit: Circuit) -> Node:
-        return next(source.neutral for source in self._sources() if source.circuit == circuit.id)
+            shared = shares if shares in owners else None
+            yield Source(circuit.id, hot, neutral, None if side is None else "AB".index(side), shared)
 
     # a box
 
@@ -255,7 +268,8 @@ class _Maker:
     def _item(self, box: Box, item: Equipment) -> None:
         sheet = self.sheets[item.sheet]
         called = item.name or sheet.name
-        self.gear_names[f"{box.id}/{item.id}"] = f"{box.name}, {called}"
+        id = f"{box.id}/{item.id}"
+        self.gear_names[id], self.box_of[id] = f"{box.name}, {called}", box.id
         for number, terminal in enumerate(sheet.terminals, 1):
             self._end(box.id, LeadEnd(of=item.id, terminal=number), (f"{called}: {terminal.role}",))
         if not sheet.terminals and sheet.kind not in ("blank", "remote"):
@@ -269,9 +283,11 @@ class _Maker:
             text = (
                 f"{box.name}: by its terminals {sheet.name} is nothing known, and no other sheet wants it beside it",
             )
-            self.unsaid.append(Unsaid(box.id, "not-understood", text, f"{box.id}/{item.id}"))
+            self.unsaid.append(Unsaid(box.id, "not-understood", text, id))
         halves = halves_of(box.id, item, sheet)
-        self.loads += needs_of(box.id, item, sheet, bool(switched_at(self.job, box.id)))
+        for need in needs_of(box.id, item, sheet, bool(switched_at(self.job, box.id))):
+            self.box_of[need.id], self.load_names[need.id] = box.id, f"what is plugged in at {called}"
+            self.loads.append(need)
         neutrals = [neutral for _, neutral in halves]
         self.joined += [(neutrals[0], other) for other in neutrals[1:]]
         if not is_split(item):
@@ -299,7 +315,7 @@ class _Maker:
 
     def _load(self, box: Box, load: Load, device: str, circuit: str | None) -> None:
         id, called = f"{box.id}/{load.id}", load.name or device or load.kind
-        self.names[id] = (called,)
+        self.load_names[id], self.box_of[id] = called, box.id
         if load.outlet in self.boxes and (half := switched_half(self.job, self.boxes[load.outlet], load, self.stage)):
             self.loads.append(NetLoad(id, *half, circuit))
             return
@@ -382,7 +398,7 @@ class _Maker:
             self.joined += [(ground, "ground")] if cable.grounds else []
         elif isinstance(far, OnwardEnd) and hots and neutral is not None:
             name = f"{box.id}/onward {cable.id}"
-            self.names[name] = (f"what cable {cable.id} of {box.name} goes on to",)
+            self.load_names[name], self.box_of[name] = f"what cable {cable.id} of {box.name} goes on to", box.id
             self.loads.append(NetLoad(name, hots[0], neutral, box.circuit, always=True))
 
     def _from_panel(self, id: str, box: Box, far: CircuitEnd, hots: list[Node], neutral: Node | None) -> None:
@@ -396,10 +412,9 @@ class _Maker:
             text = (f"{box.name}: a breaker of two poles feeds it, which is not proven here yet",)
             self.unsaid.append(Unsaid(box.id, "two-poles", text))
         wires: list[Pair] = []
-        shared = {one.id for one in self.job.circuits if one.neutral_with == circuit.id} | {circuit.neutral_with}
-        others = [one for one in box.circuits if one in shared]
+        others = [one for one in box.circuits if one == partners(self.job.circuits).get(circuit.id)]
         for hot, of in zip(hots, (circuit.id, *others), strict=False):
             wires.append((hot, f"panel/{of}"))
         if neutral is not None:
-            wires.append((neutral, self._neutral_of(circuit)))
+            wires.append((neutral, next(one.neutral for one in self._sources() if one.circuit == circuit.id)))
         self.cables.append(CableWires(id, tuple(wires)))

@@ -9,15 +9,12 @@ from ...model.answer import State
 from ...model.box import Box
 from ...model.job import Job, by_id
 from ...model.splice import Splice
-from .graph import Graph, Stage, Unsaid, contents_at, graph
+from .graph import Graph, Stage, Unsaid, box_at, contents_at, graph
 from .network import wired
-from .proof import Finding, Proof, prove
+from .proof import SHORTS, Finding, Proof, prove
 from .propose import group_of
 from .splices import too_small
 from .words import Said, said
-
-SHORTS = 3
-"""The rule that is answered at once, however much is not known yet."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,9 +41,8 @@ class HookUp:
     @property
     def overfull(self) -> tuple[Splice, ...]:
         """The splices whose connector does not take what meets there."""
-        sheets, contents = by_id(self.job.sheets), contents_at(self.box, self.stage)
-        box = self.box if self.stage == "planned" else self.box.as_in(contents)
-        return tuple(one for one in contents.splices if one.ends and too_small(box, one, sheets))
+        sheets, box = by_id(self.job.sheets), box_at(self.box, self.stage)
+        return tuple(one for one in box.splices if one.ends and too_small(box, one, sheets))
 
     @property
     def said(self) -> bool:
@@ -96,7 +92,7 @@ def look(job: Job, box: str, stage: Stage = "planned") -> HookUp:
         proof,
         group,
         tuple(said(one, seen) for one in mine),
-        sum(one not in mine and _is_said(one, at_all) for one in proof.findings),
+        sum(one not in mine and seen.box_of.get(one.of) in at_all for one in proof.findings),
         tuple(one for one in seen.unsaid if one.box in group),
         tuple(order),
     )
@@ -106,10 +102,4 @@ def _concerns(finding: Finding, group: frozenset[str], seen: Graph) -> bool:
     """Whether a finding is about one of these boxes, or about whole circuits."""
     if finding.rule == SHORTS:
         return True
-    places = {finding.of.partition("/")[0], seen.box_of.get(finding.node or "", "")}
-    return bool(places & group)
-
-
-def _is_said(finding: Finding, boxes: set[str]) -> bool:
-    """Whether a finding is about a box of which something is said."""
-    return finding.of.partition("/")[0] in boxes
+    return bool({seen.box_of.get(finding.of), seen.box_of.get(finding.node or "")} & group)

@@ -8,13 +8,12 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import Literal
+from typing import Literal, NamedTuple
 
 from ...model.splice import End
 from .colors import Wire
 
 NetKind = Literal["neutral", "hot", "switched", "traveler", "signal"]
-PANEL = "panel"
 
 
 @dataclass(frozen=True, slots=True, order=True)
@@ -39,8 +38,14 @@ class Net:
         }[self.kind]
 
 
-Place = str
-"""The panel, a box, or what a cable leads to that is no box."""
+class Place(NamedTuple):
+    """The panel, a box, or what a cable leads to that is no box."""
+
+    box: str = ""
+    cable: str = ""
+    """The letter of the cable, where it is what hangs at its far end."""
+    circuit: str = ""
+    """Whose neutral it is, where it is the panel."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,11 +60,15 @@ class Link:
     ids: tuple[Mapping[str, str], Mapping[str, str]]
     """For each conductor as seen from `one`: what it is called at `one`, and at `other`."""
     circuit: str = ""
-    """Of a run from the panel: whose hot its first conductor is."""
-    from_panel: bool = False
-    returns_on_neutral: bool = False
-    """Whether in a loop the neutral's color comes back switched, as in the UK and India; in the US the supply goes
-    down on it."""
+    """Of a run from the panel: whose hot its first conductor is; "" for any other."""
+    sleeved: bool = False
+    """Whether any core may be sleeved for any use, as in the UK and India: a loop comes back switched on the neutral's
+    color, and a link without it may carry a neutral. In the US the supply goes down on white, and only white is one."""
+
+    @property
+    def boxes(self) -> set[str]:
+        """The boxes at its ends, or at the near end of what is no box."""
+        return {place.box for place in (self.one, self.other) if place.box}
 
 
 @dataclass(slots=True)
@@ -73,15 +82,6 @@ class Wanted:
         """These ends of a place belong to a net."""
         here = self.at.setdefault(net, {}).setdefault(place, [])
         here.extend(end for end in ends if end not in here)
-
-
-@dataclass(frozen=True, slots=True)
-class Missing:
-    """A run that has fewer conductors than it would need."""
-
-    link: Link
-    nets: tuple[Net, ...]
-    """What it would have to carry."""
 
 
 def ways(links: Sequence[Link], start: Place) -> dict[Place, tuple[Link, ...]]:
@@ -124,9 +124,10 @@ def conductors(link: Link, nets: Iterable[Net]) -> dict[Net, Wire] | None:
     """Which conductor of a run carries which net; None where it has too few.
 
     The neutral takes the neutral's color. Where none is carried and the colors do not suffice, what is hot takes it and
-    is re-marked: in a loop the supply, never the return.
+    is re-marked: in a loop the supply, never the return. A neutral takes no other color, but in regions whose links of
+    three cores have none: there the last one is sleeved for it.
 
-    Source: common practice; NFPA 70 (NEC) 200.7(C), from memory of the publication.
+    Source: common practice; NFPA 70 (NEC) 200.6, 200.7(C), from memory of the publication.
     """
     nets = sorted(
         nets, key=lambda net: (_ORDER.index(net.kind) if net.kind in _ORDER else -1, net.of != link.circuit, net.of)
@@ -136,7 +137,7 @@ def conductors(link: Link, nets: Iterable[Net]) -> dict[Net, Wire] | None:
     neutrals = [net for net in nets if net.kind == "neutral"]
     live = [net for net in nets if net.kind != "neutral"]
     white = [wire for wire in link.wires if wire.neutral]
-    if not white:  # a link of three cores has no neutral's color in some regions: the last one is sleeved for it
+    if not white and link.sleeved:
         white = list(link.wires[len(link.wires) - len(neutrals) :])
     plain = [wire for wire in link.wires if wire not in white]
     if len(neutrals) > len(white):
@@ -146,7 +147,7 @@ def conductors(link: Link, nets: Iterable[Net]) -> dict[Net, Wire] | None:
     while len(live) > len(plain):
         if not spare:
             return None
-        given[_remarked(live, link.returns_on_neutral)] = spare.pop()
+        given[_remarked(live, link.sleeved)] = spare.pop()
         live = [net for net in live if net not in given]
     return given | dict(zip(live, plain, strict=False))
 

@@ -5,8 +5,9 @@ It knows no boxes: what is proven here is proven of any network, whatever it was
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
+from itertools import chain
 from typing import Literal
 
 Node = str
@@ -139,10 +140,6 @@ class Network:
     insulated: tuple[Node, ...] = ()
     """Everything that is no ground, and may meet none."""
 
-    def source(self, circuit: str) -> Source | None:
-        """The source of a circuit."""
-        return next((one for one in self.sources if one.circuit == circuit), None)
-
 
 class Joined:
     """Which nodes are one: a forest of nodes, each under the one that stands for it."""
@@ -175,17 +172,9 @@ class Joined:
         return self.find(one) == self.find(other)
 
 
-def wired(network: Network, without: str = "") -> Joined:
-    """What splices and cables make one, whatever any contact does.
-
-    `without`: the id of a cable that is thought away.
-    """
-    made = Joined(network.joined)
-    for cable in network.cables:
-        if cable.id != without:
-            for one, other in cable.pairs:
-                made.join(one, other)
-    return made
+def wired(network: Network) -> Joined:
+    """What splices and cables make one, whatever any contact does."""
+    return Joined(chain(network.joined, *(cable.pairs for cable in network.cables)))
 
 
 @dataclass(frozen=True, slots=True)
@@ -325,8 +314,3 @@ def _pressed(network: Network, state: State, gear: Gear, now: InState) -> State:
 
 def _other(gear: Gear, position: int, output: int) -> int:
     return position ^ (1 << output) if len(gear.positions) > 2 else 1 - position
-
-
-def chosen(gear: Sequence[Gear], on: frozenset[str], numbers: Sequence[int]) -> State:
-    """The state in which everything stands at these positions."""
-    return State(on, {one.id: number for one, number in zip(gear, numbers, strict=True)})

@@ -28,6 +28,8 @@ RULES: dict[int, str] = {
     7: "what was fed before is fed after",
     8: "all grounds are joined, the metal box with them",
 }
+SHORTS = 3
+"""The rule that is answered at once, however much is not known yet."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -120,7 +122,10 @@ class Group:
 
 
 def _groups(network: Network, base: Joined) -> Iterator[Group]:
-    """The network, cut at its sources."""
+    """The network, cut at its sources.
+
+    A device is tried with the loads it should change, and these with the breaker they should hang on, joined or not.
+    """
     ends: dict[Node, set[str]] = {}
     for source in network.sources:
         for node in (source.hot, source.neutral):
@@ -129,6 +134,9 @@ def _groups(network: Network, base: Joined) -> Iterator[Group]:
     together, touched = Joined(), {}
     nodes_of = [(f"gear {gear.id}", set(gear.nodes)) for gear in network.gear]
     nodes_of += [(f"load {load.id}", {load.one, load.other}) for load in network.loads]
+    for one in network.gear:
+        for load in one.all_controls:
+            together.join(f"gear {one.id}", f"load {load}")
     for name, nodes in nodes_of:
         roots = {base.find(node) for node in nodes}
         touched[name] = set().union(*(ends[root] for root in roots if root in ends))
@@ -139,15 +147,13 @@ def _groups(network: Network, base: Joined) -> Iterator[Group]:
         groups.setdefault(together.find(name), []).append(name)
     for names in groups.values():
         here = set(names)
-        circuits = set().union(*(touched[name] for name in names))
-        yield Group(
-            replace(
-                network,
-                gear=tuple(gear for gear in network.gear if f"gear {gear.id}" in here),
-                loads=tuple(load for load in network.loads if f"load {load.id}" in here),
-            ),
-            tuple(source.circuit for source in network.sources if source.circuit in circuits),
-        )
+        gear = tuple(one for one in network.gear if f"gear {one.id}" in here)
+        loads = tuple(one for one in network.loads if f"load {one.id}" in here)
+        circuits = set().union(*(touched[name] for name in names), (load.circuit for load in loads))
+        known = tuple(source.circuit for source in network.sources if source.circuit in circuits)
+        # A load must have some breaker, whether or not anybody said which.
+        known = known or tuple(source.circuit for source in network.sources[:1] if loads)
+        yield Group(replace(network, gear=gear, loads=loads), known)
 
 
 def _shorts(now: InState, proof: Proof) -> None:

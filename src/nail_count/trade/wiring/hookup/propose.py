@@ -12,9 +12,9 @@ from ...model.job import Job
 from ...model.run import BoxEnd, CircuitEnd, OnwardEnd, WordsEnd
 from ...model.splice import BondEnd, ConductorEnd, End, FixtureEnd, GroundEnd, LeadEnd, Splice
 from .colors import paired, wires_of
-from .graph import Unsaid, far_end, graph
-from .nets import Link, Missing, Net, Place, Wanted, carried, conductors, ways
-from .proof import Proof, prove
+from .graph import Unsaid, far_end, graph, neutral_owners
+from .nets import Link, Net, Place, Wanted, carried, conductors, ways
+from .proof import SHORTS, Proof, prove
 from .splices import is_screw, splices_for
 from .wanted import Plan
 from .words import said
@@ -45,10 +45,10 @@ class Refusal:
     ways_out: tuple[str, ...] = ()
 
 
-def links_of(job: Job, owner: dict[str, str]) -> tuple[Link, ...]:
+def links_of(job: Job) -> tuple[Link, ...]:
     """The runs of a job as ways between places."""
-    boxes, made = {box.id: box for box in job.boxes}, []
-    code = job.terms.colors
+    boxes, owner, made = {box.id: box for box in job.boxes}, neutral_owners(job), []
+    code, sleeved = job.terms.colors, job.terms.colors != "US"
     for run in job.runs:
         ends = [end for end in (run.one, run.other) if isinstance(end, BoxEnd) and end.box in boxes and end.cable]
         if not ends or (cable := boxes[ends[0].box].cable(ends[0].cable or "")) is None:
@@ -64,14 +64,13 @@ def links_of(job: Job, owner: dict[str, str]) -> tuple[Link, ...]:
             other = there.cable(ends[1].cable or "")
             pairs = paired(wires, wires_of(other, code)) if other in there.entering and other else None
             if pairs is not None:
-                made.append(
-                    Link(run.id, here.id, there.id, wires, (same, dict(pairs)), returns_on_neutral=code != "US")
-                )
+                ids = (same, dict(pairs))
+                made.append(Link(run.id, Place(here.id), Place(there.id), wires, ids, sleeved=sleeved))
         elif isinstance(far, CircuitEnd) and far.circuit is not None:
-            panel = f"panel {owner.get(far.circuit, far.circuit)}"
-            made.append(Link(run.id, here.id, panel, wires, (same, same), far.circuit, from_panel=True))
+            panel = Place(circuit=owner.get(far.circuit, far.circuit))
+            made.append(Link(run.id, Place(here.id), panel, wires, (same, same), far.circuit, sleeved))
         elif isinstance(far, OnwardEnd | WordsEnd):
-            made.append(Link(run.id, here.id, f"{here.id}/{cable.id}", wires, (same, same)))
+            made.append(Link(run.id, Place(here.id), Place(here.id, cable.id), wires, (same, same), sleeved=sleeved))
     return tuple(made)
 
 
@@ -82,8 +81,7 @@ def propose(job: Job, box: str) -> Proposal | Refusal:
         job: with every box and run on the same circuits.
         box: key of the box it is asked for.
     """
-    links = links_of(job, Plan(job, ()).owner)
-    plan = Plan(job, links)
+    plan = Plan(job, links_of(job))
     reach = _group(plan, box)
     mains = sorted(plan.mains, key=lambda main: main.box.id not in reach)
     options = [list(plan.ways_of(main)) for main in mains]
@@ -110,20 +108,18 @@ def propose(job: Job, box: str) -> Proposal | Refusal:
         seen = graph(_with(job, made), "planned")
         proof = prove(seen.network)
         names = tuple(name for (name, _), main in zip(chosen, mains, strict=True) if name and main.box.id in reach)
-        mine = [one for one in proof.findings if one.rule == 3 or _about(one.of, reach)]
+        mine = [one for one in proof.findings if one.rule == SHORTS or seen.box_of.get(one.of) in reach]
         idle = [one for one in seen.unsaid if one.box in made and _must(plan, one)]
-        if idle and not mine:
-            refused.append(Refusal(tuple(one.text for one in idle), ("take it out of its box", *WAYS_OUT)))
-            continue
-        if not mine and not proof.too_many:
+        if not (mine or idle or proof.too_many):
             return Proposal(made, names, proof)
-        refused.append(Refusal(tuple(said(one, seen).text for one in mine[:3]), WAYS_OUT))
-    return refused[0] if refused else Refusal((("nothing here switches anything yet",),), ("hang a lamp on a device",))
+        reasons = [said(one, seen).text for one in mine[:3]] or [one.text for one in idle]
+        refused.append(Refusal(tuple(reasons) or (("more states than are tried",),), WAYS_OUT))
+    return refused[0]
 
 
 def group_of(job: Job, box: str) -> frozenset[str]:
     """The boxes that share a lamp or a place of control with a box, and it."""
-    return _group(Plan(job, links_of(job, Plan(job, ()).owner)), box)
+    return _group(Plan(job, links_of(job)), box)
 
 
 def _unknown(plan: Plan, reach: frozenset[str]) -> Iterator[Text]:
@@ -141,18 +137,14 @@ def _must(plan: Plan, unsaid: Unsaid) -> bool:
     return idle or unsaid.code == "not-understood"
 
 
-def _about(of: str, reach: frozenset[str]) -> bool:
-    return any(of.startswith(f"{box}/") for box in reach)
-
-
 def _group(plan: Plan, box: str) -> frozenset[str]:
     """The boxes that must agree: those that share a lamp or a place of control with this one."""
     reach = {box}
     for main in plan.mains:
-        places = {plan.place_of(main, load) for load in main.item.loads} & set(plan.boxes)
-        together = {main.box.id, *places, *(one.box.id for one in plan.far[main.id])}
+        places = (plan.place_of(main, load) for load in main.item.loads)
+        together = {place.box for place in (main.place, *places, *(one.place for one in plan.far[main.id])) if place}
         if together & reach:
-            reach |= {one for one in together if one is not None}
+            reach |= together
     return frozenset(reach)
 
 
@@ -162,16 +154,14 @@ def _reached(plan: Plan, carries: dict[str, list[Net]], reach: frozenset[str]) -
     bare = {box.id for box in plan.boxes.values() if not any(splice.ends for splice in box.splices)}
     for link in plan.links:
         if any(net.by in mains for net in carries[link.id]):
-            reach |= {link.one, link.other} & set(plan.boxes)
-    for panel in sorted({plan.panel(circuit.id) for circuit in plan.job.circuits}):
+            reach |= link.boxes
+    for panel in {plan.panel(circuit.id) for circuit in plan.job.circuits}:
         way = ways(plan.links, panel)
-        for box in sorted(reach):
-            for link in way.get(box, ()):
-                reach |= {link.one, link.other} & bare
+        reach |= {box for at in reach for link in way.get(Place(at), ()) for box in link.boxes & bare}
     idle = {box for box in bare if not plan.boxes[box].equipment}
     for link in plan.links:  # what a cable no longer needed leads to: its wires are capped there too
-        if not carries[link.id] and {link.one, link.other} & reach:
-            reach |= {link.one, link.other} & idle
+        if not carries[link.id] and link.boxes & reach:
+            reach |= link.boxes & idle
     return reach
 
 
@@ -179,13 +169,13 @@ def _laid(plan: Plan, wanted: Wanted, reach: frozenset[str]) -> dict[str, tuple[
     """The splices of the boxes it reaches, where every run has a conductor for what it must carry."""
     carries, lost = carried(plan.links, wanted)
     reach = _reached(plan, carries, reach)
-    reasons: list[Text] = [_lost(plan, net, place) for net, place in lost if place.partition("/")[0] in reach]
+    reasons: list[Text] = [_lost(plan, net, place) for net, place in lost if place.box in reach]
     given: dict[str, dict[Net, str]] = {}
     for link in plan.links:
         found = conductors(link, carries[link.id])
         if found is None:
-            if {link.one.partition("/")[0], link.other.partition("/")[0]} & reach:
-                reasons.append(_short_of(plan, Missing(link, tuple(carries[link.id]))))
+            if link.boxes & reach:
+                reasons.append(_short_of(plan, link, carries[link.id]))
             continue
         given[link.id] = {net: wire.id for net, wire in found.items()}
     if reasons:
@@ -194,30 +184,27 @@ def _laid(plan: Plan, wanted: Wanted, reach: frozenset[str]) -> dict[str, tuple[
 
 
 def _splices(plan: Plan, box: Box, wanted: Wanted, given: dict[str, dict[Net, str]]) -> tuple[Splice, ...]:
-    groups: dict[str, list[End]] = {}
+    groups: dict[tuple[str, str], list[End]] = {}
+    """By what it is called, and what it is of."""
     used: set[End] = set()
 
-    def put(name: str, ends: Sequence[End]) -> None:
-        groups.setdefault(name, []).extend(ends)
+    def put(name: str, of: str, ends: Sequence[End]) -> None:
+        groups.setdefault((name, of), []).extend(ends)
         used.update(ends)
 
-    put("ground", list(_grounds(plan, box)))
+    put("ground", "", list(_grounds(plan, box)))
     for link in plan.links:
-        side = 0 if link.one == box.id else 1 if link.other == box.id else None
+        side = 0 if link.one == Place(box.id) else 1 if link.other == Place(box.id) else None
         if side is None:
             continue
         for net, wire in given[link.id].items():
-            put(f"{net.kind} {net.of}", [ConductorEnd(of=link.ids[side][wire])])
+            put(net.kind, net.of, [ConductorEnd(of=link.ids[side][wire])])
     for net, places in wanted.at.items():
-        put(f"{net.kind} {net.of}", places.get(box.id, []))
-    both = [(_called(name), ends) for name, ends in groups.items() if len(ends) > 1]
+        put(net.kind, net.of, places.get(Place(box.id), []))
+    both = [(name, ends) for (name, _), ends in groups.items() if len(ends) > 1]
     spare = [("cap", [ConductorEnd(of=id)]) for id in _spare(plan, box, used)]
     leads = [("cap", [end]) for end in _unused_leads(plan, box, used)]
     return splices_for(box, [*both, *spare, *leads], plan.sheets)
-
-
-def _called(net: str) -> str:
-    return net.partition(" ")[0]
 
 
 def _grounds(plan: Plan, box: Box) -> Iterator[End]:
@@ -260,21 +247,18 @@ def _with(job: Job, splices: dict[str, tuple[Splice, ...]]) -> Job:
 
 
 def _name(plan: Plan, place: Place) -> str:
-    if place in plan.boxes:
-        return plan.boxes[place].name
-    box, _, cable = place.partition("/")
-    return f"the far end of cable {cable} of {plan.boxes[box].name}" if box in plan.boxes else "the panel"
+    if place.circuit:
+        return "the panel"
+    box = plan.boxes[place.box].name
+    return f"the far end of cable {place.cable} of {box}" if place.cable else box
 
 
 def _lost(plan: Plan, net: Net, place: Place) -> Text:
     return (f"{net.words} does not reach {_name(plan, place)}: no run that was said leads there",)
 
 
-def _short_of(plan: Plan, missing: Missing) -> Text:
-    link = missing.link
-    needs = ", ".join(net.words for net in sorted(missing.nets))
-    has = len(link.wires)
-    return (
-        f"from {_name(plan, link.one)} to {_name(plan, link.other)} there are {has} wires, and {len(missing.nets)} are "
-        f"needed: {needs}",
-    )
+def _short_of(plan: Plan, link: Link, nets: Sequence[Net]) -> Text:
+    """A run that has fewer conductors than it would need."""
+    needs = ", ".join(net.words for net in sorted(nets))
+    one, other, has = _name(plan, link.one), _name(plan, link.other), len(link.wires)
+    return (f"from {one} to {other} there are {has} wires, and {len(nets)} are needed: {needs}",)

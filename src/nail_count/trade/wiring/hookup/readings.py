@@ -1,58 +1,51 @@
-"""What a meter should show at each point of a box, worked out from the hook-up: before anything is measured.
-
-Source: ANSI C84.1, utilization range, from memory of the publication; ghosts and resistances are common practice.
-"""
+"""What a meter should show at each point of a box, worked out from the hook-up: before anything is measured."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from dataclasses import dataclass
+from typing import Literal
 
-from ...model.answer import Rule
-from ...model.figure import IN_PRACTICE, Figure
+from ...rules.wires.joints import GHOST_UP_TO, LOADED_UNDER, full_voltage
 from .graph import Graph
 from .network import InState, Node, State
 
-_C84 = Rule("ANSI C84.1", "utilization", "memory")
-LOW = Figure("0.9", "share", "Line to neutral at the box from", _C84)
-HIGH = Figure("1.05", "share", "Line to neutral at the box up to", _C84)
-"""108 to 126 V of a nominal 120."""
-LOW_ELSEWHERE = Figure("0.9", "share", "The same where the supply is of 220 V and more, from", IN_PRACTICE)
-HIGH_ELSEWHERE = Figure("1.1", "share", "The same where the supply is of 220 V and more, up to", IN_PRACTICE)
-GHOST_UP_TO = Figure("80", "V", "A floating wire on a high-impedance meter up to", IN_PRACTICE)
-LOADED_UNDER = Figure("2", "V", "The same on a loaded meter, under", IN_PRACTICE)
+Kind = Literal["hot", "neutral", "ground", "leaks", "dead", "floats"]
+"""What a point is in a state; `leaks`: behind an open electronic switch; `dead`: tied to a neutral by a load."""
 
 
 @dataclass(frozen=True, slots=True)
 class Expected:
     """What one point should show in one state."""
 
-    node: Node
-    state: State
-    kind: str
-    """hot, dead, floats, leaks, ground."""
+    kind: Kind
     says: str
-    """What a loaded meter shows to neutral or ground."""
+    """What a loaded meter shows to the neutral of its circuit."""
 
 
-def expected(seen: Graph, box: str, states: tuple[State, ...], voltage: int) -> Iterator[Expected]:
-    """What every conductor and lead of a box should show to the neutral of its circuit, state by state.
+def points_of(seen: Graph, box: str) -> tuple[Node, ...]:
+    """Where in a box can be measured: its conductors and leads, but for the grounds."""
+    grounds = set(seen.network.grounds)
+    return tuple(node for node in seen.end_of if seen.box_of[node] == box and node not in grounds)
+
+
+def expected(seen: Graph, box: str, voltage: int) -> dict[Node, dict[str, Expected]]:
+    """What every point of a box should show, by the names of the usual states.
 
     Args:
         seen: the house as a network.
         box: key of the box.
-        states: those that matter.
         voltage: of a circuit to neutral [V].
     """
-    for state in states:
+    made: dict[Node, dict[str, Expected]] = {node: {} for node in points_of(seen, box)}
+    for name, state in usual_states(seen).items():
         now = InState(seen.network, state)
-        for node, where in seen.box_of.items():
-            if where == box and node in seen.end_of and node not in seen.network.grounds:
-                kind = kind_at(now, node)
-                yield Expected(node, state, kind, says(kind, voltage))
+        for node, shows in made.items():
+            kind = kind_at(now, node)
+            shows[name] = Expected(kind, says(kind, voltage))
+    return made
 
 
-def kind_at(now: InState, node: Node) -> str:
+def kind_at(now: InState, node: Node) -> Kind:
     """What a point is in a state: hot, neutral, ground, behind an open electronic switch, dead by a load, floating."""
     if now.hots(node):
         return "hot"
@@ -73,15 +66,15 @@ def kind_at(now: InState, node: Node) -> str:
     return "dead" if any(now.neutrals(far) for far in through) else "floats"
 
 
-def says(kind: str, voltage: int) -> str:
+def says(kind: Kind, voltage: int) -> str:
     """What a loaded meter shows there.
 
     >>> says("hot", 120), says("hot", 230)
     ('108 to 126 V', '207 to 253 V')
     """
     if kind == "hot":
-        low, high = (LOW, HIGH) if voltage < 200 else (LOW_ELSEWHERE, HIGH_ELSEWHERE)
-        return f"{int(voltage * low)} to {int(voltage * high)} V"
+        low, high = full_voltage(voltage)
+        return f"{float(low):g} to {float(high):g} V"
     if kind == "leaks":
         return "no figure: an electronic switch leaks while it is off"
     if kind == "floats":
@@ -89,13 +82,27 @@ def says(kind: str, voltage: int) -> str:
     return "0 V"
 
 
-def usual_states(seen: Graph, box: str) -> tuple[tuple[str, State], ...]:
-    """The states a person takes readings in: all off; breakers on, everything off; everything on."""
+def usual_states(seen: Graph) -> dict[str, State]:
+    """The states a person takes readings in, by name: every breaker off; breakers on and everything off, and on."""
     every = frozenset(source.circuit for source in seen.network.sources)
     low = {gear.id: 0 for gear in seen.network.gear}
-    high = {gear.id: len(gear.positions) - 1 for gear in seen.network.gear if len(gear.positions) > 1}
-    return (
-        ("every breaker off", State(frozenset(), low)),
-        ("breakers on, everything off", State(every, low)),
-        ("breakers on, everything on", State(every, low | high)),
-    )
+    high = {gear.id: len(gear.positions) - 1 for gear in seen.network.gear}
+    return {
+        "every breaker off": _thrown_until(seen, State(every, low), False, frozenset()),
+        "breakers on, everything off": _thrown_until(seen, State(every, low), False, every),
+        "breakers on, everything on": _thrown_until(seen, State(every, high), True, every),
+    }
+
+
+def _thrown_until(seen: Graph, state: State, burning: bool, on: frozenset[str]) -> State:
+    """A state in which the lamps on three-ways burn, or do not: of a switch that has no off, one is thrown.
+
+    `on`: the breakers that are on in the end.
+    """
+    loads = {load.id: load for load in seen.network.loads}
+    for gear in seen.network.gear:
+        if gear.kind in ("three-way", "four-way"):
+            now = InState(seen.network, state)
+            if any(now.burns(loads[id]) != burning for id in gear.all_controls if id in loads):
+                state = state.changed(gear.id, 1 - state.positions[gear.id])
+    return State(on, state.positions)

@@ -8,30 +8,12 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from typing import Literal
 
 from ...model.box import Box
 from ...model.datasheet import Datasheet
-from ...model.figure import IN_PRACTICE, Figure
 from ...model.gauge import Gauge, awg
 from ...model.splice import ConductorEnd, Connector, End, GroundEnd, LeadEnd, PigtailEnd, Splice
-
-Size = Literal["small", "medium", "large"]
-MOST: Mapping[Size, tuple[tuple[Gauge, Figure], ...]] = {
-    "small": ((awg(14), Figure("2", "", "A small connector: 14 AWG up to", IN_PRACTICE)),),
-    "medium": (
-        (awg(14), Figure("4", "", "A medium connector: 14 AWG up to", IN_PRACTICE)),
-        (awg(12), Figure("3", "", "A medium connector: 12 AWG up to", IN_PRACTICE)),
-    ),
-    "large": (
-        (awg(14), Figure("5", "", "A large connector: 14 AWG up to", IN_PRACTICE)),
-        (awg(12), Figure("4", "", "A large connector: 12 AWG up to", IN_PRACTICE)),
-        (awg(10), Figure("3", "", "A large connector: 10 AWG up to", IN_PRACTICE)),
-    ),
-}
-"""How many conductors a connector takes, by the largest of them; leads count as 14 AWG."""
-STRIP = Figure("7/16", "in", "Strip for a lever connector", IN_PRACTICE)
-"""Stranded leads stand 1/8 in proud of solid ones."""
+from ...rules.wires.joints import TAKES, Size
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,8 +29,6 @@ class Held:
     pigtails: int
     """Short pieces to screws, which count nothing."""
     too_many: bool
-    needless: int = 0
-    """Pigtails that could be left out: a screw that meets one conductor only takes it directly."""
 
 
 def size_for(count: int, gauge: Gauge) -> Size | None:
@@ -57,7 +37,7 @@ def size_for(count: int, gauge: Gauge) -> Size | None:
     >>> size_for(4, awg(14)), size_for(4, awg(12)), size_for(6, awg(14))
     ('medium', 'large', None)
     """
-    for size, rows in MOST.items():
+    for size, rows in TAKES.items():
         for up_to, most in rows:
             if gauge <= up_to:
                 if count <= most:
@@ -68,7 +48,7 @@ def size_for(count: int, gauge: Gauge) -> Size | None:
 
 def most_of(gauge: Gauge) -> int:
     """How many conductors of a gauge the largest connector takes."""
-    return next((int(most) for up_to, most in MOST["large"] if gauge <= up_to), 2)
+    return next((int(most) for up_to, most in TAKES["large"] if gauge <= up_to), 2)
 
 
 def gauge_of(box: Box, end: End) -> Gauge:
@@ -115,7 +95,7 @@ def too_small(box: Box, splice: Splice, sheets: Mapping[str, Datasheet]) -> bool
         return True
     if splice.connector is None or there.size is None:
         return False
-    sizes = tuple(MOST)
+    sizes = tuple(TAKES)
     return sizes.index(splice.connector.size) < sizes.index(there.size)
 
 

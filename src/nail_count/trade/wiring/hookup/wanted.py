@@ -13,8 +13,8 @@ from ...model.load import Load
 from ...model.run import OnwardEnd
 from ...model.splice import End, FixtureEnd, LeadEnd
 from .gear import LOADS, is_split, kind_of
-from .graph import far_end, switched_at, way_to
-from .nets import PANEL, Link, Net, Place, Wanted, ways
+from .graph import far_end, neutral_owners, switched_at, way_to
+from .nets import Link, Net, Place, Wanted, ways
 
 Way = tuple[str, Callable[[Wanted], None]]
 """A way of the trade: what it is called, and the ends it puts into nets."""
@@ -33,6 +33,11 @@ class Placed:
         """In all of the job."""
         return f"{self.box.id}/{self.item.id}"
 
+    @property
+    def place(self) -> Place:
+        """Where it is."""
+        return Place(self.box.id)
+
     def ends(self, role: TerminalRole) -> tuple[End, ...]:
         """Its terminals of a role."""
         return tuple(
@@ -48,19 +53,13 @@ class Plan:
     def __init__(self, job: Job, links: Sequence[Link]) -> None:
         self.job, self.links, self.sheets = job, links, by_id(job.sheets)
         self.boxes = {box.id: box for box in job.boxes}
-        self.owner = self._owners()
+        self.owner = neutral_owners(job)
         self.placed = [
             Placed(box, item, self.sheets[item.sheet]) for box in job.boxes for item in box.contents.equipment
         ]
         self.kinds = {one.id: kind_of(one.sheet, self.sheets) for one in self.placed}
         self.mains = [one for one in self.placed if one.item.loads and self.kinds[one.id]]
         self.far = self._far_places()
-
-    def _owners(self) -> dict[str, str]:
-        """Under which circuit each circuit's neutral goes: those of a multiwire circuit share one."""
-        partner = {one.neutral_with: one.id for one in self.job.circuits if one.neutral_with}
-        shares = {one.id: one.neutral_with or partner.get(one.id) for one in self.job.circuits}
-        return {id: min(id, other) if other in shares else id for id, other in shares.items()}
 
     def hot(self, circuit: str) -> Net:
         """The net of a circuit's hot."""
@@ -72,7 +71,7 @@ class Plan:
 
     def panel(self, circuit: str) -> Place:
         """Where a circuit begins."""
-        return f"{PANEL} {self.owner.get(circuit, circuit)}"
+        return Place(circuit=self.owner.get(circuit, circuit))
 
     def circuit(self, one: Placed) -> str:
         """What feeds a device; "" where nobody said."""
@@ -81,9 +80,9 @@ class Plan:
     def place_of(self, one: Placed, load: Load) -> Place | None:
         """Where a load hangs; None where nobody said."""
         if load.outlet in self.boxes:
-            return load.outlet
+            return Place(load.outlet or "")
         cable = way_to(self.job, one.box, load, "planned")
-        return f"{one.box.id}/{cable.id}" if cable else None
+        return Place(one.box.id, cable.id) if cable else None
 
     def _far_places(self) -> Mapping[str, list[Placed]]:
         """For each device with loads, the places that switch it from elsewhere: each belongs to the nearest."""
@@ -92,9 +91,9 @@ class Plan:
             kind = self.kinds[one.id]
             if one.item.loads or kind not in ("three-way", "four-way", "companion", "switch"):
                 continue
-            way = ways([link for link in self.links if not link.from_panel], one.box.id)
+            way = ways([link for link in self.links if not link.circuit], one.place)
             near = [
-                (len(way[main.box.id]), main.id) for main in self.mains if main.box.id in way and self._hears(main, one)
+                (len(way[main.place]), main.id) for main in self.mains if main.place in way and self._hears(main, one)
             ]
             if near:
                 found[min(near)[1]].append(one)
@@ -124,15 +123,13 @@ class Plan:
             return any(by in (link.one, link.other) for link in way.get(place, ()))
 
         lamps = [place for load in main.item.loads if (place := self.place_of(main, load)) is not None]
-        behind_it = any(beyond(one.box.id, main.box.id) for one in far)
+        behind_it = any(beyond(one.place, main.place) for one in far)
         if wants == "line end":
-            return "" if behind_it or all(one.box.id == main.box.id for one in far) else wants
-        leads_on = all(beyond(lamp, main.box.id) for lamp in lamps)
-        return (
-            ""
-            if leads_on and not any(beyond(lamp, one.box.id) for lamp in lamps for one in far if behind_it)
-            else wants
+            return "" if behind_it or all(one.place == main.place for one in far) else wants
+        last = all(beyond(lamp, main.place) for lamp in lamps) and not (
+            behind_it and any(beyond(lamp, one.place) for lamp in lamps for one in far)
         )
+        return "" if last else wants
 
     # what everybody needs
 
@@ -143,16 +140,16 @@ class Plan:
             for cable in box.entering:
                 far = far_end(self.job, box.id, cable.id)
                 if isinstance(far, OnwardEnd) and box.circuit:
-                    wanted.put(self.hot(box.circuit), f"{box.id}/{cable.id}")
-                    wanted.put(self.neutral(box.circuit), f"{box.id}/{cable.id}")
+                    wanted.put(self.hot(box.circuit), Place(box.id, cable.id))
+                    wanted.put(self.neutral(box.circuit), Place(box.id, cable.id))
         for one in self.placed:
             if one.sheet.kind == "receptacle" and (circuit := self.circuit(one)):
                 switched = bool(switched_at(self.job, one.box.id))
                 if not switched or is_split(one.item):
-                    wanted.put(self.hot(circuit), one.box.id, *one.ends("line")[:1])
-                wanted.put(self.neutral(circuit), one.box.id, *one.ends("neutral")[:1])
+                    wanted.put(self.hot(circuit), one.place, *one.ends("line")[:1])
+                wanted.put(self.neutral(circuit), one.place, *one.ends("neutral")[:1])
                 if is_split(one.item) and not switched:
-                    wanted.put(self.hot(circuit), one.box.id, *one.ends("line"))
+                    wanted.put(self.hot(circuit), one.place, *one.ends("line"))
         return wanted
 
     def with_feeds(self, wanted: Wanted) -> Wanted:
@@ -184,7 +181,7 @@ class Plan:
         for number, role in enumerate(LOADS, 1):
             loads = [load for load in main.item.loads if load.channel == number]
             if main.ends(role) and loads:
-                wanted.put(self.switched(main, number), main.box.id, *main.ends(role))
+                wanted.put(self.switched(main, number), main.place, *main.ends(role))
             for load in loads:
                 self._hang(wanted, main, load, self.switched(main, number), circuit)
 
@@ -196,13 +193,12 @@ class Plan:
         place = self.place_of(main, load)
         if place is None:
             return
-        if place in self.boxes and load.kind == "receptacle":
-            receptacles = [one for one in self.placed if one.box.id == place and one.sheet.kind == "receptacle"]
-            for one in receptacles[:1]:
-                wanted.put(net, place, one.ends("line")[-1] if is_split(one.item) else one.ends("line")[0])
-                wanted.put(self.neutral(circuit), place, *one.ends("neutral")[:1])
-                return
-        at_box = place in self.boxes
+        here = [one for one in self.placed if one.place == place and one.sheet.kind == "receptacle"]
+        if here and load.kind == "receptacle":
+            wanted.put(net, place, here[0].ends("line")[-1] if is_split(here[0].item) else here[0].ends("line")[0])
+            wanted.put(self.neutral(circuit), place, *here[0].ends("neutral")[:1])
+            return
+        at_box = not place.cable
         hot = (FixtureEnd(box=main.box.id, load=load.id, side="hot"),) if at_box else ()
         cold = (FixtureEnd(box=main.box.id, load=load.id, side="neutral"),) if at_box else ()
         wanted.put(net, place, *hot)
@@ -210,26 +206,27 @@ class Plan:
 
     def _main(self, wanted: Wanted, main: Placed, far: Sequence[Placed], onto: str) -> None:
         circuit = self.circuit(main)
-        wanted.put(self.hot(circuit), main.box.id, *main.ends("line"))
+        wanted.put(self.hot(circuit), main.place, *main.ends("line"))
         if main.ends("neutral"):
-            wanted.put(self.neutral(circuit), main.box.id, *main.ends("neutral"))
+            wanted.put(self.neutral(circuit), main.place, *main.ends("neutral"))
         self._outputs(wanted, main)
         if self.kinds[main.id] == "module":
             self._inputs(wanted, main, far, circuit)
             return
         signal = Net("signal", main.id, main.id)
         if far and main.ends("traveler"):
-            wanted.put(signal, main.box.id, *main.ends("traveler"))
+            wanted.put(signal, main.place, *main.ends("traveler"))
         for one in far:
             if self.kinds[one.id] == "companion":
-                wanted.put(signal, one.box.id, *one.ends("traveler"))
-                for role, net in (("line", self.hot(circuit)), ("neutral", self.neutral(circuit))):
-                    if terminals := one.ends(role):  # type: ignore[arg-type]
-                        wanted.put(net, one.box.id, *terminals)
+                wanted.put(signal, one.place, *one.ends("traveler"))
+                if line := one.ends("line"):
+                    wanted.put(self.hot(circuit), one.place, *line)
+                if neutral := one.ends("neutral"):
+                    wanted.put(self.neutral(circuit), one.place, *neutral)
             elif self.kinds[one.id] in ("three-way", "switch"):
                 to = self.hot(circuit) if onto == "hot" else self.switched(main)
-                wanted.put(to, one.box.id, *one.ends("line"))
-                wanted.put(signal, one.box.id, *(one.ends("traveler") or one.ends("load"))[:1])
+                wanted.put(to, one.place, *one.ends("line"))
+                wanted.put(signal, one.place, *(one.ends("traveler") or one.ends("load"))[:1])
 
     def _inputs(self, wanted: Wanted, main: Placed, far: Sequence[Placed], circuit: str) -> None:
         """The switches in front of a module: onto its live where its inputs take mains, onto its common where dry."""
@@ -237,12 +234,12 @@ class Plan:
             self.hot(circuit) if main.sheet.input in (None, "mains") else Net("signal", f"{main.id} common", main.id)
         )
         if main.sheet.input not in (None, "mains"):
-            wanted.put(common, main.box.id, *main.ends("input common"))
+            wanted.put(common, main.place, *main.ends("input common"))
         for one, input in zip(far, main.ends("input"), strict=False):
             net = Net("signal", f"{main.id} {one.id}", main.id)
-            wanted.put(net, main.box.id, input)
-            wanted.put(common, one.box.id, *one.ends("line"))
-            wanted.put(net, one.box.id, *(one.ends("traveler") or one.ends("load"))[:1])
+            wanted.put(net, main.place, input)
+            wanted.put(common, one.place, *one.ends("line"))
+            wanted.put(net, one.place, *(one.ends("traveler") or one.ends("load"))[:1])
 
     def _three_ways(self, main: Placed, far: Sequence[Placed]) -> Iterator[Way]:
         ends = [one for one in far if self.kinds[one.id] == "three-way"]
@@ -251,12 +248,10 @@ class Plan:
             return
         other = ends[0]
         where = ways(self.links, self.panel(self.circuit(main)))
-        order = sorted((main, other), key=lambda one: len(where.get(one.box.id, ())))
-        first, second = order
-        place = self.place_of(main, main.item.loads[0])
-        if place is not None and where.get(place, (None,) * 99)[: len(where.get(second.box.id, ()))] != where.get(
-            second.box.id
-        ):
+        first, second = sorted((main, other), key=lambda one: len(where.get(one.place, ())))
+        lamp = self.place_of(main, main.item.loads[0])
+        to_lamp, to_second = where.get(lamp or main.place, ()), where.get(second.place, ())
+        if to_lamp[: len(to_second)] != to_second:
             first, second = second, first  # the lamp is not beyond the far one: the hot goes out, the switched comes in
         if self.job.terms.colors != "US" and not middle:
             yield "commons joined, feed on one and lamp on the other", lambda w: self._converted(w, main, first, second)
@@ -269,18 +264,18 @@ class Plan:
 
     def _travelers(self, wanted: Wanted, main: Placed, hot: Placed, lamp: Placed, middle: Sequence[Placed]) -> None:
         net = self.switched(main)
-        wanted.put(self.hot(self.circuit(main)), hot.box.id, *hot.ends("line"))
-        wanted.put(net, lamp.box.id, *lamp.ends("line"))
+        wanted.put(self.hot(self.circuit(main)), hot.place, *hot.ends("line"))
+        wanted.put(net, lamp.place, *lamp.ends("line"))
         self._loads_on(wanted, main, net)
-        way = ways(self.links, hot.box.id)
-        chain = [hot, *sorted(middle, key=lambda one: (len(way.get(one.box.id, ())), one.id)), lamp]
+        way = ways(self.links, hot.place)
+        chain = [hot, *sorted(middle, key=lambda one: (len(way.get(one.place, ())), one.id)), lamp]
         for number, (near, far) in enumerate(pairwise(chain)):
             out = near.ends("traveler")[-2:]
             back = far.ends("traveler")[:2]
             for n, (one, other) in enumerate(zip(out, back, strict=True)):
                 traveler = Net("traveler", f"{main.id} {number}{n}", main.id)
-                wanted.put(traveler, near.box.id, one)
-                wanted.put(traveler, far.box.id, other)
+                wanted.put(traveler, near.place, one)
+                wanted.put(traveler, far.place, other)
 
     def _converted(self, wanted: Wanted, main: Placed, one: Placed, other: Placed) -> None:
         """Commons joined; the feed on one traveler of both, the lamp on the other."""
@@ -288,6 +283,6 @@ class Plan:
         self._loads_on(wanted, main, net)
         for place in (one, other):
             first, second = place.ends("traveler")
-            wanted.put(commons, place.box.id, *place.ends("line"))
-            wanted.put(self.hot(self.circuit(main)), place.box.id, first)
-            wanted.put(net, place.box.id, second)
+            wanted.put(commons, place.place, *place.ends("line"))
+            wanted.put(self.hot(self.circuit(main)), place.place, first)
+            wanted.put(net, place.place, second)

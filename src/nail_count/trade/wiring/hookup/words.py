@@ -75,6 +75,8 @@ def name_of(of: str, seen: Graph) -> Text:
     gear = next((one for one in seen.network.gear if one.id == of), None)
     if gear is not None:
         return (seen.gear_names.get(of, of),)
+    if of in seen.load_names:
+        return (seen.load_names[of],)
     named = seen.names.get(of)
     if named is None:
         return (f"circuits {of.replace(',', ' and ')}" if "," in of else f"circuit {of}",)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from fractions import Fraction
 from functools import partial
 
 from fastapi import APIRouter
@@ -9,6 +10,7 @@ from starlette.requests import Request
 from starlette.responses import Response
 
 from ....trade.edits.fields import now
+from ....trade.model.conductor import MOST_VOLTS
 from ....trade.model.errors import Rejected
 from ....trade.model.measure import parse_number
 from ....trade.model.tick import Step, Tick
@@ -25,7 +27,6 @@ def _screen(stage: Stage) -> Screen:
     return Screen(PATHS[stage], "hookup/page.html", one_part("hookup", "hookup/hookup.html", view), wired=True)
 
 
-MOST_VOLTS = 1000
 PLANNED, FOUND = _screen("planned"), _screen("found")
 router, found_router = screen_router(PLANNED), screen_router(FOUND)
 
@@ -47,18 +48,25 @@ _live(found_router, FOUND, "found")
 @router.post("/measure")
 def measure(request: Request, store: TheStore, form: TheAct, job: str, box: str) -> Response:
     """A reading taken at a point of the hook-up: ticked, and compared with what is expected."""
-    said = form.fields
+    kept, point, state = PLANNED.of(store, job, box), form.fields.get("point", ""), form.fields.get("state", "")
     try:
-        volts = parse_number(said.get("volts", "").strip().rstrip("vV"))
-        if not 0 <= volts <= MOST_VOLTS:
-            raise Rejected(f"expected a reading from 0 to {MOST_VOLTS} V", "volts")
-        step = Step(kind="measured", subjects=(said.get("point", ""), said.get("state", ""), f"{float(volts):g}"))
+        hookup_view("planned", kept).refuse_reading(point, state)
+        step = Step(kind="measured", subjects=(point, state), volts=_volts(form.fields.get("volts", "")))
         store.tick(job, Tick(id="t0", box=box, step=step, at=now()), form.token)
-    except (Rejected, ValueError) as wrong:
-        refused = wrong if isinstance(wrong, Rejected) else Rejected(str(wrong), "volts")
-        errors = FormErrors(form.asked_by, form.fields, refused.problems)
-        return PLANNED.answer(request, PLANNED.of(store, job, box), errors)
+    except Rejected as wrong:
+        return PLANNED.answer(request, kept, FormErrors(form.asked_by, form.fields, wrong.problems))
     return PLANNED.answer(request, PLANNED.of(store, job, box))
+
+
+def _volts(typed: str) -> Fraction:
+    """What a meter showed, as people write it: 118, 118 V. Raises Rejected."""
+    try:
+        volts = parse_number(typed.strip().rstrip("vV"))
+    except ValueError as wrong:
+        raise Rejected(str(wrong), "volts") from wrong
+    if volts > MOST_VOLTS:
+        raise Rejected(f"expected a reading from 0 to {MOST_VOLTS} V", "volts")
+    return volts
 
 
 @router.post("/untick")

@@ -10,16 +10,18 @@ from ....drawing.hookup import HookupDrawing, Titles, hookup_drawing
 from ....store.snapshots import BoxSnapshot
 from ....trade.model.answer import State
 from ....trade.model.box import Box
+from ....trade.model.errors import Rejected
 from ....trade.model.job import by_id
+from ....trade.model.run import BoxEnd
 from ....trade.model.splice import Splice
 from ....trade.model.tick import Tick
 from ....trade.wiring.hookup.ends import Named, ends_of
 from ....trade.wiring.hookup.faults import Fault, agrees, faults, shown_by
-from ....trade.wiring.hookup.graph import Stage, Unsaid, cables_at, contents_at, node_of
+from ....trade.wiring.hookup.graph import Stage, Unsaid, box_at, cables_at, contents_at, node_of
 from ....trade.wiring.hookup.look import HookUp, look
 from ....trade.wiring.hookup.network import Gear, InState, wired
 from ....trade.wiring.hookup.network import State as NetworkState
-from ....trade.wiring.hookup.readings import kind_at, says, usual_states
+from ....trade.wiring.hookup.readings import Expected, expected, usual_states
 from ....trade.wiring.hookup.splices import Held, held
 from ....trade.wiring.hookup.work import Step, work
 from ... import urls
@@ -113,13 +115,13 @@ class Live:
         """Whether what hangs at the far end of a cable burns; None where nothing is known to hang there."""
         at = self.hookup.box.cable(cable)
         ends = {f"{self.hookup.box.id}/{id}" for id in (at.conductor_ids if at else ())}
-        far = {
-            end.box for run in self.hookup.job.runs if run.far_from(self.hookup.box.id, cable) for end in run.box_ends
-        }
+        end = self.hookup.job.far_ends.get((self.hookup.box.id, cable))
+        far = end.box if isinstance(end, BoxEnd) else None
+        seen = self.hookup.seen
         here = [
             self.now.burns(load)
-            for load in self.hookup.seen.network.loads
-            if load.one in ends or self.hookup.seen.box_of.get(load.one) in far - {self.hookup.box.id}
+            for load in seen.network.loads
+            if load.one in ends or (far is not None and seen.box_of.get(load.one) == far)
         ]
         return any(here) if here else None
 
@@ -131,9 +133,9 @@ class Live:
         """What hangs on the boxes shown, and whether it burns."""
         seen = self.hookup.seen
         return [
-            (str(seen.names[load.id][0]), self.now.burns(load))
+            (seen.load_names[load.id], self.now.burns(load))
             for load in seen.network.loads
-            if load.id in seen.names and load.id.partition("/")[0] in self.hookup.group
+            if seen.box_of[load.id] in self.hookup.group
         ]
 
     @property
@@ -153,7 +155,7 @@ class Live:
             to = self._address(NetworkState(frozenset(changed), self.state.positions))
             found.append(Thrown(f"Breaker {circuit}", "on" if on else "off", to))
         for gear in self.hookup.seen.network.gear:
-            if gear.id.partition("/")[0] in self.hookup.group and len(gear.positions) > 1:
+            if self.hookup.seen.box_of[gear.id] in self.hookup.group and len(gear.positions) > 1:
                 at = self.state.positions.get(gear.id, 0)
                 to = self._address(self.state.changed(gear.id, (at + 1) % len(gear.positions)))
                 found.append(Thrown(self.hookup.seen.gear_names[gear.id], gear.words[at], to))
@@ -218,7 +220,7 @@ class HookupView:
 
     def held(self, splice: Splice) -> Held:
         """What holds a splice."""
-        return held(self.box, splice, by_id(self.hookup.job.sheets))
+        return held(box_at(self.box, self.hookup.stage), splice, by_id(self.hookup.job.sheets))
 
     def words(self, splice: Splice) -> list[tuple[str, str]]:
         """Its ends: key and words."""
@@ -241,70 +243,60 @@ class HookupView:
         splices = [(s.id, f"{s.name or 'splice'}: {', '.join(w for _, w in self.words(s))}") for s in self.live.splices]
         return [*splices, *self.loose]
 
-    @property
-    def readings(self) -> list[tuple[str, list[tuple[str, str]]]]:
-        """What each point should show, state by state: point, and for each state its kind and what a meter shows."""
-        states = [InState(self.hookup.seen.network, state) for _, state in usual_states(self.hookup.seen, self.box.id)]
+    @cached_property
+    def _expected(self) -> Mapping[str, Mapping[str, Expected]]:
+        """What every point should show, by the key of its end and the name of the state."""
         voltage = self.kept.job.head.terms_at(self.box).voltage
-        rows = []
-        for named in self.live.ends.values():
-            node = self.live.key_node(named)
-            if node in self.hookup.seen.network.grounds or node not in self.hookup.seen.end_of:
-                continue
-            kinds = [kind_at(now, node) for now in states]
-            rows.append((named.words, [(kind, says(kind, voltage)) for kind in kinds]))
-        return rows
+        told = expected(self.hookup.seen, self.box.id, voltage)
+        nodes = {key: self.live.key_node(named) for key, named in self.live.ends.items()}
+        return {key: told[node] for key, node in nodes.items() if node in told}
+
+    @property
+    def readings(self) -> list[tuple[str, list[str]]]:
+        """What each point should show, state by state."""
+        return [
+            (self.live.ends[key].words, [one.says for one in shows.values()]) for key, shows in self._expected.items()
+        ]
+
+    @property
+    def points(self) -> list[tuple[str, str]]:
+        """Where can be measured."""
+        return [(key, self.live.ends[key].words) for key in self._expected]
 
     @property
     def state_choices(self) -> list[tuple[str, str]]:
-        """The same, to choose from."""
-        return [(name, name) for name in self.reading_states]
+        """In which states."""
+        return [(name, name) for name in usual_states(self.hookup.seen)]
 
-    @property
-    def reading_states(self) -> list[str]:
-        """The states readings are taken in."""
-        return [name for name, _ in usual_states(self.hookup.seen, self.box.id)]
+    def refuse_reading(self, point: str, state: str) -> None:
+        """Refuses a reading of a point or a state that is none of this box. Raises Rejected."""
+        if point not in self._expected:
+            raise Rejected(f"expected a point of this box, such as {next(iter(self._expected), 'A1')}", "point")
+        if state not in usual_states(self.hookup.seen):
+            raise Rejected(f"expected one of the states: {', '.join(usual_states(self.hookup.seen))}", "state")
 
     @property
     def taken(self) -> list[Taken]:
         """The readings that were taken, the newest first, each against what is expected."""
         voltage = self.kept.job.head.terms_at(self.box).voltage
-        states, made = dict(usual_states(self.hookup.seen, self.box.id)), []
+        states, made = usual_states(self.hookup.seen), []
         back = {tick.takes_back for tick in self.kept.ticks}
         for tick in self.kept.ticks:
-            holds = tick.id not in back and tick.takes_back is None
-            if tick.step.kind != "measured" or not holds or len(tick.step.subjects) != 3:
+            if tick.step.volts is None or tick.id in back or tick.takes_back is not None:
                 continue
-            key, name, volts = tick.step.subjects
-            named, state = self.live.ends.get(key), states.get(name)
-            if named is None or state is None:
-                continue
-            node = self.live.key_node(named)
-            kind = kind_at(InState(self.hookup.seen.network, state), node)
-            shown = shown_by(float(volts), voltage)
-            same = agrees(kind, shown)
-            why = () if same else faults(self.hookup.job, self.box.id, self.hookup.stage, node, state, shown)
-            made.append(Taken(tick, named.words, name, f"{float(volts):g} V", says(kind, voltage), same, why))
+            key, name = tick.step.subjects
+            if key not in self._expected or name not in states:
+                continue  # of an end or a device that is in the box no more
+            there, shown = self._expected[key][name], shown_by(tick.step.volts, voltage)
+            node, same = self.live.key_node(self.live.ends[key]), agrees(there.kind, shown)
+            why = () if same else faults(self.hookup.job, self.box.id, self.hookup.stage, node, states[name], shown)
+            volts = f"{float(tick.step.volts):g} V"
+            made.append(Taken(tick, self.live.ends[key].words, name, volts, there.says, same, why))
         return made[::-1]
-
-    @property
-    def points(self) -> list[tuple[str, str]]:
-        """Where can be measured."""
-        return [
-            (key, words)
-            for key, words in self.choices
-            if self.live.key_node(self.live.ends[key]) in self.hookup.seen.end_of
-            and self.live.key_node(self.live.ends[key]) not in self.hookup.seen.network.grounds
-        ]
 
     @property
     def work(self) -> tuple[tuple[Step, str, str], ...]:
         """What is to be done: each step, its ends in words, its connector."""
-        wires = {
-            wire.id: wire
-            for node, wire in self.hookup.seen.wire_of.items()
-            if self.hookup.seen.box_of[node] == self.box.id
-        }
         called = {named.end: named.words for named in self.live.ends.values()}
         return tuple(
             (
@@ -312,7 +304,7 @@ class HookupView:
                 ", ".join(called.get(end, "a jumper") for end in step.ends),
                 f"{step.splice.connector.size} connector" if step.splice.connector else "under the screw",
             )
-            for step in work(self.box, by_id(self.hookup.job.sheets), wires)
+            for step in work(self.box, by_id(self.hookup.job.sheets), self.hookup.seen.wires_in(self.box.id))
         )
 
     @property

@@ -13,6 +13,7 @@ from ... import urls
 from ...deps import TheAct, TheStore
 from ...form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice
 from ...house_screen import act_on_house
+from ...paging import paged
 from ...templating import render
 
 router = APIRouter(prefix="/jobs/{job}/map", include_in_schema=False)
@@ -21,9 +22,9 @@ AT_ONCE = 200
 
 
 @router.get("")
-def show(request: Request, store: TheStore, job: str, floor: str | None = None) -> Response:
-    """The house, or one floor of it."""
-    return _map(request, store, job, floor)
+def show(request: Request, store: TheStore, job: str, floor: str | None = None, start: int = 0) -> Response:
+    """The house, or one floor of it; of a large floor, so many boxes at a time."""
+    return _map(request, store, job, floor, start)
 
 
 @router.post("/edit/say-run")
@@ -34,7 +35,7 @@ def say(request: Request, store: TheStore, form: TheAct, job: str) -> Response:
         return SayRun.read({name: value for name, value in form.fields.items() if name in SayRun.model_fields})
 
     def refused(errors: FormErrors, notice: Notice) -> Response:
-        return _map(request, store, job, None, errors, notice)
+        return _map(request, store, job, None, 0, errors, notice)
 
     return act_on_house(store, form, job, read, urls.job(job, "map"), refused)
 
@@ -44,6 +45,7 @@ def _map(
     store: TheStore,
     job: str,
     floor: str | None,
+    start: int,
     errors: FormErrors = NO_ERRORS,
     notice: Notice = NO_NOTICE,
 ) -> Response:
@@ -53,9 +55,9 @@ def _map(
     every = list(dict.fromkeys(floors.values()))
     if floor not in every:
         floor = every[0] if len(house.cards) > AT_ONCE and every else None
-    cards = [card for card in house.cards if floor is None or floors[card.room] == floor][:AT_ONCE]
-    whole = store.with_runs(job, [card.key for card in cards])
-    drawn = house_map(whole, floors, {card.key: card.state for card in cards})
+    piece = paged([card for card in house.cards if floor is None or floors[card.room] == floor], start, AT_ONCE)
+    whole = store.with_runs(job, [card.key for card in piece.shown])
+    drawn = house_map(whole, floors, {card.key: card.state for card in piece.shown})
     named = {card.key: f"{card.room}: {card.name}" for card in house.cards}
     return render(
         request,
@@ -65,7 +67,7 @@ def _map(
         drawn=drawn,
         floors=every,
         floor=floor,
-        shown=len(cards),
+        paged=piece,
         boxes=list(named.items()),
         names=named,
         errors=errors,
