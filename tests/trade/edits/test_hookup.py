@@ -136,7 +136,7 @@ def test_a_device_that_names_no_terminals_is_asked_for_and_not_guessed() -> None
 def test_ends_of_a_run_that_differ_are_said() -> None:
     boxes = [box("a", "A2 B3", {"d1": "switch"}, "d1@lamp"), lamp("lamp", "A2")]
     at = look(job(boxes, "a.A=1 a.B=lamp.A"), "a")
-    assert {"ends-differ", "colors-do-not-pair"} <= {one.code for one in at.unsaid} and at.state.word != "holds"
+    assert {"ends-differ", "wires-do-not-pair"} <= {one.code for one in at.unsaid} and at.state.word != "holds"
 
 
 @given(st.sampled_from(sorted(PROVEN)), st.data())

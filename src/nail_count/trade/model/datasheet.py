@@ -67,6 +67,8 @@ class Terminal(Thing):
     kind: Literal["lead", "screw"] = "lead"
     color: Annotated[str, Field(max_length=20, pattern=r"^[A-Za-z /-]*$")] = ""
     """As the leaflet names it."""
+    most: Power | None = None
+    """What it may carry [A]; None: no more is said than of the device."""
 
     @field_validator("color")
     @classmethod
@@ -75,6 +77,13 @@ class Terminal(Thing):
         if {"screw", "lead"} & set(words):
             raise ValueError("expected a color, not what kind of terminal it is")
         return " ".join(words)
+
+    @field_validator("most")
+    @classmethod
+    def _in_amps(cls, most: Power | None) -> Power | None:
+        if most is not None and (most.unit != "A" or not 0 < most.value <= 100):
+            raise ValueError("expected what a terminal may carry in A, at most 100")
+        return most
 
 
 class CurvePoint(Thing):
@@ -192,6 +201,8 @@ class Datasheet(Thing):
     """How its input can be made to behave."""
     class2: bool = False
     """Whether it has class 2 wires of its own, 0–10 V say."""
+    neon: bool = False
+    """Whether a small lamp of its own sits across its open contact, and lets a little through."""
     metering: bool = False
     """Whether it reports the watts that pass through it."""
     trim: Annotated[str, Field(max_length=40)] = ""

@@ -56,6 +56,23 @@ class Circuit(Thing):
         return (self.space, self.space + 2) if self.poles == 2 else (self.space,)
 
 
+def has_two_hots(circuit: Circuit | None, voltage: int) -> bool:
+    """Whether a breaker feeds one load by two hots: two poles of a supply of 110 to 127 V.
+
+    Elsewhere two poles open the hot and the neutral of one circuit together.
+
+    Args:
+        circuit: of the panel.
+        voltage: of a circuit to neutral [V].
+    """
+    return circuit is not None and circuit.poles == 2 and circuit.serves == "one load" and 110 <= voltage <= 127
+
+
+def second_pole(id: str) -> str:
+    """What the other hot of a circuit goes by: no circuit of a panel can be called so."""
+    return f"{id}·2"
+
+
 def across(circuit: Circuit | None, voltage: int) -> int:
     """Across what a breaker feeds [V]: one load on two poles of a supply of 110 to 127 V has both legs, twice as much.
 
@@ -67,8 +84,7 @@ def across(circuit: Circuit | None, voltage: int) -> int:
     >>> across(None, 230)
     230
     """
-    one_load = circuit is not None and circuit.poles == 2 and circuit.serves == "one load"
-    return voltage * 2 if one_load and 110 <= voltage <= 127 else voltage
+    return voltage * 2 if has_two_hots(circuit, voltage) else voltage
 
 
 def partners(circuits: Iterable[Circuit]) -> dict[str, str]:

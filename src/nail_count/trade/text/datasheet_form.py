@@ -31,7 +31,7 @@ _PLAIN = (
     "places", "companion", "end", "input", "trim", "leaflet",
 )  # fmt: skip
 _LISTS = ("does", "behaviors", "lamp_settings", "listed")
-_FLAGS = ("continuous", "battery", "bypass", "class2", "metering")
+_FLAGS = ("continuous", "battery", "bypass", "class2", "metering", "neon")
 _YES_NO = ("reversible", "local", "full_range", "input_at_mains")
 _LENGTHS = ("spacer", "least_depth")
 
@@ -201,10 +201,13 @@ def _terminals(text: str) -> list[Terminal]:
         if role is None:
             roles = ", ".join(TERMINAL_ROLES)
             raise ValueError(f"expected leads such as line black, ground green screw; “{part[:30]}” is none of {roles}")
-        rest = part.removeprefix(role).split()
+        said = part.removeprefix(role)
+        most = re.search(r"[\d./]+ ?A\b", said)
+        rest = (said.replace(most[0], "") if most else said).split()
         kind = "screw" if "screw" in rest else "lead"
         color = " ".join(word for word in rest if word not in ("screw", "lead"))
-        found.append(Terminal.model_validate({"role": role, "kind": kind, "color": color}))
+        carries = Power.parse(most[0], "A") if most else None
+        found.append(Terminal.model_validate({"role": role, "kind": kind, "color": color, "most": carries}))
     return found
 
 
@@ -259,7 +262,8 @@ def write_sheet(sheet: Datasheet) -> dict[str, str]:
     said["heat-share"] = f"{write_number(sheet.heat.share * 100)}%" if sheet.heat.share is not None else ""
     said["heat-standby"] = _text(sheet.heat.standby)
     said["terminals"] = ", ".join(
-        " ".join(filter(None, (one.role, one.color, "screw" if one.kind == "screw" else ""))) for one in sheet.terminals
+        " ".join(filter(None, (one.role, one.color, "screw" if one.kind == "screw" else "", _text(one.most))))
+        for one in sheet.terminals
     )
     ambient = sheet.ambient
     said["ambient-holds_to"] = (

@@ -43,6 +43,9 @@ ROLES: Mapping[str, tuple[str, Sequence[str], Mapping[str, Any]]] = {
         "module", ("line", "load", "second load", "neutral", "input", "input"),
         {"input": "mains", "behaviors": ["toggles"]},
     ),
+    "two-pole": ("switch", ("line screw", "line screw", "load screw", "load screw", "ground screw"), {}),
+    "neon": ("switch", ("line screw", "load screw", "ground screw"), {"neon": True}),
+    "regulator": ("dimmer", ("line", "load"), {}),
     "receptacle": ("receptacle", ("line screw", "neutral screw", "ground screw"), {}),
     "duplex": ("receptacle", ("line screw", "line screw", "neutral screw", "neutral screw", "ground screw"), {}),
 }  # fmt: skip

@@ -22,9 +22,10 @@ AIR = 1e9
 
 def states(network: Network) -> Iterator[State]:
     """Every state of a whole network: breakers and positions."""
-    circuits = [source.circuit for source in network.sources]
-    for on in product((False, True), repeat=len(circuits)):
-        lit = frozenset(circuit for circuit, is_on in zip(circuits, on, strict=True) if is_on)
+    breakers = sorted({source.breaker for source in network.sources})
+    for on in product((False, True), repeat=len(breakers)):
+        closed = {breaker for breaker, is_on in zip(breakers, on, strict=True) if is_on}
+        lit = frozenset(source.circuit for source in network.sources if source.breaker in closed)
         for numbers in product(*(range(len(gear.positions)) for gear in network.gear)):
             yield State(lit, {gear.id: number for gear, number in zip(network.gear, numbers, strict=True)})
 

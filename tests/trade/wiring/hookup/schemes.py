@@ -85,6 +85,16 @@ def onward() -> Job:
     return job([box("a", "A2 B2 C2", {"d1": "smart"}, "d1@lamp"), lamp("lamp")], "a.A=1 a.B=lamp.A a.C=on")
 
 
+TWO_POLES: Any = [{"id": "1", "space": 1, "poles": 2, "serves": "one load"}]
+
+
+def heater(device: str, wires: int = 2) -> Job:
+    """A heater of two hots, at the end of a cable."""
+    near = box("a", f"A{wires} B2", {"d1": device}, "d1@lamp")
+    near["planned"]["devices"][0]["loads"][0] |= {"kind": "heater", "each": "1500 W"}
+    return job([near, lamp("lamp")], "a.A=1 a.B=lamp.A", circuits=TWO_POLES)
+
+
 UK: Any = {"colors": "UK today"}
 OLD_UK: Any = {"colors": "UK before 2004"}
 INDIA: Any = {"colors": "India"}
@@ -125,6 +135,9 @@ PROVEN: Mapping[str, Job] = {
     "four-way out, main": three_places("main", "", "three-way"),
     "four-way out, companions": three_places("wired-main", "companion", "companion"),
     "module behind modular switches, India": modular(),
+    "heater of two hots, one of them switched": heater("switch"),
+    "heater of two hots, both switched": heater("two-pole"),
+    "heater of two hots, electronic, a cable of three wires": heater("smart", 3),
     "half-hot receptacle": plugged(tab_broken=True),
     "whole receptacle switched": plugged(tab_broken=False, wires=2),
     "goes onward": onward(),

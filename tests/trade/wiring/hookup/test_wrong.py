@@ -6,13 +6,26 @@ from collections.abc import Callable
 
 import pytest
 
+from nail_count.trade.model.conductor import Conductor
 from nail_count.trade.model.job import Job
+from nail_count.trade.model.measure import Power
 from nail_count.trade.model.splice import BondEnd, ConductorEnd, End, FixtureEnd, GroundEnd, LeadEnd, Splice
+from nail_count.trade.wiring.hookup.graph import graph
 from nail_count.trade.wiring.hookup.look import look
 from nail_count.trade.wiring.hookup.network import Gear, NetLoad, Network, Source
 from nail_count.trade.wiring.hookup.proof import prove
 from tests.trade.wiring.hookup.houses import box, job, lamp
-from tests.trade.wiring.hookup.schemes import apart, at_outlet, dead_end, feed, loop, onward
+from tests.trade.wiring.hookup.schemes import (
+    TWO_POLES,
+    apart,
+    at_outlet,
+    dead_end,
+    feed,
+    heater,
+    loop,
+    modular,
+    onward,
+)
 from tests.trade.wiring.hookup.test_propose import hooked_up
 
 
@@ -71,6 +84,36 @@ PAIR = made(apart("three-way", "three-way"))
 PARALLEL = made(
     job([box("a", "A2 B2", {"d1": "two-wire", "d2": "two-wire"}, "d1@lamp"), lamp("lamp")], "a.A=1 a.B=lamp.A")
 )
+HEATED = made(
+    job(
+        [box("a", "A2 B2 C2", {"d1": "switch"}, "d1@lamp", other_circuits=["2"]), lamp("lamp")],
+        "a.A=1 a.B=lamp.A a.C=2",
+        circuits=[*TWO_POLES, {"id": "2", "space": 4}],
+    )
+)
+REGULATED = made(
+    job(
+        [box("a", "A2 B2", {"d1": "switch", "d2": "regulator", "m1": "mains-module"}, "m1@lamp"), lamp("lamp")],
+        "a.A=1 a.B=lamp.A",
+    )
+)
+
+
+def with_sheet(house: Job, of: str, **more: object) -> Job:
+    return house.changed(sheets=tuple(one.changed(**more) if one.id == of else one for one in house.sheets))
+
+
+def carrying(house: Job, load: str) -> Job:
+    """A house whose smart switch may carry so much on its load lead; its lamp draws 60 W / 120 V = 0.5 A."""
+    at = house.boxes[0].devices[0]
+    lit = at.loads[0].changed(kind="incandescent", each=Power.parse("60 W"))
+    near = house.boxes[0].changed(devices=(at.changed(loads=(lit,)),))
+    house = house.changed(boxes=(near, *house.boxes[1:]))
+    most = Power.parse(load, "A")
+    terminals = tuple(one.changed(most=most) if one.role == "load" else one for one in house.sheets[0].terminals)
+    return with_sheet(house, "smart", terminals=terminals)
+
+
 WRONG: dict[str, tuple[Job, set[str]]] = {
     "line and load exchanged": (
         moved(moved(SMART, "a", d1_1="B1"), "a", d1_2="A1"),
@@ -109,6 +152,15 @@ WRONG: dict[str, tuple[Job, set[str]]] = {
     "hot on the neutral": (moved(SMART, "a", A2="A1"), {"hot-meets-neutral"}),
     "capped conductor live at its far end": (moved(made(dead_end("main", "three-way")), "a", B3="A1"), {"capped-live"}),
     "live end bare": (moved(SMART, "a", A1=""), {"live-end-bare"}),
+    "heater between a hot and a neutral": (moved(made(heater("smart", 3)), "a", B2="A3"), {"neutral-at-two-hots"}),
+    "heater between two breakers": (moved(HEATED, "a", B2="C1"), {"two-breakers"}),
+    "a lead that carries more than it may": (carrying(SMART, "0.499 A"), {"terminal-overloaded"}),
+    "a neon switch in front of an input": (with_sheet(made(modular()), "switch", neon=True), {"leaks-into-input"}),
+    "a dimmer in front of an input": (
+        moved(moved(REGULATED, "a", d1_2=""), "a", d2_1="A1", d2_2="m1_4"),
+        {"leaks-into-input"},
+    ),
+    "an old regulator behind a module": (moved(REGULATED, "a", d2_1="m1_2", B1="d2_2"), {"not-powered"}),
 }
 
 
@@ -126,7 +178,7 @@ def test_it_is_caught(house: Job, codes: set[str]) -> None:
 
 
 def test_the_same_houses_hold_as_they_were() -> None:
-    for house in (SMART, FAR, TWO, PAIR):
+    for house in (SMART, FAR, TWO, PAIR, HEATED, carrying(SMART, "1/2 A"), REGULATED):
         assert look(house, "a").state.word != "fails", look(house, "a").findings
 
 
@@ -156,8 +208,43 @@ def test_two_legs_on_one_neutral_are_one_multiwire_circuit() -> None:
     """Its hots stay apart, its neutral is one; a lamp on each side has what it needs."""
     sources = (source("1", 0, "2"), source("2", 1, "1"))
     lamps = (NetLoad("one", "h1", "n", "1"), NetLoad("other", "h2", "n", "2"), NetLoad("both", "h1", "h2", None, 2))
-    proof = prove(Network(sources, loads=lamps))
+    proof = prove(Network(sources, loads=lamps, tied=(frozenset("12"),)))
     assert proof.holds and (proof.states, proof.burning) == (12, 2 + 2 + 1)
+    assert {one.code for one in prove(Network(sources, loads=lamps)).findings} == {"two-breakers"}
+
+
+@pytest.mark.parametrize(("tie", "codes"), [(True, set()), (False, {"two-circuits-on-yoke"})])
+def test_two_circuits_on_one_yoke_open_together(tie: bool, codes: set[str]) -> None:
+    """NEC 210.7, from memory: a receptacle whose halves hang on two circuits."""
+    plug = box("a", "A3", {"d1": "duplex"}, other_circuits=["2"], use="receptacle")
+    plug["planned"]["devices"][0]["tab_broken"] = True
+    ends = ((wire("A1"), lead("d1", 1)), (wire("A2"), lead("d1", 2)), (wire("A3"), lead("d1", 3)))
+    splices = [*ends, (GroundEnd(cable="A"), lead("d1", 5))]
+    circuits = [{"id": "1", "space": 1, "neutral_with": "2", "tied": tie}, {"id": "2", "space": 3}]
+    house = job([plug], "a.A=1", circuits=circuits)
+    house = with_splices(house, "a", lambda _: tuple(Splice(id=f"s{n}", ends=e) for n, e in enumerate(splices, 1)))
+    assert {one.finding.code for one in look(house, "a").findings} == codes
+
+
+def test_a_breaker_of_two_poles_opens_both() -> None:
+    """Four states of a switch and one breaker, the heater burning in one of them; half of it is never live alone."""
+    proof = look(made(heater("switch")), "a").proof
+    assert (proof.states, proof.burning, proof.holds) == (4, 1, True)
+
+
+def matched(said: str) -> Job:
+    """A lamp whose cable has other colors at its far end, one wire of it matched."""
+    house = feed("smart")
+    (at, far), (near, (cable,)) = house.boxes, (house.boxes[0].cables, house.boxes[1].cables)
+    painted = near[1].changed(conductors=tuple(Conductor(color=c) for c in ("red", "blue")))
+    told = painted.changed(conductors=(painted.conductors[0].changed(same_as=said), painted.conductors[1]))
+    return house.changed(boxes=(at.changed(cables=(near[0], told)), far.changed(cables=(cable,))))
+
+
+def test_a_match_says_which_wires_are_one_where_colors_do_not() -> None:
+    wires = [graph(matched(said)).network.cables for said in ("lamp, A2", "A1", "")]
+    pairs = [{pair for cable in cables for pair in cable.pairs if "lamp" in pair[1]} for cables in wires]
+    assert pairs == [{("a/B1", "lamp/A2"), ("a/B2", "lamp/A1")}, {("a/B1", "lamp/A1"), ("a/B2", "lamp/A2")}, set()]
 
 
 def test_a_module_between_two_circuits() -> None:

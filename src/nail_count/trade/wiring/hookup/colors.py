@@ -1,4 +1,4 @@
-"""The colors of a cable's conductors by region, and which of them is the neutral's: what pairs a run's two ends.
+"""The colors of a cable's conductors by region, and which of them is the neutral’s.
 
 Source: common practice, and NFPA 70 (NEC) 200.7(C) for a white that is used as hot; from memory of the publication.
 """
@@ -57,16 +57,3 @@ def wires_of(cable: Cable, code: ColorCode) -> tuple[Wire, ...]:
 def not_seen(cable: Cable) -> bool:
     """Whether the color of some conductor of a cable was not looked at."""
     return any(cable.conductor(number).color is None for number in range(1, cable.insulated + 1))
-
-
-def paired(one: tuple[Wire, ...], other: tuple[Wire, ...]) -> tuple[tuple[str, str], ...] | None:
-    """Which conductors of a run's two ends are one wire, by color; None where their colors do not pair."""
-    colors = [wire.color for wire in one], [wire.color for wire in other]
-    if (
-        None in colors[0]
-        or len(set(colors[0])) < len(colors[0])
-        or sorted(map(str, colors[0])) != sorted(map(str, colors[1]))
-    ):
-        return None
-    far = {wire.color: wire.id for wire in other}
-    return tuple((wire.id, far[wire.color]) for wire in one)

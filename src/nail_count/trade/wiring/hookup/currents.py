@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 
-from .network import Network, Node, State
+from .network import InState, NetLoad, Network, Node, State
 
 Step = tuple[Node, str, int]
 """To which node, by which cable ("" for a splice or a contact), and along it (1) or against it (-1)."""
@@ -33,6 +33,29 @@ def unbalanced(
         for _, cable, along in _path(steps, start, ends):
             net[cable] = net.get(cable, 0) + sign * along
     return [cable for cable, flow in net.items() if cable and flow]
+
+
+def carried_by(network: Network, now: InState, load: NetLoad) -> set[Node]:
+    """The terminals of devices that the current of a load goes through: those of contacts, and its own.
+
+    Args:
+        network: all of it.
+        now: the state it burns in.
+        load: of that network. Where there are several ways, the shortest is taken.
+    """
+    sources = {source.circuit: source for source in network.sources}
+    contacts = {
+        frozenset(pair) for gear in network.gear for pair in gear.positions[now.state.positions.get(gear.id, 0)]
+    }
+    steps, through = _steps(network, now.state), {load.one, load.other}
+    for side in (load.one, load.other):
+        ends = {sources[of].hot for of in now.hots(side)} | {sources[of].neutral for of in now.neutrals(side)}
+        at = side
+        for far, cable, _ in reversed(_path(steps, side, ends)):
+            if not cable and frozenset((at, far)) in contacts:
+                through |= {at, far}
+            at = far
+    return through
 
 
 def _steps(network: Network, state: State) -> Mapping[Node, list[Step]]:

@@ -15,7 +15,7 @@ from ...rules.wires.joints import GHOST_UP_TO, LOADED_UNDER, full_voltage
 from .ends import ends_of
 from .graph import Graph, Stage, contents_at, graph, node_of
 from .network import InState, Node, State
-from .readings import Kind, kind_at, points_of
+from .readings import FULL, Kind, kind_at, points_of
 
 Shown = Literal["full", "nothing", "between"]
 MOST = 5
@@ -48,7 +48,7 @@ def agrees(kind: Kind, shown: Shown) -> bool:
     """Whether what a meter showed is what was expected; behind an open electronic switch anything is."""
     if kind == "leaks":
         return True
-    return shown == ("full" if kind == "hot" else "nothing") or (kind == "floats" and shown == "between")
+    return shown == ("full" if kind in FULL else "nothing") or (kind == "floats" and shown == "between")
 
 
 def faults(job: Job, box: str, stage: Stage, node: Node, state: State, shown: Shown) -> tuple[Fault, ...]:
@@ -70,8 +70,8 @@ def faults(job: Job, box: str, stage: Stage, node: Node, state: State, shown: Sh
     found: list[tuple[str, dict[Node, bool]]] = []
     for words, changed in _changed(job, box, stage, seen, state):
         now = InState(changed[0].network, changed[1])
-        if (kind_at(now, node) == "hot") == (shown == "full"):
-            found.append((words, {at: kind_at(now, at) == "hot" for at in points}))
+        if (kind_at(now, node) in FULL) == (shown == "full"):
+            found.append((words, {at: kind_at(now, at) in FULL for at in points}))
     named = found[:MOST]
     return tuple(
         Fault(words, _tells(at, [other for _, other in named if other is not at], seen)) for words, at in named
@@ -98,11 +98,12 @@ def _changed(job: Job, box: str, stage: Stage, seen: Graph, state: State) -> Ite
                 joined = tuple((turned.get(a, a), turned.get(b, b)) for a, b in seen.network.joined)
                 words = f"line and load exchanged on {seen.gear_names[gear.id]}"
                 yield words, (replace(seen, network=replace(seen.network, joined=joined)), state)
-    for circuit in sorted({source.circuit for source in seen.network.sources}):
+    for circuit in sorted({source.breaker for source in seen.network.sources}):
+        poles = seen.network.poles(circuit)
         if circuit in state.on:
-            yield f"breaker {circuit} is off or has tripped", (seen, State(state.on - {circuit}, state.positions))
+            yield f"breaker {circuit} is off or has tripped", (seen, State(state.on - poles, state.positions))
         else:
-            yield f"breaker {circuit} is not off", (seen, State(state.on | {circuit}, state.positions))
+            yield f"breaker {circuit} is not off", (seen, State(state.on | poles, state.positions))
 
 
 def _tells(mine: dict[Node, bool], others: list[dict[Node, bool]], seen: Graph) -> str:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ...model.box import Device, Equipment
 from ...model.datasheet import Datasheet, TerminalRole
@@ -92,13 +92,8 @@ def gear_of(
         return None
     mine = tuple(f"{box}/{load.id}" for load in item.loads)
     here = (mine,) if mine else ()
-    if kind == "three-way":
-        assert line is not None
-        one, other = there.all("traveler")
-        return Gear(id, kind, (((line, one),), ((line, other),)), ("one way", "the other way"), controls=here)
-    if kind == "four-way":
-        a1, a2, b1, b2 = there.all("traveler")
-        return Gear(id, kind, (((a1, b1), (a2, b2)), ((a1, b2), (a2, b1))), ("straight", "crossed"), controls=here)
+    if kind in ("three-way", "four-way"):
+        return replace(_changeover(id, there), controls=here, leaks=sheet.neon)
     if kind == "companion":
         signal = there.first("traveler")
         return Gear(id, kind, ((),), ("left alone",), line, None, neutral, circuit=circuit, signal=signal)
@@ -107,6 +102,11 @@ def gear_of(
         both = tuple((a, b) for a, b in ((line, load), (neutral, past)) if a is not None and b is not None)
         return Gear(id, kind, ((), both), ("tripped", "on"))
     assert line is not None
+    leaks = kind == "two-wire" or sheet.neon or (kind == "powered" and sheet.dims)
+    if is_two_pole(sheet):
+        both = tuple(zip(there.all("line"), there.all("load"), strict=True))
+        own, off_on = None if kind == "switch" else line, ("off", "on")
+        return Gear(id, kind, ((), both), off_on, own, both[0][1], neutral, controls=here, circuit=circuit, leaks=leaks)
     outputs = there.outputs
     positions = tuple(
         tuple((line, node) for n, node in enumerate(outputs) if number >> n & 1) for number in range(2 ** len(outputs))
@@ -125,7 +125,24 @@ def gear_of(
             tuple(f"{box}/{load.id}" for load in item.loads if load.channel == n) for n in range(1, len(outputs) + 1)
         ),
         circuit=circuit,
+        leaks=leaks,
     )
+
+
+def _changeover(id: str, there: Terminals) -> Gear:
+    """A three-way, or a four-way."""
+    line, travelers = there.first("line"), there.all("traveler")
+    if line is not None:
+        one, other = travelers
+        return Gear(id, "three-way", (((line, one),), ((line, other),)), ("one way", "the other way"))
+    a1, a2, b1, b2 = travelers
+    return Gear(id, "four-way", (((a1, b1), (a2, b2)), ((a1, b2), (a2, b1))), ("straight", "crossed"))
+
+
+def is_two_pole(sheet: Datasheet) -> bool:
+    """Whether a device opens two hots at once: two lines, two loads."""
+    roles = [terminal.role for terminal in sheet.terminals]
+    return roles.count("line") == roles.count("load") == 2 and "traveler" not in roles and "input" not in roles
 
 
 def _word(number: int, outputs: int) -> str:

@@ -2,24 +2,26 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from dataclasses import dataclass, field
+from fractions import Fraction
 from typing import Literal
 
 from ...model.answer import Text
-from ...model.box import Box, Equipment
+from ...model.box import Box, Device, Equipment
 from ...model.contents import Contents
 from ...model.job import Job, by_id
 from ...model.load import Load
-from ...model.panel import partners
+from ...model.panel import partners, second_pole
 from ...model.run import BoxEnd, CircuitEnd, OnwardEnd, Run, RunEnd, WordsEnd
 from ...model.splice import BondEnd, ConductorEnd, End, FixtureEnd, GroundEnd, LeadEnd, PigtailEnd, Splice
 from ...model.wire import Cable
-from ...rules.circuit.panel import leg
-from .colors import Wire, not_seen, paired, wires_of
+from ...rules.load.draw import drawn
+from .colors import Wire, not_seen, wires_of
 from .controls import with_controls
 from .gear import gear_of, grounds_of, halves_of, is_split, lead_node, needs_of
-from .network import CableWires, Gear, Loose, NetLoad, Network, Node, Pair, Source
+from .network import CableWires, Gear, Loose, NetLoad, Network, Node, Pair, Yoke
+from .pairing import pairs_of
+from .sources import sources_of, tied, two_hots
 
 Stage = Literal["found", "planned"]
 
@@ -101,12 +103,6 @@ def graph(job: Job, stage: Stage = "planned") -> Graph:
     return _Maker(job, stage).made()
 
 
-def neutral_owners(job: Job) -> dict[str, str]:
-    """Under which circuit each circuit's neutral goes: the two of a multiwire circuit have one."""
-    partner, known = partners(job.circuits), {circuit.id for circuit in job.circuits}
-    return {id: min(id, partner[id]) if partner.get(id) in known else id for id in known}
-
-
 def box_at(box: Box, stage: Stage) -> Box:
     """The box with what is in it at a stage: its devices and its enclosure are those then."""
     return box if stage == "planned" else box.as_in(box.as_found)
@@ -169,6 +165,8 @@ class _Maker:
         self.grounds: list[Node] = []
         self.loose: list[Loose] = []
         self.through: list[Node] = []
+        self.yokes: list[Yoke] = []
+        self.carries: dict[Node, Fraction] = {}
         self.unsaid: list[Unsaid] = []
         self.names: dict[Node, Text] = {}
         self.box_of: dict[Node, str] = {}
@@ -185,8 +183,13 @@ class _Maker:
             self._run(run)
         for box in self.job.boxes:
             self._ways_out(box)
+        sources = sources_of(self.job)
+        for source in sources:
+            pole = ", its other pole" if source.pole_of else ""
+            self.names[source.hot] = (f"breaker {source.breaker}{pole}",)
+            self.names.setdefault(source.neutral, (f"neutral of circuit {source.breaker}",))
         network = Network(
-            tuple(self._sources()),
+            sources,
             tuple(self.joined),
             tuple(self.cables),
             tuple(self.gear),
@@ -195,6 +198,9 @@ class _Maker:
             loose=tuple(self.loose),
             through=tuple(self.through),
             insulated=tuple(node for node in self.end_of if node not in set(self.grounds)),
+            yokes=tuple(self.yokes),
+            tied=tied(self.job),
+            carries=self.carries,
         )
         network = with_controls(network)
         for gear in network.gear:
@@ -212,18 +218,6 @@ class _Maker:
             self.load_names,
             {box.id: box.name for box in self.job.boxes},
         )
-
-    # the panel
-
-    def _sources(self) -> Iterator[Source]:
-        owners, partner = neutral_owners(self.job), partners(self.job.circuits)
-        for circuit in self.job.circuits:
-            owner, side = owners[circuit.id], leg(circuit)
-            shares = partner.get(circuit.id)
-            hot, neutral = f"panel/{circuit.id}", f"panel/{owner} neutral"
-            self.names[hot], self.names[neutral] = (f"breaker {circuit.id}",), (f"neutral of circuit {owner}",)
-            shared = shares if shares in owners else None
-            yield Source(circuit.id, hot, neutral, None if side is None else "AB".index(side), shared)
 
     # a box
 
@@ -270,8 +264,13 @@ class _Maker:
         called = item.name or sheet.name
         id = f"{box.id}/{item.id}"
         self.gear_names[id], self.box_of[id] = f"{box.name}, {called}", box.id
+        leads = []
         for number, terminal in enumerate(sheet.terminals, 1):
-            self._end(box.id, LeadEnd(of=item.id, terminal=number), (f"{called}: {terminal.role}",))
+            leads.append(self._end(box.id, LeadEnd(of=item.id, terminal=number), (f"{called}: {terminal.role}",)))
+            if terminal.most is not None:
+                self.carries[leads[-1]] = terminal.most.value
+        if isinstance(item, Device) and leads:
+            self.yokes.append(Yoke(id, tuple(leads)))
         if not sheet.terminals and sheet.kind not in ("blank", "remote"):
             text: Text = (f"{box.name}: the sheet of {sheet.name} names no terminals",)
             self.unsaid.append(Unsaid(box.id, "no-terminals", text, item.sheet))
@@ -315,20 +314,22 @@ class _Maker:
 
     def _load(self, box: Box, load: Load, device: str, circuit: str | None) -> None:
         id, called = f"{box.id}/{load.id}", load.name or device or load.kind
+        legs: Literal[1, 2] = 2 if two_hots(self.job, circuit) else 1
+        amps = drawn(load, "A", self.job.terms.voltage * legs, self.job.terms.assume).total
         self.load_names[id], self.box_of[id] = called, box.id
         if load.outlet in self.boxes and (half := switched_half(self.job, self.boxes[load.outlet], load, self.stage)):
-            self.loads.append(NetLoad(id, *half, circuit))
+            self.loads.append(NetLoad(id, *half, circuit, legs, amps=amps))
             return
         if load.outlet in self.boxes:
             has_ground = any(cable.grounds for cable in cables_at(self.boxes[load.outlet], self.stage))
             hot, neutral = (
-                self._end(load.outlet, FixtureEnd(box=box.id, load=load.id, side=side), (f"{called}: {side}",))
-                for side in ("hot", "neutral")
+                self._end(load.outlet, FixtureEnd(box=box.id, load=load.id, side=side), (f"{called}: {words}",))
+                for side, words in (("hot", "hot"), ("neutral", "neutral" if legs == 1 else "the other hot"))
             )
             if has_ground:
                 end = FixtureEnd(box=box.id, load=load.id, side="ground")
                 self._end(load.outlet, end, (f"{called}: ground",), ground=True)
-            self.loads.append(NetLoad(id, hot, neutral, circuit))
+            self.loads.append(NetLoad(id, hot, neutral, circuit, legs, amps=amps))
             return
         cable = way_to(self.job, box, load, self.stage)
         wires = wires_of(cable, self.job.terms.colors) if cable else ()
@@ -339,7 +340,7 @@ class _Maker:
             text: Text = (f"{box.name}: which cable leads to {called} is not said",)
             self.unsaid.append(Unsaid(box.id, "load-not-found", text))
             return
-        self.loads.append(NetLoad(id, f"{box.id}/{hots[place]}", f"{box.id}/{neutral_wire}", circuit))
+        self.loads.append(NetLoad(id, f"{box.id}/{hots[place]}", f"{box.id}/{neutral_wire}", circuit, legs, amps=amps))
 
     # runs
 
@@ -374,14 +375,13 @@ class _Maker:
 
     def _between(self, id: str, one: tuple[Box, Cable], other: tuple[Box, Cable]) -> None:
         (a, cable_a), (b, cable_b) = one, other
-        code = self.job.terms.colors
-        pairs = paired(wires_of(cable_a, code), wires_of(cable_b, code))
+        pairs = pairs_of(one, other, self.job.terms.colors)
         if cable_a.insulated != cable_b.insulated or cable_a.gauge != cable_b.gauge:
             text: Text = (f"cable {cable_a.id} of {a.name} is {cable_a.size}, and {cable_b.size} in {b.name}",)
             self.unsaid.append(Unsaid(a.id, "ends-differ", text))
         if pairs is None:
-            text = (f"cable {cable_a.id} of {a.name}: its colors do not pair with those in {b.name}",)
-            self.unsaid.append(Unsaid(a.id, "colors-do-not-pair", text))
+            text = (f"cable {cable_a.id} of {a.name}: its wires do not pair with those in {b.name}",)
+            self.unsaid.append(Unsaid(a.id, "wires-do-not-pair", text))
             return
         wires = tuple((f"{a.id}/{x}", f"{b.id}/{y}") for x, y in pairs)
         self.cables.append(CableWires(id, wires))
@@ -399,7 +399,8 @@ class _Maker:
         elif isinstance(far, OnwardEnd) and hots and neutral is not None:
             name = f"{box.id}/onward {cable.id}"
             self.load_names[name], self.box_of[name] = f"what cable {cable.id} of {box.name} goes on to", box.id
-            self.loads.append(NetLoad(name, hots[0], neutral, box.circuit, always=True))
+            legs: Literal[1, 2] = 2 if two_hots(self.job, box.circuit) else 1
+            self.loads.append(NetLoad(name, hots[0], neutral, box.circuit, legs, always=True))
 
     def _from_panel(self, id: str, box: Box, far: CircuitEnd, hots: list[Node], neutral: Node | None) -> None:
         circuits = {one.id: one for one in self.job.circuits}
@@ -408,13 +409,20 @@ class _Maker:
             text: Text = (f"{box.name}: which circuit its feed comes from is not said",)
             self.unsaid.append(Unsaid(box.id, "feed-not-said", text))
             return
-        if circuit.poles == 2:
-            text = (f"{box.name}: a breaker of two poles feeds it, which is not proven here yet",)
+        if circuit.poles == 2 and circuit.serves != "one load":
+            text = (
+                f"{box.name}: breaker {circuit.id} has two poles, and is not said to feed one load; enter the two"
+                " sides of a multiwire circuit as two that share a neutral",
+            )
             self.unsaid.append(Unsaid(box.id, "two-poles", text))
         wires: list[Pair] = []
         others = [one for one in box.circuits if one == partners(self.job.circuits).get(circuit.id)]
+        if two_hots(self.job, circuit.id):
+            others = [second_pole(circuit.id)]
+            if len(hots) == 1 and neutral is not None:  # two wires: the white is the other hot, re-marked
+                hots, neutral = [*hots, neutral], None
         for hot, of in zip(hots, (circuit.id, *others), strict=False):
             wires.append((hot, f"panel/{of}"))
         if neutral is not None:
-            wires.append((neutral, next(one.neutral for one in self._sources() if one.circuit == circuit.id)))
+            wires.append((neutral, next(one.neutral for one in sources_of(self.job) if one.circuit == circuit.id)))
         self.cables.append(CableWires(id, tuple(wires)))

@@ -82,7 +82,7 @@ def look(job: Job, box: str, stage: Stage = "planned") -> HookUp:
     mine = [one for one in proof.findings if _concerns(one, group, seen)]
     here = {base.find(node) for node, where in seen.box_of.items() if where == box}
     live = frozenset[str]().union(*(proof.live.get(root, frozenset()) for root in here))
-    order = [circuit.id for circuit in job.circuits if circuit.id in live]
+    order = [circuit.id for circuit in job.circuits if seen.network.poles(circuit.id) & live]
     at_all = {one.id for one in job.boxes if any(splice.ends for splice in contents_at(one, stage).splices)}
     return HookUp(
         job,

@@ -155,7 +155,7 @@ def conductors(link: Link, nets: Iterable[Net]) -> dict[Net, Wire] | None:
 def _remarked(live: Sequence[Net], returns: bool) -> Net:
     """What goes on the neutral's color where it must: the hot, or what comes back; else a traveler or the signal."""
     for kind in ("switched" if returns else "hot", "traveler", "signal"):
-        for net in live:
-            if net.kind == kind:
-                return net
+        of_kind = [net for net in live if net.kind == kind]
+        if of_kind:
+            return of_kind[-1 if kind == "hot" else 0]
     return live[-1]

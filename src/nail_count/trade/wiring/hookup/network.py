@@ -6,7 +6,8 @@ It knows no boxes: what is proven here is proven of any network, whatever it was
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
+from fractions import Fraction
 from itertools import chain
 from typing import Literal
 
@@ -33,6 +34,13 @@ class Source:
     """Which leg it hangs on; None: not known."""
     shares: str | None = None
     """The circuit it shares one neutral with, where the two are one multiwire circuit."""
+    pole_of: str | None = None
+    """The circuit whose breaker opens it together with that one, where it is the second pole of one; None: its own."""
+
+    @property
+    def breaker(self) -> str:
+        """The circuit whose breaker opens it."""
+        return self.pole_of or self.circuit
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,6 +77,8 @@ class Gear:
     """Which circuit is to feed it; None: any one."""
     signal: Node | None = None
     """Of a companion: where it signals."""
+    leaks: bool = False
+    """Whether a little passes its open contact: an electronic switch, a switch with a neon."""
 
     @property
     def nodes(self) -> Iterator[Node]:
@@ -100,6 +110,8 @@ class NetLoad:
     """2: between two hots, without a neutral."""
     always: bool = False
     """Whether it was fed before and must be in every position: an onward feed, a neighbor."""
+    amps: Fraction | None = None
+    """What it draws [A]; None: not known."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -121,6 +133,15 @@ class Loose:
 
 
 @dataclass(frozen=True, slots=True)
+class Yoke:
+    """A device on one yoke."""
+
+    id: str
+    nodes: tuple[Node, ...]
+    """Its terminals."""
+
+
+@dataclass(frozen=True, slots=True)
 class Network:
     """All of it."""
 
@@ -139,6 +160,16 @@ class Network:
     """Where several conductors meet under the screws of a device and nowhere else."""
     insulated: tuple[Node, ...] = ()
     """Everything that is no ground, and may meet none."""
+    yokes: tuple[Yoke, ...] = ()
+    tied: tuple[frozenset[str], ...] = ()
+    """Circuits whose breakers open together."""
+    carries: Mapping[Node, Fraction] = field(default_factory=dict)
+    """What a terminal may carry, where its sheet says so [A]."""
+
+    def poles(self, circuit: str) -> frozenset[str]:
+        """Every hot that the breaker of a circuit opens, itself among them."""
+        breaker = next((one.breaker for one in self.sources if one.circuit == circuit), circuit)
+        return frozenset(one.circuit for one in self.sources if one.breaker == breaker)
 
 
 class Joined:
@@ -226,7 +257,7 @@ class InState:
             return False
         hot_one, hot_other = self.hot.get(one), self.hot.get(other)
         if hot_one and hot_other:
-            return self._legs(hot_one).isdisjoint(self._legs(hot_other))
+            return self._other_leg(one, other)
         return bool(hot_one and self.cold.get(other)) or bool(hot_other and self.cold.get(one))
 
     def _legs(self, circuits: set[str]) -> set[int | None]:
@@ -259,7 +290,12 @@ class InState:
             for near, far in ((one.one, one.other), (one.other, one.one))
             if self.at(near) == here and not one.always
         ]
-        return any(self.cold.get(far) for far in ways)
+        return any(self.cold.get(far) or self._other_leg(line, far) for far in ways)
+
+    def _other_leg(self, one: Node, other: Node) -> bool:
+        """Whether two pieces of wire are the hots of two legs."""
+        hot_one, hot_other = self.hot.get(one), self.hot.get(other)
+        return bool(hot_one and hot_other) and self._legs(hot_one or set()).isdisjoint(self._legs(hot_other or set()))
 
 
 def thrown(network: Network, state: State, gear: Gear, output: int = 0, base: Joined | None = None) -> State:

@@ -2,17 +2,19 @@
 
 Cut at the sources a network falls into groups that share no wire; each is tried in every one of its states, none left
 out. Source: the trade's own rules of what must be so, and NFPA 70 (NEC) 210.4, 250.24(A), 250.142(B), 300.3(B),
-300.13(B), 404.2; from memory of the publication.
+210.7, 300.13(B), 404.2; from memory of the publication.
 """
 
 from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass, field, replace
+from fractions import Fraction
 from itertools import chain, product
 from math import prod
 
-from .currents import unbalanced
+from .currents import carried_by, unbalanced
+from .groups import Group, groups_of
 from .network import Gear, InState, Joined, NetLoad, Network, Node, Source, State, thrown, wired
 
 MOST_STATES = 2**20
@@ -23,7 +25,7 @@ RULES: dict[int, str] = {
     2: "what needs power has it, load on or off",
     3: "hot never meets neutral, ground or another circuit’s hot; neutrals stay apart, and off the ground",
     4: "the neutral of a load belongs to the circuit of its line, in the cable it came by",
-    5: "no input for dry contact or low voltage sees mains, and no signal a neutral",
+    5: "no input sees what it is not made for, and no lead carries more than it may",
     6: "nothing is switched in its neutral alone, and nothing live ends bare",
     7: "what was fed before is fed after",
     8: "all grounds are joined, the metal box with them",
@@ -93,8 +95,8 @@ def prove(network: Network) -> Proof:
     proof.live = {root: frozenset(circuits) for root, circuits in at_rest.hot.items()}
     _grounds(network, base, proof)
     _on_ground(network, base, proof)
-    for group in _groups(network, base):
-        if prod(len(one.positions) for one in group.gear) * 2 ** len(group.circuits) > MOST_STATES:
+    for group in groups_of(network, base):
+        if prod(len(one.positions) for one in group.gear) * 2 ** len(group.breakers) > MOST_STATES:
             proof.too_many.append(tuple(one.id for one in group.gear))
             continue
         _Trial(group, base, proof).run()
@@ -103,57 +105,8 @@ def prove(network: Network) -> Proof:
     for node in network.through:
         if base.find(node) in shared:
             proof.add(Finding("neutral-through-device", 4, node, None, node))
+    _yokes(network, base, proof)
     return proof
-
-
-@dataclass(frozen=True, slots=True)
-class Group:
-    """What can be tried apart from all else: it meets the rest at the sources only."""
-
-    network: Network
-    """The whole, with the things and loads of this group only."""
-    circuits: tuple[str, ...]
-    """The breakers that matter to it."""
-
-    @property
-    def gear(self) -> tuple[Gear, ...]:
-        """Its things."""
-        return self.network.gear
-
-
-def _groups(network: Network, base: Joined) -> Iterator[Group]:
-    """The network, cut at its sources.
-
-    A device is tried with the loads it should change, and these with the breaker they should hang on, joined or not.
-    """
-    ends: dict[Node, set[str]] = {}
-    for source in network.sources:
-        for node in (source.hot, source.neutral):
-            ends.setdefault(base.find(node), set()).add(source.circuit)
-    ends.setdefault(base.find(network.ground), set())
-    together, touched = Joined(), {}
-    nodes_of = [(f"gear {gear.id}", set(gear.nodes)) for gear in network.gear]
-    nodes_of += [(f"load {load.id}", {load.one, load.other}) for load in network.loads]
-    for one in network.gear:
-        for load in one.all_controls:
-            together.join(f"gear {one.id}", f"load {load}")
-    for name, nodes in nodes_of:
-        roots = {base.find(node) for node in nodes}
-        touched[name] = set().union(*(ends[root] for root in roots if root in ends))
-        for root in roots - set(ends):
-            together.join(name, root)
-    groups: dict[Node, list[str]] = {}
-    for name, _ in nodes_of:
-        groups.setdefault(together.find(name), []).append(name)
-    for names in groups.values():
-        here = set(names)
-        gear = tuple(one for one in network.gear if f"gear {one.id}" in here)
-        loads = tuple(one for one in network.loads if f"load {one.id}" in here)
-        circuits = set().union(*(touched[name] for name in names), (load.circuit for load in loads))
-        known = tuple(source.circuit for source in network.sources if source.circuit in circuits)
-        # A load must have some breaker, whether or not anybody said which.
-        known = known or tuple(source.circuit for source in network.sources[:1] if loads)
-        yield Group(replace(network, gear=gear, loads=loads), known)
 
 
 def _shorts(now: InState, proof: Proof) -> None:
@@ -199,6 +152,16 @@ def _bare(network: Network, base: Joined, proof: Proof) -> None:
             proof.add(Finding(code, 6, loose.node, None, loose.node))
 
 
+def _yokes(network: Network, base: Joined, proof: Proof) -> None:
+    """Rule 6: what two circuits feed on one yoke, their breakers open together (NEC 210.7)."""
+    breaker = {source.circuit: source.breaker for source in network.sources}
+    for yoke in network.yokes:
+        live = frozenset[str]().union(*(proof.live.get(base.find(node), frozenset()) for node in yoke.nodes))
+        breakers = {breaker[circuit] for circuit in live}
+        if len(breakers) > 1 and not any(breakers <= together for together in network.tied):
+            proof.add(Finding("two-circuits-on-yoke", 6, yoke.id, None, yoke.nodes[0]))
+
+
 class _Trial:
     """One group, tried in every state."""
 
@@ -229,8 +192,8 @@ class _Trial:
                 if any(self.base.are_one(one.node, node) for node in onto):
                     self.proof.add(Finding("input-held", 5, gear.id, None, one.node))
         every = [range(len(gear.positions)) for gear in self.group.gear]
-        for on in product((False, True), repeat=len(self.group.circuits)):
-            lit = frozenset(c for c, is_on in zip(self.group.circuits, on, strict=True) if is_on)
+        for on in product((False, True), repeat=len(self.group.breakers)):
+            lit = frozenset[str]().union(*(c for c, is_on in zip(self.group.breakers, on, strict=True) if is_on))
             for numbers in product(*every):
                 self._state(State(lit, {g.id: n for g, n in zip(self.group.gear, numbers, strict=True)}))
         for id, ways in self.hot_sides.items():
@@ -263,6 +226,10 @@ class _Trial:
             self._load(load, now, load.id in burning)
         for gear in self.group.gear:
             self._gear(gear, now, burning)
+            if gear.leaks and state.positions[gear.id] == 0:
+                self._leaks(gear, now)
+        if self.network.carries:
+            self._carried(now, burning)
 
     def _pieces(self, root: Node, now: InState) -> Iterator[Node]:
         """The pieces of wire that are one in this state."""
@@ -275,10 +242,14 @@ class _Trial:
     def _load(self, load: NetLoad, now: InState, burns: bool) -> None:
         """Rules 4 and 7, of one load in one state."""
         if load.always:
-            if not burns and (load.circuit is None or load.circuit in now.state.on) and now.state.on:
+            fed = load.circuit in now.state.on if load.circuit else len(now.state.on) == len(self.group.circuits)
+            if not burns and fed:
                 self.proof.add(Finding("onward-not-fed", 7, load.id, now.state))
             return
-        if not burns or load.legs == 2:
+        if not burns:
+            return
+        if load.legs == 2:
+            self._across(load, now)
             return
         is_first = bool(now.hots(load.one))
         hot, cold = (load.one, load.other) if is_first else (load.other, load.one)
@@ -293,6 +264,42 @@ class _Trial:
                 without = InState(self.network, now.state.changed(gear.id, 0), self.base)
                 if bool(without.hots(hot)) != bool(without.neutrals(cold)):
                     self.proof.add(Finding("past-protector", 4, load.id, now.state, cold))
+
+    def _across(self, load: NetLoad, now: InState) -> None:
+        """Rule 4, of a load between two hots: both of one breaker, and no neutral."""
+        for node in (load.one, load.other):
+            if now.neutrals(node):
+                self.proof.add(Finding("neutral-at-two-hots", 4, load.id, now.state, node))
+                return
+        one, other = ({self.sources[of].breaker for of in now.hots(node)} for node in (load.one, load.other))
+        if one.isdisjoint(other) and not any(one | other <= together for together in self.network.tied):
+            self.proof.add(Finding("two-breakers", 4, load.id, now.state, load.other))
+        hots = [{self.sources[of].hot for of in now.hots(node)} for node in (load.one, load.other)]
+        for cable in unbalanced(self.network, now.state, (load.one, load.other), (hots[0], hots[1])):
+            pairs = next(one.pairs for one in self.network.cables if one.id == cable)
+            self.proof.add(Finding("returns-elsewhere", 4, load.id, now.state, pairs[0][0]))
+
+    def _carried(self, now: InState, burning: frozenset[str]) -> None:
+        """Rule 5: what the loads that burn draw through each terminal, against what its sheet lets it carry."""
+        sum_at: dict[Node, Fraction] = {}
+        for load in self.network.loads:
+            if load.id in burning and load.amps is not None:
+                for node in carried_by(self.network, now, load):
+                    sum_at[node] = sum_at.get(node, Fraction()) + load.amps
+        for node, amps in sum_at.items():
+            if node in self.network.carries and amps > self.network.carries[node]:
+                self.proof.add(Finding("terminal-overloaded", 5, node, now.state, node))
+
+    def _leaks(self, gear: Gear, now: InState) -> None:
+        """Rule 5: what an open contact lets through, no input takes for being closed."""
+        for pair in chain.from_iterable(gear.positions[1:]):
+            for near, far in (pair, pair[::-1]):
+                if not now.hots(near) or now.hots(far):
+                    continue
+                for other in self.group.gear:
+                    for one in other.inputs:
+                        if one.kind in ("mains", "signal") and other.id != gear.id and now.at(one.node) == now.at(far):
+                            self.proof.add(Finding("leaks-into-input", 5, other.id, now.state, one.node))
 
     def _owners(self, neutrals: frozenset[str]) -> set[str]:
         """The circuits a neutral belongs to: those of a multiwire circuit share one."""

@@ -11,10 +11,12 @@ from ...model.box import Box
 from ...model.job import Job
 from ...model.run import BoxEnd, CircuitEnd, OnwardEnd, WordsEnd
 from ...model.splice import BondEnd, ConductorEnd, End, FixtureEnd, GroundEnd, LeadEnd, Splice
-from .colors import paired, wires_of
-from .graph import Unsaid, far_end, graph, neutral_owners
+from .colors import wires_of
+from .graph import Unsaid, far_end, graph
 from .nets import Link, Net, Place, Wanted, carried, conductors, ways
+from .pairing import pairs_of
 from .proof import SHORTS, Proof, prove
+from .sources import neutral_owners
 from .splices import is_screw, splices_for
 from .wanted import Plan
 from .words import said
@@ -62,7 +64,7 @@ def links_of(job: Job) -> tuple[Link, ...]:
         if len(ends) == 2:
             there = boxes[ends[1].box]
             other = there.cable(ends[1].cable or "")
-            pairs = paired(wires, wires_of(other, code)) if other in there.entering and other else None
+            pairs = pairs_of((here, cable), (there, other), code) if other in there.entering and other else None
             if pairs is not None:
                 ids = (same, dict(pairs))
                 made.append(Link(run.id, Place(here.id), Place(there.id), wires, ids, sleeved=sleeved))

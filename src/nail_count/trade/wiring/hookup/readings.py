@@ -9,8 +9,11 @@ from ...rules.wires.joints import GHOST_UP_TO, LOADED_UNDER, full_voltage
 from .graph import Graph
 from .network import InState, Node, State
 
-Kind = Literal["hot", "neutral", "ground", "leaks", "dead", "floats"]
-"""What a point is in a state; `leaks`: behind an open electronic switch; `dead`: tied to a neutral by a load."""
+Kind = Literal["hot", "neutral", "ground", "leaks", "through", "dead", "floats"]
+"""What a point is in a state; `leaks`: behind an open electronic switch; `through`: live by a load whose other side is
+hot; `dead`: tied to a neutral by a load."""
+FULL: tuple[Kind, ...] = ("hot", "through")
+"""Where a loaded meter shows the full voltage."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,12 +60,14 @@ def kind_at(now: InState, node: Node) -> Kind:
         behind = gear.load is not None and now.at(gear.load) == now.at(node)
         if behind and gear.kind in ("two-wire", "powered", "module") and gear.line and now.hots(gear.line):
             return "leaks"
-    through = (
+    through = [
         far
         for load in now.network.loads
         for near, far in ((load.one, load.other), (load.other, load.one))
         if now.at(near) == now.at(node) and not load.always
-    )
+    ]
+    if any(now.hots(far) for far in through):
+        return "through"
     return "dead" if any(now.neutrals(far) for far in through) else "floats"
 
 
@@ -75,6 +80,8 @@ def says(kind: Kind, voltage: int) -> str:
     if kind == "hot":
         low, high = full_voltage(voltage)
         return f"{float(low):g} to {float(high):g} V"
+    if kind == "through":
+        return f"{says('hot', voltage)}, through its load"
     if kind == "leaks":
         return "no figure: an electronic switch leaks while it is off"
     if kind == "floats":

@@ -10,11 +10,13 @@ from ...model.box import Box, Equipment
 from ...model.datasheet import Datasheet, TerminalRole
 from ...model.job import Job, by_id
 from ...model.load import Load
+from ...model.panel import second_pole
 from ...model.run import OnwardEnd
 from ...model.splice import End, FixtureEnd, LeadEnd
-from .gear import LOADS, is_split, kind_of
-from .graph import far_end, neutral_owners, switched_at, way_to
+from .gear import LOADS, is_split, is_two_pole, kind_of
+from .graph import far_end, switched_at, way_to
 from .nets import Link, Net, Place, Wanted, ways
+from .sources import neutral_owners, two_hots
 
 Way = tuple[str, Callable[[Wanted], None]]
 """A way of the trade: what it is called, and the ends it puts into nets."""
@@ -68,6 +70,10 @@ class Plan:
     def neutral(self, circuit: str) -> Net:
         """The net of a circuit's neutral."""
         return Net("neutral", self.owner.get(circuit, circuit))
+
+    def returns(self, circuit: str) -> Net:
+        """The net of the other side of what a circuit feeds: its neutral, or its other hot."""
+        return self.hot(second_pole(circuit)) if two_hots(self.job, circuit) else self.neutral(circuit)
 
     def panel(self, circuit: str) -> Place:
         """Where a circuit begins."""
@@ -141,7 +147,7 @@ class Plan:
                 far = far_end(self.job, box.id, cable.id)
                 if isinstance(far, OnwardEnd) and box.circuit:
                     wanted.put(self.hot(box.circuit), Place(box.id, cable.id))
-                    wanted.put(self.neutral(box.circuit), Place(box.id, cable.id))
+                    wanted.put(self.returns(box.circuit), Place(box.id, cable.id))
         for one in self.placed:
             if one.sheet.kind == "receptacle" and (circuit := self.circuit(one)):
                 switched = bool(switched_at(self.job, one.box.id))
@@ -180,33 +186,49 @@ class Plan:
         circuit = self.circuit(main)
         for number, role in enumerate(LOADS, 1):
             loads = [load for load in main.item.loads if load.channel == number]
-            if main.ends(role) and loads:
+            if main.ends(role) and loads and not is_two_pole(main.sheet):
                 wanted.put(self.switched(main, number), main.place, *main.ends(role))
+            if is_two_pole(main.sheet):
+                self._both_poles(wanted, main, loads, circuit)
+                return
             for load in loads:
-                self._hang(wanted, main, load, self.switched(main, number), circuit)
+                self._hang(wanted, main, load, self.switched(main, number), self.returns(circuit))
+
+    def _both_poles(self, wanted: Wanted, main: Placed, loads: Sequence[Load], circuit: str) -> None:
+        """Two hots, each through a contact of its own."""
+        nets = self.switched(main), Net("switched", f"{main.id}.other pole", main.id)
+        for feed, net, line, out in zip(
+            (self.hot(circuit), self.returns(circuit)), nets, main.ends("line"), main.ends("load"), strict=True
+        ):
+            wanted.put(feed, main.place, line)
+            wanted.put(net, main.place, out)
+        for load in loads:
+            self._hang(wanted, main, load, *nets)
 
     def switched(self, main: Placed, number: int = 1) -> Net:
         """The net of an output."""
         return Net("switched", f"{main.id}.{number}", main.id)
 
-    def _hang(self, wanted: Wanted, main: Placed, load: Load, net: Net, circuit: str) -> None:
+    def _hang(self, wanted: Wanted, main: Placed, load: Load, net: Net, other: Net) -> None:
+        """A load between the two."""
         place = self.place_of(main, load)
         if place is None:
             return
         here = [one for one in self.placed if one.place == place and one.sheet.kind == "receptacle"]
         if here and load.kind == "receptacle":
             wanted.put(net, place, here[0].ends("line")[-1] if is_split(here[0].item) else here[0].ends("line")[0])
-            wanted.put(self.neutral(circuit), place, *here[0].ends("neutral")[:1])
+            wanted.put(other, place, *here[0].ends("neutral")[:1])
             return
         at_box = not place.cable
         hot = (FixtureEnd(box=main.box.id, load=load.id, side="hot"),) if at_box else ()
         cold = (FixtureEnd(box=main.box.id, load=load.id, side="neutral"),) if at_box else ()
         wanted.put(net, place, *hot)
-        wanted.put(self.neutral(circuit), place, *cold)
+        wanted.put(other, place, *cold)
 
     def _main(self, wanted: Wanted, main: Placed, far: Sequence[Placed], onto: str) -> None:
         circuit = self.circuit(main)
-        wanted.put(self.hot(circuit), main.place, *main.ends("line"))
+        if not is_two_pole(main.sheet):
+            wanted.put(self.hot(circuit), main.place, *main.ends("line"))
         if main.ends("neutral"):
             wanted.put(self.neutral(circuit), main.place, *main.ends("neutral"))
         self._outputs(wanted, main)
@@ -260,7 +282,7 @@ class Plan:
 
     def _loads_on(self, wanted: Wanted, main: Placed, net: Net) -> None:
         for load in main.item.loads:
-            self._hang(wanted, main, load, net, self.circuit(main))
+            self._hang(wanted, main, load, net, self.returns(self.circuit(main)))
 
     def _travelers(self, wanted: Wanted, main: Placed, hot: Placed, lamp: Placed, middle: Sequence[Placed]) -> None:
         net = self.switched(main)

@@ -26,6 +26,15 @@ _SAID: dict[str, tuple[str, tuple[str, ...]]] = {
         "bring its neutral by the same cable",)),
     "mains-on-dry-input": ("mains on an input for dry contacts", (
         "take both conductors of the loop off hot", "a module whose input takes mains")),
+    "neutral-at-two-hots": ("lies between two hots, and has a neutral: half its volts", (
+        "bring both hots of its breaker to it",)),
+    "two-breakers": ("has its two hots from two breakers", ("take both from one breaker of two poles",)),
+    "terminal-overloaded": ("carries more than its sheet allows", (
+        "splice what goes on, with a pigtail to the device", "fewer lamps")),
+    "leaks-into-input": ("may take what leaks through an open switch for being on", (
+        "a plain switch, with no neon in it", "an input for dry contacts")),
+    "two-circuits-on-yoke": ("is fed by two circuits, and nothing is known that opens them together: NEC 210.7", (
+        "one breaker of two poles, or a tie between the handles", "feed both halves from one circuit")),
     "neutral-switched": ("its neutral is switched or missing", ("switch the hot, never the neutral",)),
     "polarity-switched": ("its hot and its neutral change places", ("re-wire it: travelers between the switches",)),
     "past-protector": ("takes hot and neutral from two sides of what trips", ("take both from past it",)),
@@ -79,7 +88,9 @@ def name_of(of: str, seen: Graph) -> Text:
         return (seen.load_names[of],)
     named = seen.names.get(of)
     if named is None:
-        return (f"circuits {of.replace(',', ' and ')}" if "," in of else f"circuit {of}",)
+        poles = {source.circuit: source.pole_of for source in seen.network.sources}
+        called = [f"{poles[one]} (its other pole)" if poles.get(one) else one for one in of.split(",")]
+        return (f"circuits {' and '.join(called)}" if len(called) > 1 else f"circuit {called[0]}",)
     box = seen.box_of.get(of)
     return (f"{seen.box_names[box]}, ", *named) if box else named
 
@@ -89,7 +100,11 @@ def state_words(state: NetworkState, seen: Graph) -> str:
 
     Only what matters to it is named: the breakers and things it says.
     """
-    breakers = [f"breaker {source.circuit} on" for source in seen.network.sources if source.circuit in state.on]
+    breakers = [
+        f"breaker {source.circuit} on"
+        for source in seen.network.sources
+        if source.circuit in state.on and source.pole_of is None
+    ]
     things = [
         f"{seen.gear_names.get(gear.id, gear.id)} {gear.words[state.positions[gear.id]]}"
         for gear in seen.network.gear

@@ -23,6 +23,7 @@ from ....trade.rules.editions import ALLOWANCES
 from ....trade.rules.load.heat import warmth
 from ....trade.rules.volume.csa import CSA_ALLOWANCES
 from ....trade.search.smallest_change import Fix, fixes
+from ....trade.wiring.hookup.asked import not_hooked_up
 from ... import urls
 from ...form_errors import Notice
 from ...parts import Part
@@ -285,6 +286,8 @@ def _folded(answer: Answer | None, prefix: str, title: Text) -> Part:
 def _gangs(kept: BoxSnapshot) -> Iterator[Part]:
     """Every gang and every loose module with what can be done to it."""
     box, job = kept.box, kept.job
+    asking = tuple(_called(kept, item.id) for item in not_hooked_up(box, job.sheets))
+    yield Part("to-hook-up", "bench/to_hook_up.html", asking)
     check = kept.check
     needs = any(job.sheets[one.sheet].neutral == "needed" for one in box.equipment)
     asks = bool(check.prohibitions) and box.survey.neutral is None and needs

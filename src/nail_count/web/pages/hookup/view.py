@@ -151,7 +151,7 @@ class Live:
         found = []
         for circuit in self.hookup.breakers:
             on = circuit in self.state.on
-            changed = self.state.on ^ {circuit}
+            changed = self.state.on ^ self.hookup.seen.network.poles(circuit)
             to = self._address(NetworkState(frozenset(changed), self.state.positions))
             found.append(Thrown(f"Breaker {circuit}", "on" if on else "off", to))
         for gear in self.hookup.seen.network.gear:
@@ -162,7 +162,7 @@ class Live:
         return found
 
     def _address(self, state: NetworkState) -> dict[str, str]:
-        said = {f"{BREAKER}{circuit}": "on" for circuit in state.on}
+        said = {f"{BREAKER}{one.breaker}": "on" for one in self.hookup.seen.network.sources if one.circuit in state.on}
         return said | {id: str(number) for id, number in state.positions.items() if number}
 
     def shows(self, state: NetworkState | None) -> dict[str, str]:
@@ -324,7 +324,7 @@ class HookupView:
             return urls.datasheet(job, unsaid.of)
         if unsaid.code == "colors-not-seen":
             return urls.box(job, unsaid.box, "wires")
-        if unsaid.code in ("way-not-said", "end-not-said", "feed-not-said", "ends-differ", "colors-do-not-pair"):
+        if unsaid.code in ("way-not-said", "end-not-said", "feed-not-said", "ends-differ", "wires-do-not-pair"):
             return urls.job(job, "map")
         if unsaid.code in ("not-hooked-up", "load-not-found"):
             return "" if unsaid.box == self.box.id else urls.box(job, unsaid.box, "hookup")
@@ -349,7 +349,7 @@ def state_of(hookup: HookUp, said: Mapping[str, str]) -> NetworkState:
     circuits = [source.circuit for source in hookup.seen.network.sources]
     if not said:
         return NetworkState(frozenset(circuits), {gear.id: 0 for gear in hookup.seen.network.gear})
-    on = frozenset(circuit for circuit in circuits if f"{BREAKER}{circuit}" in said)
+    on = frozenset(one.circuit for one in hookup.seen.network.sources if f"{BREAKER}{one.breaker}" in said)
     positions = {}
     for gear in hookup.seen.network.gear:
         number = said.get(gear.id, "0")
