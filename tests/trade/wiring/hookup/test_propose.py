@@ -185,3 +185,18 @@ def test_a_half_hot_receptacle_keeps_its_neutral_whole() -> None:
 def test_what_a_sheet_does_not_allow_is_not_offered(house: Job, said: str) -> None:
     made = propose(house, "a")
     assert isinstance(made, Refusal) and any(said in "".join(map(str, reason)) for reason in made.reasons), made
+
+
+def test_what_a_wire_was_told_to_be_outranks_its_color() -> None:
+    """Invented: a feed whose red is the line, its black unused; the red goes to the device, the black under a cap."""
+    house = feed("switch")
+    roles = [
+        {"color": "black", "asserted_role": "unused"},
+        {"color": "red", "asserted_role": "line"},
+        {"color": "white"},
+    ]
+    fed = Cable.model_validate({"id": "A", "gauge": 14, "insulated": 3, "conductors": roles})
+    near = house.boxes[0].changed(cables=(fed, *house.boxes[0].cables[1:]))
+    house, made = hooked_up(house.changed(boxes=(near, *house.boxes[1:])))
+    assert on(made.splices["a"], "d1", 1) == {"A2"}
+    assert graph(house).network.cables[0].pairs[0] == ("a/A2", "panel/1")

@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from ...model.conductor import Color
+from ...model.conductor import Color, Role
 from ...model.job import ColorCode
 from ...model.wire import Cable
 from ..identify.colors import USUAL
@@ -32,6 +32,8 @@ class Wire:
     """As seen; where nobody looked at any of its cable, as such cables are sold."""
     neutral: bool
     """Whether it is of the neutral's color, or is said to be the neutral."""
+    role: Role | None = None
+    """What a person says it is."""
 
 
 def wires_of(cable: Cable, code: ColorCode) -> tuple[Wire, ...]:
@@ -50,8 +52,23 @@ def wires_of(cable: Cable, code: ColorCode) -> tuple[Wire, ...]:
             neutral = one.asserted_role == "neutral"
         else:
             neutral = color is not None and USUAL[code].get(color) == frozenset(("neutral",))
-        made.append(Wire(id, color, neutral))
+        made.append(Wire(id, color, neutral, one.asserted_role))
     return tuple(made)
+
+
+def outward(cable: Cable, code: ColorCode) -> tuple[Wire, ...]:
+    """The conductors of a cable that leads to no box, those first that are said to be joined there: line, switched.
+
+    >>> said = [{"asserted_role": "unused"}, {"asserted_role": "line"}, {"asserted_role": "neutral"}]
+    >>> feed = Cable.model_validate({"id": "A", "gauge": 14, "insulated": 3, "conductors": said})
+    >>> [wire.id for wire in outward(feed, "US")]
+    ['A2', 'A3', 'A1']
+    """
+    return tuple(sorted(wires_of(cable, code), key=lambda wire: _JOINED_THERE.index(wire.role)))
+
+
+_JOINED_THERE: tuple[Role | None, ...] = ("line", "switched", "onward", None, "traveler", "neutral", "unused")
+"""Roles in the order in which the hot of what lies at the far end takes them; what nobody said stays as it lies."""
 
 
 def not_seen(cable: Cable) -> bool:

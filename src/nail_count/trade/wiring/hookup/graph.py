@@ -16,7 +16,7 @@ from ...model.run import BoxEnd, CircuitEnd, OnwardEnd, Run, RunEnd, WordsEnd
 from ...model.splice import BondEnd, ConductorEnd, End, FixtureEnd, GroundEnd, LeadEnd, PigtailEnd, Splice
 from ...model.wire import Cable
 from ...rules.load.draw import drawn
-from .colors import Wire, not_seen, wires_of
+from .colors import Wire, not_seen, outward, wires_of
 from .controls import with_controls
 from .gear import gear_of, grounds_of, halves_of, is_split, lead_node, needs_of
 from .network import CableWires, Gear, Loose, NetLoad, Network, Node, Pair, Yoke
@@ -332,7 +332,7 @@ class _Maker:
             self.loads.append(NetLoad(id, hot, neutral, circuit, legs, amps=amps))
             return
         cable = way_to(self.job, box, load, self.stage)
-        wires = wires_of(cable, self.job.terms.colors) if cable else ()
+        wires = outward(cable, self.job.terms.colors) if cable else ()
         hots = [wire.id for wire in wires if not wire.neutral]
         neutral_wire = next((wire.id for wire in wires if wire.neutral), None)
         place = beside_it(self.job, box, load, self.stage)
@@ -389,7 +389,7 @@ class _Maker:
             self.joined.append((f"{a.id}/{cable_a.id}.g", f"{b.id}/{cable_b.id}.g"))
 
     def _outward(self, id: str, box: Box, cable: Cable, far: object) -> None:
-        wires = wires_of(cable, self.job.terms.colors)
+        wires = outward(cable, self.job.terms.colors)
         hots = [f"{box.id}/{wire.id}" for wire in wires if not wire.neutral]
         neutral = next((f"{box.id}/{wire.id}" for wire in wires if wire.neutral), None)
         ground = f"{box.id}/{cable.id}.g"

@@ -201,7 +201,7 @@ class _Trial:
                 self.proof.add(Finding("polarity-switched", 6, id))
 
     def _does_nothing(self, gear: Gear) -> bool:
-        """Whether its contacts join nothing that splices do not, in any position, and some of them are in one."""
+        """Whether a contact of it joins what splices do already; of a three-way, of which one throw may be, every one."""
         every = list(chain(*gear.positions))
         if not any(self.base.are_one(*pair) for pair in every):
             return False
@@ -210,8 +210,9 @@ class _Trial:
         beyond = {self.base.find(node) for node in chain(*pairs) if node not in own}
         beyond |= {self.base.find(node) for source in self.network.sources for node in (source.hot, source.neutral)}
         beyond |= {self.base.find(node) for load in self.network.loads for node in (load.one, load.other)}
-        joins = [pair for pair in every if {self.base.find(node) for node in pair} <= beyond]
-        return all(self.base.are_one(*pair) for pair in joins)
+        joins = [pair for pair in every if {self.base.find(node) for node in pair} <= beyond] or every
+        thrown = all if gear.kind in ("three-way", "four-way") else any
+        return thrown(self.base.are_one(*pair) for pair in joins)
 
     def _state(self, state: State) -> None:
         now = InState(self.network, state, self.base)

@@ -11,7 +11,7 @@ from ...model.box import Box
 from ...model.job import Job
 from ...model.run import BoxEnd, CircuitEnd, OnwardEnd, WordsEnd
 from ...model.splice import BondEnd, ConductorEnd, End, FixtureEnd, GroundEnd, LeadEnd, Splice
-from .colors import wires_of
+from .colors import outward, wires_of
 from .graph import Unsaid, far_end, graph
 from .nets import Link, Net, Place, Wanted, carried, conductors, ways
 from .pairing import pairs_of
@@ -68,7 +68,9 @@ def links_of(job: Job) -> tuple[Link, ...]:
             if pairs is not None:
                 ids = (same, dict(pairs))
                 made.append(Link(run.id, Place(here.id), Place(there.id), wires, ids, sleeved=sleeved))
-        elif isinstance(far, CircuitEnd) and far.circuit is not None:
+            continue
+        wires = outward(cable, code)
+        if isinstance(far, CircuitEnd) and far.circuit is not None:
             panel = Place(circuit=owner.get(far.circuit, far.circuit))
             made.append(Link(run.id, Place(here.id), panel, wires, (same, same), far.circuit, sleeved))
         elif isinstance(far, OnwardEnd | WordsEnd):
