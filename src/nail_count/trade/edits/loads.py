@@ -34,6 +34,7 @@ class LoadFacts(BoxEdit):
     fewest: Annotated[Annotated[int, Field(ge=1, le=500)] | None, Maybe] = None
     continuous: Annotated[bool | None, Maybe] = None
     lights: Literal["", "required light", "stairs"] = ""
+    bypass: bool = False
     outlet: Annotated[str | None, Maybe] = None
     """The box of the house it hangs at."""
 

@@ -10,7 +10,21 @@ from pydantic import Field
 from ..model.box import Box
 from ..model.errors import Rejected
 from ..model.panel import BreakerKind
-from ..model.survey import STAGES, TICKS, GroundWay, Holes, Looked, Photo, Plaster, Proof, Stage, Tick, Tried, Wall
+from ..model.survey import (
+    STAGES,
+    TICKS,
+    Built,
+    GroundWay,
+    Holes,
+    Looked,
+    Photo,
+    Plaster,
+    Proof,
+    Stage,
+    Tick,
+    Tried,
+    Wall,
+)
 from .base import BoxEdit, BoxEdited, Datasheets
 from .documents import Documents, Edited
 from .fields import InInches, Maybe, now
@@ -55,6 +69,8 @@ class SetFound(BoxEdit):
     bonded: Annotated[bool | None, Maybe] = None
     plate_stays: Annotated[bool | None, Maybe] = None
     metal_plate: Annotated[bool | None, Maybe] = None
+    cavity: InInches = None
+    built: Annotated[Built | None, Maybe] = None
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
         """The box with what is said; what is not said stays."""
@@ -98,6 +114,8 @@ _FOUND = {
     "bonded": "The metal box is bonded",
     "plate_stays": "The plate must stay",
     "metal_plate": "A metal plate",
+    "cavity": "Hollow of the wall",
+    "built": "The wall is",
 }
 
 

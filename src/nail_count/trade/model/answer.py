@@ -97,7 +97,8 @@ FitCode = Literal[
 """Which way something does not fit its job."""
 FindingCode = Literal[
     "afci", "aluminum", "assumed-figures", "battery-control", "below-minimum", "bonding", "brittle-ends",
-    "broken-holes", "circuit-not-said", "circuits-meet", "class2-beside-mains", "connectors-not-entered",
+    "broken-holes", "bypass-fitted",
+    "circuit-not-said", "circuits-meet", "class2-beside-mains", "connectors-not-entered",
     "control-not-said", "damp-place", "dry-input-at-mains", "estimate",
     "fan-not-listed", "fan-not-looked-at", "fan-supported", "fan-too-heavy",
     "fewest-below-minimum", "gauge-not-in-box",

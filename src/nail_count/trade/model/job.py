@@ -12,7 +12,7 @@ from .datasheet import Datasheet
 from .edition import NEC_2023, Code
 from .house import House
 from .panel import Circuit, Panel, across
-from .prices import ConnectorSize, Price, ReplacementLamp
+from .prices import ConnectorSize, MovePrice, Price, ReplacementLamp
 from .run import BoxEnd, Run, RunEnd
 from .stock import USUAL_STOCK, StockBox
 from .thing import Thing
@@ -60,6 +60,8 @@ class Job(Thing):
     """The connectors the shop keeps; (): the usual three sizes."""
     lamps: Annotated[tuple[ReplacementLamp, ...], Field(max_length=200)] = ()
     """Lamps that may be put in place of others."""
+    moves: tuple[MovePrice, ...] = ()
+    """How long kinds of work take, where otherwise than usual."""
     sheets: tuple[Datasheet, ...] = ()
     boxes: tuple[Box, ...] = ()
     runs: tuple[Run, ...] = ()
@@ -111,6 +113,7 @@ class JobHead(Thing):
     prices: Annotated[tuple[Price, ...], Field(max_length=2000)] = ()
     connectors: Annotated[tuple[ConnectorSize, ...], Field(max_length=60)] = ()
     lamps: Annotated[tuple[ReplacementLamp, ...], Field(max_length=200)] = ()
+    moves: tuple[MovePrice, ...] = ()
     order: tuple[str, ...] | None = None
     """Which boxes the job has, in its order; None: as they were when this was not kept yet."""
 
@@ -133,7 +136,7 @@ class JobHead(Thing):
         return terms_at(box, self.terms, self.circuits)
 
 
-_SHARED = ("name", "terms", "house", "panel", "circuits", "stock", "prices", "connectors", "lamps")
+_SHARED = ("name", "terms", "house", "panel", "circuits", "stock", "prices", "connectors", "lamps", "moves")
 
 
 def volts_of(circuits: Iterable[Circuit], voltage: int) -> dict[str, int]:

@@ -119,6 +119,8 @@ class Load(Thing):
     """The box of the house it hangs at; None: not said."""
     cable: Mark | None = None
     """The cable of the device's box that leads to it, where it hangs at no box of the house; None: not said."""
+    bypass: bool = False
+    """Whether the bypass that the maker of its device lists is fitted at one of them."""
     measured: Measured | None = None
     """What a meter read of the group, in place of the sum."""
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Literal, get_args
 
 from pydantic import Field, field_validator
 
@@ -25,6 +25,22 @@ class Price(Thing):
         if not 0 <= each <= 1_000_000:
             raise ValueError("expected a price from 0 to 1000000")
         return each
+
+
+MoveKind = Literal[
+    "order", "device", "lamp", "bypass", "cable out", "clamps outside", "setting", "main to the other end", "one yoke",
+    "remote", "module to the outlet", "module behind", "splice moved", "extension", "deeper box", "wider box",
+    "new cable", "other place",
+]  # fmt: skip
+"""What can be done about a box that does not hold."""
+MOVE_KINDS: tuple[MoveKind, ...] = get_args(MoveKind)
+
+
+class MovePrice(Thing):
+    """How long a kind of work takes here, in place of what is usual."""
+
+    kind: MoveKind
+    minutes: Annotated[int, Field(ge=0, le=10_000)]
 
 
 class ConnectorSize(Thing):

@@ -21,6 +21,8 @@ GroundWay = Literal["plate", "yoke", "GFCI", "sheath"]
 """How a box without a ground wire is made safe: a plate and screws that are no metal, a yoke that is none, protection
 ahead of it; or the armor or conduit, proven to be the ground."""
 Wall = Literal["combustible", "noncombustible"]
+Built = Literal["board", "lath", "masonry"]
+"""Of the wall: board; plaster on lath; brick, block or stone."""
 Looked = Literal["gangs", "material", "clamps", "ring", "cables"]
 """What has a usual answer and so must be said to have been looked at."""
 
@@ -77,6 +79,10 @@ class Survey(Thing):
     """Whether a metal box is bonded to the ground."""
     plate_stays: bool | None = None
     """Whether the plate that is there must stay."""
+    cavity: Length | None = None
+    """How deep the hollow of the wall is, from its face to what lies behind; None: not measured."""
+    built: Built | None = None
+    """What the wall is built of; None: not looked at."""
     metal_plate: bool | None = None
     """Whether the plate is of metal."""
     tried: tuple[Tried, ...] = ()

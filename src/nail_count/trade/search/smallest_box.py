@@ -48,7 +48,7 @@ def smallest(
     needed = max((device.gang + sheets[device.sheet].gangs - 1 for device in box.devices), default=1)
     tried = []
     for one in stock:
-        if one.gangs < needed or stock_misfits(one):
+        if one.kind == "extension" or one.gangs < needed or stock_misfits(one):
             continue
         enclosure = Enclosure(
             gangs=one.gangs, material=one.material, volume=one.volume, depth=one.depth, clamps=one.clamps

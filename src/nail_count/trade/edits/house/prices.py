@@ -9,7 +9,7 @@ from pydantic import BeforeValidator, Field
 from ...model.errors import Rejected
 from ...model.load import LoadKind
 from ...model.measure import Number, Power
-from ...model.prices import ConnectorSize, Price, ReplacementLamp
+from ...model.prices import MOVE_KINDS, ConnectorSize, MoveKind, MovePrice, Price, ReplacementLamp
 from ..base import Edit
 from ..documents import Documents, Edited
 from ..fields import Maybe, in_watts
@@ -38,6 +38,30 @@ class RemovePrice(Edit):
         gone = Rejected("expected something with a price", "what")
         rest = without(documents.head.prices, lambda one: one.what == self.what, gone)
         return edited(documents, f"What {self.what} costs: not said", prices=rest)
+
+
+class PutMovePrice(Edit):
+    """How long a kind of work takes here, in place of what is usual."""
+
+    kind: MoveKind
+    minutes: Annotated[int, Field(ge=0, le=10_000)]
+
+    def _edited(self, documents: Documents) -> Edited:
+        price = MovePrice.model_validate(self.said())
+        others = [one for one in documents.head.moves if one.kind != price.kind]
+        moves = tuple(sorted((*others, price), key=lambda one: MOVE_KINDS.index(one.kind)))
+        return edited(documents, f"{price.kind.capitalize()} takes {price.minutes} min here", moves=moves)
+
+
+class RemoveMovePrice(Edit):
+    """A kind of work takes as long as is usual again."""
+
+    kind: MoveKind
+
+    def _edited(self, documents: Documents) -> Edited:
+        gone = Rejected("expected a kind of work with a time of its own", "kind")
+        rest = without(documents.head.moves, lambda one: one.kind == self.kind, gone)
+        return edited(documents, f"{self.kind.capitalize()}: as long as is usual", moves=rest)
 
 
 class PutConnector(Edit):

@@ -7,10 +7,10 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from ...model.errors import Rejected
-from ...model.stock import StockBox
+from ...model.stock import StockBox, StockKind
 from ..base import Edit
 from ..documents import Documents, Edited
-from ..fields import InCubicInches, InInches
+from ..fields import InCubicInches, InInches, Maybe
 from .base import edited, without
 
 
@@ -23,6 +23,7 @@ class PutStock(Edit):
     depth: InInches = None
     material: Literal["nonmetallic", "metal"] = "nonmetallic"
     clamps: bool = False
+    kind: Annotated[StockKind | None, Maybe] = None
 
     def _edited(self, documents: Documents) -> Edited:
         """A box of the stock list entered, or put right."""

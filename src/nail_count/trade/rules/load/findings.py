@@ -119,6 +119,9 @@ def _minimums(sheet: Datasheet, outlet: Channel, loads: Sequence[Load], terms: T
                 f"{named} is met: expected watts too",
             )
             yield Remark("minimum-not-known", text, SHEET, State.OPEN)
+        elif known < least.value and _bypassed(sheet, counted):
+            text = (Amount(known, "W"), " connected, below the minimum load of ", floor, f"{named}: a bypass is fitted")
+            yield Remark("bypass-fitted", text, SHEET)
         elif known < least.value:
             yield Remark(
                 "below-minimum",
@@ -130,7 +133,7 @@ def _minimums(sheet: Datasheet, outlet: Channel, loads: Sequence[Load], terms: T
         elif fewest < least.value and unknown:
             text = ("with the fewest of them on, amps alone do not tell whether the minimum load of ", floor)
             yield Remark("minimum-not-known", (*text, f"{named} is met"), SHEET, State.OPEN)
-        elif fewest < least.value:
+        elif fewest < least.value and not _bypassed(sheet, counted):
             text = (
                 "with the fewest of them on only ",
                 Amount(fewest, "W"),
@@ -139,6 +142,11 @@ def _minimums(sheet: Datasheet, outlet: Channel, loads: Sequence[Load], terms: T
                 named,
             )
             yield Remark("fewest-below-minimum", text, SHEET, State.FAILS, ways)
+
+
+def _bypassed(sheet: Datasheet, loads: Sequence[Load]) -> bool:
+    """Whether a bypass that the sheet lists is fitted at one of them."""
+    return sheet.bypass and any(load.bypass for load in loads)
 
 
 def _dimming(item: Equipment, sheet: Datasheet, loads: Sequence[Load], cite: Cite) -> Iterator[Remark]:

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from ...model.box import Box
+from ...model.wire import Cable
 from .proof import NO_WIRE, Proven, proven
 from .shown import shown
 
@@ -53,6 +54,9 @@ def neutral_in(box: Box, voltage: int, told: Proven | None = None) -> Neutral:
     if brought:
         return Neutral(True, "proven", f"{', '.join(brought)} traced to the panel")
     lost = set(_lost(box, voltage))
+    pulled = [cable.id for cable in box.entering if cable.id in box.contents.new and _says_neutral(cable)]
+    if pulled:
+        return Neutral(True, "said", f"the new cable {', '.join(pulled)} brings it")
     if box.survey.neutral is not None and not (box.survey.neutral and lost):
         return Neutral(box.survey.neutral, "said", "as the survey found")
     named = [id for id in _asserted(box) if id not in lost]
@@ -61,6 +65,10 @@ def neutral_in(box: Box, voltage: int, told: Proven | None = None) -> Neutral:
     if lost:
         return Neutral(None, "open", f"{', '.join(sorted(lost))} does not reach the panel: broken, or no neutral")
     return Neutral(None, "open", "nobody looked")
+
+
+def _says_neutral(cable: Cable) -> bool:
+    return any(conductor.asserted_role == "neutral" for conductor in cable.conductors)
 
 
 def _asserted(box: Box) -> Iterator[str]:

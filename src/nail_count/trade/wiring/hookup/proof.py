@@ -201,7 +201,7 @@ class _Trial:
                 self.proof.add(Finding("polarity-switched", 6, id))
 
     def _does_nothing(self, gear: Gear) -> bool:
-        """Whether a contact of it joins what splices do already; of a three-way, of which one throw may be, every one."""
+        """Whether a contact of it joins what splices do already; of a three-way, every one, since one throw may."""
         every = list(chain(*gear.positions))
         if not any(self.base.are_one(*pair) for pair in every):
             return False

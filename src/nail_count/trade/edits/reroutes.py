@@ -1,0 +1,161 @@
+"""What is done about a box that does not hold, over several boxes: devices that change places, modules, cables."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from pydantic import Field
+
+from ..model.box import Box, Device, Id
+from ..model.conductor import Conductor
+from ..model.errors import Rejected
+from ..model.run import BoxEnd, CircuitEnd, Run
+from .base import Datasheets, Edit
+from .box_parts import called, device_of, next_id, next_letter, pruned, replace_device
+from .documents import DocumentId, Documents, Edited
+from .refits import taking_over, unhooked
+
+
+class ExchangeDevices(Edit):
+    """Two devices in two boxes change places; what hangs on them stays where it hangs, or goes with them."""
+
+    box: Id
+    device: str
+    other_box: Id
+    other: str
+    with_loads: bool = False
+    """Whether what hangs on each goes with it: the main of a pair moves, and with it the lamp it switches."""
+
+    def _edited(self, documents: Documents) -> Edited:
+        here, there = documents.box(self.box), documents.box(self.other_box)
+        if here.id == there.id:
+            raise Rejected("expected two boxes", "other_box")
+        one, other = device_of(here, self.device), device_of(there, self.other)
+        sheets = documents.sheets
+        if sheets[one.sheet].gangs != sheets[other.sheet].gangs:
+            raise Rejected("expected two devices of one width", "other")
+        moved = {(here.id, load.id) for load in one.loads} | {(there.id, load.id) for load in other.loads}
+        if self.with_loads and any(load.outlet is None for load in (*one.loads, *other.loads)):
+            raise Rejected("expected every lamp to hang at one of the boxes of this job", "with_loads")
+        documents = documents.with_box(self._with(here, one, other, there, sheets))
+        documents = documents.with_box(self._with(there, other, one, here, sheets))
+        if self.with_loads:
+            for outlet in {load.outlet for load in (*one.loads, *other.loads)}:
+                documents = documents.with_box(unhooked(documents.box(outlet or ""), (), moved))
+        what = f"{called(one, sheets)} of {here.name} and {called(other, sheets)} of {there.name}"
+        return Edited(documents, f"Changed places: {what}")
+
+    def _with(self, box: Box, was: Device, new: Device, far: Box, sheets: Datasheets) -> Box:
+        """A box with the other device in place of what stood there."""
+        sheet = sheets[new.sheet]
+        fields = taking_over(new if self.with_loads else was, sheet, sheets)
+        loads = was.loads
+        if self.with_loads:
+            taken = {load.id for item in box.equipment for load in item.loads if item is not was}
+            loads = ()
+            for load in new.loads:
+                id = load.id if load.id not in taken else next_id("l", taken)
+                taken.add(id)
+                loads = (*loads, load.changed(id=id))
+        stands = was.changed(**fields, loads=loads, lamp_setting=None, broken=(), name=new.name or was.name)
+        if self.with_loads and new.circuit is not None and new.circuit not in box.circuits:
+            raise Rejected(f"expected {box.name} to be fed by circuit {new.circuit} as well", "other_box")
+        return unhooked(replace_device(box, stands), {was.id})
+
+
+class ModuleToOutlet(Edit):
+    """A module goes from its box to the outlet it feeds; the switch it lay behind becomes its input from there."""
+
+    box: Id
+    module: str
+    outlet: Id
+
+    def _edited(self, documents: Documents) -> Edited:
+        here, there = documents.box(self.box), documents.box(self.outlet)
+        module = next((one for one in here.modules if one.id == self.module), None)
+        if module is None:
+            raise Rejected("expected a module that is in this box", "module")
+        if not there.is_outlet or any(load.outlet != there.id for load in module.loads):
+            raise Rejected("expected the outlet at which all that hangs on it does", "outlet")
+        moved = {(here.id, load.id) for load in module.loads}
+        rest = tuple(one for one in here.modules if one is not module)
+        taken = {load.id for item in there.equipment for load in item.loads}
+        loads = []
+        for load in module.loads:
+            id = load.id if load.id not in taken else next_id("l", taken)
+            taken.add(id)
+            loads.append(load.changed(id=id))
+        circuit = module.circuit if module.circuit in there.circuits else None
+        id = next_id("m", {one.id for one in there.modules})
+        new = module.changed(id=id, loads=tuple(loads), gang=None, space=1, circuit=circuit)
+        at = unhooked(there, (), moved).changed(modules=(*there.modules, new))
+        documents = documents.with_box(pruned(unhooked(here.changed(modules=rest), {module.id}))).with_box(at)
+        return Edited(documents, f"{called(module, documents.sheets)} moved to {there.name}")
+
+
+class TakeCableOut(Edit):
+    """A cable that is used for nothing comes out, at both its ends, and their openings are closed."""
+
+    run: Annotated[str, Field(max_length=60)]
+
+    def _edited(self, documents: Documents) -> Edited:
+        _, ends = _run_of(documents, self.run)
+        for end in ends:
+            box = documents.box(end.box)
+            used = {getattr(e, "of", None) for splice in box.splices if len(splice.ends) > 1 for e in splice.ends}
+            cable = box.cable(end.cable or "")
+            if cable is None or used & set(cable.conductor_ids):
+                raise Rejected(f"expected a cable that is joined with nothing in {box.name}", "run")
+            documents = documents.with_box(_out(box, cable.id))
+        names = " and ".join(documents.box(end.box).name for end in ends)
+        return Edited(documents, f"Unused cable out at {names}; openings closed")
+
+
+class PullCable(Edit):
+    """A new cable with more wires in place of one, between the same two ends; the old one comes out."""
+
+    run: Annotated[str, Field(max_length=60)]
+    insulated: Annotated[int, Field(ge=1, le=4)]
+
+    def _edited(self, documents: Documents) -> Edited:
+        run, ends = _run_of(documents, self.run)
+        letters = {}
+        for end in ends:
+            box = documents.box(end.box)
+            old = box.cable(end.cable or "")
+            if old is None or old.insulated >= self.insulated:
+                raise Rejected("expected a cable with fewer wires than the new one", "insulated")
+            letter = next_letter({cable.id for cable in box.cables})
+            brings = [Conductor()] * (self.insulated - 1) + [Conductor(asserted_role="neutral")]
+            new = old.changed(
+                id=letter, insulated=self.insulated, grounds=max(old.grounds, 1), conductors=tuple(brings), free=None
+            )
+            box = _out(box.changed(cables=(*box.cables, new)), old.id)
+            documents = documents.with_box(box.changed(new=(*box.contents.new, letter)))
+            letters[end] = BoxEnd(box=box.id, cable=letter)
+        one, other = (letters[end] if isinstance(end, BoxEnd) else end for end in (run.one, run.other))
+        documents = documents.with_thing(DocumentId("run", run.id), run.changed(one=one, other=other))
+        names = " and ".join(documents.box(end.box).name for end in ends)
+        return Edited(documents, f"New cable of {self.insulated} wires at {names}")
+
+
+def _run_of(documents: Documents, id: str) -> tuple[Run, tuple[BoxEnd, ...]]:
+    """A run, and its ends at boxes; the other one may be the panel."""
+    run = next((one for one in documents.runs() if one.id == id), None)
+    if run is None or any(not isinstance(end, BoxEnd | CircuitEnd) for end in (run.one, run.other)):
+        raise Rejected("expected a cable of which both ends are known", "run")
+    return run, run.box_ends
+
+
+def _out(box: Box, cable: str) -> Box:
+    """A box with a cable that comes out, and nothing of it in a splice of the plan."""
+    own = box.cable(cable)
+    assert own is not None
+    gone = {*own.conductor_ids}
+
+    def stays(end: object) -> bool:
+        return getattr(end, "of", None) not in gone and getattr(end, "cable", None) != cable
+
+    splices = tuple(one.changed(ends=tuple(end for end in one.ends if stays(end))) for one in box.splices)
+    left = tuple(s for s, was in zip(splices, box.splices, strict=True) if s.ends or not was.ends)
+    return box.changed(splices=left, out=tuple(dict.fromkeys((*box.contents.out, cable))))

@@ -1,0 +1,156 @@
+"""Moves about the box itself: another one, an extension, clamps outside it, unused cables out, another order."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from ..edits.enclosure import AddRing, SetClamps
+from ..edits.refits import ReplaceBox
+from ..edits.reroutes import TakeCableOut
+from ..model.box import Box
+from ..model.errors import Rejected
+from ..model.prices import MoveKind
+from ..model.run import BoxEnd
+from ..model.stock import StockBox
+from ..rules.fit.house import stock_misfits
+from .move import Decision, Move, Ruled
+from .site import Offer, Site
+
+NO_OLD_WORK = "the stock list has no box for old work"
+
+
+def other_boxes(site: Site) -> Iterator[Offer]:
+    """A deeper old-work box of as many gangs, or a wider one; never deeper than the hollow of the wall."""
+    box = site.box
+    kept = [one for one in site.job.stock if one.kind == "old work" and not stock_misfits(one)]
+    if not kept:
+        unsaid = any(one.kind is None for one in site.job.stock)
+        yield Ruled(
+            "deeper box", "the stock list has no box that is said to be for old work" if unsaid else NO_OLD_WORK
+        )
+    for one in kept:
+        kind: MoveKind = "deeper box" if one.gangs == box.enclosure.gangs else "wider box"
+        if one.gangs < box.enclosure.gangs or (kind == "deeper box" and not _more(one, box)):
+            continue
+        cavity = box.survey.cavity
+        if cavity is not None and one.depth is not None and one.depth.inches > cavity.inches:
+            yield Ruled(kind, f"{one.name}, {one.depth} deep: the hollow of the wall is {cavity}")
+            continue
+        if kind == "wider box" and site.plate_stays:
+            yield Ruled(kind, "the plate stays, and a wider box wants a wider one")
+            continue
+        edit = ReplaceBox(
+            box=box.id, name=one.name, gangs=one.gangs, volume=one.volume, depth=one.depth,
+            material=one.material, clamps=one.clamps,
+        )  # fmt: skip
+        try:
+            after = edit.on_box(box, site.sheets).box
+        except Rejected as wrong:
+            yield Ruled(kind, f"{one.name}: {wrong.sentence}")
+            continue
+        deep = f"at least {one.depth}" if one.depth else "deep enough for it"
+        yield Move(
+            kind,
+            f"{one.name}, {one.volume}" + (f", {one.depth} deep" if one.depth else ""),
+            frozenset((box.id,)),
+            frozenset((Decision("box", box.id), Decision("clamps", box.id))),
+            site.minutes(kind),
+            (edit,),
+            (one.name,),
+            money=site.money((one.name,)),
+            room=site.more_volume(after),
+            look="" if cavity is not None and one.depth is not None else f"the hollow of the wall: it must be {deep}",
+        )
+
+
+def _more(one: StockBox, box: Box) -> bool:
+    """Whether a box of the stock list holds more than the one there is, or is deeper."""
+    holds, deep = box.enclosure.volume, box.enclosure.depth
+    more = holds is None or one.volume.in3 > holds.in3
+    return more or deep is None or (one.depth is not None and one.depth.inches > deep.inches)
+
+
+def extensions(site: Site) -> Iterator[Offer]:
+    """An extension, a raised cover or a surface box on the front of the box."""
+    box = site.box
+    for one in site.job.stock:
+        if one.kind != "extension" or one.gangs != box.enclosure.gangs:
+            continue
+        if site.plate_stays:
+            yield Ruled("extension", "the plate stays flush as it is")
+            return
+        edit = AddRing(box=box.id, kind=one.name, volume=one.volume, depth=one.depth)
+        try:
+            after = edit.on_box(box, site.sheets).box
+        except Rejected as wrong:
+            yield Ruled("extension", wrong.sentence)
+            return
+        yield Move(
+            "extension",
+            f"{one.name} on the box: {one.volume} more, and it stands out of the wall",
+            frozenset((box.id,)),
+            frozenset((Decision("box", box.id),)),
+            site.minutes("extension"),
+            (edit,),
+            (one.name,),
+            money=site.money((one.name,)),
+            room=site.more_volume(after),
+        )
+
+
+def outside_clamps(site: Site) -> Iterator[Offer]:
+    """Cable connectors outside a metal box, in place of the clamps inside it."""
+    box = site.box
+    if not box.enclosure.clamps:
+        return
+    if box.enclosure.material != "metal":
+        yield Ruled("clamps outside", "the clamps of a box that is not of metal are part of it")
+        return
+    yield Move(
+        "clamps outside",
+        "cable connectors outside the box, the clamps inside it out",
+        frozenset((box.id,)),
+        frozenset((Decision("clamps", box.id),)),
+        site.minutes("clamps outside"),
+        (SetClamps(box=box.id, clamps=False),),
+        tuple("cable connector" for _ in box.entering),
+        money=site.money(["cable connector"] * len(box.entering)),
+        room={box.id: site.of_kind(site.check, "clamps")},
+    )
+
+
+def cables_out(site: Site) -> Iterator[Offer]:
+    """An unused cable out, at both its ends; capping it there would change nothing."""
+    box = site.box
+    for cable in box.entering:
+        unused = [wire.asserted_role == "unused" for wire in cable.conductors]
+        if len(unused) < cable.insulated or not all(unused) or not unused:
+            continue
+        run = next((one for one in site.job.runs if one.far_from(box.id, cable.id) is not None), None)
+        far = run.far_from(box.id, cable.id) if run else None
+        if run is None or not isinstance(far, BoxEnd) or far.box not in site.boxes or far.cable is None:
+            yield Ruled("cable out", f"cable {cable.id} is unused, and where its far end is freed is not known")
+            continue
+        ends = frozenset((box.id, far.box))
+        room = {}
+        for key in ends:
+            check, letter = site.check_of(site.boxes[key]), cable.id if key == box.id else far.cable
+            by_gauge = site.of_kind(check, "clamps", "devices", "grounds", "modules", "fittings", "terminal blocks")
+            room[key] = site.counted(check, letter) + by_gauge
+        yield Move(
+            "cable out",
+            f"unused cable {cable.id} out, here and in {site.boxes[far.box].name}; its openings closed",
+            ends,
+            frozenset((Decision("run", box.id, run.id),)),
+            site.minutes("cable out"),
+            (TakeCableOut(run=run.id),),
+            room=room,
+            look="dead at both ends, proven",
+        )
+
+
+def reorder(site: Site) -> Iterator[Offer]:
+    """Another order of the gangs: the best there is, once everything else is done."""
+    if len(site.box.devices) and site.box.enclosure.gangs > 1:
+        decides = frozenset((Decision("order", site.box.id),))
+        yield Move("order", "the gangs in their best order", frozenset((site.box.id,)), decides, site.minutes("order"))

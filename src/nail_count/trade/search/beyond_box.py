@@ -1,0 +1,149 @@
+"""Moves that change other boxes too: a pair's main to its other end, devices that change places, modules, cables."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from fractions import Fraction
+
+from ..edits.reroutes import ExchangeDevices, ModuleToOutlet, PullCable
+from ..model.box import Box, Device
+from ..model.datasheet import Datasheet
+from ..model.run import BoxEnd, CircuitEnd
+from ..rules.minutes import A_FOOT, FIRST_FEET
+from .in_gangs import NO_DEVICE
+from .move import Decision, Move, Ruled
+from .site import Offer, Site
+
+MM_PER_FOOT = Fraction("304.8")
+
+
+def mains_moved(site: Site) -> Iterator[Offer]:
+    """The main of a pair moved to its other end."""
+    for main in site.plan.mains:
+        far = site.plan.far[main.id]
+        if len(far) != 1 or site.box.id not in (main.box.id, far[0].box.id) or main.box.id == far[0].box.id:
+            continue
+        other = far[0]
+        if not isinstance(main.item, Device) or not isinstance(other.item, Device) or not main.ends("traveler"):
+            continue
+        if site.plan.kinds[main.id] not in ("powered", "two-wire"):
+            continue
+        ends = ((main.box.id, main.item.id), (other.box.id, other.item.id))
+        if main.sheet.end in ("line end", "load end"):
+            yield Ruled("main to the other end", f"by its sheet {main.sheet.name} stands at the {main.sheet.end}")
+            continue
+        edit = ExchangeDevices(
+            box=main.box.id, device=main.item.id, other_box=other.box.id, other=other.item.id, with_loads=True
+        )
+        yield Move(
+            "main to the other end",
+            f"{main.sheet.name} to {other.box.name}, {other.sheet.name} to {main.box.name}",
+            frozenset((main.box.id, other.box.id)),
+            frozenset(Decision("device", *end) for end in ends),
+            site.minutes("main to the other end"),
+            (edit,),
+            items=frozenset(ends),
+            sheets=((main.box.id, main.sheet, other.sheet), (other.box.id, other.sheet, main.sheet)),
+            room={main.box.id: Fraction(0), other.box.id: Fraction(0)},
+            wires=True,
+        )
+
+
+def exchanges(site: Site) -> Iterator[Offer]:
+    """A device to another place where it holds, and that one here: each does what is wished of the other."""
+    box = site.box
+    if site.plate_stays:
+        return
+    for device in box.devices:
+        sheet = site.sheets[device.sheet]
+        if not device.loads or sheet.kind in NO_DEVICE:
+            continue
+        for there in site.job.boxes:
+            if there.id == box.id or there.survey.plate_stays:
+                continue
+            for other in there.devices:
+                if other.loads and _can_change(site, box, device, there, other, sheet):
+                    yield _exchange(site, box, device, there, other)
+
+
+def _can_change(site: Site, box: Box, device: Device, there: Box, other: Device, sheet: Datasheet) -> bool:
+    far = site.sheets[other.sheet]
+    if far.id == sheet.id or far.kind in NO_DEVICE or far.gangs != sheet.gangs:
+        return False
+    return site.does_it(box, device, far) and site.does_it(there, other, sheet)
+
+
+def _exchange(site: Site, box: Box, device: Device, there: Box, other: Device) -> Move:
+    ends = ((box.id, device.id), (there.id, other.id))
+    mine, theirs = site.sheets[device.sheet], site.sheets[other.sheet]
+    return Move(
+        "other place",
+        f"{mine.name} to {there.name}, and {theirs.name} from there into gang {device.gang}",
+        frozenset((box.id, there.id)),
+        frozenset(Decision("device", *end) for end in ends),
+        site.minutes("other place"),
+        (ExchangeDevices(box=box.id, device=device.id, other_box=there.id, other=other.id),),
+        items=frozenset(ends),
+        sheets=((box.id, mine, theirs), (there.id, theirs, mine)),
+        room={box.id: Fraction(0), there.id: Fraction(0)},
+    )
+
+
+def modules_at_outlets(site: Site) -> Iterator[Offer]:
+    """A module moved from the box to the outlet it feeds."""
+    box = site.box
+    for module in box.modules:
+        outlets = {load.outlet for load in module.loads}
+        outlet = site.boxes.get(next(iter(outlets)) or "") if len(outlets) == 1 else None
+        sheet = site.sheets[module.sheet]
+        if outlet is None or not outlet.is_outlet:
+            yield Ruled("module to the outlet", f"{sheet.name}: at which outlet all of it hangs is not said")
+            continue
+        there = site.check_of(outlet)
+        yield Move(
+            "module to the outlet",
+            f"{sheet.name} to {outlet.name}, the switch here its input",
+            frozenset((box.id, outlet.id)),
+            frozenset((Decision("module", box.id, module.id),)),
+            site.minutes("module to the outlet"),
+            (ModuleToOutlet(box=box.id, module=module.id, outlet=outlet.id),),
+            items=frozenset(((box.id, module.id),)),
+            sheets=((box.id, sheet, None), (outlet.id, None, sheet)),
+            room={box.id: site.counted(site.check, module.id), outlet.id: site.counted(there)},
+            wires=True,
+        )
+
+
+def pulled_cables(site: Site) -> Iterator[Offer]:
+    """A new cable with a wire more between two ends, where a neutral is wanted and not there."""
+    box = site.box
+    wants = any(one.code == "no-neutral" for answer in site.fails("prohibitions") for one in answer.remarks)
+    for run in site.job.runs if wants else ():
+        here = [end for end in run.box_ends if end.box == box.id and end.cable]
+        cable = box.cable(here[0].cable or "") if here else None
+        ends = (run.one, run.other)
+        known = all(
+            isinstance(end, CircuitEnd) or (isinstance(end, BoxEnd) and end.box in site.boxes and end.cable)
+            for end in ends
+        )
+        if cable is None or cable not in box.entering or not known or cable.insulated >= 4:
+            continue
+        wires = cable.insulated + 1
+        boxes = frozenset(end.box for end in run.box_ends)
+        feet = run.length.mm / MM_PER_FOOT if run.length else Fraction(0)
+        more = max(feet - FIRST_FEET, Fraction(0)) * A_FOOT
+        others = [site.boxes[key].name for key in sorted(boxes - {box.id})] or ["the panel"]
+        gauge = cable.gauge.number if hasattr(cable.gauge, "number") else str(cable.gauge)
+        part = f"{gauge}/{wires} cable"
+        yield Move(
+            "new cable",
+            f"a new cable of {wires} wires to {' and '.join(others)}, in place of {cable.id}",
+            boxes,
+            frozenset((Decision("run", box.id, run.id),)),
+            site.minutes("new cable") + int(more),
+            (PullCable(run=run.id, insulated=wires),),
+            (part,),
+            money=site.money((part,)),
+            look="" if run.length else "the way it would be fished, and how long it is",
+            wires=True,
+        )

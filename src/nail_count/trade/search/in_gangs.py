@@ -1,0 +1,180 @@
+"""Moves inside the box: another device, two controls on one yoke, a remote, a module behind a switch or out again."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from fractions import Fraction
+from itertools import combinations
+
+from ..edits.refits import DeviceForModule, ModuleBehind, OnOneYoke, ReplaceDevice
+from ..model.box import Device
+from ..model.datasheet import Datasheet
+from .move import Decision, Move, Ruled
+from .site import Offer, Site
+
+NO_DEVICE = ("blank", "receptacle", "remote", "module")
+
+
+def devices(site: Site) -> Iterator[Offer]:
+    """Another device in a gang that does what was wished."""
+    box = site.box
+    for device in box.devices:
+        old = site.sheets[device.sheet]
+        if not device.loads or old.kind in NO_DEVICE:
+            continue
+        if site.plate_stays:
+            yield Ruled("device", f"{old.name}: the plate and its switch stay as they are")
+            continue
+        for sheet in site.sheets.values():
+            if sheet.kind in NO_DEVICE or sheet.id == old.id or not site.does_it(box, device, sheet):
+                continue
+            yield Move(
+                "device",
+                f"{sheet.name} in gang {device.gang}, in place of {old.name}",
+                frozenset((box.id,)),
+                frozenset((Decision("device", box.id, device.id),)),
+                site.minutes("device"),
+                (ReplaceDevice(box=box.id, device=device.id, sheet=sheet.id),),
+                (sheet.id,),
+                (old.id,),
+                money=site.money((sheet.id,)),
+                items=frozenset(((box.id, device.id),)),
+                sheets=((box.id, old, sheet),),
+                room={box.id: _narrower(site, device, old, sheet)},
+                wires=bool(site.plan.far.get(f"{box.id}/{device.id}")),
+            )
+
+
+def _narrower(site: Site, device: Device, old: Datasheet, new: Datasheet) -> Fraction:
+    """The most a device frees of the count by taking fewer gangs."""
+    own = site.counted(site.check, device.id)
+    return own * (old.gangs - new.gangs) / old.gangs if new.gangs < old.gangs else Fraction(0)
+
+
+def one_yoke(site: Site) -> Iterator[Offer]:
+    """Two controls on one yoke, where a sheet has a channel for each and does what is wished of both."""
+    box = site.box
+    pairs = combinations([one for one in box.devices if one.loads], 2)
+    if site.plate_stays:
+        return
+    for one, other in pairs:
+        alike = all({load.channel for load in device.loads} == {1} for device in (one, other))
+        if not alike or one.circuit != other.circuit:
+            continue
+        for sheet in site.sheets.values():
+            does = site.does_it(box, one, sheet) and site.does_it(box, other, sheet)
+            if sheet.kind in NO_DEVICE or len(sheet.channels) < len((one, other)) or sheet.gangs > 1 or not does:
+                continue
+            both = [(box.id, device.id) for device in (one, other)]
+            yield Move(
+                "one yoke",
+                f"{sheet.name} in gang {one.gang} for both, gang {other.gang} left empty",
+                frozenset((box.id,)),
+                frozenset(Decision("device", *item) for item in both),
+                site.minutes("one yoke"),
+                (OnOneYoke(box=box.id, one=one.id, other=other.id, sheet=sheet.id),),
+                (sheet.id, "blank filler"),
+                (one.sheet, other.sheet),
+                money=site.money((sheet.id, "blank filler")),
+                items=frozenset(both),
+                sheets=((box.id, site.sheets[one.sheet], sheet), (box.id, site.sheets[other.sheet], None)),
+                room={box.id: max(site.counted(site.check, device.id) for device in (one, other))},
+            )
+
+
+def remotes(site: Site) -> Iterator[Offer]:
+    """A place of control replaced by a wireless remote on the wall, where the main talks to one."""
+    box = site.box
+    far = {
+        one.id: main
+        for id, places in site.plan.far.items()
+        for one in places
+        for main in site.plan.mains
+        if main.id == id
+    }
+    for device in box.devices:
+        main = far.get(f"{box.id}/{device.id}")
+        if main is None or device.loads:
+            continue
+        found = [
+            one for one in site.sheets.values() if one.kind == "remote" and one.radio and one.radio == main.sheet.radio
+        ]
+        if not found:
+            yield Ruled("remote", f"no remote of the job’s sheets talks to {main.sheet.name}")
+        old = site.sheets[device.sheet]
+        for sheet in found:
+            yield Move(
+                "remote",
+                f"{sheet.name} on the wall in place of {old.name} in gang {device.gang}",
+                frozenset((box.id,)),
+                frozenset((Decision("device", box.id, device.id),)),
+                site.minutes("remote"),
+                (ReplaceDevice(box=box.id, device=device.id, sheet=sheet.id),),
+                (sheet.id,),
+                (old.id,),
+                money=site.money((sheet.id,)),
+                items=frozenset(((box.id, device.id),)),
+                sheets=((box.id, old, sheet),),
+                room={box.id: site.counted(site.check, device.id)},
+                wires=True,
+            )
+
+
+def modules_behind(site: Site) -> Iterator[Offer]:
+    """A module behind a plain switch, in place of a deep device."""
+    box = site.box
+    plain = next((one for one in site.sheets.values() if _is_plain(one)), None)
+    for device in box.devices:
+        old = site.sheets[device.sheet]
+        if not device.loads or _is_plain(old) or old.kind in NO_DEVICE or site.plan.far.get(f"{box.id}/{device.id}"):
+            continue
+        for sheet in site.sheets.values():
+            if not sheet.is_module or plain is None or not site.does_it(box, device, sheet):
+                continue
+            yield Move(
+                "module behind",
+                f"{sheet.name} behind {plain.name} in gang {device.gang}, in place of {old.name}",
+                frozenset((box.id,)),
+                frozenset((Decision("device", box.id, device.id),)),
+                site.minutes("module behind"),
+                (ModuleBehind(box=box.id, device=device.id, switch=plain.id, module=sheet.id),),
+                (sheet.id, plain.id),
+                (old.id,),
+                money=site.money((sheet.id, plain.id)),
+                items=frozenset(((box.id, device.id),)),
+                sheets=((box.id, old, plain), (box.id, None, sheet)),
+                room={box.id: Fraction(0)},
+            )
+
+
+def _is_plain(sheet: Datasheet) -> bool:
+    return sheet.kind == "switch" and sheet.places == "one" and not sheet.radio and sheet.gangs == 1
+
+
+def modules_out(site: Site) -> Iterator[Offer]:
+    """One device in the gang, in place of its switch and the module behind it."""
+    box = site.box
+    if site.plate_stays:
+        return
+    for module in box.modules:
+        device = next((one for one in box.devices if one.gang == module.gang), None)
+        if device is None or device.loads:
+            continue
+        gone = site.sheets[module.sheet]
+        for sheet in site.sheets.values():
+            if sheet.kind in NO_DEVICE or sheet.gangs > 1 or not site.does_it(box, module, sheet):
+                continue
+            yield Move(
+                "module behind",
+                f"{sheet.name} in gang {device.gang}; {gone.name} and its switch out",
+                frozenset((box.id,)),
+                frozenset((Decision("device", box.id, device.id), Decision("module", box.id, module.id))),
+                site.minutes("module behind"),
+                (DeviceForModule(box=box.id, module=module.id, device=device.id, sheet=sheet.id),),
+                (sheet.id,),
+                (gone.id, device.sheet),
+                money=site.money((sheet.id,)),
+                items=frozenset(((box.id, device.id), (box.id, module.id))),
+                sheets=((box.id, site.sheets[device.sheet], sheet), (box.id, gone, None)),
+                room={box.id: site.counted(site.check, module.id)},
+            )

@@ -1,0 +1,162 @@
+"""Ways to make a box hold: the cheapest there is, and the next best of another kind of work, each tried and proven."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from fractions import Fraction
+
+from ..edits.base import Edit
+from ..model.answer import Answer, State
+from ..model.box import Box
+from ..model.job import Job
+from ..rules.check import BoxCheck
+from ..rules.minutes import Work
+from .cheapest import Found, cheapest
+from .move import Move, Ruled
+from .offers import offers
+from .scene import Scene, hooked_up
+
+MOST_WAYS = 3
+"""How many are shown side by side."""
+
+
+@dataclass(frozen=True, slots=True)
+class Way:
+    """A set of moves after which the box, and everything it touches, holds."""
+
+    moves: tuple[Move, ...]
+    check: BoxCheck
+    """The box after it."""
+    boxes: tuple[Box, ...]
+    """Every box it changes, as it is after it."""
+    edits: tuple[Edit, ...]
+    """What makes it, in order."""
+    to_hook_up: tuple[str, ...]
+    """The boxes in which what joins what is not said yet, after devices have moved: nothing of that is proven."""
+    found: Found
+    """The search it came out of."""
+
+    @property
+    def minutes(self) -> int:
+        """How long it takes."""
+        return sum(move.minutes for move in self.moves)
+
+    @property
+    def parts(self) -> tuple[str, ...]:
+        """What has to be bought for it."""
+        return tuple(part for move in self.moves for part in move.parts)
+
+    @property
+    def frees(self) -> tuple[str, ...]:
+        """The sheets of what it leaves over."""
+        return tuple(sheet for move in self.moves for sheet in move.frees)
+
+    @property
+    def work(self) -> Work:
+        """What kind of work it is: that of the move that takes longest."""
+        return max(self.moves, key=lambda move: move.minutes).work
+
+    @property
+    def look(self) -> tuple[str, ...]:
+        """What has to be looked at before."""
+        return tuple(dict.fromkeys(move.look for move in self.moves if move.look))
+
+    def money(self, hour: Fraction | None) -> Fraction | None:
+        """What its parts and its time cost; None where one of them has no price.
+
+        Args:
+            hour: of an hour of work; None: not said.
+        """
+        parts = [move.money for move in self.moves]
+        if hour is None or None in parts:
+            return None
+        return sum((one for one in parts if one is not None), Fraction(0)) + hour * self.minutes / MINUTES_IN_HOUR
+
+
+MINUTES_IN_HOUR = 60
+
+
+@dataclass(frozen=True, slots=True)
+class Ways:
+    """What can be done about a box."""
+
+    check: BoxCheck
+    """The box as it is."""
+    ways: tuple[Way, ...]
+    """The cheapest first, each of another kind of work; () where it holds, or nothing makes it hold."""
+    found: Found | None
+    """The first search; None where the box does not fail."""
+    ruled: tuple[Ruled, ...]
+    """What is not offered, and why."""
+    leaves: tuple[Answer, ...] = ()
+    """Circuits that fail as they are, whatever is done here: every way leaves them so."""
+
+    @property
+    def in_the_way(self) -> tuple[Answer, ...]:
+        """Where no set holds: what stays in the way, as near as any came."""
+        left = tuple(self.found.in_the_way.values()) if self.found and not self.ways else ()
+        return (*self.leaves, *left)
+
+    @property
+    def holds(self) -> bool:
+        """Whether the box holds, or the first way makes everything it touches hold."""
+        return self.check.state.passes or bool(self.ways and not self.leaves)
+
+
+def ways(
+    job: Job, box: str, most: int = MOST_WAYS, going_on: Callable[[], bool] = lambda: True, far: bool = True
+) -> Ways:
+    """What can be done about a box that fails: exact, and proven.
+
+    Args:
+        job: with the box and those around it; for moves between places, the whole house.
+        box: its key.
+        most: how many ways of different kinds of work.
+        going_on: asked again and again: whether to go on.
+        far: whether moves that change other boxes are tried.
+    """
+    bare = Scene(job, box)
+    check = bare.check(box)
+    if check.state is not State.FAILS:
+        return Ways(check, (), None, ())
+    moves, ruled = offers(job, box, far)
+    made: list[Way] = []
+    first: Found | None = None
+    leaves: tuple[Answer, ...] = ()
+    barred: set[Work] = set()
+    while len(made) < most:
+        left = [move for move in moves if move.work not in barred]
+        scene = bare.with_moves(left)
+        found = cheapest(scene, going_on)
+        circuits = {key: answer for key, answer in found.in_the_way.items() if key.about == "circuit"}
+        if found.plan is None and first is None and circuits:
+            leaves = tuple(circuits.values())
+            bare = bare.leaving(circuits)
+            scene = bare.with_moves(left)
+            found = cheapest(scene, going_on)
+        first = first or found
+        if found.plan is None:
+            break
+        made.append(_way(scene, found))
+        barred.add(made[-1].work)
+    return Ways(check, tuple(made), first, ruled, leaves)
+
+
+def _way(scene: Scene, found: Found) -> Way:
+    assert found.plan is not None
+    chosen = sorted((scene.moves[number] for number in found.plan), key=lambda move: move.rank)
+    documents, _ = scene.proven(found.plan)
+    boxes = scene.changed(documents)
+    rewired = {
+        key for move in chosen if move.items and move.kind not in ("lamp", "bypass", "setting") for key in move.boxes
+    }
+    to_hook_up = tuple(sorted(key for key in rewired if not hooked_up(documents.box(key))))
+    return Way(
+        tuple(chosen),
+        scene.check_after(documents, scene.box),
+        tuple(documents.box(key) for key in boxes),
+        tuple(scene.edits(found.plan)),
+        to_hook_up,
+        found,
+    )
