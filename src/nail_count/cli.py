@@ -1,4 +1,4 @@
-"""The command: nail-count serve | demo | check | hookup | backup | restore."""
+"""The command: nail-count serve | demo | check | hookup | fix | backup | restore."""
 
 from __future__ import annotations
 
@@ -12,6 +12,7 @@ from typing import NoReturn
 import click
 
 from . import __version__
+from .files.fix_report import fix_data, fix_text
 from .files.hookup_report import hookup_data, hookup_text
 from .files.job_json import BadFile, read_job
 from .files.report import CAUTION, check_data, check_text
@@ -22,6 +23,7 @@ from .trade.model.box import Box
 from .trade.model.job import Job, by_id
 from .trade.quick_entry.parse import read_line
 from .trade.rules.check import check_job
+from .trade.search.whole_job import mended, to_mend, total
 from .trade.wiring.hookup.graph import Stage, contents_at
 from .trade.wiring.hookup.look import look
 
@@ -100,6 +102,28 @@ def hookup(file: Path, box: str | None, found: bool, as_json: bool) -> None:
     else:
         _print("\n\n".join([*(hookup_text(one) for one in looked), CAUTION]))
     sys.exit(_STATUS[max(one.state for one in looked)])
+
+
+@main.command()
+@click.argument("file", type=click.Path(path_type=Path))
+@click.argument("box", required=False)
+@click.option("--json", "as_json", is_flag=True, help="Print the ways, what they take and what was searched as JSON.")
+def fix(file: Path, box: str | None, as_json: bool) -> None:
+    """The least work after which BOX of a job file holds, or every box that fails; - reads standard input.
+
+    Exit status: 0 all hold or can be made to, 1 something stays in the way, 2 bad input.
+    """
+    job = _read(file)
+    known = {one.id for one in job.boxes}
+    if box is not None and box not in known:
+        _refuse(file, f"expected one of its boxes, such as {next(iter(sorted(known)), 'none')}; there is no {box}")
+    rows = list(mended(job, (box,) if box else to_mend(job)))
+    sums = total(job, rows)
+    if as_json:
+        _print(json.dumps(fix_data(job, rows, sums), indent=1, ensure_ascii=False))
+    else:
+        _print(f"{fix_text(job, rows, sums)}\n{CAUTION}")
+    sys.exit(0 if all(one.ways.holds for one in rows) else 1)
 
 
 @main.command()

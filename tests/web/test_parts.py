@@ -160,7 +160,7 @@ def test_after_any_acts_the_page_patched_is_the_page_loaded_anew(
         engine = open_database(Path(scratch) / "kept.sqlite3")
         store = Store(engine)
         box = "kitchen-bench"
-        shown = bench_parts(store.box("schoolhouse", box), NO_NOTICE, False)
+        shown = bench_parts(store.box("schoolhouse", box), NO_NOTICE)
         page = loaded(shown)
         for name, said in acts:
             kept = store.box("schoolhouse", box)
@@ -171,7 +171,7 @@ def test_after_any_acts_the_page_patched_is_the_page_loaded_anew(
                     store.act("schoolhouse", EDITS[name].read(said | {"box": box}))
             except (Rejected, EditConflict):
                 continue
-            now = bench_parts(store.box("schoolhouse", box), NO_NOTICE, False)
+            now = bench_parts(store.box("schoolhouse", box), NO_NOTICE)
             for swap in swaps(shown, now):
                 page.swap(swap)
             shown = now

@@ -48,6 +48,10 @@ from .tables import ChangeRow, DocumentRow, JobRow, RevisionRow, SummaryRow, Tri
 _D = DocumentRow
 
 
+LARGE = 200
+"""Boxes of a house, above which moves between places are looked for among those around a box only."""
+
+
 class Store:
     """Everything that is kept."""
 
@@ -283,6 +287,14 @@ class Store:
             keys = [key for key, line in kept.lines().items() if key in near or set(line.circuits) & set(box.circuits)]
             here = some_boxes(on, at, keys)
         return _job_with(at, here, runs)
+
+    def mended_in(self, key: str, kept: BoxSnapshot) -> Job:
+        """The job a box is made to hold in: all of the house, or of a large one what is around the box.
+
+        Raises [NotFound][].
+        """
+        large = len(kept.job.head.order or ()) > LARGE
+        return self.around(key, kept.box) if large else self.whole_job(key)
 
     def on_circuit(self, key: str, circuit: Circuit) -> Job:
         """A job with those boxes only that a circuit, or one it shares a neutral with, feeds or may.

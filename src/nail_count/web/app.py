@@ -35,6 +35,7 @@ from .pages.breaker import routes as breaker
 from .pages.choose import routes as choose
 from .pages.count import routes as count
 from .pages.datasheets import routes as datasheets
+from .pages.fix import routes as fix
 from .pages.goes import routes as goes
 from .pages.history import routes as history
 from .pages.hookup import routes as hookup
@@ -45,6 +46,7 @@ from .pages.print import routes as paper
 from .pages.survey import routes as survey
 from .pages.wires import routes as wires
 from .pages.wiring_map import routes as wiring_map
+from .runs import Runs
 from .security import BoundedBodies, NoTrace, SafeHeaders, SameOriginOnly
 from .shown import Shown
 from .templating import render
@@ -67,6 +69,7 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
     @asynccontextmanager
     async def until_stopped(_: FastAPI) -> AsyncIterator[None]:
         yield
+        app.state.runs.close()
         store.close()
 
     app = FastAPI(
@@ -75,6 +78,7 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
     )  # fmt: skip
     app.state.store = store
     app.state.shown = Shown()
+    app.state.runs = Runs()
     with as_file(files("nail_count.web") / "static") as folder:
         app.mount("/static", StaticFiles(directory=folder), name="static")
     screens = (
@@ -89,6 +93,7 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
         hookup.found_router,
         choose.router,
         count.router,
+        fix.router,
     )
     for router in (
         board.router,

@@ -28,8 +28,8 @@ from .shown import Shown
 from .templating import filled, render, render_parts
 
 BOX = "/jobs/{job}/boxes/{box}"
-PartsOf = Callable[[BoxSnapshot, FormErrors, Notice, bool], tuple[Part, ...]]
-"""The parts of a screen, of a box, a refused act, a notice; and whether it is the whole page."""
+PartsOf = Callable[[BoxSnapshot, FormErrors, Notice], tuple[Part, ...]]
+"""The parts of a screen, of a box, a refused act, a notice."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,7 +41,7 @@ class Screen:
     page: str
     """Template of the whole page, which says where its parts stand."""
     parts: PartsOf
-    """What it shows: the box, a refused act, a notice; and whether it is the whole page."""
+    """What it shows: the box, a refused act, a notice."""
     wired: bool = False
     """Whether it shows what the box is wired together with."""
 
@@ -62,7 +62,7 @@ class Screen:
         status: int = 200,
     ) -> Response:
         """The whole page."""
-        parts = with_errors(self.parts(kept, errors, notice, True), errors, ())
+        parts = with_errors(self.parts(kept, errors, notice), errors, ())
         about = _about(kept)
         rendered = dict(zip((part.id for part in parts), render_parts(parts, about), strict=True))
         shown = shown_mark(kept.number, _pages(request).put(parts))
@@ -84,9 +84,7 @@ class Screen:
             if refused:
                 return self.show(request, kept, errors, notice, status)
             return RedirectResponse(urls.box(kept.job.key, kept.box.id, self.path), 303)
-        parts = with_errors(
-            self.parts(kept, errors, notice, False), errors, request.headers.get("x-within", "").split()
-        )
+        parts = with_errors(self.parts(kept, errors, notice), errors, request.headers.get("x-within", "").split())
         pages, name = _pages(request), request.headers.get("x-page", "")
         before = pages.of(name, [part.id for part in parts])
         changed = [Swap("renew", part.id, part) for part in parts] if before is None else swaps(before, parts)
@@ -106,7 +104,7 @@ def one_part(id: str, template: str, view: Callable[[BoxSnapshot, FormErrors, No
         template: what renders it.
         view: what it shows.
     """
-    return lambda kept, errors, notice, whole: (Part(id, template, view(kept, errors, notice)),)
+    return lambda kept, errors, notice: (Part(id, template, view(kept, errors, notice)),)
 
 
 _SWAPS = {"renew": "", "drop": ' hx-swap="delete"', "first": ' hx-swap="afterbegin"', "after": ' hx-swap="afterend"'}

@@ -13,6 +13,7 @@ from ..model.prices import MoveKind
 from ..model.run import BoxEnd
 from ..model.stock import StockBox
 from ..rules.fit.house import stock_misfits
+from ..text.format import amount
 from .move import Decision, Move, Ruled
 from .site import Offer, Site
 
@@ -51,7 +52,7 @@ def other_boxes(site: Site) -> Iterator[Offer]:
         deep = f"at least {one.depth}" if one.depth else "deep enough for it"
         yield Move(
             kind,
-            f"{one.name}, {one.volume}" + (f", {one.depth} deep" if one.depth else ""),
+            f"{one.name}, {amount(one.volume.value, one.volume.unit)}" + (f", {one.depth} deep" if one.depth else ""),
             frozenset((box.id,)),
             frozenset((Decision("box", box.id), Decision("clamps", box.id))),
             site.minutes(kind),
@@ -87,7 +88,7 @@ def extensions(site: Site) -> Iterator[Offer]:
             return
         yield Move(
             "extension",
-            f"{one.name} on the box: {one.volume} more, and it stands out of the wall",
+            f"{one.name} on the box: {amount(one.volume.value, one.volume.unit)} more, and it stands out of the wall",
             frozenset((box.id,)),
             frozenset((Decision("box", box.id),)),
             site.minutes("extension"),

@@ -13,7 +13,7 @@ from ..model.job import Terms
 from ..rules.check import ratings_of
 from ..rules.load.heat import Warmth, solve, tenths_up, warmth
 from ..rules.load.position import Position
-from .smallest_change import weakest
+from .margin import weakest
 
 
 @dataclass(frozen=True, slots=True)

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from ..edits.base import Edit
-from ..model.answer import Answer, State
+from ..model.answer import Amount, Answer, State, Text
 from ..model.box import Box
 from ..model.job import Job
 from ..rules.check import BoxCheck
@@ -100,8 +100,8 @@ class Ways:
 
     @property
     def holds(self) -> bool:
-        """Whether the box holds, or the first way makes everything it touches hold."""
-        return self.check.state.passes or bool(self.ways and not self.leaves)
+        """Whether nothing of the box fails, or the first way makes everything it touches hold."""
+        return self.check.state is not State.FAILS or bool(self.ways and not self.leaves)
 
 
 def ways(
@@ -160,3 +160,12 @@ def _way(scene: Scene, found: Found) -> Way:
         to_hook_up,
         found,
     )
+
+
+def would_do(answer: Answer) -> Text:
+    """What size or limit would be enough for an answer that fails by its sum; () where no size would do."""
+    if answer.limit is None or answer.total <= answer.limit:
+        return ()
+    needed = Amount(answer.total, answer.unit)
+    named = {"fill": "a box of ", "bulk": "a box of ", "depth": "an inside depth of ", "rating": "a limit of "}
+    return (named[answer.about], needed, " or more would do") if answer.about in named else ()

@@ -160,6 +160,7 @@ CHOICES: Mapping[str, tuple[Any, Words]] = {
         {"retrofit": "a lamp in place of another", "luminaire": "a luminaire with its driver"},
     ),
     "holes": (survey.Holes, {"sound": "Sound", "stripped": "Stripped", "broken": "Broken"}),
+    "built": (survey.Built, {"board": "Of board", "lath": "Plaster on lath", "masonry": "Masonry"}),
     "plaster": (survey.Plaster, {"clear": "Clear", "to clear": "To be cleared"}),
     "terminal": (
         conductor.Terminal,

@@ -22,7 +22,6 @@ from ....trade.rules.check import check_box
 from ....trade.rules.editions import ALLOWANCES
 from ....trade.rules.load.heat import warmth
 from ....trade.rules.volume.csa import CSA_ALLOWANCES
-from ....trade.search.smallest_change import Fix, fixes
 from ....trade.wiring.hookup.asked import not_hooked_up
 from ... import urls
 from ...form_errors import Notice
@@ -33,17 +32,16 @@ COMMON_CABLES = ((awg(14), 2), (awg(14), 3), (awg(12), 2), (awg(12), 3))
 DEVICE_KEYS = "asdfgh"
 
 
-def bench_parts(kept: BoxSnapshot, notice: Notice, whole: bool) -> tuple[Part, ...]:
+def bench_parts(kept: BoxSnapshot, notice: Notice) -> tuple[Part, ...]:
     """Everything the bench shows of a box, part by part.
 
     Args:
         kept: the box as it is.
         notice: what is said above it of an act that was not done.
-        whole: whether the page is shown anew, and need not be quick: what would hold is tried at once.
     """
     drawn = front(kept.box, kept.job.sheets, kept.goes)
     return (
-        *_heading(kept, notice, whole),
+        *_heading(kept, notice),
         *_count(kept),
         *_tally(kept),
         *_drawing(kept, drawn),
@@ -52,18 +50,6 @@ def bench_parts(kept: BoxSnapshot, notice: Notice, whole: bool) -> tuple[Part, .
         Part("facts", "bench/facts.html", _facts(kept)),
         Part("steps-made", "bench/history.html", None, tuple(_history(kept))),
     )
-
-
-def ways_to_hold(kept: BoxSnapshot) -> view.Ways:
-    """Single changes after which a failing box would hold; each is tried."""
-    if kept.check.state is not State.FAILS:
-        return view.Ways(0, ())
-    return view.Ways(kept.number, fixes_of(kept))
-
-
-def fixes_of(kept: BoxSnapshot) -> tuple[Fix, ...]:
-    """Single changes after which it would hold."""
-    return fixes(kept.check, kept.job.sheets, kept.job.head.terms_at(kept.box), kept.job.volts)
 
 
 def cable_taps(box: Box) -> tuple[view.CableTap, ...]:
@@ -80,7 +66,7 @@ def cable_taps(box: Box) -> tuple[view.CableTap, ...]:
     return tuple(taps)
 
 
-def _heading(kept: BoxSnapshot, notice: Notice, whole: bool) -> Iterator[Part]:
+def _heading(kept: BoxSnapshot, notice: Notice) -> Iterator[Part]:
     box, check = kept.box, kept.check
     number = kept.number if check.fit else 0
     yield Part("notices", "bench/notices.html", view.Notices(notice, check.fit, number))
@@ -90,9 +76,7 @@ def _heading(kept: BoxSnapshot, notice: Notice, whole: bool) -> Iterator[Part]:
     steps = view.Steps(kept.can_undo, kept.can_redo, in_trial, bool(kept.open_trial))
     yield Part("box-steps", "bench/steps.html", steps)
     yield Part("verdict", "bench/verdict.html", view.Verdict(check.state.word, check.headline, bool(check.fills)))
-    fails = check.state is State.FAILS
-    ways = ways_to_hold(kept) if whole or not fails else view.Ways(kept.number, None)
-    yield Part("ways", "bench/ways.html", ways)
+    yield Part("ways", "bench/ways.html", view.Ways(kept.number if check.state is State.FAILS else 0, False))
 
 
 def _tried(kept: BoxSnapshot) -> view.Tried | None:

@@ -10,17 +10,20 @@ from starlette.responses import RedirectResponse, Response
 
 from ....store.snapshots import EditConflict
 from ....trade.edits.documents import DocumentId
+from ....trade.model.answer import State
 from ....trade.quick_entry.parse import EnterLine
 from ....trade.rules.fit.box import DoesNotFit
 from ....trade.search.best_order import best_order
+from ....trade.search.ways import ways as cheapest_ways
 from ... import urls
 from ...box_screen import Screen, act, screen_router
 from ...deps import TheAct, TheStore, asked_by_htmx
 from ...form_errors import Notice, did_not_fit
 from ...templating import render
-from .parts import bench_parts, ways_to_hold
+from .parts import bench_parts
+from .view import Ways
 
-BENCH = Screen("", "bench/page.html", lambda kept, errors, notice, whole: bench_parts(kept, notice, whole))
+BENCH = Screen("", "bench/page.html", lambda kept, errors, notice: bench_parts(kept, notice))
 router = screen_router(BENCH)
 
 
@@ -52,11 +55,15 @@ def offer_order(
 
 @router.get("/ways")
 def ways(request: Request, store: TheStore, job: str, box: str) -> Response:
-    """What would make a failing box hold; asked for after an act, which does not wait until all is tried."""
+    """The least work after which a failing box holds; asked for by itself: nothing waits until all is tried."""
     kept = store.box(job, box)
     if not asked_by_htmx(request):
-        return RedirectResponse(urls.box(job, box), 303)
-    return render(request, "bench/ways.html", revision=kept.number, view=ways_to_hold(kept), base=urls.box(job, box))
+        return RedirectResponse(urls.box(job, box, "fix"), 303)
+    shown = Ways(0, True)
+    if kept.check.state is State.FAILS:
+        found = cheapest_ways(store.mended_in(job, kept), box, most=1)
+        shown = Ways(kept.number, True, found.ways[0] if found.ways else None, bool(found.leaves))
+    return render(request, "bench/ways.html", revision=kept.number, view=shown, base=urls.box(job, box))
 
 
 @router.post("/what-if")

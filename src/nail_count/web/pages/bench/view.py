@@ -16,7 +16,7 @@ from ....trade.model.gauge import Gauge
 from ....trade.model.load import KIND_WORDS, Load
 from ....trade.model.panel import Circuit
 from ....trade.model.wire import Cable
-from ....trade.search.smallest_change import Fix
+from ....trade.search.ways import Way
 from ...form_errors import Notice
 
 Outlets = tuple[tuple[str, str], ...]
@@ -89,8 +89,12 @@ class Ways:
 
     number: int
     """The revision it was asked of; 0 where the box does not fail."""
-    fixes: tuple[Fix, ...] | None
-    """None: being tried."""
+    tried: bool
+    """Whether it was looked for; else it is about to be."""
+    way: Way | None = None
+    """The cheapest way; None where there is none."""
+    leaves: bool = False
+    """Whether a circuit fails whatever is done here."""
 
 
 @dataclass(frozen=True, slots=True)

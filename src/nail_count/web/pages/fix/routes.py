@@ -1,0 +1,252 @@
+"""What would make a box hold, what would make a house hold; each tried as one what-if; prices; the quote."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+from typing import cast
+
+from fastapi import APIRouter
+from starlette.requests import Request
+from starlette.responses import RedirectResponse, Response
+
+from ....store.acts import NOTHING_SEEN
+from ....store.snapshots import EditConflict
+from ....store.store import Store
+from ....trade.edits.base import Edit
+from ....trade.model.errors import Rejected
+from ....trade.model.job import Job
+from ....trade.model.prices import MOVE_KINDS
+from ....trade.rules.fit.box import DoesNotFit
+from ....trade.rules.minutes import MINUTES, WORK
+from ....trade.search.ways import ways
+from ....trade.search.whole_job import HOUR, Mended, to_mend, total
+from ... import urls
+from ...deps import TheAct, TheStore, asked_by_htmx
+from ...form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice
+from ...house_screen import act_on_house, named_edit
+from ...runs import Runs
+from ...templating import render
+from .view import ORDERS, fix_view, sorted_rows, way_view
+
+router = APIRouter(prefix="/jobs/{job}", include_in_schema=False)
+BOX = "/boxes/{box}/fix"
+
+
+# a box
+
+
+@router.get(BOX)
+def show(request: Request, store: TheStore, job: str, box: str) -> Response:
+    """The box as it is beside the ways to make it hold."""
+    return _page(request, store, job, box)
+
+
+def _page(
+    request: Request, store: Store, job: str, box: str, notice: Notice = NO_NOTICE, status: int = 200
+) -> Response:
+    kept = store.box(job, box)
+    around = store.mended_in(job, kept)
+    view = fix_view(around, ways(around, box))
+    return render(request, "fix/page.html", status, kept=kept, view=view, notice=notice, HOUR=HOUR)
+
+
+@router.post(BOX + "/try")
+def try_way(request: Request, store: TheStore, form: TheAct, job: str, box: str) -> Response:
+    """A way made as a what-if: straight to the bench of the copy."""
+    kept = store.box(job, box)
+    if form.revision is not None and form.revision != kept.number:
+        return _page(request, store, job, box, Notice("The box has changed since: these are its ways now."), 409)
+    if kept.open_trial:
+        return _page(request, store, job, box, _open_trial(kept.box.name), 409)
+    around = store.mended_in(job, kept)
+    found = ways(around, box).ways
+    number = form.fields.get("way", "1")
+    way = found[int(number) - 1] if number in map(str, range(1, len(found) + 1)) else None
+    if way is None:
+        return _page(request, store, job, box, Notice("Expected one of the ways that are shown."), 422)
+    return _tried(request, store, job, box, way.edits) or RedirectResponse(urls.box(store.try_out(job, box), box), 303)
+
+
+def _open_trial(name: str) -> Notice:
+    return Notice(f"A what-if of {name} is open already: keep it, or throw it away, first.")
+
+
+def _tried(request: Request, store: Store, job: str, box: str, edits: Sequence[Edit]) -> Response | None:
+    """Does edits in a what-if, all or none; the answer where one cannot be done."""
+    trial = store.try_out(job, box)
+    try:
+        for edit in edits:
+            store.act(trial, edit)
+    except (Rejected, DoesNotFit, EditConflict) as wrong:
+        store.end_trial(trial, NOTHING_SEEN, accept=False)
+        return _page(request, store, job, box, Notice(f"Nothing was changed: {wrong}"), 409)
+    return None
+
+
+@router.get(BOX + "/quote")
+def quote_box(request: Request, store: TheStore, job: str, box: str, way: int = 1) -> Response:
+    """The quote for a box: what is done, how long it takes, what it costs."""
+    kept = store.box(job, box)
+    around = store.mended_in(job, kept)
+    found = ways(around, box)
+    chosen = found.ways[way - 1 : way] if way > 0 else ()
+    rows = [Mended(box, kept.box.name, kept.box.room, replace(found, ways=chosen))]
+    return _quote(request, kept.job.key, around, rows)
+
+
+# a house
+
+
+def _runs(request: Request) -> Runs:
+    return cast(Runs, request.app.state.runs)
+
+
+@router.get("/fixes")
+def run_page(request: Request, store: TheStore, job: str, by: str = "price", work: str = "") -> Response:
+    """All failing and tight boxes of a house, and what would make them hold."""
+    return _run(request, store, job, by, work)
+
+
+@router.get("/fixes/rows")
+def run_rows(request: Request, store: TheStore, job: str, by: str = "price", work: str = "") -> Response:
+    """How far the run has come, asked again and again while it goes on."""
+    if not asked_by_htmx(request):
+        return RedirectResponse(urls.job(job, "fixes"), 303)
+    return _run(request, store, job, by, work, template="fix/run.html")
+
+
+def _run(
+    request: Request,
+    store: Store,
+    key: str,
+    by: str,
+    work: str,
+    notice: Notice = NO_NOTICE,
+    template: str = "fix/job.html",
+) -> Response:
+    kept, run = store.job(key), _runs(request).of(key)
+    by = by if by in ORDERS else "price"
+    rows = list(run.rows) if run else []
+    shown = sorted_rows(rows, by, work)
+    views = [(one, way_view(run.job, 1, one.way) if run and one.way else None) for one in shown]
+    return render(
+        request,
+        template,
+        409 if notice else 200,
+        job=kept,
+        run=run,
+        rows=views,
+        waiting=() if run else to_mend(store.whole_job(key)),
+        sums=total(run.job, rows) if run else None,
+        names={sheet.id: sheet.name for sheet in kept.sheets.values()},
+        works=sorted({one.way.work for one in rows if one.way}),
+        by=by,
+        work=work,
+        orders=ORDERS,
+        notice=notice,
+    )
+
+
+@router.post("/fixes/start")
+def start(request: Request, store: TheStore, job: str) -> Response:
+    """A run over the house begins, or goes on."""
+    _runs(request).begin(job, store.whole_job(job))
+    return RedirectResponse(urls.job(job, "fixes"), 303)
+
+
+@router.post("/fixes/stop")
+def stop(request: Request, job: str) -> Response:
+    """The run is stopped: what came out so far stays."""
+    run = _runs(request).of(job)
+    if run is not None:
+        run.stop()
+    return RedirectResponse(urls.job(job, "fixes"), 303)
+
+
+@router.post("/fixes/try")
+def try_all(request: Request, store: TheStore, job: str) -> Response:
+    """All that came out, as one what-if: kept or thrown away whole."""
+    run = _runs(request).of(job)
+    ready = [one for one in run.rows if one.way] if run else []
+    if run is None or run.going_on or not ready:
+        return _run(request, store, job, "price", "", Notice("Expected a run that is done, with something to do."))
+    if store.whole_job(job) != run.job:
+        return _run(request, store, job, "price", "", Notice("The house has changed since: begin the run again."))
+    first = ready[0].box
+    if store.box(job, first).open_trial:
+        return _run(request, store, job, "price", "", _open_trial(ready[0].name))
+    edits = [edit for one in ready if one.way for edit in one.way.edits]
+    return _tried(request, store, job, first, edits) or RedirectResponse(urls.job(store.try_out(job, first)), 303)
+
+
+@router.get("/quote")
+def quote(request: Request, store: TheStore, job: str) -> Response:
+    """The quote for a house, from its run."""
+    run = _runs(request).of(job)
+    if run is None:
+        return RedirectResponse(urls.job(job, "fixes"), 303)
+    return _quote(request, job, run.job, list(run.rows))
+
+
+def _quote(request: Request, key: str, job: Job, rows: Sequence[Mended]) -> Response:
+    views = [(one, way_view(job, 1, one.way)) for one in rows if one.way]
+    prices = {price.what: price.each for price in job.prices}
+    names = {sheet.id: sheet.name for sheet in job.sheets}
+    return render(
+        request,
+        "fix/quote.html",
+        key=key,
+        job=job,
+        rows=views,
+        sums=total(job, rows),
+        prices=prices,
+        names=names,
+        HOUR=HOUR,
+    )
+
+
+# prices
+
+
+@router.get("/prices")
+def prices(request: Request, store: TheStore, job: str) -> Response:
+    """How long kinds of work take, what things cost, which lamps may stand in for others."""
+    return _prices(request, store, job)
+
+
+@router.post("/prices/edit/{name}")
+def edit_prices(request: Request, store: TheStore, form: TheAct, job: str, name: str) -> Response:
+    """An act on the prices of a job."""
+
+    def refused(errors: FormErrors, notice: Notice) -> Response:
+        return _prices(request, store, job, errors, notice)
+
+    return act_on_house(store, form, job, named_edit(name, form), urls.job(job, "prices"), refused)
+
+
+def _prices(
+    request: Request, store: Store, job: str, errors: FormErrors = NO_ERRORS, notice: Notice = NO_NOTICE
+) -> Response:
+    kept = store.job(job)
+    own = {one.kind: one.minutes for one in kept.head.moves}
+    kinds = [(kind, WORK[kind], int(MINUTES[kind]), own.get(kind)) for kind in MOVE_KINDS if kind != "splice moved"]
+    named = {price.what for price in kept.head.prices}
+    asked = [
+        HOUR,
+        *(id for id in kept.sheets),
+        *(one.name for one in kept.head.stock),
+        *(one.name for one in kept.head.lamps),
+    ]
+    status = 409 if notice else 422 if errors is not NO_ERRORS else 200
+    return render(
+        request,
+        "fix/prices.html",
+        status,
+        job=kept,
+        kinds=kinds,
+        names={sheet.id: sheet.name for sheet in kept.sheets.values()},
+        unpriced=[what for what in dict.fromkeys(asked) if what not in named],
+        errors=errors,
+        notice=notice,
+    )

@@ -1,0 +1,134 @@
+"""Ways to make a box hold, as pages show them: the box as it is beside each, with what is otherwise."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from fractions import Fraction
+
+from ....drawing.bar import Bar, bar
+from ....drawing.rail import Rail, rail
+from ....files.fix_report import searched
+from ....trade.compare.boxes import differences
+from ....trade.model.answer import Answer
+from ....trade.model.job import Job, by_id
+from ....trade.rules.check import BoxCheck
+from ....trade.search.ways import Way, Ways, would_do
+from ....trade.search.whole_job import HOUR, Mended
+from ....trade.text.format import say
+
+MOST_BARS = 4
+"""Bars shown of a box: those that leave least."""
+
+
+@dataclass(frozen=True, slots=True)
+class Side:
+    """A box on one side of the comparison."""
+
+    state: str
+    headline: str
+    rail: Rail
+    fill: Answer
+    bars: tuple[tuple[Answer, Bar], ...]
+
+
+@dataclass(frozen=True, slots=True)
+class WayView:
+    """A way, as it is shown."""
+
+    number: int
+    way: Way
+    side: Side
+    otherwise: tuple[tuple[str, tuple[str, ...]], ...]
+    """By box: what is otherwise in it."""
+    parts: tuple[str, ...]
+    frees: tuple[str, ...]
+    money: Fraction | None
+    to_hook_up: tuple[str, ...]
+    """Names of the boxes whose hook-up is not said."""
+    searched: str
+
+
+@dataclass(frozen=True, slots=True)
+class FixView:
+    """What the page of a box shows."""
+
+    ways: Ways
+    now: Side
+    each: tuple[WayView, ...]
+    in_the_way: tuple[tuple[str, str], ...]
+    """What stays in the way, and what would do."""
+    leaves: tuple[str, ...]
+    searched: str
+
+
+def side(check: BoxCheck) -> Side:
+    """A box as one side of the comparison shows it."""
+    worst = sorted(check.ratings, key=lambda one: (-one.state, one.title))[:MOST_BARS]
+    shown = [one for one in check.ratings if one in worst]
+    return Side(
+        check.state.word,
+        say(check.headline),
+        rail(check.fill),
+        check.fill,
+        tuple((one, bar(one)) for one in shown),
+    )
+
+
+def fix_view(job: Job, ways: Ways) -> FixView:
+    """What the page of a box shows."""
+    each = tuple(way_view(job, number, way) for number, way in enumerate(ways.ways, 1))
+    left = [one for one in ways.in_the_way if one not in ways.leaves]
+    return FixView(
+        ways,
+        side(ways.check),
+        each,
+        tuple((_said(one), say(would_do(one))) for one in left),
+        tuple(_said(one) for one in ways.leaves),
+        searched(ways.found) if ways.found else "",
+    )
+
+
+def way_view(job: Job, number: int, way: Way) -> WayView:
+    """A way, as it is shown."""
+    sheets, before = by_id(job.sheets), {box.id: box for box in job.boxes}
+    names = {id: sheet.name for id, sheet in sheets.items()}
+    otherwise = [(box.name, differences(before[box.id], box, sheets)) for box in way.boxes if box.id in before]
+    return WayView(
+        number,
+        way,
+        side(way.check),
+        tuple((name, sentences) for name, sentences in otherwise if sentences),
+        _counted([names.get(part, part) for part in way.parts]),
+        _counted([names.get(part, part) for part in way.frees]),
+        way.money(hour(job)),
+        tuple(before[key].name for key in way.to_hook_up if key in before),
+        searched(way.found),
+    )
+
+
+def hour(job: Job) -> Fraction | None:
+    """What an hour costs; None where nobody said."""
+    return next((price.each for price in job.prices if price.what == HOUR), None)
+
+
+def _counted(names: Sequence[str]) -> tuple[str, ...]:
+    return tuple(f"{names.count(name)} × {name}" for name in dict.fromkeys(names))
+
+
+def _said(answer: Answer) -> str:
+    return f"{say(answer.title)}: {say(answer.headline)}"
+
+
+ORDERS = {"price": "price", "box": "order of the house", "work": "kind of work"}
+"""By what a run is sorted, and how that is called."""
+
+
+def sorted_rows(rows: Sequence[Mended], by: str, work: str) -> list[Mended]:
+    """The boxes of a run in an order, of one kind of work only where that is asked for."""
+    shown = [one for one in rows if not work or (one.way is not None and one.way.work == work)]
+    if by == "box":
+        return shown
+    if by == "work":
+        return sorted(shown, key=lambda one: one.way.work if one.way else "")
+    return sorted(shown, key=lambda one: one.way.minutes if one.way else -1, reverse=True)
