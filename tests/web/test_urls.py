@@ -21,7 +21,9 @@ BESIDE = {"revision", "asked_by", "token"}
 """What every form says of itself."""
 BY_OTHER_FORMS = {
     *("add-photo", "set-wish", "set-hub", "start-box", "copy-box", "remove-box", "bring-back"),
-    *("say-contents", "say-run", "remove-price", "remove-lamp", "remove-connector"),
+    *("say-contents", "say-run", "remove-connector"),
+    *("replace-device", "replace-box", "put-lamps", "fit-bypass", "on-one-yoke", "module-behind", "device-for-module"),
+    *("exchange-devices", "module-to-outlet", "take-cable-out", "pull-cable", "remove-move-price"),
     *("bring-in", "measure-here", "reveal", "add-sheet", "change-sheet", "mend"),
 }
 """Those whose forms go to a route of their own, or stand on pages the demo house has no reason to show."""
@@ -84,7 +86,12 @@ def all_forms(client: TestClient) -> Iterator[tuple[str, str, str, set[str]]]:
     store = client.app.state.store  # type: ignore[attr-defined]
     boxes = [f"{HOUSE}/boxes/{card.key}" for card in store.house("schoolhouse").cards]
     pages = [f"{box}{screen}" for box in boxes for screen in SCREENS]
-    pages += [f"{HOUSE}/boxes/stair-foot/best-order"]
+    pages += [
+        f"{HOUSE}/boxes/stair-foot/best-order",
+        f"{HOUSE}/boxes/stair-foot/fix",
+        f"{HOUSE}/fixes",
+        f"{HOUSE}/prices",
+    ]
     pages += [f"{HOUSE}{page}" for page in ("", "/panel", "/panel?at=9", "/panel?circuit=5", "/sheets", "/sheets/new")]
     pages += [f"{HOUSE}/sheets/ostrel-wide-dimmer", "/", "/practice", "/about", "/docs"]
     for page in pages:

@@ -195,7 +195,7 @@ def _least(offers: Iterable[tuple[Fraction, int]], missing: Fraction) -> int:
 def subsets(moves: Sequence[Move], most: int | None) -> int:
     """How many sets of moves there are that cost at most so many minutes, those that exclude each other among them.
 
-    >>> free = [Move("lamp", "", frozenset(), frozenset[Decision](), minutes) for minutes in (5, 5, 10)]
+    >>> free = [Move("lamp", "", frozenset(), frozenset(), minutes) for minutes in (5, 5, 10)]
     >>> subsets(free, 10), subsets(free, None)
     (5, 8)
     """

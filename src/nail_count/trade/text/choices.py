@@ -9,7 +9,22 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from ..model import box, channel, conductor, contents, datasheet, enclosure, job, load, panel, run, splice, survey, wire
+from ..model import (
+    box,
+    channel,
+    conductor,
+    contents,
+    datasheet,
+    enclosure,
+    job,
+    load,
+    panel,
+    run,
+    splice,
+    stock,
+    survey,
+    wire,
+)
 
 Words = Mapping[str, str]
 
@@ -160,6 +175,10 @@ CHOICES: Mapping[str, tuple[Any, Words]] = {
         {"retrofit": "a lamp in place of another", "luminaire": "a luminaire with its driver"},
     ),
     "holes": (survey.Holes, {"sound": "Sound", "stripped": "Stripped", "broken": "Broken"}),
+    "stock kind": (
+        stock.StockKind,
+        {"old work": "for old work", "new work": "for new work", "extension": "an extension"},
+    ),
     "built": (survey.Built, {"board": "Of board", "lath": "Plaster on lath", "masonry": "Masonry"}),
     "plaster": (survey.Plaster, {"clear": "Clear", "to clear": "To be cleared"}),
     "terminal": (

@@ -129,7 +129,7 @@ def _run(
     by = by if by in ORDERS else "price"
     rows = list(run.rows) if run else []
     shown = sorted_rows(rows, by, work)
-    views = [(one, way_view(run.job, 1, one.way) if run and one.way else None) for one in shown]
+    views = [(one, way_view(run.job, 1, one.way, one.reused) if run and one.way else None) for one in shown]
     return render(
         request,
         template,
@@ -177,7 +177,9 @@ def try_all(request: Request, store: TheStore, job: str) -> Response:
     if store.box(job, first).open_trial:
         return _run(request, store, job, "price", "", _open_trial(ready[0].name))
     edits = [edit for one in ready if one.way for edit in one.way.edits]
-    return _tried(request, store, job, first, edits) or RedirectResponse(urls.job(store.try_out(job, first)), 303)
+    return _tried(request, store, job, first, edits) or RedirectResponse(
+        urls.box(store.try_out(job, first), first), 303
+    )
 
 
 @router.get("/quote")
@@ -190,7 +192,7 @@ def quote(request: Request, store: TheStore, job: str) -> Response:
 
 
 def _quote(request: Request, key: str, job: Job, rows: Sequence[Mended]) -> Response:
-    views = [(one, way_view(job, 1, one.way)) for one in rows if one.way]
+    views = [(one, way_view(job, 1, one.way, one.reused)) for one in rows if one.way]
     prices = {price.what: price.each for price in job.prices}
     names = {sheet.id: sheet.name for sheet in job.sheets}
     return render(
@@ -211,7 +213,7 @@ def _quote(request: Request, key: str, job: Job, rows: Sequence[Mended]) -> Resp
 
 @router.get("/prices")
 def prices(request: Request, store: TheStore, job: str) -> Response:
-    """How long kinds of work take, what things cost, which lamps may stand in for others."""
+    """How long kinds of work take here, and what has no price yet."""
     return _prices(request, store, job)
 
 
@@ -249,4 +251,5 @@ def _prices(
         unpriced=[what for what in dict.fromkeys(asked) if what not in named],
         errors=errors,
         notice=notice,
+        HOUR=HOUR,
     )

@@ -12,6 +12,7 @@ from ....files.fix_report import searched
 from ....trade.compare.boxes import differences
 from ....trade.model.answer import Answer
 from ....trade.model.job import Job, by_id
+from ....trade.model.measure import exact_sum
 from ....trade.rules.check import BoxCheck
 from ....trade.search.ways import Way, Ways, would_do
 from ....trade.search.whole_job import HOUR, Mended
@@ -89,8 +90,10 @@ def fix_view(job: Job, ways: Ways) -> FixView:
     )
 
 
-def way_view(job: Job, number: int, way: Way) -> WayView:
-    """A way, as it is shown."""
+def way_view(job: Job, number: int, way: Way, reused: Sequence[str] = ()) -> WayView:
+    """A way, as it is shown; what it takes from left-overs costs nothing again."""
+    prices = {price.what: price.each for price in job.prices}
+    money = way.money(prices.get(HOUR))
     sheets, before = by_id(job.sheets), {box.id: box for box in job.boxes}
     names = {id: sheet.name for id, sheet in sheets.items()}
     otherwise = [(box.name, differences(before[box.id], box, sheets)) for box in way.boxes if box.id in before]
@@ -101,15 +104,10 @@ def way_view(job: Job, number: int, way: Way) -> WayView:
         tuple((name, sentences) for name, sentences in otherwise if sentences),
         _counted([names.get(part, part) for part in way.parts]),
         _counted([names.get(part, part) for part in way.frees]),
-        way.money(hour(job)),
+        None if money is None else money - exact_sum(prices[part] for part in reused),
         tuple(before[key].name for key in way.to_hook_up if key in before),
         searched(way.found),
     )
-
-
-def hour(job: Job) -> Fraction | None:
-    """What an hour costs; None where nobody said."""
-    return next((price.each for price in job.prices if price.what == HOUR), None)
 
 
 def _counted(names: Sequence[str]) -> tuple[str, ...]:
