@@ -19,7 +19,7 @@ test: .venv/dev.stamp node_modules/.stamp
 # The tests that try what nobody thought of, as many times as long as FUZZ says; prints how many acts were tried.
 FUZZ ?= 20
 fuzz: .venv/dev.stamp
-	NAIL_COUNT_FUZZ=$(FUZZ) $(BIN)/python -m pytest -s tests/test_whole.py tests/web/test_security.py tests/trade/rules/wires
+	NAIL_COUNT_FUZZ=$(FUZZ) $(BIN)/python -m pytest -s tests/test_whole.py tests/web/test_security.py tests/trade/rules/wires tests/trade/search
 
 # Small errors planted in the rules, one at a time: which no test notices. MUTANTS says in which modules.
 MUTANTS ?= nail_count.trade.rules.*

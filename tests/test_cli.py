@@ -191,3 +191,24 @@ def test_hookup_refuses_what_it_cannot_read(tmp_path: Path) -> None:
     nothing = run("hookup", str(bare))
     assert nothing.returncode == 2 and "nothing is said of any yet" in nothing.stderr.decode()
     assert run("hookup", str(tmp_path / "gone.json")).returncode == 2
+
+
+def test_fix_prints_the_least_work_and_what_it_proves(tmp_path: Path) -> None:
+    demo = str(DEMO / "schoolhouse.json")
+    done = run("fix", demo, "stair-foot")
+    said = done.stdout.decode()
+    assert done.returncode == 0 and "10 min, inside the box" in said
+    assert "nothing cheaper than 10 min holds" in said and said.rstrip().endswith("not a permission.")
+    whole = run("fix", "--json", demo)
+    data = json.loads(whole.stdout)
+    assert whole.returncode == 1, "a circuit fails whatever is done in its box"
+    assert sum(box["ways"][0]["minutes"] for box in data["boxes"] if box["ways"]) == data["total"]["minutes"]
+    assert [box["leaves"] for box in data["boxes"] if box["leaves"]]
+    empty = tmp_path / "empty.json"
+    bare = json.loads(Path(demo).read_text()) | {"stock": [], "sheets": [], "boxes": [], "runs": [], "ticks": []}
+    empty.write_text(json.dumps(bare))
+    assert run("fix", str(empty)).returncode == 0 and run("fix", demo, "nowhere").returncode == 2
+    full = json.loads(Path(demo).read_text()) | {"stock": [], "prices": [], "lamps": []}
+    empty.write_text(json.dumps(full))
+    stuck = run("fix", str(empty), "bell-room")
+    assert stuck.returncode == 1 and "in the way: Volume: over by 3.25 in³" in stuck.stdout.decode()

@@ -23,6 +23,7 @@ from .trade.model.box import Box
 from .trade.model.job import Job, by_id
 from .trade.quick_entry.parse import read_line
 from .trade.rules.check import check_job
+from .trade.search.ways import MOST_WAYS
 from .trade.search.whole_job import mended, to_mend, total
 from .trade.wiring.hookup.graph import Stage, contents_at
 from .trade.wiring.hookup.look import look
@@ -117,7 +118,7 @@ def fix(file: Path, box: str | None, as_json: bool) -> None:
     known = {one.id for one in job.boxes}
     if box is not None and box not in known:
         _refuse(file, f"expected one of its boxes, such as {next(iter(sorted(known)), 'none')}; there is no {box}")
-    rows = list(mended(job, (box,) if box else to_mend(job)))
+    rows = list(mended(job, (box,) if box else to_mend(job), most=MOST_WAYS if box else 1))
     sums = total(job, rows)
     if as_json:
         _print(json.dumps(fix_data(job, rows, sums), indent=1, ensure_ascii=False))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from importlib.resources import files
 from itertools import combinations, permutations
 from typing import Any
@@ -25,6 +26,7 @@ from nail_count.trade.search.offers import offers
 from nail_count.trade.search.scene import Scene
 from nail_count.trade.search.ways import ways
 
+LONGER = int(os.environ.get("NAIL_COUNT_FUZZ", "1"))
 DIM = {"does": ["on and off", "dim"], "phase": "either"}
 LED = {"kind": "led", "each": "9 W"}
 
@@ -157,7 +159,7 @@ def holding(job: Job, moves: tuple[Move, ...], most: int, below: int) -> list[st
     return None
 
 
-@settings(max_examples=200, deadline=None, suppress_health_check=[HealthCheck.filter_too_much])
+@settings(max_examples=80 * LONGER, deadline=None, suppress_health_check=[HealthCheck.filter_too_much])
 @given(houses(), st.randoms(use_true_random=False))
 def test_it_is_as_cheap_as_plain_brute_force_finds(job: Job, chance: Any) -> None:
     moves, _ = offers(job, "box")
@@ -173,7 +175,7 @@ def test_it_is_as_cheap_as_plain_brute_force_finds(job: Job, chance: Any) -> Non
         assert left.plan is None or left.minutes >= found.minutes, "one move more never makes it dearer"
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=25 * LONGER, deadline=None)
 @given(houses())
 def test_what_is_offered_passes_every_check(job: Job) -> None:
     """Each way, done by its edits alone; each of another kind of work; and nothing for what holds."""

@@ -194,7 +194,8 @@ class DeviceForModule(BoxEdit):
             raise Rejected("expected one of the job's sheets, of a device of one gang", "sheet")
         new = device.changed(**taking_over(module, sheet, sheets), loads=module.loads, lamp_setting=None)
         rest = tuple(one for one in box.modules if one is not module)
-        after = unhooked(replace_device(box, new).changed(modules=rest), {device.id, module.id})
+        devices = tuple(new if one is device else one for one in box.devices)
+        after = unhooked(box.changed(devices=devices, modules=rest), {device.id, module.id})
         return BoxEdited(pruned(after), f"Gang {device.gang}: {sheet.name}, and {called(module, sheets)} out")
 
 

@@ -51,6 +51,7 @@ def _lamps(site: Site, box: Box, item: Equipment, load: Load) -> Iterator[Offer]
             (lamp.name,) * load.quantity,
             money=site.money((lamp.name,) * load.quantity),
             items=frozenset(((box.id, item.id),)),
+            eases=site.drawn(load),
         )
 
 

@@ -9,6 +9,7 @@ from ..edits.reroutes import ExchangeDevices, ModuleToOutlet, PullCable
 from ..model.box import Box, Device
 from ..model.datasheet import Datasheet
 from ..model.run import BoxEnd, CircuitEnd
+from ..rules.load.heat import standby_of
 from ..rules.minutes import A_FOOT, FIRST_FEET
 from .in_gangs import NO_DEVICE
 from .move import Decision, Move, Ruled
@@ -45,6 +46,7 @@ def mains_moved(site: Site) -> Iterator[Offer]:
             items=frozenset(ends),
             sheets=((main.box.id, main.sheet, other.sheet), (other.box.id, other.sheet, main.sheet)),
             room={main.box.id: Fraction(0), other.box.id: Fraction(0)},
+            eases=site.drawn(*main.item.loads, *other.item.loads) + standby_of(main.sheet) + standby_of(other.sheet),
             wires=True,
         )
 
@@ -86,6 +88,7 @@ def _exchange(site: Site, box: Box, device: Device, there: Box, other: Device) -
         items=frozenset(ends),
         sheets=((box.id, mine, theirs), (there.id, theirs, mine)),
         room={box.id: Fraction(0), there.id: Fraction(0)},
+        eases=standby_of(mine) + standby_of(theirs),
     )
 
 
@@ -110,6 +113,7 @@ def modules_at_outlets(site: Site) -> Iterator[Offer]:
             items=frozenset(((box.id, module.id),)),
             sheets=((box.id, sheet, None), (outlet.id, None, sheet)),
             room={box.id: site.counted(site.check, module.id), outlet.id: site.counted(there)},
+            eases=site.drawn(*module.loads) + standby_of(sheet),
             wires=True,
         )
 

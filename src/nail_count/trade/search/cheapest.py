@@ -13,7 +13,7 @@ from heapq import heappop, heappush
 from itertools import count
 
 from ..model.answer import Answer
-from .move import Key, Move, could_help
+from .move import SETTLED, WIRES, Key, Move, could_help, could_make_room
 from .scene import Outcome, Plan, Scene
 
 NEVER = 10**9
@@ -42,16 +42,17 @@ class Found:
     """Where a set would hold but for its hook-up: why that cannot be proven."""
 
 
-def cheapest(scene: Scene, going_on: Callable[[], bool] = lambda: True) -> Found:
+def cheapest(scene: Scene, going_on: Callable[[], bool] = lambda: True, most: int = MOST_CHECKED) -> Found:
     """The cheapest set of the scene's moves after which everything it touches passes every check.
 
     Args:
         scene: the job, the box, the moves.
         going_on: asked before each set: whether to go on.
+        most: sets tried whole before it gives up and says so.
     """
     search = _Search(scene)
     while search.queue:
-        if search.found.checked >= MOST_CHECKED or not going_on():
+        if search.found.checked >= most or not going_on():
             search.found.finished = False
             search.found.minutes = int(search.queue[0][0])
             return search.found
@@ -96,9 +97,10 @@ class _Search:
             return False
         self._remember(outcome)
         if outcome.refused:
-            self._on(plan, [self._left(plan, lambda _: True)])
+            here = frozenset(key for number in plan for key in self.scene.moves[number].boxes)
+            self._on(plan, [self._left(plan, lambda move: could_make_room(move, here))])
             return False
-        self._on(plan, [self._helpers(plan, key) for key in outcome.failing], self._room_needed(plan, outcome))
+        self._on(plan, [self._helpers(plan, key, outcome) for key in outcome.failing], self._room_needed(plan, outcome))
         return False
 
     def _on(self, plan: Plan, ways: Sequence[list[int]], at_least: int = 0) -> None:
@@ -122,7 +124,7 @@ class _Search:
             if number not in plan and not move.decides & decided and which(move)
         ]
 
-    def _helpers(self, plan: Plan, key: Key) -> list[int]:
+    def _helpers(self, plan: Plan, key: Key, outcome: Outcome) -> list[int]:
         scene = self.scene
         around = scene.on_circuit.get(key.subject.of, frozenset()) if key.about == "circuit" else frozenset[str]()
         box = scene.boxes.get(key.box)
@@ -130,18 +132,29 @@ class _Search:
         ordered = any(scene.moves[number].kind == "order" and key.box in scene.moves[number].boxes for number in plan)
         warm = key.about == "rating" and (ordered or scene.is_warm(key.box))
         barriers = box is not None and bool(box.enclosure.barriers)
-        return self._left(plan, lambda move: could_help(move, key, around, warm, barriers))
+        answer = outcome.failing[key]
+        made = [scene.moves[number] for number in plan]
+        moved = frozenset(item for move in made if move.kind not in SETTLED for item in move.items)
+        return self._left(
+            plan,
+            lambda move: could_help(move, key, answer, around, moved, warm, barriers),
+        )
 
     def _room_needed(self, plan: Plan, outcome: Outcome) -> int:
-        """What must be spent at least to free the room that is missing: each move as cheap as if it could be halved."""
+        """What must be spent at least for the room, or the load, that is missing: as if every move could be halved."""
         most = 0
         for key, answer in outcome.failing.items():
             box = self.scene.boxes.get(key.box)
-            if key.about != "fill" or answer.limit is None or (box is not None and box.enclosure.barriers):
+            if answer.limit is None or answer.total <= answer.limit or (box is not None and box.enclosure.barriers):
                 continue
-            missing = answer.total - answer.limit
-            helpers = [self.scene.moves[number] for number in self._helpers(plan, key)]
-            most = max(most, _least(((move.room[key.box], move.minutes) for move in helpers), missing))
+            helpers = [self.scene.moves[number] for number in self._helpers(plan, key, outcome)]
+            if key.about == "fill":
+                offered = [(move.room[key.box], move.minutes) for move in helpers]
+            elif key.about == "circuit" and not any(move.kind in WIRES for move in helpers):
+                offered = [(move.eases, move.minutes) for move in helpers]
+            else:
+                continue
+            most = max(most, _least(offered, answer.total - answer.limit))
         return most
 
     def _remember(self, outcome: Outcome) -> None:

@@ -9,6 +9,7 @@ from itertools import combinations
 from ..edits.refits import DeviceForModule, ModuleBehind, OnOneYoke, ReplaceDevice
 from ..model.box import Device
 from ..model.datasheet import Datasheet
+from ..rules.load.heat import standby_of
 from .move import Decision, Move, Ruled
 from .site import Offer, Site
 
@@ -40,6 +41,7 @@ def devices(site: Site) -> Iterator[Offer]:
                 money=site.money((sheet.id,)),
                 items=frozenset(((box.id, device.id),)),
                 sheets=((box.id, old, sheet),),
+                eases=standby_of(old),
                 room={box.id: _narrower(site, device, old, sheet)},
                 wires=bool(site.plan.far.get(f"{box.id}/{device.id}")),
             )
@@ -79,6 +81,7 @@ def one_yoke(site: Site) -> Iterator[Offer]:
                 items=frozenset(both),
                 sheets=((box.id, site.sheets[one.sheet], sheet), (box.id, site.sheets[other.sheet], None)),
                 room={box.id: max(site.counted(site.check, device.id) for device in (one, other))},
+                eases=standby_of(site.sheets[one.sheet]) + standby_of(site.sheets[other.sheet]),
             )
 
 
@@ -116,6 +119,7 @@ def remotes(site: Site) -> Iterator[Offer]:
                 items=frozenset(((box.id, device.id),)),
                 sheets=((box.id, old, sheet),),
                 room={box.id: site.counted(site.check, device.id)},
+                eases=standby_of(old),
                 wires=True,
             )
 
@@ -144,6 +148,7 @@ def modules_behind(site: Site) -> Iterator[Offer]:
                 items=frozenset(((box.id, device.id),)),
                 sheets=((box.id, old, plain), (box.id, None, sheet)),
                 room={box.id: Fraction(0)},
+                eases=standby_of(old),
             )
 
 
@@ -177,4 +182,5 @@ def modules_out(site: Site) -> Iterator[Offer]:
                 items=frozenset(((box.id, device.id), (box.id, module.id))),
                 sheets=((box.id, site.sheets[device.sheet], sheet), (box.id, gone, None)),
                 room={box.id: site.counted(site.check, module.id)},
+                eases=standby_of(gone) + standby_of(site.sheets[device.sheet]),
             )

@@ -8,7 +8,7 @@ from fractions import Fraction
 from typing import Literal, NamedTuple
 
 from ..edits.base import Edit
-from ..model.answer import Subject
+from ..model.answer import Answer, State, Subject
 from ..model.datasheet import Datasheet
 from ..model.prices import MoveKind
 from ..rules.minutes import WORK, Work
@@ -67,6 +67,8 @@ class Move:
     """For each box, the sheet that goes and the one that comes; None: none."""
     room: Mapping[str, Fraction] = field(default_factory=dict)
     """For each box, the most it could free of the count, whatever else is done; in the unit of the count."""
+    eases: Fraction = Fraction(0)
+    """The most it could take off a circuit, whatever else is done [VA]."""
     look: str = ""
     """What has to be looked at before."""
     wires: bool = False
@@ -91,29 +93,57 @@ class Ruled:
     why: str
 
 
-def could_help(move: Move, key: Key, on_circuit: frozenset[str], warm: bool, barriers: bool) -> bool:
+def could_help(
+    move: Move,
+    key: Key,
+    answer: Answer,
+    on_circuit: frozenset[str],
+    moved: frozenset[tuple[str, str]],
+    warm: bool,
+    barriers: bool,
+) -> bool:
     """Whether a move could change an answer for the better, together with whatever others: never no where it could.
 
     Args:
         move: the move.
         key: the answer.
+        answer: the same, as it fails.
         on_circuit: the boxes on the circuit it is about; () where it is about none.
+        moved: devices and modules that the moves made so far are about: what hung on them may hang on another by now.
         warm: whether what one device of the box carries depends on all that is in it: by how warm it gets there, or by
             the best order of the gangs.
         barriers: whether the box has several spaces.
     """
     if key.about == "circuit":
-        return bool(move.boxes & on_circuit) and move.kind not in (*STRUCTURE, "order", "bypass")
+        here = bool(move.boxes & on_circuit) and move.kind not in (*STRUCTURE, "order", "bypass", "setting")
+        return here and _could_ease(move, answer)
     if key.box not in move.boxes:
         return False
-    here: dict[str, bool] = {
+    helps: dict[str, bool] = {
         "fill": barriers or move.room.get(key.box, 0) > 0,
         "bulk": barriers or _smaller(move, key.box),
         "depth": barriers or _smaller(move, key.box),
-        "rating": warm or _carries(move, key),
+        "rating": _fits(move, key, moved) or (_by_place(answer) and (warm or _carries(move, key))),
         "prohibitions": move.kind not in (*SETTLED, "order"),
     }
-    return here.get(key.about, True)
+    return helps.get(key.about, True)
+
+
+def could_make_room(move: Move, boxes: frozenset[str]) -> bool:
+    """Whether a move could make others possible that cannot be made as things are: by what stands in these boxes."""
+    return bool(move.boxes & boxes) and move.kind not in (*SETTLED, "order", "extension", "clamps outside")
+
+
+WIRES: frozenset[MoveKind] = frozenset(("cable out", "new cable"))
+"""What changes the wire behind a breaker."""
+
+
+def _could_ease(move: Move, answer: Answer) -> bool:
+    """Whether a move could change a circuit that fails, by what it fails for: its wire, or what hangs on it."""
+    if any(one.code == "small-wire" and one.state is State.FAILS for one in answer.remarks):
+        return move.kind in WIRES
+    over = answer.limit is not None and answer.total > answer.limit
+    return not over or move.eases > 0 or move.kind in WIRES
 
 
 def _smaller(move: Move, box: str) -> bool:
@@ -135,11 +165,22 @@ def _unlike(old: Datasheet | None, new: Datasheet | None) -> bool:
     )
 
 
+def _by_place(answer: Answer) -> bool:
+    """Whether a channel fails by its sum, or its warmth: by what may depend on where its device stands."""
+    over = answer.limit is not None and answer.total > answer.limit
+    return over or answer.state is State.OPEN or any(one.code == "too-warm" for one in answer.remarks)
+
+
+def _fits(move: Move, key: Key, moved: frozenset[tuple[str, str]]) -> bool:
+    """Whether a move is about a device, or about what may hang on it by now: lamps hang on another device once two
+    are on one yoke, or a module has taken them over."""
+    return (key.box, key.subject.of) in move.items or (move.kind in SETTLED and bool(move.items & moved))
+
+
 def _carries(move: Move, key: Key) -> bool:
-    """Whether a device could carry more of what hangs on it, or less could hang on it."""
-    mine = (key.box, key.subject.of) in move.items
-    if mine or move.kind in (*SETTLED, "order", "wider box", "one yoke", "remote"):
-        return True  # lamps hang on another device once two are on one yoke, or a module has taken them over
+    """Whether a device could carry more where it stands."""
+    if move.kind in ("order", "wider box", "remote", "one yoke"):
+        return True
     return any(at == key.box and _yokes(old) != _yokes(new) for at, old, new in move.sheets)
 
 

@@ -43,10 +43,10 @@ def offers(job: Job, box: str, far: bool = True) -> tuple[tuple[Move, ...], tupl
     Args:
         job: with the box, those on its circuits, those its runs lead to; for moves between places, the whole house.
         box: its key.
-        far: whether moves that change other boxes are tried.
+        far: whether devices may change places with those of other boxes.
     """
     site = Site(job, box)
-    kinds = KINDS if far else tuple(kind for kind in KINDS if kind not in (exchanges, mains_moved))
+    kinds = KINDS if far else tuple(kind for kind in KINDS if kind is not exchanges)
     found = list(chain.from_iterable(kind(site) for kind in kinds))
     moves = [one for one in found if isinstance(one, Move)]
     ruled = [one for one in found if isinstance(one, Ruled)]

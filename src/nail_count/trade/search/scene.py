@@ -82,6 +82,16 @@ class Scene:
         found = (one for one in self.check(key.box).answers if (one.about, one.subject) == (key.about, key.subject))
         return any(one.state is State.OPEN for one in found)
 
+    def failing_circuits(self) -> dict[Key, Answer]:
+        """The circuits of the box that fail as things are."""
+        found = {}
+        for circuit in self.boxes[self.box].circuits:
+            if circuit in self.on_circuit:
+                answer = self._circuit(circuit, frozenset(), self.boxes)
+                if answer.state is State.FAILS:
+                    found[Key("", "circuit", answer.subject)] = answer
+        return found
+
     def is_warm(self, key: str) -> bool:
         """Whether something in a box is limited by how warm it gets."""
         return key in self.boxes and (self.check(key).warmth is not None or self._wary)

@@ -10,10 +10,13 @@ from ..model.answer import Answer, State
 from ..model.box import Box, Device, Equipment
 from ..model.datasheet import Datasheet
 from ..model.job import Job, by_id, volts_of
+from ..model.load import Load
 from ..model.measure import exact_sum
 from ..model.prices import MoveKind
 from ..model.wish import Does, Wish
 from ..rules.check import BoxCheck, check_box, check_circuits
+from ..rules.load.draw import drawn
+from ..rules.load.duty import QUARTER_MORE
 from ..rules.minutes import minutes_of
 from ..wiring.hookup.propose import links_of
 from ..wiring.hookup.wanted import Plan
@@ -141,6 +144,12 @@ class Site:
             return {self.box.id: Fraction(10**6)}
         inside = self.of_kind(self.check, "clamps", "fittings")
         return {self.box.id: then.limit - fill.limit + inside}
+
+    def drawn(self, *loads: Load) -> Fraction:
+        """The most some loads count on their circuit [VA]; what is not known counts as more than any."""
+        each = [drawn(load, "VA", self.job.terms.voltage, self.job.terms.assume).total for load in loads]
+        known = exact_sum(one for one in each if one is not None)
+        return known * QUARTER_MORE if None not in each else Fraction(10**6)
 
     def fails(self, *about: str) -> list[Answer]:
         """The answers of the box that fail."""

@@ -12,11 +12,13 @@ from ..model.box import Box
 from ..model.job import Job
 from ..rules.check import BoxCheck
 from ..rules.minutes import Work
-from .cheapest import Found, cheapest
+from .cheapest import MOST_CHECKED, Found, cheapest
 from .move import Move, Ruled
 from .offers import offers
 from .scene import Scene, hooked_up
 
+FEW = 150
+"""Sets tried whole for a box whose circuit fails as things are, before that is left for a work of its own."""
 MOST_WAYS = 3
 """How many are shown side by side."""
 
@@ -90,7 +92,7 @@ class Ways:
     ruled: tuple[Ruled, ...]
     """What is not offered, and why."""
     leaves: tuple[Answer, ...] = ()
-    """Circuits that fail as they are, whatever is done here: every way leaves them so."""
+    """Circuits that fail as they are, and that nothing found here puts right: every way leaves them so."""
 
     @property
     def in_the_way(self) -> tuple[Answer, ...]:
@@ -114,7 +116,7 @@ def ways(
         box: its key.
         most: how many ways of different kinds of work.
         going_on: asked again and again: whether to go on.
-        far: whether moves that change other boxes are tried.
+        far: whether devices may change places with those of other boxes.
     """
     bare = Scene(job, box)
     check = bare.check(box)
@@ -128,9 +130,10 @@ def ways(
     while len(made) < most:
         left = [move for move in moves if move.work not in barred]
         scene = bare.with_moves(left)
-        found = cheapest(scene, going_on)
-        circuits = {key: answer for key, answer in found.in_the_way.items() if key.about == "circuit"}
-        if found.plan is None and first is None and circuits:
+        broken = bare.failing_circuits() if first is None else {}
+        found = cheapest(scene, going_on, FEW if broken else MOST_CHECKED)
+        circuits = {key: answer for key, answer in broken.items() if key in found.in_the_way or not found.finished}
+        if found.plan is None and circuits and going_on():
             leaves = tuple(circuits.values())
             bare = bare.leaving(circuits)
             scene = bare.with_moves(left)

@@ -56,19 +56,22 @@ class Total:
     """What has none."""
 
 
-def mended(job: Job, boxes: Sequence[str], going_on: Callable[[], bool] = lambda: True) -> Iterator[Mended]:
+def mended(
+    job: Job, boxes: Sequence[str], going_on: Callable[[], bool] = lambda: True, most: int = 1
+) -> Iterator[Mended]:
     """Each box in turn, the job before it as the ways chosen so far leave it.
 
     Args:
         job: the whole house.
         boxes: keys of those that are to hold.
         going_on: asked again and again: whether to go on.
+        most: how many ways of different kinds of work are looked for; the cheapest is taken.
     """
     left: Counter[str] = Counter()
     for key in boxes:
         if not going_on():
             return
-        found = ways(job, key, going_on=going_on)
+        found = ways(near(job, key), key, most, going_on)
         at = next(box for box in job.boxes if box.id == key)
         here: Counter[str] = Counter()
         if found.ways:
@@ -77,6 +80,23 @@ def mended(job: Job, boxes: Sequence[str], going_on: Callable[[], bool] = lambda
             left = left - here + Counter(way.frees)
             job = done(job, way)
         yield Mended(key, at.name, at.room, found, tuple(here.elements()))
+
+
+MANY = 60
+"""Boxes of a job, above which what could change places with a device is looked for around its box only."""
+
+
+def near(job: Job, key: str) -> Job:
+    """A job with a box, those that share a circuit with it, those its runs lead to; a small one whole."""
+    if len(job.boxes) <= MANY:
+        return job
+    (box,) = (one for one in job.boxes if one.id == key)
+    runs = tuple(run for run in job.runs if any(end.box == key for end in run.box_ends))
+    beside = {end.box for run in runs for end in run.box_ends}
+    here = tuple(one for one in job.boxes if one.id in beside or one is box or set(one.circuits) & set(box.circuits))
+    keys = {one.id for one in here}
+    kept = tuple(run for run in job.runs if all(end.box in keys for end in run.box_ends))
+    return job.changed(boxes=here, runs=kept)
 
 
 def done(job: Job, way: Way) -> Job:

@@ -1,0 +1,111 @@
+"""What is done about a box that does not hold, as edits: what stays, what moves along, what is refused."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+
+from nail_count.trade.edits.documents import Documents, JobAtHand
+from nail_count.trade.edits.registry import EDITS
+from nail_count.trade.model.errors import Rejected
+from nail_count.trade.model.job import Job
+from nail_count.trade.model.run import BoxEnd
+from nail_count.trade.model.splice import FixtureEnd, LeadEnd
+from nail_count.trade.rules.wires.neutral import neutral_in
+from nail_count.trade.search.offers import offers
+from nail_count.trade.search.scene import Scene
+from nail_count.trade.wiring.hookup.look import look
+from tests.trade.wiring.hookup.houses import box, job, lamp, sheet
+from tests.trade.wiring.hookup.schemes import apart, dead_end, feed, loop
+from tests.trade.wiring.hookup.test_propose import hooked_up
+
+
+def done(house: Job, name: str, **said: Any) -> Job:
+    return EDITS[name].read(said).apply(Documents(JobAtHand(house), {})).documents.job
+
+
+def with_sheets(house: Job, *ids: str) -> Job:
+    more = [sheet(one) for one in ids if one not in {known.id for known in house.sheets}]
+    return Job.model_validate(house.model_dump() | {"sheets": [*(s.model_dump() for s in house.sheets), *more]})
+
+
+def test_another_device_keeps_what_hangs_on_it_and_is_hooked_up_anew() -> None:
+    house = with_sheets(hooked_up(feed("smart"))[0], "switch", "fan-and-light", "mains-module")
+    after = done(house, "replace-device", box="a", device="d1", sheet="switch").boxes[0]
+    assert after.devices[0].loads == house.boxes[0].devices[0].loads and after.devices[0].sheet == "switch"
+    ends = [end for splice in after.splices for end in splice.ends]
+    assert not any(isinstance(end, LeadEnd) for end in ends) and len(ends) > 2, "cables stay joined, its leads do not"
+    for wrong in ("mains-module", "gone"):
+        with pytest.raises(Rejected):
+            done(house, "replace-device", box="a", device="d1", sheet=wrong)
+    two = done(with_sheets(two_loads(), "switch"), "replace-device", box="a", device="d1", sheet="fan-and-light")
+    with pytest.raises(Rejected, match="no channel for all"):
+        done(with_sheets(two, "switch"), "replace-device", box="a", device="d1", sheet="switch")
+
+
+def two_loads() -> Job:
+    return job([box("a", "A2 B3", {"d1": "fan-and-light"}, "d1.1@fan d1.2@fan"), lamp("fan", "A3")], "a.A=1 a.B=fan.A")
+
+
+def test_two_controls_on_one_yoke_and_a_module_behind_and_out_again() -> None:
+    pair = job([box("a", "A2 B3", {"d1": "switch", "d2": "switch"}, "d1@fan d2@fan"), lamp("fan", "A3")], "a.A=1")
+    pair = with_sheets(pair, "fan-and-light", "mains-module", "smart")
+    one = done(pair, "on-one-yoke", box="a", one="d1", other="d2", sheet="fan-and-light").boxes[0]
+    assert [(load.id, load.channel) for load in one.devices[0].loads] == [("l1", 1), ("l2", 2)]
+    assert [device.gang for device in one.devices] == [1], "the other gang is empty"
+    with pytest.raises(Rejected, match="a channel for each"):
+        done(pair, "on-one-yoke", box="a", one="d1", other="d2", sheet="switch")
+    smart = with_sheets(feed("smart"), "switch", "mains-module")
+    behind = done(smart, "module-behind", box="a", device="d1", switch="switch", module="mains-module")
+    (module,) = behind.boxes[0].modules
+    assert module.loads == smart.boxes[0].devices[0].loads and behind.boxes[0].devices[0].loads == ()
+    again = done(behind, "device-for-module", box="a", module="m1", device="d1", sheet="smart").boxes[0]
+    assert again.devices == smart.boxes[0].devices and again.modules == ()
+
+
+def test_a_main_goes_to_its_other_end_with_its_lamp_and_is_proven_there() -> None:
+    house = hooked_up(apart("main", "three-way"))[0]
+    said = {"box": "a", "device": "d1", "other_box": "b", "other": "d1"}
+    moved = done(house, "exchange-devices", with_loads=True, **said)
+    near, far, at = moved.boxes
+    assert (near.devices[0].sheet, far.devices[0].sheet) == ("three-way", "main")
+    assert [load.outlet for load in far.devices[0].loads] == ["lamp"] and near.devices[0].loads == ()
+    assert not any(isinstance(end, FixtureEnd) for splice in at.splices for end in splice.ends)
+    assert look(hooked_up(moved, "b")[0], "b").state.word != "fails"
+    stays = done(house, "exchange-devices", **said)
+    assert stays.boxes[0].devices[0].loads == house.boxes[0].devices[0].loads, "or what hangs there stays"
+
+
+def test_an_unused_cable_comes_out_at_both_ends_and_a_joined_one_does_not() -> None:
+    house = hooked_up(dead_end("main", ""))[0]
+    spare = next(run for run in house.runs if {end.box for end in run.box_ends} == {"a", "b"})
+    lamp_run = next(run for run in house.runs if {end.box for end in run.box_ends} == {"a", "lamp"})
+    after = done(house, "take-cable-out", run=spare.id)
+    assert [one.contents.out for one in after.boxes[:2]] == [("B",), ("A",)]
+    for wrong in (lamp_run.id, house.runs[0].id, "gone"):
+        with pytest.raises(Rejected):
+            done(house, "take-cable-out", run=wrong)
+
+
+def test_a_new_cable_brings_the_neutral_that_a_loop_of_two_wires_lacks() -> None:
+    house = loop("smart")
+    run = next(one for one in house.runs if len(one.box_ends) > 1)
+    after = done(house, "pull-cable", run=run.id, insulated=3)
+    assert [end.cable for end in after.runs[-1].box_ends if isinstance(end, BoxEnd)] in (["B", "C"], ["C", "B"])
+    assert neutral_in(after.boxes[0], 120).there is True
+    assert look(hooked_up(after)[0], "a").state.word != "fails"
+    with pytest.raises(Rejected, match="fewer wires"):
+        done(after, "pull-cable", run=after.runs[-1].id, insulated=3)
+
+
+def test_moves_that_live_by_their_wires_are_offered_only_where_they_are_proven() -> None:
+    """The main goes to the other end where the wires are there; behind a dead end it cannot."""
+    for house, there in ((apart("main", "three-way"), True), (dead_end("main", "three-way"), False)):
+        moves, ruled = offers(house, "a")
+        offered = [move for move in moves if move.kind == "main to the other end"]
+        assert bool(offered) == there
+        assert there or any(one.kind == "main to the other end" for one in ruled), "and it is said why not"
+        for number, move in enumerate(offered):
+            scene = Scene(house, "a", (move,))
+            assert scene.proven((number,))[1] == ""
