@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+from fractions import Fraction as F
 from importlib.resources import files
 from itertools import combinations, permutations
 from typing import Any
@@ -24,7 +25,9 @@ from nail_count.trade.search.cheapest import NEVER, cheapest
 from nail_count.trade.search.move import Move
 from nail_count.trade.search.offers import offers
 from nail_count.trade.search.scene import Scene
-from nail_count.trade.search.ways import ways
+from nail_count.trade.search.ways import ways, would_do
+from nail_count.trade.search.whole_job import HOUR, mended, total
+from nail_count.trade.text.format import say
 
 LONGER = int(os.environ.get("NAIL_COUNT_FUZZ", "1"))
 DIM = {"does": ["on and off", "dim"], "phase": "either"}
@@ -250,3 +253,32 @@ def test_the_demo_house_as_the_trade_would_mend_it(key: str, first: str) -> None
     failing = {check.box.id for check in check_job(job).boxes if check.state is State.FAILS}
     assert failing == set(TAKEN_FIRST)
     assert [move.kind for move in ways(job, key).ways[0].moves] == [first]
+
+
+def test_what_one_place_leaves_over_is_taken_at_the_next() -> None:
+    """Two boxes: the first gives up its old dimmer; of two as cheap for the second, the one left over costs nothing."""
+    hot = {"kind": "led", "each": "11 W", "quantity": 9}
+    first = made("34 in3", "14/2 14/2", [("small", hot)])
+    then = made("34 in3", "14/2 14/2", [("old", {"kind": "led", "each": "7 W"})])
+    both = house(first, lamps=[])
+    boxes = [first | {"id": "first", "name": "First"}, then | {"id": "then", "name": "Then", "circuit": "2"}]
+    said = both.model_dump() | {"boxes": boxes, "circuits": [{"id": "1"}, {"id": "2"}]}
+    prices = [{"what": what, "each": 9 if what == "flat" else 10} for what in (*SHEETS, HOUR)]
+    job = Job.model_validate(said | {"prices": prices})
+    rows = list(mended(job, ("first", "then")))
+    alone = ways(job, "then").ways[0]
+    assert (alone.parts, rows[1].reused, rows[1].bought) == (("flat",), ("small",), ())
+    sums = total(job, rows)
+    assert sums.minutes == sum(row.way.minutes for row in rows if row.way)
+    assert sums.parts == (("flat", 1),) and sums.money == 9 + F(10 * sums.minutes, 60)
+    assert dict(sums.reused) == {"small": 1} and "small" not in dict(sums.left)
+
+
+@pytest.mark.parametrize("box", [{"id": "box", "name": "Box", "room": "Hall", "circuit": "1"}, FULL])
+def test_an_empty_box_and_a_library_without_anything(box: dict[str, Any]) -> None:
+    """Nothing in the box: nothing to do. Nothing in stock and in the library: what stays in the way, and what would."""
+    found = ways(house(box, stock=[], lamps=[]), "box")
+    assert not found.ways
+    for left in found.in_the_way:
+        assert say(would_do(left)) == "a box of 20 in³ or more would do"
+    assert bool(found.in_the_way) == (box is FULL)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Collection, Iterator
 from itertools import chain
 
 from ..model.job import Job
@@ -35,7 +35,9 @@ KINDS: tuple[Callable[[Site], Iterator[Offer]], ...] = (
 )
 
 
-def offers(job: Job, box: str, far: bool = True) -> tuple[tuple[Move, ...], tuple[Ruled, ...]]:
+def offers(
+    job: Job, box: str, far: bool = True, spare: Collection[str] = ()
+) -> tuple[tuple[Move, ...], tuple[Ruled, ...]]:
     """Every move for a box, in the order in which those of a set are made; and what is ruled out.
 
     A move that lives by its wires is one only where its hook-up can be proven by itself.
@@ -44,8 +46,9 @@ def offers(job: Job, box: str, far: bool = True) -> tuple[tuple[Move, ...], tupl
         job: with the box, those on its circuits, those its runs lead to; for moves between places, the whole house.
         box: its key.
         far: whether devices may change places with those of other boxes.
+        spare: what is left over from elsewhere: of two ways as long, the one that takes it is cheaper.
     """
-    site = Site(job, box)
+    site = Site(job, box, spare)
     kinds = KINDS if far else tuple(kind for kind in KINDS if kind is not exchanges)
     found = list(chain.from_iterable(kind(site) for kind in kinds))
     moves = [one for one in found if isinstance(one, Move)]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Collection, Iterable, Mapping
 from fractions import Fraction
 from functools import cached_property
 
@@ -28,7 +28,9 @@ Offer = Move | Ruled
 class Site:
     """A box in its job, looked at for what could be done."""
 
-    def __init__(self, job: Job, box: str) -> None:
+    def __init__(self, job: Job, box: str, spare: Collection[str] = ()) -> None:
+        """`spare`: what is left over from elsewhere, and costs nothing again."""
+        self.spare = frozenset(spare)
         self.job, self.sheets = job, by_id(job.sheets)
         self.boxes = {one.id: one for one in job.boxes}
         self.box = self.boxes[box]
@@ -67,7 +69,7 @@ class Site:
 
     def money(self, parts: Iterable[str]) -> Fraction | None:
         """What parts cost; None where one of them has no price."""
-        each = [self.prices.get(part) for part in parts]
+        each = [Fraction(0) if part in self.spare else self.prices.get(part) for part in parts]
         return None if None in each else exact_sum(one for one in each if one is not None)
 
     @property

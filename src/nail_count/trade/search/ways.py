@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Collection
 from dataclasses import dataclass
 from fractions import Fraction
 
@@ -107,7 +107,12 @@ class Ways:
 
 
 def ways(
-    job: Job, box: str, most: int = MOST_WAYS, going_on: Callable[[], bool] = lambda: True, far: bool = True
+    job: Job,
+    box: str,
+    most: int = MOST_WAYS,
+    going_on: Callable[[], bool] = lambda: True,
+    far: bool = True,
+    spare: Collection[str] = (),
 ) -> Ways:
     """What can be done about a box that fails: exact, and proven.
 
@@ -117,12 +122,13 @@ def ways(
         most: how many ways of different kinds of work.
         going_on: asked again and again: whether to go on.
         far: whether devices may change places with those of other boxes.
+        spare: what is left over from elsewhere, and costs nothing again.
     """
     bare = Scene(job, box)
     check = bare.check(box)
     if check.state is not State.FAILS:
         return Ways(check, (), None, ())
-    moves, ruled = offers(job, box, far)
+    moves, ruled = offers(job, box, far, spare)
     made: list[Way] = []
     first: Found | None = None
     leaves: tuple[Answer, ...] = ()

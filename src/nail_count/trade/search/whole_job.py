@@ -71,13 +71,13 @@ def mended(
     for key in boxes:
         if not going_on():
             return
-        found = ways(near(job, key), key, most, going_on)
+        found = ways(near(job, key), key, most, going_on, spare=left.keys())
         at = next(box for box in job.boxes if box.id == key)
         here: Counter[str] = Counter()
         if found.ways:
             way = found.ways[0]
             here = Counter(way.parts) & left
-            left = left - here + Counter(way.frees)
+            left = +(left - here + Counter(way.frees))
             job = done(job, way)
         yield Mended(key, at.name, at.room, found, tuple(here.elements()))
 

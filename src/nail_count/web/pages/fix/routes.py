@@ -129,7 +129,7 @@ def _run(
     by = by if by in ORDERS else "price"
     rows = list(run.rows) if run else []
     shown = sorted_rows(rows, by, work)
-    views = [(one, way_view(run.job, 1, one.way, one.reused) if run and one.way else None) for one in shown]
+    views = [(one, way_view(run.job, 1, one.way) if run and one.way else None) for one in shown]
     return render(
         request,
         template,
@@ -192,7 +192,7 @@ def quote(request: Request, store: TheStore, job: str) -> Response:
 
 
 def _quote(request: Request, key: str, job: Job, rows: Sequence[Mended]) -> Response:
-    views = [(one, way_view(job, 1, one.way, one.reused)) for one in rows if one.way]
+    views = [(one, way_view(job, 1, one.way)) for one in rows if one.way]
     prices = {price.what: price.each for price in job.prices}
     names = {sheet.id: sheet.name for sheet in job.sheets}
     return render(

@@ -12,7 +12,6 @@ from ....files.fix_report import searched
 from ....trade.compare.boxes import differences
 from ....trade.model.answer import Answer
 from ....trade.model.job import Job, by_id
-from ....trade.model.measure import exact_sum
 from ....trade.rules.check import BoxCheck
 from ....trade.search.ways import Way, Ways, would_do
 from ....trade.search.whole_job import HOUR, Mended
@@ -90,8 +89,8 @@ def fix_view(job: Job, ways: Ways) -> FixView:
     )
 
 
-def way_view(job: Job, number: int, way: Way, reused: Sequence[str] = ()) -> WayView:
-    """A way, as it is shown; what it takes from left-overs costs nothing again."""
+def way_view(job: Job, number: int, way: Way) -> WayView:
+    """A way, as it is shown."""
     prices = {price.what: price.each for price in job.prices}
     money = way.money(prices.get(HOUR))
     sheets, before = by_id(job.sheets), {box.id: box for box in job.boxes}
@@ -104,7 +103,7 @@ def way_view(job: Job, number: int, way: Way, reused: Sequence[str] = ()) -> Way
         tuple((name, sentences) for name, sentences in otherwise if sentences),
         _counted([names.get(part, part) for part in way.parts]),
         _counted([names.get(part, part) for part in way.frees]),
-        None if money is None else money - exact_sum(prices[part] for part in reused),
+        money,
         tuple(before[key].name for key in way.to_hook_up if key in before),
         searched(way.found),
     )
