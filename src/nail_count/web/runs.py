@@ -3,10 +3,22 @@
 from __future__ import annotations
 
 from collections import OrderedDict
+from collections.abc import Callable
 from threading import Lock, Thread
+from time import monotonic
 
 from ..trade.model.job import Job
 from ..trade.search.whole_job import Mended, mended, to_mend
+
+AT_ONCE, PATIENTLY = 2.0, 12.0
+"""How long a page looks for what makes a box hold: beside everything else, and where it is asked for [s]."""
+
+
+def until(seconds: float) -> Callable[[], bool]:
+    """Whether to go on: for so many seconds from now."""
+    end = monotonic() + seconds
+    return lambda: monotonic() < end
+
 
 MOST_RUNS = 8
 """How many are remembered; the oldest is stopped and forgotten."""
@@ -46,7 +58,7 @@ class Run:
     def _go(self) -> None:
         try:
             for row in mended(self.job, self.boxes, lambda: not self.stopped):
-                if row.ways.found is None or row.ways.found.finished:
+                if not self.stopped or not row.ways.unfinished:
                     self.rows.append(row)
         except Exception as wrong:
             self.trouble = f"the run broke off: {wrong}"

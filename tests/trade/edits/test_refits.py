@@ -109,3 +109,35 @@ def test_moves_that_live_by_their_wires_are_offered_only_where_they_are_proven()
         for number, move in enumerate(offered):
             scene = Scene(house, "a", (move,))
             assert scene.proven((number,))[1] == ""
+
+
+def passing() -> Job:
+    """A feed for another place goes through box a; both its cables pass a box for joining."""
+    boxes = [
+        box("a", "A2 B2 C2 D2", {"d1": "switch"}, "d1@lamp", other_circuits=["2"]),
+        lamp("lamp"),
+        box("k", "A2 B2", {"d1": "switch"}, "d1@far", circuit="2"),
+        lamp("far", circuit="2"),
+        box("j", "", {}, use="junction"),
+    ]
+    house = job(boxes, "a.A=1 a.B=lamp.A a.C=2 a.D=k.A k.B=far.A")
+    house = hooked_up(hooked_up(house, "k")[0])[0]
+    runs = [run.changed(passes="j") if run.id in ("r2", "r3") else run for run in house.runs]
+    return house.changed(runs=tuple(runs))
+
+
+def test_what_only_passes_through_is_joined_in_a_box_it_passes() -> None:
+    house = passing()
+    after = done(house, "move-splice", box="a", one="C", other="D", to="j")
+    near, *_, there = after.boxes
+    assert near.contents.out == ("C", "D") and [cable.id for cable in there.cables] == ["A", "B"]
+    assert look(after, "k").state.word != "fails" and look(after, "a").state.word != "fails"
+    (move,) = (move for move in offers(house, "a")[0] if move.kind == "splice moved")
+    assert move.minutes == 120 and move.boxes == {"a", "j"}
+    for wrong in ({"one": "A"}, {"to": "lamp"}, {"to": "a"}):
+        with pytest.raises(Rejected):
+            done(house, "move-splice", **{"box": "a", "one": "C", "other": "D", "to": "j"} | wrong)
+    unsaid = house.changed(runs=tuple(run.changed(passes=None) for run in house.runs))
+    with pytest.raises(Rejected, match="said to pass"):
+        done(unsaid, "move-splice", box="a", one="C", other="D", to="j")
+    assert any(one.kind == "splice moved" for one in offers(unsaid, "a")[1])

@@ -121,6 +121,7 @@ _ALL: tuple[type[Edit], ...] = (
     reroutes.ModuleToOutlet,
     reroutes.TakeCableOut,
     reroutes.PullCable,
+    reroutes.MoveSplice,
     practice.MeasureHere,
     practice.Reveal,
     datasheets.AddSheet,

@@ -10,6 +10,8 @@ from ..model.box import Box, Device, Id
 from ..model.conductor import Conductor
 from ..model.errors import Rejected
 from ..model.run import BoxEnd, CircuitEnd, Run
+from ..model.splice import BondEnd, ConductorEnd, GroundEnd, Splice
+from ..model.thing import Mark
 from .base import Datasheets, Edit
 from .box_parts import called, device_of, next_id, next_letter, pruned, replace_device
 from .documents import DocumentId, Documents, Edited
@@ -137,6 +139,67 @@ class PullCable(Edit):
         documents = documents.with_thing(DocumentId("run", run.id), run.changed(one=one, other=other))
         names = " and ".join(documents.box(end.box).name for end in ends)
         return Edited(documents, f"New cable of {self.insulated} wires at {names}")
+
+
+class MoveSplice(Edit):
+    """Two cables that are only spliced through a box end in another instead, which both pass, and are spliced there."""
+
+    box: Id
+    one: Mark
+    other: Mark
+    to: Id
+
+    def _edited(self, documents: Documents) -> Edited:
+        box, there = documents.box(self.box), documents.box(self.to)
+        if box.id == there.id or there.use != "junction":
+            raise Rejected("expected another box, that is for joining only and can be got at", "to")
+        pairs = through(box, self.one, self.other)
+        if not pairs:
+            raise Rejected("expected two cables that are joined with each other and with nothing else", "other")
+        letters: dict[str, str] = {}
+        for cable in (box.cable(self.one), box.cable(self.other)):
+            assert cable is not None
+            run = next((one for one in documents.runs_at(box.id) if one.far_from(box.id, cable.id) is not None), None)
+            if run is None or run.passes != there.id:
+                raise Rejected(f"expected a cable that is said to pass {there.name}; {cable.id} is not", "to")
+            letters[cable.id] = next_letter({known.id for known in there.cables})
+            landed = cable.changed(id=letters[cable.id], space=1, free=None)
+            there = there.changed(cables=(*there.cables, landed)).changed(new=(*there.contents.new, landed.id))
+            here, end = BoxEnd(box=box.id, cable=cable.id), BoxEnd(box=there.id, cable=landed.id)
+            ends = {"one": end} if run.one == here else {"other": end}
+            documents = documents.with_thing(DocumentId("run", run.id), run.changed(**ends, passes=None))
+        joined = []
+        taken = {splice.id for splice in there.splices}
+        for near, far in pairs:
+            named = [ConductorEnd(of=letters[side] + end.removeprefix(side)) for side, end in
+                     ((self.one, near), (self.other, far))]  # fmt: skip
+            joined.append(Splice(id=next_id("s", taken), ends=tuple(named)))
+            taken.add(joined[-1].id)
+        grounds = tuple(GroundEnd(cable=cable.id) for cable in there.cables if cable.grounds)
+        bond = (BondEnd(),) if there.enclosure.material == "metal" else ()
+        bare = [
+            splice for splice in there.splices if not any(isinstance(end, GroundEnd | BondEnd) for end in splice.ends)
+        ]
+        if grounds or bond:
+            joined.append(Splice(id=next_id("s", taken), name="ground", ends=(*grounds, *bond)))
+        documents = documents.with_box(_out(_out(box, self.one), self.other))
+        documents = documents.with_box(there.changed(splices=(*bare, *joined)))
+        return Edited(documents, f"Cables {self.one} and {self.other} of {box.name} joined in {there.name} instead")
+
+
+def through(box: Box, one: str, other: str) -> tuple[tuple[str, str], ...]:
+    """The conductors of two cables that are joined with each other alone, pair by pair; () where any is not."""
+    cables = box.cable(one), box.cable(other)
+    pairs = []
+    for end in cables[0].conductor_ids if cables[0] is not None else ():
+        splice = next((s for s in box.splices if ConductorEnd(of=end) in s.ends), None)
+        beside = [e for e in splice.ends if e != ConductorEnd(of=end)] if splice else []
+        far = beside[0] if len(beside) == 1 else None
+        if not isinstance(far, ConductorEnd) or cables[1] is None or far.of not in cables[1].conductor_ids:
+            return ()
+        pairs.append((end, far.of))
+    whole = cables[1] is not None and len(pairs) == cables[1].insulated
+    return tuple(pairs) if whole else ()
 
 
 def _run_of(documents: Documents, id: str) -> tuple[Run, tuple[BoxEnd, ...]]:

@@ -30,13 +30,16 @@ class SayRun(Edit):
     """Its letter there; "" where it is not said which."""
     words: Annotated[str, Field(max_length=60)] = ""
     length: Annotated[Length | None, BeforeValidator(in_feet)] = None
+    passes: Annotated[Id | None, Maybe] = None
 
     def _edited(self, documents: Documents) -> Edited:
         box = documents.box(self.box)
         if box.cable(self.cable) is None:
             raise Rejected(f"expected the letter of a cable in this box; there is no cable {self.cable}", "cable")
         end = self._end(documents, box)
-        said = said_to_go(documents, box, self.cable, end, self.length)
+        if self.passes is not None and self.passes not in documents.lines():
+            raise Rejected("expected one of the boxes of this job", "passes")
+        said = said_to_go(documents, box, self.cable, end, self.length, self.passes)
         if isinstance(end, BoxEnd):
             said = _without_words(said, end).with_box(said.box(end.box))  # its page shows it, and takes it back as well
         where = end_words(end, documents.lines()) if end else "not said"
@@ -88,7 +91,12 @@ def run_at(documents: Documents, box: str, cable: str) -> Run | None:
 
 
 def said_to_go(
-    documents: Documents, box: Box, cable: str, end: RunEnd | None, length: Length | None = None
+    documents: Documents,
+    box: Box,
+    cable: str,
+    end: RunEnd | None,
+    length: Length | None = None,
+    passes: str | None = None,
 ) -> Documents:
     """The documents with a cable going to this end, or, where it is None, nowhere that was said."""
     known = run_at(documents, box.id, cable)
@@ -96,7 +104,7 @@ def said_to_go(
         return documents if known is None else documents.with_thing(DocumentId("run", known.id), None)
     taken = documents.taken("run")
     key = known.id if known else free_key(f"{cut(box.id, 34)}-{cable.lower()}", taken)
-    run = Run(id=key, one=BoxEnd(box=box.id, cable=cable), other=end, length=length)
+    run = Run(id=key, one=BoxEnd(box=box.id, cable=cable), other=end, length=length, passes=passes)
     return documents.with_thing(DocumentId("run", key), run)
 
 

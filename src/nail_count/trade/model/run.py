@@ -55,6 +55,8 @@ class Run(Thing):
     other: RunEnd
     length: Length | None = None
     """As measured or guessed; None: neither."""
+    passes: Id | None = None
+    """A box of the house that can be got at, which it passes so closely that it could end there; None: not said."""
 
     @field_validator("length")
     @classmethod

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from fractions import Fraction
+from itertools import combinations
 
-from ..edits.reroutes import ExchangeDevices, ModuleToOutlet, PullCable
+from ..edits.reroutes import ExchangeDevices, ModuleToOutlet, MoveSplice, PullCable, through
 from ..model.box import Box, Device
 from ..model.datasheet import Datasheet
-from ..model.run import BoxEnd, CircuitEnd
+from ..model.run import BoxEnd, CircuitEnd, Run
 from ..rules.load.heat import standby_of
 from ..rules.minutes import A_FOOT, FIRST_FEET
 from .in_gangs import NO_DEVICE
@@ -151,3 +152,33 @@ def pulled_cables(site: Site) -> Iterator[Offer]:
             look="" if run.length else "the way it would be fished, and how long it is",
             wires=True,
         )
+
+
+def splices_moved(site: Site) -> Iterator[Offer]:
+    """A feed-through splice moved: its cables end in a box both pass, which can be got at (NEC 314.29, from memory)."""
+    box = site.box
+    passes = {end.cable: run.passes for run in site.job.runs for end in run.box_ends if end.box == box.id and end.cable}
+    for one, other in combinations([cable.id for cable in box.entering], 2):
+        if not through(box, one, other):
+            continue
+        to = passes.get(one)
+        if to is None or passes.get(other) != to or to not in site.boxes or site.boxes[to].use != "junction":
+            yield Ruled("splice moved", f"{one} and {other} only pass through: which box they could end in is not said")
+            continue
+        check, there = site.check, site.boxes[to]
+        by_gauge = site.of_kind(check, "clamps", "devices", "grounds", "modules", "fittings", "terminal blocks")
+        yield Move(
+            "splice moved",
+            f"{one} and {other}, which only pass through, joined in {there.name} instead",
+            frozenset((box.id, to)),
+            frozenset(Decision("run", box.id, run.id) for run in site.job.runs if _ends_at(run, box.id, one, other)),
+            site.minutes("splice moved"),
+            (MoveSplice(box=box.id, one=one, other=other, to=to),),
+            room={box.id: site.counted(check, one, other) + by_gauge, to: Fraction(0)},
+            look="slack enough in both cables to end there",
+            wires=True,
+        )
+
+
+def _ends_at(run: Run, box: str, *cables: str) -> bool:
+    return any(end.box == box and end.cable in cables for end in run.box_ends)

@@ -134,7 +134,7 @@ def could_make_room(move: Move, boxes: frozenset[str]) -> bool:
     return bool(move.boxes & boxes) and move.kind not in (*SETTLED, "order", "extension", "clamps outside")
 
 
-WIRES: frozenset[MoveKind] = frozenset(("cable out", "new cable"))
+WIRES: frozenset[MoveKind] = frozenset(("cable out", "new cable", "splice moved"))
 """What changes the wire behind a breaker."""
 
 

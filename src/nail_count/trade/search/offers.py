@@ -8,7 +8,7 @@ from itertools import chain
 from ..model.job import Job
 from .around_box import cables_out, extensions, other_boxes, outside_clamps, reorder
 from .at_loads import bypasses, lamps, settings
-from .beyond_box import exchanges, mains_moved, modules_at_outlets, pulled_cables
+from .beyond_box import exchanges, mains_moved, modules_at_outlets, pulled_cables, splices_moved
 from .in_gangs import devices, modules_behind, modules_out, one_yoke, remotes
 from .move import Move, Ruled
 from .scene import Scene
@@ -20,6 +20,7 @@ KINDS: tuple[Callable[[Site], Iterator[Offer]], ...] = (
     outside_clamps,
     pulled_cables,
     cables_out,
+    splices_moved,
     mains_moved,
     exchanges,
     modules_at_outlets,

@@ -95,6 +95,11 @@ class Ways:
     """Circuits that fail as they are, and that nothing found here puts right: every way leaves them so."""
 
     @property
+    def unfinished(self) -> bool:
+        """Whether the search broke off before it was through: nothing was found, and nothing is proven."""
+        return self.found is not None and not self.ways and not self.found.finished
+
+    @property
     def in_the_way(self) -> tuple[Answer, ...]:
         """Where no set holds: what stays in the way, as near as any came."""
         left = tuple(self.found.in_the_way.values()) if self.found and not self.ways else ()

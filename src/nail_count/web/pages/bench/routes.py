@@ -19,6 +19,7 @@ from ... import urls
 from ...box_screen import Screen, act, screen_router
 from ...deps import TheAct, TheStore, asked_by_htmx
 from ...form_errors import Notice, did_not_fit
+from ...runs import AT_ONCE, until
 from ...templating import render
 from .parts import bench_parts
 from .view import Ways
@@ -61,8 +62,8 @@ def ways(request: Request, store: TheStore, job: str, box: str) -> Response:
         return RedirectResponse(urls.box(job, box, "fix"), 303)
     shown = Ways(0, True)
     if kept.check.state is State.FAILS:
-        found = cheapest_ways(store.mended_in(job, kept), box, most=1)
-        shown = Ways(kept.number, True, found.ways[0] if found.ways else None, bool(found.leaves))
+        found = cheapest_ways(store.mended_in(job, kept), box, most=1, going_on=until(AT_ONCE))
+        shown = Ways(kept.number, True, found.ways[0] if found.ways else None, bool(found.leaves), found.unfinished)
     return render(request, "bench/ways.html", revision=kept.number, view=shown, base=urls.box(job, box))
 
 

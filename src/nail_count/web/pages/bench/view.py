@@ -95,6 +95,8 @@ class Ways:
     """The cheapest way; None where there is none."""
     leaves: bool = False
     """Whether a circuit fails whatever is done here."""
+    unfinished: bool = False
+    """Whether the search broke off."""
 
 
 @dataclass(frozen=True, slots=True)

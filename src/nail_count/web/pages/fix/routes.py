@@ -25,7 +25,7 @@ from ... import urls
 from ...deps import TheAct, TheStore, asked_by_htmx
 from ...form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice
 from ...house_screen import act_on_house, named_edit
-from ...runs import Runs
+from ...runs import PATIENTLY, Runs, until
 from ...templating import render
 from .view import ORDERS, fix_view, sorted_rows, way_view
 
@@ -47,7 +47,7 @@ def _page(
 ) -> Response:
     kept = store.box(job, box)
     around = store.mended_in(job, kept)
-    view = fix_view(around, ways(around, box))
+    view = fix_view(around, ways(around, box, going_on=until(PATIENTLY)))
     return render(request, "fix/page.html", status, kept=kept, view=view, notice=notice, HOUR=HOUR)
 
 
@@ -60,7 +60,7 @@ def try_way(request: Request, store: TheStore, form: TheAct, job: str, box: str)
     if kept.open_trial:
         return _page(request, store, job, box, _open_trial(kept.box.name), 409)
     around = store.mended_in(job, kept)
-    found = ways(around, box).ways
+    found = ways(around, box, going_on=until(PATIENTLY)).ways
     number = form.fields.get("way", "1")
     way = found[int(number) - 1] if number in map(str, range(1, len(found) + 1)) else None
     if way is None:
@@ -89,7 +89,7 @@ def quote_box(request: Request, store: TheStore, job: str, box: str, way: int = 
     """The quote for a box: what is done, how long it takes, what it costs."""
     kept = store.box(job, box)
     around = store.mended_in(job, kept)
-    found = ways(around, box)
+    found = ways(around, box, going_on=until(PATIENTLY))
     chosen = found.ways[way - 1 : way] if way > 0 else ()
     rows = [Mended(box, kept.box.name, kept.box.room, replace(found, ways=chosen))]
     return _quote(request, kept.job.key, around, rows)
@@ -232,7 +232,7 @@ def _prices(
 ) -> Response:
     kept = store.job(job)
     own = {one.kind: one.minutes for one in kept.head.moves}
-    kinds = [(kind, WORK[kind], int(MINUTES[kind]), own.get(kind)) for kind in MOVE_KINDS if kind != "splice moved"]
+    kinds = [(kind, WORK[kind], int(MINUTES[kind]), own.get(kind)) for kind in MOVE_KINDS]
     named = {price.what for price in kept.head.prices}
     asked = [
         HOUR,

@@ -63,7 +63,7 @@ def _goes(
         status,
         kept=kept,
         cable=entry,
-        said=_said(far),
+        said=_said(far) | {"passes": (run.passes if run else None) or ""},
         length=run.length if run and run.length is not None else "",
         boxes=[(card.key, f"{card.room}: {card.name}") for card in cards],
         errors=errors,
