@@ -10,6 +10,7 @@ from pathlib import Path
 sys.path.insert(0, str(Path(__file__).parent.parent))
 
 from selenium.webdriver import Chrome
+from selenium.webdriver.support.ui import WebDriverWait
 from tests.browser.driving import chromium, server, theme, view
 from tests.browser.hand import Hand
 
@@ -63,6 +64,7 @@ def main(folder: Path, names: list[str], whole: bool) -> None:
             view(driver, *size)
             theme(driver, scheme)
             driver.get(address + path)
+            WebDriverWait(driver, 10, 0.05).until(lambda now: not now.find_elements("css selector", "#ways[hx-get]"))
             asked: dict[str, object] = {}
             if whole:
                 tall = driver.execute_script("return document.documentElement.scrollHeight")

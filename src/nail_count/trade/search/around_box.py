@@ -88,7 +88,7 @@ def extensions(site: Site) -> Iterator[Offer]:
             return
         yield Move(
             "extension",
-            f"{one.name} on the box: {amount(one.volume.value, one.volume.unit)} more, and it stands out of the wall",
+            f"{one.name}, {amount(one.volume.value, one.volume.unit)}, on the front of the box",
             frozenset((box.id,)),
             frozenset((Decision("box", box.id),)),
             site.minutes("extension"),
