@@ -10,6 +10,7 @@ from string import ascii_uppercase
 from ..model.box import Box, Device, Equipment
 from ..model.contents import Contents
 from ..model.errors import Rejected
+from ..model.load import Load
 from ..model.splice import ConductorEnd, End, GroundEnd, LeadEnd, PigtailEnd, Splice
 from ..model.survey import Looked
 from .base import Datasheets
@@ -100,6 +101,15 @@ def item_of(box: Box, id: str) -> Equipment:
     if item is None:
         raise Rejected("expected a device or module that is in this box", "device")
     return item
+
+
+def load_of(box: Box, id: str) -> tuple[Equipment, Load]:
+    """What a load of the box hangs on, and the load. Raises Rejected where none has this id."""
+    for item in box.equipment:
+        for load in item.loads:
+            if load.id == id:
+                return item, load
+    raise Rejected("expected a load that hangs on a device of this box", "load")
 
 
 def replace_item(box: Box, new: Equipment) -> Box:

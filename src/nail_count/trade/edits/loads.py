@@ -14,7 +14,7 @@ from ..model.load import KIND_WORDS, Fitting, Load, LoadKind, Measured, units_of
 from ..model.measure import Number, Power
 from ..wiring.simulate.relay import relay_reading
 from .base import BoxEdit, BoxEdited, Datasheets
-from .box_parts import called, item_of, next_id, replace_item
+from .box_parts import called, item_of, load_of, next_id, replace_item
 from .fields import Maybe, in_watts, now
 
 
@@ -64,7 +64,7 @@ class ChangeLoad(LoadFacts):
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
         """A load put right; what a meter read of it goes, since it was another."""
-        item, was = _load_of(box, self.load)
+        item, was = load_of(box, self.load)
         load = _load(was.id, self, item, sheets, {"load"})
         alike = (load.kind, load.quantity, load.each) == (was.kind, was.quantity, was.each)
         new = load.changed(measured=was.measured if alike else None)
@@ -78,7 +78,7 @@ class DrawsThat(BoxEdit):
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
         """An LED lamp of many watts, said to draw them."""
-        item, load = _load_of(box, self.load)
+        item, load = load_of(box, self.load)
         return _replaced(box, item, load.changed(actual=True), f"{load.each} said to be what the lamp draws")
 
 
@@ -95,7 +95,7 @@ class MeasureLoad(BoxEdit):
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
         """A measured figure in place of the sum, or the sum again."""
-        item, load = _load_of(box, self.load)
+        item, load = load_of(box, self.load)
         if self.power is None:
             return _replaced(box, item, load.changed(measured=None), f"{_said(load)}: summed, not measured")
         measured = Measured(power=self.power, at=self.at)
@@ -136,7 +136,7 @@ class RemoveLoad(BoxEdit):
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
         """The box without this load."""
-        item, load = _load_of(box, self.load)
+        item, load = load_of(box, self.load)
         rest = tuple(other for other in item.loads if other is not load)
         sentence = f"{load.quantity} × {load.each} {KIND_WORDS[load.kind]} off {called(item, sheets)}"
         return BoxEdited(replace_item(box, item.changed(loads=rest)), sentence)
@@ -152,14 +152,6 @@ def _load(id: str, what: LoadFacts, item: Equipment, sheets: Datasheets, more: s
     except ValueError as wrong:
         raise Rejected(str(wrong), "each") from wrong
     return Load.model_validate(what.said("each", *more) | {"id": id, "each": each})
-
-
-def _load_of(box: Box, id: str) -> tuple[Equipment, Load]:
-    for item in box.equipment:
-        for load in item.loads:
-            if load.id == id:
-                return item, load
-    raise Rejected("expected a load that hangs on a device of this box", "load")
 
 
 def _replaced(box: Box, item: Equipment, new: Load, sentence: str) -> BoxEdited:

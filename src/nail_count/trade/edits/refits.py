@@ -10,11 +10,11 @@ from pydantic import BeforeValidator, Field
 from ..model.box import Box, Device, Id, Module
 from ..model.datasheet import Datasheet
 from ..model.errors import Rejected
-from ..model.load import KIND_WORDS, Load, LoadKind
+from ..model.load import KIND_WORDS, LoadKind
 from ..model.measure import Power
 from ..model.splice import FixtureEnd, LeadEnd
 from .base import BoxEdit, BoxEdited, Datasheets
-from .box_parts import called, device_of, next_id, pruned, replace_device, replace_item
+from .box_parts import called, device_of, load_of, next_id, pruned, replace_device, replace_item
 from .fields import InCubicInches, InInches, Maybe, in_watts
 
 
@@ -102,7 +102,7 @@ class PutLamps(BoxEdit):
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
         """The box with these lamps: what a meter read of the old ones goes."""
-        item, was = _load_of(box, self.load)
+        item, was = load_of(box, self.load)
         new = was.changed(
             kind=self.kind, each=self.each, dimmable=self.dimmable, measured=None, power_factor=None, loss=None,
             actual=True, fitting="retrofit" if self.kind == "led" else None,
@@ -119,7 +119,7 @@ class FitBypass(BoxEdit):
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
         """The box with a bypass at one of the lamps of a load."""
-        item, was = _load_of(box, self.load)
+        item, was = load_of(box, self.load)
         if not sheets[item.sheet].bypass:
             raise Rejected(f"expected a device whose maker lists a bypass; {called(item, sheets)} is none", "load")
         loads = tuple(one.changed(bypass=True) if one is was else one for one in item.loads)
@@ -197,11 +197,3 @@ class DeviceForModule(BoxEdit):
         devices = tuple(new if one is device else one for one in box.devices)
         after = unhooked(box.changed(devices=devices, modules=rest), {device.id, module.id})
         return BoxEdited(pruned(after), f"Gang {device.gang}: {sheet.name}, and {called(module, sheets)} out")
-
-
-def _load_of(box: Box, id: str) -> tuple[Device | Module, Load]:
-    for item in box.equipment:
-        for load in item.loads:
-            if load.id == id:
-                return item, load
-    raise Rejected("expected a load that hangs on a device of this box", "load")

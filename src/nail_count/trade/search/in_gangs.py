@@ -9,6 +9,7 @@ from itertools import combinations
 from ..edits.refits import DeviceForModule, ModuleBehind, OnOneYoke, ReplaceDevice
 from ..model.box import Device
 from ..model.datasheet import Datasheet
+from ..model.prices import MoveKind
 from ..rules.load.heat import standby_of
 from .move import Decision, Move, Ruled
 from .site import Offer, Site
@@ -29,22 +30,32 @@ def devices(site: Site) -> Iterator[Offer]:
         for sheet in site.sheets.values():
             if sheet.kind in NO_DEVICE or sheet.id == old.id or not site.does_it(box, device, sheet):
                 continue
-            yield Move(
-                "device",
-                f"{sheet.name} in gang {device.gang}, in place of {old.name}",
-                frozenset((box.id,)),
-                frozenset((Decision("device", box.id, device.id),)),
-                site.minutes("device"),
-                (ReplaceDevice(box=box.id, device=device.id, sheet=sheet.id),),
-                (sheet.id,),
-                (old.id,),
-                money=site.money((sheet.id,)),
-                items=frozenset(((box.id, device.id),)),
-                sheets=((box.id, old, sheet),),
-                eases=standby_of(old),
-                room={box.id: _narrower(site, device, old, sheet)},
-                wires=bool(site.plan.far.get(f"{box.id}/{device.id}")),
-            )
+            words = f"{sheet.name} in gang {device.gang}, in place of {old.name}"
+            several = bool(site.plan.far.get(f"{box.id}/{device.id}"))
+            yield _instead(site, "device", device, sheet, words, _narrower(site, device, old, sheet), wires=several)
+
+
+def _instead(
+    site: Site, kind: MoveKind, device: Device, sheet: Datasheet, words: str, room: Fraction, wires: bool
+) -> Move:
+    """Another sheet in place of a device."""
+    box, old = site.box, site.sheets[device.sheet]
+    return Move(
+        kind,
+        words,
+        frozenset((box.id,)),
+        frozenset((Decision("device", box.id, device.id),)),
+        site.minutes(kind),
+        (ReplaceDevice(box=box.id, device=device.id, sheet=sheet.id),),
+        (sheet.id,),
+        (old.id,),
+        money=site.money((sheet.id,)),
+        items=frozenset(((box.id, device.id),)),
+        sheets=((box.id, old, sheet),),
+        room={box.id: room},
+        eases=standby_of(old),
+        wires=wires,
+    )
 
 
 def _narrower(site: Site, device: Device, old: Datasheet, new: Datasheet) -> Fraction:
@@ -106,22 +117,8 @@ def remotes(site: Site) -> Iterator[Offer]:
             yield Ruled("remote", f"no remote of the job’s sheets talks to {main.sheet.name}")
         old = site.sheets[device.sheet]
         for sheet in found:
-            yield Move(
-                "remote",
-                f"{sheet.name} on the wall in place of {old.name} in gang {device.gang}",
-                frozenset((box.id,)),
-                frozenset((Decision("device", box.id, device.id),)),
-                site.minutes("remote"),
-                (ReplaceDevice(box=box.id, device=device.id, sheet=sheet.id),),
-                (sheet.id,),
-                (old.id,),
-                money=site.money((sheet.id,)),
-                items=frozenset(((box.id, device.id),)),
-                sheets=((box.id, old, sheet),),
-                room={box.id: site.counted(site.check, device.id)},
-                eases=standby_of(old),
-                wires=True,
-            )
+            words = f"{sheet.name} on the wall in place of {old.name} in gang {device.gang}"
+            yield _instead(site, "remote", device, sheet, words, site.counted(site.check, device.id), wires=True)
 
 
 def modules_behind(site: Site) -> Iterator[Offer]:
