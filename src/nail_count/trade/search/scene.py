@@ -141,7 +141,7 @@ class Scene:
             documents = self.made(plan)
         except Rejected as wrong:
             return Outcome({}, wrong.sentence)
-        touched = {self.box, *(key for number in plan for key in self.moves[number].boxes)}
+        touched = {self.box, *self.changed(documents)}
         after = {key: documents.box(key) for key in touched}
         failing = dict(self._failing(plan, after))
         return Outcome(failing)
@@ -149,6 +149,8 @@ class Scene:
     def _failing(self, plan: Plan, after: Mapping[str, Box]) -> Iterator[tuple[Key, Answer]]:
         for key, box in after.items():
             mine = frozenset(number for number in plan if key in self.moves[number].boxes)
+            if not mine and box != self.boxes[key]:
+                mine = plan  # changed along with what hangs there: a lamp that goes to another switch
             for answer in self._checked(key, mine, box).answers:
                 yield from self._wrong(Key(key, answer.about, answer.subject), answer)
         moved = frozenset(n for n in plan if self.moves[n].kind not in (*STRUCTURE, "order"))
