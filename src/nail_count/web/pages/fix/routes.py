@@ -79,7 +79,8 @@ def _tried(request: Request, store: Store, job: str, box: str, edits: Sequence[E
         for edit in edits:
             store.act(trial, edit)
     except (Rejected, DoesNotFit, EditConflict) as wrong:
-        store.end_trial(trial, NOTHING_SEEN, accept=False)
+        if trial != job:  # a what-if that was open before keeps what a person did in it
+            store.end_trial(trial, NOTHING_SEEN, accept=False)
         return _page(request, store, job, box, Notice(f"Nothing was changed: {wrong}"), 409)
     return None
 
