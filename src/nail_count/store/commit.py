@@ -19,7 +19,7 @@ from ..trade.rules.fit.box import DoesNotFit, Misfit, added, fit, mends
 from ..trade.rules.fit.run import run_misfits
 from . import revisions
 from .bodies import read, read_run, written
-from .index import put_index, sheets_in
+from .index import put_index
 from .revisions import GONE, Found, Target
 from .session import Session
 from .snapshots import JobSnapshot
@@ -94,7 +94,7 @@ class Commit:
         used = self._note_used(documents)
         sentence = "; ".join((act.sentence, *mended, *cut))[:LONGEST_SENTENCE]
         change = self._add_change(replace(act, sentence=sentence))
-        written = {id: self._write(id, thing, change, documents) for id, thing in documents.changed.items()}
+        written = {id: self._write(id, thing, change) for id, thing in documents.changed.items()}
         if HEAD in documents.changed:
             self._place(documents.head)
         reread = any(id.kind in ("head", "sheet") for id in documents.changed)
@@ -172,7 +172,7 @@ class Commit:
         }
         return revisions.new_id(self.on.execute(insert(_C), values))
 
-    def _write(self, id: DocumentId, thing: Thing | None, change: int, documents: Documents) -> Found:
+    def _write(self, id: DocumentId, thing: Thing | None, change: int) -> Found:
         body = written(thing)
         found = self.kept.found(id)
         if found is None:
@@ -194,8 +194,7 @@ class Commit:
             else revisions.add_edit(self.on, change, now, body)
         )
         written_now = replace(found, revision=new)
-        if copied or id.kind == "run" or sheets_in(thing) != sheets_in(documents.source.box(id.key)):
-            put_index(self.on, written_now.row, thing)
+        put_index(self.on, written_now.row, thing)
         return written_now
 
     def _ordered(self, found: Found) -> Found:
