@@ -75,7 +75,7 @@ class ReplaceBox(BoxEdit):
     clamps: bool = False
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
-        """The box as another one: its screw holes are sound, nothing is on its front, no barrier in it."""
+        """The box as another one, nothing on its front; what the survey found stays as found, until it is looked at."""
         if self.volume is None:
             raise Rejected("expected the volume marked in it, such as 20.3 in3", "volume")
         if box.enclosure.barriers:
@@ -84,10 +84,7 @@ class ReplaceBox(BoxEdit):
             gangs=self.gangs, volume=self.volume, depth=self.depth, material=self.material, clamps=self.clamps,
             trade_size=None, rings=(), width=None, height=None,
         )  # fmt: skip
-        metal = None if self.material == "metal" else box.survey.bonded
-        survey = box.survey.changed(holes="sound", plaster="clear", bonded=metal)
-        new = box.changed(enclosure=enclosure, survey=survey)
-        return BoxEdited(new, f"Another box: {self.name or 'as said'}, {self.volume}")
+        return BoxEdited(box.changed(enclosure=enclosure), f"Another box: {self.name or 'as said'}, {self.volume}")
 
 
 class PutLamps(BoxEdit):

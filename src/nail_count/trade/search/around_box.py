@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterator
 
 from ..edits.enclosure import AddRing, SetClamps
@@ -151,7 +152,27 @@ def cables_out(site: Site) -> Iterator[Offer]:
 
 
 def reorder(site: Site) -> Iterator[Offer]:
-    """Another order of the gangs: the best there is, once everything else is done."""
-    if len(site.box.devices) and site.box.enclosure.gangs > 1:
-        decides = frozenset((Decision("order", site.box.id),))
-        yield Move("order", "the gangs in their best order", frozenset((site.box.id,)), decides, site.minutes("order"))
+    """Another order of the gangs: the best there is, once everything else is done.
+
+    Where the plate stays, only devices that take openings of one kind change places: of the kind there is most of.
+    """
+    box = site.box
+    if not box.devices or box.enclosure.gangs < 2:
+        return
+    trims = {device.id: site.sheets[device.sheet].trim for device in box.devices}
+    stays: tuple[str, ...] = ()
+    if site.plate_stays:
+        known = Counter(trim for trim in trims.values() if trim)
+        most, count = known.most_common(1)[0] if known else ("", 0)
+        if count < 2 or len(box.devices) < box.enclosure.gangs:
+            yield Ruled("order", "the plate stays, and no two devices take openings known to be alike")
+            return
+        stays = tuple(id for id, trim in trims.items() if trim != most)
+    yield Move(
+        "order",
+        "the gangs in their best order",
+        frozenset((box.id,)),
+        frozenset((Decision("order", box.id),)),
+        site.minutes("order"),
+        stays=stays,
+    )

@@ -12,7 +12,7 @@ from ..model.datasheet import Datasheet
 from ..model.run import BoxEnd, CircuitEnd, Run
 from ..rules.load.heat import standby_of
 from ..rules.minutes import A_FOOT, FIRST_FEET
-from .in_gangs import NO_DEVICE
+from .in_gangs import NO_DEVICE, PLATE_STAYS
 from .move import Decision, Move, Ruled
 from .site import Offer, Site
 
@@ -31,6 +31,9 @@ def mains_moved(site: Site) -> Iterator[Offer]:
         if site.plan.kinds[main.id] not in ("powered", "two-wire"):
             continue
         ends = ((main.box.id, main.item.id), (other.box.id, other.item.id))
+        if site.plate_stays_at(main.box) or site.plate_stays_at(other.box):
+            yield Ruled("main to the other end", PLATE_STAYS)
+            continue
         if main.sheet.end in ("line end", "load end"):
             yield Ruled("main to the other end", f"by its sheet {main.sheet.name} stands at the {main.sheet.end}")
             continue
@@ -62,7 +65,7 @@ def exchanges(site: Site) -> Iterator[Offer]:
         if not device.loads or sheet.kind in NO_DEVICE:
             continue
         for there in site.job.boxes:
-            if there.id == box.id or there.survey.plate_stays:
+            if there.id == box.id or site.plate_stays_at(there):
                 continue
             for other in there.devices:
                 if other.loads and _can_change(site, box, device, there, other, sheet):

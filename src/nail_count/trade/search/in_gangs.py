@@ -14,6 +14,7 @@ from ..rules.load.heat import standby_of
 from .move import Decision, Move, Ruled
 from .site import Offer, Site
 
+PLATE_STAYS = "the plate and its switch stay as they are"
 NO_DEVICE = ("blank", "receptacle", "remote", "module")
 
 
@@ -25,7 +26,7 @@ def devices(site: Site) -> Iterator[Offer]:
         if not device.loads or old.kind in NO_DEVICE:
             continue
         if site.plate_stays:
-            yield Ruled("device", f"{old.name}: the plate and its switch stay as they are")
+            yield Ruled("device", f"{old.name}: {PLATE_STAYS}")
             continue
         for sheet in site.sheets.values():
             if sheet.kind in NO_DEVICE or sheet.id == old.id or not site.does_it(box, device, sheet):
@@ -110,6 +111,9 @@ def remotes(site: Site) -> Iterator[Offer]:
         main = far.get(f"{box.id}/{device.id}")
         if main is None or device.loads:
             continue
+        if site.plate_stays:
+            yield Ruled("remote", PLATE_STAYS)
+            return
         found = [
             one for one in site.sheets.values() if one.kind == "remote" and one.radio and one.radio == main.sheet.radio
         ]
@@ -125,6 +129,9 @@ def modules_behind(site: Site) -> Iterator[Offer]:
     """A module behind a plain switch, in place of a deep device."""
     box = site.box
     plain = next((one for one in site.sheets.values() if _is_plain(one)), None)
+    if site.plate_stays:
+        yield Ruled("module behind", PLATE_STAYS)
+        return
     for device in box.devices:
         old = site.sheets[device.sheet]
         if not device.loads or _is_plain(old) or old.kind in NO_DEVICE or site.plan.far.get(f"{box.id}/{device.id}"):

@@ -69,6 +69,8 @@ class Move:
     """For each box, the most it could free of the count, whatever else is done; in the unit of the count."""
     eases: Fraction = Fraction(0)
     """The most it could take off a circuit, whatever else is done [VA]."""
+    stays: tuple[str, ...] = ()
+    """Of another order of the gangs: the devices that stay where they are."""
     look: str = ""
     """What has to be looked at before."""
     wires: bool = False

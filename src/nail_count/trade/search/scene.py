@@ -126,11 +126,11 @@ class Scene:
         for move in sorted((self.moves[number] for number in plan), key=lambda one: one.rank):
             yield from move.edits
             if move.kind == "order":
-                yield partial(self._order, next(iter(move.boxes)))
+                yield partial(self._order, next(iter(move.boxes)), move.stays)
 
-    def _order(self, key: str, documents: Documents) -> Edit | None:
+    def _order(self, key: str, stays: tuple[str, ...], documents: Documents) -> Edit | None:
         box = documents.box(key)
-        best = best_order(box, self.sheets, self.job.terms_at(box))
+        best = best_order(box, self.sheets, self.job.terms_at(box), stays)
         if best is None:
             return None
         return ArrangeGangs(box=key, order=tuple(f"{id}:{gang}" for id, gang in best.gangs.items()))

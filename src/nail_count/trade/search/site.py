@@ -74,8 +74,13 @@ class Site:
 
     @property
     def plate_stays(self) -> bool:
-        """Whether the plate must stay, as the survey or a wish says."""
-        return bool(self.box.survey.plate_stays) or any(one.stays in ("the plate", "both") for one in self.box.wishes)
+        """Whether the plate of the box must stay."""
+        return self.plate_stays_at(self.box)
+
+    @staticmethod
+    def plate_stays_at(box: Box) -> bool:
+        """Whether the plate of a box must stay, and with it what stands behind it, as the survey or a wish says."""
+        return bool(box.survey.plate_stays) or any(one.stays in ("the plate", "both") for one in box.wishes)
 
     def wish_at(self, box: Box, item: Equipment) -> Wish | None:
         """What people want of a device: the wish naming what hangs on it, else that of its gang; None: not asked."""
@@ -110,17 +115,6 @@ class Site:
         return all(wants)
 
     # what a move could free
-
-    @property
-    def allowance(self) -> Fraction:
-        """The most one conductor of the box counts, in the unit of its count."""
-        return self.allowance_of(self.check)
-
-    @staticmethod
-    def allowance_of(check: BoxCheck) -> Fraction:
-        """The most one conductor counts in a box."""
-        each = (line.each for answer in check.fills for line in answer.lines if line.each is not None)
-        return max(each, default=Fraction(0))
 
     def counted(self, check: BoxCheck, *parts: str) -> Fraction:
         """What devices, modules or cables of a box are counted as."""
