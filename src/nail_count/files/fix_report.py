@@ -74,6 +74,10 @@ def searched(found: Found) -> str:
     """
     if not found.finished:
         return f"stopped after {found.checked:,} sets checked whole; nothing cheaper than {found.minutes} min holds"
+    if found.plan is None and found.unproven:
+        return (
+            f"no set of the moves there are holds: one would but for its hook-up, which is not proven: {found.unproven}"
+        )
     if found.plan is None:
         return f"no set of the moves there are holds: {found.checked:,} checked whole, the rest ruled out by a bound"
     named = f"{found.sets:,} sets cost at most {found.minutes} min"

@@ -103,9 +103,9 @@ def settings(site: Site) -> Iterator[Offer]:
     for device in site.box.devices:
         sheet = site.sheets[device.sheet]
         kinds = {load.kind for load in device.loads if load.is_lamp}
-        if device.lamp_setting is None or len(kinds) != 1 or not _is_misset(device, kinds.copy().pop()):
+        if device.lamp_setting is None or len(kinds) != 1 or device.lamp_setting in kinds:
             continue
-        kind = next(iter(kinds))
+        (kind,) = kinds
         if kind not in sheet.lamp_settings:
             yield Ruled("setting", f"{sheet.name} has no setting for the lamps on it")
             continue
@@ -118,10 +118,6 @@ def settings(site: Site) -> Iterator[Offer]:
             (ConnectDevice.read({"box": site.box.id, "device": device.id, "lamp_setting": kind, **_as_is(device)}),),
             items=frozenset(((site.box.id, device.id),)),
         )
-
-
-def _is_misset(device: Device, kind: str) -> bool:
-    return device.lamp_setting != kind
 
 
 def _as_is(device: Device) -> dict[str, object]:

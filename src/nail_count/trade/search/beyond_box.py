@@ -16,7 +16,7 @@ from .in_gangs import NO_DEVICE, PLATE_STAYS
 from .move import Decision, Move, Ruled
 from .site import Offer, Site
 
-MM_PER_FOOT = Fraction("304.8")
+INCHES_IN_FOOT = 12
 
 
 def mains_moved(site: Site) -> Iterator[Offer]:
@@ -138,11 +138,10 @@ def pulled_cables(site: Site) -> Iterator[Offer]:
             continue
         wires = cable.insulated + 1
         boxes = frozenset(end.box for end in run.box_ends)
-        feet = run.length.mm / MM_PER_FOOT if run.length else Fraction(0)
+        feet = run.length.inches / INCHES_IN_FOOT if run.length else Fraction(0)
         more = max(feet - FIRST_FEET, Fraction(0)) * A_FOOT
         others = [site.boxes[key].name for key in sorted(boxes - {box.id})] or ["the panel"]
-        gauge = cable.gauge.number if hasattr(cable.gauge, "number") else str(cable.gauge)
-        part = f"{gauge}/{wires} cable"
+        part = f"{cable.changed(insulated=wires, conductors=()).size} cable"
         yield Move(
             "new cable",
             f"a new cable of {wires} wires to {' and '.join(others)}, in place of {cable.id}",

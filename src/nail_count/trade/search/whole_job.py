@@ -10,7 +10,7 @@ from fractions import Fraction
 from ..edits.documents import Documents, JobAtHand
 from ..model.job import Job
 from ..rules.check import check_job
-from .ways import Way, Ways, ways
+from .ways import MINUTES_IN_HOUR, Way, Ways, ways
 
 HOUR = "hour of work"
 """What the price of an hour goes by."""
@@ -131,6 +131,6 @@ def total(job: Job, rows: Sequence[Mended]) -> Total:
     money = None
     if not unpriced:
         spent = sum((prices[part] * count for part, count in bought.items()), Fraction(0))
-        money = spent + prices[HOUR] * minutes / 60
+        money = spent + prices[HOUR] * minutes / MINUTES_IN_HOUR
     every = [tuple(sorted(one.items())) for one in (bought, reused, left)]
     return Total(minutes, every[0], every[1], every[2], money, unpriced)

@@ -14,6 +14,7 @@ from ....store.acts import NOTHING_SEEN
 from ....store.snapshots import EditConflict
 from ....store.store import Store
 from ....trade.edits.base import Edit
+from ....trade.edits.together import Together
 from ....trade.model.errors import Rejected
 from ....trade.model.job import Job
 from ....trade.model.prices import MOVE_KINDS
@@ -73,11 +74,10 @@ def _open_trial(name: str) -> Notice:
 
 
 def _tried(request: Request, store: Store, job: str, box: str, edits: Sequence[Edit]) -> Response | None:
-    """Does edits in a what-if, all or none; the answer where one cannot be done."""
+    """Does edits in a what-if, as one change; the answer where one cannot be done."""
     trial = store.try_out(job, box)
     try:
-        for edit in edits:
-            store.act(trial, edit)
+        store.act(trial, Together(edits=tuple(edits), sentence="What makes it hold, tried"))
     except (Rejected, DoesNotFit, EditConflict) as wrong:
         if trial != job:  # a what-if that was open before keeps what a person did in it
             store.end_trial(trial, NOTHING_SEEN, accept=False)
