@@ -16,8 +16,10 @@ from nail_count.store.snapshots import EditConflict
 from nail_count.store.store import Store
 from nail_count.trade.edits.registry import EDITS
 from nail_count.trade.model.errors import Rejected
+from nail_count.trade.wiring.hookup.graph import Stage
 from nail_count.web.form_errors import NO_NOTICE, FormErrors
 from nail_count.web.pages.bench.parts import bench_parts
+from nail_count.web.pages.hookup.parts import hookup_parts
 from nail_count.web.parts import Part, Swap, every, swaps, with_errors
 from nail_count.web.shown import MOST_PAGES, Shown
 from nail_count.web.templating import render_part
@@ -65,7 +67,7 @@ def written(part: Part) -> str:
     return str(part.view) if part.template == "plain" else render_part(part, ABOUT)
 
 
-ABOUT = {"base": "/jobs/house/boxes/hall", "job": "house", "box": "hall"}
+ABOUT = {"base": "/jobs/house/boxes/hall", "here": "/jobs/house/boxes/hall/hookup", "job": "house", "box": "hall"}
 
 
 def loaded(parts: Sequence[Part]) -> Element:
@@ -149,29 +151,60 @@ ACTS: tuple[tuple[str, dict[str, str]], ...] = (
 """On the bench, and elsewhere in the house: what a page shows follows from both."""
 
 
+JOINING: tuple[tuple[str, dict[str, str]], ...] = (
+    ("throw", {"breaker 5": "on"}),
+    ("throw", {"breaker 5": "on", "front-door/d1": "1"}),
+    ("propose-hookup", {}),
+    ("clear-hookup", {}),
+    ("take-apart", {"end": "A1"}),
+    ("take-apart", {"end": "d1-1"}),
+    ("join-ends", {"end": "A1", "to": "d1-1"}),
+    ("join-ends", {"end": "A2", "to": "s1"}),
+    ("cap-end", {"end": "C1"}),
+    ("begin-found", {}),
+    ("colors-as-usual", {}),
+    ("add-cable", {"gauge": "14", "insulated": "2"}),
+    ("remove-device", {"device": "d2"}),
+    ("undo", {}),
+)
+"""On the hook-up's screen, a throw among them, and on the bench beside it."""
+
+
 @settings(max_examples=25, deadline=None, suppress_health_check=list(HealthCheck))
-@given(acts=st.lists(st.sampled_from(ACTS), min_size=1, max_size=8))
-def test_after_any_acts_the_page_patched_is_the_page_loaded_anew(
-    demo: Path, acts: list[tuple[str, dict[str, str]]]
-) -> None:
+@given(
+    screen=st.sampled_from(("bench", "hookup", "hookup-found")),
+    acts=st.data(),
+)
+def test_after_any_acts_the_page_patched_is_the_page_loaded_anew(demo: Path, screen: str, acts: st.DataObject) -> None:
     """Part by part, each as it is rendered: what a template shows is in its view, and nothing else."""
+    box = "kitchen-bench" if screen == "bench" else "front-door"
+    said: dict[str, str] = {}
+
+    def parts(store: Store) -> tuple[Part, ...]:
+        kept = store.box("schoolhouse", box)
+        if screen == "bench":
+            return bench_parts(kept, NO_NOTICE)
+        stage: Stage = "planned" if screen == "hookup" else "found"
+        return hookup_parts(store.wired("schoolhouse", kept), stage=stage, said=said)
+
     with TemporaryDirectory() as scratch:
         shutil.copy(demo, Path(scratch) / "kept.sqlite3")
         engine = open_database(Path(scratch) / "kept.sqlite3")
         store = Store(engine)
-        box = "kitchen-bench"
-        shown = bench_parts(store.box("schoolhouse", box), NO_NOTICE)
+        shown = parts(store)
         page = loaded(shown)
-        for name, said in acts:
+        for name, form in acts.draw(st.lists(st.sampled_from(ACTS if screen == "bench" else JOINING), max_size=8)):
+            said = form if name == "throw" else {}
             kept = store.box("schoolhouse", box)
+            stage = {"stage": "found"} if screen == "hookup-found" else {}
             try:
                 if name in ("undo", "redo"):
                     acting.step_box(store, "schoolhouse", box, "undo" if name == "undo" else "redo", kept.number)
-                else:
-                    store.act("schoolhouse", EDITS[name].read(said | {"box": box}))
+                elif name != "throw":
+                    store.act("schoolhouse", EDITS[name].read(form | stage | {"box": box}))
             except (Rejected, EditConflict):
                 continue
-            now = bench_parts(store.box("schoolhouse", box), NO_NOTICE)
+            now = parts(store)
             for swap in swaps(shown, now):
                 page.swap(swap)
             shown = now

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import json
 from collections.abc import Callable, Mapping
-from typing import Any, TypeVar
+from functools import lru_cache
+from typing import Any, TypeVar, cast
 
 from ..trade.edits.documents import DocumentKind
 from ..trade.model.box import Box
@@ -24,12 +25,22 @@ _UPGRADES: Mapping[type[Thing], Callable[[dict[str, Any]], dict[str, Any]]] = {
 _MODELS: Mapping[DocumentKind, type[Thing]] = {"head": JobHead, "sheet": Datasheet, "box": Box, "run": Run}
 
 
+MOST_PARSED = 256
+"""How many bodies of things are remembered with what they hold."""
+
+
+@lru_cache(maxsize=MOST_PARSED)
+def _parsed(kind: type[Thing], body: str) -> Thing:
+    """What a body of today's format holds: a value, the same each time. Raises ValidationError."""
+    return kind.model_validate_json(body)
+
+
 def written(thing: Thing | None) -> str:
     """A thing as it is kept, read back once: what could not be read again is never written. Raises ValidationError."""
     if thing is None:
         return GONE
     body = thing.model_dump_json(exclude_none=True)
-    type(thing).model_validate_json(body)
+    _parsed(type(thing), body)
     return body
 
 
@@ -41,7 +52,7 @@ def read(kind: type[T], revision: Revision) -> T:
     """
     upgrade = _UPGRADES.get(kind)
     if revision.format == FORMAT or upgrade is None:
-        return kind.model_validate_json(revision.body)
+        return cast(T, _parsed(kind, revision.body))
     body = json.loads(revision.body)
     return kind.model_validate(upgrade(body) if isinstance(body, dict) else body)
 

@@ -63,7 +63,7 @@ class Screen:
     ) -> Response:
         """The whole page."""
         parts = with_errors(self.parts(kept, errors, notice), errors, ())
-        about = _about(kept)
+        about = self._about(kept)
         rendered = dict(zip((part.id for part in parts), render_parts(parts, about), strict=True))
         shown = shown_mark(kept.number, _pages(request).put(parts))
         about |= {"part": rendered, "shown": shown, "kept": kept, "errors": errors}
@@ -88,12 +88,21 @@ class Screen:
         pages, name = _pages(request), request.headers.get("x-page", "")
         before = pages.of(name, [part.id for part in parts])
         changed = [Swap("renew", part.id, part) for part in parts] if before is None else swaps(before, parts)
-        about = _about(kept)
+        about = self._about(kept)
         mark = _partial(Swap("renew", "shown"), shown_mark(kept.number, pages.put(parts, instead=name)))
         # The mark comes last: when a page says that it shows a revision, all of it does.
         rendered = render_parts((swap.part for swap in changed if swap.part), about)
         said = [*(_partial(swap, next(rendered) if swap.part else "") for swap in changed), mark]
         return HTMLResponse(filled("\n".join(said), kept.number), status)
+
+    def _about(self, kept: BoxSnapshot) -> dict[str, Any]:
+        """What all its parts are told."""
+        base = urls.box(kept.job.key, kept.box.id)
+        return {"base": base, "here": urls.under(base, self.path), "job": kept.job.key, "box": kept.box.id}
+
+    def rendered(self, kept: BoxSnapshot, part: Part) -> Markup:
+        """A part with all inside of it, for a page that is none of parts."""
+        return next(render_parts((part,), self._about(kept)))
 
 
 def one_part(id: str, template: str, view: Callable[[BoxSnapshot, FormErrors, Notice], object]) -> PartsOf:
@@ -118,11 +127,6 @@ def _partial(swap: Swap, html: str) -> str:
 def shown_mark(revision: int, name: str) -> Markup:
     """What a page says of itself: the revision it shows, and the name its parts are remembered under."""
     return Markup('<span id="shown" data-revision="{}" data-page="{}" hidden></span>').format(revision, name)
-
-
-def _about(kept: BoxSnapshot) -> dict[str, Any]:
-    """What all parts of a screen are told."""
-    return {"base": urls.box(kept.job.key, kept.box.id), "job": kept.job.key, "box": kept.box.id}
 
 
 def _pages(request: Request) -> Shown:

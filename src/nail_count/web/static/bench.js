@@ -17,10 +17,12 @@
 
   document.addEventListener("htmx:before:request", (event) => {
     const { ctx } = event.detail, body = ctx.request.body;
+    // Which parts the page shows, so that only others come.
+    const page = document.getElementById("shown")?.dataset.page;
+    if (page) ctx.request.headers["X-Page"] = page;
     if ((body instanceof URLSearchParams || body instanceof FormData) && body.has("revision")) {
       ctx.sent = newest(ctx.tapped);
-      // Which parts the page shows, so that only others come; and where the form stands, in case it is refused.
-      ctx.request.headers["X-Page"] = document.getElementById("shown").dataset.page;
+      // Where the form stands, in case it is refused.
       ctx.request.headers["X-Within"] = around(ctx.sourceElement);
       body.set("revision", ctx.sent);
       body.delete("token");

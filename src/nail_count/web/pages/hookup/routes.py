@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from fractions import Fraction
-from functools import partial
 
 from fastapi import APIRouter
 from starlette.requests import Request
@@ -15,16 +15,17 @@ from ....trade.model.errors import Rejected
 from ....trade.model.measure import parse_number
 from ....trade.model.tick import Step, Tick
 from ....trade.wiring.hookup.graph import Stage
-from ...box_screen import Screen, one_part, screen_router
+from ... import urls
+from ...box_screen import Screen, screen_router
 from ...deps import TheAct, TheStore, asked_by_htmx
 from ...form_errors import FormErrors
 from ...templating import render
+from .parts import live_part, parts_of
 from .view import PATHS, hookup_view, live_view
 
 
 def _screen(stage: Stage) -> Screen:
-    view = partial(hookup_view, stage)
-    return Screen(PATHS[stage], "hookup/page.html", one_part("hookup", "hookup/hookup.html", view), wired=True)
+    return Screen(PATHS[stage], "hookup/page.html", parts_of(stage), wired=True)
 
 
 PLANNED, FOUND = _screen("planned"), _screen("found")
@@ -35,10 +36,11 @@ def _live(router: APIRouter, screen: Screen, stage: Stage) -> None:
     @router.get("/live")
     def live(request: Request, store: TheStore, job: str, box: str) -> Response:
         """The drawing in the state the address says: breakers and switches thrown."""
-        kept = screen.of(store, job, box)
-        shown = live_view(kept, stage, dict(request.query_params))
-        template = "hookup/live.html" if asked_by_htmx(request) else "hookup/live_page.html"
-        return render(request, template, kept=kept, live=shown)
+        kept, said = screen.of(store, job, box), dict(request.query_params)
+        if asked_by_htmx(request):
+            return replace(screen, parts=parts_of(stage, said)).answer(request, kept)
+        drawn = screen.rendered(kept, live_part(live_view(kept, stage, said)))
+        return render(request, "hookup/live_page.html", kept=kept, drawn=drawn, here=urls.box(job, box, screen.path))
 
 
 _live(router, PLANNED, "planned")
@@ -83,4 +85,6 @@ def untick(request: Request, store: TheStore, form: TheAct, job: str, box: str) 
 def sheet(request: Request, store: TheStore, job: str, box: str) -> Response:
     """The plan and the readings to expect, with room to write: for the ladder."""
     kept = PLANNED.of(store, job, box)
-    return render(request, "hookup/sheet.html", kept=kept, view=hookup_view("planned", kept))
+    view = hookup_view("planned", kept)
+    drawn = PLANNED.rendered(kept, live_part(view.live))
+    return render(request, "hookup/sheet.html", kept=kept, view=view, drawn=drawn)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cached_property
+from types import MappingProxyType
 
 from ....drawing.hookup import HookupDrawing, Titles, hookup_drawing
 from ....store.snapshots import BoxSnapshot
@@ -25,7 +26,6 @@ from ....trade.wiring.hookup.readings import Expected, expected, usual_states
 from ....trade.wiring.hookup.splices import Held, held
 from ....trade.wiring.hookup.work import Step, work
 from ... import urls
-from ...form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice
 
 BREAKER = "breaker "
 """Before a circuit, in the address that says which state is shown."""
@@ -57,17 +57,12 @@ class Live:
         """The network in this state."""
         return InState(self.hookup.seen.network, self.state, wired(self.hookup.seen.network))
 
-    @property
-    def base(self) -> str:
-        """The address of this screen."""
-        return urls.box(self.kept.job.key, self.kept.box.id, PATHS[self.hookup.stage])
-
     @cached_property
     def ends(self) -> Mapping[str, Named]:
         """The ends of the box, by their keys."""
         return ends_of(self.hookup.job, self.hookup.box, self.hookup.stage)
 
-    @property
+    @cached_property
     def splices(self) -> tuple[Splice, ...]:
         """Those of the box that join something."""
         return tuple(s for s in contents_at(self.hookup.box, self.hookup.stage).splices if s.ends)
@@ -192,8 +187,6 @@ class HookupView:
     """What the screen shows of a box's hook-up."""
 
     kept: BoxSnapshot
-    errors: FormErrors
-    notice: Notice
     hookup: HookUp
     live: Live
 
@@ -201,11 +194,6 @@ class HookupView:
     def box(self) -> Box:
         """The box."""
         return self.hookup.box
-
-    @property
-    def base(self) -> str:
-        """Where the acts of this screen go."""
-        return self.live.base
 
     @property
     def other(self) -> str:
@@ -226,7 +214,7 @@ class HookupView:
         """Its ends: key and words."""
         return [(key, named.words) for key, named in self.live.ends.items() if named.end in splice.ends]
 
-    @property
+    @cached_property
     def loose(self) -> list[tuple[str, str]]:
         """The ends in no splice."""
         joined = {end for splice in self.live.splices for end in splice.ends}
@@ -294,7 +282,7 @@ class HookupView:
             made.append(Taken(tick, self.live.ends[key].words, name, volts, there.says, same, why))
         return made[::-1]
 
-    @property
+    @cached_property
     def work(self) -> tuple[tuple[Step, str, str], ...]:
         """What is to be done: each step, its ends in words, its connector."""
         called = {named.end: named.words for named in self.live.ends.values()}
@@ -368,9 +356,7 @@ def live_view(kept: BoxSnapshot, stage: Stage, said: Mapping[str, str]) -> Live:
     return Live(hookup, kept, state_of(hookup, said), before)
 
 
-def hookup_view(
-    stage: Stage, kept: BoxSnapshot, errors: FormErrors = NO_ERRORS, notice: Notice = NO_NOTICE
-) -> HookupView:
-    """The hook-up of a box, as found or as planned."""
-    live = live_view(kept, stage, {})
-    return HookupView(kept, errors, notice, live.hookup, live)
+def hookup_view(stage: Stage, kept: BoxSnapshot, said: Mapping[str, str] = MappingProxyType({})) -> HookupView:
+    """The hook-up of a box, as found or as planned, in the state an address says."""
+    live = live_view(kept, stage, said)
+    return HookupView(kept, live.hookup, live)
