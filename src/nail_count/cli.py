@@ -1,4 +1,4 @@
-"""The command: nail-count serve | demo | check | hookup | fix | backup | restore."""
+"""The command: nail-count serve | demo | check | hookup | fix | parts | day | backup | restore."""
 
 from __future__ import annotations
 
@@ -15,14 +15,16 @@ from . import __version__
 from .files.fix_report import fix_data, fix_text
 from .files.hookup_report import hookup_data, hookup_text
 from .files.job_json import BadFile, read_job
+from .files.parts_report import parts_csv, parts_data, parts_text
 from .files.report import CAUTION, check_data, check_text
 from .trade.edits.documents import Documents, JobAtHand
 from .trade.edits.hookup import wired_with
 from .trade.model.answer import State
 from .trade.model.box import Box
 from .trade.model.job import Job, by_id
+from .trade.plan.parts.parts_list import parts_list
 from .trade.quick_entry.parse import read_line
-from .trade.rules.check import check_job
+from .trade.rules.check import check_job, fitting_job
 from .trade.search.ways import MOST_WAYS
 from .trade.search.whole_job import mended, to_mend, total
 from .trade.wiring.hookup.graph import Stage, contents_at
@@ -125,6 +127,27 @@ def fix(file: Path, box: str | None, as_json: bool) -> None:
     else:
         _print(f"{fix_text(job, rows, sums)}\n{CAUTION}")
     sys.exit(0 if all(one.ways.holds for one in rows) else 1)
+
+
+@main.command()
+@click.argument("file", type=click.Path(path_type=Path))
+@click.option("--json", "as_json", is_flag=True, help="Print it as JSON.")
+@click.option("--csv", "as_csv", is_flag=True, help="Print the parts as a table for a spreadsheet.")
+def parts(file: Path, as_json: bool, as_csv: bool) -> None:
+    """What the plans of a job file take: parts, what they are for, tools; - reads standard input.
+
+    Exit status: 0 all is known, 2 bad input, 3 how much of something is needed is not known.
+    """
+    if as_json and as_csv:
+        raise click.UsageError("expected --json or --csv, not both")
+    job = fitting_job(_read(file))
+    if as_csv:
+        _print(parts_csv(job).rstrip("\r\n"))
+    elif as_json:
+        _print(json.dumps(parts_data(job), indent=1, ensure_ascii=False))
+    else:
+        _print(f"{parts_text(job)}\n{CAUTION}")
+    sys.exit(3 if any(line.unknown for line in parts_list(job)) else 0)
 
 
 @main.command()

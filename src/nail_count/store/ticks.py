@@ -16,7 +16,7 @@ def add(on: Connection, job: JobSnapshot, tick: Tick, token: str) -> Tick:
     """Keeps a tick under an id of its own; the one its token was kept with, where it was. Raises Rejected."""
     if token and (known := on.scalar(select(_T.body).where(_T.job_id == job.id, _T.token == token))):
         return Tick.model_validate_json(known)
-    if tick.box not in job.boxes:
+    if tick.box is not None and tick.box not in job.boxes:
         raise Rejected("expected one of the boxes of this job", "box")
     if tick.takes_back is not None:
         back = select(_T.id).where(_T.job_id == job.id, _T.key == tick.takes_back)
@@ -31,7 +31,7 @@ def add(on: Connection, job: JobSnapshot, tick: Tick, token: str) -> Tick:
 def keep(on: Connection, job: int, tick: Tick, token: str = "") -> None:
     """Writes a tick as it is."""
     body = tick.model_dump_json(exclude_none=True)
-    on.execute(insert(_T), {"job_id": job, "key": tick.id, "box": tick.box, "body": body, "token": token or None})
+    on.execute(insert(_T), {"job_id": job, "key": tick.id, "box": tick.box or "", "body": body, "token": token or None})
 
 
 def of_job(on: Connection, job: JobSnapshot, box: str = "") -> tuple[Tick, ...]:

@@ -42,6 +42,7 @@ from .pages.hookup import routes as hookup
 from .pages.house import routes as house
 from .pages.interview import routes as interview
 from .pages.panel import routes as panel
+from .pages.parts import routes as parts
 from .pages.print import routes as paper
 from .pages.survey import routes as survey
 from .pages.wires import routes as wires
@@ -102,6 +103,7 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
         datasheets.router,
         wiring_map.router,
         paper.router,
+        parts.router,
         house.router,
         *screens,
         bench.router,

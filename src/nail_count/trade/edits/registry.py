@@ -25,7 +25,7 @@ from . import (
     wishes,
 )
 from .base import BoxEdit, BoxEdited, Datasheets, Edit
-from .house import boxes, panel, prices, rooms, stock
+from .house import boxes, days, panel, prices, rooms, shelf, stock
 
 _ALL: tuple[type[Edit], ...] = (
     cables.AddCable,
@@ -102,6 +102,16 @@ _ALL: tuple[type[Edit], ...] = (
     prices.RemoveConnector,
     prices.PutLamp,
     prices.RemoveLamp,
+    shelf.PutOnShelf,
+    days.SetDay,
+    days.AddBreak,
+    days.RemoveBreak,
+    days.PutPromise,
+    days.RemovePromise,
+    days.KeepApart,
+    days.AllowTogether,
+    days.SetPlace,
+    days.PlanFrom,
     hookup.JoinEnds,
     hookup.TakeApart,
     hookup.CapEnd,

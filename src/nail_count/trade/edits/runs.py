@@ -31,6 +31,8 @@ class SayRun(Edit):
     words: Annotated[str, Field(max_length=60)] = ""
     length: Annotated[Length | None, BeforeValidator(in_feet)] = None
     passes: Annotated[Id | None, Maybe] = None
+    fished: Annotated[bool | None, Maybe] = None
+    near_holes: Annotated[int, BeforeValidator(lambda value: value or 0), Field(ge=0, le=200)] = 0
 
     def _edited(self, documents: Documents) -> Edited:
         box = documents.box(self.box)
@@ -39,7 +41,8 @@ class SayRun(Edit):
         end = self._end(documents, box)
         if self.passes is not None and self.passes not in documents.lines():
             raise Rejected("expected one of the boxes of this job", "passes")
-        said = said_to_go(documents, box, self.cable, end, self.length, self.passes)
+        laid = {name: getattr(self, name) for name in ("length", "passes", "fished", "near_holes")}
+        said = said_to_go(documents, box, self.cable, end, **laid)
         if isinstance(end, BoxEnd):
             said = _without_words(said, end).with_box(said.box(end.box))  # its page shows it, and takes it back as well
         where = end_words(end, documents.lines()) if end else "not said"
@@ -95,16 +98,23 @@ def said_to_go(
     box: Box,
     cable: str,
     end: RunEnd | None,
-    length: Length | None = None,
-    passes: str | None = None,
+    **laid: object,
 ) -> Documents:
-    """The documents with a cable going to this end, or, where it is None, nowhere that was said."""
+    """The documents with a cable going to this end, or, where it is None, nowhere that was said.
+
+    Args:
+        documents: of the job.
+        box: one of its boxes.
+        cable: of that box.
+        end: where it goes.
+        laid: what else is said of the run: its length, what it passes, how it is laid.
+    """
     known = run_at(documents, box.id, cable)
     if end is None:
         return documents if known is None else documents.with_thing(DocumentId("run", known.id), None)
     taken = documents.taken("run")
     key = known.id if known else free_key(f"{cut(box.id, 34)}-{cable.lower()}", taken)
-    run = Run(id=key, one=BoxEnd(box=box.id, cable=cable), other=end, length=length, passes=passes)
+    run = Run.model_validate({"id": key, "one": BoxEnd(box=box.id, cable=cable), "other": end, **laid})
     return documents.with_thing(DocumentId("run", key), run)
 
 

@@ -138,6 +138,13 @@ class OwnHeat(Thing):
         return self
 
 
+class Packed(Thing):
+    """What lies in the package beside the device."""
+
+    what: Annotated[str, Field(min_length=1, max_length=40)]
+    count: Annotated[int, Field(ge=1, le=50)] = 1
+
+
 class Datasheet(Thing):
     """A maker's sheet, as far as it changes an answer. What is None or missing, the sheet does not say."""
 
@@ -209,6 +216,10 @@ class Datasheet(Thing):
     """The opening of the plate it takes: toggle, rocker, duplex."""
     lamp_settings: tuple[LoadKind, ...] = ()
     """Lamp types that can be set on it."""
+    package: Annotated[tuple[Packed, ...], Field(max_length=8)] = ()
+    """What lies in its package: connectors, screws, a spacer; () where nobody said."""
+    torque: Number | None = None
+    """What its screws are tightened to [lb·in]; None: not stated."""
     listed: tuple[Listed, ...] = ()
     """What it is listed for beyond the usual."""
     leaflet: Annotated[str, Field(max_length=64, pattern=r"^[0-9a-f]*$")] = ""
@@ -219,6 +230,13 @@ class Datasheet(Thing):
     def _each_once(cls, said: tuple[str, ...]) -> tuple[str, ...]:
         """In one order, so that two sheets that say the same are the same."""
         return tuple(sorted(set(said), key=_ORDER.index))
+
+    @field_validator("torque")
+    @classmethod
+    def _some_torque(cls, torque: Fraction | None) -> Fraction | None:
+        if torque is not None and not 1 <= torque <= 100:
+            raise ValueError("expected a torque from 1 to 100 lb·in")
+        return torque
 
     @field_validator("total")
     @classmethod

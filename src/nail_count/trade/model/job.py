@@ -9,11 +9,13 @@ from pydantic import Field, model_validator
 from .assumptions import ASSUME, Assume
 from .box import Box
 from .datasheet import Datasheet
+from .day import USUAL_DAYS, DayTerms
 from .edition import NEC_2023, Code
 from .house import House
 from .panel import Circuit, Panel, across
 from .prices import ConnectorSize, MovePrice, Price, ReplacementLamp
 from .run import BoxEnd, Run, RunEnd
+from .shelf import Shelf
 from .stock import USUAL_STOCK, StockBox
 from .thing import Thing
 from .tick import Tick
@@ -62,6 +64,10 @@ class Job(Thing):
     """Lamps that may be put in place of others."""
     moves: tuple[MovePrice, ...] = ()
     """How long kinds of work take, where otherwise than usual."""
+    shelf: Annotated[tuple[Shelf, ...], Field(max_length=2000)] = ()
+    """What the shop has of parts, and by how many they are sold."""
+    day: DayTerms = USUAL_DAYS
+    """What its days are planned by."""
     sheets: tuple[Datasheet, ...] = ()
     boxes: tuple[Box, ...] = ()
     runs: tuple[Run, ...] = ()
@@ -114,6 +120,8 @@ class JobHead(Thing):
     connectors: Annotated[tuple[ConnectorSize, ...], Field(max_length=60)] = ()
     lamps: Annotated[tuple[ReplacementLamp, ...], Field(max_length=200)] = ()
     moves: tuple[MovePrice, ...] = ()
+    shelf: Annotated[tuple[Shelf, ...], Field(max_length=2000)] = ()
+    day: DayTerms = USUAL_DAYS
     order: tuple[str, ...] | None = None
     """Which boxes the job has, in its order; None: as they were when this was not kept yet."""
 
@@ -136,7 +144,9 @@ class JobHead(Thing):
         return terms_at(box, self.terms, self.circuits)
 
 
-_SHARED = ("name", "terms", "house", "panel", "circuits", "stock", "prices", "connectors", "lamps", "moves")
+_SHARED = (
+    "name", "terms", "house", "panel", "circuits", "stock", "prices", "connectors", "lamps", "moves", "shelf", "day",
+)  # fmt: skip
 
 
 def volts_of(circuits: Iterable[Circuit], voltage: int) -> dict[str, int]:

@@ -57,6 +57,10 @@ class Run(Thing):
     """As measured or guessed; None: neither."""
     passes: Id | None = None
     """A box of the house that can be got at, which it passes so closely that it could end there; None: not said."""
+    fished: bool | None = None
+    """Of a new cable: whether it is fished through closed walls, without staples; None: not said."""
+    near_holes: Annotated[int, Field(ge=0, le=200)] = 0
+    """Of a new cable: through how many holes that are too near to the face of a stud."""
 
     @field_validator("length")
     @classmethod

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from datetime import datetime
-from typing import Annotated, Literal, Self
+from typing import Annotated, Literal, Self, get_args
 
 from pydantic import Field, model_validator
 
@@ -13,10 +14,15 @@ from .thing import Id, Mark, Thing
 
 StepKind = Literal[
     "switched off", "locked", "proven dead", "photographed", "clamped", "marked", "taken apart", "trimmed", "joined",
-    "tugged", "compared", "folded", "recorded", "energised", "tried by hand", "closed", "set", "bought", "refused",
-    "measured",
+    "tugged", "compared", "folded", "recorded", "energised", "tried by hand", "closed", "set", "refused", "measured",
+    "bought", "loaded", "used", "returned", "unpacked", "begun", "done",
 ]  # fmt: skip
 """What kind of step is ticked."""
+
+
+PartTick = Literal["bought", "loaded", "used", "returned", "unpacked"]
+OF_PARTS: frozenset[StepKind] = frozenset(get_args(PartTick))
+"""What is ticked of parts, so many at a time."""
 
 
 class Step(Thing):
@@ -27,6 +33,8 @@ class Step(Thing):
     """What of the box it is about: conductors, splices, devices, a stage; of a reading its point and its state."""
     volts: Number | None = None
     """Of a reading: what the meter showed [V]."""
+    count: Annotated[int, Field(ge=1, le=100_000)] | None = None
+    """Of parts: how many."""
 
     @model_validator(mode="after")
     def _of_a_reading(self) -> Self:
@@ -36,6 +44,10 @@ class Step(Thing):
             raise ValueError(f"expected a reading from 0 to {MOST_VOLTS} V")
         if self.kind == "measured" and len(self.subjects) != 2:
             raise ValueError("expected the point of a reading, and the state it was taken in")
+        if (self.count is not None) != (self.kind in OF_PARTS):
+            raise ValueError("expected how many of parts, and of nothing else")
+        if self.kind in OF_PARTS and len(self.subjects) != 2:
+            raise ValueError("expected which part: its kind, and which of its kind")
         return self
 
 
@@ -43,7 +55,8 @@ class Tick(Thing):
     """A step ticked."""
 
     id: Mark
-    box: Id
+    box: Id | None = None
+    """None: of the house."""
     step: Step
     at: datetime
     by: Annotated[str, Field(max_length=60)] = ""
@@ -52,3 +65,16 @@ class Tick(Thing):
     """Of a step refused: why."""
     takes_back: Mark | None = None
     """The tick that no longer holds."""
+
+    @model_validator(mode="after")
+    def _of_a_box(self) -> Self:
+        if (self.box is None) != (self.step.kind in OF_PARTS):
+            raise ValueError("expected a box, but for what is ticked of parts")
+        return self
+
+
+def standing(ticks: Iterable[Tick]) -> tuple[Tick, ...]:
+    """The ticks that hold: none that was taken back, and none that takes one back."""
+    made = tuple(ticks)
+    back = {tick.takes_back for tick in made}
+    return tuple(tick for tick in made if tick.takes_back is None and tick.id not in back)

@@ -15,7 +15,7 @@ from ..model.edition import EDITIONS
 from ..model.figure import Figure
 from ..model.trade_size import TRADE_SIZES
 from ..text.format import amount, figure
-from . import editions, minutes, prohibitions
+from . import editions, minutes, places, prohibitions, supplies
 from .circuit import branch, panel
 from .load import draw, duty, findings, heat, inrush, limits, motor, position, rating
 from .space import bulk, depth, room
@@ -46,7 +46,8 @@ STANDING: Sequence[tuple[str, tuple[ModuleType, ...]]] = (
     ("Motors at 115 V", (motor,)),
     ("Inrush of LED drivers, worst case at 120 V", (inrush,)),
     ("Conductors told apart", (shown,)),
-    ("Minutes of work, to start from", (minutes,)),
+    ("Minutes of work, to start from", (minutes, places)),
+    ("Parts", (supplies,)),
     ("Loads", (lamps, draw, limits, rating, findings, position)),
 )
 """Which modules the figures of each group stand in."""

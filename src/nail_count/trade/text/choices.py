@@ -23,6 +23,7 @@ from ..model import (
     splice,
     stock,
     survey,
+    tick,
     wire,
 )
 
@@ -225,6 +226,16 @@ CHOICES: Mapping[str, tuple[Any, Words]] = {
         {"as found": "left alone", "no change": "flipped, no change", "change": "flipped, it changed"},
     ),
     "meter": (conductor.Meter, {"loaded": "loaded", "high impedance": "high impedance"}),
+    "part tick": (
+        tick.PartTick,
+        {
+            "bought": "bought",
+            "loaded": "loaded",
+            "used": "put in",
+            "returned": "given back",
+            "unpacked": "opened, all there but what is noted",
+        },
+    ),
     "role": (
         conductor.Role,
         {

@@ -15,7 +15,7 @@ from typing import Any
 from pydantic import ValidationError
 
 from ..model.channel import Channel, Rating
-from ..model.datasheet import TERMINAL_ROLES, CurvePoint, Datasheet, Terminal
+from ..model.datasheet import TERMINAL_ROLES, CurvePoint, Datasheet, Packed, Terminal
 from ..model.errors import BESIDE_OTHERS, Problem, Rejected, problems_of
 from ..model.load import KIND_WORDS, RATED_KINDS, RatedKind
 from ..model.measure import Length, Measure, Power, parse_number, write_number
@@ -91,6 +91,8 @@ def read_sheet(said: Said, id: str) -> Datasheet:
         "standby": take("heat-standby", lambda text: Power.parse(text, "W")),
     }
     data["terminals"] = take("terminals", _terminals) or ()
+    data["package"] = take("package", _package) or ()
+    data["torque"] = take("torque", _torque)
     if any(said.get(f"ambient-{part}", "").strip() for part in ("holds_to", "stops_at", "curve")):
         points = take("ambient-curve", _curve) or ()
         stops = said.get("ambient-stops_at", "").strip() or (str(points[-1].at) if points else None)
@@ -211,6 +213,23 @@ def _terminals(text: str) -> list[Terminal]:
     return found
 
 
+def _package(text: str) -> list[Packed]:
+    """What lies in the package: 5 connectors, 2 screws, spacer."""
+    found = []
+    for part in (one.strip() for one in text.split(",") if one.strip()):
+        count, _, what = part.partition(" ")
+        many = count.isdecimal()
+        try:
+            found.append(Packed.model_validate({"what": what if many else part, "count": count if many else 1}))
+        except ValidationError as wrong:
+            raise ValueError(f"expected 5 connectors, 2 screws, spacer, not “{part[:30]}”") from wrong
+    return found
+
+
+def _torque(text: str) -> Any:
+    return parse_number(re.sub(r"\s*(lb|in-lb|lb-in|lb·in)\.?$", "", text))
+
+
 def _mixed(text: str, by_number: bool) -> list[dict[str, Any]]:
     """Rows parted by semicolons: 100, 80, 65 W led + 700, 630, 560 W incandescent; `?` for a kind without a figure."""
     words = {word.lower(): kind for kind, word in KIND_WORDS.items()} | {kind: kind for kind in RATED_KINDS}
@@ -243,8 +262,8 @@ def _field(path: tuple[str | int, ...]) -> str:
             )
             return f"{at}{kind}-{'least' if path[2] == 'minimums' else column}"
         return at + (str(path[2]) if len(path) > 2 else "mixed")
-    if path[:1] == ("terminals",):
-        return "terminals"
+    if path[:1] in (("terminals",), ("package",)):
+        return str(path[0])
     if path[:1] in (("ambient",), ("heat",), ("body",)):
         part = str(path[1]) if len(path) > 1 else {"ambient": "curve", "heat": "share", "body": "width"}[str(path[0])]
         return f"{path[0]}-{part}"
@@ -265,6 +284,8 @@ def write_sheet(sheet: Datasheet) -> dict[str, str]:
         " ".join(filter(None, (one.role, one.color, "screw" if one.kind == "screw" else "", _text(one.most))))
         for one in sheet.terminals
     )
+    said["package"] = ", ".join(f"{one.count} {one.what}" if one.count > 1 else one.what for one in sheet.package)
+    said["torque"] = _text(sheet.torque)
     ambient = sheet.ambient
     said["ambient-holds_to"] = (
         f"{write_number(ambient.holds_to)} °C" if ambient and ambient.holds_to is not None else ""

@@ -15,6 +15,8 @@ from .splices import held
 Act = Literal["leave", "take apart", "make", "add to", "cap", "re-mark", "pigtail"]
 _ORDER = ("ground", "neutral", "switched", "hot", "traveler", "signal", "cap")
 """In order of work: ground, neutral, load, line, travelers."""
+_NO_NEUTRAL = ("hot", "switched", "traveler", "signal")
+"""What a white in it is re-marked for. In a splice that a person called otherwise it is left alone: it may be one."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,7 +63,7 @@ def _steps(box: Box, sheets: Mapping[str, Datasheet], wires: Mapping[str, Wire])
             yield Step("make", splice, splice.ends)
         if held(box, splice, sheets).pigtails:
             yield Step("pigtail", splice, splice.ends)
-        if splice.name not in ("neutral", "ground", "cap", ""):
+        if splice.name in _NO_NEUTRAL:
             white = [e for e in splice.ends if isinstance(e, ConductorEnd) and e.of in wires and wires[e.of].neutral]
             if white:
                 yield Step("re-mark", splice, tuple(white))

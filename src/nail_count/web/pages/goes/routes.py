@@ -10,7 +10,7 @@ from ....store.snapshots import EditConflict, NotFound
 from ....trade.edits.documents import DocumentId
 from ....trade.edits.runs import SayRun
 from ....trade.model.errors import Rejected
-from ....trade.model.run import BoxEnd, CircuitEnd, OnwardEnd, RunEnd, WordsEnd
+from ....trade.model.run import BoxEnd, CircuitEnd, OnwardEnd, Run, RunEnd, WordsEnd
 from ... import urls
 from ...deps import TheAct, TheStore
 from ...form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice, stale
@@ -63,12 +63,20 @@ def _goes(
         status,
         kept=kept,
         cable=entry,
-        said=_said(far) | {"passes": (run.passes if run else None) or ""},
-        length=run.length if run and run.length is not None else "",
+        said=_said(far) | _laid(run),
         boxes=[(card.key, f"{card.room}: {card.name}") for card in cards],
         errors=errors,
         notice=notice,
     )
+
+
+def _laid(run: Run | None) -> dict[str, str]:
+    """How it is laid, by the fields of the form."""
+    if run is None:
+        return {}
+    fished = {None: "", True: "true", False: "false"}[run.fished]
+    length = "" if run.length is None else str(run.length)
+    return {"passes": run.passes or "", "length": length, "fished": fished, "near_holes": str(run.near_holes or "")}
 
 
 def _said(far: RunEnd | None) -> dict[str, str]:

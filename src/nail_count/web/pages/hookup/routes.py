@@ -40,7 +40,7 @@ def _live(router: APIRouter, screen: Screen, stage: Stage) -> None:
         if asked_by_htmx(request):
             return replace(screen, parts=parts_of(stage, said)).answer(request, kept)
         drawn = screen.rendered(kept, live_part(live_view(kept, stage, said)))
-        return render(request, "hookup/live_page.html", kept=kept, drawn=drawn, here=urls.box(job, box, screen.path))
+        return render(request, "hookup/live_page.html", kept=kept, drawn=drawn, back=urls.box(job, box, screen.path))
 
 
 _live(router, PLANNED, "planned")

@@ -31,6 +31,8 @@ from ...house_screen import act_on_house, named_edit
 from ...paging import SECTIONS, SHOWN, paged
 from ...templating import render
 
+BACK = ("panel", "parts", "day")
+"""The pages of a house that undo and redo lead back to."""
 router = APIRouter(prefix="/jobs/{job}", include_in_schema=False)
 
 
@@ -147,7 +149,7 @@ def _step(request: Request, store: Store, form: ActForm, job: str, way: Way) -> 
     except DoesNotFit as wrong:
         notice = did_not_fit(wrong, urls.job(job, way), revision=str(form.seen), back=back)
         return _house(request, store, job, notice=notice)
-    return RedirectResponse(urls.job(job, "panel" if back == "panel" else ""), 303)
+    return RedirectResponse(urls.job(job, back if back in BACK else ""), 303)
 
 
 def _act(

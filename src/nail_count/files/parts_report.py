@@ -1,0 +1,123 @@
+"""The parts of a house as text, as data, and as a table for a spreadsheet."""
+
+from __future__ import annotations
+
+import csv
+from collections.abc import Sequence
+from io import StringIO
+from typing import Any
+
+from ..trade.model.job import Job
+from ..trade.plan.parts.need import Need
+from ..trade.plan.parts.parts_list import Line, not_said, parts_list
+from ..trade.plan.parts.tools import Tool, tools
+
+COLUMNS = (
+    "kind", "part", "unit", "needed", "not known", "from this job", "in the shop", "bought", "to buy", "left over",
+    "price", "money", "for", "why", "to look at",
+)  # fmt: skip
+
+
+def parts_data(job: Job) -> dict[str, Any]:
+    """The parts and tools of a house as data."""
+    lines = parts_list(job)
+    return {
+        "parts": [_line(job, line) for line in lines],
+        "tools": [_tool(tool) for tool in tools(job, lines)],
+        "found_not_said": [box.id for box in not_said(job)],
+    }
+
+
+def _line(job: Job, line: Line) -> dict[str, Any]:
+    names = {box.id: box.name for box in job.boxes}
+    return {
+        "kind": line.part.kind,
+        "of": line.part.of,
+        "name": line.name,
+        "unit": line.unit,
+        "needed": line.needed,
+        "some_not_known": line.unknown,
+        "from_this_job": line.from_job,
+        "from_the_shop": line.from_shelf,
+        "bought": line.bought,
+        "to_buy": line.to_buy,
+        "left_over": line.left_over,
+        "price": None if line.price is None else float(line.price),
+        "needs": [_need(names, need) for need in line.needs],
+        "comes_out": [{"box": one.box, "count": one.count} for one in line.freed],
+        "to_look_at": list(line.remarks),
+        "package": [{"what": one.what, "count": one.count} for one in line.packages],
+    }
+
+
+def _need(names: dict[str, str], need: Need) -> dict[str, Any]:
+    return {
+        "box": need.box or None,
+        "name": names.get(need.box, "the house"),
+        "count": need.count,
+        "why": need.why,
+        "rule": need.rule.name,
+    }
+
+
+def _tool(tool: Tool) -> dict[str, str]:
+    return {"step": tool.step, "name": tool.name, "why": tool.why}
+
+
+def parts_text(job: Job) -> str:
+    """The parts and tools of a house as text."""
+    lines, made = parts_list(job), []
+    for line in lines:
+        unit = f" {line.unit}" if line.unit else ""
+        known = f"{line.needed}{unit}{' and more, not known' if line.unknown else ''}"
+        have = [f"{line.from_job} out of this job"] * bool(line.from_job)
+        have += [f"{line.from_shelf} in the shop"] * bool(line.from_shelf)
+        have += [f"{line.bought} bought"] * bool(line.bought)
+        left = f", {line.left_over} left over" if line.left_over else ""
+        made.append(f"{line.name}: {known}; to buy {line.to_buy}{' (' + ', '.join(have) + ')' if have else ''}{left}")
+        made += [f"  {where(job, need)}: {need.why}" for need in line.needs]
+        made += [f"  to look at: {remark}" for remark in line.remarks]
+    if not lines:
+        made.append("Nothing is planned that needs a part.")
+    if unsaid := not_said(job):
+        names = ", ".join(box.name for box in unsaid)
+        made.append(f"What was found is not said, so all that is planned counts as new: {names}")
+    made += [
+        f"Take along to {tool.step}: {tool.name}{' – ' + tool.why if tool.why else ''}" for tool in tools(job, lines)
+    ]
+    return "\n".join(made) + "\n"
+
+
+def where(job: Job, need: Need) -> str:
+    """Which box a need is of, as people call it, with how many."""
+    name = next((f"{box.room}, {box.name}" for box in job.boxes if box.id == need.box), "The house")
+    count = "how many is not known" if need.count is None else f"{need.count}{' ' + need.unit if need.unit else ''}"
+    return f"{name}, {count}"
+
+
+def parts_csv(job: Job) -> str:
+    """The parts of a house as a table, a line each, with its head; no cell of it is taken for a formula."""
+    written = StringIO()
+    table = csv.writer(written)
+    table.writerow(COLUMNS)
+    names = {box.id: f"{box.room}, {box.name}" for box in job.boxes}
+    for line in parts_list(job):
+        places = dict.fromkeys(names.get(need.box, "the house") for need in line.needs)
+        price = "" if line.price is None else f"{float(line.price):.2f}"
+        money = "" if line.money is None else f"{float(line.money):.2f}"
+        cells: Sequence[object] = (
+            line.part.kind, line.name, line.unit, line.needed, "some" if line.unknown else "", line.from_job,
+            line.on_hand, line.bought, line.to_buy, line.left_over, price, money, "; ".join(places),
+            "; ".join(dict.fromkeys(need.why for need in line.needs)), "; ".join(line.remarks),
+        )  # fmt: skip
+        table.writerow([plain_cell(cell) for cell in cells])
+    return written.getvalue()
+
+
+def plain_cell(cell: object) -> object:
+    """What stands in a cell: text that a spreadsheet would take for a formula gets an apostrophe before it.
+
+    >>> plain_cell("=1+1"), plain_cell("14/2 cable"), plain_cell(-3)
+    ("'=1+1", '14/2 cable', -3)
+    """
+    return f"'{cell}" if isinstance(cell, str) and cell[:1] in ("=", "+", "-", "@", "\t", "\r") else cell

@@ -1,0 +1,112 @@
+"""Devices, modules, blanks and plates of one box; what lies in packages; batteries."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Iterator, Mapping
+
+from ...model.box import Box, Device, Equipment
+from ...model.contents import Contents
+from ...model.datasheet import Datasheet
+from ...model.shelf import PartKey, PartKind
+from ...rules.supplies import MIXED_UP_TO, OPENINGS_ALIKE, PLATES_UP_TO
+from .need import Freed, Need
+
+BLANK = "blank"
+UNKNOWN = "opening not on the sheet"
+
+
+def device_needs(box: Box, sheets: Mapping[str, Datasheet]) -> Iterator[Need]:
+    """What is put into a box that was not in it: each device, module and blank, and a battery where one lives on it.
+
+    Args:
+        box: with its plan; what was found in it is taken off where it was said.
+        sheets: of everything in it, by id.
+    """
+    for item in coming(box):
+        sheet = sheets[item.sheet]
+        where = f"gang {item.gang}" if isinstance(item, Device) else "loose in the box"
+        named = f", {item.name}" if item.name else ""
+        yield Need(_part(sheet), sheet.name, 1, box.id, f"{where}{named}")
+        if sheet.battery:
+            yield Need(PartKey("battery", sheet.id), f"Battery of {sheet.name}", 1, box.id, f"{where}{named}")
+
+
+def freed(box: Box, sheets: Mapping[str, Datasheet]) -> Iterator[Freed]:
+    """What was found in a box and is not in its plan."""
+    if box.found is None or box.planned is None:
+        return
+    gone = Counter(one.sheet for one in box.found.equipment) - Counter(one.sheet for one in box.planned.equipment)
+    for sheet, count in gone.items():
+        yield Freed(_part(sheets[sheet]), sheets[sheet].name, count, box.id)
+
+
+def coming(box: Box) -> tuple[Equipment, ...]:
+    """The devices and modules that are planned in a box and were not found in it; where nobody said what was, all."""
+    if box.planned is None:
+        return ()
+    found = box.found.equipment if box.found else ()
+    stays = {(one.id, one.sheet) for one in found}
+    rest = Counter(one.sheet for one in found)
+    rest -= Counter(one.sheet for one in box.planned.equipment if (one.id, one.sheet) in stays)
+    new = []
+    for item in box.planned.equipment:
+        if (item.id, item.sheet) in stays:
+            continue
+        if rest[item.sheet]:
+            rest[item.sheet] -= 1
+        else:
+            new.append(item)
+    return tuple(new)
+
+
+def _part(sheet: Datasheet) -> PartKey:
+    kind: PartKind = "module" if sheet.is_module else "blank" if sheet.is_blank else "device"
+    return PartKey(kind, sheet.id)
+
+
+def plate_need(box: Box, sheets: Mapping[str, Datasheet]) -> Iterator[Need]:
+    """The plate of a box, by its gangs and openings from the left; none where the one that is there fits, or stays.
+
+    Args:
+        box: with its plan.
+        sheets: of everything in it, by id.
+    """
+    if box.planned is None or (box.is_outlet and not box.planned.devices) or box.survey.plate_stays:
+        return
+    after = openings(box.planned, sheets)
+    if box.found is not None and openings(box.found, sheets) == after:
+        return
+    gangs, kinds = len(after), set(after)
+    words = ", ".join(after)
+    name = f"Plate, {gangs} gang{'' if gangs == 1 else 's'}: {words}"
+    why = "what was found has other openings" if box.found else "what was found is not said"
+    yield Need(PartKey("plate", f"{gangs}: {words}"), name, 1, box.id, why, remark=_made(gangs, kinds))
+
+
+def _made(gangs: int, kinds: set[str]) -> str:
+    """Whether such a plate is commonly made; "" where it is."""
+    if UNKNOWN in kinds:
+        return "the sheet of a device does not say which opening it takes"
+    if gangs > PLATES_UP_TO:
+        return f"plates are commonly made up to {int(PLATES_UP_TO)} gangs"
+    if len(kinds) > OPENINGS_ALIKE:
+        return "perhaps none is made so: another order, one opening for all, or a plate of sections"
+    if len(kinds) > 1 and gangs > MIXED_UP_TO:
+        return f"of two kinds, plates are commonly made up to {int(MIXED_UP_TO)} gangs: ask, or a plate of sections"
+    return ""
+
+
+def openings(contents: Contents, sheets: Mapping[str, Datasheet]) -> tuple[str, ...]:
+    """The openings a plate needs, gang by gang from the left; a gang with nothing in it is closed by a blank.
+
+    >>> openings(Contents(), {})
+    ('blank',)
+    """
+    found = [BLANK] * contents.enclosure.gangs
+    for device in contents.devices:
+        sheet = sheets[device.sheet]
+        trim = sheet.trim.split(",")[0].strip().casefold() or UNKNOWN
+        last = min(device.gang + sheet.gangs - 1, contents.enclosure.gangs)
+        found[device.gang - 1 : last] = [trim] * (last - device.gang + 1)
+    return tuple(found)

@@ -1,0 +1,123 @@
+"""The parts and tools of a house: on the phone, on paper, as a table."""
+
+from __future__ import annotations
+
+from urllib.parse import quote
+
+from fastapi import APIRouter
+from starlette.requests import Request
+from starlette.responses import RedirectResponse, Response
+
+from ....files.parts_report import parts_csv
+from ....store.store import Store
+from ....trade.edits.fields import now
+from ....trade.model.errors import Rejected, problems_of
+from ....trade.model.shelf import PART_KINDS, PartKey
+from ....trade.model.tick import OF_PARTS, Step, Tick
+from ....trade.plan.parts.parts_list import parts_list
+from ....trade.rules.check import fitting_job
+from ... import urls
+from ...deps import TheAct, TheStore
+from ...form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice
+from ...house_screen import act_on_house, named_edit
+from ...templating import render
+from .view import parts_view
+
+router = APIRouter(prefix="/jobs/{job}/parts", include_in_schema=False)
+
+
+@router.get("")
+def show(request: Request, store: TheStore, job: str, kind: str = "", of: str = "") -> Response:
+    """Everything the plans of a house take; `kind` and `of`: the part that stands open."""
+    return _page(request, store, job, shown=_part(kind, of))
+
+
+@router.post("/edit/{name}")
+def edit(request: Request, store: TheStore, form: TheAct, job: str, name: str) -> Response:
+    """An act on what the shop has, or on a price; the part it is about stands open after it."""
+    kind, of = form.fields.get("kind", ""), form.fields.get("of", form.fields.get("what", ""))
+
+    def refused(errors: FormErrors, notice: Notice) -> Response:
+        return _page(request, store, job, errors, notice, _part(kind, of))
+
+    return act_on_house(store, form, job, named_edit(name, form), _at(job, kind, of), refused)
+
+
+@router.post("/tick")
+def tick(request: Request, store: TheStore, form: TheAct, job: str) -> Response:
+    """So many of a part bought, loaded, put in, given back, or opened and looked through."""
+    said = form.fields
+    kind, of = said.get("kind", ""), said.get("of", "")
+    try:
+        part = _part(kind, of)
+        known = {line.part for line in parts_list(fitting_job(store.whole_job(job)))}
+        if part is None or part not in known:
+            raise Rejected("expected one of the parts of this list", "of")
+        store.tick(job, Tick(id="t0", step=_step(part, said), at=now(), because=said.get("because", "")), form.token)
+    except Rejected as wrong:
+        errors = FormErrors(form.asked_by, said, wrong.problems)
+        return _page(request, store, job, errors, shown=_part(kind, of))
+    return RedirectResponse(_at(job, kind, of), 303)
+
+
+def _step(part: PartKey, said: dict[str, str]) -> Step:
+    """The step that was ticked. Raises Rejected."""
+    step = said.get("step", "")
+    if step not in OF_PARTS:
+        raise Rejected("expected bought, loaded, used, returned or unpacked", "step")
+    count = said.get("count", "").strip()
+    if not count.isdecimal() or not 0 < len(count) <= 6 or int(count) == 0:
+        raise Rejected("expected how many, such as 5", "count")
+    try:
+        return Step.model_validate({"kind": step, "subjects": tuple(part), "count": int(count)})
+    except ValueError as wrong:
+        raise Rejected.of(problems_of(wrong)) from wrong  # type: ignore[arg-type]
+
+
+@router.post("/untick")
+def untick(store: TheStore, form: TheAct, job: str) -> Response:
+    """A tick that does not hold is taken back; it stays among the ticks."""
+    known = {one.id: one for one in store.ticks(job)}
+    old = known.get(form.fields.get("tick", ""))
+    if old is None or old.step.count is None:
+        raise Rejected("expected one of the ticks made of parts", "tick")
+    store.tick(job, Tick(id="t0", step=old.step, at=now(), takes_back=old.id), form.token)
+    return RedirectResponse(_at(job, *old.step.subjects), 303)
+
+
+@router.get("/checklist")
+def checklist(request: Request, store: TheStore, job: str) -> Response:
+    """Parts and tools with boxes to tick, for paper."""
+    kept = store.job(job)
+    view = parts_view(store.whole_job(job))
+    return render(request, "parts/checklist.html", job=kept, view=view)
+
+
+@router.get("/table")
+def table(store: TheStore, job: str) -> Response:
+    """The same as a table for a spreadsheet."""
+    headers = {"content-disposition": f"attachment; filename*=UTF-8''{quote(f'{job}-parts.csv')}"}
+    return Response(parts_csv(fitting_job(store.whole_job(job))), media_type="text/csv", headers=headers)
+
+
+def _part(kind: str, of: str) -> PartKey | None:
+    known = next((one for one in PART_KINDS if one == kind), None)
+    return PartKey(known, of) if known is not None and of else None
+
+
+def _at(job: str, kind: str, of: str) -> str:
+    return urls.job(job, "parts", anchor="open-part", kind=kind, of=of)
+
+
+def _page(
+    request: Request,
+    store: Store,
+    job: str,
+    errors: FormErrors = NO_ERRORS,
+    notice: Notice = NO_NOTICE,
+    shown: PartKey | None = None,
+) -> Response:
+    kept = store.job(job)
+    view = parts_view(store.whole_job(job), shown)
+    status = 409 if notice else 422 if errors is not NO_ERRORS else 200
+    return render(request, "parts/page.html", status, job=kept, view=view, errors=errors, notice=notice)
