@@ -12,6 +12,7 @@ from typing import NoReturn
 import click
 
 from . import __version__
+from .files.day_report import day_data, day_text, plan_of
 from .files.fix_report import fix_data, fix_text
 from .files.hookup_report import hookup_data, hookup_text
 from .files.job_json import BadFile, read_job
@@ -148,6 +149,25 @@ def parts(file: Path, as_json: bool, as_csv: bool) -> None:
     else:
         _print(f"{parts_text(job)}\n{CAUTION}")
     sys.exit(3 if any(line.unknown for line in parts_list(job)) else 0)
+
+
+@main.command()
+@click.argument("file", type=click.Path(path_type=Path))
+@click.option("--json", "as_json", is_flag=True, help="Print it as JSON.")
+@click.option("--seconds", default=30.0, show_default=True, type=click.FloatRange(0.1, 3600), help="Look for so long.")
+def day(file: Path, as_json: bool, seconds: float) -> None:
+    """The days of a job file by breaker: which places when, what is off, who is without what; - reads standard input.
+
+    Exit status: 0 every place is in it and every promise kept, 1 one is not, 2 bad input, 3 stopped before it was
+    proven that there is no better plan.
+    """
+    job = fitting_job(_read(file))
+    plan = plan_of(job, seconds)
+    if as_json:
+        _print(json.dumps(day_data(job, plan), indent=1, ensure_ascii=False))
+    else:
+        _print(f"{day_text(job, plan)}\n{CAUTION}")
+    sys.exit(1 if plan.left_out or plan.value("promises broken") else 0 if plan.finished else 3)
 
 
 @main.command()

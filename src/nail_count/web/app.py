@@ -35,6 +35,7 @@ from .pages.breaker import routes as breaker
 from .pages.choose import routes as choose
 from .pages.count import routes as count
 from .pages.datasheets import routes as datasheets
+from .pages.day import routes as day
 from .pages.fix import routes as fix
 from .pages.goes import routes as goes
 from .pages.history import routes as history
@@ -104,6 +105,7 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
         wiring_map.router,
         paper.router,
         parts.router,
+        day.router,
         house.router,
         *screens,
         bench.router,

@@ -21,6 +21,7 @@ from ..drawing.hookup import DRAWN_COLORS
 from ..drawing.rail import strokes
 from ..files.report import CAUTION
 from ..trade.model.answer import Text
+from ..trade.model.clock import write_clock, write_minutes
 from ..trade.model.datasheet import BEHAVIORS, DEVICE_KINDS, LISTED
 from ..trade.model.edition import EDITIONS
 from ..trade.model.enclosure import MOST_GANGS
@@ -98,6 +99,11 @@ def when(moment: datetime) -> Markup:
     return Markup('<time datetime="{}Z">{} UTC</time>').format(moment.isoformat(timespec="seconds"), said)
 
 
+def clock(minutes: int | None) -> str:
+    """A time of the day in a field; "" where none was said."""
+    return "" if minutes is None else write_clock(minutes)
+
+
 def rect(place: Rect) -> Markup:
     """Where a rectangle lies in a drawing whose unit is the millimeter, as SVG attributes."""
     lies = f'x="{mm(place.x)}" y="{mm(place.y)}" width="{mm(place.width)}" height="{mm(place.height)}"'
@@ -143,6 +149,8 @@ def make_environment() -> Environment:
         sum_up=sum_up,
         sentence=sentence,
         number=write_number,
+        lasts=write_minutes,
+        clock=clock,
     )
     environment.globals.update(
         HOOK_COLORS=DRAWN_COLORS,

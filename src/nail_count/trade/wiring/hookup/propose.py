@@ -14,11 +14,12 @@ from ...model.splice import BondEnd, ConductorEnd, End, FixtureEnd, GroundEnd, L
 from .colors import outward, wires_of
 from .graph import Unsaid, far_end, graph
 from .nets import Link, Net, Place, Wanted, carried, conductors, ways
+from .network import Joined
 from .pairing import pairs_of
 from .proof import SHORTS, Proof, prove
 from .sources import neutral_owners
 from .splices import is_screw, splices_for
-from .wanted import Plan
+from .wanted import Placed, Plan
 from .words import said
 
 MOST_WAYS = 64
@@ -126,6 +127,18 @@ def group_of(job: Job, box: str) -> frozenset[str]:
     return _group(Plan(job, links_of(job)), box)
 
 
+def groups(job: Job) -> tuple[frozenset[str], ...]:
+    """The boxes of a job in groups that share lamps or places of control; each box is in one, alone at least."""
+    plan, together = Plan(job, links_of(job)), Joined()
+    for main in plan.mains:
+        for key in _together(plan, main):
+            together.join(key, main.box.id)
+    found: dict[str, set[str]] = {}
+    for box in job.boxes:
+        found.setdefault(together.find(box.id), set()).add(box.id)
+    return tuple(frozenset(one) for one in found.values())
+
+
 def _unknown(plan: Plan, reach: frozenset[str]) -> Iterator[Text]:
     """The loads of which nobody said where they hang."""
     for main in plan.mains:
@@ -145,8 +158,7 @@ def _group(plan: Plan, box: str) -> frozenset[str]:
     """The boxes that must agree: those that share a lamp or a place of control with this one."""
     reach = {box}
     for main in plan.mains:
-        places = (plan.place_of(main, load) for load in main.item.loads)
-        together = {place.box for place in (main.place, *places, *(one.place for one in plan.far[main.id])) if place}
+        together = _together(plan, main)
         if together & reach:
             reach |= together
     return frozenset(reach)
@@ -266,3 +278,9 @@ def _short_of(plan: Plan, link: Link, nets: Sequence[Net]) -> Text:
     needs = ", ".join(net.words for net in sorted(nets))
     one, other, has = _name(plan, link.one), _name(plan, link.other), len(link.wires)
     return (f"from {one} to {other} there are {has} wires, and {len(nets)} are needed: {needs}",)
+
+
+def _together(plan: Plan, main: Placed) -> set[str]:
+    """The boxes a device, what hangs on it and its other places of control are at."""
+    places = (plan.place_of(main, load) for load in main.item.loads)
+    return {place.box for place in (main.place, *places, *(one.place for one in plan.far[main.id])) if place}

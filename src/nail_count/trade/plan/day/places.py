@@ -1,0 +1,219 @@
+"""The places where something is to be done, what kind of work each is, how long it takes, what must be off for it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Literal
+
+from ...model.box import Box
+from ...model.datasheet import Datasheet
+from ...model.day import PlaceKind
+from ...model.job import Job, by_id
+from ...model.panel import partners
+from ...model.run import BoxEnd, CircuitEnd
+from ...model.tick import Tick, standing
+from ...rules.places import learned, usual_minutes
+from ...wiring.hookup.colors import Wire
+from ...wiring.hookup.graph import graph
+from ...wiring.hookup.propose import groups
+from ...wiring.hookup.work import work
+from ..parts.cables import new_in
+from ..parts.devices import coming, freed
+from ..parts.enclosures import enclosure_needs
+
+From = Literal["usual", "learned", "said"]
+"""Where a time comes from: the table, what such places took on this job, or a person."""
+LONGEST = 24 * 60
+"""A place left open longer than this was not worked at all the time [min]."""
+
+
+@dataclass(frozen=True, slots=True)
+class Piece:
+    """A kind of work at a place, how many devices it is, and how long it takes."""
+
+    kind: PlaceKind
+    count: int
+    minutes: int
+    source: From
+
+
+@dataclass(frozen=True, slots=True)
+class Place:
+    """A box where something is to be done."""
+
+    box: Box
+    pieces: tuple[Piece, ...]
+    circuits: frozenset[str]
+    """All that must be off for it."""
+    unknown: bool
+    """Whether nobody knows what feeds it."""
+    why: tuple[str, ...]
+    """Why circuits beside its own must be off."""
+    minutes: int
+    """How long it takes [min], as said, or all its pieces."""
+    said: bool
+    """Whether a person said how long."""
+    behind_wall: bool
+    """Whether a wall is opened for it, to be closed after its inspection."""
+
+
+def to_do(job: Job) -> tuple[str, ...]:
+    """The keys of the boxes of a job where the plan differs from what was found, in its order."""
+    sheets, wires = by_id(job.sheets), _wires(job)
+    return tuple(box.id for box in job.boxes if _has_work(box, sheets, wires.get(box.id, {}), job))
+
+
+def places(job: Job) -> tuple[Place, ...]:
+    """Every box of a job where something is to be done, in its order.
+
+    Args:
+        job: as found, as planned, and what was ticked.
+    """
+    keys, several = frozenset(to_do(job)), _several(job)
+    known, times = {box.id: box for box in job.boxes}, _learned(job, several)
+    return tuple(_place(job, known[key], several, times) for key in known if key in keys)
+
+
+def _has_work(box: Box, sheets: Mapping[str, Datasheet], wires: Mapping[str, Wire], job: Job) -> bool:
+    if box.planned is None:
+        return False
+    changed = bool(coming(box)) or any(True for _ in freed(box, sheets)) or bool(box.planned.out or new_in(box))
+    box_changes = any(True for _ in enclosure_needs(box, job.stock))
+    return changed or box_changes or any(step.act != "leave" for step in work(box, sheets, wires))
+
+
+def _wires(job: Job) -> dict[str, dict[str, Wire]]:
+    seen = graph(job)
+    found: dict[str, dict[str, Wire]] = {}
+    for node, wire in seen.wire_of.items():
+        found.setdefault(seen.box_of[node], {})[wire.id] = wire
+    return found
+
+
+def _several(job: Job) -> Mapping[str, frozenset[str]]:
+    """For each box that shares its lamps with other places of control: these, and it."""
+    control = {box.id for box in job.boxes if not box.is_outlet}
+    found = [group & control for group in groups(job)]
+    return {key: group for group in found if len(group) > 1 for key in group}
+
+
+def _place(job: Job, box: Box, several: Mapping[str, frozenset[str]], times: Mapping[PlaceKind, int]) -> Place:
+    counted = _kinds(job, box, several)
+    pieces = tuple(_piece(kind, count, times) for kind, count in counted)
+    said = job.day.place(box.id).minutes
+    circuits, why = fed_by(job, box)
+    minutes = said if said is not None else sum(piece.minutes for piece in pieces)
+    behind = any(kind in ("new box", "fishing") for kind, _ in counted)
+    return Place(box, pieces, circuits, not circuits, why, minutes, said is not None, behind)
+
+
+def _kinds(job: Job, box: Box, several: Mapping[str, frozenset[str]]) -> tuple[tuple[PlaceKind, int], ...]:
+    """What a place is: each kind, with how many devices."""
+    found: list[tuple[PlaceKind, int]] = []
+    if any(_fished(job, box, letter) for letter in new_in(box)):
+        found.append(("fishing", 1))
+    if any(need.part.kind in ("box", "fan box") for need in enclosure_needs(box, job.stock)):
+        found.append(("new box", 1))
+    swapped = len(coming(box))
+    if box.id in several:
+        group = [one for one in job.boxes if one.id in several[box.id]]
+        told = all(any(splice.ends for splice in one.splices) for one in group)
+        # The pair is worked out once: at the first of its places.
+        if group[0].id == box.id:
+            found.append(("known several places" if told else "unknown several places", 1))
+            swapped -= 1
+    if box.is_outlet:
+        found.append(("outlet", 1))
+    if swapped > 0 or not found:
+        found.append(("plain swap", max(swapped, 1)))
+    return tuple(found)
+
+
+def _fished(job: Job, box: Box, letter: str) -> bool:
+    """Whether a new cable is fished, as far as is known: one that is stapled along open framing is not."""
+    run = next((run for run in job.runs if run.far_from(box.id, letter) is not None), None)
+    return run is None or run.fished is not False
+
+
+def _piece(kind: PlaceKind, count: int, times: Mapping[PlaceKind, int]) -> Piece:
+    if kind in times:
+        return Piece(kind, count, times[kind] * (count if kind == "plain swap" else 1), "learned")
+    return Piece(kind, count, usual_minutes(kind, count), "usual")
+
+
+def fed_by(job: Job, box: Box) -> tuple[frozenset[str], tuple[str, ...]]:
+    """All circuits that must be off before a box is worked on, and why those beside its own: never too few.
+
+    Its own; those its cables come from; those that feed the boxes its cables lead to; and whatever shares a neutral
+    with one of them, since a shared neutral parted can put twice the voltage on a load.
+
+    Args:
+        job: with its runs.
+        box: one of its boxes.
+
+    Source: common practice.
+    """
+    boxes = {one.id: one for one in job.boxes}
+    found, why = dict.fromkeys(box.circuits), []
+    for run in job.runs:
+        ends = [end.cable for end in run.box_ends if end.box == box.id and end.cable is not None]
+        for cable in ends:
+            match run.far_from(box.id, cable):
+                case CircuitEnd(circuit=circuit) if circuit is not None and circuit not in found:
+                    found[circuit] = None
+                    why.append(f"cable {cable} comes from circuit {circuit}")
+                case BoxEnd(box=far) if far in boxes:
+                    for circuit in boxes[far].circuits:
+                        if circuit not in found:
+                            found[circuit] = None
+                            why.append(f"cable {cable} leads to {boxes[far].name}, on circuit {circuit}")
+    shared = partners(job.circuits)
+    for circuit in list(found):
+        other = shared.get(circuit)
+        if other is not None and other not in found:
+            found[other] = None
+            why.append(f"circuit {other} shares its neutral with {circuit}")
+    return frozenset(found), tuple(why)
+
+
+def _learned(job: Job, several: Mapping[str, frozenset[str]]) -> Mapping[PlaceKind, int]:
+    """How long each kind of place took on this job, from those that were of one kind alone; the median."""
+    boxes = {box.id: box for box in job.boxes}
+    took: dict[PlaceKind, list[int]] = {}
+    for key, minutes in timed(job.ticks).items():
+        kinds = _kinds(job, boxes[key], several) if key in boxes else ()
+        if len(kinds) == 1:
+            kind, count = kinds[0]
+            took.setdefault(kind, []).append(-(-minutes // count))
+    return {kind: median for kind, all_of in took.items() if (median := learned(all_of)) is not None}
+
+
+def timed(ticks: Iterable[Tick]) -> dict[str, int]:
+    """How long each place took that was ticked as begun and as done [min], the last time it was.
+
+    Args:
+        ticks: of a job, in the order they were made.
+    """
+    begun: dict[str, datetime] = {}
+    took: dict[str, int] = {}
+    for tick in standing(ticks):
+        if tick.box is None:
+            continue
+        if tick.step.kind == "begun":
+            begun[tick.box] = tick.at
+        elif tick.step.kind == "done" and tick.box in begun:
+            minutes = round((tick.at - begun.pop(tick.box)).total_seconds() / 60)
+            if 0 < minutes <= LONGEST:
+                took[tick.box] = minutes
+    return took
+
+
+def done(ticks: Iterable[Tick]) -> frozenset[str]:
+    """The places that were ticked as done, and not begun again since."""
+    last: dict[str, str] = {}
+    for tick in standing(ticks):
+        if tick.box is not None and tick.step.kind in ("begun", "done"):
+            last[tick.box] = tick.step.kind
+    return frozenset(box for box, kind in last.items() if kind == "done")

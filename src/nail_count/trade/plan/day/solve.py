@@ -1,0 +1,337 @@
+"""The best plan of a problem, exactly: by an established solver for such problems, which says what it has proven.
+
+Best in this order: most places, fewest promises broken, fewest days, fewest openings of breakers, fewest minutes
+without power, and of those the earliest. That nobody works on a place whose breakers are not all off, that what may not
+be off together never is, and that all is on again at the end of a day, holds in every plan there is.
+
+Source: the order by common practice; the solver is OR-Tools, CP-SAT.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from functools import lru_cache
+from time import monotonic
+from typing import Any
+
+from ...model.clock import DAY
+from .problem import MAIN, Problem, Task, impossible
+
+AIMS = ("places left out", "promises broken", "days", "openings of breakers", "minutes without power")
+"""What is made as small as can be, one after the other."""
+EARLIEST = 1.0
+"""How long the earliest of the plans that are as good is looked for [s]: for tidiness, without proof."""
+
+
+@dataclass(frozen=True, slots=True)
+class Slot:
+    """When a task is done, and by whom."""
+
+    task: Task
+    start: int
+    """Minutes since midnight of the first day."""
+    end: int
+    person: int = 1
+
+    @property
+    def day(self) -> int:
+        """Which day, from 0."""
+        return self.start // DAY
+
+
+@dataclass(frozen=True, slots=True)
+class Off:
+    """A breaker that is off, from when to when."""
+
+    breaker: str
+    start: int
+    end: int
+
+    @property
+    def day(self) -> int:
+        """Which day, from 0."""
+        return self.start // DAY
+
+
+@dataclass(frozen=True, slots=True)
+class Proven:
+    """How small an aim was made, and how small it was proven that it cannot be made."""
+
+    aim: str
+    value: int
+    bound: int
+    """No plan that is as good in what comes before has less."""
+
+    @property
+    def best(self) -> bool:
+        """Whether no plan has less."""
+        return self.value == self.bound
+
+
+@dataclass(frozen=True, slots=True)
+class DayPlan:
+    """A plan of days."""
+
+    slots: tuple[Slot, ...]
+    off: tuple[Off, ...]
+    proven: tuple[Proven, ...]
+    left_out: tuple[tuple[Task, str], ...]
+    """Tasks that are in no day, each with why."""
+    finished: bool
+    """Whether every aim was proven; else it was stopped in time, and this is the best so far."""
+
+    def value(self, aim: str) -> int:
+        """How small an aim was made; 0 where nothing is planned."""
+        return next((one.value for one in self.proven if one.aim == aim), 0)
+
+
+NOTHING = DayPlan((), (), (), (), True)
+
+
+@lru_cache(maxsize=32)
+def planned(problem: Problem, seconds: float = 10.0) -> DayPlan:
+    """The best plan there is, or the best found in time.
+
+    Args:
+        problem: what is to be planned.
+        seconds: how long it may be looked for [s].
+
+    >>> a, b = (Task(one, one, (one,), 60, frozenset("5")) for one in "ab")
+    >>> plan = planned(Problem((a, b), 480, 960))
+    >>> [(slot.task.id, slot.start) for slot in plan.slots], plan.value("openings of breakers"), plan.finished
+    ([('a', 480), ('b', 540)], 1, True)
+    """
+    never = impossible(problem)
+    tasks = tuple(task for task in problem.tasks if task.id not in never)
+    out = tuple((task, never[task.id]) for task in problem.tasks if task.id in never)
+    if not tasks:
+        return DayPlan((), (), (), out, True)
+    model = _Model(problem, tasks)
+    plan = model.solved(seconds)
+    return DayPlan(plan.slots, plan.off, plan.proven, (*out, *plan.left_out), plan.finished)
+
+
+@dataclass(slots=True)
+class _Block:
+    """A time a breaker may be off."""
+
+    there: Any
+    start: Any
+    end: Any
+    interval: Any
+    day: Any
+    broken: list[Any] = field(default_factory=list)
+
+
+class _Model:
+    """The problem as the solver takes it: its times in steps of the problem."""
+
+    def __init__(self, problem: Problem, tasks: tuple[Task, ...]) -> None:
+        from ortools.sat.python import cp_model  # takes a second: only where a plan is made
+
+        self.cp: Any = cp_model
+        self.problem, self.tasks = problem, tasks
+        self.model: Any = cp_model.CpModel()
+        self.step = problem.step
+        self.day = DAY // self.step
+        self.horizon = problem.days * self.day
+        self.start: dict[str, Any] = {}
+        self.end: dict[str, Any] = {}
+        self.there: dict[str, Any] = {}
+        self.on_day: dict[str, list[list[Any]]] = {}
+        self.work: list[Any] = []
+        for task in tasks:
+            self._task(task)
+        self.blocks = {breaker: self._blocks(breaker) for breaker in problem.breakers}
+        self._people()
+        self._last()
+        self._apart()
+        self.aims = self._aims()
+
+    def _task(self, task: Task) -> None:
+        """When it may be: in one of its windows, or left out."""
+        model, id = self.model, task.id
+        self.start[id] = model.new_int_var(0, self.horizon, f"start {id}")
+        self.end[id] = model.new_int_var(0, self.horizon, f"end {id}")
+        self.there[id] = model.new_bool_var(f"there {id}")
+        self.on_day[id] = [[] for _ in range(self.problem.days)]
+        ways = []
+        for day, first, last, lasts in self.problem.windows(task):
+            way = model.new_bool_var(f"{id} on day {day} from {first}")
+            model.add(self.start[id] >= first // self.step).only_enforce_if(way)
+            model.add(self.start[id] <= last // self.step).only_enforce_if(way)
+            model.add(self.end[id] == self.start[id] + lasts // self.step).only_enforce_if(way)
+            self.on_day[id][day].append(way)
+            ways.append(way)
+        model.add(sum(ways) == self.there[id])
+        model.add(self.end[id] == 0).only_enforce_if(self.there[id].negated())
+        model.add(self.start[id] == 0).only_enforce_if(self.there[id].negated())
+        size = model.new_int_var(0, self.horizon, f"lasts {id}")
+        self.work.append(
+            model.new_optional_interval_var(self.start[id], size, self.end[id], self.there[id], f"work {id}")
+        )
+
+    def _people(self) -> None:
+        """Nobody does two things at once."""
+        if self.problem.people == 1:
+            self.model.add_no_overlap(self.work)
+        else:
+            self.model.add_cumulative(self.work, [1] * len(self.work), self.problem.people)
+
+    def _blocks(self, breaker: str) -> list[_Block]:
+        """The times a breaker is off: each of its tasks lies within one, and each within the hours of a day."""
+        model, mine = self.model, [task for task in self.tasks if breaker in task.breakers]
+        found: list[_Block] = []
+        for number in range(len(mine)):
+            name = f"off {breaker} {number}"
+            there = model.new_bool_var(f"{name} there")
+            start, end = model.new_int_var(0, self.horizon, name), model.new_int_var(0, self.horizon, f"{name} end")
+            size = model.new_int_var(0, self.day, f"{name} lasts")
+            interval = model.new_optional_interval_var(start, size, end, there, f"{name} time")
+            day = model.new_int_var(0, self.problem.days - 1, f"{name} day")
+            model.add(start >= day * self.day + self.problem.start // self.step).only_enforce_if(there)
+            model.add(end <= day * self.day + self.problem.end // self.step).only_enforce_if(there)
+            block = _Block(there, start, end, interval, day)
+            if found:  # in order, so that the same plan is not tried under other names
+                model.add_implication(there, found[-1].there)
+                model.add(start >= found[-1].end + 1).only_enforce_if(there)
+            self._promises(breaker, block, name)
+            found.append(block)
+        insides: dict[int, list[tuple[int, Any]]] = {id(block): [] for block in found}
+        for task in mine:
+            within = [model.new_bool_var(f"{task.id} in {breaker} {number}") for number in range(len(mine))]
+            model.add(sum(within) == self.there[task.id])
+            for inside, block in zip(within, found, strict=True):
+                model.add_implication(inside, block.there)
+                for day, ways in enumerate(self.on_day[task.id]):
+                    for way in ways:
+                        model.add(block.day == day).only_enforce_if([inside, way])
+                model.add(block.start <= self.start[task.id]).only_enforce_if(inside)
+                model.add(block.end >= self.end[task.id]).only_enforce_if(inside)
+                insides[id(block)].append((task.minutes // self.step, inside))
+        for block in found:  # follows from the rest; said, it is proven sooner
+            lasts = sum(minutes * inside for minutes, inside in insides[id(block)])
+            model.add(self.problem.people * (block.end - block.start) >= lasts).only_enforce_if(block.there)
+        return found
+
+    def _promises(self, breaker: str, block: _Block, name: str) -> None:
+        """What is broken by a breaker that is off for this time."""
+        for number, kept in enumerate(self.problem.promises):
+            if breaker not in (kept.circuit, MAIN):
+                continue
+            broken = self.model.new_bool_var(f"{name} breaks {number}")
+            free = [block.there, broken.negated()]
+            if kept.back_by is not None:
+                self.model.add(block.end <= block.day * self.day + kept.back_by // self.step).only_enforce_if(free)
+            if kept.longest is not None:
+                self.model.add(block.end - block.start <= kept.longest // self.step).only_enforce_if(free)
+            block.broken.append(broken)
+
+    def _last(self) -> None:
+        """What needs the main off because nobody knows its breaker comes after all the rest."""
+        for late in (task for task in self.tasks if task.last):
+            for task in self.tasks:
+                if not task.last and not task.closes:
+                    both = [self.there[late.id], self.there[task.id]]
+                    self.model.add(self.start[late.id] >= self.end[task.id]).only_enforce_if(both)
+
+    def _apart(self) -> None:
+        """What may not be off together never is."""
+        for one, other in self.problem.apart:
+            blocks = [*self.blocks.get(one, []), *self.blocks.get(other, [])]
+            if self.blocks.get(one) and self.blocks.get(other):
+                self.model.add_no_overlap([block.interval for block in blocks])
+
+    def _aims(self) -> list[Any]:
+        """What is made small, in order."""
+        model, blocks = self.model, [block for all_of in self.blocks.values() for block in all_of]
+        used = [model.new_bool_var(f"day {day}") for day in range(self.problem.days)]
+        for day, flag in enumerate(used):
+            ways = [way for task in self.tasks for way in self.on_day[task.id][day]]
+            for way in ways:
+                model.add_implication(way, flag)
+            # Follows from the rest; said, it is proven sooner: no day holds more work than it has time.
+            work = sum(task.minutes * way for task in self.tasks for way in self.on_day[task.id][day])
+            model.add(work <= self.problem.people * self.problem.time(day) * flag)
+        minutes, length = [], {}
+        for number, block in enumerate(blocks):
+            off = model.new_int_var(0, self.day, f"minutes off {number}")
+            model.add(off == block.end - block.start).only_enforce_if(block.there)
+            model.add(off == 0).only_enforce_if(block.there.negated())
+            minutes.append(off)
+            length[id(block)] = off
+        for breaker, all_of in self.blocks.items():
+            here = sum(
+                task.minutes // self.step * self.there[task.id] for task in self.tasks if breaker in task.breakers
+            )
+            model.add(self.problem.people * sum(length[id(block)] for block in all_of) >= here)
+        left_out = len(self.tasks) - sum(self.there.values())
+        broken = sum(one for block in blocks for one in block.broken)
+        return [left_out, broken, sum(used), sum(block.there for block in blocks), self.step * sum(minutes)]
+
+    def solved(self, seconds: float) -> DayPlan:
+        """The best there is in each aim in turn; what an aim came to holds for those after it."""
+        until, proven, plan = monotonic() + seconds, [], NOTHING
+        for aim, what in zip(AIMS, self.aims, strict=True):
+            if isinstance(what, int):
+                proven.append(Proven(aim, what, what))
+                continue
+            solver, known = self._least(what, until - monotonic())
+            if not known:
+                break
+            value, bound = round(solver.objective_value), round(solver.best_objective_bound)
+            proven.append(Proven(aim, value, bound))
+            plan = self._read(solver)
+            self.model.add(what <= value)
+            self._hint(solver)
+        solver, known = self._least(sum(self.end.values()), EARLIEST)
+        if known and len(proven) == len(AIMS):
+            plan = self._read(solver)
+        finished = len(proven) == len(AIMS) and all(one.best for one in proven)
+        return DayPlan(plan.slots, plan.off, tuple(proven), plan.left_out, finished)
+
+    def _least(self, what: Any, seconds: float) -> tuple[Any, bool]:
+        """The solver, after it made something small for so long, and whether it has a plan."""
+        solver = self.cp.CpSolver()
+        solver.parameters.num_workers = 1  # the same plan each time, however many processors there are
+        solver.parameters.random_seed = 1
+        solver.parameters.max_time_in_seconds = max(seconds, 0.05)
+        self.model.minimize(what)
+        return solver, solver.solve(self.model) in (self.cp.OPTIMAL, self.cp.FEASIBLE)
+
+    def _hint(self, solver: Any) -> None:
+        self.model.clear_hints()
+        for all_of in (self.start, self.end, self.there):
+            for variable in all_of.values():
+                self.model.add_hint(variable, solver.value(variable))
+
+    def _read(self, solver: Any) -> DayPlan:
+        slots = [
+            Slot(task, solver.value(self.start[task.id]) * self.step, solver.value(self.end[task.id]) * self.step)
+            for task in self.tasks
+            if solver.value(self.there[task.id])
+        ]
+        off = [
+            Off(breaker, solver.value(block.start) * self.step, solver.value(block.end) * self.step)
+            for breaker, blocks in self.blocks.items()
+            for block in blocks
+            if solver.value(block.there)
+        ]
+        out = tuple(
+            (task, "there is no time for it on these days")
+            for task in self.tasks
+            if not solver.value(self.there[task.id])
+        )
+        slots.sort(key=lambda slot: (slot.start, slot.task.id))
+        off.sort(key=lambda one: (one.start, one.breaker))
+        return DayPlan(tuple(_shared_out(slots)), tuple(off), (), out, True)
+
+
+def _shared_out(slots: list[Slot]) -> Iterator[Slot]:
+    """The slots with who does them: the first who is free."""
+    free: dict[int, int] = {}
+    for slot in slots:
+        person = next((one for one in sorted(free) if free[one] <= slot.start), len(free) + 1)
+        free[person] = slot.end
+        yield Slot(slot.task, slot.start, slot.end, person)

@@ -1,0 +1,1 @@
+"""The days of a job by breaker: planned, drawn, ticked, planned again."""

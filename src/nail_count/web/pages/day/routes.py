@@ -1,0 +1,97 @@
+"""The days of a job: what they are planned by, the plan, what is ticked of it, the sheet for the panel door."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter
+from starlette.requests import Request
+from starlette.responses import RedirectResponse, Response
+
+from ....store.store import Store
+from ....trade.edits.fields import now
+from ....trade.model.errors import Rejected
+from ....trade.model.tick import Step, Tick
+from ....trade.rules.check import fitting_job
+from ... import urls
+from ...deps import TheAct, TheStore, asked_by_htmx
+from ...form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice
+from ...house_screen import act_on_house, named_edit
+from ...templating import render
+from .view import place_rows, plan_view
+
+router = APIRouter(prefix="/jobs/{job}/day", include_in_schema=False)
+
+
+@router.get("")
+def show(request: Request, store: TheStore, job: str) -> Response:
+    """What the days are planned by; the plan comes after it, where the page can ask for it by itself."""
+    return _page(request, store, job)
+
+
+@router.get("/plan")
+def plan(request: Request, store: TheStore, job: str) -> Response:
+    """The plan; only that where htmx asks for it."""
+    view = plan_view(store.whole_job(job))
+    if asked_by_htmx(request):
+        return render(request, "day/plan.html", job=store.job(job), view=view)
+    return _page(request, store, job, view=view)
+
+
+@router.get("/door")
+def door(request: Request, store: TheStore, job: str) -> Response:
+    """The sheet for the door of the panel: what is off when, and why."""
+    return render(request, "day/door.html", job=store.job(job), view=plan_view(store.whole_job(job)))
+
+
+@router.post("/edit/{name}")
+def edit(request: Request, store: TheStore, form: TheAct, job: str, name: str) -> Response:
+    """An act on what the days are planned by."""
+
+    def refused(errors: FormErrors, notice: Notice) -> Response:
+        return _page(request, store, job, errors, notice)
+
+    return act_on_house(store, form, job, named_edit(name, form), urls.job(job, "day"), refused)
+
+
+@router.post("/tick")
+def tick(store: TheStore, form: TheAct, job: str) -> Response:
+    """A place begun, or done."""
+    box, kind = form.fields.get("box", ""), form.fields.get("step", "")
+    if kind not in ("begun", "done"):
+        raise Rejected("expected begun or done", "step")
+    step = Step.model_validate({"kind": kind})
+    store.tick(job, Tick(id="t0", box=box, step=step, at=now()), form.token)
+    return RedirectResponse(urls.job(job, "day"), 303)
+
+
+@router.post("/untick")
+def untick(store: TheStore, form: TheAct, job: str) -> Response:
+    """A tick that does not hold is taken back; it stays among the ticks."""
+    old = {one.id: one for one in store.ticks(job)}.get(form.fields.get("tick", ""))
+    if old is None or old.step.kind not in ("begun", "done"):
+        raise Rejected("expected one of the ticks made of a place", "tick")
+    store.tick(job, Tick(id="t0", box=old.box, step=old.step, at=now(), takes_back=old.id), form.token)
+    return RedirectResponse(urls.job(job, "day"), 303)
+
+
+def _page(
+    request: Request,
+    store: Store,
+    job: str,
+    errors: FormErrors = NO_ERRORS,
+    notice: Notice = NO_NOTICE,
+    view: object = None,
+) -> Response:
+    kept = store.job(job)
+    rows = place_rows(fitting_job(store.whole_job(job)))
+    status = 409 if notice else 422 if errors is not NO_ERRORS else 200
+    return render(
+        request,
+        "day/page.html",
+        status,
+        job=kept,
+        day=kept.head.day,
+        rows=rows,
+        view=view,
+        errors=errors,
+        notice=notice,
+    )
