@@ -45,6 +45,7 @@ class Place:
 
     box: Box
     pieces: tuple[Piece, ...]
+    """() where all its time is in that of the place it is switched with."""
     circuits: frozenset[str]
     """All that must be off for it."""
     unknown: bool
@@ -120,13 +121,13 @@ def _kinds(job: Job, box: Box, several: Mapping[str, frozenset[str]]) -> tuple[t
     if box.id in several:
         group = [one for one in job.boxes if one.id in several[box.id]]
         told = all(any(splice.ends for splice in one.splices) for one in group)
-        # The pair is worked out once: at the first of its places.
+        # The pair is worked out once, one device at each of its places in it: its time stands at the first of them.
         if group[0].id == box.id:
             found.append(("known several places" if told else "unknown several places", 1))
-            swapped -= 1
+        swapped = max(swapped - 1, 0)
     if box.is_outlet:
         found.append(("outlet", 1))
-    if swapped > 0 or not found:
+    if swapped > 0 or not (found or box.id in several):
         found.append(("plain swap", max(swapped, 1)))
     return tuple(found)
 

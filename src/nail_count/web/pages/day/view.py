@@ -37,6 +37,8 @@ class PlaceRow:
         """Where its time comes from."""
         if self.place.said:
             return "as said"
+        if not self.place.pieces:
+            return "in the time of the place it is switched with"
         return "; ".join(
             f"{one.kind}{f' × {one.count}' if one.count > 1 else ''}: {write_minutes(one.minutes)}, "
             f"{'the median of those done here' if one.source == 'learned' else 'as is usual'}"
