@@ -264,7 +264,7 @@ class AnyActs(RuleBasedStateMachine):
                 for card in self.store.house(trial).cards:
                     self.get(f"/jobs/{trial}/boxes/{card.key}")
             self.sheets_are_counted_as_they_are("house")
-            for page in ("", "/panel", "/sheets", "/labels", "/relamping", "/next-visit"):
+            for page in ("", "/panel", "/sheets", "/labels", "/relamping", "/next-visit", "/parts", "/day"):
                 self.get(f"/jobs/house{page}")
             for sheet in self.store.job("house").sheets:
                 self.get(f"/jobs/house/sheets/{quote(sheet)}")

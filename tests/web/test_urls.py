@@ -93,6 +93,7 @@ def all_forms(client: TestClient) -> Iterator[tuple[str, str, str, set[str]]]:
         f"{HOUSE}/prices",
     ]
     pages += [f"{HOUSE}{page}" for page in ("", "/panel", "/panel?at=9", "/panel?circuit=5", "/sheets", "/sheets/new")]
+    pages += [f"{HOUSE}/parts", f"{HOUSE}/day", f"{HOUSE}/parts/left-over/ostrel-smart-dimmer"]
     pages += [f"{HOUSE}/sheets/ostrel-wide-dimmer", "/", "/practice", "/about", "/docs"]
     for page in pages:
         answer = client.get(page)

@@ -96,12 +96,13 @@ def where(job: Job, need: Need) -> str:
 
 
 def parts_csv(job: Job) -> str:
-    """The parts of a house as a table, a line each, with its head; no cell of it is taken for a formula."""
+    """The parts of a house as a table, a line each, with its head, then the tools; no cell is taken for a formula."""
     written = StringIO()
     table = csv.writer(written)
     table.writerow(COLUMNS)
     names = {box.id: f"{box.room}, {box.name}" for box in job.boxes}
-    for line in parts_list(job):
+    lines = parts_list(job)
+    for line in lines:
         places = dict.fromkeys(names.get(need.box, "the house") for need in line.needs)
         price = "" if line.price is None else f"{float(line.price):.2f}"
         money = "" if line.money is None else f"{float(line.money):.2f}"
@@ -110,6 +111,9 @@ def parts_csv(job: Job) -> str:
             line.on_hand, line.bought, line.to_buy, line.left_over, price, money, "; ".join(places),
             "; ".join(dict.fromkeys(need.why for need in line.needs)), "; ".join(line.remarks),
         )  # fmt: skip
+        table.writerow([plain_cell(cell) for cell in cells])
+    for tool in tools(job, lines):
+        cells = ("tool", tool.name, *[""] * (COLUMNS.index("for") - 2), tool.step, tool.why, "")
         table.writerow([plain_cell(cell) for cell in cells])
     return written.getvalue()
 

@@ -64,7 +64,7 @@ class PlaceTime(Thing):
     """What a person decided about one place."""
 
     box: Id
-    minutes: Annotated[int, Field(ge=5, le=1440)] | None = None
+    minutes: Annotated[Lasts, Field(ge=5, le=1440)] | None = None
     """How long it takes [min]; None: as is usual for its kind."""
     leave_out: bool = False
     """Whether it is not among the days planned."""

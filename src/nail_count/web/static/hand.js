@@ -183,4 +183,13 @@
     setTimeout(() => document.removeEventListener("click", swallow, true), 0);
   });
   document.addEventListener("pointercancel", leave);
+
+  // The time it is here, into a field that asks from when.
+  document.addEventListener("click", (event) => {
+    const field = byId(event.target.closest?.("[data-now]")?.dataset.now ?? "");
+    if (!field) return;
+    const now = new Date();
+    field.value = `${now.getHours()}:${String(now.getMinutes()).padStart(2, "0")}`;
+    field.form.requestSubmit();
+  });
 })();

@@ -107,9 +107,12 @@ def planned(problem: Problem, seconds: float = 10.0) -> DayPlan:
     out = tuple((task, never[task.id]) for task in problem.tasks if task.id in never)
     if not tasks:
         return DayPlan((), (), (), out, True)
-    model = _Model(problem, tasks)
-    plan = model.solved(seconds)
-    return DayPlan(plan.slots, plan.off, plan.proven, (*out, *plan.left_out), plan.finished)
+    plan = _Model(problem, tasks).solved(seconds)
+    proven = tuple(
+        Proven(one.aim, one.value + len(out), one.bound + len(out)) if one.aim == AIMS[0] else one
+        for one in plan.proven
+    )
+    return DayPlan(plan.slots, plan.off, proven, (*out, *plan.left_out), plan.finished)
 
 
 @dataclass(slots=True)

@@ -9,13 +9,16 @@ from starlette.requests import Request
 from starlette.responses import RedirectResponse, Response
 
 from ....files.parts_report import parts_csv
+from ....store.snapshots import NotFound
 from ....store.store import Store
 from ....trade.edits.fields import now
+from ....trade.edits.together import Together
 from ....trade.model.errors import Rejected, problems_of
 from ....trade.model.shelf import PART_KINDS, PartKey
 from ....trade.model.tick import OF_PARTS, Step, Tick
 from ....trade.plan.parts.parts_list import parts_list
 from ....trade.rules.check import fitting_job
+from ....trade.search.left_overs import would_hold
 from ... import urls
 from ...deps import TheAct, TheStore
 from ...form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice
@@ -33,9 +36,10 @@ def show(request: Request, store: TheStore, job: str, kind: str = "", of: str = 
 
 
 @router.post("/edit/{name}")
-def edit(request: Request, store: TheStore, form: TheAct, job: str, name: str) -> Response:
-    """An act on what the shop has, or on a price; the part it is about stands open after it."""
-    kind, of = form.fields.get("kind", ""), form.fields.get("of", form.fields.get("what", ""))
+def edit(
+    request: Request, store: TheStore, form: TheAct, job: str, name: str, kind: str = "", of: str = ""
+) -> Response:
+    """An act on what the shop has, or on a price; the part it is about, `kind` and `of`, stands open after it."""
 
     def refused(errors: FormErrors, notice: Notice) -> Response:
         return _page(request, store, job, errors, notice, _part(kind, of))
@@ -98,6 +102,36 @@ def table(store: TheStore, job: str) -> Response:
     """The same as a table for a spreadsheet."""
     headers = {"content-disposition": f"attachment; filename*=UTF-8''{quote(f'{job}-parts.csv')}"}
     return Response(parts_csv(fitting_job(store.whole_job(job))), media_type="text/csv", headers=headers)
+
+
+@router.get("/left-over/{sheet}")
+def left_over(request: Request, store: TheStore, job: str, sheet: str) -> Response:
+    """Where a device that is left over would hold."""
+    return _left_over(request, store, job, sheet)
+
+
+@router.post("/left-over/{sheet}")
+def take(request: Request, store: TheStore, form: TheAct, job: str, sheet: str) -> Response:
+    """It is planned in place of another one, if it still holds there; straight to that bench, where undo is."""
+    wanted = (form.fields.get("box", ""), form.fields.get("device", ""))
+    found = {(one.box.id, one.device.id): one for one in would_hold(fitting_job(store.whole_job(job)), sheet)}
+    if wanted not in found:
+        return _left_over(request, store, job, sheet, Notice("It does not hold there any more: these are its places."))
+    one = found[wanted]
+    sentence = f"Left over, and planned here: {one.words}"
+    store.act(job, Together(edits=one.edits, sentence=sentence), token=form.token)
+    return RedirectResponse(urls.box(job, one.box.id), 303)
+
+
+def _left_over(request: Request, store: Store, job: str, sheet: str, notice: Notice = NO_NOTICE) -> Response:
+    kept = store.job(job)
+    if sheet not in kept.sheets:
+        raise NotFound("expected one of the sheets of this job")
+    places = would_hold(fitting_job(store.whole_job(job)), sheet)
+    status = 409 if notice else 200
+    return render(
+        request, "parts/left_over.html", status, job=kept, sheet=kept.sheets[sheet], places=places, notice=notice
+    )
 
 
 def _part(kind: str, of: str) -> PartKey | None:

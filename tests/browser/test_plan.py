@@ -1,0 +1,89 @@
+"""Parts and the day on the real pages: ticked on the phone, there after a restart, planned again from what is done."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+from selenium.webdriver import Chrome
+
+from .driving import server
+from .hand import Hand
+
+pytestmark = pytest.mark.browser
+PARTS, DAY = "/jobs/schoolhouse/parts", "/jobs/schoolhouse/day"
+DIMMER = '[aria-label$="Rocker dimmer"]'
+
+
+def slots(hand: Hand) -> str:
+    """The slots of the plan, once it is there."""
+    hand.wait(lambda: hand.all("#plan .slots"), 30)
+    return " ".join(one.text for one in hand.all("#plan .slots"))
+
+
+def test_ticked_on_the_phone_and_there_after_a_restart(driver: Chrome, data: Path) -> None:
+    with server(data) as address:
+        hand = Hand(driver, address)
+        hand.phone()
+        hand.go(PARTS)
+        assert hand.fits() and hand.text(DIMMER) == "3 bought"
+        hand.press(DIMMER)
+        hand.wait(lambda: hand.all("#open-part"))
+        assert hand.text(DIMMER) == "4 loaded" and "3 bought" in hand.text("#open-part .part-count")
+        form = hand.one("#open-part form").find_element("name", "asked_by").get_attribute("value")
+        hand.fill(str(form), "count", "lots")
+        hand.press("#open-part form button")
+        hand.wait(lambda: hand.all("#open-part .expected"))
+        assert "expected how many, such as 5" in hand.text("#open-part .expected")
+        assert hand.one(f"#{form}-count").get_attribute("value") == "lots", "nothing typed is lost"
+        hand.go(DAY)
+        assert "Study" in slots(hand) and hand.fits()
+        hand.press('[aria-label="Done: Study"]')
+        hand.wait(lambda: hand.all('[aria-label="Take back: Study done"]'))
+        assert "Study" not in slots(hand), "the rest is planned again"
+    with server(data) as address:
+        hand = Hand(driver, address)
+        hand.go(PARTS)
+        assert hand.text(DIMMER) == "4 loaded"
+        hand.go(DAY)
+        assert hand.all('[aria-label="Take back: Study done"]') and "Study" not in slots(hand)
+        hand.press('[aria-label="Take back: Study done"]')
+        hand.wait(lambda: hand.all('[aria-label="Done: Study"]'))
+        assert "Study" in slots(hand)
+
+
+def test_what_the_days_are_planned_by(hand: Hand) -> None:
+    """Hours and lengths as people write them, a day shorter than a place, a promise that cannot be kept, undo."""
+    hand.go(DAY)
+    slots(hand)
+    hand.open("#at-stair-foot details")
+    hand.fill("place-stair-foot", "minutes", "soon")
+    hand.press("#place-stair-foot > button")
+    hand.wait(lambda: hand.all("#place-stair-foot-minutes-expected"))
+    assert "expected a time such as 45 min or 1 h 30" in hand.text("#place-stair-foot-minutes-expected")
+    hand.fill("place-stair-foot", "minutes", "9 h")
+    hand.press("#place-stair-foot > button")
+    hand.wait(lambda: "Not in the plan: Stair foot" in hand.text("#plan"), 30)
+    assert "no day from 8:00 to 16:30 holds it" in hand.text("#plan")
+    hand.press("#undo")
+    hand.wait(lambda: "Stair foot" in slots(hand), 30)
+    hand.fill("promise", "circuit", "5")
+    hand.fill("promise", "what", "router")
+    hand.fill("promise", "back_by", "8.30 am")
+    hand.press("#promise > button")
+    hand.wait(lambda: "Router: promised back by 8:30" in hand.text("#plan"), 30)
+    hand.everyone(DAY)
+    slots(hand)
+    assert hand.axe() == []
+    hand.everyone(PARTS)
+    hand.go(f"{DAY}/door")
+    assert "Do not switch on" in hand.text("h1") and hand.axe() == []
+
+
+def test_a_left_over_is_planned_where_it_holds(hand: Hand) -> None:
+    hand.go(f"{PARTS}/left-over/ostrel-smart-dimmer")
+    hand.press('[aria-label="Put it into the plan of Front door, gang 2"]')
+    hand.wait(lambda: hand.all("#bench"))
+    assert "Smart dimmer" in hand.text("#front-section") or "Smart dimmer" in hand.text("#bench")
+    hand.go(f"{PARTS}/left-over/marrowby-toggle")
+    assert "Nowhere in this house" in hand.text("#main") and hand.axe() == []
