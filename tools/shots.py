@@ -18,7 +18,6 @@ HOUSE = "/jobs/schoolhouse"
 DESK, PHONE = (1280, 800), (390, 844)
 
 VIEWS: dict[str, tuple[str, tuple[int, int], str]] = {
-    "board": ("/", DESK, "light"),
     "house": (HOUSE, DESK, "light"),
     "house-phone": (HOUSE, PHONE, "light"),
     "bench": (f"{HOUSE}/boxes/kitchen-bench", DESK, "light"),
@@ -31,7 +30,8 @@ VIEWS: dict[str, tuple[str, tuple[int, int], str]] = {
     "survey-phone": (f"{HOUSE}/boxes/front-door/survey", PHONE, "light"),
     "wires": (f"{HOUSE}/boxes/cloakroom/wires", DESK, "light"),
     "choose": (f"{HOUSE}/boxes/kitchen-bench/choose?gang=2&wish=w2", DESK, "light"),
-    "practice-phone": ("/practice", PHONE, "dark"),
+    "parts-phone": (f"{HOUSE}/parts", PHONE, "light"),
+    "day": (f"{HOUSE}/day/plan", DESK, "light"),
     "fix": (f"{HOUSE}/boxes/bell-room/fix", DESK, "light"),
     "hookup": (f"{HOUSE}/boxes/front-door/hookup", DESK, "light"),
     "map": (f"{HOUSE}/map", (1280, 900), "light"),

@@ -41,6 +41,7 @@ from .pages.goes import routes as goes
 from .pages.history import routes as history
 from .pages.hookup import routes as hookup
 from .pages.house import routes as house
+from .pages.install import routes as install
 from .pages.interview import routes as interview
 from .pages.panel import routes as panel
 from .pages.parts import routes as parts
@@ -96,6 +97,7 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
         choose.router,
         count.router,
         fix.router,
+        install.router,
     )
     for router in (
         board.router,

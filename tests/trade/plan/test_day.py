@@ -20,7 +20,7 @@ from tests.trade.plan.test_parts import hooked_up
 from tests.trade.wiring.hookup.houses import box, job, lamp
 from tests.trade.wiring.hookup.schemes import apart
 
-LONGER = int(os.environ.get("FUZZ", "1"))
+LONGER = int(os.environ.get("NAIL_COUNT_FUZZ", "1"))
 HOUR = 60
 Interval = tuple[int, int]
 Score = tuple[int, int, int, int, int]

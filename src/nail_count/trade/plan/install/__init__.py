@@ -1,0 +1,1 @@
+"""The steps of one box on the ladder, from its own plan, and how far they have come."""

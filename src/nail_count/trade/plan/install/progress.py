@@ -1,0 +1,113 @@
+"""How far a box has come: which steps are done, which lapsed, what was refused; and which can be done now."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+
+from ...model.errors import Rejected
+from ...model.survey import STAGES
+from ...model.tick import Step, Tick, standing
+from .steps import LIVE, InstallStep
+
+AFTER_DEAD = ("energised",)
+"""What makes a dead-proof lapse."""
+
+
+@dataclass(frozen=True, slots=True)
+class Done:
+    """A step with what was ticked of it."""
+
+    at: InstallStep
+    tick: Tick | None
+    """The tick that holds; None: not done, or lapsed."""
+    refused: Tick | None
+    """Why it was not done, where somebody said so."""
+    lapsed: bool
+    """Whether it was done, and a breaker has been on since."""
+
+    @property
+    def settled(self) -> bool:
+        """Whether a person goes on to the next: it is done, refused, or does not apply."""
+        return self.tick is not None or self.refused is not None or bool(self.at.idle)
+
+
+def progress(
+    steps: Sequence[InstallStep], ticks: Iterable[Tick], box: str, on_since: datetime | None
+) -> tuple[Done, ...]:
+    """How far the steps of a box have come.
+
+    Args:
+        steps: of the box.
+        ticks: of the job, in the order they were made.
+        box: its key.
+        on_since: when a breaker of it was last switched on again, here or at another box; None: not since.
+    """
+    last: dict[Step, Tick] = {}
+    refused: dict[tuple[str, ...], Tick] = {}
+    for tick in standing(ticks):
+        if tick.box == box and tick.step.kind == "refused":
+            refused[tick.step.subjects] = tick
+            last.pop(_step_of(tick.step.subjects), None)
+        elif tick.box == box:
+            last[tick.step] = tick
+            refused.pop((tick.step.kind, *tick.step.subjects), None)
+    made = []
+    for at in steps:
+        made_at = last.get(at.step)
+        dead = made_at is not None and at.step.kind == "proven dead"
+        lapsed = made_at is not None and dead and on_since is not None and on_since > made_at.at
+        no = refused.get((at.step.kind, *at.step.subjects))
+        made.append(Done(at, None if lapsed else made_at, no, lapsed))
+    return tuple(made)
+
+
+def _step_of(subjects: tuple[str, ...]) -> Step:
+    return Step.model_validate({"kind": subjects[0], "subjects": subjects[1:]})
+
+
+def on_since(ticks: Iterable[Tick], circuits: Mapping[str, frozenset[str]], box: str) -> datetime | None:
+    """When a breaker of a box was last switched on, at whichever box of them.
+
+    Args:
+        ticks: of the job.
+        circuits: what must be off for each box.
+        box: which.
+    """
+    mine = circuits.get(box, frozenset())
+    moments = [
+        tick.at
+        for tick in standing(ticks)
+        if tick.step.kind in AFTER_DEAD
+        and tick.box is not None
+        and (tick.box == box or circuits.get(tick.box, frozenset()) & mine)
+    ]
+    return max(moments, default=None)
+
+
+def refuse_live(done: Sequence[Done], step: Step) -> None:
+    """Refuses a tick of work inside the box while dead is not proven. Raises Rejected.
+
+    Source: common practice, and NFPA 70E from memory of the publication: never work live except to test.
+    """
+    if step.kind in LIVE:
+        return
+    after = [one.at.step for one in done]
+    where = after.index(step) if step in after else len(after)
+    energised = next((n for n, one in enumerate(done) if one.at.step.kind == "energised"), len(after))
+    if where >= energised:
+        return
+    dead = {one.at.step.subjects[0] for one in done if one.at.step.kind == "proven dead" and one.tick is not None}
+    missing = [stage for stage in STAGES if stage not in dead]
+    if missing:
+        raise Rejected(f"expected dead to be proven first, with the {missing[0]}", "step")
+
+
+def current(done: Sequence[Done]) -> int:
+    """Which step is next, from 0: the first that is not settled; past the last where all are.
+
+    >>> current(())
+    0
+    """
+    return next((number for number, one in enumerate(done) if not one.settled), len(done))

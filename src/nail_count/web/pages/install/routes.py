@@ -1,0 +1,110 @@
+"""One box on the ladder: a step at a time; done, refused with a reason, taken back; left and found again anywhere."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from fastapi import APIRouter
+from starlette.requests import Request
+from starlette.responses import RedirectResponse, Response
+
+from ....store.snapshots import BoxSnapshot
+from ....store.store import Store
+from ....trade.edits.fields import now
+from ....trade.model.errors import Rejected
+from ....trade.model.tick import Step, Tick
+from ....trade.plan.day.places import fed_by
+from ....trade.plan.install.progress import Done, current, on_since, progress, refuse_live
+from ....trade.plan.install.steps import install_steps
+from ... import urls
+from ...deps import TheAct, TheStore
+from ...form_errors import NO_ERRORS, FormErrors
+from ...templating import render
+
+router = APIRouter(prefix="/jobs/{job}/boxes/{box}/install", include_in_schema=False)
+WHO = "who"
+"""The cookie with what a person calls themselves."""
+LONGEST_NAME = 60
+
+
+@dataclass(frozen=True, slots=True)
+class InstallView:
+    """One step of a box, and all of them."""
+
+    kept: BoxSnapshot
+    done: tuple[Done, ...]
+    at: int
+    """Which is shown, from 0; past the last where all are settled."""
+    who: str
+
+    @property
+    def one(self) -> Done | None:
+        """The step shown."""
+        return self.done[self.at] if self.at < len(self.done) else None
+
+    @property
+    def settled(self) -> int:
+        """How many are settled."""
+        return sum(one.settled for one in self.done)
+
+
+def _view(request: Request, store: Store, job: str, box: str, at: int | None) -> InstallView:
+    kept = store.wired(job, store.box(job, box))
+    assert kept.wiring is not None
+    ticks = store.ticks(job)
+    circuits = {one.id: fed_by(kept.wiring, one)[0] for one in kept.wiring.boxes}
+    done = progress(install_steps(kept.wiring, box), ticks, box, on_since(ticks, circuits, box))
+    shown = current(done) if at is None or not 0 <= at < len(done) else at
+    return InstallView(kept, done, shown, request.cookies.get(WHO, "")[:LONGEST_NAME])
+
+
+@router.get("")
+def show(request: Request, store: TheStore, job: str, box: str, step: int | None = None) -> Response:
+    """A step, from 1; the first that is not settled where none is named."""
+    return _page(request, _view(request, store, job, box, None if step is None else step - 1))
+
+
+def _page(request: Request, view: InstallView, errors: FormErrors = NO_ERRORS) -> Response:
+    status = 200 if errors is NO_ERRORS else 422
+    return render(request, "install/page.html", status, kept=view.kept, view=view, errors=errors)
+
+
+@router.post("/tick")
+def tick(request: Request, store: TheStore, form: TheAct, job: str, box: str) -> Response:
+    """A step done, or refused with a reason; on to the next."""
+    said = form.fields
+    number = said.get("number", "")
+    at = int(number) - 1 if number.isdecimal() and len(number) < 5 else -1
+    view = _view(request, store, job, box, at)
+    try:
+        if not 0 <= at < len(view.done):
+            raise Rejected(
+                "expected one of the steps of this box; it has changed, and these are its steps now", "number"
+            )
+        step, because = view.done[at].at.step, said.get("because", "").strip()
+        if "|".join((step.kind, *step.subjects)) != said.get("step"):
+            raise Rejected("expected the step that is shown; the plan has changed, and this is it now", "number")
+        if said.get("refuse") == "true":
+            if not because:
+                raise Rejected("expected why it is not done", "because")
+            step = Step(kind="refused", subjects=(step.kind, *step.subjects))
+        else:
+            refuse_live(view.done, step)
+        who = said.get("who", "").strip()[:LONGEST_NAME]
+        made = Tick(id="t0", box=box, step=step, at=now(), by=who, because=because[:200])
+        store.tick(job, made, form.token)
+    except Rejected as wrong:
+        return _page(request, view, FormErrors(form.asked_by, said, wrong.problems))
+    answer = RedirectResponse(urls.box(job, box, "install"), 303)
+    answer.set_cookie(WHO, who, max_age=400 * 86400, samesite="lax", httponly=True)
+    return answer
+
+
+@router.post("/untick")
+def untick(store: TheStore, form: TheAct, job: str, box: str) -> Response:
+    """A tick that does not hold is taken back; it stays among the ticks."""
+    old = {one.id: one for one in store.ticks(job, box)}.get(form.fields.get("tick", ""))
+    if old is None or old.takes_back is not None:
+        raise Rejected("expected one of the ticks of this box", "tick")
+    store.tick(job, Tick(id="t0", box=box, step=old.step, at=now(), takes_back=old.id), form.token)
+    return RedirectResponse(urls.box(job, box, "install"), 303)

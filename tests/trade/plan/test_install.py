@@ -1,0 +1,129 @@
+"""On the ladder: the order of the trade for every scheme; dead before anything is touched; what lapses, is refused."""
+
+from __future__ import annotations
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from nail_count.trade.model.errors import Rejected
+from nail_count.trade.model.job import Job
+from nail_count.trade.model.tick import Tick
+from nail_count.trade.plan.day.places import fed_by
+from nail_count.trade.plan.install.progress import Done, current, on_since, progress, refuse_live
+from nail_count.trade.plan.install.steps import install_steps
+from tests.trade.plan.test_parts import hooked_up
+from tests.trade.wiring.hookup.houses import box, job
+from tests.trade.wiring.hookup.schemes import PROVEN
+
+ORDER = ("ground", "neutral", "switched", "hot", "traveler", "signal", "cap")
+"""Ground, neutral, load, line, travelers: by common practice."""
+SMART = hooked_up(PROVEN["feed at the switch, smart"])
+
+
+def kinds(house: Job, key: str = "a") -> list[str]:
+    return [" ".join((one.step.kind, *one.step.subjects)) for one in install_steps(house, key) if not one.idle]
+
+
+def test_the_steps_of_a_smart_switch_by_hand() -> None:
+    """One breaker, nothing known as found: a ground, a neutral, a load and a line to join, one thing to try."""
+    assert kinds(SMART) == [
+        "switched off 1", "locked 1", "proven dead plate on", "proven dead plate off", "proven dead device out",
+        "photographed", "clamped", "marked", "set told apart", "taken apart", "trimmed",
+        "joined make s1", "joined make s2", "joined make s4", "joined make s3", "tugged", "compared", "folded",
+        "energised", "tried by hand d1", "closed",
+    ]  # fmt: skip
+    names = {splice.id: splice.name for splice in SMART.boxes[0].splices}
+    assert [names[one] for one in ("s1", "s2", "s4", "s3")] == ["ground", "neutral", "switched", "hot"]
+
+
+@pytest.mark.parametrize("name", PROVEN)
+def test_the_order_of_the_trade_in_every_scheme(name: str) -> None:
+    """Each splice once, ground first; nothing touched before dead; codes before the plate; energised after the body."""
+    house = hooked_up(PROVEN[name])
+    for one in house.boxes:
+        steps = [step.step for step in install_steps(house, one.id)]
+        order = [step.kind for step in steps]
+        assert order.index("switched off") < order.index("proven dead") < order.index("clamped") < order.index("joined")
+        assert (
+            max(n for n, kind in enumerate(order) if kind == "joined")
+            < order.index("folded")
+            < order.index("energised")
+        )
+        assert order.index("recorded") < order.index("energised") < order.index("closed")
+        made = [
+            step.subjects[1] for step in steps if step.kind == "joined" and step.subjects[:1] in (("make",), ("cap",))
+        ]
+        names = {splice.id: splice.name for splice in one.splices}
+        assert sorted(made) == sorted(splice.id for splice in one.splices if splice.ends)
+        assert [ORDER.index(names[id]) for id in made] == sorted(ORDER.index(names[id]) for id in made)
+        assert len({step.model_dump_json() for step in steps if step.kind in ("joined", "proven dead")}) == sum(
+            kind in ("joined", "proven dead") for kind in order
+        ), "each has a name of its own"
+
+
+def made(house: Job, *ticked: str, key: str = "a", at: str = "08:00") -> list[Tick]:
+    """Ticks of steps, by kind and subjects."""
+    steps = {" ".join((one.step.kind, *one.step.subjects)): one.step for one in install_steps(house, key)}
+    return [
+        Tick.model_validate(
+            {"id": f"t{key}{n}{at[:2]}", "box": key, "step": steps[one], "at": f"2026-01-05T{at}:{n:02}"}
+        )
+        for n, one in enumerate(ticked)
+    ]
+
+
+DEAD = ("proven dead plate on", "proven dead plate off", "proven dead device out")
+
+
+def stands(house: Job, ticks: list[Tick], key: str = "a") -> tuple[Done, ...]:
+    circuits = {one.id: fed_by(house, one)[0] for one in house.boxes}
+    return progress(install_steps(house, key), ticks, key, on_since(ticks, circuits, key))
+
+
+@given(st.sets(st.sampled_from(DEAD)))
+def test_nothing_inside_is_done_before_dead_is_proven_at_all_three(proven: set[str]) -> None:
+    done = stands(SMART, made(SMART, "switched off 1", *sorted(proven)))
+    for one in done:
+        inside = one.at.step.kind in (
+            "clamped",
+            "marked",
+            "taken apart",
+            "trimmed",
+            "joined",
+            "tugged",
+            "compared",
+            "folded",
+        )
+        if inside and len(proven) < len(DEAD):
+            with pytest.raises(Rejected, match="dead to be proven first"):
+                refuse_live(done, one.at.step)
+        else:
+            refuse_live(done, one.at.step)
+
+
+def test_a_dead_proof_lapses_when_a_breaker_is_on_again_wherever_it_was_closed() -> None:
+    """Closed at another box of the same breaker it lapses; of another breaker it stands; a new proof holds again."""
+    boxes = [box(key, "A2 B2", {"d1": "smart"}, "d1@B", circuit=of) for key, of in (("a", "1"), ("b", "1"), ("c", "2"))]
+    house = job(boxes, "a.A=1 a.B=? b.A=1 b.B=? c.A=2 c.B=?")
+    proven = made(house, *DEAD)
+    assert not any(one.lapsed for one in stands(house, [*proven, *made(house, "energised", key="c", at="09:00")]))
+    closed = [*proven, *made(house, "energised", key="b", at="09:00")]
+    after = stands(house, closed)
+    assert sum(one.lapsed for one in after) == 3 and not any(one.tick for one in after)
+    with pytest.raises(Rejected):
+        refuse_live(after, next(one.at.step for one in after if one.at.step.kind == "joined"))
+    again = stands(house, [*closed, *made(house, *DEAD, at="10:00")])
+    assert not any(one.lapsed for one in again) and sum(one.tick is not None for one in again) == 3
+
+
+def test_a_step_refused_is_kept_with_its_reason_until_it_is_done() -> None:
+    said = Tick.model_validate({
+        "id": "t9", "box": "a", "step": {"kind": "refused", "subjects": ["photographed"]}, "at": "2026-01-05T09:00",
+        "because": "no light",
+    })  # fmt: skip
+    done = stands(SMART, [*made(SMART, "photographed"), said])
+    one = next(each for each in done if each.at.step.kind == "photographed")
+    assert one.tick is None and one.refused is said and one.settled and current(done) == 0
+    later = stands(SMART, [said, *made(SMART, "photographed", at="10:00")])
+    assert next(each for each in later if each.at.step.kind == "photographed").refused is None
