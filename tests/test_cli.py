@@ -11,6 +11,9 @@ from importlib.resources import files
 from pathlib import Path
 
 import pytest
+from click.testing import CliRunner
+
+from nail_count.cli import main
 
 DEMO = Path(str(files("nail_count.demo")))
 
@@ -212,3 +215,29 @@ def test_fix_prints_the_least_work_and_what_it_proves(tmp_path: Path) -> None:
     empty.write_text(json.dumps(full))
     stuck = run("fix", str(empty), "bell-room")
     assert stuck.returncode == 1 and "in the way: Volume: over by 3.25 in³" in stuck.stdout.decode()
+
+
+def test_parts_and_day_print_what_a_house_takes(tmp_path: Path) -> None:
+    """In this process: as text and as data; what is not known, what cannot be, bad input and none by their status."""
+    demo, call = str(DEMO / "schoolhouse.json"), CliRunner().invoke
+    said = call(main, ["parts", demo])
+    assert said.exit_code == 3, "how many connectors some boxes take is not planned yet"
+    assert "Rocker dimmer: 4; to buy 3 (1 in the shop)" in said.output and said.output.rstrip().endswith("permission.")
+    assert "Wire connectors, not planned yet" in {
+        part["name"] for part in json.loads(call(main, ["parts", "--json", demo]).output)["parts"]
+    }
+    assert call(main, ["parts", "--csv", demo]).output.startswith("kind,part,")
+    assert call(main, ["parts", "--csv", "--json", demo]).exit_code == 2
+    day = call(main, ["day", demo])
+    assert day.exit_code == 0 and "Breakers opened 3 times; no plan has fewer." in day.output
+    said_of = json.loads(Path(demo).read_text())
+    short = tmp_path / "short.json"
+    short.write_text(json.dumps(said_of | {"day": {"start": "8:00", "end": "8:30", "breaks": []}}))
+    left = call(main, ["day", "--json", str(short)])
+    assert left.exit_code == 1 and "no day from 8:00 to 8:30 holds it" in json.loads(left.output)["left_out"][0]["why"]
+    short.write_text(json.dumps(said_of | {"day": {"start": "noonish"}}))
+    assert call(main, ["day", str(short)]).exit_code == 2 and call(main, ["parts", str(short)]).exit_code == 2
+    short.write_text(json.dumps(said_of | {"boxes": [], "runs": [], "ticks": []}))
+    empty = call(main, ["parts", str(short)])
+    assert empty.exit_code == 0 and "Nothing is planned" in empty.output
+    assert call(main, ["day", str(short)]).exit_code == 0

@@ -280,3 +280,19 @@ def test_what_must_be_off_beside_its_own() -> None:
     assert {breaker for task in problem(whole).tasks for breaker in task.breakers} == {MAIN}
     plan = planned(problem(whole), 30)
     assert without(whole, problem(whole), plan)[0].what == "everything"
+
+
+def test_a_wall_is_closed_after_its_inspection_and_work_behind_it_comes_before() -> None:
+    """A new cable fished, with an inspection after the first day: the place on day 1, the wall on day 2."""
+    near = box("x", "A2 B2 C2", {"d1": "smart"}, "d1@B")
+    near["planned"]["new"] = ["C"]
+    house = job([near], "x.A=1 x.B=? x.C=on", day={"days": 2, "inspection": 1})
+    tasks = problem(house).tasks
+    assert [(task.behind_wall, task.closes, task.breakers) for task in tasks] == [
+        (True, False, frozenset("1")), (False, True, frozenset()),
+    ]  # fmt: skip
+    assert tasks[0].minutes == 175, "fishing 60 to 180 and one device 15 to 20, and a quarter more"
+    plan = planned(problem(house), 30)
+    assert [(slot.task.closes, slot.day) for slot in plan.slots] == [(False, 0), (True, 1)]
+    early = planned(problem(house.changed(day={"days": 1, "inspection": 1})), 30)
+    assert [why for _, why in early.left_out] == ["the inspection is after the last of these days"]

@@ -233,3 +233,65 @@ def test_what_it_costs_and_what_lies_in_a_package() -> None:
     job = job.changed(sheets=tuple(told), prices=({"what": "rocker", "each": "21.50"},))
     line = next(line for line in parts_list(job) if line.part.of == "rocker")
     assert line.money == Fraction(43) and [one.what for one in line.packages] == ["spacer"]
+
+
+def changed(of: Job, key: str, **fields: Any) -> Job:
+    """A job with a box changed."""
+    return of.changed(boxes=tuple(one.changed(**fields) if one.id == key else one for one in of.boxes))
+
+
+def test_a_new_cable_is_bought_once_with_its_staples_and_what_is_not_said_stays_open() -> None:
+    """25 ft of new 14/2 between two boxes, both saying so: 32 ft once, stapled seven times, two holes near a face."""
+    cable = {"id": "A", "gauge": "14 AWG", "insulated": 2}
+    job = house(a=("toggle", "toggle"), b=("toggle", "toggle"))
+    for key in ("a", "b"):
+        box = next(one for one in job.boxes if one.id == key)
+        assert box.planned is not None
+        job = changed(job, key, cables=(cable,), planned=box.planned.changed(new=("A",)))
+    assert [need.remark for line in parts_list(job) for need in line.needs] == [
+        "where cable A goes, and how far, is not said"
+    ] * 2
+    run: dict[str, Any] = {"id": "r", "one": {"kind": "box", "box": "a", "cable": "A"}}
+    run |= {"other": {"kind": "box", "box": "b", "cable": "A"}, "length": "25 ft", "near_holes": 2}
+    asked = {line.part.kind: line for line in parts_list(job.changed(runs=(run,)))}
+    assert asked["staple"].unknown and asked["cable"].needed == 32
+    laid = {line.part.kind: line.needed for line in parts_list(job.changed(runs=({**run, "fished": False},)))}
+    assert laid == {"cable": 32, "staple": 7, "nail plate": 2}, "284 in between the end staples: six steps of 54"
+    fished = {line.part.kind for line in parts_list(job.changed(runs=({**run, "fished": True},)))}
+    assert fished == {"cable", "nail plate"}
+    assert "Fish tape" in " ".join(tool.name for tool in tools(job, parts_list(job)))
+
+
+def test_another_box_a_ring_a_fan_box_lamps_and_a_bypass_by_hand() -> None:
+    lamps = {"id": "l1", "kind": "led", "each": "9 W", "quantity": 4}
+    was = {"enclosure": {"gangs": 1, "volume": "18 in3"}, "devices": [{"id": "d1", "gang": 1, "sheet": "toggle"}]}
+    was["devices"][0]["loads"] = [{**lamps, "each": "60 W", "kind": "incandescent"}]  # type: ignore[index]
+    now = {
+        "enclosure": {"gangs": 1, "volume": "22.5 in3", "rings": [{"kind": "plaster ring"}]},
+        "devices": [{"id": "d1", "gang": 1, "sheet": "toggle", "loads": [{**lamps, "bypass": True}]}],
+    }
+    job = changed(house(a=("toggle", "toggle")), "a", found=was, planned=now)
+    assert listed(job) == {
+        "box New work, one gang, deep": 1, "ring plaster ring": 1, "bypass toggle": 1, "lamp LED lamp, 9 W": 4,
+    }  # fmt: skip
+    more = {**now["devices"][0], "loads": [{**lamps, "quantity": 6}]}  # type: ignore[index]
+    two = changed(house(a=("toggle", "toggle")), "a", found={**was, "devices": [{**more, "loads": [lamps]}]})
+    two = changed(two, "a", planned={**now, "enclosure": was["enclosure"], "devices": [more]})
+    assert listed(two) == {"lamp LED lamp, 9 W": 2}, "two more of the same"
+    up = {"id": "up", "name": "Up", "room": "R", "use": "fan", "found": {}}
+    fan = Job.model_validate({**HOUSE, "boxes": [{**up, "planned": {"enclosure": {"fan": {"listed": True}}}}]})
+    assert listed(fan) == {"fan box with brace": 1}
+    new = changed(house(a=("?", "toggle")), "a", survey={"new_place": True})
+    assert listed(new)["box Box, 1 gang, nonmetallic, 60 in3"] == 1, "no box of the stock list is so"
+
+
+def test_what_is_given_back_is_to_be_bought_again() -> None:
+    job = with_shop(house(a=("toggle", "rocker")), {}, {"rocker": 3})
+    back = {"id": "t9", "step": {"kind": "returned", "subjects": ["device", "rocker"], "count": 2}}
+    line = next(one for one in parts_list(job) if one.part.of == "rocker")
+    assert (line.bought, line.to_buy, line.left_over) == (3, 0, 2)
+    given = job.changed(ticks=(*job.ticks, {**back, "at": "2026-01-02T08:00"}))
+    line = next(one for one in parts_list(given) if one.part.of == "rocker")
+    assert (line.bought, line.to_buy, line.left_over) == (1, 0, 0)
+    undone = given.changed(ticks=(*given.ticks, {**back, "id": "t10", "at": "2026-01-02T09:00", "takes_back": "t9"}))
+    assert next(one for one in parts_list(undone) if one.part.of == "rocker").left_over == 2
