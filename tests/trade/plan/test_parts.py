@@ -161,6 +161,9 @@ def test_devices_plates_and_hubs_by_hand() -> None:
     swapped = house(a=("toggle", "rocker"), b=("rocker", "toggle"))
     lines = {line.part.of: line for line in parts_list(swapped)}
     assert (lines["toggle"].from_job, lines["toggle"].to_buy, lines["rocker"].to_buy) == (1, 0, 0)
+    stays = changed(house(a=("toggle", "rocker")), "a", survey={"plate_stays": True})
+    assert "plate" not in {line.part.kind for line in parts_list(stays)}
+    assert listed(house(a=("?", "-"))) == {}, "nothing is planned in it yet"
     crowd = {line.part.kind: line for line in parts_list(house(a=("?", "toggle rocker - toggle")))}
     assert "perhaps none is made so" in crowd["plate"].remarks[0], "three kinds of openings"
 

@@ -112,6 +112,18 @@ class DayTerms(Thing):
         """What was decided about a place."""
         return next((place for place in self.places if place.box == box), PlaceTime(box=box))
 
+    def renumbered(self, was: str, new: str | None) -> Self:
+        """The same with a circuit under its new number; what was said of one that is gone is said no more."""
+        called = {one: new if one == was else one for pair in self.apart for one in (pair.one, pair.other)}
+        called |= {one.circuit: new if one.circuit == was else one.circuit for one in self.promises}
+        promises = tuple(p.changed(circuit=called[p.circuit]) for p in self.promises if called[p.circuit] is not None)
+        apart = tuple(
+            pair.changed(one=called[pair.one], other=called[pair.other])
+            for pair in self.apart
+            if called[pair.one] is not None and called[pair.other] is not None
+        )
+        return self.changed(promises=promises, apart=apart)
+
 
 USUAL_DAYS = DayTerms()
 __all__ = ["DAY", "USUAL_DAYS", "Apart", "Break", "DayTerms", "PlaceKind", "PlaceTime", "Promise"]

@@ -50,7 +50,9 @@ class PutCircuit(Edit):
         done = "put right" if was in known else "entered"
         if was != self.id:
             documents = _runs_follow(documents, was, self.id)
-        return edited(documents, f"Circuit {circuit.id} {done}: {circuit.breaker} A{_says(circuit)}", circuits=circuits)
+        day = head.day.renumbered(was, self.id)
+        sentence = f"Circuit {circuit.id} {done}: {circuit.breaker} A{_says(circuit)}"
+        return edited(documents, sentence, circuits=circuits, day=day)
 
 
 class RemoveCircuit(Edit):
@@ -66,7 +68,8 @@ class RemoveCircuit(Edit):
         _free_of_boxes(self.id, documents)
         rest = tuple(_renumbered(circuit, self.id, None) for circuit in head.circuits if circuit.id != self.id)
         documents = _runs_follow(documents, self.id, None)
-        return edited(documents, f"Circuit {self.id} taken out of the panel", circuits=rest)
+        day = head.day.renumbered(self.id, None)
+        return edited(documents, f"Circuit {self.id} taken out of the panel", circuits=rest, day=day)
 
 
 class SetPanel(Edit):

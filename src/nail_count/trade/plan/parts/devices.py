@@ -72,7 +72,8 @@ def plate_need(box: Box, sheets: Mapping[str, Datasheet]) -> Iterator[Need]:
         box: with its plan.
         sheets: of everything in it, by id.
     """
-    if box.planned is None or (box.is_outlet and not box.planned.devices) or box.survey.plate_stays:
+    bare = not box.planned.devices and (box.found is None or not box.found.devices) if box.planned else True
+    if box.planned is None or (bare and box.use != "junction") or _plate_stays(box):
         return
     after = openings(box.planned, sheets)
     if box.found is not None and openings(box.found, sheets) == after:
@@ -82,6 +83,11 @@ def plate_need(box: Box, sheets: Mapping[str, Datasheet]) -> Iterator[Need]:
     name = f"Plate, {gangs} gang{'' if gangs == 1 else 's'}: {words}"
     why = "what was found has other openings" if box.found else "what was found is not said"
     yield Need(PartKey("plate", f"{gangs}: {words}"), name, 1, box.id, why, remark=_made(gangs, kinds))
+
+
+def _plate_stays(box: Box) -> bool:
+    """Whether the plate that is there must stay, as the survey or a wish says."""
+    return bool(box.survey.plate_stays) or any(wish.stays in ("the plate", "both") for wish in box.wishes)
 
 
 def _made(gangs: int, kinds: set[str]) -> str:
