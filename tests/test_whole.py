@@ -34,7 +34,7 @@ STEPS = 45
 taken: dict[str, int] = {"steps": 0, "done": 0, "refused": 0, "pages": 0}
 SCREENS = (
     "", "/survey", "/breaker", "/wires", "/wires/sheet", "/interview", "/choose", "/count", "/hookup", "/hookup-found",
-    "/hookup/sheet", "/hookup/live", "/history",
+    "/hookup/sheet", "/hookup/live", "/install", "/history",
 )  # fmt: skip
 START = (Path(__file__).parent / "house.json").read_bytes()
 """Two boxes with a bit of everything."""
@@ -264,7 +264,17 @@ class AnyActs(RuleBasedStateMachine):
                 for card in self.store.house(trial).cards:
                     self.get(f"/jobs/{trial}/boxes/{card.key}")
             self.sheets_are_counted_as_they_are("house")
-            for page in ("", "/panel", "/sheets", "/labels", "/relamping", "/next-visit", "/parts", "/day"):
+            for page in (
+                "",
+                "/panel",
+                "/sheets",
+                "/labels",
+                "/relamping",
+                "/next-visit",
+                "/parts",
+                "/day",
+                "/progress",
+            ):
                 self.get(f"/jobs/house{page}")
             for sheet in self.store.job("house").sheets:
                 self.get(f"/jobs/house/sheets/{quote(sheet)}")

@@ -41,6 +41,7 @@ from .pages.goes import routes as goes
 from .pages.history import routes as history
 from .pages.hookup import routes as hookup
 from .pages.house import routes as house
+from .pages.how_far import routes as how_far
 from .pages.install import routes as install
 from .pages.interview import routes as interview
 from .pages.panel import routes as panel
@@ -108,6 +109,7 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
         paper.router,
         parts.router,
         day.router,
+        how_far.router,
         house.router,
         *screens,
         bench.router,

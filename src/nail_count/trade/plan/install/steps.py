@@ -159,7 +159,7 @@ class _Maker:
             yield self._one(
                 "taken apart", "Take apart what the plan takes apart", idle="nothing joined here comes apart"
             )
-        short = f"Free length at least {figure(SHORTEST_FREE)} in from the sheath; strip {figure(STRIP)} in for levers."
+        short = f"Free length at least {figure(SHORTEST_FREE)} in from the sheath; strip {STRIP} in for levers."
         nicked = [f"{c.id}{n}" for c in self.box.cables for n, one in enumerate(c.conductors, 1) if _bad(one)]
         worn = f"Looked at before, and not sound: {', '.join(nicked)}." if nicked else ""
         yield self._one("trimmed", "Trim and strip", short, worn)
@@ -171,7 +171,7 @@ class _Maker:
             there = held(self.box, one.splice, self.sheets)
             size = one.splice.connector.size if one.splice.connector else there.size
             holds = f"{size} connector, {there.meeting} ends" if size else "under the screw"
-            stranded = f"Stranded leads {figure(PROUD)} in proud." if size else ""
+            stranded = f"Stranded leads {PROUD} in proud." if size else ""
             how = f"In a {holds}." if one.act in ("make", "add to", "cap") and size else ""
             yield self._one(
                 "joined", f"{titles[one.act]}: {_called(one.splice)}", f"{self._ends(one)}.", how,

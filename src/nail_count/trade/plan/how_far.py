@@ -1,0 +1,113 @@
+"""How far a house has come, box by box: surveyed, found, planned, hooked up, parts there, worked, tried."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from ..model.box import Box
+from ..model.job import Job, by_id, volts_of
+from ..model.tick import StepKind, Tick, standing
+from ..rules.check import check_box
+from ..survey.open_points import open_points
+from .day.places import done, to_do
+from .parts.parts_list import Line, parts_list
+
+StageName = Literal["survey", "found", "plan", "hook-up", "parts", "installed", "tried"]
+STAGES: tuple[StageName, ...] = ("survey", "found", "plan", "hook-up", "parts", "installed", "tried")
+"""In the order of work."""
+Reached = Literal["done", "begun", "not yet", "no need"]
+
+
+@dataclass(frozen=True, slots=True)
+class Stage:
+    """How far one box has come in one stage."""
+
+    name: StageName
+    reached: Reached
+    says: str
+
+
+@dataclass(frozen=True, slots=True)
+class HowFar:
+    """One box, stage by stage."""
+
+    box: Box
+    stages: tuple[Stage, ...]
+
+
+def how_far(job: Job) -> tuple[HowFar, ...]:
+    """How far each box of a job has come, in its order.
+
+    Args:
+        job: as found, as planned, what the shop has, and what was ticked.
+    """
+    lines, keys, over = parts_list(job), frozenset(to_do(job)), done(job.ticks)
+    ticks: dict[str, list[Tick]] = {}
+    for tick in standing(job.ticks):
+        if tick.box is not None:
+            ticks.setdefault(tick.box, []).append(tick)
+    return tuple(
+        HowFar(box, tuple(_stages(job, box, lines, box.id in keys, box.id in over, ticks.get(box.id, []))))
+        for box in job.boxes
+    )
+
+
+def _stages(
+    job: Job, box: Box, lines: Sequence[Line], work: bool, over: bool, ticks: Sequence[Tick]
+) -> Iterator[Stage]:
+    left = len(open_points(box))
+    yield Stage("survey", "not yet" if left else "done", f"{left} to look at" if left else "nothing left to look at")
+    yield Stage("found", "done" if box.found else "not yet", "said" if box.found else "not said")
+    if box.planned is None:
+        yield Stage("plan", "not yet", "nothing planned")
+    else:
+        check = check_box(box, by_id(job.sheets), job.terms_at(box), volts_of(job.circuits, job.terms.voltage))
+        yield Stage("plan", "done" if check.state.passes else "begun", check.state.word)
+    joined = any(splice.ends for splice in box.splices)
+    leads = any(not by_id(job.sheets)[item.sheet].is_blank for item in box.equipment)
+    if not leads and not joined:
+        yield Stage("hook-up", "no need", "nothing to join is planned")
+    else:
+        said = "said; its proof is on its page" if joined else "not said"
+        yield Stage("hook-up", "begun" if joined else "not yet", said)
+    if not work:
+        yield from (Stage(name, "no need", "nothing to be done") for name in ("parts", "installed", "tried"))
+        return
+    yield _parts(box, lines)
+    kinds = {tick.step.kind for tick in ticks}
+    yield _installed(kinds, over, sum(tick.step.kind not in ("begun", "done", "measured") for tick in ticks))
+    yield Stage(
+        "tried", "done" if "tried by hand" in kinds else "not yet", "by hand" if "tried by hand" in kinds else ""
+    )
+
+
+def _parts(box: Box, lines: Sequence[Line]) -> Stage:
+    """Whether all that a box takes is there."""
+    mine = [line for line in lines if any(need.box == box.id for need in line.needs)]
+    missing = [line for line in mine if line.to_buy or line.unknown]
+    if not mine:
+        return Stage("parts", "no need", "it takes none")
+    if missing:
+        return Stage(
+            "parts", "begun" if len(missing) < len(mine) else "not yet", f"{len(missing)} of {len(mine)} missing"
+        )
+    return Stage("parts", "done", "all there")
+
+
+def _installed(kinds: set[StepKind], over: bool, count: int) -> Stage:
+    if over or "closed" in kinds:
+        return Stage("installed", "done", "closed" if "closed" in kinds else "done")
+    return Stage("installed", "begun" if count else "not yet", f"{count} steps ticked" if count else "")
+
+
+def totals(rows: Sequence[HowFar]) -> Mapping[StageName, tuple[int, int]]:
+    """Of each stage: how many boxes are through it, of how many that need it."""
+    return {
+        name: (
+            sum(stage.reached == "done" for row in rows for stage in row.stages if stage.name == name),
+            sum(stage.reached != "no need" for row in rows for stage in row.stages if stage.name == name),
+        )
+        for name in STAGES
+    }

@@ -1,0 +1,1 @@
+"""How far a house has come, box by box and in all."""
