@@ -18,6 +18,7 @@ from ..store.store import Store
 from ..trade.edits.base import BoxEdit, Edit
 from ..trade.edits.documents import DocumentId
 from ..trade.edits.registry import EDITS
+from ..trade.model.answer import Answer
 from ..trade.model.errors import Rejected
 from ..trade.rules.fit.box import DoesNotFit
 from . import urls
@@ -114,6 +115,22 @@ def one_part(id: str, template: str, view: Callable[[BoxSnapshot, FormErrors, No
         view: what it shows.
     """
     return lambda kept, errors, notice: (Part(id, template, view(kept, errors, notice)),)
+
+
+@dataclass(frozen=True, slots=True)
+class Notices:
+    """What was not done and why, and what does not fit the job."""
+
+    notice: Notice
+    misfits: Answer | None
+    number: int
+    """The box's revision where something is to be mended, else 0."""
+
+
+def notices_part(kept: BoxSnapshot, notice: Notice) -> Part:
+    """What stands above a screen of a box: of an act that was not done, and of what does not fit."""
+    misfits = kept.check.fit
+    return Part("notices", "notices.html", Notices(notice, misfits, kept.number if misfits else 0))
 
 
 _SWAPS = {"renew": "", "drop": ' hx-swap="delete"', "first": ' hx-swap="afterbegin"', "after": ' hx-swap="afterend"'}

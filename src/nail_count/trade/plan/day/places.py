@@ -62,7 +62,7 @@ class Place:
 
 def to_do(job: Job) -> tuple[str, ...]:
     """The keys of the boxes of a job where the plan differs from what was found, in its order."""
-    sheets, wires = by_id(job.sheets), _wires(job)
+    sheets, wires = by_id(job.sheets), graph(job).wires_by_box()
     return tuple(box.id for box in job.boxes if _has_work(box, sheets, wires.get(box.id, {}), job))
 
 
@@ -83,14 +83,6 @@ def _has_work(box: Box, sheets: Mapping[str, Datasheet], wires: Mapping[str, Wir
     changed = bool(coming(box)) or any(True for _ in freed(box, sheets)) or bool(box.planned.out or new_in(box))
     box_changes = any(True for _ in enclosure_needs(box, job.stock))
     return changed or box_changes or any(step.act != "leave" for step in work(box, sheets, wires))
-
-
-def _wires(job: Job) -> dict[str, dict[str, Wire]]:
-    seen = graph(job)
-    found: dict[str, dict[str, Wire]] = {}
-    for node, wire in seen.wire_of.items():
-        found.setdefault(seen.box_of[node], {})[wire.id] = wire
-    return found
 
 
 def _several(job: Job) -> Mapping[str, frozenset[str]]:

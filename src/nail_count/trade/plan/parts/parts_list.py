@@ -12,7 +12,6 @@ from ...model.datasheet import Packed
 from ...model.job import Job, by_id
 from ...model.shelf import PartKey, PartKind, Shelf
 from ...model.tick import StepKind, standing
-from ...wiring.hookup.colors import Wire
 from ...wiring.hookup.graph import graph
 from .cables import cable_needs
 from .devices import device_needs, freed, plate_need
@@ -128,10 +127,7 @@ def needs_of(job: Job) -> Iterator[Need]:
     """What every box of a house needs, box by box, then its cables and hubs."""
     sheets = by_id(job.sheets)
     planned = [box for box in job.boxes if box.planned is not None]
-    wires: dict[str, dict[str, Wire]] = {}
-    seen = graph(job)
-    for node, wire in seen.wire_of.items():
-        wires.setdefault(seen.box_of[node], {})[wire.id] = wire
+    wires = graph(job).wires_by_box()
     for box in planned:
         yield from device_needs(box, sheets)
         yield from plate_need(box, sheets)

@@ -57,6 +57,13 @@ class Graph:
     """What people call each load."""
     box_names: dict[str, str] = field(default_factory=dict)
 
+    def wires_by_box(self) -> dict[str, dict[str, Wire]]:
+        """The conductors of every box, by what they are called there."""
+        found: dict[str, dict[str, Wire]] = {}
+        for node, wire in self.wire_of.items():
+            found.setdefault(self.box_of[node], {})[wire.id] = wire
+        return found
+
     def wires_in(self, box: str) -> dict[str, Wire]:
         """The conductors of a box, by what they are called there."""
         return {wire.id: wire for node, wire in self.wire_of.items() if self.box_of[node] == box}

@@ -24,6 +24,7 @@ from ....trade.rules.load.heat import warmth
 from ....trade.rules.volume.csa import CSA_ALLOWANCES
 from ....trade.wiring.hookup.asked import not_hooked_up
 from ... import urls
+from ...box_screen import notices_part
 from ...form_errors import Notice
 from ...parts import Part
 from . import view
@@ -68,8 +69,7 @@ def cable_taps(box: Box) -> tuple[view.CableTap, ...]:
 
 def _heading(kept: BoxSnapshot, notice: Notice) -> Iterator[Part]:
     box, check = kept.box, kept.check
-    number = kept.number if check.fit else 0
-    yield Part("notices", "bench/notices.html", view.Notices(notice, check.fit, number))
+    yield notices_part(kept, notice)
     yield Part("tried", "bench/tried.html", _tried(kept))
     yield Part("box-title", "bench/title.html", view.Title(box.name, box.room, box.circuit))
     in_trial = kept.what_if is not None

@@ -17,22 +17,11 @@ from ....trade.model.load import KIND_WORDS, Load
 from ....trade.model.panel import Circuit
 from ....trade.model.wire import Cable
 from ....trade.search.ways import Way
-from ...form_errors import Notice
 
 Outlets = tuple[tuple[str, str], ...]
 """The outlets a load can hang at: key, and room and name."""
 Channels = tuple[tuple[Answer, Bar], ...]
 """The channels of a device, each with its bar."""
-
-
-@dataclass(frozen=True, slots=True)
-class Notices:
-    """What was not done and why, and what does not fit the job."""
-
-    notice: Notice
-    misfits: Answer | None
-    number: int
-    """The box's revision where something is to be mended, else 0."""
 
 
 @dataclass(frozen=True, slots=True)

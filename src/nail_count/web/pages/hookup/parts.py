@@ -8,26 +8,16 @@ from types import MappingProxyType
 
 from ....drawing.hookup import DrawnEnd, DrawnSplice, Group, HookupDrawing
 from ....store.snapshots import BoxSnapshot
-from ....trade.model.answer import Answer, Text
+from ....trade.model.answer import Text
 from ....trade.wiring.hookup.graph import Stage
 from ....trade.wiring.hookup.splices import Held
-from ...box_screen import PartsOf
+from ...box_screen import PartsOf, notices_part
 from ...form_errors import NO_NOTICE, Notice
 from ...parts import Part
 from .view import HookupView, Live, hookup_view
 
 Choices = tuple[tuple[str, str], ...]
 """What can be chosen: its key, and words."""
-
-
-@dataclass(frozen=True, slots=True)
-class Notices:
-    """What was not done and why, and what does not fit the job."""
-
-    notice: Notice
-    misfits: Answer | None
-    number: int
-    """The box's revision where something is to be mended, else 0."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -216,9 +206,8 @@ def hookup_parts(
         said: which state is shown.
     """
     view = hookup_view(stage, kept, said)
-    number = kept.number if kept.check.fit else 0
     return (
-        Part("hookup-notices", "hookup/notices.html", Notices(notice, kept.check.fit, number)),
+        notices_part(kept, notice),
         Part("hookup-title", "hookup/title.html", Title(view.box.name, view.box.room, stage)),
         Part("hookup-steps", "hookup/steps.html", Steps(kept.can_undo, kept.can_redo)),
         Part("hookup-all", "hookup/all.html", None, tuple(_sections(view))),
