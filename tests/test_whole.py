@@ -34,7 +34,7 @@ STEPS = 45
 taken: dict[str, int] = {"steps": 0, "done": 0, "refused": 0, "pages": 0}
 SCREENS = (
     "", "/survey", "/breaker", "/wires", "/wires/sheet", "/interview", "/choose", "/count", "/hookup", "/hookup-found",
-    "/hookup/sheet", "/hookup/live", "/install", "/history",
+    "/hookup/sheet", "/hookup/live", "/install", "/find-fault", "/history",
 )  # fmt: skip
 START = (Path(__file__).parent / "house.json").read_bytes()
 """Two boxes with a bit of everything."""

@@ -6,6 +6,7 @@ from pathlib import Path
 
 import pytest
 from selenium.webdriver import Chrome
+from selenium.webdriver.support.ui import Select
 
 from .driving import server
 from .hand import Hand
@@ -123,3 +124,21 @@ def test_a_box_on_the_ladder_left_on_one_device_and_found_on_another(driver: Chr
         assert "by Wren" in hand.text(".step-now")
         hand.press(".step-now .quiet")
         hand.wait(lambda: "1. Switch breaker 5 off" in hand.text("#step-title") and hand.all("#done"))
+
+
+def test_a_dead_lamp_is_followed_to_its_cause(hand: Hand) -> None:
+    """The porch lantern never comes on: nothing at the feed is the breaker; no hook-up said is said."""
+    hand.phone()
+    hand.go("/jobs/schoolhouse/boxes/front-door/install")
+    hand.press('a[href$="/find-fault"]')
+    hand.wait(lambda: hand.all("#seen"))
+    name = next(one.text for one in hand.all("#seen-load option") if "lantern" in one.text.lower())
+    Select(hand.one("#seen-load")).select_by_visible_text(name)
+    hand.press("#seen button")
+    hand.wait(lambda: hand.all("#read-title"))
+    readings = 0
+    while hand.all("#read-title"):
+        hand.press(".step-now a:nth-child(2)")
+        readings += 1
+    assert readings <= 8 and "Breaker 5 is off or has tripped" in hand.text(".step-now")
+    assert hand.fits() and hand.axe() == []

@@ -36,6 +36,7 @@ from .pages.choose import routes as choose
 from .pages.count import routes as count
 from .pages.datasheets import routes as datasheets
 from .pages.day import routes as day
+from .pages.find_fault import routes as find_fault
 from .pages.fix import routes as fix
 from .pages.goes import routes as goes
 from .pages.history import routes as history
@@ -99,6 +100,7 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
         count.router,
         fix.router,
         install.router,
+        find_fault.router,
     )
     for router in (
         board.router,

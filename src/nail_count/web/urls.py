@@ -8,6 +8,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from functools import lru_cache
 from urllib.parse import quote, urlencode
 
@@ -56,6 +57,15 @@ def under(base: str, *steps: str, anchor: str = "", **query: object) -> str:
     path = "".join([_quoted(step) for step in steps if step])
     asked = urlencode({name: str(value) for name, value in query.items() if value is not None}) if query else ""
     return f"{base}{path}{f'?{asked}' if asked else ''}{f'#{quote(anchor)}' if anchor else ''}"
+
+
+def asking(base: str, asked: Sequence[tuple[str, str]]) -> str:
+    """An address that asks for things in order, some of them several times.
+
+    >>> asking("/jobs/a", [("at", "b/A1"), ("at", "b/B1")])
+    '/jobs/a?at=b%2FA1&at=b%2FB1'
+    """
+    return f"{base}?{urlencode(asked)}"
 
 
 @lru_cache(maxsize=4096)

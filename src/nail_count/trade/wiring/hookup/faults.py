@@ -14,7 +14,7 @@ from ...model.job import Job
 from ...rules.wires.joints import GHOST_UP_TO, LOADED_UNDER, full_voltage
 from .ends import ends_of
 from .graph import Graph, Stage, contents_at, graph, node_of
-from .network import InState, Node, State
+from .network import InState, Network, Node, State
 from .readings import FULL, Kind, kind_at, points_of
 
 Shown = Literal["full", "nothing", "between"]
@@ -68,8 +68,7 @@ def faults(job: Job, box: str, stage: Stage, node: Node, state: State, shown: Sh
     seen = graph(job, stage)
     points = [at for at in points_of(seen, box) if at != node]
     found: list[tuple[str, dict[Node, bool]]] = []
-    for words, changed in _changed(job, box, stage, seen, state):
-        now = InState(changed[0].network, changed[1])
+    for words, now in _changed(job, box, stage, seen, state):
         if (kind_at(now, node) in FULL) == (shown == "full"):
             found.append((words, {at: kind_at(now, at) in FULL for at in points}))
     named = found[:MOST]
@@ -78,8 +77,33 @@ def faults(job: Job, box: str, stage: Stage, node: Node, state: State, shown: Sh
     )
 
 
-def _changed(job: Job, box: str, stage: Stage, seen: Graph, state: State) -> Iterator[tuple[str, tuple[Graph, State]]]:
-    """Every single fault: ends that pulled loose here, line and load exchanged, the same elsewhere, a breaker off."""
+@dataclass(frozen=True, slots=True)
+class SingleFault:
+    """One thing gone wrong, put into the network."""
+
+    words: str
+    network: Network
+    box: str = ""
+    """Where it is; "" at the panel."""
+    splice: str = ""
+    """Which splice it is in; "" for none."""
+    tripped: frozenset[str] = frozenset()
+    """The circuits that are off by it."""
+
+    def in_state(self, state: State) -> InState:
+        """The network with it, in a state."""
+        return InState(self.network, State(state.on - self.tripped, state.positions))
+
+
+def single_faults(job: Job, box: str, stage: Stage, seen: Graph) -> Iterator[SingleFault]:
+    """Every single fault: ends that pulled loose here, line and load exchanged; the same elsewhere; a breaker off.
+
+    Args:
+        job: with every box on the same circuits.
+        box: key of the box looked at first.
+        stage: as found, or as planned.
+        seen: the job as a network.
+    """
     order = [box, *(one.id for one in job.boxes if one.id != box)]
     for key in order:
         at = next(one for one in job.boxes if one.id == key)
@@ -91,19 +115,27 @@ def _changed(job: Job, box: str, stage: Stage, seen: Graph, state: State) -> Ite
                 others = [node_of(key, other) for other in splice.ends if other != end]
                 joined += tuple((others[0], other) for other in others[1:])
                 words = f"{called.get(end, 'a jumper')} pulled out of its splice in {at.name}"
-                yield words, (replace(seen, network=replace(seen.network, joined=joined)), state)
+                yield SingleFault(words, replace(seen.network, joined=joined), key, splice.id)
         for gear in seen.network.gear:
             if seen.box_of[gear.id] == key and gear.line and gear.load and gear.kind in ("powered", "two-wire"):
                 turned = {gear.line: gear.load, gear.load: gear.line}
                 joined = tuple((turned.get(a, a), turned.get(b, b)) for a, b in seen.network.joined)
                 words = f"line and load exchanged on {seen.gear_names[gear.id]}"
-                yield words, (replace(seen, network=replace(seen.network, joined=joined)), state)
+                yield SingleFault(words, replace(seen.network, joined=joined), key)
+    for circuit in sorted({source.breaker for source in seen.network.sources}):
+        poles = frozenset(seen.network.poles(circuit))
+        yield SingleFault(f"breaker {circuit} is off or has tripped", seen.network, tripped=poles)
+
+
+def _changed(job: Job, box: str, stage: Stage, seen: Graph, state: State) -> Iterator[tuple[str, InState]]:
+    """Every single fault in a state; of a breaker that should be off, that it is not."""
+    for one in single_faults(job, box, stage, seen):
+        if not one.tripped or one.tripped & state.on:
+            yield one.words, one.in_state(state)
     for circuit in sorted({source.breaker for source in seen.network.sources}):
         poles = seen.network.poles(circuit)
-        if circuit in state.on:
-            yield f"breaker {circuit} is off or has tripped", (seen, State(state.on - poles, state.positions))
-        else:
-            yield f"breaker {circuit} is not off", (seen, State(state.on | poles, state.positions))
+        if circuit not in state.on:
+            yield f"breaker {circuit} is not off", InState(seen.network, State(state.on | poles, state.positions))
 
 
 def _tells(mine: dict[Node, bool], others: list[dict[Node, bool]], seen: Graph) -> str:

@@ -1,0 +1,149 @@
+"""It does not work: which single faults give what is seen, and the reading that splits them best, until one is left.
+
+Each fault is put into this group's own network; nothing is taken from a list of usual causes. With few causes left the
+readings are the fewest there can be at worst; with many, each is the one whose worse answer leaves fewest.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import NamedTuple
+
+from ...model.job import Job
+from .faults import SingleFault, single_faults
+from .graph import Graph, graph
+from .network import InState, Node, State
+from .readings import FULL, kind_at, points_of, usual_states
+
+EXACT = 8
+"""Up to so many causes the fewest readings at worst are worked out; beyond, the best worst-case split is taken."""
+STATES = ("breakers on, everything off", "breakers on, everything on")
+"""In which readings are taken: every breaker off shows nothing."""
+
+
+class Point(NamedTuple):
+    """A reading to take: where, in which of the usual states."""
+
+    node: Node
+    state: str
+
+
+class Seen(NamedTuple):
+    """What a load does: with everything switched off, and on."""
+
+    off: bool
+    on: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Suspect:
+    """A fault that could be it."""
+
+    fault: SingleFault
+    loads: Mapping[str, Seen]
+    """What each load does with it."""
+    reads: Mapping[Point, bool | None]
+    """Whether a loaded meter shows the full voltage; None: behind an open electronic switch it shows anything."""
+
+
+def suspects(job: Job, box: str) -> tuple[Suspect, ...]:
+    """Every single fault around a box, each with what it does to the loads and to the readings in the box.
+
+    Args:
+        job: with every box on the same circuits, as planned.
+        box: key of the box that is measured in.
+    """
+    seen = graph(job)
+    states = usual_states(seen)
+    points = points_of(seen, box)
+    return tuple(_suspect(one, seen, states, points) for one in single_faults(job, box, "planned", seen))
+
+
+def _suspect(fault: SingleFault, seen: Graph, states: Mapping[str, State], points: Sequence[Node]) -> Suspect:
+    now = {name: fault.in_state(states[name]) for name in STATES}
+    loads = {load.id: Seen(*(now[name].burns(load) for name in STATES)) for load in seen.network.loads}
+    reads = {Point(node, name): _full(now[name], node) for name in STATES for node in points}
+    return Suspect(fault, loads, reads)
+
+
+def _full(now: InState, node: Node) -> bool | None:
+    kind = kind_at(now, node)
+    return None if kind == "leaks" else kind in FULL
+
+
+def as_it_should(job: Job) -> Mapping[str, Seen]:
+    """What each load does where nothing is wrong."""
+    seen = graph(job)
+    states = usual_states(seen)
+    return {
+        load.id: Seen(*(InState(seen.network, states[name]).burns(load) for name in STATES))
+        for load in seen.network.loads
+    }
+
+
+def left(all_of: Sequence[Suspect], load: str, does: Seen, taken: Mapping[Point, bool]) -> tuple[Suspect, ...]:
+    """The faults that give what is seen and what was read.
+
+    Args:
+        all_of: as [suspects][] gives them.
+        load: what does not work.
+        does: what it does.
+        taken: the readings so far: whether the full voltage was there.
+    """
+    return tuple(
+        one
+        for one in all_of
+        if one.loads.get(load) == does and all(one.reads[at] in (shown, None) for at, shown in taken.items())
+    )
+
+
+def next_reading(among: Sequence[Suspect], taken: Mapping[Point, bool]) -> Point | None:
+    """The reading that splits these best; None where none of those in this box tells them apart.
+
+    Args:
+        among: what is left.
+        taken: the readings so far.
+    """
+    useful = [at for at, _ in _splits(among) if at not in taken]
+    if not useful:
+        return None
+    if len(among) <= EXACT:
+        return min(useful, key=lambda at: (_worst(among, at), useful.index(at)))
+    return min(useful, key=lambda at: (max(map(len, _parted(among, at))), useful.index(at)))
+
+
+def _splits(among: Sequence[Suspect]) -> Iterator[tuple[Point, tuple[int, int]]]:
+    """The readings that part these: where every one of them says what is shown, and not all the same."""
+    for at in among[0].reads if among else ():
+        shown = [one.reads[at] for one in among]
+        if None not in shown and 0 < sum(map(bool, shown)) < len(shown):
+            yield at, (sum(map(bool, shown)), len(shown) - sum(map(bool, shown)))
+
+
+def _parted(among: Sequence[Suspect], at: Point) -> tuple[list[Suspect], list[Suspect]]:
+    return [one for one in among if one.reads[at]], [one for one in among if not one.reads[at]]
+
+
+def _worst(among: Sequence[Suspect], at: Point) -> int:
+    """How many readings it takes at worst, this one first."""
+    points = tuple(among[0].reads)
+    rows = tuple(tuple(one.reads[point] for point in points) for one in among)
+    number = points.index(at)
+    return 1 + max(_depth(tuple(row for row in dict.fromkeys(rows) if row[number] is shown)) for shown in (True, False))
+
+
+@lru_cache(maxsize=4096)
+def _depth(rows: tuple[tuple[bool | None, ...], ...]) -> int:
+    """How many readings it takes at worst to part rows as far as they can be."""
+    best: int | None = None
+    for number in range(len(rows[0]) if len(rows) > 1 else 0):
+        shown = [row[number] for row in rows]
+        if None in shown or len(set(shown)) == 1:
+            continue
+        here = 1 + max(_depth(tuple(row for row in rows if row[number] is side)) for side in (True, False))
+        best = here if best is None else min(best, here)
+        if best == 1:
+            break
+    return best or 0
