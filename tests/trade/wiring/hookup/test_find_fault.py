@@ -66,13 +66,13 @@ def test_every_fault_is_found_by_following_the_readings(name: str) -> None:
 
 
 def test_a_dead_lamp_by_hand() -> None:
-    """Feed at the switch, everything on. Nothing at A1: the breaker. Full at A1 and nothing at B1: the line is loose."""
+    """Feed at the switch, everything on. Nothing at A1: the breaker. Full at A1, nothing at B1: the line is loose."""
     house = hooked_up(PROVEN["feed at the switch, switch"])
     ((load, good),) = as_it_should(house).items()
     assert good == Seen(off=False, on=True)
 
     def causes(**shown: bool) -> set[str]:
-        taken = {Point(f"a/{at.replace('_', '.')}", "breakers on, everything on"): full for at, full in shown.items()}
+        taken = {Point(f"a/{at}", "breakers on, everything on"): full for at, full in shown.items()}
         return {one.fault.words for one in left(suspects(house, "a"), load, Seen(off=False, on=False), taken)}
 
     assert causes(A1=False) == {"breaker 1 is off or has tripped"}
