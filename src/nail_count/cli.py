@@ -23,6 +23,8 @@ from .trade.edits.hookup import wired_with
 from .trade.model.answer import State
 from .trade.model.box import Box
 from .trade.model.job import Job, by_id
+from .trade.plan.day.problem import problem
+from .trade.plan.day.told import without
 from .trade.plan.parts.parts_list import parts_list
 from .trade.quick_entry.parse import read_line
 from .trade.rules.check import check_job, fitting_job
@@ -167,7 +169,8 @@ def day(file: Path, as_json: bool, seconds: float) -> None:
         _print(json.dumps(day_data(job, plan), indent=1, ensure_ascii=False))
     else:
         _print(f"{day_text(job, plan)}\n{CAUTION}")
-    sys.exit(1 if plan.left_out or plan.value("promises broken") else 0 if plan.finished else 3)
+    broken = any(one.broken for one in without(job, problem(job), plan))
+    sys.exit(1 if plan.left_out or broken else 0 if plan.finished else 3)
 
 
 @main.command()

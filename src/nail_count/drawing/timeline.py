@@ -122,7 +122,7 @@ def _day(at: Problem, plan: DayPlan, day: int, numbers: Mapping[str, int]) -> Ti
 
 
 def _kept(back_by: int, circuit: str, plan: DayPlan, day: int) -> bool:
-    return all(one.end % DAY <= back_by for one in plan.off if one.breaker == circuit and one.day == day)
+    return all(one.end - day * DAY <= back_by for one in plan.off if one.breaker == circuit and one.day == day)
 
 
 def _called(breaker: str) -> str:

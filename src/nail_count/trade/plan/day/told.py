@@ -68,7 +68,7 @@ def _broken(job: Job, at: Problem, off: Off) -> Iterator[str]:
         if off.breaker not in (kept.circuit, MAIN):
             continue
         name = names.get(kept.circuit, f"circuit {kept.circuit}")
-        if kept.back_by is not None and off.end % DAY > kept.back_by:
+        if kept.back_by is not None and off.end - off.day * DAY > kept.back_by:
             yield f"{name}: promised back by {write_clock(kept.back_by)}, back at {clock(off.end)}"
         if kept.longest is not None and off.end - off.start > kept.longest:
             lasts = write_minutes(off.end - off.start)
