@@ -296,3 +296,15 @@ def test_a_wall_is_closed_after_its_inspection_and_work_behind_it_comes_before()
     assert [(slot.task.closes, slot.day) for slot in plan.slots] == [(False, 0), (True, 1)]
     early = planned(problem(house.changed(day={"days": 1, "inspection": 1})), 30)
     assert [why for _, why in early.left_out] == ["the inspection is after the last of these days"]
+
+
+def test_a_house_too_large_to_be_proven_in_time_gets_a_safe_plan_and_says_so() -> None:
+    """Sixty places on three breakers in two seconds: all of them, in as few days as the work takes."""
+    tasks = tuple(Task(f"t{n}", f"T{n}", (f"t{n}",), 45, frozenset("123"[n % 3])) for n in range(60))
+    at = Problem(tasks, 480, 990, ((720, 750),), days=8, promises=(Kept("2", 900, None),))
+    plan = planned(at, 2)
+    assert not plan.left_out and scored(plan, at)[1] == 0 and scored(plan, at)[2] == 6, "2700 min of 480 a day"
+    assert all(one.bound <= one.value for one in plan.proven) and plan.value("days") == 6
+    for slot in plan.slots:
+        (breaker,) = slot.task.breakers
+        assert any(one.breaker == breaker and one.start <= slot.start and slot.end <= one.end for one in plan.off)

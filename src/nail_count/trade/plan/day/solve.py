@@ -16,10 +16,12 @@ from time import monotonic
 from typing import Any
 
 from ...model.clock import DAY
+from .first_plan import broken_by, fewest_days, first_off, first_starts
 from .problem import MAIN, Problem, Task, impossible
 
 AIMS = ("places left out", "promises broken", "days", "openings of breakers", "minutes without power")
 """What is made as small as can be, one after the other."""
+NO_TIME = "there is no time for it on these days"
 EARLIEST = 1.0
 """How long the earliest of the plans that are as good is looked for [s]: for tidiness, without proof."""
 
@@ -86,9 +88,6 @@ class DayPlan:
         return next((one.value for one in self.proven if one.aim == aim), 0)
 
 
-NOTHING = DayPlan((), (), (), (), True)
-
-
 @lru_cache(maxsize=32)
 def planned(problem: Problem, seconds: float = 10.0) -> DayPlan:
     """The best plan there is, or the best found in time.
@@ -144,6 +143,10 @@ class _Model:
         self.there: dict[str, Any] = {}
         self.on_day: dict[str, list[list[Any]]] = {}
         self.work: list[Any] = []
+        self.task_day: dict[str, Any] = {}
+        self.first = first_starts(problem, tasks)
+        self.first_off = first_off(problem, tasks, self.first)
+        self.most = self._most_openings()
         for task in tasks:
             self._task(task)
         self.blocks = {breaker: self._blocks(breaker) for breaker in problem.breakers}
@@ -168,12 +171,33 @@ class _Model:
             self.on_day[id][day].append(way)
             ways.append(way)
         model.add(sum(ways) == self.there[id])
+        self.task_day[id] = sum(day * way for day, all_of in enumerate(self.on_day[id]) for way in all_of)
         model.add(self.end[id] == 0).only_enforce_if(self.there[id].negated())
         model.add(self.start[id] == 0).only_enforce_if(self.there[id].negated())
         size = model.new_int_var(0, self.horizon, f"lasts {id}")
         self.work.append(
             model.new_optional_interval_var(self.start[id], size, self.end[id], self.there[id], f"work {id}")
         )
+
+    def _proven_at_once(self) -> dict[str, int]:
+        """The first aims in which the plan made at once is as good as any can be: nothing left out, nothing broken, as
+        few days as the work takes."""
+        days = len({start // DAY for start, _ in self.first.values()})
+        values = (len(self.tasks) - len(self.first), broken_by(self.problem, self.first_off), days)
+        bounds = (0, 0, fewest_days(self.problem, self.tasks))
+        found = {}
+        for aim, value, bound in zip(AIMS, values, bounds, strict=False):
+            if value > bound:
+                break
+            found[aim] = value
+        return found
+
+    def _most_openings(self) -> int:
+        """How often a breaker is opened at most in any best plan: where the plan made at once is best in all that comes
+        before, no more often in all than in it, and every other breaker once at least."""
+        if len(self._proven_at_once()) < 3:
+            return len(self.tasks)
+        return sum(map(len, self.first_off.values())) - max(len(self.first_off) - 1, 0)
 
     def _people(self) -> None:
         """Nobody does two things at once."""
@@ -186,7 +210,7 @@ class _Model:
         """The times a breaker is off: each of its tasks lies within one, and each within the hours of a day."""
         model, mine = self.model, [task for task in self.tasks if breaker in task.breakers]
         found: list[_Block] = []
-        for number in range(len(mine)):
+        for number in range(min(len(mine), self.most)):
             name = f"off {breaker} {number}"
             there = model.new_bool_var(f"{name} there")
             start, end = model.new_int_var(0, self.horizon, name), model.new_int_var(0, self.horizon, f"{name} end")
@@ -203,13 +227,11 @@ class _Model:
             found.append(block)
         insides: dict[int, list[tuple[int, Any]]] = {id(block): [] for block in found}
         for task in mine:
-            within = [model.new_bool_var(f"{task.id} in {breaker} {number}") for number in range(len(mine))]
+            within = [model.new_bool_var(f"{task.id} in {breaker} {number}") for number in range(len(found))]
             model.add(sum(within) == self.there[task.id])
             for inside, block in zip(within, found, strict=True):
                 model.add_implication(inside, block.there)
-                for day, ways in enumerate(self.on_day[task.id]):
-                    for way in ways:
-                        model.add(block.day == day).only_enforce_if([inside, way])
+                model.add(block.day == self.task_day[task.id]).only_enforce_if(inside)
                 model.add(block.start <= self.start[task.id]).only_enforce_if(inside)
                 model.add(block.end >= self.end[task.id]).only_enforce_if(inside)
                 insides[id(block)].append((task.minutes // self.step, inside))
@@ -275,13 +297,21 @@ class _Model:
 
     def solved(self, seconds: float) -> DayPlan:
         """The best there is in each aim in turn; what an aim came to holds for those after it."""
-        until, proven, plan = monotonic() + seconds, [], NOTHING
+        until, proven, plan = monotonic() + seconds, [], self._first_plan()
+        self._hint_first()
+        at_once = self._proven_at_once()
         for aim, what in zip(AIMS, self.aims, strict=True):
             if isinstance(what, int):
                 proven.append(Proven(aim, what, what))
                 continue
+            if aim in at_once:
+                proven.append(Proven(aim, at_once[aim], at_once[aim]))
+                self.model.add(what <= at_once[aim])
+                continue
             solver, known = self._least(what, until - monotonic())
             if not known:
+                if len(proven) < len(AIMS) and plan.slots and not any(one.aim == AIMS[3] for one in proven):
+                    proven += self._as_first_found(plan)
                 break
             value, bound = round(solver.objective_value), round(solver.best_objective_bound)
             proven.append(Proven(aim, value, bound))
@@ -303,11 +333,43 @@ class _Model:
         self.model.minimize(what)
         return solver, solver.solve(self.model) in (self.cp.OPTIMAL, self.cp.FEASIBLE)
 
+    def _as_first_found(self, plan: DayPlan) -> list[Proven]:
+        """What the plan made at once comes to where nothing better was found, and below what nothing can come."""
+        least = sum(
+            -(-sum(task.minutes for task in self.tasks if breaker in task.breakers) // self.problem.people)
+            for breaker in self.blocks
+        )
+        minutes = sum(one.end - one.start for one in plan.off)
+        return [Proven(AIMS[3], len(plan.off), len(self.blocks)), Proven(AIMS[4], minutes, min(least, minutes))]
+
+    def _hint_first(self) -> None:
+        """The search begins with the plan made at once."""
+        for id, (start, end) in self.first.items():
+            self.model.add_hint(self.start[id], start // self.step)
+            self.model.add_hint(self.end[id], end // self.step)
+            self.model.add_hint(self.there[id], True)
+        for breaker, blocks in self.blocks.items():
+            times = self.first_off.get(breaker, [])
+            for number, block in enumerate(blocks):
+                self.model.add_hint(block.there, number < len(times))
+                if number < len(times):
+                    self.model.add_hint(block.start, times[number][0] // self.step)
+                    self.model.add_hint(block.end, times[number][1] // self.step)
+                    self.model.add_hint(block.day, times[number][0] // DAY)
+
     def _hint(self, solver: Any) -> None:
         self.model.clear_hints()
         for all_of in (self.start, self.end, self.there):
             for variable in all_of.values():
                 self.model.add_hint(variable, solver.value(variable))
+
+    def _first_plan(self) -> DayPlan:
+        """The plan made at once, for where nothing better is found in time."""
+        slots = [Slot(task, *self.first[task.id]) for task in self.tasks if task.id in self.first]
+        slots.sort(key=lambda slot: slot.start)
+        off = [Off(breaker, *when) for breaker, times in self.first_off.items() for when in times]
+        out = tuple((task, NO_TIME) for task in self.tasks if task.id not in self.first)
+        return DayPlan(tuple(slots), tuple(sorted(off, key=lambda one: (one.start, one.breaker))), (), out, False)
 
     def _read(self, solver: Any) -> DayPlan:
         slots = [
@@ -321,11 +383,7 @@ class _Model:
             for block in blocks
             if solver.value(block.there)
         ]
-        out = tuple(
-            (task, "there is no time for it on these days")
-            for task in self.tasks
-            if not solver.value(self.there[task.id])
-        )
+        out = tuple((task, NO_TIME) for task in self.tasks if not solver.value(self.there[task.id]))
         slots.sort(key=lambda slot: (slot.start, slot.task.id))
         off.sort(key=lambda one: (one.start, one.breaker))
         return DayPlan(tuple(_shared_out(slots)), tuple(off), (), out, True)
