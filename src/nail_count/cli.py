@@ -12,24 +12,16 @@ from typing import NoReturn
 import click
 
 from . import __version__
-from .files.day_report import day_data, day_text, plan_of
-from .files.fix_report import fix_data, fix_text
 from .files.hookup_report import hookup_data, hookup_text
 from .files.job_json import BadFile, read_job
-from .files.parts_report import parts_csv, parts_data, parts_text
 from .files.report import CAUTION, check_data, check_text
 from .trade.edits.documents import Documents, JobAtHand
 from .trade.edits.hookup import wired_with
 from .trade.model.answer import State
 from .trade.model.box import Box
 from .trade.model.job import Job, by_id
-from .trade.plan.day.problem import problem
-from .trade.plan.day.told import without
-from .trade.plan.parts.parts_list import parts_list
 from .trade.quick_entry.parse import read_line
 from .trade.rules.check import check_job, fitting_job
-from .trade.search.ways import MOST_WAYS
-from .trade.search.whole_job import mended, to_mend, total
 from .trade.wiring.hookup.graph import Stage, contents_at
 from .trade.wiring.hookup.look import look
 
@@ -119,6 +111,11 @@ def fix(file: Path, box: str | None, as_json: bool) -> None:
 
     Exit status: 0 all hold or can be made to, 1 something stays in the way, 2 bad input.
     """
+    # Read where it is needed, here and below: a command starts without what others need.
+    from .files.fix_report import fix_data, fix_text
+    from .trade.search.ways import MOST_WAYS
+    from .trade.search.whole_job import mended, to_mend, total
+
     job = _read(file)
     known = {one.id for one in job.boxes}
     if box is not None and box not in known:
@@ -141,6 +138,9 @@ def parts(file: Path, as_json: bool, as_csv: bool) -> None:
 
     Exit status: 0 all is known, 2 bad input, 3 how much of something is needed is not known.
     """
+    from .files.parts_report import parts_csv, parts_data, parts_text
+    from .trade.plan.parts.parts_list import parts_list
+
     if as_json and as_csv:
         raise click.UsageError("expected --json or --csv, not both")
     job = fitting_job(_read(file))
@@ -163,6 +163,10 @@ def day(file: Path, as_json: bool, seconds: float) -> None:
     Exit status: 0 every place is in it and every promise kept, 1 one is not, 2 bad input, 3 stopped before it was
     proven that there is no better plan.
     """
+    from .files.day_report import day_data, day_text, plan_of
+    from .trade.plan.day.problem import problem
+    from .trade.plan.day.told import without
+
     job = fitting_job(_read(file))
     plan = plan_of(job, seconds)
     if as_json:
