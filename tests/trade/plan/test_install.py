@@ -108,6 +108,11 @@ def test_a_dead_proof_lapses_when_a_breaker_is_on_again_wherever_it_was_closed()
     house = job(boxes, "a.A=1 a.B=? b.A=1 b.B=? c.A=2 c.B=?")
     proven = made(house, *DEAD)
     assert not any(one.lapsed for one in stands(house, [*proven, *made(house, "energised", key="c", at="09:00")]))
+    dark = house.changed(
+        boxes=tuple(one.changed(circuit=None) if one.id == "c" else one for one in house.boxes), runs=()
+    )
+    main_on = made(dark, "energised", key="c", at="09:00")
+    assert sum(one.lapsed for one in stands(dark, [*proven, *main_on])) == 3, "nobody knows which: the main was on"
     closed = [*proven, *made(house, "energised", key="b", at="09:00")]
     after = stands(house, closed)
     assert sum(one.lapsed for one in after) == 3 and not any(one.tick for one in after)
@@ -127,3 +132,14 @@ def test_a_step_refused_is_kept_with_its_reason_until_it_is_done() -> None:
     assert one.tick is None and one.refused is said and one.settled and current(done) == 0
     later = stands(SMART, [said, *made(SMART, "photographed", at="10:00")])
     assert next(each for each in later if each.at.step.kind == "photographed").refused is None
+
+
+def test_the_main_goes_off_where_it_is_not_known_for_sure() -> None:
+    """A second cable from the panel that nobody traced; a house where the main always goes off."""
+    two = job([box("a", "A2 B2 C2", {"d1": "smart"}, "d1@C")], "a.A=1 a.C=?")
+    assert kinds(two)[0] == "switched off 1"
+    loose = {"id": "more", "one": {"kind": "box", "box": "a", "cable": "B"}, "other": {"kind": "circuit"}}
+    assert kinds(two.changed(runs=(*two.runs, loose)))[0] == "switched off main"
+    alone = two.changed(runs=({**loose, "one": {"kind": "box", "box": "a", "cable": "A"}},))
+    assert kinds(alone)[0] == "switched off 1", "one cable not traced, one circuit known: it is that"
+    assert kinds(two.changed(house={"main_off": True}))[0] == "switched off main"

@@ -18,3 +18,4 @@ MIXED_UP_TO = Figure("3", "", "A plate with openings of two kinds is commonly ma
 PLATES_UP_TO = Figure("6", "", "A plate is commonly made up to so many gangs", IN_PRACTICE)
 TORQUE_FROM = Figure("12", "lb·in", "Screws where the sheet gives no figure, commonly from", IN_PRACTICE)
 TORQUE_TO = Figure("18", "lb·in", "The same, to", IN_PRACTICE)
+LEAD_BEFORE = Figure("1978", "", "Paint may hold lead in houses built before", IN_PRACTICE)

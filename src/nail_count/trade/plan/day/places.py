@@ -140,7 +140,8 @@ def fed_by(job: Job, box: Box) -> tuple[frozenset[str], tuple[str, ...]]:
     """All circuits that must be off before a box is worked on, and why those beside its own: never too few.
 
     Its own; those its cables come from; those that feed the boxes its cables lead to; and whatever shares a neutral
-    with one of them, since a shared neutral parted can put twice the voltage on a load.
+    with one of them, since a shared neutral parted can put twice the voltage on a load. None at all where it is not
+    known, or where more cables come from the panel than circuits of the box are known: then the main goes off.
 
     Args:
         job: with its runs.
@@ -150,13 +151,18 @@ def fed_by(job: Job, box: Box) -> tuple[frozenset[str], tuple[str, ...]]:
     """
     boxes = {one.id: one for one in job.boxes}
     found, why = dict.fromkeys(box.circuits), []
+    traced, untraced = set[str](), list[str]()
     for run in job.runs:
         ends = [end.cable for end in run.box_ends if end.box == box.id and end.cable is not None]
         for cable in ends:
             match run.far_from(box.id, cable):
-                case CircuitEnd(circuit=circuit) if circuit is not None and circuit not in found:
-                    found[circuit] = None
-                    why.append(f"cable {cable} comes from circuit {circuit}")
+                case CircuitEnd(circuit=None):
+                    untraced.append(cable)
+                case CircuitEnd(circuit=str(circuit)):
+                    traced.add(circuit)
+                    if circuit not in found:
+                        found[circuit] = None
+                        why.append(f"cable {cable} comes from circuit {circuit}")
                 case BoxEnd(box=far) if far in boxes:
                     for circuit in boxes[far].circuits:
                         if circuit not in found:
@@ -168,6 +174,9 @@ def fed_by(job: Job, box: Box) -> tuple[frozenset[str], tuple[str, ...]]:
         if other is not None and other not in found:
             found[other] = None
             why.append(f"circuit {other} shares its neutral with {circuit}")
+    if len(untraced) > len(set(box.circuits) - traced):
+        cables = " and ".join(untraced)
+        return frozenset(), (f"from which breaker cable {cables} comes is not known: the main goes off",)
     return frozenset(found), tuple(why)
 
 

@@ -310,18 +310,18 @@ class _Model:
                 continue
             solver, known = self._least(what, until - monotonic())
             if not known:
-                if len(proven) < len(AIMS) and plan.slots and not any(one.aim == AIMS[3] for one in proven):
+                if len(proven) == 3:
                     proven += self._as_first_found(plan)
-                break
+                return DayPlan(plan.slots, plan.off, tuple(proven), plan.left_out, False)
             value, bound = round(solver.objective_value), round(solver.best_objective_bound)
             proven.append(Proven(aim, value, bound))
             plan = self._read(solver)
             self.model.add(what <= value)
             self._hint(solver)
         solver, known = self._least(sum(self.end.values()), EARLIEST)
-        if known and len(proven) == len(AIMS):
+        if known:
             plan = self._read(solver)
-        finished = len(proven) == len(AIMS) and all(one.best for one in proven)
+        finished = all(one.best for one in proven)
         return DayPlan(plan.slots, plan.off, tuple(proven), plan.left_out, finished)
 
     def _least(self, what: Any, seconds: float) -> tuple[Any, bool]:

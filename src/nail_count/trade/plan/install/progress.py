@@ -68,21 +68,21 @@ def _step_of(subjects: tuple[str, ...]) -> Step:
 
 
 def on_since(ticks: Iterable[Tick], circuits: Mapping[str, frozenset[str]], box: str) -> datetime | None:
-    """When a breaker of a box was last switched on, at whichever box of them.
+    """When a breaker of a box was last switched on, at whichever box of them; where it is not known which feed one of
+    the two, it may have been.
 
     Args:
         ticks: of the job.
-        circuits: what must be off for each box.
+        circuits: what must be off for each box; () where that is not known, and the main goes off.
         box: which.
     """
     mine = circuits.get(box, frozenset())
-    moments = [
-        tick.at
-        for tick in standing(ticks)
-        if tick.step.kind in AFTER_DEAD
-        and tick.box is not None
-        and (tick.box == box or circuits.get(tick.box, frozenset()) & mine)
-    ]
+    moments = []
+    for tick in standing(ticks):
+        if tick.step.kind in AFTER_DEAD and tick.box is not None:
+            theirs = circuits.get(tick.box, frozenset())
+            if tick.box == box or not mine or not theirs or theirs & mine:
+                moments.append(tick.at)
     return max(moments, default=None)
 
 

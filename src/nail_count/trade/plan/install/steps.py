@@ -76,7 +76,9 @@ class _Maker:
         self.work = work(box, self.sheets, seen.seen.wires_in(box.id)) if box.planned else ()
         self.coming = coming(box)
         circuits, self.why = fed_by(job, box)
-        self.circuits = tuple(one.id for one in job.circuits if one.id in circuits)
+        listed = tuple(one.id for one in job.circuits if one.id in circuits)
+        # The main where it always goes off here, and where some breaker is not in the panel as it is said.
+        self.circuits = () if job.house.main_off or len(listed) < len(circuits) else listed
 
     def steps(self) -> Iterator[InstallStep]:
         """All of them, in order."""
@@ -94,8 +96,11 @@ class _Maker:
     def _off(self) -> Iterator[InstallStep]:
         if not self.circuits:
             main = ("main",)
-            why = "Nobody knows which breaker feeds this box: the main goes off."
-            yield self._one("switched off", "Switch the main off", why, of=main)
+            always = self.job.house.main_off
+            why = (
+                "It always goes off for work here." if always else "Which breaker feeds this box is not known for sure."
+            )
+            yield self._one("switched off", "Switch the main off", why, *self.why, of=main)
             yield self._one("locked", "Lock and label the main", _LABEL, of=main)
             return
         for circuit in self.circuits:

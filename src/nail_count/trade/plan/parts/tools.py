@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from ...model.box import Box
 from ...model.job import Job, by_id
 from ...model.shelf import PartKind
-from ...rules.supplies import TORQUE_FROM, TORQUE_TO
+from ...rules.supplies import LEAD_BEFORE, TORQUE_FROM, TORQUE_TO
 from ...text.format import figure
 from .parts_list import Line
 
@@ -65,10 +65,6 @@ def _tools(job: Job, parts: frozenset[PartKind]) -> Iterator[Tool]:
         yield Tool("hook up", "Marker or tape for whites that are hot")
     if "hub" in parts or any(by_id(job.sheets)[item.sheet].radio for box in boxes for item in box.equipment):
         yield Tool("commission", "Phone or tablet, charged; the network's name and password from its owner")
-
-
-LEAD_BEFORE = 1978
-"""Paint of houses built before may hold lead."""
 
 
 def _not_told(box: Box) -> bool:

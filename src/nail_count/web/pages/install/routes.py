@@ -14,7 +14,7 @@ from ....trade.edits.fields import now
 from ....trade.model.errors import Rejected
 from ....trade.model.tick import Step, Tick
 from ....trade.plan.day.places import fed_by
-from ....trade.plan.install.progress import Done, current, on_since, progress, refuse_live
+from ....trade.plan.install.progress import AFTER_DEAD, Done, current, on_since, progress, refuse_live
 from ....trade.plan.install.steps import install_steps
 from ... import urls
 from ...deps import TheAct, TheStore
@@ -52,7 +52,10 @@ def _view(request: Request, store: Store, job: str, box: str, at: int | None) ->
     kept = store.wired(job, store.box(job, box))
     assert kept.wiring is not None
     ticks = store.ticks(job)
-    circuits = {one.id: fed_by(kept.wiring, one)[0] for one in kept.wiring.boxes}
+    whole = store.whole_job(job)
+    closed = {tick.box for tick in ticks if tick.step.kind in AFTER_DEAD} | {box}
+    asked = [] if whole.house.main_off else [one for one in whole.boxes if one.id in closed]
+    circuits = {one.id: fed_by(whole, one)[0] for one in asked}  # none where the main goes off and on for every box
     done = progress(install_steps(kept.wiring, box), ticks, box, on_since(ticks, circuits, box))
     shown = current(done) if at is None or not 0 <= at < len(done) else at
     return InstallView(kept, done, shown, request.cookies.get(WHO, "")[:LONGEST_NAME])
