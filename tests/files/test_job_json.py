@@ -17,7 +17,8 @@ from nail_count.files.job_json import BadFile, job_schema, read_job, write_job
 from nail_count.files.report import check_text
 from nail_count.trade.model.answer import State
 from nail_count.trade.model.box import Box
-from nail_count.trade.model.contents import Built, Commissioned, Contents
+from nail_count.trade.model.commissioned import Commissioned
+from nail_count.trade.model.contents import Built, Contents
 from nail_count.trade.model.gauge import mm2
 from nail_count.trade.model.job import Job
 from nail_count.trade.model.measure import Power

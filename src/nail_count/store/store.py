@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from contextlib import suppress
 from dataclasses import replace
 from pathlib import Path
+from typing import TypeVar
 
 from pydantic import ValidationError
 from sqlalchemy import Connection, Engine, insert, select, update
@@ -22,7 +23,8 @@ from ..trade.model.run import Run
 from ..trade.model.thing import Thing
 from ..trade.model.tick import Tick
 from ..trade.rules.check import check_job
-from . import acts, boxes, codes, datasheets, houses, photos, revisions, ticks
+from ..trade.wiring.simulate.hub import SimulatedHub
+from . import acts, boxes, codes, datasheets, houses, hubs, photos, revisions, ticks
 from .acts import NOTHING_SEEN, Seen
 from .bodies import read_box, written
 from .commit import Committed
@@ -46,6 +48,7 @@ from .summaries import NOT_RECKONED, put_summary
 from .tables import ChangeRow, DocumentRow, JobRow, RevisionRow, SummaryRow, TrialRow
 
 _D = DocumentRow
+T = TypeVar("T")
 
 
 LARGE = 200
@@ -158,6 +161,18 @@ class Store:
         with self._session.writing() as on:
             codes.delete(on, self._session.job(on, job), box, device)
         self._session.forget_deleted()
+
+    # the simulated hub
+
+    def hub(self, job: str) -> SimulatedHub:
+        """The simulated hub of a job, as it was left. Raises [NotFound][]."""
+        with self._session.reading() as on:
+            return hubs.remembered(on, self._session.job(on, job))
+
+    def ask_hub(self, job: str, ask: Callable[[SimulatedHub], T]) -> T:
+        """What comes of asking the simulated hub something; what it remembers of it is kept. Raises [NotFound][]."""
+        with self._session.writing() as on:
+            return hubs.asked(on, self._session.job(on, job), ask)
 
     # trials
 

@@ -160,6 +160,16 @@ class SetupCodeRow(Base):
     at: Mapped[datetime]
 
 
+class SimulatedHubRow(Base):
+    """What the simulated hub of a job remembers: the stand-in's own, in no job file."""
+
+    __tablename__ = "simulated_hub"
+
+    job_id: Mapped[int] = mapped_column(ForeignKey("job.id"), primary_key=True)
+    body: Mapped[str] = mapped_column(Text)
+    """As JSON."""
+
+
 class SummaryRow(Base):
     """What lists show of a box."""
 

@@ -33,6 +33,7 @@ from .pages.bench import routes as bench
 from .pages.board import routes as board
 from .pages.breaker import routes as breaker
 from .pages.choose import routes as choose
+from .pages.commission import routes as commission
 from .pages.count import routes as count
 from .pages.datasheets import routes as datasheets
 from .pages.day import routes as day
@@ -100,6 +101,7 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
         count.router,
         fix.router,
         install.router,
+        commission.router,
         find_fault.router,
     )
     for router in (

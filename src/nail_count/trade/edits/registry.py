@@ -8,6 +8,7 @@ from ..model.box import Box
 from ..model.errors import Rejected
 from . import (
     cables,
+    commission,
     conductors,
     contents,
     datasheets,
@@ -94,6 +95,13 @@ _ALL: tuple[type[Edit], ...] = (
     mend.Mend,
     runs.SayRun,
     stages.SayContents,
+    commission.NoteSerial,
+    commission.NameInHub,
+    commission.NoteFirmware,
+    commission.NoteSetting,
+    commission.NotePair,
+    commission.NoteWatts,
+    commission.SayBuilt,
     prices.PutPrice,
     prices.RemovePrice,
     prices.PutMovePrice,

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import datetime
 from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
+from .commissioned import Commissioned
 from .enclosure import Enclosure
 from .gauge import Gauge, GaugeField
 from .load import Load, LoadKind
@@ -128,26 +128,6 @@ class Contents(Thing):
                 key = splice.connector.size, splice.connector.gauge
                 counts[key] = counts.get(key, 0) + 1
         return tuple(Connectors(size, gauge, count) for (size, gauge), count in counts.items())
-
-
-class Setting(Thing):
-    """One thing set on a device: lamp type, low-end trim."""
-
-    name: Annotated[str, Field(min_length=1, max_length=60)]
-    value: Annotated[str, Field(max_length=120)]
-
-
-class Commissioned(Thing):
-    """What was noted of a device when it was brought into use. Its setup code is never among it."""
-
-    of: Mark
-    """The device or module."""
-    serial: Annotated[str, Field(max_length=60)] = ""
-    firmware: Annotated[str, Field(max_length=40)] = ""
-    hub: Annotated[str, Field(max_length=60)] = ""
-    """The hub it was joined to."""
-    settings: Annotated[tuple[Setting, ...], Field(max_length=40)] = ()
-    at: datetime | None = None
 
 
 class Built(Contents):

@@ -10,6 +10,7 @@ from typing import Annotated, Literal, Self, get_args
 from pydantic import Field, field_validator, model_validator
 
 from .channel import Channel
+from .joining import Joining
 from .load import LOAD_KINDS, LoadKind
 from .measure import Celsius, Length, Number, Power
 from .thing import Thing
@@ -188,6 +189,8 @@ class Datasheet(Thing):
     """The radio or hub it needs; "" for none."""
     pairing: Annotated[str, Field(max_length=120)] = ""
     """What is done to pair it."""
+    joining: Joining | None = None
+    """How it joins a hub, step by step; None: not said so."""
     code_at: Annotated[str, Field(max_length=80)] = ""
     """Where its setup code sits."""
     places: Literal["one", "several"] = "one"

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from datetime import datetime
 from typing import Annotated, Literal, Self, get_args
 
@@ -14,7 +14,9 @@ from .thing import Id, Mark, Thing
 
 StepKind = Literal[
     "switched off", "locked", "proven dead", "photographed", "clamped", "marked", "taken apart", "trimmed", "joined",
-    "tugged", "compared", "folded", "recorded", "energised", "tried by hand", "closed", "set", "refused", "measured",
+    "tugged", "compared", "folded", "recorded", "energised", "tried by hand", "closed", "set", "joined the hub",
+    "named", "updated", "paired", "tried from the hub", "tried without the network", "tried after an outage", "weighed",
+    "built", "refused", "measured",
     "bought", "loaded", "used", "returned", "unpacked", "begun", "done",
 ]  # fmt: skip
 """What kind of step is ticked."""
@@ -78,3 +80,35 @@ def standing(ticks: Iterable[Tick]) -> tuple[Tick, ...]:
     made = tuple(ticks)
     back = {tick.takes_back for tick in made}
     return tuple(tick for tick in made if tick.takes_back is None and tick.id not in back)
+
+
+def ticked(ticks: Iterable[Tick], box: str) -> tuple[Mapping[Step, Tick], Mapping[Step, Tick]]:
+    """What holds of the steps of a box: those done, and those refused; each by its newest tick, one or the other.
+
+    Args:
+        ticks: of the job, in the order they were made.
+        box: its key.
+    """
+    done: dict[Step, Tick] = {}
+    refused: dict[Step, Tick] = {}
+    for tick in standing(ticks):
+        if tick.box != box:
+            continue
+        if tick.step.kind == "refused":
+            step = refused_step(tick.step)
+            refused[step] = tick
+            done.pop(step, None)
+        else:
+            done[tick.step] = tick
+            refused.pop(tick.step, None)
+    return done, refused
+
+
+def refusal(step: Step) -> Step:
+    """What is ticked where a step is not done."""
+    return Step(kind="refused", subjects=(step.kind, *step.subjects))
+
+
+def refused_step(step: Step) -> Step:
+    """The step a refusal is about."""
+    return Step.model_validate({"kind": step.subjects[0], "subjects": step.subjects[1:]})

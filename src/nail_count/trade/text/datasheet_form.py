@@ -19,6 +19,7 @@ from ..model.datasheet import TERMINAL_ROLES, CurvePoint, Datasheet, Packed, Ter
 from ..model.errors import BESIDE_OTHERS, Problem, Rejected, problems_of
 from ..model.load import KIND_WORDS, RATED_KINDS, RatedKind
 from ..model.measure import Length, Measure, Power, parse_number, write_number
+from .joining import read_joining, write_joining
 
 COLUMNS = ("alone", "second", "third", "fourth", "least")
 """Of the table of ratings."""
@@ -92,6 +93,7 @@ def read_sheet(said: Said, id: str) -> Datasheet:
     }
     data["terminals"] = take("terminals", _terminals) or ()
     data["package"] = take("package", _package) or ()
+    data["joining"] = take("joining", read_joining)
     data["torque"] = take("torque", _torque)
     if any(said.get(f"ambient-{part}", "").strip() for part in ("holds_to", "stops_at", "curve")):
         points = take("ambient-curve", _curve) or ()
@@ -262,7 +264,7 @@ def _field(path: tuple[str | int, ...]) -> str:
             )
             return f"{at}{kind}-{'least' if path[2] == 'minimums' else column}"
         return at + (str(path[2]) if len(path) > 2 else "mixed")
-    if path[:1] in (("terminals",), ("package",)):
+    if path[:1] in (("terminals",), ("package",), ("joining",)):
         return str(path[0])
     if path[:1] in (("ambient",), ("heat",), ("body",)):
         part = str(path[1]) if len(path) > 1 else {"ambient": "curve", "heat": "share", "body": "width"}[str(path[0])]
@@ -286,6 +288,7 @@ def write_sheet(sheet: Datasheet) -> dict[str, str]:
     )
     said["package"] = ", ".join(f"{one.count} {one.what}" if one.count > 1 else one.what for one in sheet.package)
     said["torque"] = _text(sheet.torque)
+    said["joining"] = write_joining(sheet.joining) if sheet.joining else ""
     ambient = sheet.ambient
     said["ambient-holds_to"] = (
         f"{write_number(ambient.holds_to)} °C" if ambient and ambient.holds_to is not None else ""

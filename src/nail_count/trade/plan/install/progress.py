@@ -8,7 +8,7 @@ from datetime import datetime
 
 from ...model.errors import Rejected
 from ...model.survey import STAGES
-from ...model.tick import Step, Tick, standing
+from ...model.tick import Step, Tick, standing, ticked
 from .steps import LIVE, InstallStep
 
 AFTER_DEAD = ("energised",)
@@ -44,27 +44,14 @@ def progress(
         box: its key.
         on_since: when a breaker of it was last switched on again, here or at another box; None: not since.
     """
-    last: dict[Step, Tick] = {}
-    refused: dict[tuple[str, ...], Tick] = {}
-    for tick in standing(ticks):
-        if tick.box == box and tick.step.kind == "refused":
-            refused[tick.step.subjects] = tick
-            last.pop(_step_of(tick.step.subjects), None)
-        elif tick.box == box:
-            last[tick.step] = tick
-            refused.pop((tick.step.kind, *tick.step.subjects), None)
+    last, refused = ticked(ticks, box)
     made = []
     for at in steps:
         made_at = last.get(at.step)
         dead = made_at is not None and at.step.kind == "proven dead"
         lapsed = made_at is not None and dead and on_since is not None and on_since > made_at.at
-        no = refused.get((at.step.kind, *at.step.subjects))
-        made.append(Done(at, None if lapsed else made_at, no, lapsed))
+        made.append(Done(at, None if lapsed else made_at, refused.get(at.step), lapsed))
     return tuple(made)
-
-
-def _step_of(subjects: tuple[str, ...]) -> Step:
-    return Step.model_validate({"kind": subjects[0], "subjects": subjects[1:]})
 
 
 def on_since(ticks: Iterable[Tick], circuits: Mapping[str, frozenset[str]], box: str) -> datetime | None:

@@ -16,7 +16,8 @@ from ....store.snapshots import EditConflict
 from ....trade.compare.boxes import differences
 from ....trade.edits.stages import SayContents
 from ....trade.model.box import Box
-from ....trade.model.contents import Built, Commissioned, Contents
+from ....trade.model.commissioned import Commissioned
+from ....trade.model.contents import Built, Contents
 from ....trade.model.datasheet import Datasheet
 from ....trade.rules.fit.box import DoesNotFit
 from ... import urls

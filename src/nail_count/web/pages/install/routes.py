@@ -12,7 +12,7 @@ from ....store.snapshots import BoxSnapshot
 from ....store.store import Store
 from ....trade.edits.fields import now
 from ....trade.model.errors import Rejected
-from ....trade.model.tick import Step, Tick
+from ....trade.model.tick import Tick, refusal
 from ....trade.plan.day.places import fed_by
 from ....trade.plan.install.progress import AFTER_DEAD, Done, current, on_since, progress, refuse_live
 from ....trade.plan.install.steps import install_steps
@@ -20,11 +20,9 @@ from ... import urls
 from ...deps import TheAct, TheStore
 from ...form_errors import NO_ERRORS, FormErrors
 from ...templating import render
+from ...ticking import remembering, take_back, who_asks, who_said
 
 router = APIRouter(prefix="/jobs/{job}/boxes/{box}/install", include_in_schema=False)
-WHO = "who"
-"""The cookie with what a person calls themselves."""
-LONGEST_NAME = 60
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,7 +56,7 @@ def _view(request: Request, store: Store, job: str, box: str, at: int | None) ->
     circuits = {one.id: fed_by(whole, one)[0] for one in asked}  # none where the main goes off and on for every box
     done = progress(install_steps(kept.wiring, box), ticks, box, on_since(ticks, circuits, box))
     shown = current(done) if at is None or not 0 <= at < len(done) else at
-    return InstallView(kept, done, shown, request.cookies.get(WHO, "")[:LONGEST_NAME])
+    return InstallView(kept, done, shown, who_asks(request))
 
 
 @router.get("")
@@ -90,24 +88,19 @@ def tick(request: Request, store: TheStore, form: TheAct, job: str, box: str) ->
         if said.get("refuse") == "true":
             if not because:
                 raise Rejected("expected why it is not done", "because")
-            step = Step(kind="refused", subjects=(step.kind, *step.subjects))
+            step = refusal(step)
         else:
             refuse_live(view.done, step)
-        who = said.get("who", "").strip()[:LONGEST_NAME]
+        who = who_said(said)
         made = Tick(id="t0", box=box, step=step, at=now(), by=who, because=because[:200])
         store.tick(job, made, form.token)
     except Rejected as wrong:
         return _page(request, view, FormErrors(form.asked_by, said, wrong.problems))
-    answer = RedirectResponse(urls.box(job, box, "install"), 303)
-    answer.set_cookie(WHO, who, max_age=400 * 86400, samesite="lax", httponly=True)
-    return answer
+    return remembering(RedirectResponse(urls.box(job, box, "install"), 303), who)
 
 
 @router.post("/untick")
 def untick(store: TheStore, form: TheAct, job: str, box: str) -> Response:
     """A tick that does not hold is taken back; it stays among the ticks."""
-    old = {one.id: one for one in store.ticks(job, box)}.get(form.fields.get("tick", ""))
-    if old is None or old.takes_back is not None:
-        raise Rejected("expected one of the ticks of this box", "tick")
-    store.tick(job, Tick(id="t0", box=box, step=old.step, at=now(), takes_back=old.id), form.token)
+    take_back(store, job, box, form)
     return RedirectResponse(urls.box(job, box, "install"), 303)

@@ -1,0 +1,35 @@
+"""How a device joins its hub, by its sheet: what is done at it, for how long, and how long it looks for one."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal, Self, get_args
+
+from pydantic import Field, model_validator
+
+from .thing import Thing
+
+JoinWay = Literal["held button", "two buttons", "toggles", "first power", "code"]
+"""A button held; two held together; so many throws in a row; by itself when first powered; its code scanned."""
+JOIN_WAYS: tuple[JoinWay, ...] = get_args(JoinWay)
+
+
+class Joining(Thing):
+    """What is done to bring a device into a network."""
+
+    way: JoinWay
+    seconds: Annotated[int, Field(ge=1, le=60)] | None = None
+    """How long its buttons are held, or within how long it is thrown [s]; None: not stated."""
+    times: Annotated[int, Field(ge=2, le=20)] | None = None
+    """How often it is thrown."""
+    window: Annotated[int, Field(ge=5, le=1800)] | None = None
+    """How long it then looks for a hub [s]; None: not stated."""
+    reset: Annotated[str, Field(max_length=120)] = ""
+    """What is done to set it back to what it was when new; "" where the sheet does not say."""
+
+    @model_validator(mode="after")
+    def _of_its_way(self) -> Self:
+        if (self.times is not None) != (self.way == "toggles"):
+            raise ValueError("expected how often it is thrown where that is how it joins, and nowhere else")
+        if self.seconds is not None and self.way in ("first power", "code"):
+            raise ValueError("expected seconds of what is held or thrown, and of nothing else")
+        return self

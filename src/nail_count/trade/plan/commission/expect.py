@@ -1,0 +1,108 @@
+"""What should burn when a place is thrown, and when the hub says so: read off the graph of the proof, never guessed."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from ...model.answer import State as Passes
+from ...wiring.hookup.graph import Graph
+from ...wiring.hookup.look import HookUp
+from ...wiring.hookup.network import Gear, InState, State, thrown, wired
+from ...wiring.hookup.readings import usual_states
+
+FROM = "breakers on, everything off"
+"""The state every trial begins in."""
+
+
+@dataclass(frozen=True, slots=True)
+class Trial:
+    """One throw, and what should burn after it."""
+
+    gear: str
+    """What is thrown: front-door/d1."""
+    output: int
+    """Which output of it, from 0."""
+    do: str
+    """What is done."""
+    burns: tuple[str, ...]
+    """The loads of the device that should burn, by name."""
+    dark: tuple[str, ...]
+    """Those that should not."""
+
+    @property
+    def says(self) -> str:
+        """What should be seen, in words."""
+        on, off = ", ".join(self.burns), ", ".join(self.dark)
+        return f"{on + ' on' if on else 'Nothing of it on'}{f'; {off} off' if off else ''}"
+
+
+@dataclass(frozen=True, slots=True)
+class Expected:
+    """What a device must do."""
+
+    by_hand: tuple[Trial, ...]
+    """At every place that changes its loads."""
+    by_hub: tuple[Trial, ...]
+    """From the hub, output by output."""
+    open: str
+    """Why nothing is expected; "" where it is."""
+
+
+def expected(seen: HookUp, device: str) -> Expected:
+    """What a device must do at each place and from its hub, begun with everything off.
+
+    Args:
+        seen: the hook-up of its box; where that is not proven, nothing is expected.
+        device: the box and the device: front-door/d1.
+    """
+    if not seen.state.passes:
+        so = "fails" if seen.state is Passes.FAILS else "is not proven yet"
+        return Expected((), (), f"the hook-up {so}, so what should burn is not known")
+    network = seen.seen.network
+    own = next((gear for gear in network.gear if gear.id == device), None)
+    if own is None or not own.all_controls:
+        return Expected((), (), "nothing hangs on it by the plan")
+    begun = usual_states(seen.seen)[FROM]
+    places = [gear for gear in network.gear if gear.all_controls & own.all_controls or _signals(gear, own)]
+    by_hand = tuple(trial for gear in places for trial in _trials(seen.seen, begun, gear, own))
+    return Expected(by_hand, tuple(_trials(seen.seen, begun, own, own, by_hub=True)), "")
+
+
+def burning(seen: HookUp, device: str, on: bool) -> tuple[tuple[str, bool], ...]:
+    """What hangs on a device, and whether it burns once the hub has it on, or off; () where that is not proven.
+
+    Args:
+        seen: the hook-up of its box.
+        device: the box and the device: front-door/d1.
+        on: what the hub says of all its outputs.
+    """
+    network = seen.seen.network
+    own = next((gear for gear in network.gear if gear.id == device), None)
+    if own is None or not seen.state.passes:
+        return ()
+    begun = usual_states(seen.seen)[FROM]
+    state = begun.changed(own.id, len(own.positions) - 1) if on else begun
+    now = InState(network, state)
+    return tuple((seen.seen.load_names[one.id], now.burns(one)) for one in network.loads if one.id in own.all_controls)
+
+
+def _signals(gear: Gear, own: Gear) -> bool:
+    return gear.kind == "companion" and bool(gear.all_controls & own.all_controls)
+
+
+def _trials(seen: Graph, begun: State, gear: Gear, own: Gear, by_hub: bool = False) -> Iterator[Trial]:
+    base = wired(seen.network)
+    several = len(gear.positions) > 2
+    for output in range(len(gear.controls) if several else 1):
+        after = InState(seen.network, thrown(seen.network, begun, gear, output, base), base)
+        mine = [load for load in seen.network.loads if load.id in own.all_controls]
+        named = {load.id: seen.load_names[load.id] for load in mine}
+        which = f", output {output + 1}," if several else ""
+        where = seen.box_names.get(seen.box_of.get(gear.id, ""), "")
+        name = seen.gear_names.get(gear.id, gear.id)
+        do = f"On from the hub: {name}{which.rstrip(',')}" if by_hub else f"{name}{which} in {where}, by hand"
+        burning = tuple(named[load.id] for load in mine if after.burns(load))
+        yield Trial(
+            gear.id, output, do, burning, tuple(named[load.id] for load in mine if named[load.id] not in burning)
+        )

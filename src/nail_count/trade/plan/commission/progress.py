@@ -1,0 +1,79 @@
+"""How far a device has come: what is done, what was refused, what comes next; and what is too early."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+
+from ...model.errors import Rejected
+from ...model.tick import Step, StepKind, Tick, ticked
+from .steps import CommissionStep, ToCommission
+
+IN_HUB: frozenset[StepKind] = frozenset(
+    ("named", "updated", "paired", "tried from the hub", "tried without the network")
+)
+"""What cannot be before a device is in its hub."""
+
+
+@dataclass(frozen=True, slots=True)
+class DoneStep:
+    """A step with what was ticked of it."""
+
+    at: CommissionStep
+    tick: Tick | None
+    refused: Tick | None
+
+    @property
+    def settled(self) -> bool:
+        """Whether a person goes on to the next."""
+        return self.tick is not None or self.refused is not None or bool(self.at.idle)
+
+
+@dataclass(frozen=True, slots=True)
+class DeviceDone:
+    """A device, and how far it has come."""
+
+    of: ToCommission
+    steps: tuple[DoneStep, ...]
+
+    @property
+    def next(self) -> int:
+        """Which step comes next, from 0; past the last where all are settled."""
+        return next((n for n, one in enumerate(self.steps) if not one.settled), len(self.steps))
+
+    @property
+    def settled(self) -> int:
+        """How many are settled."""
+        return sum(one.settled for one in self.steps)
+
+    @property
+    def over(self) -> bool:
+        """Whether all of them are."""
+        return self.settled == len(self.steps)
+
+
+def how_far_each(devices: Sequence[ToCommission], ticks: Iterable[Tick], box: str) -> tuple[DeviceDone, ...]:
+    """How far each device of a box has come.
+
+    Args:
+        devices: to bring into use, with their steps.
+        ticks: of the job, in the order they were made.
+        box: its key.
+    """
+    done, refused = ticked(ticks, box)
+    return tuple(
+        DeviceDone(one, tuple(DoneStep(at, done.get(at.step), refused.get(at.step)) for at in one.steps))
+        for one in devices
+    )
+
+
+def refuse_early(device: DeviceDone, step: Step) -> None:
+    """Refuses a tick that comes before what it stands on. Raises Rejected.
+
+    Source: common practice: nothing is named or updated that is in no hub; an update resets what was set.
+    """
+    settled = {one.at.step.kind: one.settled for one in device.steps}
+    if step.kind in IN_HUB and not settled.get("joined the hub", True):
+        raise Rejected("expected it to be in its hub first", "step")
+    if step.kind == "set" and not settled.get("updated", True):
+        raise Rejected("expected its firmware first: an update resets what is set", "step")

@@ -1,0 +1,222 @@
+"""What is done to bring each device of a box into use, by its sheet, in the order it is done.
+
+Source: common practice; a sheet's own steps outrank these.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Literal
+
+from ...edits.commission import noted_of
+from ...model.box import Box, Equipment
+from ...model.commissioned import Commissioned, SettingName
+from ...model.datasheet import Datasheet
+from ...model.job import Job, by_id
+from ...model.tick import Step, StepKind
+from ...text.joining import joining_words
+from ...wiring.hookup.look import HookUp, look
+from .expect import Expected, Trial, expected
+
+Form = Literal["", "serial", "join", "name", "firmware", "setting", "trim", "pair", "trial", "watts", "built"]
+"""What is asked for at a step beside its tick."""
+USUAL_WINDOW = 180
+"""How long a hub is let look where a sheet does not say [s]; common practice."""
+AFTER_OUTAGE = ("off", "on", "as before")
+_FROM_COLD = "Down from half, each step from cold, until a lamp no longer starts surely."
+
+
+@dataclass(frozen=True, slots=True)
+class CommissionStep:
+    """One step of one device."""
+
+    step: Step
+    title: str
+    what: tuple[str, ...] = ()
+    form: Form = ""
+    setting: SettingName | None = None
+    choices: tuple[str, ...] = ()
+    """What can be chosen for it; () for any words."""
+    said: str = ""
+    """What is noted of it already."""
+    idle: str = ""
+    """Why it does not apply; "" where it does."""
+    trial: Trial | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class ToCommission:
+    """One device to bring into use."""
+
+    item: Equipment
+    sheet: Datasheet
+    at: str
+    """As hub and graph name it: front-door/d1."""
+    noted: Commissioned
+    steps: tuple[CommissionStep, ...]
+
+    @property
+    def name(self) -> str:
+        """What people call it."""
+        return self.item.name or self.sheet.name
+
+    @property
+    def window(self) -> int:
+        """How long the hub is let look for it [s]."""
+        joining = self.sheet.joining
+        return joining.window if joining and joining.window else USUAL_WINDOW
+
+
+def to_commission(job: Job, key: str) -> tuple[ToCommission, ...]:
+    """The devices of a box that are brought into use, each with its steps.
+
+    Args:
+        job: with every box and run on its circuits.
+        key: of the box.
+    """
+    sheets, seen = by_id(job.sheets), look(job, key)
+    found = []
+    for item in seen.box.equipment:
+        sheet = sheets[item.sheet]
+        if sheet.radio or sheet.metering:
+            noted = noted_of(seen.box, item.id)
+            maker = _Maker(job, seen, item, sheet, noted)
+            found.append(ToCommission(item, sheet, f"{key}/{item.id}", noted, tuple(maker.steps())))
+    return tuple(found)
+
+
+class _Maker:
+    """The steps of one device."""
+
+    def __init__(self, job: Job, seen: HookUp, item: Equipment, sheet: Datasheet, noted: Commissioned) -> None:
+        self.job, self.seen, self.item, self.sheet, self.noted = job, seen, item, sheet, noted
+        self.box: Box = seen.box
+        self.must: Expected = expected(seen, f"{self.box.id}/{item.id}")
+
+    def steps(self) -> Iterator[CommissionStep]:
+        """All of them, in order: an update resets what was set, so it comes before."""
+        where = f"Its code sits {self.sheet.code_at}." if self.sheet.code_at else "Where its code sits is not said."
+        yield self._one(
+            "recorded", "Serial and setup code", where, "The code is kept apart, shown only when asked for.",
+            form="serial", said=self.noted.serial,
+        )  # fmt: skip
+        if self.sheet.radio:
+            yield from self._joined()
+        yield from self._settings()
+        if self.sheet.radio:
+            yield from self._pairs()
+        yield from self._trials()
+        yield from self._weighed()
+        built = "said" if self.box.built is not None else ""
+        what = ("Devices, wires and splices as they are now; what turned out otherwise is put right first.",)
+        yield self._one("built", "Built as planned", *what, form="built", said=built)
+
+    def _one(
+        self, kind: StepKind, title: str, *what: str, of: tuple[str, ...] = (), form: Form = "", said: str = "",
+        idle: str = "", setting: SettingName | None = None, choices: tuple[str, ...] = (), trial: Trial | None = None,
+    ) -> CommissionStep:  # fmt: skip
+        step = Step(kind=kind, subjects=(self.item.id, *of))
+        return CommissionStep(step, title, tuple(filter(None, what)), form, setting, choices, said, idle, trial)
+
+    def _joined(self) -> Iterator[CommissionStep]:
+        joining, sheet = self.sheet.joining, self.sheet
+        do = joining_words(joining) if joining else sheet.pairing[:1].upper() + sheet.pairing[1:]
+        looks = f"It looks for {joining.window} s." if joining and joining.window else ""
+        own = f"Reset: {joining.reset}. " if joining and joining.reset else ""
+        reset = f"{own}Reset is not excluding: an old hub must leave it out as well."
+        yield self._one(
+            "joined the hub", f"Bring it into {sheet.radio}", f"{do or 'How it joins the sheet does not say'}.",
+            looks, reset, form="join", said=self.noted.hub,
+        )  # fmt: skip
+        yield self._one(
+            "named", "Room and name", "No name twice in the house, and none that sounds like another read aloud.",
+            form="name", said=self.noted.name,
+        )  # fmt: skip
+        versions = f"{self.noted.before}, now {self.noted.firmware}" if self.noted.firmware else ""
+        yield self._one(
+            "updated", "Firmware, before anything is set", "An update resets what was set.", form="firmware",
+            said=versions,
+        )  # fmt: skip
+
+    def _settings(self) -> Iterator[CommissionStep]:
+        sheet = self.sheet
+        listed = tuple(sheet.lamp_settings) if sheet.lamp_settings else ("led", "incandescent")
+        asked: tuple[tuple[SettingName, bool, tuple[str, ...], str], ...] = (
+            ("lamp type", sheet.dims, listed, ""),
+            ("low-end trim", sheet.dims, (), _FROM_COLD),
+            ("high end", sheet.dims, (), "100 %, or less where lamps hum or glare."),
+            ("fade", sheet.dims, (), ""),
+            ("after an outage", bool(sheet.radio), AFTER_OUTAGE, "What it is to do when its power comes back."),
+            ("indicator", bool(sheet.radio), ("off", "when off", "when on"), ""),
+            ("countdown", "countdown" in sheet.does, (), ""),
+            ("schedule", "schedule" in sheet.does, (), ""),
+            ("scenes and groups", bool(sheet.radio), (), "What it goes with; none is an answer."),
+            ("lived-in look", "looks lived in" in sheet.does, ("off", "on when away"), ""),
+        )  # fmt: skip
+        for name, applies, choices, what in asked:
+            if applies:
+                form: Form = "trim" if name == "low-end trim" else "setting"
+                yield self._one(
+                    "set", f"Set: {name}", what, of=(name,), form=form, setting=name, choices=choices,
+                    said=self.noted.setting(name),
+                )  # fmt: skip
+
+    def _pairs(self) -> Iterator[CommissionStep]:
+        names = tuple(dict.fromkeys(self._others()))
+        yield self._one(
+            "paired", "Pair what speaks to it", "Companions and remotes, each tried after.", form="pair", choices=names,
+            said=", ".join(self.noted.pairs), idle="" if names else "no remote and no companion of it is planned near",
+        )  # fmt: skip
+
+    def _others(self) -> Iterator[str]:
+        """Remotes of its radio in its room, and companions by radio in the boxes wired with it."""
+        sheets = by_id(self.job.sheets)
+        for box in self.job.boxes:
+            for item in box.equipment:
+                sheet = sheets[item.sheet]
+                near = box.room == self.box.room or box.id in self.seen.group
+                mine = sheet.id == self.sheet.companion or (sheet.kind == "remote" and sheet.radio == self.sheet.radio)
+                if near and mine and (box.id, item.id) != (self.box.id, self.item.id):
+                    yield f"{item.name or sheet.name}, {box.name}"
+
+    def _trials(self) -> Iterator[CommissionStep]:
+        sheet = self.sheet
+        if self.must.open:
+            yield self._one("tried by hand", "Try it by hand", idle=self.must.open, of=("hand",))
+        for trial in self.must.by_hand:
+            at = (trial.gear.replace("/", "."), str(trial.output + 1))
+            yield self._trial("tried by hand", trial.do, trial, *at)
+        if sheet.radio:
+            for trial in self.must.by_hub:
+                yield self._trial("tried from the hub", trial.do, trial, str(trial.output + 1))
+            yield self._without_network()
+            yield self._after_outage()
+
+    def _trial(self, kind: StepKind, title: str, trial: Trial, *of: str) -> CommissionStep:
+        return self._one(
+            kind, title, f"Should be seen: {trial.says}.", "And off again.", of=of, form="trial", trial=trial
+        )
+
+    def _without_network(self) -> CommissionStep:
+        wished = [wish.what or "the place" for wish in self.box.wishes if wish.without_network]
+        asked = f"Wished: {', '.join(wished)} must work without it." if wished else ""
+        says = {True: "By its sheet it works by hand.", False: "By its sheet it does not work by hand.", None: ""}
+        return self._one(
+            "tried without the network", "With the network down", "The hub's network off; each place by hand again.",
+            asked, says[self.sheet.local], form="trial",
+        )  # fmt: skip
+
+    def _after_outage(self) -> CommissionStep:
+        must = self.noted.setting("after an outage")
+        should = f"It was set to be {must} then." if must else "What it is to do then was not set: note what it does."
+        return self._one(
+            "tried after an outage", "Its breaker off and on", should,
+            "It is still in the hub; what was set is still set.", form="trial",
+        )  # fmt: skip
+
+    def _weighed(self) -> Iterator[CommissionStep]:
+        if not self.sheet.metering:
+            return
+        said = str(self.noted.watts) if self.noted.watts is not None else ""
+        yield self._one("weighed", "Its watts beside the sum", "Everything on it on.", form="watts", said=said)

@@ -1,0 +1,239 @@
+"""Bringing the devices of a box into use: what is noted, what the hub is asked, what is ticked, the code on demand."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Iterable
+from typing import cast, get_args
+
+from fastapi import APIRouter
+from starlette.exceptions import HTTPException
+from starlette.requests import Request
+from starlette.responses import RedirectResponse, Response
+
+from ....store.snapshots import EditConflict
+from ....store.store import Store
+from ....trade.edits.commission import NameInHub, NoteOfDevice, SayBuilt
+from ....trade.edits.documents import Documents, JobAtHand
+from ....trade.edits.fields import now
+from ....trade.edits.registry import EDITS
+from ....trade.model.errors import Rejected
+from ....trade.model.hub import Reply
+from ....trade.model.tick import Tick, refusal
+from ....trade.plan.commission.progress import DoneStep, refuse_early
+from ....trade.wiring.simulate.hub import CASES, Act, Case, SimulatedHub
+from ... import urls
+from ...deps import ActForm, TheAct, TheStore
+from ...form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice, stale
+from ...templating import render
+from ...ticking import remembering, take_back, who_said
+from .view import CommissionView, commission_view
+
+CODE = re.compile(r"[A-Za-z0-9$%*+./:_-]+")
+"""What a setup code is made of, as it is printed or scanned."""
+router = APIRouter(prefix="/jobs/{job}/boxes/{box}/commission", include_in_schema=False)
+
+
+@router.get("")
+def show(request: Request, store: TheStore, job: str, box: str, device: str = "", step: int | None = None) -> Response:
+    """A step of a device; the first that is not settled where none is named."""
+    return _page(request, commission_view(request, store, job, box, device, step))
+
+
+def _page(
+    request: Request, view: CommissionView, errors: FormErrors = NO_ERRORS, notice: Notice = NO_NOTICE
+) -> Response:
+    status = 409 if notice else 200 if errors is NO_ERRORS else 422
+    answer = render(
+        request, "commission/page.html", status, view.kept.number, kept=view.kept, view=view, errors=errors,
+        notice=notice, cases=CASES, spoken=_spoken, trim_asked=_trim_asked,
+    )  # fmt: skip
+    if view.code:
+        answer.headers["cache-control"] = "no-store"
+    return answer
+
+
+def _shown(request: Request, store: Store, job: str, box: str, form: ActForm) -> CommissionView:
+    """The page a form was on."""
+    number = form.fields.get("number", "")
+    step = int(number) if number.isdecimal() and len(number) < 5 else None
+    return commission_view(request, store, job, box, form.fields.get("device", ""), step)
+
+
+def _step_of(view: CommissionView, form: ActForm) -> DoneStep:
+    """The step a form is about. Raises Rejected where it is another one now."""
+    one = view.one
+    said = "|".join((one.at.step.kind, *one.at.step.subjects)) if one else ""
+    if one is None or said != form.fields.get("step"):
+        raise Rejected("expected the step that is shown; the plan has changed, and this is it now", "number")
+    return one
+
+
+def _answered(
+    request: Request, store: Store, where: tuple[str, str], form: ActForm, act: Callable[[CommissionView], None]
+) -> Response:
+    """Does something of a step and goes on, or shows the page with what was refused."""
+    job, box = where
+    view = _shown(request, store, job, box, form)
+    try:
+        act(view)
+    except Rejected as wrong:
+        return _page(request, view, FormErrors(form.asked_by, form.fields, wrong.problems))
+    except EditConflict as wrong:
+        errors = FormErrors(form.asked_by, form.fields, ())
+        return _page(request, view, errors, stale("box", wrong.came_since))
+    stays = form.fields.get("stay") == "true"
+    step = view.step + 1 if stays else None
+    device = (
+        view.device.of.item.id if view.device and (stays or view.device.next + 1 < len(view.device.steps)) else None
+    )
+    answer = RedirectResponse(urls.box(job, box, "commission", device=device, step=step), 303)
+    return remembering(answer, who_said(form.fields)) if "who" in form.fields else answer
+
+
+def _tick(
+    store: Store, where: tuple[str, str], form: ActForm, view: CommissionView, one: DoneStep, no: str = ""
+) -> None:
+    job, box = where
+    step = refusal(one.at.step) if no else one.at.step
+    if not no and view.device:
+        refuse_early(view.device, step)
+    by = who_said(form.fields) if "who" in form.fields else view.who
+    made = Tick(id="t0", box=box, step=step, at=now(), by=by, because=no[:200])
+    store.tick(job, made, f"{form.token}t"[:64] if form.token else "")
+
+
+@router.post("/tick")
+def tick(request: Request, store: TheStore, form: TheAct, job: str, box: str) -> Response:
+    """A step done, or not, and why."""
+
+    def do(view: CommissionView) -> None:
+        one, because = _step_of(view, form), form.fields.get("because", "").strip()
+        refused = form.fields.get("refuse") == "true"
+        if refused and not because:
+            raise Rejected("expected why it is not done", "because")
+        _tick(store, (job, box), form, view, one, because if refused else "")
+
+    return _answered(request, store, (job, box), form, do)
+
+
+@router.post("/untick")
+def untick(store: TheStore, form: TheAct, job: str, box: str) -> Response:
+    """A tick that does not hold is taken back; it stays among the ticks."""
+    take_back(store, job, box, form)
+    return RedirectResponse(urls.box(job, box, "commission"), 303)
+
+
+@router.post("/edit/{name}")
+def edit(request: Request, store: TheStore, form: TheAct, job: str, box: str, name: str) -> Response:
+    """Something noted of a device, and its step ticked with it."""
+    kind = EDITS.get(name)
+    if kind is None or not issubclass(kind, (NoteOfDevice, SayBuilt)):
+        raise HTTPException(404)
+    fields = {name: value for name, value in form.fields.items() if name in kind.model_fields}
+
+    def do(view: CommissionView) -> None:
+        one = _step_of(view, form)
+        if view.device:
+            refuse_early(view.device, one.at.step)
+        read = kind.read(fields | {"box": box})
+        if isinstance(read, NameInHub):
+            read = read.changed(hub=view.device.of.sheet.radio if view.device else "")
+            _named(store, job, view, read)
+        store.act_on_box(job, box, read, form.seen, form.token, form.mend)
+        _tick(store, (job, box), form, view, one)
+
+    return _answered(request, store, (job, box), form, do)
+
+
+def _named(store: Store, job: str, view: CommissionView, edit: NameInHub) -> None:
+    """The hub calls it so first: what it refuses is not noted. Raises Rejected."""
+    assert view.device is not None
+    at = view.device.of.at
+    # What would be refused here is refused before the hub hears of it.
+    edit.apply(Documents(JobAtHand(store.whole_job(job)), {}))
+
+    def ask(hub: SimulatedHub) -> Reply:
+        hub.name_taken(at, edit.name)
+        return hub.note(at, hub.call(at, edit.name))
+
+    if not (reply := store.ask_hub(job, ask)).did:
+        raise Rejected(f"expected a name the hub takes. {reply.says}: {', or '.join(reply.ways)}", "name")
+
+
+@router.post("/hub/{asked}")
+def hub(request: Request, store: TheStore, form: TheAct, job: str, box: str, asked: str) -> Response:
+    """Something asked of the simulated hub, or done by hand at the simulated device."""
+    said = form.fields
+
+    def do(view: CommissionView) -> None:
+        if view.device is None:
+            raise Rejected("expected a device to bring into use", "device")
+        to, at = view.device.of, view.device.of.at
+        joining = to.sheet.joining
+        takes = (joining.seconds or 5) if joining else 5
+
+        def ask(hub: SimulatedHub) -> Reply:
+            return hub.note(at, _asked(hub, at, asked, said, to.window, takes))
+
+        reply = store.ask_hub(job, ask)
+        if reply.code == "joined" and view.one and view.one.at.form == "join":
+            _tick(store, (job, box), form, view, view.one)
+
+    return _answered(request, store, (job, box), form, do)
+
+
+def _asked(hub: SimulatedHub, at: str, asked: str, said: dict[str, str], window: int, takes: int) -> Reply:
+    if asked == "case":
+        if said.get("case") not in CASES:
+            raise Rejected("expected one of the cases it can play", "case")
+        hub.place(at, cast(Case, said["case"]))
+        return Reply("done", f"It plays: {said['case']}")
+    if asked == "hand":
+        if said.get("act") not in get_args(Act):
+            raise Rejected("expected something that is done by hand", "act")
+        return hub.do(cast(Act, said["act"]), at, takes)
+    if asked == "leave-out":
+        other = said.get("other") or at
+        if other not in hub.holds:
+            raise Rejected("expected something the hub holds", "other")
+        return hub.leave_out(other)
+    acts: dict[str, Callable[[], Reply]] = {
+        "look": lambda: hub.look_for(at, window),
+        "update": lambda: hub.update(at),
+        "on": lambda: hub.switch(at, True),
+        "off": lambda: hub.switch(at, False),
+    }
+    if asked not in acts:
+        raise HTTPException(404)
+    return acts[asked]()
+
+
+@router.post("/code")
+def code(request: Request, store: TheStore, form: TheAct, job: str, box: str, do: str = "keep") -> Response:
+    """A setup code kept, or shown on demand, never beside anything that is printed."""
+    view = _shown(request, store, job, box, form)
+    device = view.device.of.item.id if view.device else ""
+    if do == "show":
+        shown = store.codes(job, box).get(device, "")
+        return _page(request, commission_view(request, store, job, box, device, view.step + 1, shown))
+    try:
+        typed = "".join(form.fields.get("code", "").split())
+        if not CODE.fullmatch(typed):
+            raise Rejected("expected the letters and figures of its code; what was scanned cannot be read", "code")
+        store.put_code(job, box, device, typed)
+    except Rejected as wrong:
+        return _page(request, view, FormErrors(form.asked_by, form.fields, wrong.problems))
+    return RedirectResponse(urls.box(job, box, "commission", device=device, step=view.step + 1), 303)
+
+
+def _spoken(values: Iterable[str]) -> list[tuple[str, str]]:
+    """Choices that are shown as they are kept."""
+    return [(value, value) for value in values]
+
+
+def _trim_asked(view: CommissionView, sure: tuple[int, ...], unsure: tuple[int, ...]) -> list[tuple[str, str]]:
+    """The question that says which levels were tried: going back takes the last one back."""
+    assert view.device is not None
+    at = [("device", view.device.of.item.id), ("step", str(view.step + 1))]
+    return [*at, *(("sure", str(level)) for level in sure), *(("unsure", str(level)) for level in unsure)]
