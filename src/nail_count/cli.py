@@ -1,4 +1,4 @@
-"""The command: nail-count serve | demo | check | hookup | fix | parts | day | backup | restore."""
+"""The command: nail-count serve | demo | check | hookup | fix | parts | day | papers | backup | restore."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ import os
 import sys
 from importlib.resources import files
 from pathlib import Path
-from typing import NoReturn
+from typing import NoReturn, cast
 
 import click
 
@@ -175,6 +175,39 @@ def day(file: Path, as_json: bool, seconds: float) -> None:
         _print(f"{day_text(job, plan)}\n{CAUTION}")
     broken = any(one.broken for one in without(job, problem(job), plan))
     sys.exit(1 if plan.left_out or broken else 0 if plan.finished else 3)
+
+
+@main.command()
+@click.argument("file", type=click.Path(path_type=Path))
+@click.argument("box", required=False)
+@click.option("--kind", help="Which paper: summary, inspector, as-built, handover, directory, notes, labels. All.")
+@click.option("--size", type=click.Choice(["letter", "A4"]), default="letter", show_default=True)
+@click.option("--pdf", type=click.Path(path_type=Path, dir_okay=False), required=True, help="Where to put the PDF.")
+@overwrite_option
+def papers(file: Path, box: str | None, kind: str | None, size: str, pdf: Path, overwrite: bool) -> None:
+    """The papers of a job file, or of one BOX of it, as one PDF with contents; - reads standard input."""
+    from .files.pdf import PaperSize, papers_pdf
+    from .files.whole import AlreadyThere, write_whole
+    from .trade.edits.fields import now
+    from .trade.model.errors import Rejected
+    from .trade.plan.records.all_papers import papers as papers_of
+    from .trade.plan.records.paper import PAPER_KINDS, PaperKind
+
+    if kind is not None and kind not in PAPER_KINDS:
+        _refuse(file, f"expected one of the papers {', '.join(PAPER_KINDS)}, not {kind}")
+    job = fitting_job(_read(file))
+    try:
+        made = list(papers_of(job, cast("PaperKind | None", kind), [box] if box else None))
+        if not made:
+            _refuse(file, "expected something to put on paper; nothing is joined or built yet")
+        write_whole(pdf, papers_pdf(job, made, cast("PaperSize", size), now()), overwrite)
+    except Rejected as wrong:
+        _refuse(file, str(wrong))
+    except AlreadyThere:
+        _refuse(pdf, "expected a new file; this one is there already. Say --overwrite to replace it")
+    except OSError as wrong:
+        _refuse(pdf, f"expected a place a PDF can be written to: {(wrong.strerror or str(wrong)).lower()}")
+    click.echo(f"{pdf}: {len(made)} paper{'' if len(made) == 1 else 's'}")
 
 
 @main.command()

@@ -6,11 +6,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from nail_count.drawing.bar import bar
-from nail_count.drawing.panel import panel_drawing
 from nail_count.drawing.side import side
 from nail_count.drawing.wires import wires
 from nail_count.trade.model.datasheet import Datasheet
 from nail_count.trade.model.panel import Circuit, Panel
+from nail_count.trade.plan.panel_rows import panel_rows
 from nail_count.trade.rules.check import check_box
 from nail_count.trade.wiring.identify.infer import infer
 from tests.support import DIMMER, SHEETS, box, cables, on
@@ -19,7 +19,7 @@ from tests.support import DIMMER, SHEETS, box, cables, on
 @given(st.lists(st.tuples(st.integers(1, 30), st.sampled_from([1, 2])), unique_by=lambda one: one[0], max_size=12))
 def test_every_breaker_is_shown_once_in_its_space_or_beside_the_panel(placed: list[tuple[int, int]]) -> None:
     circuits = [Circuit(id=str(space), space=space, poles=poles) for space, poles in placed]
-    drawn = panel_drawing(Panel(spaces=24), [*circuits, Circuit(id="x")])
+    drawn = panel_rows(Panel(spaces=24), [*circuits, Circuit(id="x")])
     cells = {cell.space: cell for row in drawn.rows for cell in row}
     assert sorted(cells) == list(range(1, 25)) and all(row[0].space % 2 for row in drawn.rows)
     shown = [circuit.id for cell in cells.values() for circuit in cell.circuits]

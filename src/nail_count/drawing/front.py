@@ -15,6 +15,7 @@ from ..trade.model.enclosure import Enclosure
 from ..trade.model.gauge import Gauge, awg
 from ..trade.model.wire import Cable, Side
 from ..trade.rules.load.position import neighbors_of
+from .way import Curve
 
 GANG = 46.04
 """From one gang to the next [mm]: 1 13/16 in; common practice."""
@@ -85,8 +86,8 @@ class Entry:
     sheath: Rect
     mouth: tuple[float, float]
     """Where the sheath ends in the box [mm]."""
-    wires: tuple[tuple[str, float, bool], ...]
-    """Each conductor: SVG path, thickness, whether it is a ground."""
+    wires: tuple[tuple[Curve, float, bool], ...]
+    """Each conductor: its way, thickness, whether it is a ground."""
     label: tuple[float, float]
 
 
@@ -248,14 +249,13 @@ def _entry(side: Side, cable: Cable, at: float, room: float, inside: Rect) -> En
     for size, ground in wires:
         start, stop = offset + size / 2, (offset + size / 2) * spread
         squeeze = min(1.0, (width - 1.0) / total)
-        points = [
+        curve = Curve(
             _turn(side, at + start * squeeze, SHEATH_INSIDE - 1, inside),
             _turn(side, at + start * squeeze, end * 0.5, inside),
             _turn(side, at + stop, end * 0.5, inside),
             _turn(side, at + stop, end + (3.0 if ground else 0.0), inside),
-        ]
-        (a, b), (c, d), (e, f), (g, h) = points
-        paths.append((f"M{a:.4g} {b:.4g}C{c:.4g} {d:.4g} {e:.4g} {f:.4g} {g:.4g} {h:.4g}", size, ground))
+        )
+        paths.append((curve, size, ground))
         offset += size
     mouth, label = _turn(side, at, SHEATH_INSIDE, inside), _turn(side, at, -CABLE_MARGIN + 14, inside)
     (x, y), (other_x, other_y) = (

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from ..trade.model.splice import PigtailEnd, Splice
 from ..trade.wiring.hookup.ends import Named
+from .way import Curve, Line, Way
 
 STEP = 19.0
 """From one end to the next [mm on the drawing]."""
@@ -53,9 +54,9 @@ class DrawnEnd:
         return SHORT.get(self.named.short, self.named.short)
 
     @property
-    def path(self) -> str:
+    def way(self) -> Line:
         """Its own piece, from where it comes."""
-        return f"M{self.x:.1f} {self.y - 24 if self.above else self.y + 16:.1f}V{self.y:.1f}"
+        return Line(((self.x, self.y - 24 if self.above else self.y + 16), (self.x, self.y)))
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,7 +71,7 @@ class DrawnSplice:
     size: str
     """Of its connector; "" for a screw."""
     live: bool
-    wires: tuple[tuple[str, str, bool], ...]
+    wires: tuple[tuple[Way, str, bool], ...]
     """Of each wire to it: its way, its color, and whether it is live."""
 
 
@@ -190,16 +191,16 @@ def _placed(splices: Sequence[Splice], ends: Sequence[DrawnEnd], bottom: float) 
     made = []
     for splice in splices:
         x, y = where[splice.id]
-        wires = [(_way(end, x, y), end.named.color, end.live) for end in mine[splice.id]]
+        wires: list[tuple[Way, str, bool]] = [(_way(end, x, y), end.named.color, end.live) for end in mine[splice.id]]
         jumps = [end.to for end in splice.ends if isinstance(end, PigtailEnd) and end.to in where]
-        wires += [(f"M{x:.1f} {y:.1f}L{where[to][0]:.1f} {where[to][1]:.1f}", "", False) for to in jumps]
+        wires += [(Line(((x, y), where[to])), "", False) for to in jumps]
         size = splice.connector.size if splice.connector else ""
         live = any(end.live for end in mine[splice.id])
         made.append(DrawnSplice(splice.id, x, y, len(splice.ends), splice.name, size, live, tuple(wires)))
     return tuple(made)
 
 
-def _way(end: DrawnEnd, x: float, y: float) -> str:
+def _way(end: DrawnEnd, x: float, y: float) -> Curve:
     """From an end to its splice, without a corner."""
     half = (y - end.y) / 2
-    return f"M{end.x:.1f} {end.y:.1f}C{end.x:.1f} {end.y + half:.1f} {x:.1f} {y - half:.1f} {x:.1f} {y:.1f}"
+    return Curve((end.x, end.y), (end.x, end.y + half), (x, y - half), (x, y))

@@ -47,6 +47,7 @@ from .pages.how_far import routes as how_far
 from .pages.install import routes as install
 from .pages.interview import routes as interview
 from .pages.panel import routes as panel
+from .pages.papers import routes as papers
 from .pages.parts import routes as parts
 from .pages.print import routes as paper
 from .pages.survey import routes as survey
@@ -102,6 +103,7 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
         fix.router,
         install.router,
         commission.router,
+        papers.router,
         find_fault.router,
     )
     for router in (

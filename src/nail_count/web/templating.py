@@ -126,6 +126,11 @@ def floor_choices(rooms: Iterable[str], house: House) -> list[tuple[str, str]]:
     return [(room, f"{room} · {floor}" if (floor := house.floor_of(room)) else room) for room in rooms]
 
 
+def mark_kind(value: object) -> str:
+    """Which of a few things a value is, so that a template can show each in its own way: para, table; stroke, disc."""
+    return type(value).__name__.lower()
+
+
 def make_environment() -> Environment:
     """The environment all templates are rendered in."""
     environment = Environment(
@@ -151,6 +156,7 @@ def make_environment() -> Environment:
         number=write_number,
         lasts=write_minutes,
         clock=clock,
+        mark_kind=mark_kind,
     )
     environment.globals.update(
         HOOK_COLORS=DRAWN_COLORS,

@@ -1,21 +1,25 @@
-"""How far a house has come, box by box: surveyed, found, planned, hooked up, parts there, worked, tried."""
+"""How far a house has come, box by box: surveyed, planned, parts there, worked, proven, commissioned, recorded."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Literal
+from typing import Literal, get_args
 
+from ..edits.documents import Documents, JobAtHand
+from ..edits.hookup import wired_with
 from ..model.box import Box
 from ..model.job import Job, by_id, volts_of
 from ..model.tick import StepKind, Tick, standing
 from ..rules.check import check_box
 from ..survey.open_points import open_points
+from .commission.progress import IN_USE, how_far_each
+from .commission.steps import radios, to_commission
 from .day.places import done, to_do
 from .parts.parts_list import Line, parts_list
 
-StageName = Literal["survey", "found", "plan", "hook-up", "parts", "installed", "tried"]
-STAGES: tuple[StageName, ...] = ("survey", "found", "plan", "hook-up", "parts", "installed", "tried")
+StageName = Literal["survey", "found", "plan", "hook-up", "parts", "installed", "proven", "commissioned", "recorded"]
+STAGES: tuple[StageName, ...] = get_args(StageName)
 """In the order of work."""
 Reached = Literal["done", "begun", "not yet", "no need"]
 
@@ -72,15 +76,43 @@ def _stages(
     else:
         said = "said; its proof is on its page" if joined else "not said"
         yield Stage("hook-up", "begun" if joined else "not yet", said)
-    if not work:
-        yield from (Stage(name, "no need", "nothing to be done") for name in ("parts", "installed", "tried"))
+    if not work and not ticks:
+        yield from (Stage(name, "no need", "nothing to be done") for name in STAGES[STAGES.index("parts") :])
         return
-    yield _parts(box, lines)
+    yield _parts(box, lines) if work else Stage("parts", "no need", "nothing to be done")
     kinds = {tick.step.kind for tick in ticks}
     yield _installed(kinds, over, sum(tick.step.kind not in ("begun", "done", "measured") for tick in ticks))
-    yield Stage(
-        "tried", "done" if "tried by hand" in kinds else "not yet", "by hand" if "tried by hand" in kinds else ""
-    )
+    yield _proven(box, ticks)
+    yield from _in_use(job, box, ticks)
+
+
+def _proven(box: Box, ticks: Sequence[Tick]) -> Stage:
+    """Whether every device with something on it was tried by hand, and nothing of it refused."""
+    tried = {tick.step.subjects[:1] for tick in ticks if tick.step.kind == "tried by hand"}
+    refused = [tick for tick in ticks if tick.step.kind == "refused" and tick.step.subjects[:1] == ("tried by hand",)]
+    asked = [item for item in box.equipment if item.loads]
+    left = [item for item in asked if (item.id,) not in tried]
+    if refused:
+        return Stage("proven", "begun", f"{len(refused)} not as it should be")
+    if not asked:
+        return Stage("proven", "no need", "nothing hangs on it")
+    said = f"{len(asked) - len(left)} of {len(asked)} tried"
+    return Stage("proven", "done" if not left else "begun" if tried else "not yet", said)
+
+
+def _in_use(job: Job, box: Box, ticks: Sequence[Tick]) -> Iterator[Stage]:
+    """Whether its devices are brought into use, and whether it is on record."""
+    if radios(box, by_id(job.sheets)):
+        if not any(tick.step.kind in IN_USE for tick in ticks):
+            yield Stage("commissioned", "not yet", "")
+        else:  # its steps come from its hook-up, which is looked at only where they are begun
+            each = how_far_each(to_commission(wired_with(Documents(JobAtHand(job), {}), box), box.id), ticks, box.id)
+            settled, count = sum(one.settled for one in each), sum(len(one.steps) for one in each)
+            yield Stage("commissioned", "done" if settled == count else "begun", f"{settled} of {count} steps")
+    else:
+        yield Stage("commissioned", "no need", "nothing here has a radio")
+    built = box.built is not None
+    yield Stage("recorded", "done" if built else "not yet", "as built" if built else "what was built is not said")
 
 
 def _parts(box: Box, lines: Sequence[Line]) -> Stage:

@@ -13,6 +13,8 @@ IN_HUB: frozenset[StepKind] = frozenset(
     ("named", "updated", "paired", "tried from the hub", "tried without the network")
 )
 """What cannot be before a device is in its hub."""
+IN_USE: frozenset[StepKind] = IN_HUB | {"joined the hub", "tried after an outage", "weighed", "built"}
+"""What is ticked when a device is brought into use, and nowhere else."""
 
 
 @dataclass(frozen=True, slots=True)

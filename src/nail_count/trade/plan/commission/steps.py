@@ -5,7 +5,7 @@ Source: common practice; a sheet's own steps outrank these.
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from typing import Literal
 
@@ -68,6 +68,11 @@ class ToCommission:
         return joining.window if joining and joining.window else USUAL_WINDOW
 
 
+def radios(box: Box, sheets: Mapping[str, Datasheet]) -> tuple[Equipment, ...]:
+    """The devices of a box that are brought into use: what has a radio, and what measures."""
+    return tuple(item for item in box.equipment if sheets[item.sheet].radio or sheets[item.sheet].metering)
+
+
 def to_commission(job: Job, key: str) -> tuple[ToCommission, ...]:
     """The devices of a box that are brought into use, each with its steps.
 
@@ -77,12 +82,10 @@ def to_commission(job: Job, key: str) -> tuple[ToCommission, ...]:
     """
     sheets, seen = by_id(job.sheets), look(job, key)
     found = []
-    for item in seen.box.equipment:
-        sheet = sheets[item.sheet]
-        if sheet.radio or sheet.metering:
-            noted = noted_of(seen.box, item.id)
-            maker = _Maker(job, seen, item, sheet, noted)
-            found.append(ToCommission(item, sheet, f"{key}/{item.id}", noted, tuple(maker.steps())))
+    for item in radios(seen.box, sheets):
+        sheet, noted = sheets[item.sheet], noted_of(seen.box, item.id)
+        maker = _Maker(job, seen, item, sheet, noted)
+        found.append(ToCommission(item, sheet, f"{key}/{item.id}", noted, tuple(maker.steps())))
     return tuple(found)
 
 

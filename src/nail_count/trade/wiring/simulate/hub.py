@@ -44,6 +44,7 @@ class Radio(Thing):
     """Of one joined elsewhere: whether its old hub gave it up."""
     joined: bool = False
     name: Annotated[str, Field(max_length=60)] = ""
+    came_with: Annotated[str, Field(max_length=40)] = OLD
     firmware: Annotated[str, Field(max_length=40)] = OLD
     on: bool = False
     stuck: bool = False

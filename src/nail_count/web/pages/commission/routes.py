@@ -70,24 +70,27 @@ def _step_of(view: CommissionView, form: ActForm) -> DoneStep:
 
 
 def _answered(
-    request: Request, store: Store, where: tuple[str, str], form: ActForm, act: Callable[[CommissionView], None]
+    request: Request, store: Store, where: tuple[str, str], form: ActForm, act: Callable[[CommissionView], bool]
 ) -> Response:
-    """Does something of a step and goes on, or shows the page with what was refused."""
+    """Does something of a step and goes on, or shows the page with what was refused.
+
+    `act`: does it, and says whether the page goes on to the next step.
+    """
     job, box = where
     view = _shown(request, store, job, box, form)
     try:
-        act(view)
+        goes_on = act(view)
     except Rejected as wrong:
         return _page(request, view, FormErrors(form.asked_by, form.fields, wrong.problems))
     except EditConflict as wrong:
         errors = FormErrors(form.asked_by, form.fields, ())
         return _page(request, view, errors, stale("box", wrong.came_since))
-    stays = form.fields.get("stay") == "true"
-    step = view.step + 1 if stays else None
-    device = (
-        view.device.of.item.id if view.device and (stays or view.device.next + 1 < len(view.device.steps)) else None
+    device = view.device.of.item.id if view.device else None
+    if goes_on and view.device and all(one.settled or one is view.one for one in view.device.steps):
+        device = None  # it is through: on to the next of them
+    answer = RedirectResponse(
+        urls.box(job, box, "commission", device=device, step=None if goes_on else view.step + 1), 303
     )
-    answer = RedirectResponse(urls.box(job, box, "commission", device=device, step=step), 303)
     return remembering(answer, who_said(form.fields)) if "who" in form.fields else answer
 
 
@@ -107,12 +110,13 @@ def _tick(
 def tick(request: Request, store: TheStore, form: TheAct, job: str, box: str) -> Response:
     """A step done, or not, and why."""
 
-    def do(view: CommissionView) -> None:
+    def do(view: CommissionView) -> bool:
         one, because = _step_of(view, form), form.fields.get("because", "").strip()
         refused = form.fields.get("refuse") == "true"
         if refused and not because:
             raise Rejected("expected why it is not done", "because")
         _tick(store, (job, box), form, view, one, because if refused else "")
+        return True
 
     return _answered(request, store, (job, box), form, do)
 
@@ -132,7 +136,7 @@ def edit(request: Request, store: TheStore, form: TheAct, job: str, box: str, na
         raise HTTPException(404)
     fields = {name: value for name, value in form.fields.items() if name in kind.model_fields}
 
-    def do(view: CommissionView) -> None:
+    def do(view: CommissionView) -> bool:
         one = _step_of(view, form)
         if view.device:
             refuse_early(view.device, one.at.step)
@@ -142,6 +146,7 @@ def edit(request: Request, store: TheStore, form: TheAct, job: str, box: str, na
             _named(store, job, view, read)
         store.act_on_box(job, box, read, form.seen, form.token, form.mend)
         _tick(store, (job, box), form, view, one)
+        return True
 
     return _answered(request, store, (job, box), form, do)
 
@@ -166,7 +171,7 @@ def hub(request: Request, store: TheStore, form: TheAct, job: str, box: str, ask
     """Something asked of the simulated hub, or done by hand at the simulated device."""
     said = form.fields
 
-    def do(view: CommissionView) -> None:
+    def do(view: CommissionView) -> bool:
         if view.device is None:
             raise Rejected("expected a device to bring into use", "device")
         to, at = view.device.of, view.device.of.at
@@ -177,8 +182,10 @@ def hub(request: Request, store: TheStore, form: TheAct, job: str, box: str, ask
             return hub.note(at, _asked(hub, at, asked, said, to.window, takes))
 
         reply = store.ask_hub(job, ask)
-        if reply.code == "joined" and view.one and view.one.at.form == "join":
+        joined = reply.code == "joined" and view.one is not None and view.one.at.form == "join"
+        if joined and view.one:
             _tick(store, (job, box), form, view, view.one)
+        return joined
 
     return _answered(request, store, (job, box), form, do)
 

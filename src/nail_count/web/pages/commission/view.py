@@ -51,6 +51,8 @@ class CommissionView:
     trim: TrimSeen
     burns: tuple[tuple[str, bool], ...]
     """What hangs on it, and whether it should burn as the hub has it now."""
+    came_with: str
+    """The firmware it came with, by its hub; "" where the hub does not know it."""
     says: Text
     """What is to be said of its watts."""
     reports: str
@@ -127,6 +129,7 @@ def commission_view(
         code,
         _trim(request, hub, shown),
         burns,
+        radio.came_with if radio and radio.joined else "",
         says,
         reports,
     )

@@ -17,7 +17,7 @@ from ...templating import render
 router = APIRouter(prefix="/jobs/{job}/progress", include_in_schema=False)
 SCREENS: Mapping[StageName, str] = {
     "survey": "survey", "found": "hookup-found", "plan": "", "hook-up": "hookup", "installed": "install",
-    "tried": "install",
+    "proven": "install", "commissioned": "commission", "recorded": "commission",
 }  # fmt: skip
 """Where each stage is worked; parts are the house's."""
 

@@ -7,10 +7,10 @@ from starlette.requests import Request
 from starlette.responses import Response
 
 from ....drawing.bar import Bar, bar
-from ....drawing.panel import panel_drawing
 from ....trade.model.answer import Answer, Remark
 from ....trade.model.job import Job
 from ....trade.model.panel import MOST_SPACES, Circuit
+from ....trade.plan.panel_rows import panel_rows
 from ....trade.rules.check import check_circuits, fitting_job
 from ....trade.rules.circuit.branch import feeder_findings
 from ....trade.rules.circuit.panel import findings
@@ -84,7 +84,7 @@ def _panel(
         job=house.job,
         boxes=len(house.job.boxes),
         hanging=house.circuits,
-        drawn=panel_drawing(head.panel, head.circuits),
+        drawn=panel_rows(head.panel, head.circuits),
         findings=(*findings(head.circuits, head.terms.code), *over_all),
         loads=loads,
         chosen=chosen,

@@ -1,4 +1,4 @@
-"""What goes on paper: labels for plates, notes for boxes, the panel directory, the relamping table of a house."""
+"""Labels for plates to cut out, and the relamping table of a house, with ways to their pages."""
 
 from __future__ import annotations
 
@@ -10,10 +10,7 @@ from markupsafe import Markup
 from starlette.requests import Request
 from starlette.responses import Response
 
-from ....drawing.panel import panel_drawing
 from ....store.snapshots import NotFound
-from ....trade.model.panel import partners
-from ....trade.plan.box_note import box_notes
 from ....trade.plan.relamping import carries, relamping
 from ....trade.rules.check import fitting_job
 from ... import urls
@@ -58,22 +55,6 @@ def table(request: Request, store: TheStore, job: str, start: int = 0) -> Respon
         )
     ]
     return render(request, "print/relamping.html", job=kept, rooms=by_room, paged=piece)
-
-
-@router.get("/notes")
-def notes(request: Request, store: TheStore, job: str, start: int = 0) -> Response:
-    """The note to fold into each box: what is not what it looks like, and what was done."""
-    piece = paged(box_notes(fitting_job(store.whole_job(job))), start, SECTIONS)
-    return render(request, "print/notes.html", job=store.job(job), notes=piece.shown, paged=piece)
-
-
-@router.get("/directory")
-def directory(request: Request, store: TheStore, job: str) -> Response:
-    """The directory for the panel door, as corrected."""
-    kept = store.job(job)
-    drawn = panel_drawing(kept.head.panel, kept.head.circuits)
-    shared = partners(kept.head.circuits)
-    return render(request, "print/directory.html", job=kept, drawn=drawn, shared=shared)
 
 
 def code(address: str) -> Markup:

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from ..trade.model.panel import Circuit, Panel
-from ..trade.rules.circuit.panel import leg
+from ..model.panel import Circuit, Panel
+from ..rules.circuit.panel import leg
 
 
 @dataclass(frozen=True, slots=True)
@@ -23,7 +23,7 @@ class Cell:
 
 
 @dataclass(frozen=True, slots=True)
-class PanelDrawing:
+class PanelRows:
     """Where every breaker sits."""
 
     rows: tuple[tuple[Cell, Cell], ...]
@@ -31,10 +31,10 @@ class PanelDrawing:
     """Breakers whose space was not said, or that the panel does not have."""
 
 
-def panel_drawing(panel: Panel, circuits: Sequence[Circuit]) -> PanelDrawing:
+def panel_rows(panel: Panel, circuits: Sequence[Circuit]) -> PanelRows:
     """Where every breaker sits.
 
-    >>> drawn = panel_drawing(Panel(spaces=4), [Circuit(id="2", space=2, poles=2), Circuit(id="9")])
+    >>> drawn = panel_rows(Panel(spaces=4), [Circuit(id="2", space=2, poles=2), Circuit(id="9")])
     >>> [cell.continues for row in drawn.rows for cell in row], drawn.unplaced[0].id
     ([False, False, False, True], '9')
     """
@@ -48,7 +48,7 @@ def panel_drawing(panel: Panel, circuits: Sequence[Circuit]) -> PanelDrawing:
                 by_space.setdefault(space, []).append(circuit)
     rows = tuple((_cell(left, by_space, lower), _cell(left + 1, by_space, lower)) for left in range(1, panel.spaces, 2))
     beside = (circuit for circuit in circuits if circuit.space is None or circuit.space > panel.spaces)
-    return PanelDrawing(rows, tuple(beside))
+    return PanelRows(rows, tuple(beside))
 
 
 def _cell(space: int, by_space: Mapping[int, list[Circuit]], lower: set[int]) -> Cell:

@@ -1,0 +1,93 @@
+"""The drawings that a paper asks for, and the square codes on it: of the box as planned, or as it was built."""
+
+from __future__ import annotations
+
+from itertools import groupby
+
+import segno
+
+from ..trade.model.box import Box
+from ..trade.model.job import Job, by_id, volts_of
+from ..trade.model.run import BoxEnd, CircuitEnd, OnwardEnd, RunEnd
+from ..trade.plan.records.as_built import built_look
+from ..trade.plan.records.paper import Drawn
+from ..trade.rules.check import check_box
+from ..trade.text.format import sum_up
+from ..trade.wiring.hookup.ends import ends_of
+from .front import front
+from .hookup import Titles, hookup_drawing
+from .ink import Area, Ink, Mark
+from .inked import front_ink, hookup_ink, rail_ink
+from .rail import rail
+
+
+def drawing_of(job: Job, asked: Drawn) -> Ink:
+    """A drawing that a paper asks for.
+
+    Args:
+        job: the house, as far as it fits together.
+        asked: what of which box; the box is one of the house.
+    """
+    box = next(one for one in job.boxes if one.id == asked.box)
+    sheets = by_id(job.sheets)
+    if asked.what == "hook-up":
+        return _hookup(job, box)
+    if asked.what == "front":
+        names = {item.id: item.name or sheets[item.sheet].name for item in box.equipment}
+        return front_ink(front(box, sheets), names)
+    fill = check_box(box, sheets, job.terms_at(box), volts_of(job.circuits, job.terms.voltage)).fill
+    return rail_ink(rail(fill), f"Rail of the count: {sum_up(fill)}, {fill.state.word}.")
+
+
+def _hookup(job: Job, box: Box) -> Ink:
+    seen = built_look(job, box.id)
+    ends = ends_of(seen.job, seen.box, "planned")
+    splices = [one for one in seen.box.splices if one.ends]
+    titles = _titles(seen.job, seen.box)
+    return hookup_ink(hookup_drawing(ends, splices, titles, frozenset(), frozenset()))
+
+
+def _titles(job: Job, box: Box) -> dict[str, Titles]:
+    """What stands at each cable, device and lamp: no position, since a paper shows none."""
+    sheets, names = by_id(job.sheets), {one.id: one.name for one in job.boxes}
+    titles: dict[str, Titles] = {}
+    for cable in box.cables:
+        to = _to(job.far_ends.get((box.id, cable.id)), names)
+        titles[cable.id] = Titles(f"{cable.id} · {cable.size}", to, True)
+    for item in box.equipment:
+        titles[item.id] = Titles(item.name or sheets[item.sheet].name, "", False)
+    for other in job.boxes:
+        for item in other.equipment:
+            for load in item.loads:
+                if load.outlet == box.id:
+                    name = load.name or item.name or load.kind
+                    titles[f"{other.id}-{load.id}"] = Titles(name, "", False, lamp=True)
+    return titles | {"bond": Titles("bond", "metal box", False)}
+
+
+def _to(end: RunEnd | None, names: dict[str, str]) -> str:
+    match end:
+        case None:
+            return "not said"
+        case BoxEnd():
+            return names.get(end.box, "another box")
+        case CircuitEnd():
+            return f"breaker {end.circuit}"
+        case OnwardEnd():
+            return "onward"
+    return end.words
+
+
+def code_of(address: str) -> Ink:
+    """An address as a square code, as many units wide as it has modules."""
+    made = segno.make(address, error="m", micro=False)
+    rows = [list(row) for row in made.matrix_iter(border=2)]
+    marks: list[Mark] = []
+    for y, row in enumerate(rows):
+        x = 0
+        for dark, run in groupby(row):  # what is dark side by side is one bar
+            wide = len(list(run))
+            if dark:
+                marks.append(Area(x, y, wide, 1.02, "ink", 0))
+            x += wide
+    return Ink(0, 0, len(rows[0]), len(rows), tuple(marks), f"A code that leads to {address}", 26)

@@ -1,0 +1,241 @@
+"""Papers as one PDF: letter or A4, black and white, numbered, with contents; nothing that fits a page is cut."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Sequence
+from datetime import datetime
+from io import BytesIO
+from typing import Any, Literal
+from xml.sax.saxutils import escape
+
+from reportlab.lib.colors import Color, black
+from reportlab.lib.enums import TA_LEFT
+from reportlab.lib.pagesizes import A4, LETTER
+from reportlab.lib.styles import ParagraphStyle
+from reportlab.lib.units import mm
+from reportlab.pdfgen.canvas import Canvas
+from reportlab.platypus import (
+    BaseDocTemplate,
+    Flowable,
+    Frame,
+    KeepInFrame,
+    KeepTogether,
+    ListFlowable,
+    ListItem,
+    PageBreak,
+    PageTemplate,
+    Paragraph,
+    Spacer,
+)
+from reportlab.platypus import Table as PdfTable
+from reportlab.platypus.tableofcontents import TableOfContents
+
+from ..drawing.of_paper import code_of, drawing_of
+from ..trade.model.job import Job
+from ..trade.plan.records.paper import Beside, Block, Bullets, Coded, Drawn, Paper, Para, Section, Table
+from .pdf_fonts import BOLD, PLAIN, register
+from .pdf_ink import Drawing
+from .report import CAUTION
+
+PaperSize = Literal["letter", "A4"]
+SIZES: dict[PaperSize, tuple[float, float]] = {"letter": LETTER, "A4": A4}
+MARGIN, FOOT = 15 * mm, 7 * mm
+GRAY, PALE = Color(0.35, 0.35, 0.35), Color(0.93, 0.93, 0.93)
+BESIDE = 0.27
+"""What a drawing has of the page, beside a table."""
+HEADED = 17 * mm
+"""What the title of a paper takes of its first page."""
+MOST_SHRUNK = 1.4
+"""A sheet that is one page stays one, printed smaller by as much at most."""
+LONG = 24
+"""Rows of a table that may go on over pages; a shorter one stays whole."""
+Address = Callable[[str], str]
+"""Where the page of a box is, for the codes on labels."""
+
+
+def _style(name: str, size: float, bold: bool = False, **more: Any) -> ParagraphStyle:
+    font = BOLD if bold else PLAIN
+    return ParagraphStyle(name, fontName=font, fontSize=size, leading=size * 1.28, alignment=TA_LEFT, **more)
+
+
+TITLE = _style("Title", 17, True, spaceAfter=0.6 * mm)
+UNDER = _style("Under", 10.5, textColor=GRAY, spaceAfter=3 * mm)
+HEAD = _style("Head", 12, True, spaceBefore=3.5 * mm, spaceAfter=1.2 * mm, keepWithNext=1)
+TEXT, STRONG = _style("Text", 9.6, spaceAfter=1.4 * mm), _style("Strong", 11, True, spaceAfter=1.6 * mm)
+SMALL = _style("Small", 7.8, textColor=GRAY, spaceAfter=1 * mm)
+CELL, CELL_HEAD = _style("Cell", 8.4), _style("CellHead", 8, True)
+CONTENTS = _style("Contents", 10.5, spaceBefore=1.2 * mm)
+_OF = {"strong": STRONG, "small": SMALL, "": TEXT}
+
+
+def papers_pdf(
+    job: Job,
+    papers: Sequence[Paper],
+    size: PaperSize = "letter",
+    made: datetime | None = None,
+    address: Address | None = None,
+) -> bytes:
+    """Papers as a PDF; with contents where there are several.
+
+    Args:
+        job: the house they are of, whose drawings they ask for.
+        papers: in order, each begun on a page of its own.
+        size: of the page.
+        made: when, for the foot of each page; None: without.
+        address: where the page of a box is; None: labels have no code.
+
+    Returns:
+        The file. The same papers make the same file.
+    """
+    register()
+    kept = BytesIO()
+    title = papers[0].title if len(papers) == 1 else f"Papers of {job.name}"
+    document = _Document(kept, size, title, job.name)
+    flow: list[Flowable] = []
+    if len(papers) > 1:
+        contents = TableOfContents(levelStyles=[CONTENTS], dotsMinLevel=0)
+        flow += [Paragraph(escape(f"Papers of {job.name}"), TITLE), Paragraph("Contents", UNDER), contents, PageBreak()]
+    for number, paper in enumerate(papers):
+        flow += [PageBreak()] if number else []
+        flow += _paper(job, paper, document.room, document.tall, address)
+    foot = f"{job.name}{f' · {made:%Y-%m-%d}' if made else ''}"
+    document.multiBuild(flow, canvasmaker=_numbered(foot, SIZES[size][0]))
+    return kept.getvalue()
+
+
+class _Begins(Paragraph):
+    """The title of a paper, and what the contents call it."""
+
+    begins = ""
+
+
+class _Document(BaseDocTemplate):
+    """Pages of one frame, whose titles go into the contents and the outline."""
+
+    def __init__(self, kept: BytesIO, size: PaperSize, title: str, of: str) -> None:
+        super().__init__(kept, pagesize=SIZES[size], title=title, subject=of, invariant=1)
+        wide, tall = SIZES[size]
+        low = MARGIN + FOOT
+        self.room, self.tall = wide - 2 * MARGIN, tall - MARGIN - low
+        frame = Frame(MARGIN, low, self.room, self.tall, 0, 0, 0, 0)
+        self.addPageTemplates([PageTemplate("page", [frame])])
+
+    def afterFlowable(self, flowable: Flowable) -> None:  # noqa: N802 – the library's name
+        """A paper begins: into the contents and the outline."""
+        if isinstance(flowable, _Begins):
+            key = f"paper-{self.page}"
+            self.canv.bookmarkPage(key)
+            self.canv.addOutlineEntry(flowable.begins, key)
+            self.notify("TOCEntry", (0, escape(flowable.begins), self.page, key))
+
+
+def _numbered(foot: str, wide: float) -> type[Canvas]:
+    """Pages that say which they are, of how many: known only when all of them are there."""
+
+    class Numbered(Canvas):
+        def __init__(self, *args: Any, **more: Any) -> None:
+            super().__init__(*args, **more)
+            self.pages: list[dict[str, Any]] = []
+
+        def showPage(self) -> None:  # noqa: N802 – the library's name
+            self.pages.append(dict(self.__dict__))
+            self._startPage()  # type: ignore[attr-defined]  # the library's own way to go on
+
+        def save(self) -> None:
+            pages = list(self.pages)
+            for number, page in enumerate(pages, 1):
+                self.__dict__.update(page)
+                self._foot(number, len(pages))
+                super().showPage()
+            super().save()
+
+        def _foot(self, number: int, count: int) -> None:
+            self.setFont(PLAIN, 7.4)
+            self.setFillColor(GRAY)
+            self.drawString(MARGIN, MARGIN + 2 * mm, CAUTION)
+            self.setFillColor(black)
+            self.drawString(MARGIN, MARGIN - 2 * mm, foot[:110])
+            self.drawRightString(wide - MARGIN, MARGIN - 2 * mm, f"Page {number} of {count}")
+
+    return Numbered
+
+
+def _paper(job: Job, paper: Paper, room: float, tall: float, address: Address | None) -> Iterator[Flowable]:
+    title = _Begins(escape(paper.title), TITLE)
+    title.begins = f"{paper.title}, {paper.where}" if paper.where else paper.title
+    yield title
+    yield Paragraph(escape(" · ".join(filter(None, (paper.house, paper.where)))), UNDER)
+    left, made = tall - HEADED, [(section, _section(job, section, room, address)) for section in paper.sections]
+    if paper.kind == "inspector":
+        flow, scratch = [one for _, blocks in made for one in blocks], Canvas(BytesIO())
+        if sum(one.wrapOn(scratch, room, tall)[1] for one in flow) <= left * MOST_SHRUNK:
+            yield KeepInFrame(room, left, flow, mode="shrink")
+            return
+    for section, blocks in made:
+        goes_on = any(isinstance(block, Table) and len(block.rows) > LONG for block in section.blocks)
+        yield from blocks if goes_on else [KeepTogether(blocks)]
+
+
+def _section(job: Job, section: Section, room: float, address: Address | None) -> list[Flowable]:
+    inner = room - 8 * mm if section.card else room
+    blocks = [flow for block in section.blocks for flow in _block(job, block, inner, address)]
+    if section.card:
+        return [_card([Paragraph(escape(section.title), STRONG), *blocks], room), Spacer(1, 4 * mm)]
+    return [Paragraph(escape(section.title), HEAD), *blocks] if section.title else blocks
+
+
+def _card(inside: list[Flowable], room: float) -> PdfTable:
+    card = PdfTable([[inside]], colWidths=[room])
+    card.setStyle([
+        ("BOX", (0, 0), (-1, -1), 0.8, black), ("LEFTPADDING", (0, 0), (-1, -1), 4 * mm),
+        ("TOPPADDING", (0, 0), (-1, -1), 2.5 * mm), ("BOTTOMPADDING", (0, 0), (-1, -1), 2.5 * mm),
+    ])  # fmt: skip
+    return card
+
+
+def _block(job: Job, block: Block, room: float, address: Address | None) -> Iterator[Flowable]:
+    match block:
+        case Para():
+            yield Paragraph(escape(block.text), _OF[block.weight])
+        case Bullets():
+            items: list[Any] = [ListItem(Paragraph(escape(one), TEXT), leftIndent=5 * mm) for one in block.items]
+            sign = "☐" if block.boxes else "•"
+            yield ListFlowable(items, bulletType="bullet", start=sign, bulletFontName=PLAIN, leftIndent=5 * mm)
+        case Table():
+            yield _table(block, room)
+            yield Spacer(1, 2 * mm)
+        case Drawn():
+            yield Drawing(drawing_of(job, block), room)
+        case Beside():
+            yield _beside(job, block, room)
+        case Coded():
+            if address is not None:
+                yield Drawing(code_of(address(block.box)), room)
+
+
+def _beside(job: Job, block: Beside, room: float) -> PdfTable:
+    """A drawing with a table to its right; the two end where the longer of them does."""
+    left = room * BESIDE
+    made = PdfTable(
+        [[Drawing(drawing_of(job, block.left), left - 3 * mm), _table(block.right, room - left)]], [left, room - left]
+    )
+    sides = [(f"{side}PADDING", (0, 0), (-1, -1), 0) for side in ("LEFT", "RIGHT", "TOP", "BOTTOM")]
+    made.setStyle([("VALIGN", (0, 0), (-1, -1), "TOP"), *sides])
+    return made
+
+
+def _table(table: Table, room: float) -> PdfTable:
+    whole = sum(table.shares)
+    rows = [[Paragraph(escape(cell), CELL_HEAD) for cell in table.head]]
+    rows += [[Paragraph(escape(cell), CELL) for cell in row] for row in table.rows]
+    made = PdfTable(rows, colWidths=[room * share / whole for share in table.shares], repeatRows=1)
+    style: list[tuple[Any, ...]] = [
+        ("VALIGN", (0, 0), (-1, -1), "TOP"), ("LINEBELOW", (0, 0), (-1, 0), 0.9, black),
+        ("BACKGROUND", (0, 0), (-1, 0), PALE), ("LINEBELOW", (0, 1), (-1, -1), 0.3, GRAY),
+        ("LEFTPADDING", (0, 0), (-1, -1), 1.4 * mm), ("RIGHTPADDING", (0, 0), (-1, -1), 1.4 * mm),
+        ("TOPPADDING", (0, 0), (-1, -1), 0.8 * mm), ("BOTTOMPADDING", (0, 0), (-1, -1), 0.9 * mm),
+    ]  # fmt: skip
+    if table.total:
+        style.append(("LINEABOVE", (0, -1), (-1, -1), 0.9, black))
+    made.setStyle(style)
+    return made

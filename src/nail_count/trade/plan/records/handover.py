@@ -1,0 +1,116 @@
+"""What is handed over to the people who live there: what each place does, what may hang on it, what helps."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from ...edits.documents import Documents, JobAtHand
+from ...edits.hookup import wired_with
+from ...model.box import Box
+from ...model.job import Job, by_id
+from ...model.tick import ticked
+from ...text.format import say
+from ...text.joining import joining_words
+from ..commission.progress import how_far_each
+from ..commission.steps import radios, to_commission
+from ..relamping import relamping
+from .as_built import as_built_job
+from .paper import Bullets, Paper, Para, Section, Table, listed, tabled
+
+HELPS = (
+    "Press it by hand: what does not work by hand either is no matter of the network.",
+    "Its breaker off for ten seconds, and on again; what was set on it stays.",
+    "A lamp that flickers or hums: one of another kind than the table names may be in.",
+    "If a breaker trips again, leave it off and call an electrician. Smell, warmth or a crackle: off at once.",
+)
+HAND_OVER = (
+    "Account of the hub handed over to ____________________", "Setup codes handed over, kept by ____________________",
+    "Warranty cards and sheets lie ____________________",
+)  # fmt: skip
+
+
+def handover_paper(job: Job) -> Paper:
+    """The paper for the people of the house. No code stands on it, and no name of a person.
+
+    Args:
+        job: the house, with its ticks, as far as it fits together.
+    """
+    built = as_built_job(job)
+    hub = job.house.hub
+    sections = (
+        tabled(
+            "What each place does", ("Where", "What it switches", "How", "Its name in the hub"), (6, 7, 7, 5),
+            (row for box in built.boxes for row in _does(built, box)), "Nothing is switched yet.",
+        ),
+        _lamps(built),
+        listed("When it does not answer", HELPS, ""),
+        listed("Reset, and as new", dict.fromkeys(_resets(built)), "Nothing here is joined to a hub."),
+        Section("Hub and account", (Para(f"The house’s hub: {hub or 'not said'}."), Bullets(HAND_OVER, boxes=True))),
+        listed(
+            "What was not tested", (row for box in built.boxes for row in _not_tested(job, box)),
+            "Everything planned was tried.",
+        ),
+        Section("", (Para("Anything behind a plate is for an electrician, with its breaker off.", "small"),)),
+    )  # fmt: skip
+    return Paper("handover", "Handover", job.name, sections)
+
+
+def _does(job: Job, box: Box) -> Iterator[tuple[str, ...]]:
+    """In their own words, where they said some: what was wished, else what hangs on it."""
+    sheets = by_id(job.sheets)
+    noted = {one.of: one for one in (box.built.commissioned if box.built else ())}
+    for item in box.equipment:
+        if not item.loads:
+            continue
+        sheet, one = sheets[item.sheet], noted.get(item.id)
+        what = ", ".join(load.name or load.kind for load in item.loads)
+        ways = ["on and off", *(["dims"] if sheet.dims else []), *(["with the network down"] if sheet.local else [])]
+        gang = f", gang {gang}" if len(box.equipment) > 1 and (gang := getattr(item, "gang", None)) else ""
+        yield f"{box.room}, {box.name}{gang}", what, ", ".join(ways), one.name if one else ""
+
+
+def _lamps(job: Job) -> Section:
+    rows = tuple(
+        (
+            f"{row.box.name}: {row.named or row.title}", f"{row.quantity} × {say((row.fitted,))} {row.kind}",
+            say((row.most,)) if row.most else "by the sheet’s table" if row.by_table else "not known",
+            "made for dimming" if row.dims else "",
+        )
+        for row in relamping(job.boxes, by_id(job.sheets), job.terms_at)
+    )  # fmt: skip
+    if not rows:
+        return Section("What may be screwed in", (Para("No lamps entered yet."),))
+    head = ("Lamps", "Fitted", "One lamp at most", "To mind")
+    mind = "What is marked on the fitting may be less: the smaller holds."
+    return Section("What may be screwed in", (Table(head, rows, (8, 6, 5, 5)), Para(mind, "small")))
+
+
+def _resets(job: Job) -> Iterator[str]:
+    sheets = by_id(job.sheets)
+    for box in job.boxes:
+        for item in radios(box, sheets):
+            sheet = sheets[item.sheet]
+            if sheet.joining is not None:
+                reset = (
+                    f"reset: {sheet.joining.reset}" if sheet.joining.reset else "how it is reset its sheet does not say"
+                )
+                yield f"{sheet.name}: {joining_words(sheet.joining).lower()} to join; {reset}"
+            else:
+                yield f"{sheet.name}, to join: {sheet.pairing or 'its sheet does not say'}"
+
+
+def _not_tested(job: Job, box: Box) -> Iterator[str]:
+    """What was refused, and what was not tried of what was planned."""
+    done, refused = ticked(job.ticks, box.id)
+    for step, tick in refused.items():
+        yield f"{box.name}: {step.kind}, {tick.because}"
+    tried = {step.subjects[:1] for step in done if step.kind == "tried by hand"}
+    sheets = by_id(job.sheets)
+    left = [item.name or sheets[item.sheet].name for item in box.equipment if item.loads and (item.id,) not in tried]
+    if left:
+        yield f"{box.name}: {', '.join(left)} not tried by hand"
+    if radios(box, sheets):
+        near = wired_with(Documents(JobAtHand(job), {}), box)
+        for each in how_far_each(to_commission(near, box.id), job.ticks, box.id):
+            if not each.over:
+                yield f"{box.name}: {each.of.name} brought into use by {each.settled} of {len(each.steps)} steps"
