@@ -48,6 +48,8 @@ css: node_modules/.stamp
 css-check: node_modules/.stamp .venv/bin/python
 	@cmp node_modules/htmx.org/dist/htmx.min.js src/nail_count/web/static/htmx.min.js
 	@cmp node_modules/@fontsource-variable/archivo/files/archivo-latin-wght-normal.woff2 src/nail_count/web/static/fonts/archivo.woff2
+	@cmp node_modules/dejavu-fonts-ttf/ttf/DejaVuSansCondensed.ttf src/nail_count/files/fonts/sans.ttf
+	@cmp node_modules/dejavu-fonts-ttf/ttf/DejaVuSansCondensed-Bold.ttf src/nail_count/files/fonts/sans-bold.ttf
 	@tools/build-css .venv/app.css && cmp -s .venv/app.css src/nail_count/web/static/app.css \
 	  || { echo "static/app.css is stale: run 'make css' and commit it"; exit 1; }
 

@@ -191,13 +191,13 @@ def papers(file: Path, box: str | None, kind: str | None, size: str, pdf: Path, 
     from .trade.edits.fields import now
     from .trade.model.errors import Rejected
     from .trade.plan.records.all_papers import papers as papers_of
-    from .trade.plan.records.paper import PAPER_KINDS, PaperKind
+    from .trade.plan.records.paper import PAPER_KINDS
 
     if kind is not None and kind not in PAPER_KINDS:
         _refuse(file, f"expected one of the papers {', '.join(PAPER_KINDS)}, not {kind}")
     job = fitting_job(_read(file))
     try:
-        made = list(papers_of(job, cast("PaperKind | None", kind), [box] if box else None))
+        made = list(papers_of(job, kind, [box] if box else None))
         if not made:
             _refuse(file, "expected something to put on paper; nothing is joined or built yet")
         write_whole(pdf, papers_pdf(job, made, cast("PaperSize", size), now()), overwrite)
