@@ -49,6 +49,7 @@ from .pages.interview import routes as interview
 from .pages.panel import routes as panel
 from .pages.papers import routes as papers
 from .pages.parts import routes as parts
+from .pages.practice import routes as practice
 from .pages.print import routes as paper
 from .pages.survey import routes as survey
 from .pages.wires import routes as wires
@@ -104,6 +105,7 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
         install.router,
         commission.router,
         papers.router,
+        practice.router,
         find_fault.router,
     )
     for router in (

@@ -55,12 +55,6 @@ def sheet(request: Request, store: TheStore, job: str, box: str) -> Response:
     return render(request, "wires/sheet.html", kept=kept, rows=rows, following=next_reading(worked))
 
 
-@practice_router.get("")
-def levels(request: Request) -> Response:
-    """Levels of practice, from plain to odd."""
-    return render(request, "wires/practice.html", levels=[name for name, _ in LEVELS])
-
-
 @practice_router.post("")
 def begin(store: TheStore, form: Form) -> Response:
     """A new hidden box of a level; straight to its wires."""

@@ -1,0 +1,1 @@
+"""Practice on made-up boxes: telling wires apart, hooking up, finding a fault, planning a crowded one; with a score."""
