@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass
 from datetime import datetime
 from io import BytesIO
 from typing import Any, Literal
@@ -18,6 +19,7 @@ from reportlab.platypus import (
     BaseDocTemplate,
     Flowable,
     Frame,
+    Image,
     KeepInFrame,
     KeepTogether,
     ListFlowable,
@@ -32,7 +34,7 @@ from reportlab.platypus.tableofcontents import TableOfContents
 
 from ..drawing.of_paper import code_of, drawing_of
 from ..trade.model.job import Job
-from ..trade.plan.records.paper import Beside, Block, Bullets, Coded, Drawn, Paper, Para, Section, Table
+from ..trade.plan.records.paper import Beside, Block, Bullets, Coded, Drawn, Paper, Para, Pictures, Section, Table
 from .pdf_fonts import BOLD, PLAIN, register
 from .pdf_ink import Drawing
 from .report import CAUTION
@@ -51,6 +53,10 @@ LONG = 24
 """Rows of a table that may go on over pages; a shorter one stays whole."""
 Address = Callable[[str], str]
 """Where the page of a box is, for the codes on labels."""
+Photo = Callable[[str], bytes | None]
+"""A picture by its id, as JPEG; None where it is not here."""
+SIDE = 58 * mm
+"""Of a picture at most."""
 
 
 def _style(name: str, size: float, bold: bool = False, **more: Any) -> ParagraphStyle:
@@ -74,6 +80,7 @@ def papers_pdf(
     size: PaperSize = "letter",
     made: datetime | None = None,
     address: Address | None = None,
+    photo: Photo | None = None,
 ) -> bytes:
     """Papers as a PDF; with contents where there are several.
 
@@ -83,6 +90,7 @@ def papers_pdf(
         size: of the page.
         made: when, for the foot of each page; None: without.
         address: where the page of a box is; None: labels have no code.
+        photo: pictures; None: they are named only.
 
     Returns:
         The file. The same papers make the same file.
@@ -97,10 +105,18 @@ def papers_pdf(
         flow += [Paragraph(escape(f"Papers of {job.name}"), TITLE), Paragraph("Contents", UNDER), contents, PageBreak()]
     for number, paper in enumerate(papers):
         flow += [PageBreak()] if number else []
-        flow += _paper(job, paper, document.room, document.tall, address)
+        flow += _paper(job, paper, document.room, document.tall, _Outside(address, photo))
     foot = f"{job.name}{f' · {made:%Y-%m-%d}' if made else ''}"
     document.multiBuild(flow, canvasmaker=_numbered(foot, SIZES[size][0]))
     return kept.getvalue()
+
+
+@dataclass(frozen=True, slots=True)
+class _Outside:
+    """What papers need that a job does not hold."""
+
+    address: Address | None
+    photo: Photo | None
 
 
 class _Begins(Paragraph):
@@ -160,12 +176,12 @@ def _numbered(foot: str, wide: float) -> type[Canvas]:
     return Numbered
 
 
-def _paper(job: Job, paper: Paper, room: float, tall: float, address: Address | None) -> Iterator[Flowable]:
+def _paper(job: Job, paper: Paper, room: float, tall: float, out: _Outside) -> Iterator[Flowable]:
     title = _Begins(escape(paper.title), TITLE)
     title.begins = f"{paper.title}, {paper.where}" if paper.where else paper.title
     yield title
     yield Paragraph(escape(" · ".join(filter(None, (paper.house, paper.where)))), UNDER)
-    left, made = tall - HEADED, [(section, _section(job, section, room, address)) for section in paper.sections]
+    left, made = tall - HEADED, [(section, _section(job, section, room, out)) for section in paper.sections]
     if paper.kind == "inspector":
         flow, scratch = [one for _, blocks in made for one in blocks], Canvas(BytesIO())
         if sum(one.wrapOn(scratch, room, tall)[1] for one in flow) <= left * MOST_SHRUNK:
@@ -176,9 +192,9 @@ def _paper(job: Job, paper: Paper, room: float, tall: float, address: Address | 
         yield from blocks if goes_on else [KeepTogether(blocks)]
 
 
-def _section(job: Job, section: Section, room: float, address: Address | None) -> list[Flowable]:
+def _section(job: Job, section: Section, room: float, out: _Outside) -> list[Flowable]:
     inner = room - 8 * mm if section.card else room
-    blocks = [flow for block in section.blocks for flow in _block(job, block, inner, address)]
+    blocks = [flow for block in section.blocks for flow in _block(job, block, inner, out)]
     if section.card:
         return [_card([Paragraph(escape(section.title), STRONG), *blocks], room), Spacer(1, 4 * mm)]
     return [Paragraph(escape(section.title), HEAD), *blocks] if section.title else blocks
@@ -193,7 +209,7 @@ def _card(inside: list[Flowable], room: float) -> PdfTable:
     return card
 
 
-def _block(job: Job, block: Block, room: float, address: Address | None) -> Iterator[Flowable]:
+def _block(job: Job, block: Block, room: float, out: _Outside) -> Iterator[Flowable]:
     match block:
         case Para():
             yield Paragraph(escape(block.text), _OF[block.weight])
@@ -209,8 +225,14 @@ def _block(job: Job, block: Block, room: float, address: Address | None) -> Iter
         case Beside():
             yield _beside(job, block, room)
         case Coded():
-            if address is not None:
-                yield Drawing(code_of(address(block.box)), room)
+            if out.address is not None:
+                yield Drawing(code_of(out.address(block.box)), room)
+        case Pictures():
+            for id, caption in block.each:
+                taken = out.photo(id) if out.photo else None
+                if taken is not None:
+                    yield Image(BytesIO(taken), SIDE, SIDE, kind="proportional", hAlign="LEFT")
+                yield Paragraph(escape(caption), TEXT)
 
 
 def _beside(job: Job, block: Beside, room: float) -> PdfTable:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Annotated, Any
 
-from pydantic import Field
+from pydantic import BeforeValidator, Field
 
 from ..model.box import Box
 from ..model.errors import Rejected
@@ -27,7 +27,7 @@ from ..model.survey import (
 )
 from .base import BoxEdit, BoxEdited, Datasheets
 from .documents import Documents, Edited
-from .fields import InInches, Maybe, now
+from .fields import InInches, Maybe, listed, now
 
 
 class SetSetback(BoxEdit):
@@ -167,13 +167,14 @@ class AddPhoto(BoxEdit):
 
     photo: str
     caption: Annotated[str, Field(max_length=80)] = ""
+    step: Annotated[tuple[str, ...], BeforeValidator(listed), Field(max_length=25)] = ()
     at: datetime = Field(default_factory=now)
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
         """One more picture."""
         if self.photo in {photo.id for photo in box.survey.photos}:
             raise Rejected("expected a picture that is not there yet; this one is", "photo")
-        photo = Photo(id=self.photo, caption=self.caption, at=self.at)
+        photo = Photo(id=self.photo, caption=self.caption, at=self.at, step=self.step)
         if len(box.survey.photos) >= 60:
             raise Rejected("expected at most 60 pictures of a box", "photo")
         return _surveyed(box, f"Picture added{_captioned(photo)}", photos=(*box.survey.photos, photo))

@@ -41,6 +41,8 @@ class Photo(Thing):
     id: Annotated[str, Field(min_length=8, max_length=64, pattern=r"^[0-9a-f]+$")]
     caption: Annotated[str, Field(max_length=80)] = ""
     at: datetime
+    step: Annotated[tuple[str, ...], Field(max_length=25)] = ()
+    """The step of the install it was taken at: its kind and what it is about; () for none."""
 
 
 class Tried(Thing):

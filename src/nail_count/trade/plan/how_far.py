@@ -13,6 +13,7 @@ from ..model.job import Job, by_id, volts_of
 from ..model.tick import StepKind, Tick, standing
 from ..rules.check import check_box
 from ..survey.open_points import open_points
+from ..wiring.hookup.look import look
 from .commission.progress import IN_USE, how_far_each
 from .commission.steps import radios, to_commission
 from .day.places import done, to_do
@@ -74,16 +75,28 @@ def _stages(
     if not leads and not joined:
         yield Stage("hook-up", "no need", "nothing to join is planned")
     else:
-        said = "said; its proof is on its page" if joined else "not said"
-        yield Stage("hook-up", "begun" if joined else "not yet", said)
+        yield _hookup(job, box, joined, bool(ticks))
     if not work and not ticks:
         yield from (Stage(name, "no need", "nothing to be done") for name in STAGES[STAGES.index("parts") :])
         return
-    yield _parts(box, lines) if work else Stage("parts", "no need", "nothing to be done")
     kinds = {tick.step.kind for tick in ticks}
+    if over or "closed" in kinds:
+        yield Stage("parts", "done", "used")
+    else:
+        yield _parts(box, lines) if work else Stage("parts", "no need", "nothing to be done")
     yield _installed(kinds, over, sum(tick.step.kind not in ("begun", "done", "measured") for tick in ticks))
     yield _proven(box, ticks)
     yield from _in_use(job, box, ticks)
+
+
+def _hookup(job: Job, box: Box, joined: bool, worked: bool) -> Stage:
+    """What joins what; it is proven here only where somebody is at work: a proof of every box takes a while."""
+    if not joined:
+        return Stage("hook-up", "not yet", "not said")
+    if not worked:
+        return Stage("hook-up", "begun", "said; its proof is on its page")
+    state = look(wired_with(Documents(JobAtHand(job), {}), box), box.id).state
+    return Stage("hook-up", "done" if state.passes else "begun", state.word)
 
 
 def _proven(box: Box, ticks: Sequence[Tick]) -> Stage:

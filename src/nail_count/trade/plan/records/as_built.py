@@ -18,7 +18,7 @@ from ...wiring.hookup.graph import node_of
 from ...wiring.hookup.look import HookUp, look
 from ...wiring.hookup.readings import expected
 from ...wiring.hookup.splices import held
-from .paper import Block, Drawn, Paper, Para, Section, listed, tabled
+from .paper import Block, Drawn, Paper, Para, Pictures, Section, listed, tabled
 
 NOT_SAID = "What was built is not said yet: this is as planned."
 
@@ -63,7 +63,7 @@ def as_built_paper(job: Job, box: Box) -> Paper:
         tabled("Splices", ("Splice", "What meets", "In"), (4, 12, 5), rows, "Nothing is joined yet."),
         _devices(job, box),
         _readings(job, seen, named),
-        listed("Pictures", _pictures(box), "None taken."),
+        Section("Pictures", (Pictures(tuple(_pictures(box))) if box.survey.photos else Para("None taken."),)),
         listed("Deviations from the plan", _deviations(job, box), "None said."),
     )
     return Paper("as-built", "As built", job.name, sections, box.id, f"{box.room}: {box.name}")
@@ -107,9 +107,9 @@ def _readings(job: Job, seen: HookUp, named: Mapping[str, Named]) -> Section:
     return tabled("Readings taken", ("Point", "With", "Shown", "Expected"), (6, 6, 3, 6), rows, "None.")
 
 
-def _pictures(box: Box) -> Iterator[str]:
+def _pictures(box: Box) -> Iterator[tuple[str, str]]:
     for photo in box.survey.photos:
-        yield f"{photo.caption or 'Picture'}, {photo.at:%Y-%m-%d}"
+        yield photo.id, f"{photo.caption or 'Picture'}, {photo.at:%Y-%m-%d}"
 
 
 def _deviations(job: Job, box: Box) -> Iterator[str]:

@@ -56,6 +56,13 @@ class Drawn:
 
 
 @dataclass(frozen=True, slots=True)
+class Pictures:
+    """Pictures taken, each by its id, with what it shows; they are kept beside the job, and may not be here."""
+
+    each: tuple[tuple[str, str], ...]
+
+
+@dataclass(frozen=True, slots=True)
 class Coded:
     """A way to a page, as a square code."""
 
@@ -70,7 +77,7 @@ class Beside:
     right: Table
 
 
-Block = Para | Bullets | Table | Drawn | Coded | Beside
+Block = Para | Bullets | Table | Drawn | Coded | Beside | Pictures
 
 
 @dataclass(frozen=True, slots=True)

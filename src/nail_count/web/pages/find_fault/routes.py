@@ -10,6 +10,9 @@ from fastapi import APIRouter, Query
 from starlette.requests import Request
 from starlette.responses import Response
 
+from ....trade.model.job import Job
+from ....trade.plan.install.back_to import back_to
+from ....trade.plan.install.steps import install_steps
 from ....trade.text.format import say
 from ....trade.wiring.hookup.find_fault import STATES, Point, Seen, Suspect, as_it_should, left, next_reading, suspects
 from ....trade.wiring.hookup.graph import Graph, graph
@@ -53,6 +56,8 @@ class FaultView:
     full: str
     """The address after it showed the full voltage."""
     nothing: str
+    back: tuple[str, ...]
+    """For each cause that is left when no reading tells more: the step to go back to."""
     is_so: bool
     """Whether the load should do just that, so that nothing is wrong."""
 
@@ -93,11 +98,18 @@ def show(
         point.state if point else "",
         _after(request, point, True) if point else "",
         _after(request, point, False) if point else "",
+        tuple(_back(kept.wiring, job, box, one) for one in among) if point is None else (),
         known and as_it_should(kept.wiring).get(load) == DOES[does][1],
     )
     choices = [(key, words) for key, (words, _) in DOES.items()]
     address = urls.box(job, box, "find-fault")
     return render(request, "find_fault/page.html", kept=kept, view=view, does=choices, address=address)
+
+
+def _back(wiring: Job, job: str, box: str, one: Suspect) -> str:
+    """The step of the box a cause is in; of a breaker, where this box is switched on."""
+    at = one.fault.box or box
+    return urls.box(job, at, "install", step=back_to(install_steps(wiring, at), one.fault))
 
 
 def _words(seen: Graph, node: str) -> str:

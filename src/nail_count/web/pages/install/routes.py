@@ -41,6 +41,11 @@ class InstallView:
         return self.done[self.at] if self.at < len(self.done) else None
 
     @property
+    def key(self) -> tuple[str, ...]:
+        """What the step shown is, as pictures name it."""
+        return () if self.one is None else (self.one.at.step.kind, *self.one.at.step.subjects)
+
+    @property
     def settled(self) -> int:
         """How many are settled."""
         return sum(one.settled for one in self.done)

@@ -17,7 +17,7 @@ from ....trade.edits.fields import now
 from ....trade.model.job import Job
 from ....trade.model.keys import slug
 from ....trade.plan.records.all_papers import papers
-from ....trade.plan.records.paper import OF_BOX, PAPER_KINDS, PAPER_NAMES, Coded, Drawn, Paper, PaperKind
+from ....trade.plan.records.paper import OF_BOX, PAPER_KINDS, PAPER_NAMES, Coded, Drawn, Paper, PaperKind, Pictures
 from ....trade.rules.check import fitting_job
 from ... import urls
 from ...deps import TheStore
@@ -51,10 +51,10 @@ def all_of_them(store: TheStore, request: Request, job: str, size: PaperSize = "
     whole = fitting_job(store.whole_job(job))
     piece = paged([one.id for one in whole.boxes], start, IN_PDF)
     if len(piece.shown) == len(whole.boxes):
-        return _pdf(request, job, whole, list(papers(whole, coded=True)), "papers", size)
+        return _pdf(store, request, job, whole, list(papers(whole, coded=True)), "papers", size)
     made = [] if start else [*papers(whole, "summary"), *papers(whole, "handover"), *papers(whole, "directory")]
     made += [paper for kind in (*OF_BOX, *OF_PIECE) for paper in papers(whole, kind, piece.shown, coded=True)]
-    return _pdf(request, job, whole, made, f"papers-{start + 1}", size)
+    return _pdf(store, request, job, whole, made, f"papers-{start + 1}", size)
 
 
 @router.get("/{kind}")
@@ -69,7 +69,7 @@ def one(request: Request, store: TheStore, job: str, kind: PaperKind, box: str =
 
     return render(
         request, "papers/paper.html", job=store.job(job), papers=made, kind=kind, name=PAPER_NAMES[kind], box=box,
-        paged=piece, drawn=drawn,
+        paged=piece, drawn=drawn, pictures=store.photos_here(_pictures(made)),
     )  # fmt: skip
 
 
@@ -88,7 +88,13 @@ def one_as_pdf(
     made = list(papers(whole, kind, piece.shown if piece else None, coded=True))
     if not made:
         raise NotFound("expected something to put on paper; nothing is joined or built yet")
-    return _pdf(request, job, whole, made, "-".join(filter(None, (kind, box))), size)
+    return _pdf(store, request, job, whole, made, "-".join(filter(None, (kind, box))), size)
+
+
+def _pictures(made: list[Paper]) -> set[str]:
+    """The ids of the pictures on papers."""
+    blocks = [block for paper in made for section in paper.sections for block in section.blocks]
+    return {id for block in blocks if isinstance(block, Pictures) for id, _ in block.each}
 
 
 def _asked(store: Store, job: str, kind: PaperKind, box: str, start: int, most: int) -> tuple[Job, Paged[str] | None]:
@@ -102,8 +108,14 @@ def _asked(store: Store, job: str, kind: PaperKind, box: str, start: int, most: 
     return whole, paged([box] if box else keys, start, most)
 
 
-def _pdf(request: Request, job: str, whole: Job, made: list[Paper], name: str, size: PaperSize) -> Response:
+def _pdf(
+    store: Store, request: Request, job: str, whole: Job, made: list[Paper], name: str, size: PaperSize
+) -> Response:
     base = str(request.base_url).rstrip("/")
-    content = papers_pdf(whole, made, size, now(), lambda key: base + urls.box(job, key))
+
+    def photo(id: str) -> bytes | None:
+        return store.photo(id, small=False) if id in store.photos_here({id}) else None
+
+    content = papers_pdf(whole, made, size, now(), lambda key: base + urls.box(job, key), photo)
     headers = {"content-disposition": f'inline; filename="{slug(whole.name) or "job"}-{name}.pdf"'}
     return Response(content, media_type="application/pdf", headers=headers)

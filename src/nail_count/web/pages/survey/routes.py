@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from fastapi import APIRouter
 from starlette.requests import Request
-from starlette.responses import Response
+from starlette.responses import RedirectResponse, Response
 
 from ....files.photo import take_in
 from ....trade.edits.survey import AddPhoto
@@ -30,7 +30,11 @@ async def add_photos(request: Request, store: TheStore, sent: SentFiles, job: st
 
     A picture takes nothing from what somebody else did meanwhile: it is added to the box as it is by then.
     """
-    caption = sent.form.get("caption", "")[:80]
+    caption, step, number = (sent.form.get(name, "") for name in ("caption", "step", "number"))
+    caption = caption[:80]
+    back = urls.box(job, box, "survey", anchor="photos")
+    if step:  # taken on the ladder: back to the step it was taken at
+        back = urls.box(job, box, "install", step=number if number.isdecimal() else None)
 
     def land(name: str, content: bytes) -> str:
         """What was wrong with one of them; "" where it is in."""
@@ -38,7 +42,7 @@ async def add_photos(request: Request, store: TheStore, sent: SentFiles, job: st
             one = take_in(content)
             store.add_photo(one.id, one.body, one.small, one.width, one.height)
             if one.id not in {photo.id for photo in store.box(job, box).box.survey.photos}:
-                store.act(job, AddPhoto(box=box, photo=one.id, caption=caption))
+                store.act(job, AddPhoto.read({"box": box, "photo": one.id, "caption": caption, "step": step}))
         except Rejected as refused:
             return f"{name[:60]}: {refused.sentence}"
         return ""
@@ -46,8 +50,10 @@ async def add_photos(request: Request, store: TheStore, sent: SentFiles, job: st
     wrong = [said for name, content in sent.files if (said := await beside(land, name, content))]
     if not sent.files:
         wrong.append("expected a picture to be chosen first")
-    if answer := uploaded(sent, urls.box(job, box, "survey", anchor="photos"), wrong):
+    if answer := uploaded(sent, back, wrong):
         return answer
+    if step and not wrong:
+        return RedirectResponse(back, 303)
     problems = tuple(problem for said in wrong for problem in Rejected(said, "photo").problems)
     errors = FormErrors("photos", {"caption": caption}, problems) if wrong else NO_ERRORS
     return SURVEY.answer(request, store.box(job, box), errors)
