@@ -8,9 +8,11 @@ from dataclasses import dataclass
 from ...model.answer import State as Passes
 from ...wiring.hookup.graph import Graph
 from ...wiring.hookup.look import HookUp
-from ...wiring.hookup.network import Gear, InState, State, thrown, wired
+from ...wiring.hookup.network import Gear, GearKind, InState, State, thrown, wired
 from ...wiring.hookup.readings import usual_states
 
+OF_HUB: frozenset[GearKind] = frozenset(("switch", "powered", "two-wire", "module"))
+"""What a hub can have on or off; a three-way and a companion are neither."""
 FROM = "breakers on, everything off"
 """The state every trial begins in."""
 
@@ -66,7 +68,9 @@ def expected(seen: HookUp, device: str) -> Expected:
     begun = usual_states(seen.seen)[FROM]
     places = [gear for gear in network.gear if gear.all_controls & own.all_controls or _signals(gear, own)]
     by_hand = tuple(trial for gear in places for trial in _trials(seen.seen, begun, gear, own))
-    return Expected(by_hand, tuple(_trials(seen.seen, begun, own, own, by_hub=True)), "")
+    itself = any(lit for _, lit in burning(seen, device, on=True))  # a switch in front of an input is of no hub
+    by_hub = tuple(_trials(seen.seen, begun, own, own, by_hub=True)) if itself else ()
+    return Expected(by_hand, by_hub, "")
 
 
 def burning(seen: HookUp, device: str, on: bool) -> tuple[tuple[str, bool], ...]:
@@ -79,7 +83,7 @@ def burning(seen: HookUp, device: str, on: bool) -> tuple[tuple[str, bool], ...]
     """
     network = seen.seen.network
     own = next((gear for gear in network.gear if gear.id == device), None)
-    if own is None or not seen.state.passes:
+    if own is None or own.kind not in OF_HUB or not seen.state.passes:
         return ()
     begun = usual_states(seen.seen)[FROM]
     state = begun.changed(own.id, len(own.positions) - 1) if on else begun
