@@ -30,6 +30,7 @@ from reportlab.platypus import (
     Spacer,
 )
 from reportlab.platypus import Table as PdfTable
+from reportlab.platypus.doctemplate import IndexingFlowable
 from reportlab.platypus.tableofcontents import TableOfContents
 
 from ..drawing.of_paper import code_of, drawing_of
@@ -98,7 +99,7 @@ def papers_pdf(
     register()
     kept = BytesIO()
     title = papers[0].title if len(papers) == 1 else f"Papers of {job.name}"
-    document = _Document(kept, size, title, job.name)
+    document = _Document(kept, size, title, job.name, made)
     flow: list[Flowable] = []
     if len(papers) > 1:
         contents = TableOfContents(levelStyles=[CONTENTS], dotsMinLevel=0)
@@ -106,8 +107,7 @@ def papers_pdf(
     for number, paper in enumerate(papers):
         flow += [PageBreak()] if number else []
         flow += _paper(job, paper, document.room, document.tall, _Outside(address, photo))
-    foot = f"{job.name}{f' · {made:%Y-%m-%d}' if made else ''}"
-    document.multiBuild(flow, canvasmaker=_numbered(foot, SIZES[size][0]))
+    document.multiBuild([_Count(document), *flow])
     return kept.getvalue()
 
 
@@ -128,13 +128,15 @@ class _Begins(Paragraph):
 class _Document(BaseDocTemplate):
     """Pages of one frame, whose titles go into the contents and the outline."""
 
-    def __init__(self, kept: BytesIO, size: PaperSize, title: str, of: str) -> None:
+    def __init__(self, kept: BytesIO, size: PaperSize, title: str, of: str, made: datetime | None) -> None:
         super().__init__(kept, pagesize=SIZES[size], title=title, subject=of, invariant=1)
+        self.count = 0
+        self.foot = f"{of}{f' · {made:%Y-%m-%d}' if made else ''}"[:110]
         wide, tall = SIZES[size]
         low = MARGIN + FOOT
         self.room, self.tall = wide - 2 * MARGIN, tall - MARGIN - low
         frame = Frame(MARGIN, low, self.room, self.tall, 0, 0, 0, 0)
-        self.addPageTemplates([PageTemplate("page", [frame])])
+        self.addPageTemplates([PageTemplate("page", [frame], onPageEnd=_foot)])
 
     def afterFlowable(self, flowable: Flowable) -> None:  # noqa: N802 – the library's name
         """A paper begins: into the contents and the outline."""
@@ -145,35 +147,42 @@ class _Document(BaseDocTemplate):
             self.notify("TOCEntry", (0, escape(flowable.begins), self.page, key))
 
 
-def _numbered(foot: str, wide: float) -> type[Canvas]:
-    """Pages that say which they are, of how many: known only when all of them are there."""
+class _Count(IndexingFlowable):
+    """How many pages there are: known from the time before, and all are laid once more until that is so."""
 
-    class Numbered(Canvas):
-        def __init__(self, *args: Any, **more: Any) -> None:
-            super().__init__(*args, **more)
-            self.pages: list[dict[str, Any]] = []
+    def __init__(self, document: _Document) -> None:
+        super().__init__()
+        self.document = document
+        self.settled = False
 
-        def showPage(self) -> None:  # noqa: N802 – the library's name
-            self.pages.append(dict(self.__dict__))
-            self._startPage()  # type: ignore[attr-defined]  # the library's own way to go on
+    def wrap(self, room: float, height: float) -> tuple[float, float]:
+        """It takes no room."""
+        return 0, 0
 
-        def save(self) -> None:
-            pages = list(self.pages)
-            for number, page in enumerate(pages, 1):
-                self.__dict__.update(page)
-                self._foot(number, len(pages))
-                super().showPage()
-            super().save()
+    def draw(self) -> None:
+        """It is not seen."""
 
-        def _foot(self, number: int, count: int) -> None:
-            self.setFont(PLAIN, 7.4)
-            self.setFillColor(GRAY)
-            self.drawString(MARGIN, MARGIN + 2 * mm, CAUTION)
-            self.setFillColor(black)
-            self.drawString(MARGIN, MARGIN - 2 * mm, foot[:110])
-            self.drawRightString(wide - MARGIN, MARGIN - 2 * mm, f"Page {number} of {count}")
+    def afterBuild(self) -> None:  # noqa: N802 – the library's name
+        """All pages are laid: so many."""
+        self.settled = self.document.count == self.document.page
+        self.document.count = self.document.page
 
-    return Numbered
+    def isSatisfied(self) -> bool:  # noqa: N802 – the library's name
+        """Whether every page said so many."""
+        return self.settled
+
+
+def _foot(on: Canvas, document: BaseDocTemplate) -> None:
+    """The foot of a page: the caution, whose it is, which page of how many."""
+    assert isinstance(document, _Document)
+    on.saveState()
+    on.setFont(PLAIN, 7.4)
+    on.setFillColor(GRAY)
+    on.drawString(MARGIN, MARGIN + 2 * mm, CAUTION)
+    on.setFillColor(black)
+    on.drawString(MARGIN, MARGIN - 2 * mm, document.foot)
+    on.drawRightString(MARGIN + document.room, MARGIN - 2 * mm, f"Page {document.page} of {document.count}")
+    on.restoreState()
 
 
 def _paper(job: Job, paper: Paper, room: float, tall: float, out: _Outside) -> Iterator[Flowable]:
