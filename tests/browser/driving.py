@@ -22,8 +22,8 @@ CHROMEDRIVER = os.environ.get("CHROMEDRIVER", "/usr/bin/chromedriver")
 
 
 @contextmanager
-def server(data: Path, command: str = "demo") -> Iterator[str]:
-    """A running server on this folder; its address."""
+def server(data: Path, command: str = "demo", killed: bool = False) -> Iterator[str]:
+    """A running server on this folder; its address. At the end it is asked to stop, or killed where it stands."""
     arguments = [sys.executable, "-c", "from nail_count.cli import main; main()", command, "--data", str(data)]
     process = subprocess.Popen([*arguments, "--port", "0"], stdout=subprocess.PIPE, text=True)
     assert process.stdout is not None
@@ -32,7 +32,7 @@ def server(data: Path, command: str = "demo") -> Iterator[str]:
         assert "http://" in said, f"expected the server to say where it is, not {said!r}"
         yield said.split(" is at ")[1].split("/  ")[0]
     finally:
-        process.terminate()
+        process.kill() if killed else process.terminate()
         process.wait(10)
         process.stdout.close()
 

@@ -117,7 +117,9 @@ def test_what_can_go_there_is_ranked_with_reasons_and_put_in(hand: Hand) -> None
     assert "fan is not on the sheet" in hand.text("#ruled-out") or "cannot do" in hand.text("#ruled-out")
     hand.press(".options .option form button")
     hand.wait(lambda: hand.all("#bench"))
-    assert "put into gang 1" in hand.text(".history li")
+    assert "in place of" in hand.text(".history li") and hand.all("#gang-1 .bar, #channel-d1-1"), (
+        "what hangs there stays"
+    )
     hand.act(lambda: hand.press("#undo"))
 
 

@@ -23,7 +23,7 @@ BY_OTHER_FORMS = {
     *("add-photo", "set-wish", "set-hub", "start-box", "copy-box", "remove-box", "bring-back"),
     *("say-contents", "say-run", "remove-connector"),
     *("note-serial", "name-in-hub", "note-firmware", "note-setting", "note-pair", "note-watts", "say-built"),
-    *("replace-device", "replace-box", "put-lamps", "fit-bypass", "on-one-yoke", "module-behind", "device-for-module"),
+    *("replace-box", "put-lamps", "fit-bypass", "on-one-yoke", "module-behind", "device-for-module"),
     *("exchange-devices", "module-to-outlet", "take-cable-out", "pull-cable", "move-splice", "remove-move-price"),
     *("bring-in", "measure-here", "reveal", "add-sheet", "change-sheet", "mend"),
 }

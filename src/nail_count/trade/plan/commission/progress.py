@@ -63,9 +63,13 @@ def how_far_each(devices: Sequence[ToCommission], ticks: Iterable[Tick], box: st
         box: its key.
     """
     done, refused = ticked(ticks, box)
+
+    def tick_of(at: CommissionStep) -> Tick | None:
+        # Ticked on the ladder, the serial is still to be noted: without it nothing is on record.
+        return None if at.form == "serial" and not at.said else done.get(at.step)
+
     return tuple(
-        DeviceDone(one, tuple(DoneStep(at, done.get(at.step), refused.get(at.step)) for at in one.steps))
-        for one in devices
+        DeviceDone(one, tuple(DoneStep(at, tick_of(at), refused.get(at.step)) for at in one.steps)) for one in devices
     )
 
 

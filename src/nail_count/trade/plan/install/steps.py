@@ -201,7 +201,7 @@ class _Maker:
             where = f"Its code sits {sheet.code_at}." if sheet.code_at else ""
             yield self._one(
                 "recorded", f"Record code and serial of {item.name or sheet.name}", where,
-                "Before the plate covers it.", of=(item.id,),
+                "Before the plate covers it.", of=(item.id,), to="commission",
             )  # fmt: skip
         if not coded:
             yield self._one("recorded", "Record codes and serials", idle="nothing here has a radio")

@@ -17,7 +17,7 @@ from .paper import Beside, Drawn, Paper, Para, Section, Table, tabled, told
 
 _MARKS = {"memory": "†", "practice": "‡"}
 MARKED = "† A figure from memory of the publication. ‡ Common practice, without a published source."
-DONE_ABOUT_IT = "Done about it: ____________________"
+DONE_ABOUT_IT = "____________________"
 NO_WAY_HERE = "what makes it hold stands under Fix"
 
 
@@ -68,7 +68,7 @@ def _counted(answer: Answer, box: Box, check: BoxCheck) -> Section:
         ("", say(line.what), "", "", _value(line.value, answer.unit), _rule(line.rule)) for line in answer.limit_lines
     )
     total = ("", "In all", "", "", f"{sum_up(answer)}", answer.state.word)
-    table = Table(("", "What", "Count", "Each", "Is", "By"), (*rows, *limit, total), (1, 8, 3, 4, 5, 8), True)
+    table = Table(("No.", "What", "Count", "Each", "Is", "By"), (*rows, *limit, total), (2, 8, 3, 4, 5, 8), True)
     if answer != check.fill:
         return Section(say(answer.title), (table,))
     return Section(say(answer.title), (Drawn("count", box.id), Beside(Drawn("front", box.id), table)))
@@ -96,7 +96,7 @@ def _findings(check: BoxCheck) -> Section:
         for remark in found:
             said = say(remark.text)
             rows[said] = (said, "; ".join(remark.ways) or NO_WAY_HERE, _rule(remark.rule), DONE_ABOUT_IT)
-    return tabled("Findings", ("Finding", "Ways out", "By", ""), (8, 6, 5, 6), rows.values(), "None.")
+    return tabled("Findings", ("Finding", "Ways out", "By", "Done about it"), (8, 6, 5, 6), rows.values(), "None.")
 
 
 def _open(job: Job, box: Box, check: BoxCheck) -> Iterator[str]:

@@ -54,6 +54,7 @@ def show(
         "choose/page.html",
         kept=kept,
         gang=gang,
+        there=next((one for one in at.devices if one.gang == gang), None),
         asked=asked,
         found=found,
         likely=likely_neutral(worked),

@@ -42,7 +42,8 @@ def hooked(number: int) -> tuple[Job, str]:
 def bare(number: int) -> tuple[Job, str]:
     """The same box and its group with nothing joined: to be hooked up."""
     job, key = hooked(number)
-    boxes = tuple(_new(box, box.changed(splices=()).contents) for box in job.boxes)
+    bared = [_new(box, box.changed(splices=()).contents) for box in job.boxes]
+    boxes = tuple(sorted(bared, key=lambda box: box.id != key))  # the one that is worked on comes first
     return _job(job, f"Practice: hook up {_named(job, key)}", boxes), key
 
 
