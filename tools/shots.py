@@ -24,7 +24,7 @@ VIEWS: dict[str, tuple[str, tuple[int, int], str]] = {
     "bench-fails-dark": (f"{HOUSE}/boxes/stair-foot", DESK, "dark"),
     "bench-phone": (f"{HOUSE}/boxes/cloakroom", PHONE, "light"),
     "sheet": (f"{HOUSE}/sheets/ostrel-wide-dimmer", DESK, "light"),
-    "labels": (f"{HOUSE}/labels", DESK, "light"),
+    "paper": (f"{HOUSE}/papers/inspector?box=cloakroom", DESK, "light"),
     "panel": (f"{HOUSE}/panel?circuit=9", DESK, "light"),
     "survey-phone": (f"{HOUSE}/boxes/front-door/survey", PHONE, "light"),
     "wires": (f"{HOUSE}/boxes/cloakroom/wires", DESK, "light"),
@@ -35,7 +35,7 @@ VIEWS: dict[str, tuple[str, tuple[int, int], str]] = {
     "fix": (f"{HOUSE}/boxes/bell-room/fix", DESK, "light"),
     "hookup": (f"{HOUSE}/boxes/front-door/hookup", DESK, "light"),
     "map": (f"{HOUSE}/map", (1280, 900), "light"),
-    "count": (f"{HOUSE}/boxes/porch/count?beside=csa", DESK, "light"),
+    "commission-phone": (f"{HOUSE}/boxes/washroom/commission?device=m1&step=2", PHONE, "light"),
     "history": (f"{HOUSE}/boxes/stair-foot/history?at=1&beside=3", DESK, "light"),
 }
 

@@ -158,3 +158,25 @@ def test_a_setup_code_is_shown_on_demand_and_stands_nowhere_else(client: TestCli
     assert client.app.state.store.codes("schoolhouse", "front-door") == {}  # type: ignore[attr-defined]
     every = b"".join(one.read_bytes() for one in tmp_path.glob("kept.sqlite3*"))
     assert CODE.encode() not in every, "deleted for good"
+
+
+def test_a_tab_left_open_loses_no_tick_and_ticks_nothing_else(client: TestClient) -> None:
+    """What others ticked stays; of a step that is another one by now nothing is ticked, and what was typed is there."""
+    at = f"{DOOR}/install"
+
+    def ticks() -> list[str]:
+        return [one.step.kind for one in client.app.state.store.ticks("schoolhouse", "front-door")]  # type: ignore[attr-defined]
+
+    mine = form(client.get(at).text, 'id="done"')
+    late = form(client.get(f"{at}?step=14").text, 'id="refuse"')
+    for _ in range(2):
+        send(client, at, 'id="done"', who="Wren")
+    assert client.post(mine[0], data=mine[1] | {"who": "Rook"}).status_code == 200
+    assert ticks() == ["switched off", "locked", "switched off"], "each is kept, with who said so"
+    revision = re.search(r'data-revision="(\d+)"', client.get(f"{DOOR}/hookup").text)
+    assert revision
+    cleared = client.post(f"{DOOR}/hookup/edit/clear-hookup", data={"revision": revision[1], "stage": "planned"})
+    assert cleared.status_code == 200
+    answer = client.post(late[0], data=late[1] | {"because": "no lock fits"})
+    assert answer.status_code == 422 and "the plan has changed" in answer.text and 'value="no lock fits"' in answer.text
+    assert len(ticks()) == 3
