@@ -7,6 +7,7 @@ import socket
 import subprocess
 import sys
 from collections.abc import Callable
+from dataclasses import dataclass
 from importlib.resources import files
 from pathlib import Path
 
@@ -18,9 +19,18 @@ from nail_count.cli import main
 DEMO = Path(str(files("nail_count.demo")))
 
 
-def run(*arguments: str, given: bytes | None = None) -> subprocess.CompletedProcess[bytes]:
-    command = [sys.executable, "-c", "from nail_count.cli import main; main()", *arguments]
-    return subprocess.run(command, input=given, capture_output=True, timeout=60, check=False)
+@dataclass(frozen=True, slots=True)
+class Ran:
+    returncode: int
+    stdout: bytes
+    stderr: bytes
+
+
+def run(*arguments: str, given: bytes | None = None) -> Ran:
+    """The command within this program; what only a program of its own can show starts one."""
+    done = CliRunner().invoke(main, list(arguments), input=given)
+    assert done.exception is None or isinstance(done.exception, SystemExit), done.exception
+    return Ran(done.exit_code, done.stdout_bytes, done.stderr_bytes)
 
 
 def only(tmp_path: Path, *boxes: str) -> str:

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import shutil
 from pathlib import Path
 
 import pytest
 from selenium.webdriver import Chrome
 from selenium.webdriver.support.ui import Select
 
-from .driving import server
+from .driving import served
 from .hand import Hand
 
 pytestmark = pytest.mark.browser
@@ -22,8 +23,9 @@ def slots(hand: Hand) -> str:
     return " ".join(one.text for one in hand.all("#plan .slots"))
 
 
-def test_ticked_on_the_phone_and_there_after_a_restart(driver: Chrome, data: Path) -> None:
-    with server(data) as address:
+def test_ticked_on_the_phone_and_there_after_a_restart(driver: Chrome, demo: Path, tmp_path: Path) -> None:
+    file = Path(shutil.copy(demo, tmp_path / "demo.sqlite3"))
+    with served(file) as address:
         hand = Hand(driver, address)
         hand.phone()
         hand.go(PARTS)
@@ -42,7 +44,7 @@ def test_ticked_on_the_phone_and_there_after_a_restart(driver: Chrome, data: Pat
         hand.press('[aria-label="Done: Study"]')
         hand.wait(lambda: hand.all('[aria-label="Take back: Study done"]'))
         assert "Study" not in slots(hand), "the rest is planned again"
-    with server(data) as address:
+    with served(file) as address:
         hand = Hand(driver, address)
         hand.go(PARTS)
         assert hand.text(DIMMER) == "4 loaded"
@@ -90,10 +92,13 @@ def test_a_left_over_is_planned_where_it_holds(hand: Hand) -> None:
     assert "Nowhere in this house" in hand.text("#main") and hand.axe() == []
 
 
-def test_a_box_on_the_ladder_left_on_one_device_and_found_on_another(driver: Chrome, data: Path) -> None:
+def test_a_box_on_the_ladder_left_on_one_device_and_found_on_another(
+    driver: Chrome, demo: Path, tmp_path: Path
+) -> None:
     """Ticked with who; out of order refused in a sentence; refused with a reason; at the same step after a restart."""
+    file = Path(shutil.copy(demo, tmp_path / "demo.sqlite3"))
     ladder = "/jobs/schoolhouse/boxes/front-door/install"
-    with server(data) as address:
+    with served(file) as address:
         hand = Hand(driver, address)
         hand.phone()
         hand.go(ladder)
@@ -112,7 +117,7 @@ def test_a_box_on_the_ladder_left_on_one_device_and_found_on_another(driver: Chr
         hand.fill("refuse", "because", "no lock fits it")
         hand.press("#refuse button")
         hand.wait(lambda: "3. Prove dead at the plate" in hand.text("#step-title"))
-    with server(data) as address:
+    with served(file) as address:
         hand = Hand(driver, address)
         hand.go(ladder)
         assert "3. Prove dead at the plate" in hand.text("#step-title")
