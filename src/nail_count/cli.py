@@ -1,4 +1,4 @@
-"""The command: nail-count serve | demo | check | hookup | fix | parts | day | papers | backup | restore."""
+"""The command: nail-count serve | demo | check | hookup | fix | parts | day | papers | export | backup | restore."""
 
 from __future__ import annotations
 
@@ -208,6 +208,34 @@ def papers(file: Path, box: str | None, kind: str | None, size: str, pdf: Path, 
     except OSError as wrong:
         _refuse(pdf, f"expected a place a PDF can be written to: {(wrong.strerror or str(wrong)).lower()}")
     click.echo(f"{pdf}: {len(made)} paper{'' if len(made) == 1 else 's'}")
+
+
+@main.command()
+@click.argument("file", type=click.Path(path_type=Path))
+@click.option("--xlsx", type=click.Path(path_type=Path, dir_okay=False), help="A spreadsheet, its counts as formulas.")
+@click.option("--csv", "csv_to", type=click.Path(path_type=Path, file_okay=False), help="A folder for tables as CSV.")
+@click.option("--svg", "svg_to", type=click.Path(path_type=Path, file_okay=False), help="A folder for drawings as SVG.")
+@overwrite_option
+def export(file: Path, xlsx: Path | None, csv_to: Path | None, svg_to: Path | None, overwrite: bool) -> None:
+    """Takes a job file out in other forms; - reads standard input. Each file is written whole or not at all."""
+    from .files.take_out import taken_out
+    from .files.whole import AlreadyThere, write_whole
+
+    if not (xlsx or csv_to or svg_to):
+        raise click.UsageError("expected --xlsx, --csv or --svg, with where to put it")
+    job = fitting_job(_read(file))
+    written = 0
+    for at, content in taken_out(job, xlsx, csv_to, svg_to):
+        try:
+            at.parent.mkdir(parents=True, exist_ok=True)
+            write_whole(at, content, overwrite)
+        except AlreadyThere:
+            _refuse(at, "expected a new file; this one is there already. Say --overwrite to replace it")
+        except OSError as wrong:
+            _refuse(at, f"expected a place it can be written to: {(wrong.strerror or str(wrong)).lower()}")
+        written += 1
+        click.echo(f"{at}")
+    click.echo(f"{written} file{'' if written == 1 else 's'}")
 
 
 @main.command()

@@ -52,6 +52,7 @@ from .pages.parts import routes as parts
 from .pages.practice import routes as practice
 from .pages.print import routes as paper
 from .pages.survey import routes as survey
+from .pages.take_out import routes as take_out
 from .pages.wires import routes as wires
 from .pages.wiring_map import routes as wiring_map
 from .runs import Runs
@@ -106,6 +107,7 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
         commission.router,
         papers.router,
         practice.router,
+        take_out.router,
         find_fault.router,
     )
     for router in (
