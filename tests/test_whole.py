@@ -268,7 +268,7 @@ class AnyActs(RuleBasedStateMachine):
                 "",
                 "/panel",
                 "/sheets",
-                "/labels",
+                "/papers/labels",
                 "/relamping",
                 "/next-visit",
                 "/parts",

@@ -398,7 +398,7 @@ def houses() -> None:
     """The first pages of a house of 2,000 boxes beside the demo's."""
     print("A house of 2,000 boxes, processor time of the server beside the demo's   (aim: at most 3 times)")
     with tempfile.TemporaryDirectory() as scratch, serving(large, Path(scratch) / "kept.sqlite3") as kept:
-        for page in ("", "/panel", "/sheets", "/labels", "/relamping", "/next-visit"):
+        for page in ("", "/panel", "/sheets", "/papers/labels", "/relamping", "/next-visit"):
             took = {"schoolhouse": 0.0, "large": 0.0}
             for n in range(21):
                 for job in took:

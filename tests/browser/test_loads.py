@@ -214,7 +214,7 @@ def test_the_code_on_a_label_leads_to_its_box(hand: Hand) -> None:
     """Read from the page as painted, with a decoder that knows nothing of what made it."""
     path = start(hand, "Labeled", "marrowby-rocker-dimmer", "marrowby-toggle")
     hand.act(lambda: add(hand, quantity="3", each="9 W"))
-    hand.go(f"{HOUSE}/labels?box={path.rsplit('/', 1)[1]}")
+    hand.go(f"{HOUSE}/papers/labels?box={path.rsplit('/', 1)[1]}")
     assert "Gang 1: Rocker dimmer: LED 115 W at most here" in hand.text(".plate-label")
     clip: dict[str, Any] = hand.one(".code").rect | {"scale": 3}
     taken = hand.driver.execute_cdp_cmd("Page.captureScreenshot", {"clip": clip})

@@ -20,7 +20,7 @@ from tests.store import acting
 from tests.trade.wiring.hookup.schemes import apart
 
 HOUSE = (Path(__file__).parent.parent / "house.json").read_bytes()
-PAGES = ("", "/panel", "/labels", "/relamping", "/next-visit", "/export", "/boxes/hall", "/boxes/porch")
+PAGES = ("", "/panel", "/papers/labels", "/relamping", "/next-visit", "/export", "/boxes/hall", "/boxes/porch")
 
 
 @pytest.fixture

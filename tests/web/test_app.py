@@ -305,7 +305,7 @@ def test_long_lists_come_a_piece_at_a_time(tmp_path: Path) -> None:
         client.app.state.store.add_job(demo.changed(boxes=boxes, runs=()), "many")  # type: ignore[attr-defined]
         for page, row, most in (
             ("", 'id="box-b', 50),
-            ("/labels", 'class="plate-label"', 40),
+            ("/papers/labels", 'class="plate-label"', 40),
             ("/next-visit", 'id="left-b', 40),
             ("/relamping", '<th scope="row">', 40),
         ):

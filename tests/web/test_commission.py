@@ -138,7 +138,9 @@ def test_a_setup_code_is_shown_on_demand_and_stands_nowhere_else(client: TestCli
     assert CODE in shown.text and shown.headers["cache-control"] == "no-store"
     screens = ("", "/history", "/install", "/commission", "/hookup", "/survey", "/find-fault", "/hookup/sheet")
     pages = [f"{DOOR}{screen}" for screen in screens]
-    pages += [f"{HOUSE}{page}" for page in ("", "/papers", "/parts", "/labels", "/progress", "/day", "/export", "/map")]
+    pages += [
+        f"{HOUSE}{page}" for page in ("", "/papers", "/parts", "/take-out", "/progress", "/day", "/export", "/map")
+    ]
     kinds = ("summary", "inspector", "as-built", "handover", "directory", "notes", "labels")
     pages += [f"{HOUSE}/papers/{kind}" for kind in kinds]
     for page in pages:

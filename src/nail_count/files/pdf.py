@@ -56,6 +56,8 @@ Address = Callable[[str], str]
 """Where the page of a box is, for the codes on labels."""
 Photo = Callable[[str], bytes | None]
 """A picture by its id, as JPEG; None where it is not here."""
+CODE = 36 * mm
+"""What a code takes of a card."""
 SIDE = 58 * mm
 """Of a picture at most."""
 
@@ -202,18 +204,26 @@ def _paper(job: Job, paper: Paper, room: float, tall: float, out: _Outside) -> I
 
 
 def _section(job: Job, section: Section, room: float, out: _Outside) -> list[Flowable]:
-    inner = room - 8 * mm if section.card else room
-    blocks = [flow for block in section.blocks for flow in _block(job, block, inner, out)]
     if section.card:
-        return [_card([Paragraph(escape(section.title), STRONG), *blocks], room), Spacer(1, 4 * mm)]
+        return [_card(job, section, room, out), Spacer(1, 4 * mm)]
+    blocks = [flow for block in section.blocks for flow in _block(job, block, room, out)]
     return [Paragraph(escape(section.title), HEAD), *blocks] if section.title else blocks
 
 
-def _card(inside: list[Flowable], room: float) -> PdfTable:
-    card = PdfTable([[inside]], colWidths=[room])
+def _card(job: Job, section: Section, room: float, out: _Outside) -> PdfTable:
+    """What is cut out: its words, and its code to the right of them."""
+    codes = [block for block in section.blocks if isinstance(block, Coded)] if out.address else []
+    words = room - (CODE if codes else 0)
+    inside: list[Flowable] = [Paragraph(escape(section.title), STRONG)]
+    for block in section.blocks:
+        if not isinstance(block, Coded):
+            inside += _block(job, block, words - 8 * mm, out)
+    beside = [flow for code in codes for flow in _block(job, code, CODE - 8 * mm, out)]
+    card = PdfTable([[inside, beside]], [words, CODE]) if beside else PdfTable([[inside]], [words])
     card.setStyle([
         ("BOX", (0, 0), (-1, -1), 0.8, black), ("LEFTPADDING", (0, 0), (-1, -1), 4 * mm),
         ("TOPPADDING", (0, 0), (-1, -1), 2.5 * mm), ("BOTTOMPADDING", (0, 0), (-1, -1), 2.5 * mm),
+        ("VALIGN", (0, 0), (-1, -1), "TOP"),
     ])  # fmt: skip
     return card
 

@@ -103,9 +103,8 @@ def _trials(seen: Graph, begun: State, gear: Gear, own: Gear, by_hub: bool = Fal
         mine = [load for load in seen.network.loads if load.id in own.all_controls]
         named = {load.id: seen.load_names[load.id] for load in mine}
         which = f", output {output + 1}," if several else ""
-        where = seen.box_names.get(seen.box_of.get(gear.id, ""), "")
         name = seen.gear_names.get(gear.id, gear.id)
-        do = f"On from the hub: {name}{which.rstrip(',')}" if by_hub else f"{name}{which} in {where}, by hand"
+        do = f"On from the hub: {name}{which.rstrip(',')}" if by_hub else f"{name}{which.rstrip(',')}, by hand"
         burning = tuple(named[load.id] for load in mine if after.burns(load))
         yield Trial(
             gear.id, output, do, burning, tuple(named[load.id] for load in mine if named[load.id] not in burning)

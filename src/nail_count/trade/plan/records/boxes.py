@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 from ...model.answer import Amount
 from ...model.box import Box
+from ...model.edition import EDITIONS
 from ...model.job import Job, by_id
 from ...model.panel import Circuit, partners
 from ...text.format import say
@@ -50,7 +51,8 @@ def labels_paper(job: Job, boxes: Sequence[Box], coded: bool) -> Paper:
             channel = f", {one.channel}" if one.channel else ""
             lines.append(f"{one.title}{channel}: {'; '.join(most) or 'nothing listed'}")
         blocks: list[Block] = [Para(f"{box.room} · {fed}"), Bullets(tuple(lines or ["No load is switched here."]))]
-        blocks.append(Para("A count is not a permission. Off and proven dead first.", "small"))
+        counted = EDITIONS[job.terms.code].title
+        blocks.append(Para(f"Counted by {counted}; not a permission. Off and proven dead first.", "small"))
         if coded:
             blocks.append(Coded(box.id))
         cards.append(Section(box.name, tuple(blocks), card=True))

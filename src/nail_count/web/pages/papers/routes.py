@@ -5,12 +5,13 @@ from __future__ import annotations
 from typing import Annotated
 
 from fastapi import APIRouter, Query
+from markupsafe import Markup
 from starlette.requests import Request
 from starlette.responses import Response
 
-from ....drawing.ink import Ink
 from ....drawing.of_paper import code_of, drawing_of
 from ....files.pdf import PaperSize, papers_pdf
+from ....files.svg import svg
 from ....store.snapshots import NotFound
 from ....store.store import Store
 from ....trade.edits.fields import now
@@ -21,7 +22,7 @@ from ....trade.plan.records.paper import OF_BOX, PAPER_KINDS, PAPER_NAMES, Coded
 from ....trade.rules.check import fitting_job
 from ... import urls
 from ...deps import TheStore
-from ...paging import Paged, paged
+from ...paging import SECTIONS, Paged, paged
 from ...templating import render
 
 router = APIRouter(prefix="/jobs/{job}/papers", include_in_schema=False)
@@ -64,8 +65,10 @@ def one(request: Request, store: TheStore, job: str, kind: PaperKind, box: str =
     made = list(papers(whole, kind, piece.shown if piece else None, coded=True))
     base = str(request.base_url).rstrip("/")
 
-    def drawn(asked: Drawn | Coded) -> Ink:
-        return drawing_of(whole, asked) if isinstance(asked, Drawn) else code_of(base + urls.box(job, asked.box))
+    def drawn(asked: Drawn | Coded) -> Markup:
+        coded = isinstance(asked, Coded)
+        ink = code_of(base + urls.box(job, asked.box)) if isinstance(asked, Coded) else drawing_of(whole, asked)
+        return Markup('<div class="ink{}">{}</div>').format(" code" if coded else "", Markup(svg(ink)))  # noqa: S704
 
     return render(
         request, "papers/paper.html", job=store.job(job), papers=made, kind=kind, name=PAPER_NAMES[kind], box=box,
@@ -99,13 +102,15 @@ def _pictures(made: list[Paper]) -> set[str]:
 
 def _asked(store: Store, job: str, kind: PaperKind, box: str, start: int, most: int) -> tuple[Job, Paged[str] | None]:
     """The house, and whose papers are asked for: of a large house so many boxes at a time, each with one or a card."""
-    whole = fitting_job(store.whole_job(job))
     if kind not in (*OF_BOX, *OF_PIECE):
-        return whole, None
-    keys = [one.id for one in whole.boxes]
+        return fitting_job(store.whole_job(job)), None
+    keys = store.job(job).head.order or ()
     if box and box not in keys:
         raise NotFound("expected one of the boxes of this job")
-    return whole, paged([box] if box else keys, start, most)
+    piece = paged([box] if box else keys, start, most if kind in OF_BOX else SECTIONS)
+    # A label says nothing of other boxes, so they need not be read.
+    here = store.some_boxes(job, piece.shown) if kind == "labels" else store.whole_job(job)
+    return fitting_job(here), piece
 
 
 def _pdf(
