@@ -177,3 +177,27 @@ def test_an_empty_house_has_papers_that_say_so() -> None:
         "Nothing to say of any box yet.",
     ):
         assert words in text
+
+
+def test_the_fullest_box_there_can_be_is_printed_whole() -> None:
+    """40 cables of many gauges, 8 gangs of 8 channels: more lines than a page, a label as long as they come."""
+    channel = {"ratings": {"led": {"alone": "100 W"}, "fan": {"alone": "2 A"}, "incandescent": {"alone": "300 W"}}}
+    sheet = {"id": "s", "name": "Eight channels", "kind": "dimmer", "derating": "none needed"}
+    gauges = (14, 12, 10, 8, 6, "2.5 mm²", "1.5 mm²", "4 mm²")
+    letters = [one for n in range(40) for one in (f"{chr(65 + n % 26)}{n // 26 or ''}",)]
+    cables = [
+        {"id": letters[n], "gauge": gauges[n % 8], "insulated": 2, "grounds": n % 2, "space": 1} for n in range(40)
+    ]
+    devices = [{"id": f"d{n}", "gang": n, "sheet": "s", "name": f"Row {n} of lamps"} for n in range(1, 9)]
+    planned = {"enclosure": {"gangs": 8, "volume": "400 in3"}, "devices": devices}
+    full = {"id": "b", "name": "Full", "room": "Hall", "cables": cables, "planned": planned}
+    channels = [channel | {"name": f"Channel {n}"} for n in range(1, 9)]
+    house = Job.model_validate({"name": "House", "sheets": [sheet | {"channels": channels}], "boxes": [full]})
+    made = list(papers(fitting_job(house), coded=True))
+    reader = read(house, made)
+    begins = [*starts(reader), len(reader.pages)]
+    for number, paper in enumerate(made):
+        text = bare("".join(page.extract_text() for page in reader.pages[begins[number] : begins[number + 1]]))
+        assert not [words for words in said(paper) if bare(words) not in text], paper.title
+    label = next(paper for paper in made if paper.kind == "labels")
+    assert len(next(block for block in label.sections[0].blocks if isinstance(block, Bullets)).items) == 64

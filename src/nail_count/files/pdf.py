@@ -56,6 +56,8 @@ Address = Callable[[str], str]
 """Where the page of a box is, for the codes on labels."""
 Photo = Callable[[str], bytes | None]
 """A picture by its id, as JPEG; None where it is not here."""
+CARD = 180 * mm
+"""How tall a card is at most."""
 CODE = 36 * mm
 """What a code takes of a card."""
 SIDE = 58 * mm
@@ -199,7 +201,8 @@ def _paper(job: Job, paper: Paper, room: float, tall: float, out: _Outside) -> I
             yield KeepInFrame(room, left, flow, mode="shrink")
             return
     for section, blocks in made:
-        goes_on = any(isinstance(block, Table) and len(block.rows) > LONG for block in section.blocks)
+        tables = [block.right if isinstance(block, Beside) else block for block in section.blocks]
+        goes_on = any(isinstance(block, Table) and len(block.rows) > LONG for block in tables)
         yield from blocks if goes_on else [KeepTogether(blocks)]
 
 
@@ -219,7 +222,8 @@ def _card(job: Job, section: Section, room: float, out: _Outside) -> PdfTable:
         if not isinstance(block, Coded):
             inside += _block(job, block, words - 8 * mm, out)
     beside = [flow for code in codes for flow in _block(job, code, CODE - 8 * mm, out)]
-    card = PdfTable([[inside, beside]], [words, CODE]) if beside else PdfTable([[inside]], [words])
+    held = KeepInFrame(words - 8 * mm, CARD, inside, mode="shrink")  # never cut, whatever is said on it
+    card = PdfTable([[held, beside]], [words, CODE]) if beside else PdfTable([[held]], [words])
     card.setStyle([
         ("BOX", (0, 0), (-1, -1), 0.8, black), ("LEFTPADDING", (0, 0), (-1, -1), 4 * mm),
         ("TOPPADDING", (0, 0), (-1, -1), 2.5 * mm), ("BOTTOMPADDING", (0, 0), (-1, -1), 2.5 * mm),
@@ -242,7 +246,11 @@ def _block(job: Job, block: Block, room: float, out: _Outside) -> Iterator[Flowa
         case Drawn():
             yield Drawing(drawing_of(job, block), room)
         case Beside():
-            yield _beside(job, block, room)
+            if len(block.right.rows) > LONG:  # one that goes on over pages stands under its drawing
+                yield Drawing(drawing_of(job, block.left), room * BESIDE)
+                yield _table(block.right, room)
+            else:
+                yield _beside(job, block, room)
         case Coded():
             if out.address is not None:
                 yield Drawing(code_of(out.address(block.box)), room)

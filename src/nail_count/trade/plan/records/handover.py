@@ -11,7 +11,7 @@ from ...model.job import Job, by_id
 from ...model.tick import ticked
 from ...text.format import say
 from ...text.joining import joining_words
-from ..commission.progress import how_far_each
+from ..commission.progress import IN_USE, how_far_each
 from ..commission.steps import radios, to_commission
 from ..relamping import relamping
 from .as_built import as_built_job
@@ -109,7 +109,11 @@ def _not_tested(job: Job, box: Box) -> Iterator[str]:
     left = [item.name or sheets[item.sheet].name for item in box.equipment if item.loads and (item.id,) not in tried]
     if left:
         yield f"{box.name}: {', '.join(left)} not tried by hand"
-    if radios(box, sheets):
+    joined = radios(box, sheets)
+    if joined and not any(step.kind in IN_USE for step in done):
+        names = ", ".join(item.name or sheets[item.sheet].name for item in joined)
+        yield f"{box.name}: {names} not brought into use yet"
+    elif joined:  # its steps come from its hook-up, which is looked at only where they are begun
         near = wired_with(Documents(JobAtHand(job), {}), box)
         for each in how_far_each(to_commission(near, box.id), job.ticks, box.id):
             if not each.over:
