@@ -171,8 +171,9 @@ def test_a_tab_left_open_loses_no_tick_and_ticks_nothing_else(client: TestClient
 
     mine = form(client.get(at).text, 'id="done"')
     late = form(client.get(f"{at}?step=14").text, 'id="refuse"')
-    for _ in range(2):
-        send(client, at, 'id="done"', who="Wren")
+    for who in ("Wren", "山 Łuk; x=1"):
+        send(client, at, 'id="done"', who=who)
+        assert f'value="{who}"' in client.get(at).text, "remembered, in whatever script"
     assert client.post(mine[0], data=mine[1] | {"who": "Rook"}).status_code == 200
     assert ticks() == ["switched off", "locked", "switched off"], "each is kept, with who said so"
     revision = re.search(r'data-revision="(\d+)"', client.get(f"{DOOR}/hookup").text)

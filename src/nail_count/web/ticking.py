@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from urllib.parse import quote, unquote
 
 from starlette.requests import Request
 from starlette.responses import RedirectResponse
@@ -22,7 +23,7 @@ _REMEMBERED = 400 * 86400
 
 def who_asks(request: Request) -> str:
     """What the person at this browser calls themselves; "" where they never said."""
-    return request.cookies.get(WHO, "")[:LONGEST_NAME]
+    return unquote(request.cookies.get(WHO, ""))[:LONGEST_NAME]
 
 
 def who_said(said: Mapping[str, str]) -> str:
@@ -32,7 +33,8 @@ def who_said(said: Mapping[str, str]) -> str:
 
 def remembering(answer: RedirectResponse, who: str) -> RedirectResponse:
     """An answer that has the browser remember who it was."""
-    answer.set_cookie(WHO, who, max_age=_REMEMBERED, samesite="lax", httponly=True)
+    # A header takes Latin letters only, and people have names in every script.
+    answer.set_cookie(WHO, quote(who), max_age=_REMEMBERED, samesite="lax", httponly=True)
     return answer
 
 
