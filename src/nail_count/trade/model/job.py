@@ -12,6 +12,7 @@ from .datasheet import Datasheet
 from .day import USUAL_DAYS, DayTerms
 from .edition import NEC_2023, Code
 from .house import House
+from .load import Load
 from .panel import Circuit, Panel, across
 from .prices import ConnectorSize, MovePrice, Price, ReplacementLamp
 from .run import BoxEnd, Run, RunEnd
@@ -97,6 +98,17 @@ class Job(Thing):
                 if isinstance(here, BoxEnd) and here.cable is not None:
                     ends[here.box, here.cable] = there
         return ends
+
+    @cached_property
+    def loads_at(self) -> Mapping[str, tuple[Load, ...]]:
+        """The loads of every box, as each is judged, by the box they are said to hang at."""
+        found: dict[str, list[Load]] = {}
+        for box in self.boxes:
+            for item in box.contents.equipment:
+                for load in item.loads:
+                    if load.outlet is not None:
+                        found.setdefault(load.outlet, []).append(load)
+        return {outlet: tuple(loads) for outlet, loads in found.items()}
 
     def terms_at(self, box: Box) -> Terms:
         """What a box is judged under: the job's terms, at the volts across its breaker."""

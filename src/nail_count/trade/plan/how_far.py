@@ -9,7 +9,7 @@ from typing import Literal, get_args
 from ..edits.documents import Documents, JobAtHand
 from ..edits.hookup import wired_with
 from ..model.box import Box
-from ..model.job import Job, by_id, volts_of
+from ..model.job import Job, Library, by_id, volts_of
 from ..model.tick import StepKind, Tick, standing
 from ..rules.check import check_box
 from ..survey.open_points import open_points
@@ -48,30 +48,50 @@ def how_far(job: Job) -> tuple[HowFar, ...]:
     Args:
         job: as found, as planned, what the shop has, and what was ticked.
     """
-    lines, keys, over = parts_list(job), frozenset(to_do(job)), done(job.ticks)
+    keys, over = frozenset(to_do(job)), done(job.ticks)
     ticks: dict[str, list[Tick]] = {}
     for tick in standing(job.ticks):
         if tick.box is not None:
             ticks.setdefault(tick.box, []).append(tick)
+    house = _House(job, by_id(job.sheets), volts_of(job.circuits, job.terms.voltage), _taken(parts_list(job)))
     return tuple(
-        HowFar(box, tuple(_stages(job, box, lines, box.id in keys, box.id in over, ticks.get(box.id, []))))
+        HowFar(box, tuple(_stages(house, box, box.id in keys, box.id in over, ticks.get(box.id, []))))
         for box in job.boxes
     )
 
 
-def _stages(
-    job: Job, box: Box, lines: Sequence[Line], work: bool, over: bool, ticks: Sequence[Tick]
-) -> Iterator[Stage]:
+@dataclass(frozen=True, slots=True)
+class _House:
+    """What every box asks of its house, worked out once."""
+
+    job: Job
+    sheets: Library
+    volts: Mapping[str, int]
+    taken: Mapping[str, Sequence[bool]]
+    """For each box, of every part it takes: whether that is there."""
+
+
+def _taken(lines: Sequence[Line]) -> Mapping[str, Sequence[bool]]:
+    found: dict[str, list[bool]] = {}
+    for line in lines:
+        there = not line.to_buy and not line.unknown
+        for key in dict.fromkeys(need.box for need in line.needs):
+            found.setdefault(key or "", []).append(there)
+    return found
+
+
+def _stages(house: _House, box: Box, work: bool, over: bool, ticks: Sequence[Tick]) -> Iterator[Stage]:
+    job = house.job
     left = len(open_points(box))
     yield Stage("survey", "not yet" if left else "done", f"{left} to look at" if left else "nothing left to look at")
     yield Stage("found", "done" if box.found else "not yet", "said" if box.found else "not said")
     if box.planned is None:
         yield Stage("plan", "not yet", "nothing planned")
     else:
-        check = check_box(box, by_id(job.sheets), job.terms_at(box), volts_of(job.circuits, job.terms.voltage))
+        check = check_box(box, house.sheets, job.terms_at(box), house.volts)
         yield Stage("plan", "done" if check.state.passes else "begun", check.state.word)
     joined = any(splice.ends for splice in box.splices)
-    leads = any(not by_id(job.sheets)[item.sheet].is_blank for item in box.equipment)
+    leads = any(not house.sheets[item.sheet].is_blank for item in box.equipment)
     if not leads and not joined:
         yield Stage("hook-up", "no need", "nothing to join is planned")
     else:
@@ -83,10 +103,10 @@ def _stages(
     if over or "closed" in kinds:
         yield Stage("parts", "done", "used")
     else:
-        yield _parts(box, lines) if work else Stage("parts", "no need", "nothing to be done")
+        yield _parts(house.taken.get(box.id, ())) if work else Stage("parts", "no need", "nothing to be done")
     yield _installed(kinds, over, sum(tick.step.kind not in ("begun", "done", "measured") for tick in ticks))
     yield _proven(box, ticks)
-    yield from _in_use(job, box, ticks)
+    yield from _in_use(house, box, ticks)
 
 
 def _hookup(job: Job, box: Box, joined: bool, worked: bool) -> Stage:
@@ -113,13 +133,15 @@ def _proven(box: Box, ticks: Sequence[Tick]) -> Stage:
     return Stage("proven", "done" if not left else "begun" if tried else "not yet", said)
 
 
-def _in_use(job: Job, box: Box, ticks: Sequence[Tick]) -> Iterator[Stage]:
+def _in_use(house: _House, box: Box, ticks: Sequence[Tick]) -> Iterator[Stage]:
     """Whether its devices are brought into use, and whether it is on record."""
-    if radios(box, by_id(job.sheets)):
+    if radios(box, house.sheets):
         if not any(tick.step.kind in IN_USE for tick in ticks):
             yield Stage("commissioned", "not yet", "")
         else:  # its steps come from its hook-up, which is looked at only where they are begun
-            each = how_far_each(to_commission(wired_with(Documents(JobAtHand(job), {}), box), box.id), ticks, box.id)
+            each = how_far_each(
+                to_commission(wired_with(Documents(JobAtHand(house.job), {}), box), box.id), ticks, box.id
+            )
             settled, count = sum(one.settled for one in each), sum(len(one.steps) for one in each)
             yield Stage("commissioned", "done" if settled == count else "begun", f"{settled} of {count} steps")
     else:
@@ -128,16 +150,13 @@ def _in_use(job: Job, box: Box, ticks: Sequence[Tick]) -> Iterator[Stage]:
     yield Stage("recorded", "done" if built else "not yet", "as built" if built else "what was built is not said")
 
 
-def _parts(box: Box, lines: Sequence[Line]) -> Stage:
-    """Whether all that a box takes is there."""
-    mine = [line for line in lines if any(need.box == box.id for need in line.needs)]
-    missing = [line for line in mine if line.to_buy or line.unknown]
-    if not mine:
+def _parts(there: Sequence[bool]) -> Stage:
+    """Whether all that a box takes is there: of each part, whether it is."""
+    missing = len(there) - sum(there)
+    if not there:
         return Stage("parts", "no need", "it takes none")
     if missing:
-        return Stage(
-            "parts", "begun" if len(missing) < len(mine) else "not yet", f"{len(missing)} of {len(mine)} missing"
-        )
+        return Stage("parts", "begun" if missing < len(there) else "not yet", f"{missing} of {len(there)} missing")
     return Stage("parts", "done", "all there")
 
 

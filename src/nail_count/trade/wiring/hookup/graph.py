@@ -140,8 +140,7 @@ def beside_it(job: Job, box: Box, load: Load, stage: Stage) -> int:
 
 def switched_at(job: Job, box: str) -> list[Load]:
     """The receptacles that switches elsewhere are said to switch at a box."""
-    every = (load for one in job.boxes for item in one.contents.equipment for load in item.loads)
-    return [load for load in every if load.outlet == box and load.kind == "receptacle"]
+    return [load for load in job.loads_at.get(box, ()) if load.kind == "receptacle"]
 
 
 def switched_half(job: Job, box: Box, load: Load, stage: Stage) -> tuple[Node, Node] | None:
@@ -195,6 +194,7 @@ class _Maker:
             pole = ", its other pole" if source.pole_of else ""
             self.names[source.hot] = (f"breaker {source.breaker}{pole}",)
             self.names.setdefault(source.neutral, (f"neutral of circuit {source.breaker}",))
+        grounds = frozenset(self.grounds)
         network = Network(
             sources,
             tuple(self.joined),
@@ -204,7 +204,7 @@ class _Maker:
             tuple(self.grounds),
             loose=tuple(self.loose),
             through=tuple(self.through),
-            insulated=tuple(node for node in self.end_of if node not in set(self.grounds)),
+            insulated=tuple(node for node in self.end_of if node not in grounds),
             yokes=tuple(self.yokes),
             tied=tied(self.job),
             carries=self.carries,
