@@ -66,7 +66,7 @@ def expected(seen: HookUp, device: str) -> Expected:
     if own is None or not own.all_controls:
         return Expected((), (), "nothing hangs on it by the plan")
     begun = usual_states(seen.seen)[FROM]
-    places = [gear for gear in network.gear if gear.all_controls & own.all_controls or _signals(gear, own)]
+    places = [gear for gear in network.gear if gear.all_controls & own.all_controls]
     by_hand = tuple(trial for gear in places for trial in _trials(seen.seen, begun, gear, own))
     itself = any(lit for _, lit in burning(seen, device, on=True))  # a switch in front of an input is of no hub
     by_hub = tuple(_trials(seen.seen, begun, own, own, by_hub=True)) if itself else ()
@@ -91,10 +91,6 @@ def burning(seen: HookUp, device: str, on: bool) -> tuple[tuple[str, bool], ...]
     return tuple((seen.seen.load_names[one.id], now.burns(one)) for one in network.loads if one.id in own.all_controls)
 
 
-def _signals(gear: Gear, own: Gear) -> bool:
-    return gear.kind == "companion" and bool(gear.all_controls & own.all_controls)
-
-
 def _trials(seen: Graph, begun: State, gear: Gear, own: Gear, by_hub: bool = False) -> Iterator[Trial]:
     base = wired(seen.network)
     several = len(gear.positions) > 2
@@ -102,10 +98,14 @@ def _trials(seen: Graph, begun: State, gear: Gear, own: Gear, by_hub: bool = Fal
         after = InState(seen.network, thrown(seen.network, begun, gear, output, base), base)
         mine = [load for load in seen.network.loads if load.id in own.all_controls]
         named = {load.id: seen.load_names[load.id] for load in mine}
-        which = f", output {output + 1}," if several else ""
+        which = f", output {output + 1}" if several else ""
         name = seen.gear_names.get(gear.id, gear.id)
-        do = f"On from the hub: {name}{which.rstrip(',')}" if by_hub else f"{name}{which.rstrip(',')}, by hand"
-        burning = tuple(named[load.id] for load in mine if after.burns(load))
+        do = f"On from the hub: {name}{which}" if by_hub else f"{name}{which}, by hand"
+        lit = {load.id: after.burns(load) for load in mine}  # two lamps may go by one name
         yield Trial(
-            gear.id, output, do, burning, tuple(named[load.id] for load in mine if named[load.id] not in burning)
+            gear.id,
+            output,
+            do,
+            tuple(named[id] for id, burns in lit.items() if burns),
+            tuple(named[id] for id, burns in lit.items() if not burns),
         )

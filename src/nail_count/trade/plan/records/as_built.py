@@ -11,13 +11,14 @@ from ...model.box import Box
 from ...model.commissioned import Commissioned
 from ...model.job import Job, by_id
 from ...model.splice import Splice
-from ...model.tick import standing, ticked
+from ...model.tick import standing
 from ...text.format import figure
 from ...wiring.hookup.ends import Named, ends_of
 from ...wiring.hookup.graph import node_of
 from ...wiring.hookup.look import HookUp, look
 from ...wiring.hookup.readings import expected
 from ...wiring.hookup.splices import held
+from .not_done import not_done
 from .paper import Block, Drawn, Paper, Para, Pictures, Section, listed, tabled
 
 NOT_SAID = "What was built is not said yet: this is as planned."
@@ -117,6 +118,4 @@ def _pictures(box: Box) -> Iterator[tuple[str, str]]:
 def _deviations(job: Job, box: Box) -> Iterator[str]:
     if box.built is not None:
         yield from differences(box, box.as_in(box.built), by_id(job.sheets))
-    _, refused = ticked(job.ticks, box.id)
-    for step, tick in refused.items():
-        yield f"{step.kind}: not done, {tick.because}"
+    yield from not_done(job, box.id)

@@ -15,6 +15,7 @@ from ..commission.progress import IN_USE, how_far_each
 from ..commission.steps import radios, to_commission
 from ..relamping import relamping
 from .as_built import as_built_job
+from .not_done import not_done
 from .paper import Bullets, Paper, Para, Section, Table, listed, tabled
 
 HELPS = (
@@ -101,9 +102,9 @@ def _resets(job: Job) -> Iterator[str]:
 
 def _not_tested(job: Job, box: Box) -> Iterator[str]:
     """What was refused, and what was not tried of what was planned."""
-    done, refused = ticked(job.ticks, box.id)
-    for step, tick in refused.items():
-        yield f"{box.name}: {step.kind}, {tick.because}"
+    done, _ = ticked(job.ticks, box.id)
+    for said in not_done(job, box.id):
+        yield f"{box.name}: {said}"
     tried = {step.subjects[:1] for step in done if step.kind == "tried by hand"}
     sheets = by_id(job.sheets)
     left = [item.name or sheets[item.sheet].name for item in box.equipment if item.loads and (item.id,) not in tried]

@@ -9,10 +9,10 @@ from ...model.answer import Answer, Rule, State
 from ...model.box import Box
 from ...model.edition import EDITIONS
 from ...model.job import Job, by_id, volts_of
-from ...model.tick import ticked
 from ...rules.check import BoxCheck, JobCheck, check_box
 from ...survey.open_points import open_points
 from ...text.format import amount, figure, say, sum_up
+from .not_done import not_done
 from .paper import Beside, Drawn, Paper, Para, Section, Table, tabled, told
 
 _MARKS = {"memory": "†", "practice": "‡"}
@@ -105,9 +105,7 @@ def _open(job: Job, box: Box, check: BoxCheck) -> Iterator[str]:
             yield f"{say(answer.title)}: {say(answer.headline)}"
     for point in open_points(box):
         yield point.sentence
-    _, refused = ticked(job.ticks, box.id)
-    for step, tick in refused.items():
-        yield f"{step.kind}: not done, {tick.because}"
+    yield from not_done(job, box.id)
 
 
 def summary_paper(job: Job, check: JobCheck) -> Paper:

@@ -24,8 +24,6 @@ Act = Literal["join", "wait", "band", "reset", "nearer", "cycle", "network", "ex
 """What is done by hand, beside what the hub is asked."""
 MOST_JOINED = 32
 """As many as this hub takes."""
-WINDOW = 180
-"""How long it looks where a sheet does not say [s]."""
 NEW, OLD = "2.4", "2.3"
 """The newest firmware of every device, and what they come with."""
 BOOT = 20
