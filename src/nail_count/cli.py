@@ -1,20 +1,30 @@
-"""The command: nail-count serve | demo | check | hookup | fix | parts | day | papers | export | backup | restore."""
+"""The command: nail-count serve | demo | check | hookup | fix | parts | day | papers | export | import | …."""
 
 from __future__ import annotations
 
 import json
-import os
 import sys
 from importlib.resources import files
 from pathlib import Path
-from typing import NoReturn, cast
+from typing import cast
 
 import click
 
 from . import __version__
 from .files.hookup_report import hookup_data, hookup_text
-from .files.job_json import BadFile, read_job
+from .files.job_json import read_job
 from .files.report import CAUTION, check_data, check_text
+from .terminal import (
+    BAD_INPUT,
+    allow_option,
+    data_option,
+    host_option,
+    overwrite_option,
+    port_option,
+    print_out,
+    read_file,
+    refuse,
+)
 from .trade.edits.documents import Documents, JobAtHand
 from .trade.edits.hookup import wired_with
 from .trade.model.answer import State
@@ -24,25 +34,10 @@ from .trade.quick_entry.parse import read_line
 from .trade.rules.check import check_job, fitting_job
 from .trade.wiring.hookup.graph import Stage, contents_at
 from .trade.wiring.hookup.look import look
+from .transfer import bring_in, export
 
 _STATUS = {State.HOLDS: 0, State.TIGHT: 0, State.OPEN: 3, State.FAILS: 1}
-BAD_INPUT = 2
 _HELP = {"help_option_names": ["-h", "--help"]}
-
-data_option = click.option(
-    "--data",
-    type=click.Path(file_okay=False, path_type=Path),
-    help="Folder for the database. Without it: a folder of the user's data folder.",
-)
-host_option = click.option("--host", default="127.0.0.1", show_default=True, help="Address to listen on.")
-port_option = click.option(
-    "--port", default=8314, show_default=True, type=click.IntRange(0, 65535), help="Port to listen on; 0 takes any."
-)
-allow_option = click.option(
-    "--allow-host", multiple=True, help="A further name this server may be called by, beside the loopback names."
-)
-
-overwrite_option = click.option("--overwrite", is_flag=True, help="Whether what is there already may be replaced.")
 
 
 @click.group(context_settings=_HELP)
@@ -63,11 +58,11 @@ def check(file: Path | None, line: str | None, explain: bool, as_json: bool) -> 
     """
     if file is None and line is None:
         raise click.UsageError("expected a job FILE, or --line with one box")
-    job = _example("schoolhouse") if file is None else _read(file)
+    job = _example("schoolhouse") if file is None else read_file(file)
     if line is not None:
         job = _job_of(line, job)
     checked = check_job(job)
-    _print(
+    print_out(
         json.dumps(check_data(job, checked), indent=1, ensure_ascii=False)
         if as_json
         else check_text(job, checked, explain=explain)
@@ -85,20 +80,20 @@ def hookup(file: Path, box: str | None, found: bool, as_json: bool) -> None:
 
     Exit status: 0 all proven, 1 something fails, 3 nothing fails but something is not said, 2 bad input.
     """
-    job = _read(file)
+    job = read_file(file)
     stage: Stage = "found" if found else "planned"
     known = {one.id: one for one in job.boxes}
     if box is not None and box not in known:
-        _refuse(file, f"expected one of its boxes, such as {next(iter(known), 'none')}; there is no {box}")
+        refuse(file, f"expected one of its boxes, such as {next(iter(known), 'none')}; there is no {box}")
     wanted = [box] if box else [id for id, one in known.items() if any(s.ends for s in contents_at(one, stage).splices)]
     if not wanted:
-        _refuse(file, "expected a box in which something is joined; nothing is said of any yet")
+        refuse(file, "expected a box in which something is joined; nothing is said of any yet")
     documents = Documents(JobAtHand(job), {})
     looked = [look(wired_with(documents, known[id]), id, stage) for id in wanted]
     if as_json:
-        _print(json.dumps([hookup_data(one) for one in looked], indent=1, ensure_ascii=False))
+        print_out(json.dumps([hookup_data(one) for one in looked], indent=1, ensure_ascii=False))
     else:
-        _print("\n\n".join([*(hookup_text(one) for one in looked), CAUTION]))
+        print_out("\n\n".join([*(hookup_text(one) for one in looked), CAUTION]))
     sys.exit(_STATUS[max(one.state for one in looked)])
 
 
@@ -116,16 +111,16 @@ def fix(file: Path, box: str | None, as_json: bool) -> None:
     from .trade.search.ways import MOST_WAYS
     from .trade.search.whole_job import mended, to_mend, total
 
-    job = _read(file)
+    job = read_file(file)
     known = {one.id for one in job.boxes}
     if box is not None and box not in known:
-        _refuse(file, f"expected one of its boxes, such as {next(iter(sorted(known)), 'none')}; there is no {box}")
+        refuse(file, f"expected one of its boxes, such as {next(iter(sorted(known)), 'none')}; there is no {box}")
     rows = list(mended(job, (box,) if box else to_mend(job), most=MOST_WAYS if box else 1))
     sums = total(job, rows)
     if as_json:
-        _print(json.dumps(fix_data(job, rows, sums), indent=1, ensure_ascii=False))
+        print_out(json.dumps(fix_data(job, rows, sums), indent=1, ensure_ascii=False))
     else:
-        _print(f"{fix_text(job, rows, sums)}\n{CAUTION}")
+        print_out(f"{fix_text(job, rows, sums)}\n{CAUTION}")
     sys.exit(0 if all(one.ways.holds for one in rows) else 1)
 
 
@@ -143,13 +138,13 @@ def parts(file: Path, as_json: bool, as_csv: bool) -> None:
 
     if as_json and as_csv:
         raise click.UsageError("expected --json or --csv, not both")
-    job = fitting_job(_read(file))
+    job = fitting_job(read_file(file))
     if as_csv:
-        _print(parts_csv(job).rstrip("\r\n"))
+        print_out(parts_csv(job).rstrip("\r\n"))
     elif as_json:
-        _print(json.dumps(parts_data(job), indent=1, ensure_ascii=False))
+        print_out(json.dumps(parts_data(job), indent=1, ensure_ascii=False))
     else:
-        _print(f"{parts_text(job)}\n{CAUTION}")
+        print_out(f"{parts_text(job)}\n{CAUTION}")
     sys.exit(3 if any(line.unknown for line in parts_list(job)) else 0)
 
 
@@ -167,12 +162,12 @@ def day(file: Path, as_json: bool, seconds: float) -> None:
     from .trade.plan.day.problem import problem
     from .trade.plan.day.told import without
 
-    job = fitting_job(_read(file))
+    job = fitting_job(read_file(file))
     plan = plan_of(job, seconds)
     if as_json:
-        _print(json.dumps(day_data(job, plan), indent=1, ensure_ascii=False))
+        print_out(json.dumps(day_data(job, plan), indent=1, ensure_ascii=False))
     else:
-        _print(f"{day_text(job, plan)}\n{CAUTION}")
+        print_out(f"{day_text(job, plan)}\n{CAUTION}")
     broken = any(one.broken for one in without(job, problem(job), plan))
     sys.exit(1 if plan.left_out or broken else 0 if plan.finished else 3)
 
@@ -194,70 +189,31 @@ def papers(file: Path, box: str | None, kind: str | None, size: str, pdf: Path, 
     from .trade.plan.records.paper import PAPER_KINDS
 
     if kind is not None and kind not in PAPER_KINDS:
-        _refuse(file, f"expected one of the papers {', '.join(PAPER_KINDS)}, not {kind}")
-    job = fitting_job(_read(file))
+        refuse(file, f"expected one of the papers {', '.join(PAPER_KINDS)}, not {kind}")
+    job = fitting_job(read_file(file))
     try:
         made = list(papers_of(job, kind, [box] if box else None))
         if not made:
-            _refuse(file, "expected something to put on paper; nothing is joined or built yet")
+            refuse(file, "expected something to put on paper; nothing is joined or built yet")
         write_whole(pdf, papers_pdf(job, made, cast("PaperSize", size), now()), overwrite)
     except Rejected as wrong:
-        _refuse(file, str(wrong))
+        refuse(file, str(wrong))
     except AlreadyThere:
-        _refuse(pdf, "expected a new file; this one is there already. Say --overwrite to replace it")
+        refuse(pdf, "expected a new file; this one is there already. Say --overwrite to replace it")
     except OSError as wrong:
-        _refuse(pdf, f"expected a place a PDF can be written to: {(wrong.strerror or str(wrong)).lower()}")
+        refuse(pdf, f"expected a place a PDF can be written to: {(wrong.strerror or str(wrong)).lower()}")
     click.echo(f"{pdf}: {len(made)} paper{'' if len(made) == 1 else 's'}")
-
-
-@main.command()
-@click.argument("file", type=click.Path(path_type=Path))
-@click.option("--xlsx", type=click.Path(path_type=Path, dir_okay=False), help="A spreadsheet, its counts as formulas.")
-@click.option("--csv", "csv_to", type=click.Path(path_type=Path, file_okay=False), help="A folder for tables as CSV.")
-@click.option("--svg", "svg_to", type=click.Path(path_type=Path, file_okay=False), help="A folder for drawings as SVG.")
-@overwrite_option
-def export(file: Path, xlsx: Path | None, csv_to: Path | None, svg_to: Path | None, overwrite: bool) -> None:
-    """Takes a job file out in other forms; - reads standard input. Each file is written whole or not at all."""
-    from .files.take_out import taken_out
-    from .files.whole import AlreadyThere, write_whole
-
-    if not (xlsx or csv_to or svg_to):
-        raise click.UsageError("expected --xlsx, --csv or --svg, with where to put it")
-    job = fitting_job(_read(file))
-    written = 0
-    for at, content in taken_out(job, xlsx, csv_to, svg_to):
-        try:
-            at.parent.mkdir(parents=True, exist_ok=True)
-            write_whole(at, content, overwrite)
-        except AlreadyThere:
-            _refuse(at, "expected a new file; this one is there already. Say --overwrite to replace it")
-        except OSError as wrong:
-            _refuse(at, f"expected a place it can be written to: {(wrong.strerror or str(wrong)).lower()}")
-        written += 1
-        click.echo(f"{at}")
-    click.echo(f"{written} file{'' if written == 1 else 's'}")
 
 
 @main.command()
 @click.argument("name", type=click.Choice(["schoolhouse", "hallway"]), default="schoolhouse")
 def example(name: str) -> None:
     """Prints an example job file."""
-    _print((files("nail_count.demo") / f"{name}.json").read_text(encoding="utf-8").rstrip("\n"))
+    print_out((files("nail_count.demo") / f"{name}.json").read_text(encoding="utf-8").rstrip("\n"))
 
 
 def _example(name: str) -> Job:
     return read_job((files("nail_count.demo") / f"{name}.json").read_bytes())
-
-
-def _read(file: Path) -> Job:
-    try:
-        return read_job(sys.stdin.buffer.read() if str(file) == "-" else file.read_bytes())
-    except OSError as wrong:
-        _refuse(file, f"expected a job file that can be read: {(wrong.strerror or str(wrong)).lower()}")
-    except BadFile as wrong:
-        for problem in wrong.problems[:20]:
-            click.echo(f"{file}: {f'{problem.where}: ' if problem.where else ''}{problem.sentence}", err=True)
-        sys.exit(BAD_INPUT)
 
 
 def _job_of(line: str, job: Job) -> Job:
@@ -268,24 +224,6 @@ def _job_of(line: str, job: Job) -> Job:
             click.echo(f"{line}\n{' ' * wrong.start}{'^' * len(wrong.text)} expected {wrong.expected}", err=True)
         sys.exit(BAD_INPUT)
     return job.changed(name="One box", boxes=(reading.box,), runs=(), ticks=())
-
-
-def _print(text: str) -> None:
-    """Prints, and says so in a sentence where nothing more can be printed."""
-    try:
-        click.echo(text)
-        sys.stdout.flush()
-    except BrokenPipeError:
-        sys.stderr.close()
-        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
-    except OSError as wrong:
-        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
-        _refuse(Path("the output"), f"not all of it could be written: {(wrong.strerror or str(wrong)).lower()}")
-
-
-def _refuse(file: Path, sentence: str) -> NoReturn:
-    click.echo(f"{file}: {sentence}", err=True)
-    sys.exit(BAD_INPUT)
 
 
 @main.command()
@@ -325,15 +263,15 @@ def backup(file: Path, data: Path | None, overwrite: bool) -> None:
 
     database = database_in(data or user_folder("nail-count"))
     if not database.exists():
-        _refuse(database, "expected jobs to take a backup of; there are none here. Name their folder with --data")
+        refuse(database, "expected jobs to take a backup of; there are none here. Name their folder with --data")
     try:
         made = back_up(database, file, overwrite)
     except InTheWay:
-        _refuse(file, "expected a new file; this one is there already. Say --overwrite to replace it")
+        refuse(file, "expected a new file; this one is there already. Say --overwrite to replace it")
     except Trouble as wrong:
-        _refuse(database, wrong.sentence)
+        refuse(database, wrong.sentence)
     except OSError as wrong:
-        _refuse(file, f"expected a place a backup can be written to: {(wrong.strerror or str(wrong)).lower()}")
+        refuse(file, f"expected a place a backup can be written to: {(wrong.strerror or str(wrong)).lower()}")
     click.echo(f"{file}: {made.jobs} jobs, {made.boxes} boxes, {made.photos} pictures; read back and whole")
 
 
@@ -352,11 +290,15 @@ def restore(file: Path, data: Path | None, overwrite: bool) -> None:
     try:
         done = put_back(file, database, overwrite)
     except InTheWay:
-        _refuse(database, "expected a folder without jobs. Say --overwrite to put those that are here aside")
+        refuse(database, "expected a folder without jobs. Say --overwrite to put those that are here aside")
     except (BadBackup, Trouble) as wrong:
-        _refuse(file, str(wrong))
+        refuse(file, str(wrong))
     except OSError as wrong:
-        _refuse(file, f"expected a backup that can be read and put back: {(wrong.strerror or str(wrong)).lower()}")
+        refuse(file, f"expected a backup that can be read and put back: {(wrong.strerror or str(wrong)).lower()}")
     click.echo(f"{database}: {done.manifest.jobs} jobs, {done.manifest.boxes} boxes, {done.manifest.photos} pictures")
     if done.put_aside is not None:
         click.echo(f"What was here before is in {done.put_aside}")
+
+
+main.add_command(export)
+main.add_command(bring_in, "import")

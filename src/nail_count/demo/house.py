@@ -55,5 +55,5 @@ def _brought_in(hub: SimulatedHub) -> None:
 def _picture(store: Store, name: str) -> str:
     """Keeps a picture that ships with the demo; its id."""
     photo = take_in((files("nail_count.demo") / name).read_bytes())
-    store.add_photo(photo.id, photo.body, photo.small, photo.width, photo.height)
+    store.add_photo(photo)
     return photo.id

@@ -10,6 +10,7 @@ from ..trade.model.box import Box
 from ..trade.model.job import Job
 from ..trade.model.run import BoxEnd, CircuitEnd, OnwardEnd
 from ..trade.text.runs import end_words
+from .way import Curve, Line, Way
 
 WIDE, TALL, GAP, ROOM_GAP = 132.0, 40.0, 46.0, 22.0
 """Of a box on the map, between boxes, between rooms [units of the drawing]."""
@@ -36,7 +37,7 @@ class MapRun:
 
     box: str
     cable: str
-    path: str
+    ways: tuple[Way, ...]
     size: str
     known: bool
     """Whether somebody said where it goes."""
@@ -48,6 +49,11 @@ class MapRun:
     """Where its label stands."""
     roomy: bool
     """Whether there is room for its size beside those of the other cables."""
+
+    @property
+    def path(self) -> str:
+        """Its ways as one SVG path."""
+        return "".join(map(str, self.ways))
 
 
 @dataclass(frozen=True, slots=True)
@@ -133,14 +139,14 @@ def _runs(job: Job, boxes: Sequence[MapBox], circuits: Sequence[MapCircuit]) -> 
             far = job.far_ends.get((one.box.id, cable.id))
             x, y = one.x + WIDE * (number + 1) / (len(cables) + 1), one.y + TALL
             words = end_words(far, named) if far else "where it goes is not said"
-            path = f"M{x:.0f} {y:.0f}v{STUB:.0f}"
+            ways: tuple[Way, ...] = (Line(((x, y), (x, y + STUB))),)
             if isinstance(far, BoxEnd) and far.box in places and (one.box.id, cable.id) not in done:
                 done.add((far.box, far.cable or ""))
-                path = _between(x, y, *_entry(places[far.box], far.cable))
+                ways = _between(x, y, *_entry(places[far.box], far.cable))
             feed = far.circuit if isinstance(far, CircuitEnd) and far.circuit in breakers else None
             known = feed is not None or isinstance(far, BoxEnd | OnwardEnd)
             made.append(
-                MapRun(one.box.id, cable.id, path, cable.size, known, feed or "", words, x, y + STUB, len(cables) < 5)
+                MapRun(one.box.id, cable.id, ways, cable.size, known, feed or "", words, x, y + STUB, len(cables) < 5)
             )
     return made
 
@@ -152,8 +158,9 @@ def _entry(place: MapBox, cable: str | None) -> tuple[float, float]:
     return place.x + WIDE * number / (len(letters) + 1), place.y + TALL
 
 
-def _between(x: float, y: float, to_x: float, to_y: float) -> str:
+def _between(x: float, y: float, to_x: float, to_y: float) -> tuple[Way, ...]:
     """A way from under one box to under another."""
     down, to_down = y + STUB, to_y + STUB
     low = max(down, to_down) + 20
-    return f"M{x:.0f} {y:.0f}V{down:.0f}C{x:.0f} {low:.0f} {to_x:.0f} {low:.0f} {to_x:.0f} {to_down:.0f}V{to_y:.0f}"
+    bow = Curve((x, down), (x, low), (to_x, low), (to_x, to_down))
+    return Line(((x, y), (x, down))), bow, Line(((to_x, to_down), (to_x, to_y)))

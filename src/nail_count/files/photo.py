@@ -79,6 +79,26 @@ def take_in(content: bytes) -> TakenIn:
     return TakenIn(sha256(body).hexdigest()[:32], body, _jpeg(upright, 75), width, height)
 
 
+def taken_in_before(id: str, body: bytes) -> TakenIn:
+    """A picture that was taken in once, from an archive: kept to the letter.
+
+    Args:
+        id: what it was kept as.
+        body: its JPEG.
+
+    Raises:
+        Rejected: at field `photo`, where it is not the picture of this id, or none that was ever taken in.
+    """
+    if sha256(body).hexdigest()[:32] != id:
+        raise _refused("this file is another one")
+    again = take_in(body)
+    with Image.open(BytesIO(body)) as opened:
+        width, height = opened.size
+        if opened.format != "JPEG" or max(width, height) > LONGEST or opened.getexif():
+            raise _refused("this file is none that was taken in before")
+    return TakenIn(id, body, again.small, width, height)
+
+
 def _refused(what: str) -> Rejected:
     return Rejected(f"expected a picture as JPEG, PNG or WebP; {what}", "photo")
 

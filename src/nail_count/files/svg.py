@@ -12,15 +12,16 @@ TONES: dict[Tone, str] = {"none": "none", "paper": "#fff", "light": "#ececec", "
 def svg(ink: Ink) -> str:
     """A drawing as SVG, true to scale where it is one.
 
-    >>> print(svg(Ink(0, 0, 10, 5, (Area(1, 1, 8, 3, "light"),), "A box.")))
-    <svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 10 5" width="160mm" role="img" aria-label="A box.">
+    >>> print(svg(Ink(0, 0, 10, 5, (Area(1, 1, 8, 3, "light"),), "Box")))
+    <svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 10 5" width="160mm" height="80mm" role="img" aria-label="Box">
     <rect x="1" y="1" width="8" height="3" rx="0" fill="#ececec" stroke="#000" stroke-width="1"/>
     </svg>
     """
     view = " ".join(_n(value) for value in (ink.x, ink.y, ink.width, ink.height))
     marks = "\n".join(_mark(mark) for mark in ink.marks)
+    size = f'width="{_n(ink.widest)}mm" height="{_n(ink.widest * ink.height / ink.width)}mm"'
     return (
-        f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="{view}" width="{_n(ink.widest)}mm" role="img" '
+        f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="{view}" {size} role="img" '
         f"aria-label={quoteattr(ink.facts)}>\n{marks}\n</svg>"
     )
 

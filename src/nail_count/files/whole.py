@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import tempfile
 from pathlib import Path
+from shutil import copyfileobj
 
 
 class AlreadyThere(Exception):
@@ -35,3 +36,28 @@ def write_whole(file: Path, content: bytes, overwrite: bool = False) -> None:
     except BaseException:
         Path(name).unlink(missing_ok=True)
         raise
+
+
+def move_whole(new: Path, file: Path, overwrite: bool = False) -> None:
+    """Puts a file that was written elsewhere on its place. Raises as [write_whole][nail_count.files.whole.write_whole].
+
+    Args:
+        new: the file as written; it is gone afterwards, whatever happens.
+        file: where it goes, perhaps on another disk.
+        overwrite: whether what is there already may be replaced.
+    """
+    try:
+        if file.exists() and not overwrite:
+            raise AlreadyThere(str(file))
+        number, name = tempfile.mkstemp(dir=file.parent, prefix=f".{file.name}.")
+        try:
+            with os.fdopen(number, "wb") as out, new.open("rb") as source:
+                copyfileobj(source, out, 1 << 20)
+                out.flush()
+                os.fsync(out.fileno())
+            Path(name).replace(file)
+        except BaseException:
+            Path(name).unlink(missing_ok=True)
+            raise
+    finally:
+        new.unlink(missing_ok=True)

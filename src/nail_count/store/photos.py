@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
+
 from sqlalchemy import Connection, select
 from sqlalchemy.dialects.sqlite import insert
 
+from ..files.photo import TakenIn
 from .revisions import now
 from .snapshots import NotFound
 from .tables import PhotoRow
 
 
-def add(on: Connection, id: str, body: bytes, small: bytes, width: int, height: int) -> None:
+def add(on: Connection, photo: TakenIn) -> None:
     """Keeps a picture."""
-    values = {"id": id, "body": body, "small": small, "width": width, "height": height, "made": now()}
+    values = {**asdict(photo), "made": now()}
     on.execute(insert(PhotoRow).values(values).on_conflict_do_nothing())
 
 

@@ -5,7 +5,7 @@ Statements are built once here; building them anew would cost an act more than r
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Collection, Iterator
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from typing import Any, Literal, cast
@@ -143,6 +143,13 @@ def named(on: Connection, job: int, kind: DocumentKind, keys: Collection[str], t
     return [_found(row) for row in on.execute(_NAMED, {**of_job, "keys": list(keys)})]
 
 
+def every_state(on: Connection, job: int) -> Iterator[Found]:
+    """Every state there ever was of every document of a job, but for those of trials."""
+    states = select(*_OWN, *_STATE).select_from(_D).join(_R, _R.document_id == _D.id)
+    for row in on.execute(states.where(_D.job_id == job, _D.trial_id == 0).order_by(_D.id, _R.number)):
+        yield _found(row)
+
+
 def steps(on: Connection, document: int, most: int) -> tuple[Step, ...]:
     """The newest steps of a document's history, newest first."""
     return tuple(Step(*row) for row in on.execute(_STEPS, {"document": document, "most": most}))
@@ -163,7 +170,7 @@ def add_document(on: Connection, change: int, job: int, which: DocumentId, body:
     """A document with its first revision."""
     values = {"job_id": job, "kind": which.kind, "key": which.key, "place": 0, "latest": 1, **more}
     document = new_id(on.execute(_ADD_DOCUMENT, values))
-    return _insert(on, Revision(document, 1, body, FORMAT, change, None, None, 1))
+    return keep(on, Revision(document, 1, body, FORMAT, change, None, None, 1))
 
 
 def add_edit(on: Connection, change: int, before: Revision, body: str) -> Revision:
@@ -222,12 +229,13 @@ def _found(row: Any) -> Found:
 
 
 def _add(on: Connection, new: Revision) -> Revision:
-    _insert(on, new)
+    keep(on, new)
     on.execute(_MOVE_LATEST, {"document": new.document, "to": new.number})
     return new
 
 
-def _insert(on: Connection, new: Revision) -> Revision:
+def keep(on: Connection, new: Revision) -> Revision:
+    """Writes a state of a document as it is."""
     values = {
         "document_id": new.document,
         "number": new.number,

@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
+import os
+import tempfile
 from collections.abc import Callable, Sequence
 from contextlib import suppress
 from dataclasses import replace
 from pathlib import Path
-from typing import TypeVar
+from typing import IO, TypeVar
 
 from pydantic import ValidationError
 from sqlalchemy import Connection, Engine, insert, select, update
 
+from ..files.archive import Archive, write_archive
+from ..files.photo import TakenIn
 from ..trade.edits.base import Edit
 from ..trade.edits.documents import HEAD, DocumentId, Documents
 from ..trade.edits.hookup import wired_with
@@ -24,7 +28,7 @@ from ..trade.model.thing import Thing
 from ..trade.model.tick import Tick
 from ..trade.rules.check import check_job
 from ..trade.wiring.simulate.hub import SimulatedHub
-from . import acts, boxes, codes, datasheets, houses, hubs, photos, revisions, ticks
+from . import acts, archived, boxes, codes, datasheets, houses, hubs, photos, revisions, ticks
 from .acts import NOTHING_SEEN, Seen
 from .bodies import read_box, written
 from .commit import Committed
@@ -351,6 +355,41 @@ class Store:
                 ticks.keep(on, id, tick)
             return key
 
+    def write_archive(self, key: str, to: IO[bytes]) -> int:
+        """Writes a job with its history and pictures as one archive; how many pictures. Raises [NotFound][]."""
+        with self._session.reading() as on:
+            at = self._session.job(on, key)
+            here = tuple(box for _, box in boxes_of(on, at))
+            whole = _job_with(at, here, KeptDocuments(on, at).runs(), ticks.of_job(on, at))
+            ids = archived.photo_ids(on, at)
+            pictures = ((id, photos.content(on, id, small=False)) for id in ids)
+            write_archive(to, whole, archived.history_of(on, at), pictures)
+        return len(ids)
+
+    def archive_file(self, key: str) -> Path:
+        """The archive of a job, in a file of its own beside the database, for its taker to put away. As above."""
+        number, name = tempfile.mkstemp(prefix=".archive-", dir=self.file.parent)
+        try:
+            with os.fdopen(number, "wb") as out:
+                self.write_archive(key, out)
+        except BaseException:
+            Path(name).unlink()
+            raise
+        return Path(name)
+
+    def put_archive(self, archive: Archive) -> str:
+        """Keeps the job of an archive as a new one, with its history and pictures; its key.
+
+        Raises:
+            BadArchive: something in it is not as it should be; the job was not kept then.
+        """
+        # Pictures first, one by one: they take long to look at, and others write meanwhile. One without a job harms
+        # nobody; a job without its pictures would have lost them.
+        for id in archive.photo_ids:
+            self.add_photo(archived.read_photo(archive, id))
+        with self._session.writing() as on:
+            return archived.put_in(self._session, on, archive)
+
     def has_job(self, key: str) -> bool:
         """Whether a job has this key."""
         with self._session.reading() as on:
@@ -364,10 +403,10 @@ class Store:
 
     # pictures
 
-    def add_photo(self, id: str, body: bytes, small: bytes, width: int, height: int) -> None:
+    def add_photo(self, photo: TakenIn) -> None:
         """Keeps a picture; the same one is kept once."""
         with self._session.writing() as on:
-            photos.add(on, id, body, small, width, height)
+            photos.add(on, photo)
 
     def photo(self, id: str, small: bool) -> bytes:
         """A picture as JPEG. Raises [NotFound][]."""

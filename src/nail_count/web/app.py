@@ -32,6 +32,7 @@ from .pages.api import routes as api
 from .pages.bench import routes as bench
 from .pages.board import routes as board
 from .pages.breaker import routes as breaker
+from .pages.bring_in import routes as bring_in
 from .pages.choose import routes as choose
 from .pages.commission import routes as commission
 from .pages.count import routes as count
@@ -108,6 +109,7 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
         papers.router,
         practice.router,
         take_out.router,
+        bring_in.router,
         find_fault.router,
     )
     for router in (

@@ -5,6 +5,7 @@ from __future__ import annotations
 from datetime import UTC, datetime
 from functools import lru_cache
 from importlib.resources import files
+from io import BytesIO
 from pathlib import Path
 from shutil import rmtree
 from tempfile import mkdtemp
@@ -14,6 +15,7 @@ from starlette.background import BackgroundTask
 from starlette.requests import Request
 from starlette.responses import FileResponse, RedirectResponse, Response
 
+from ....files.archive import BEGINS, BadArchive, opened_archive
 from ....files.job_json import BadFile, read_job
 from ....store.backup import back_up
 from ....trade.edits.documents import Documents, JobAtHand
@@ -78,13 +80,19 @@ def take_up(store: TheStore, job: str) -> Response:
 
 @router.post("/import")
 async def bring_in(request: Request, store: TheStore, sent: SentFiles) -> Response:
-    """A job file brought in as a new job."""
+    """A job file, or an archive with its history and pictures, brought in as a new job."""
     named = sent.files[0][0] if sent.files else ""
 
     def land() -> str:
         if not sent.files:
-            raise BadFile.because("expected a job file to be chosen first")
-        return store.add_job(read_job(sent.content))
+            raise BadFile.because("expected a job file or an archive to be chosen first")
+        if not sent.content.startswith(BEGINS):
+            return store.add_job(read_job(sent.content))
+        try:
+            with opened_archive(BytesIO(sent.content)) as archive:
+                return store.put_archive(archive)
+        except BadArchive as wrong:
+            raise BadFile.because(str(wrong)) from wrong
 
     try:
         to = urls.job(await beside(land))

@@ -105,7 +105,7 @@ async def leaflet(request: Request, store: TheStore, sent: SentFiles, job: str, 
         if not sent.content:
             raise Rejected("expected a picture to be chosen first", "photo")
         photo = take_in(sent.content)
-        store.add_photo(photo.id, photo.body, photo.small, photo.width, photo.height)
+        store.add_photo(photo)
         edit = ChangeSheet(sheet=kept.sheet.changed(leaflet=photo.id), because="Picture of the leaflet added")
         store.act(job, edit, {DocumentId("sheet", id): seen})
 

@@ -40,7 +40,7 @@ async def add_photos(request: Request, store: TheStore, sent: SentFiles, job: st
         """What was wrong with one of them; "" where it is in."""
         try:
             one = take_in(content)
-            store.add_photo(one.id, one.body, one.small, one.width, one.height)
+            store.add_photo(one)
             if one.id not in {photo.id for photo in store.box(job, box).box.survey.photos}:
                 store.act(job, AddPhoto.read({"box": box, "photo": one.id, "caption": caption, "step": step}))
         except Rejected as refused:

@@ -1,4 +1,4 @@
-"""What a house can be taken out as: the job file, a spreadsheet, a table of each kind, each drawing on its own."""
+"""What a house can be taken out as: job file, archive, a spreadsheet, a table of each kind, each drawing on its own."""
 
 from __future__ import annotations
 
@@ -6,31 +6,40 @@ from typing import Any, Literal
 from urllib.parse import quote
 
 from fastapi import APIRouter
+from starlette.background import BackgroundTask
 from starlette.requests import Request
-from starlette.responses import Response
+from starlette.responses import FileResponse, Response
 
-from ....drawing.of_paper import drawing_of
+from ....drawing.ink import Ink
+from ....drawing.of_job import BOX_DRAWING_NAMES, BoxDrawing, box_drawing, drawings_in, floor_maps
 from ....files.svg import svg
 from ....files.tables import TABLE_NAMES, TABLES, TableName, table_csv
 from ....store.snapshots import NotFound
-from ....trade.plan.records.paper import Drawn
 from ....trade.rules.check import fitting_job
+from ...beside import beside
 from ...deps import TheStore
 from ...templating import render
 
 router = APIRouter(prefix="/jobs/{job}/take-out", include_in_schema=False)
-What = Literal["count", "front", "hook-up"]
-DRAWINGS: tuple[tuple[What, str], ...] = (
-    ("count", "the count as a rail"), ("front", "the box from the front"), ("hook-up", "what joins what"),
-)  # fmt: skip
+Form = Literal["svg", "png"]
 
 
 @router.get("")
 def show(request: Request, store: TheStore, job: str) -> Response:
     """Everything a house can be taken out as."""
     kept = store.house(job)
-    about: dict[str, Any] = {"cards": kept.cards, "tables": TABLES, "names": TABLE_NAMES, "drawings": DRAWINGS}
-    return render(request, "take_out/page.html", job=kept.job, **about)
+    floors = list(dict.fromkeys(kept.job.head.house.floor_of(room) for room in kept.rooms))
+    about: dict[str, Any] = {"cards": kept.cards, "tables": TABLES, "names": TABLE_NAMES}
+    return render(request, "take_out/page.html", job=kept.job, drawings=BOX_DRAWING_NAMES, floors=floors, **about)
+
+
+@router.get("/archive")
+async def archive(store: TheStore, job: str) -> Response:
+    """The job with its history and pictures, in one file."""
+
+    file = await beside(store.archive_file, job)
+    away = BackgroundTask(file.unlink)
+    return FileResponse(file, media_type="application/zip", filename=f"{job}.archive", background=away)
 
 
 @router.get("/spreadsheet")
@@ -51,14 +60,33 @@ def table(store: TheStore, job: str, name: TableName) -> Response:
     return Response(content, media_type="text/csv", headers=_named(f"{job}-{name}.csv"))
 
 
-@router.get("/drawings/{box}/{what}")
-def drawing(store: TheStore, job: str, box: str, what: What) -> Response:
-    """One drawing of one box, as an SVG that stands alone."""
+@router.get("/drawings/{box}/{what}.{form}")
+def drawing(store: TheStore, job: str, box: str, what: BoxDrawing, form: Form) -> Response:
+    """One drawing of one box, standing alone."""
     whole = fitting_job(store.whole_job(job))
-    if box not in {one.id for one in whole.boxes}:
-        raise NotFound("expected one of the boxes of this job")
-    content = svg(drawing_of(whole, Drawn(what, box)))
-    return Response(content, media_type="image/svg+xml", headers=_named(f"{job}-{box}-{what}.svg"))
+    here = next((one for one in whole.boxes if one.id == box), None)
+    if here is None or what not in drawings_in(here):
+        raise NotFound("expected a drawing of one of the boxes of this job")
+    return _drawn(box_drawing(whole, here, what), f"{job}-{box}-{what}", form)
+
+
+@router.get("/map/{number}.{form}")
+def floor_map(store: TheStore, job: str, number: int, form: Form) -> Response:
+    """The map of the wiring of one floor, from 1."""
+    whole, house = fitting_job(store.whole_job(job)), store.house(job)
+    maps = list(floor_maps(whole, {card.key: card.state for card in house.all_cards}))
+    if not 1 <= number <= len(maps):
+        raise NotFound("expected one of the floors of this job")
+    return _drawn(maps[number - 1][1], f"{job}-map-{number}", form)
+
+
+def _drawn(ink: Ink, name: str, form: Form) -> Response:
+    if form == "svg":
+        return Response(svg(ink), media_type="image/svg+xml", headers=_named(f"{name}.svg"))
+    # Read where it is needed: a server starts without it.
+    from ....files.png import png
+
+    return Response(png(ink), media_type="image/png", headers=_named(f"{name}.png"))
 
 
 def _named(name: str) -> dict[str, str]:

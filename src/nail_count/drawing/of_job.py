@@ -1,0 +1,101 @@
+"""Every drawing of a job by what it is called: those of each box, the map of each floor, each day of a plan."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Literal, get_args
+
+from ..trade.model.box import Box
+from ..trade.model.job import Job, by_id, volts_of
+from ..trade.model.run import BoxEnd, CircuitEnd, RunEnd
+from ..trade.plan.day.problem import problem
+from ..trade.plan.day.solve import DayPlan
+from ..trade.plan.records.paper import Drawn
+from ..trade.rules.check import check_box
+from ..trade.wiring.identify.practice_score import inference_of
+from ..trade.wiring.identify.weights import FarEnd
+from .house_map import house_map
+from .ink import Ink
+from .inked_house import map_ink, timeline_ink
+from .inked_inside import side_ink, wires_ink
+from .of_paper import drawing_of
+from .side import side
+from .timeline import timelines
+from .wires import wires
+
+BoxDrawing = Literal["count", "front", "side", "wires", "hook-up"]
+BOX_DRAWINGS: tuple[BoxDrawing, ...] = get_args(BoxDrawing)
+BOX_DRAWING_NAMES: dict[BoxDrawing, str] = {
+    "count": "the count as a rail", "front": "the box from the front", "side": "cut from the side",
+    "wires": "its conductors", "hook-up": "what joins what",
+}  # fmt: skip
+
+
+def drawings_in(box: Box) -> tuple[BoxDrawing, ...]:
+    """Which drawings there are of a box: none of what is not in it.
+
+    >>> drawings_in(Box(id="hall", name="Hall", room="Hall"))
+    ('count', 'front')
+    """
+    there = {
+        "side": bool(box.devices),
+        "wires": any(cable.insulated for cable in box.cables),
+        "hook-up": any(splice.ends for splice in box.splices),
+    }
+    return tuple(name for name in BOX_DRAWINGS if there.get(name, True))
+
+
+def box_drawing(job: Job, box: Box, what: BoxDrawing) -> Ink:
+    """A drawing of a box.
+
+    Args:
+        job: the house, as far as it fits together.
+        box: one of its boxes.
+        what: one of [drawings_in][nail_count.drawing.of_job.drawings_in] it.
+    """
+    sheets = by_id(job.sheets)
+    match what:
+        case "side":
+            check = check_box(box, sheets, job.terms_at(box), volts_of(job.circuits, job.terms.voltage))
+            return side_ink(side(box, sheets, check.depth))
+        case "wires":
+            worked = inference_of(box, job.terms, job.house.year, _far_kinds(job, box))
+            return wires_ink(wires(box, worked))
+        case _:
+            return drawing_of(job, Drawn(what, box.id))
+
+
+def floor_maps(job: Job, states: dict[str, str]) -> Iterator[tuple[str, Ink]]:
+    """The map of the wiring of each floor on which there is a box; "" for the floor nobody has said.
+
+    Args:
+        job: the house, as far as it fits together.
+        states: how each box stands, by its key.
+    """
+    floors = {box.room: job.house.floor_of(box.room) for box in job.boxes}
+    for floor in dict.fromkeys(floors.values()):
+        here = tuple(box for box in job.boxes if floors[box.room] == floor)
+        yield floor, map_ink(house_map(job.changed(boxes=here, ticks=()), floors, states))
+
+
+def day_drawings(job: Job, plan: DayPlan) -> Iterator[tuple[int, Ink]]:
+    """Each day of a plan on which something is done, from 1."""
+    numbers = {slot.task.id: number for number, slot in enumerate(plan.slots, 1)}
+    for drawn in timelines(problem(job), plan, numbers):
+        yield drawn.day, timeline_ink(drawn)
+
+
+def _far_kinds(job: Job, box: Box) -> dict[str, FarEnd]:
+    """What kind of end each cable goes to, as far as that was said."""
+    outlets = {one.id for one in job.boxes if one.is_outlet}
+
+    def kind(end: RunEnd) -> FarEnd:
+        match end:
+            case BoxEnd():
+                return "outlet" if end.box in outlets else "box"
+            case CircuitEnd():
+                return "panel"
+        return "onward"
+
+    there = {cable.id: job.far_ends.get((box.id, cable.id)) for cable in box.cables}
+    return {letter: kind(end) for letter, end in there.items() if end is not None and end.kind != "words"}

@@ -1,0 +1,254 @@
+"""Jobs taken out in other forms, and brought in: nail-count export and import."""
+
+from __future__ import annotations
+
+import sys
+from collections.abc import Iterator
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+import click
+
+from .files.archive import BEGINS, BadArchive, opened_archive
+from .files.job_json import BadFile
+from .files.spread import read_spread, text_of
+from .terminal import data_option, overwrite_option, read_file, refuse
+from .trade.edits.base import Edit
+from .trade.model.errors import Rejected
+from .trade.model.job import Job
+from .trade.rules.check import fitting_job
+
+if TYPE_CHECKING:
+    from .store.store import Store
+
+_TO_FILE = click.Path(path_type=Path, dir_okay=False)
+_TO_FOLDER = click.Path(path_type=Path, file_okay=False)
+
+
+@click.command()
+@click.argument("file", type=click.Path(path_type=Path), required=False)
+@click.option("--job", "key", help="In place of FILE: a job kept here, by the name in its address.")
+@click.option("--xlsx", type=_TO_FILE, help="A spreadsheet, its counts as formulas.")
+@click.option("--csv", "csv_to", type=_TO_FOLDER, help="A folder for tables as CSV.")
+@click.option("--svg", "svg_to", type=_TO_FOLDER, help="A folder for drawings as SVG.")
+@click.option("--png", "png_to", type=_TO_FOLDER, help="A folder for drawings as PNG.")
+@click.option("--pdf", type=_TO_FILE, help="All papers as one PDF.")
+@click.option("--json", "as_json", type=_TO_FILE, help="The job file.")
+@click.option("--archive", type=_TO_FILE, help="Job file, history and pictures in one; of a job kept here.")
+@data_option
+@overwrite_option
+def export(
+    file: Path | None,
+    key: str | None,
+    xlsx: Path | None,
+    csv_to: Path | None,
+    svg_to: Path | None,
+    png_to: Path | None,
+    pdf: Path | None,
+    as_json: Path | None,
+    archive: Path | None,
+    data: Path | None,
+    overwrite: bool,
+) -> None:
+    """Takes a job out in other forms; - reads standard input. Each file is written whole or not at all.
+
+    Prints each file as it is written.
+    """
+    from .files.take_out import Wanted, taken_out
+
+    wanted = Wanted(xlsx, csv_to, svg_to, png_to)
+    if not (wanted.any or pdf or as_json or archive):
+        raise click.UsageError("expected --xlsx, --csv, --svg, --png, --pdf, --json or --archive, with where to put it")
+    if (file is None) == (key is None):
+        raise click.UsageError("expected a job FILE, or --job with one that is kept here")
+    if archive is not None and key is None:
+        raise click.UsageError("expected --job with --archive: history and pictures are kept here, not in a job file")
+    whole = read_file(file) if file is not None else _kept(data, key or "")
+    job = fitting_job(whole)
+    written = 0
+    if archive is not None:
+        _to_disk(archive, _archive(data, key or ""), overwrite)
+        written += 1
+    for at, content in _files(whole, job, as_json, pdf):
+        _to_disk(at, content, overwrite)
+        written += 1
+    for at, content in taken_out(job, wanted):
+        _to_disk(at, content, overwrite)
+        written += 1
+    click.echo(f"{written} file{'' if written == 1 else 's'}")
+
+
+def _files(whole: Job, job: Job, as_json: Path | None, pdf: Path | None) -> Iterator[tuple[Path, bytes]]:
+    from .files.job_json import write_job
+    from .files.pdf import papers_pdf
+    from .trade.edits.fields import now
+    from .trade.plan.records.all_papers import papers
+
+    if as_json is not None:
+        yield as_json, write_job(whole).encode()
+    if pdf is not None:
+        made = list(papers(job))
+        if not made:
+            refuse(pdf, "expected something to put on paper; nothing is joined or built yet")
+        yield pdf, papers_pdf(job, made, "letter", now())
+
+
+def _to_disk(at: Path, content: bytes | Path, overwrite: bool) -> None:
+    """Writes a file and says so. What is in another file already is moved to its place."""
+    from .files.whole import AlreadyThere, move_whole, write_whole
+
+    try:
+        at.parent.mkdir(parents=True, exist_ok=True)
+        move_whole(content, at, overwrite) if isinstance(content, Path) else write_whole(at, content, overwrite)
+    except AlreadyThere:
+        refuse(at, "expected a new file; this one is there already. Say --overwrite to replace it")
+    except OSError as wrong:
+        refuse(at, f"expected a place it can be written to: {(wrong.strerror or str(wrong)).lower()}")
+    click.echo(f"{at}")
+
+
+def _store(data: Path | None, begin: bool = False) -> Store:
+    """What is kept in the data folder."""
+    from .store.database import open_database
+    from .store.store import Store
+    from .store.trouble import Trouble
+    from .web.serve import database_in, user_folder
+
+    database = database_in(data or user_folder("nail-count"))
+    if not begin and not database.exists():
+        refuse(database, "expected jobs kept here; there are none. Name their folder with --data")
+    try:
+        return Store(open_database(database))
+    except Trouble as wrong:
+        refuse(database, wrong.sentence)
+
+
+def _kept(data: Path | None, key: str) -> Job:
+    from .store.snapshots import NotFound
+
+    store = _store(data)
+    try:
+        return store.whole_job(key)
+    except NotFound:
+        refuse(
+            Path(key), f"expected one of the jobs kept here: {', '.join(card.key for card in store.jobs()) or 'none'}"
+        )
+    finally:
+        store.close()
+
+
+def _archive(data: Path | None, key: str) -> Path:
+    """The archive of a job, in a file of its own beside the database."""
+    store = _store(data)
+    try:
+        return store.archive_file(key)
+    finally:
+        store.close()
+
+
+@click.command()
+@click.argument("file", type=click.Path(path_type=Path, dir_okay=False))
+@click.option(
+    "--into", help="Of a table of boxes or a panel directory: the job it goes into, by the name in its address."
+)
+@click.option("--directory", is_flag=True, help="FILE is a panel directory: a breaker a line.")
+@click.option("--amps", type=click.IntRange(1, 200), help="Of a directory: amps where a line says none.")
+@click.option("--room", default="", help="Of a table: the room of rows that name none.")
+@click.option("--look", is_flag=True, help="Only says what was understood; nothing is brought in.")
+@data_option
+def bring_in(
+    file: Path, into: str | None, directory: bool, amps: int | None, room: str, look: bool, data: Path | None
+) -> None:
+    """Brings in FILE: a job file or an archive as a new job; a table of boxes or a panel directory into a job.
+
+    All of it lands as one act, or nothing. Exit status: 0 done, 1 some rows were not understood and stayed out, 2 bad
+    input.
+    """
+    try:
+        with file.open("rb") as opened:
+            start = opened.read(len(BEGINS))
+    except OSError as wrong:
+        refuse(file, f"expected a file that can be read: {(wrong.strerror or str(wrong)).lower()}")
+    if into is None:
+        if directory or look:
+            raise click.UsageError("expected --into with the job it is for")
+        _new_job(file, start == BEGINS, data)
+        return
+    from .store.snapshots import NotFound
+
+    store = _store(data)
+    try:
+        text = text_of(file.read_bytes())
+        edit, wrong_lines = (_circuits if directory else _boxes)(store, into, text, room, amps)
+        if edit is not None and not look:
+            store.act(into, edit)
+    except NotFound:
+        refuse(Path(into), "expected one of the jobs kept here")
+    except BadFile as wrong:
+        refuse(file, wrong.problems[0].sentence)
+    except Rejected as wrong:
+        refuse(file, wrong.sentence)
+    finally:
+        store.close()
+    if edit is None:
+        refuse(file, "expected something that is understood and not there yet")
+    sys.exit(1 if wrong_lines else 0)
+
+
+def _new_job(file: Path, archive: bool, data: Path | None) -> None:
+    job = None if archive else read_file(file)  # before anything is begun here
+    store = _store(data, begin=True)
+    try:
+        if job is not None:
+            key = store.add_job(job)
+        else:
+            with opened_archive(file) as opened:
+                click.echo(f"{len(opened.photo_ids)} pictures to look at", err=True)
+                key = store.put_archive(opened)
+    except BadArchive as wrong:
+        refuse(file, str(wrong))
+    finally:
+        store.close()
+    click.echo(f"{file}: brought in as {key}")
+
+
+def _boxes(store: Store, key: str, text: str, room: str, amps: int | None) -> tuple[Edit | None, int]:
+    """What a table brings in, printed row by row; how many rows are not understood."""
+    from .trade.edits.documents import BoxLine
+    from .trade.quick_entry.row import column_of
+    from .trade.quick_entry.rows import BringInBoxes, guessed_columns, landing, read_rows
+
+    house, spread = store.house(key), read_spread(text)
+    head = spread.rows[0]
+    if not any(column_of(cell) for cell in head):
+        raise BadFile.because("expected a first row that says what the columns are: name, room, gangs, volume, cables")
+    here = {card.key: BoxLine(card.name, card.room, ()) for card in house.all_cards}
+    rows = read_rows(
+        spread.rows[1:], guessed_columns(head), house.job.sheets, house.job.head.circuit_ids, here, 2,
+        spread.decimal_comma, room,
+    )  # fmt: skip
+    click.echo(spread.how, err=True)
+    for row in rows:
+        said = [f"{cell.column}: expected {cell.expected}" for cell in row.reading.problems]
+        said = said or [cell.means for cell in row.reading.cells if cell.means]
+        note = "stays out: " if row.reading.box is None else "is here already: " if row.is_here else ""
+        click.echo(f"{row.number}: {note}{'; '.join(said)}")
+    boxes = landing(rows)
+    wrong = sum(row.reading.box is None for row in rows)
+    click.echo(f"{len(boxes)} boxes; {wrong} rows not understood")
+    return (BringInBoxes(new=boxes) if boxes else None), wrong
+
+
+def _circuits(store: Store, key: str, text: str, room: str, amps: int | None) -> tuple[Edit | None, int]:
+    """What a directory brings in, printed line by line; how many lines are not understood."""
+    from .trade.quick_entry.directory import read_directory
+    from .trade.quick_entry.rows import BringInCircuits, new_circuits
+
+    known = store.job(key).head.circuit_ids
+    lines = read_directory(text, amps)
+    for line in lines:
+        click.echo(f"{line.text}: expected {line.expected}" if line.expected else line.means)
+    new = new_circuits(lines, known)
+    wrong = sum(bool(line.expected) for line in lines)
+    click.echo(f"{len(new)} breakers; {wrong} lines not understood")
+    return (BringInCircuits(new=new) if new else None), wrong
