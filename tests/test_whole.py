@@ -279,7 +279,7 @@ class AnyActs(RuleBasedStateMachine):
             for sheet in self.store.job("house").sheets:
                 self.get(f"/jobs/house/sheets/{quote(sheet)}")
             self.get("/")
-            self.get("/api/jobs/house/check")
+            self.get("/api/v1/jobs/house/check")
             taken_out = self.client.get("/jobs/house/export")
             assert taken_out.status_code == 200
             again = self.client.post("/import", files={"file": ("x.json", taken_out.content)}, follow_redirects=False)

@@ -141,7 +141,7 @@ def _archive(data: Path | None, key: str) -> Path:
     """The archive of a job, in a file of its own beside the database."""
     store = _store(data)
     try:
-        return store.archive_file(key)
+        return store.archives.file(key)
     finally:
         store.close()
 
@@ -204,7 +204,7 @@ def _new_job(file: Path, archive: bool, data: Path | None) -> None:
         else:
             with opened_archive(file) as opened:
                 click.echo(f"{len(opened.photo_ids)} pictures to look at", err=True)
-                key = store.put_archive(opened)
+                key = store.archives.put(opened)
     except BadArchive as wrong:
         refuse(file, str(wrong))
     finally:

@@ -22,7 +22,7 @@ from nail_count.trade.model.contents import Built, Contents
 from nail_count.trade.model.gauge import mm2
 from nail_count.trade.model.job import Job
 from nail_count.trade.model.measure import Power
-from nail_count.trade.model.prices import ConnectorSize, Price, ReplacementLamp
+from nail_count.trade.model.prices import StockConnector, Price, ReplacementLamp
 from nail_count.trade.model.run import BoxEnd, CircuitEnd, OnwardEnd, Run, WordsEnd
 from nail_count.trade.model.tick import Tick
 from nail_count.trade.model.wire import Cable
@@ -214,7 +214,7 @@ def test_runs_ticks_and_stages_read_back(run: Run, ticks: list[Tick]) -> None:
     )
     prices = (Price(what="14/2 cable, a meter", each=F("1.25")),)
     lamps = (ReplacementLamp(name="A19", each=Power.parse("9 W")),)
-    kept = (ConnectorSize(name="lever", ports=3),)
+    kept = (StockConnector(name="lever", ports=3),)
     job = Job(name="Any", boxes=(box,), runs=(run,), ticks=tuple(ticks), prices=prices, lamps=lamps, connectors=kept)
     text = write_job(job)
     assert read_job(text.encode()) == job

@@ -290,7 +290,7 @@ def test_setup_codes_are_kept_apart_and_deleted_for_good(store: Store, client: T
         f"/jobs/house/boxes/{BOX}",
         f"/jobs/house/boxes/{BOX}/history",
         "/jobs/house/export",
-        "/api/jobs/house/check",
+        "/api/v1/jobs/house/check",
     ]
     assert all("K9042C00KA" not in client.get(page).text for page in pages)
     answer = client.post(f"/jobs/house/boxes/{BOX}/history/code", data={"device": device})

@@ -217,7 +217,7 @@ def test_a_job_goes_out_and_comes_back_in(client: TestClient) -> None:
     back = client.post("/import", files={"file": ("house.json", taken.content)})
     again = client.get(f"{back.url.path}/export")
     assert again.content == taken.content
-    assert client.get("/api/jobs/schoolhouse/check").json() == client.post("/api/check", content=taken.content).json()
+    assert client.get("/api/v1/jobs/schoolhouse/check").json() == client.post("/api/v1/check", content=taken.content).json()
 
 
 @pytest.mark.parametrize(
@@ -229,12 +229,12 @@ def test_a_job_goes_out_and_comes_back_in(client: TestClient) -> None:
     ],
 )
 def test_a_bad_file_is_refused_with_a_sentence(client: TestClient, content: bytes, said: str) -> None:
-    jobs = client.get("/api/jobs").json()
+    jobs = client.get("/api/v1/jobs").json()
     answer = client.post("/import", files={"file": ("bad.json", content)})
     assert answer.status_code == 422 and said in answer.text and "bad.json" in answer.text
-    assert client.post("/api/check", content=content).status_code == 422
+    assert client.post("/api/v1/check", content=content).status_code == 422
     assert client.post("/import").status_code == 422
-    assert client.get("/api/jobs").json() == jobs
+    assert client.get("/api/v1/jobs").json() == jobs
 
 
 def test_names_are_shown_and_never_run(client: TestClient) -> None:
@@ -260,7 +260,7 @@ def test_every_shipped_library_has_its_license_beside_it(client: TestClient) -> 
 
 
 def test_sizes_of_what_is_sent_are_bounded(client: TestClient) -> None:
-    answer = client.post("/api/check", content=b" ", headers={"content-length": "99000000"})
+    answer = client.post("/api/v1/check", content=b" ", headers={"content-length": "99000000"})
     assert answer.status_code == 413
 
 

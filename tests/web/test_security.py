@@ -73,10 +73,10 @@ def test_what_the_audit_found_is_a_sentence(client: TestClient) -> None:
     first = {"name": "Door", "room": "Entry", "circuit": "7", "house": "Mine"}
     said = answered(client.post("/first", data=first), 422)
     assert "it hangs on circuit “7”, which is not among the circuits" in said and 'value="Door"' in said
-    assert not any(job["name"] == "Mine" for job in client.get("/api/jobs").json()), "expected no house left behind"
+    assert not any(job["name"] == "Mine" for job in client.get("/api/v1/jobs").json()), "expected no house left behind"
     job = client.post("/jobs", data={"name": "Practice"}).url.path
     answered(client.post("/practice", data={"level": "0"}), 200)
-    assert client.get(f"/api{job}/check").json()["boxes"] == []
+    assert client.get(f"/api/v1{job}/check").json()["boxes"] == []
     for at in ("99", "-1", "0", "9" * 5000, "x"):
         answered(client.get(f"{HOUSE}/panel?at={at}"), 200, 422)
     for origin in ("http://[::1", "http://[", "null", "\x7f"):
@@ -110,7 +110,7 @@ def test_a_body_is_as_large_as_what_arrives(client: TestClient, headers: dict[st
     typed = {"content-type": "application/x-www-form-urlencoded"} | headers
     said = answered(client.post("/jobs", content=pieces(MOST_TYPED), headers=typed), 413)
     assert "Expected at most 1 MB" in said
-    said = answered(client.post("/api/check", content=pieces(MOST_BYTES), headers=headers), 413)
+    said = answered(client.post("/api/v1/check", content=pieces(MOST_BYTES), headers=headers), 413)
     assert json.loads(said)["detail"].startswith("Expected at most 21 MB")
     part = b'--x\r\nContent-Disposition: form-data; name="file"; filename="house.json"\r\n\r\n'
     sent = {"content-type": "multipart/form-data; boundary=x", "accept": "application/json"}
@@ -139,7 +139,7 @@ def test_others_are_served_while_a_large_file_comes_in(tmp_path: Path) -> None:
         def bring_in() -> None:
             import httpx2
 
-            httpx2.post(f"{address}/api/check", content=json.dumps(large).encode(), timeout=300)
+            httpx2.post(f"{address}/api/v1/check", content=json.dumps(large).encode(), timeout=300)
             done.set()
 
         worker = threading.Thread(target=bring_in)

@@ -2,13 +2,26 @@
 
 from __future__ import annotations
 
+import os
+import tempfile
 from collections.abc import Iterator
 from datetime import UTC, datetime
+from pathlib import Path
+from typing import IO
 
 from pydantic import ValidationError
 from sqlalchemy import Connection, insert, select, update
 
-from ..files.archive import Archive, BadArchive, ChangeLine, DocumentLine, HistoryLine, RevisionLine, Started
+from ..files.archive import (
+    Archive,
+    BadArchive,
+    ChangeLine,
+    DocumentLine,
+    HistoryLine,
+    RevisionLine,
+    Started,
+    write_archive,
+)
 from ..files.photo import TakenIn, taken_in_before
 from ..trade.edits.documents import HEAD, DocumentId
 from ..trade.model.box import Box
@@ -29,6 +42,56 @@ from .tables import ChangeRow, DocumentRow, JobRow, RevisionRow
 
 _D, _R, _C = DocumentRow, RevisionRow, ChangeRow
 _STATES = (_R.body, _R.format, _R.change_id, _R.back, _R.forth, _R.source_revision)
+
+
+class Archives:
+    """The jobs of one database, as archives."""
+
+    def __init__(self, session: Session) -> None:
+        self._session = session
+
+    def write(self, key: str, to: IO[bytes]) -> int:
+        """Writes a job with its history and pictures as one archive; how many pictures. Raises NotFound."""
+        with self._session.reading() as on:
+            at = self._session.job(on, key)
+            whole = Job(
+                **at.head.shared(), sheets=tuple(at.sheets.values()), boxes=tuple(box for _, box in boxes_of(on, at)),
+                runs=KeptDocuments(on, at).runs(), ticks=ticks.of_job(on, at),
+            )  # fmt: skip
+            ids = photo_ids(on, at)
+            pictures = ((id, photos.content(on, id, small=False)) for id in ids)
+            write_archive(to, whole, history_of(on, at), pictures)
+        return len(ids)
+
+    def file(self, key: str) -> Path:
+        """The archive of a job, in a file of its own beside the database, for its taker to put away.
+
+        Raises:
+            NotFound: no such job.
+        """
+        number, name = tempfile.mkstemp(prefix=".archive-", dir=self._session.file.parent)
+        try:
+            with os.fdopen(number, "wb") as out:
+                self.write(key, out)
+        except BaseException:
+            Path(name).unlink()
+            raise
+        return Path(name)
+
+    def put(self, archive: Archive) -> str:
+        """Keeps the job of an archive as a new one, with its history and pictures; its key.
+
+        Raises:
+            BadArchive: something in it is not as it should be; the job was not kept then.
+        """
+        # Pictures first, one by one: they take long to look at, and others write meanwhile. One without a job harms
+        # nobody; a job without its pictures would have lost them.
+        for id in archive.photo_ids:
+            photo = read_photo(archive, id)
+            with self._session.writing() as on:
+                photos.add(on, photo)
+        with self._session.writing() as on:
+            return put_in(self._session, on, archive)
 
 
 def history_of(on: Connection, job: JobSnapshot) -> Iterator[HistoryLine]:

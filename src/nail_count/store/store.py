@@ -2,18 +2,15 @@
 
 from __future__ import annotations
 
-import os
-import tempfile
 from collections.abc import Callable, Sequence
 from contextlib import suppress
 from dataclasses import replace
 from pathlib import Path
-from typing import IO, TypeVar
+from typing import TypeVar
 
 from pydantic import ValidationError
 from sqlalchemy import Connection, Engine, insert, select, update
 
-from ..files.archive import Archive, write_archive
 from ..files.photo import TakenIn
 from ..trade.edits.base import Edit
 from ..trade.edits.documents import HEAD, DocumentId, Documents
@@ -28,9 +25,11 @@ from ..trade.model.thing import Thing
 from ..trade.model.tick import Tick
 from ..trade.rules.check import check_job
 from ..trade.wiring.simulate.hub import SimulatedHub
-from . import acts, archived, boxes, codes, datasheets, houses, hubs, photos, revisions, ticks
+from . import acts, boxes, codes, datasheets, houses, hubs, photos, revisions, ticks
 from .acts import NOTHING_SEEN, Seen
+from .archived import Archives
 from .bodies import read_box, written
+from .changes import Changes
 from .commit import Committed
 from .index import put_index
 from .revisions import Way
@@ -50,6 +49,7 @@ from .snapshots import (
 from .sources import KeptDocuments, boxes_of, some_boxes
 from .summaries import NOT_RECKONED, put_summary
 from .tables import ChangeRow, DocumentRow, JobRow, RevisionRow, SummaryRow, TrialRow
+from .tokens import Tokens
 
 _D = DocumentRow
 T = TypeVar("T")
@@ -64,6 +64,9 @@ class Store:
 
     def __init__(self, engine: Engine) -> None:
         self._session = Session(engine)
+        self.archives = Archives(self._session)
+        self.changes = Changes(self._session)
+        self.tokens = Tokens(self._session)
         self._reckon_missing()
 
     def close(self) -> None:
@@ -327,16 +330,26 @@ class Store:
             here = some_boxes(on, at, [key for key, line in lines.items() if wanted & set(line.circuits)])
         return _job_with(at, here)
 
-    def add_job(self, job: Job, key: str | None = None) -> str:
-        """Keeps a whole job as a new one; its key, made from the name where none is given."""
+    def add_job(self, job: Job, key: str | None = None, token: str = "") -> str:
+        """Keeps a whole job as a new one; its key, made from the name where none is given.
+
+        One whose token is known is not kept again: its key is told.
+        """
         # Reckoned before the database is held: a large job takes a while, and others go on meanwhile.
         checks = check_job(job).boxes
         head = JobHead(**job.shared(), order=tuple(box.id for box in job.boxes))
         with self._session.writing() as on:
+            if token and (known := on.scalar(select(JobRow.key).join(ChangeRow).where(ChangeRow.token == token))):
+                return known
             key = key or free_key(slug(job.name) or "job", set(on.scalars(select(JobRow.key))))
             values = {"key": key, "name": job.name, "made": revisions.now(), "cache_version": 1}
             id = revisions.new_id(on.execute(insert(JobRow), values))
-            said = {"job_id": id, "sentence": f"Job “{job.name}” started", "at": revisions.now()}
+            said = {
+                "job_id": id,
+                "sentence": f"Job “{job.name}” started",
+                "at": revisions.now(),
+                "token": token or None,
+            }
             change = revisions.new_id(on.execute(insert(ChangeRow), said))
 
             def start(which: DocumentId, place: int, thing: Thing) -> int:
@@ -354,41 +367,6 @@ class Store:
             for tick in job.ticks:
                 ticks.keep(on, id, tick)
             return key
-
-    def write_archive(self, key: str, to: IO[bytes]) -> int:
-        """Writes a job with its history and pictures as one archive; how many pictures. Raises [NotFound][]."""
-        with self._session.reading() as on:
-            at = self._session.job(on, key)
-            here = tuple(box for _, box in boxes_of(on, at))
-            whole = _job_with(at, here, KeptDocuments(on, at).runs(), ticks.of_job(on, at))
-            ids = archived.photo_ids(on, at)
-            pictures = ((id, photos.content(on, id, small=False)) for id in ids)
-            write_archive(to, whole, archived.history_of(on, at), pictures)
-        return len(ids)
-
-    def archive_file(self, key: str) -> Path:
-        """The archive of a job, in a file of its own beside the database, for its taker to put away. As above."""
-        number, name = tempfile.mkstemp(prefix=".archive-", dir=self.file.parent)
-        try:
-            with os.fdopen(number, "wb") as out:
-                self.write_archive(key, out)
-        except BaseException:
-            Path(name).unlink()
-            raise
-        return Path(name)
-
-    def put_archive(self, archive: Archive) -> str:
-        """Keeps the job of an archive as a new one, with its history and pictures; its key.
-
-        Raises:
-            BadArchive: something in it is not as it should be; the job was not kept then.
-        """
-        # Pictures first, one by one: they take long to look at, and others write meanwhile. One without a job harms
-        # nobody; a job without its pictures would have lost them.
-        for id in archive.photo_ids:
-            self.add_photo(archived.read_photo(archive, id))
-        with self._session.writing() as on:
-            return archived.put_in(self._session, on, archive)
 
     def has_job(self, key: str) -> bool:
         """Whether a job has this key."""

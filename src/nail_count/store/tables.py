@@ -170,6 +170,24 @@ class SimulatedHubRow(Base):
     """As JSON."""
 
 
+class TokenRow(Base):
+    """By which a program may call. The token itself is kept nowhere: only what it is known by."""
+
+    __tablename__ = "token"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str] = mapped_column(String(60))
+    """Of the program."""
+    digest: Mapped[str] = mapped_column(String(64), unique=True)
+    """SHA-256 of the token."""
+    made: Mapped[datetime]
+    expires_at: Mapped[datetime | None]
+    """None: never."""
+    withdrawn_at: Mapped[datetime | None]
+    used: Mapped[datetime | None]
+    """When it was last used, to the hour."""
+
+
 class SummaryRow(Base):
     """What lists show of a box."""
 

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import AsyncIterator, Iterable
+from collections.abc import AsyncIterator, Iterable, Sequence
 from contextlib import asynccontextmanager
+from dataclasses import replace
 from importlib.resources import as_file, files
 from pathlib import Path
+from typing import Any
 
 from fastapi import FastAPI
 from fastapi.exceptions import RequestValidationError
@@ -15,7 +17,7 @@ from starlette.exceptions import HTTPException
 from starlette.middleware.gzip import GZipMiddleware
 from starlette.middleware.trustedhost import TrustedHostMiddleware
 from starlette.requests import Request
-from starlette.responses import JSONResponse, Response
+from starlette.responses import Response
 from starlette.staticfiles import StaticFiles
 
 from .. import __version__
@@ -25,8 +27,12 @@ from ..store.store import Store
 from ..store.trouble import Trouble, trouble_of, trouble_of_os
 from ..trade.model.box import Box
 from ..trade.model.datasheet import Datasheet
-from ..trade.model.errors import Rejected, problems_of
+from ..trade.model.errors import Problem, Rejected, problems_of, sentenced
 from ..trade.model.job import JobHead
+from .api.allowed import NotAllowed
+from .api.conditions import ChangedSince, NotSaid
+from .api.routes import described
+from .api.routes import router as for_programs
 from .pages.about import routes as about
 from .pages.api import routes as api
 from .pages.bench import routes as bench
@@ -56,6 +62,7 @@ from .pages.survey import routes as survey
 from .pages.take_out import routes as take_out
 from .pages.wires import routes as wires
 from .pages.wiring_map import routes as wiring_map
+from .problems import problem
 from .runs import Runs
 from .security import BoundedBodies, NoTrace, SafeHeaders, SameOriginOnly
 from .shown import Shown
@@ -84,8 +91,9 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
 
     app = FastAPI(
         title="Nail Count", version=__version__, docs_url=None, redoc_url=None, openapi_url="/openapi.json",
-        lifespan=until_stopped,
+        lifespan=until_stopped, generate_unique_id_function=lambda route: route.name,
     )  # fmt: skip
+    app.openapi = lambda: _described(app)  # type: ignore[method-assign]
     app.state.store = store
     app.state.shown = Shown()
     app.state.runs = Runs()
@@ -127,6 +135,7 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
         bench.router,
         about.router,
         api.router,
+        for_programs,
     ):
         app.include_router(router)
     app.add_middleware(GZipMiddleware, minimum_size=1000, compresslevel=2)
@@ -144,18 +153,42 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
     app.add_exception_handler(Trouble, _trouble)
     app.add_exception_handler(DBAPIError, _database)
     app.add_exception_handler(OSError, _system)
+    app.add_exception_handler(NotAllowed, _no_token)
+    app.add_exception_handler(ChangedSince, _stale)
+    app.add_exception_handler(NotSaid, _not_said)
     return app
 
 
-def trouble_page(request: Request, status: int, title: str, sentence: str) -> Response:
+def _described(app: FastAPI) -> dict[str, Any]:
+    """The description of the routes for programs: made when it is first asked for."""
+    if app.openapi_schema is None:
+        app.openapi_schema = described(app)
+    return app.openapi_schema
+
+
+def trouble_page(
+    request: Request, status: int, title: str, sentence: str, problems: Sequence[Problem] = ()
+) -> Response:
     """A page of its own; for htmx a notice, so that what was typed stays where it is; for programs as data."""
-    if request.url.path.startswith(("/api/", "/schema/")) or request.headers.get("accept") == "application/json":
-        return JSONResponse({"title": title, "detail": sentence}, status)
+    if _asked_by_program(request) or request.headers.get("accept") == "application/json":
+        return problem(status, title, sentence, problems)
     if request.headers.get("hx-request"):
         answer = render(request, "notice.html", status, title=title, sentence=sentence)
         answer.headers["HX-Retarget"], answer.headers["HX-Reswap"] = "#notice", "innerHTML"
         return answer
     return render(request, "trouble.html", status, title=title, sentence=sentence)
+
+
+def _asked_by_program(request: Request) -> bool:
+    return request.url.path.startswith(("/api/", "/schema/"))
+
+
+def _no_token(request: Request, wrong: Exception) -> Response:
+    return problem(401, "No token", f"{str(wrong).capitalize()}.", headers={"www-authenticate": "Bearer"})
+
+
+def _not_said(request: Request, wrong: Exception) -> Response:
+    return trouble_page(request, 428, "Say what you saw", "Expected If-Match, with the ETag of what was last seen.")
 
 
 def _missing(request: Request, wrong: Exception) -> Response:
@@ -166,13 +199,14 @@ def _stale(request: Request, wrong: Exception) -> Response:
     sentence = (
         "This was changed elsewhere since you last saw it, and was left as it is. Go back, look, and do it again."
     )
-    return trouble_page(request, 409, "Not done", sentence)
+    return trouble_page(request, 412 if _asked_by_program(request) else 409, "Not done", sentence)
 
 
 def _refused(request: Request, wrong: Exception) -> Response:
     """An act refused that has no form of its own on the page it came from."""
     assert isinstance(wrong, Rejected)
-    return trouble_page(request, 422, "Not done", f"{wrong.sentence[:1].upper()}{wrong.sentence[1:]}.")
+    sentence = f"{wrong.sentence[:1].upper()}{wrong.sentence[1:]}."
+    return trouble_page(request, 422, "Not done", sentence, wrong.problems)
 
 
 def _not_valid(request: Request, wrong: Exception) -> Response:
@@ -198,8 +232,25 @@ def _http_error(request: Request, wrong: Exception) -> Response:
 
 
 def _bad_address(request: Request, wrong: Exception) -> Response:
-    """Something in the address that no page of this program asks for."""
+    """Something in the address that no page of this program asks for; or of what a program sent."""
+    assert isinstance(wrong, RequestValidationError)
+    if _asked_by_program(request):
+        return _not_as_described(request, wrong)
     return trouble_page(request, 422, "Not understood", "Expected an address as a page of Nail Count makes it.")
+
+
+def _not_as_described(request: Request, wrong: RequestValidationError) -> Response:
+    found = [sentenced(error) for error in wrong.errors()]
+    if any(one.code == "json_invalid" for one in found):
+        return trouble_page(request, 400, "Not understood", "Expected JSON, and what was sent is none.")
+    told = [
+        replace(one, path=one.path[1:])
+        if one.path[:1] == ("body",)
+        else replace(one, sentence=f"{one.path[-1]}: {one.sentence}", path=())
+        for one in found
+    ]
+    first = f"{told[0].sentence[:1].upper()}{told[0].sentence[1:]}"
+    return trouble_page(request, 422, "Not understood", f"{first}.", told)
 
 
 def _trouble(request: Request, wrong: Exception) -> Response:

@@ -13,6 +13,7 @@ from starlette.requests import Request
 from starlette.responses import JSONResponse, Response
 
 from ..store.store import Store
+from .problems import problem
 
 
 async def store_of(request: Request) -> Store:
@@ -79,7 +80,7 @@ def uploaded(sent: Sent, to: str, wrong: Sequence[str]) -> Response | None:
     if not sent.by_script:
         return None
     if wrong:
-        return JSONResponse({"title": "Not taken", "detail": "; ".join(wrong)}, 422)
+        return problem(422, "Not taken", "; ".join(wrong))
     return JSONResponse({"to": to})
 
 

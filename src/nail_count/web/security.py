@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import logging
 from collections.abc import Awaitable, Callable
+from ipaddress import ip_address
 from urllib.parse import urlsplit
 
 from starlette.datastructures import Headers, MutableHeaders
@@ -13,6 +14,10 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 MOST_BYTES = 21_000_000
 """Of a request's body: a job file at its largest, and a little."""
+MOST_ARCHIVE = 300_000_000
+"""Of an archive with its pictures [bytes]."""
+ARCHIVES = ("/import", "/api/v1/archives")
+"""Where archives come in."""
 MOST_TYPED = 1_000_000
 """Of a form without files [bytes]: more than anybody types."""
 MOST_DRAINED = 200_000_000
@@ -126,7 +131,7 @@ class BoundedBodies:
             return
         headers = Headers(scope=scope)
         typed = headers.get("content-type", "").startswith("application/x-www-form-urlencoded")
-        most = MOST_TYPED if typed else MOST_BYTES
+        most = MOST_TYPED if typed else MOST_ARCHIVE if scope["path"] in ARCHIVES else MOST_BYTES
         length = headers.get("content-length", "")
         if length.isascii() and length.isdigit() and (len(length) > 12 or int(length) > most):
             await self._refuse(scope, receive, send, most)
@@ -186,3 +191,11 @@ def _same_origin(headers: Headers) -> bool:
         except ValueError:  # no address at all, such as http://[::1
             return False
     return True
+
+
+def from_here(request: Request) -> bool:
+    """Whether a request comes from this machine."""
+    try:
+        return request.client is not None and ip_address(request.client.host).is_loopback
+    except ValueError:
+        return False

@@ -1,19 +1,33 @@
-"""Ticks made on a page: who makes them, and one taken back."""
+"""Ticks: who makes them, which come too early, and one taken back."""
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping
 from urllib.parse import quote, unquote
 
 from starlette.requests import Request
 from starlette.responses import RedirectResponse
 
+from ..store.snapshots import BoxSnapshot
 from ..store.store import Store
 from ..trade.edits.fields import now
 from ..trade.model.errors import Rejected
-from ..trade.model.tick import Tick
+from ..trade.model.tick import Step, Tick
+from ..trade.plan.commission.progress import how_far_each, refuse_early
+from ..trade.plan.commission.steps import to_commission
+from ..trade.plan.day.places import fed_by
+from ..trade.plan.install.progress import AFTER_DEAD, Done, on_since, progress, refuse_live
+from ..trade.plan.install.steps import install_steps
+from ..trade.plan.parts.parts_list import parts_list
+from ..trade.rules.check import fitting_job
+from ..trade.wiring.hookup.ends import ends_of
+from ..trade.wiring.hookup.look import look
+from ..trade.wiring.hookup.readings import usual_states
 from .deps import ActForm
 
+CODE = re.compile(r"[A-Za-z0-9$%*+./:_-]+")
+"""What a setup code is made of, as it is printed or scanned."""
 WHO = "who"
 """The cookie with what a person calls themselves."""
 LONGEST_NAME = 60
@@ -44,3 +58,55 @@ def take_back(store: Store, job: str, box: str, form: ActForm) -> None:
     if old is None or old.takes_back is not None:
         raise Rejected("expected one of the ticks of this box", "tick")
     store.tick(job, Tick(id="t0", box=box, step=old.step, at=now(), takes_back=old.id), form.token)
+
+
+def on_the_ladder(store: Store, job: str, box: str) -> tuple[BoxSnapshot, tuple[Done, ...]]:
+    """A box wired, and how far it has come on the ladder. Raises NotFound."""
+    kept = store.wired(job, store.box(job, box))
+    assert kept.wiring is not None
+    ticks = store.ticks(job)
+    whole = store.whole_job(job)
+    closed = {tick.box for tick in ticks if tick.step.kind in AFTER_DEAD} | {box}
+    asked = [] if whole.house.main_off else [one for one in whole.boxes if one.id in closed]
+    circuits = {one.id: fed_by(whole, one)[0] for one in asked}  # none where the main goes off and on for every box
+    return kept, progress(install_steps(kept.wiring, box), ticks, box, on_since(ticks, circuits, box))
+
+
+def refuse_untimely(store: Store, job: str, box: str | None, step: Step, not_done: bool) -> None:
+    """Refuses a tick of a program that no page would offer, or that comes too early.
+
+    Args:
+        store: what is kept.
+        job: which job.
+        box: which box; None: of parts.
+        step: what was done.
+        not_done: whether it is said why it was not done.
+
+    Raises:
+        NotFound: no such job or box.
+        Rejected: it may not be ticked; why.
+    """
+    if box is None:
+        known = {line.part for line in parts_list(fitting_job(store.whole_job(job)))}
+        if tuple(step.subjects) not in {tuple(part) for part in known}:
+            raise Rejected("expected one of the parts of this job", "step")
+        return
+    if step.kind in ("begun", "done"):
+        return
+    kept, done = on_the_ladder(store, job, box)
+    assert kept.wiring is not None
+    if step.kind == "measured":
+        seen = look(kept.wiring, box).seen
+        ends, states = ends_of(kept.wiring, kept.box, "planned"), usual_states(seen)
+        if step.subjects[0] not in ends or step.subjects[1] not in states:
+            raise Rejected("expected a reading at a point of this box, in one of its states", "step")
+        return
+    for device in how_far_each(to_commission(kept.wiring, box), store.ticks(job), box):
+        if step in [one.at.step for one in device.steps]:
+            if not not_done:
+                refuse_early(device, step)
+            return
+    if step not in [one.at.step for one in done]:
+        raise Rejected("expected one of the steps of this box", "step")
+    if not not_done:
+        refuse_live(done, step)

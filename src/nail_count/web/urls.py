@@ -40,6 +40,15 @@ def act(base: str, name: str) -> str:
     return under(base, "edit" if name in EDITS else "", name)
 
 
+def api(*steps: str) -> str:
+    """A route for programs, of the version there is now.
+
+    >>> api("jobs", "old-mill")
+    '/api/v1/jobs/old-mill'
+    """
+    return under("/api/v1", *steps)
+
+
 def photo(id: str, size: str) -> str:
     """A picture, whole or small."""
     return under("", "photos", id, f"{size}.jpg")

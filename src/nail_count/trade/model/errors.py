@@ -57,8 +57,12 @@ class Rejected(ValueError):
 
 def problems_of(wrong: ValidationError) -> list[Problem]:
     """The sentences behind a failed validation, one for each thing that is wrong."""
-    errors = wrong.errors(include_url=False)
-    return [Problem(tuple(error["loc"]), _sentence(error), error["type"]) for error in errors]
+    return [sentenced(error) for error in wrong.errors(include_url=False)]
+
+
+def sentenced(error: Any) -> Problem:
+    """The sentence behind one error of a validation, as its `errors()` has it."""
+    return Problem(tuple(error["loc"]), _sentence(error), error["type"])
 
 
 BESIDE_OTHERS = "beside_others"
@@ -96,6 +100,7 @@ _EXPECTED = {
     "less_than": "less than {lt}",
     "less_than_equal": "{le} or less",
     "too_long": "at most {max_length} of these",
+    "too_short": "at least {min_length} of these",
     "tuple_type": "a list",
     "list_type": "a list",
     "dict_type": "an object",

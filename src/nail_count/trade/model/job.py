@@ -14,7 +14,7 @@ from .edition import NEC_2023, Code
 from .house import House
 from .load import Load
 from .panel import Circuit, Panel, across
-from .prices import ConnectorSize, MovePrice, Price, ReplacementLamp
+from .prices import StockConnector, MovePrice, Price, ReplacementLamp
 from .run import BoxEnd, Run, RunEnd
 from .shelf import Shelf
 from .stock import USUAL_STOCK, StockBox
@@ -59,7 +59,7 @@ class Job(Thing):
     """What the shop keeps; an invented list to begin with."""
     prices: Annotated[tuple[Price, ...], Field(max_length=2000)] = ()
     """What things cost, as entered; none is invented."""
-    connectors: Annotated[tuple[ConnectorSize, ...], Field(max_length=60)] = ()
+    connectors: Annotated[tuple[StockConnector, ...], Field(max_length=60)] = ()
     """The connectors the shop keeps; (): the usual three sizes."""
     lamps: Annotated[tuple[ReplacementLamp, ...], Field(max_length=200)] = ()
     """Lamps that may be put in place of others."""
@@ -129,7 +129,7 @@ class JobHead(Thing):
     circuits: tuple[Circuit, ...] = ()
     stock: tuple[StockBox, ...] = USUAL_STOCK
     prices: Annotated[tuple[Price, ...], Field(max_length=2000)] = ()
-    connectors: Annotated[tuple[ConnectorSize, ...], Field(max_length=60)] = ()
+    connectors: Annotated[tuple[StockConnector, ...], Field(max_length=60)] = ()
     lamps: Annotated[tuple[ReplacementLamp, ...], Field(max_length=200)] = ()
     moves: tuple[MovePrice, ...] = ()
     shelf: Annotated[tuple[Shelf, ...], Field(max_length=2000)] = ()

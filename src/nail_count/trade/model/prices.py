@@ -43,7 +43,7 @@ class MovePrice(Thing):
     minutes: Annotated[int, Field(ge=0, le=10_000)]
 
 
-class ConnectorSize(Thing):
+class StockConnector(Thing):
     """A connector the shop keeps, and what it takes."""
 
     name: Annotated[str, Field(min_length=1, max_length=60)]

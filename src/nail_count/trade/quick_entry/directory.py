@@ -79,8 +79,8 @@ def _read(line: str, amps: int | None) -> DirectoryLine:
     except Rejected as wrong:
         return DirectoryLine(line, expected=wrong.sentence.removeprefix("expected "))
     means = (
-        f"{id}: {circuit.breaker} A", "two poles" if poles == 2 else "", "AFCI and GFCI" if kind == "both" else kind or "",
-        f"“{circuit.label}”" if circuit.label else "not labeled",
+        f"{id}: {circuit.breaker} A", "two poles" if poles == 2 else "",
+        "AFCI and GFCI" if kind == "both" else kind or "", f"“{circuit.label}”" if circuit.label else "not labeled",
     )  # fmt: skip
     return DirectoryLine(line, circuit, ", ".join(filter(None, means)))
 

@@ -9,7 +9,7 @@ from pydantic import BeforeValidator, Field
 from ...model.errors import Rejected
 from ...model.load import LoadKind
 from ...model.measure import Number, Power
-from ...model.prices import MOVE_KINDS, ConnectorSize, MoveKind, MovePrice, Price, ReplacementLamp
+from ...model.prices import MOVE_KINDS, StockConnector, MoveKind, MovePrice, Price, ReplacementLamp
 from ..base import Edit
 from ..documents import Documents, Edited
 from ..fields import Maybe, in_watts
@@ -73,7 +73,7 @@ class PutConnector(Edit):
     most: Annotated[str, Field(max_length=120)] = ""
 
     def _edited(self, documents: Documents) -> Edited:
-        new = ConnectorSize.model_validate(self.said())
+        new = StockConnector.model_validate(self.said())
         others = tuple(one for one in documents.head.connectors if one.name != new.name)
         return edited(documents, f"Connector kept: {new.name}, {new.size}", connectors=(*others, new))
 

@@ -9,7 +9,7 @@ from ...model.box import Box
 from ...model.contents import Contents
 from ...model.datasheet import Datasheet
 from ...model.gauge import Gauge
-from ...model.prices import ConnectorSize
+from ...model.prices import StockConnector
 from ...model.shelf import PartKey
 from ...model.splice import ConductorEnd, PigtailEnd, Splice
 from ...rules.supplies import PIGTAIL
@@ -25,7 +25,7 @@ NUMBERS = ("no", "one", "two", "three", "four", "five", "six", "seven", "eight",
 
 
 def joint_needs(
-    box: Box, sheets: Mapping[str, Datasheet], wires: Mapping[str, Wire], kept: Sequence[ConnectorSize]
+    box: Box, sheets: Mapping[str, Datasheet], wires: Mapping[str, Wire], kept: Sequence[StockConnector]
 ) -> Iterator[Need]:
     """What the splices of a box take that the plan makes, adds to or caps: a new connector each, pigtails, sleeves.
 
@@ -57,7 +57,7 @@ def joint_needs(
         yield Need(PartKey("connector", "not known"), "Wire connectors, not planned yet", None, box.id, what)
 
 
-def _connector(box: Box, step: Step, sheets: Mapping[str, Datasheet], kept: Sequence[ConnectorSize]) -> Iterator[Need]:
+def _connector(box: Box, step: Step, sheets: Mapping[str, Datasheet], kept: Sequence[StockConnector]) -> Iterator[Need]:
     there = held(box, step.splice, sheets)
     if there.too_many:
         what = f"{step.splice.name or 'a splice'}: {there.meeting} ends are too many for one connector"
@@ -70,7 +70,7 @@ def _connector(box: Box, step: Step, sheets: Mapping[str, Datasheet], kept: Sequ
     yield _sized(box, size, why, kept)
 
 
-def _sized(box: Box, size: str, why: str, kept: Sequence[ConnectorSize], count: int = 1) -> Need:
+def _sized(box: Box, size: str, why: str, kept: Sequence[StockConnector], count: int = 1) -> Need:
     known = next((one.name for one in kept if one.size == size), None)
     return Need(PartKey("connector", size), known or f"Wire connector, {size}", count, box.id, why)
 
@@ -111,7 +111,7 @@ def _largest(box: Box) -> Gauge:
     return max((gauge_of(box, end) for end in conductors), default=gauge_of(box, PigtailEnd(to="s1")))
 
 
-def _counted(box: Box, kept: Sequence[ConnectorSize]) -> Iterator[Need]:
+def _counted(box: Box, kept: Sequence[StockConnector]) -> Iterator[Need]:
     """Connectors that were counted, and nobody said what is in them."""
     if box.planned is None:
         return

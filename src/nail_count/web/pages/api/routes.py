@@ -1,4 +1,4 @@
-"""For programs: jobs as files, checks as data, and a page that says so without loading anything from elsewhere."""
+"""For programs: a page that describes every route, loading nothing from elsewhere; tokens, made and withdrawn."""
 
 from __future__ import annotations
 
@@ -7,13 +7,15 @@ from typing import Any
 
 from fastapi import APIRouter
 from starlette.requests import Request
-from starlette.responses import JSONResponse, Response
+from starlette.responses import RedirectResponse, Response
 
-from ....files.job_json import BadFile, job_schema, read_job
-from ....files.report import check_data
-from ....trade.rules.check import check_job
-from ...beside import beside
-from ...deps import TheStore
+from ....files.job_json import job_schema
+from ....store.store import Store
+from ....trade.model.errors import Rejected
+from ... import urls
+from ...deps import Form, TheStore
+from ...form_errors import NO_ERRORS, FormErrors
+from ...security import from_here
 from ...templating import render
 
 router = APIRouter()
@@ -21,14 +23,17 @@ router = APIRouter()
 
 @router.get("/docs", include_in_schema=False)
 def docs(request: Request) -> Response:
-    """Every route for programs, from the application's own OpenAPI description."""
+    """Every route for programs and every edit, from the application's own OpenAPI description."""
     described = request.app.openapi()
     routes = [
         (method.upper(), path, described_as)
         for path, methods in described["paths"].items()
         for method, described_as in methods.items()
     ]
-    return render(request, "api/page.html", routes=routes, schema=json.dumps(job_schema(), indent=1))
+    schemas = described["components"]["schemas"]
+    refs = schemas["Edit"]["discriminator"]["mapping"]
+    edits = [(name, schemas[ref.rpartition("/")[2]]) for name, ref in sorted(refs.items())]
+    return render(request, "api/page.html", routes=routes, edits=edits, schema=json.dumps(job_schema(), indent=1))
 
 
 @router.get("/schema/job.json", tags=["files"])
@@ -37,42 +42,35 @@ def schema() -> dict[str, Any]:
     return job_schema()
 
 
-@router.get("/api/jobs", tags=["jobs"])
-def jobs(store: TheStore) -> list[dict[str, Any]]:
-    """All jobs: key, name, and how many boxes stand how."""
-    return [{"key": card.key, "name": card.name, "boxes": card.states} for card in store.jobs()]
+@router.get("/tokens", include_in_schema=False)
+def tokens(request: Request, store: TheStore) -> Response:
+    """The tokens there are, and a form for one more."""
+    return _tokens(request, store)
 
 
-@router.get("/api/jobs/{job}/check", tags=["jobs"], responses={404: {"description": "There is no such job."}})
-async def check_kept(store: TheStore, job: str) -> dict[str, Any]:
-    """All answers of a job kept here, as `nail-count check --json` prints them."""
-
-    def check() -> dict[str, Any]:
-        whole = store.whole_job(job)
-        return check_data(whole, check_job(whole))
-
-    return await beside(check)
-
-
-@router.post(
-    "/api/check",
-    tags=["files"],
-    responses={
-        413: {"description": "More than a job file ever is."},
-        422: {"description": "What is wrong, and where."},
-    },
-    openapi_extra={"requestBody": {"required": True, "content": {"application/json": {"schema": {"type": "object"}}}}},
-)
-async def check_sent(request: Request) -> Response:
-    """All answers for the job file sent as the body; 422 with what is wrong and where."""
-    content = await request.body()
-
-    def check() -> dict[str, Any]:
-        job = read_job(content)
-        return check_data(job, check_job(job))
-
+@router.post("/tokens", include_in_schema=False)
+def make_token(request: Request, store: TheStore, form: Form) -> Response:
+    """A token made and shown, this once. Only on this machine: whoever comes from elsewhere may read, not hand out."""
+    days = form.get("days", "").strip()
     try:
-        return JSONResponse(await beside(check))
-    except BadFile as wrong:
-        problems = [{"where": problem.where, "expected": problem.sentence} for problem in wrong.problems]
-        return JSONResponse({"complaints": problems}, 422)
+        if not from_here(request):
+            raise Rejected("expected this on the machine Nail Count runs on; elsewhere tokens are only withdrawn")
+        if days and not (days.isdecimal() and len(days) < 6):
+            raise Rejected("expected after how many days, such as 90; or nothing, for always", "days")
+        made = store.tokens.make(form.get("name", ""), int(days) if days else None)
+    except Rejected as wrong:
+        return _tokens(request, store, FormErrors("token", form, wrong.problems))
+    return _tokens(request, store, made=made)
+
+
+@router.post("/tokens/{id}/withdraw", include_in_schema=False)
+def withdraw_token(store: TheStore, id: int) -> Response:
+    """From now on it is refused."""
+    store.tokens.withdraw(id)
+    return RedirectResponse(urls.page("tokens"), 303)
+
+
+def _tokens(request: Request, store: Store, errors: FormErrors = NO_ERRORS, made: str = "") -> Response:
+    status = 200 if errors is NO_ERRORS else 422
+    every, here = store.tokens.all(), from_here(request)
+    return render(request, "api/tokens.html", status, errors=errors, tokens=every, made=made, from_here=here)

@@ -90,7 +90,7 @@ async def bring_in(request: Request, store: TheStore, sent: SentFiles) -> Respon
             return store.add_job(read_job(sent.content))
         try:
             with opened_archive(BytesIO(sent.content)) as archive:
-                return store.put_archive(archive)
+                return store.archives.put(archive)
         except BadArchive as wrong:
             raise BadFile.because(str(wrong)) from wrong
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Callable, Iterable
 from typing import cast, get_args
 
@@ -26,11 +25,9 @@ from ... import urls
 from ...deps import ActForm, TheAct, TheStore
 from ...form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice, stale
 from ...templating import render
-from ...ticking import remembering, take_back, who_said
+from ...ticking import CODE, remembering, take_back, who_said
 from .view import CommissionView, commission_view
 
-CODE = re.compile(r"[A-Za-z0-9$%*+./:_-]+")
-"""What a setup code is made of, as it is printed or scanned."""
 router = APIRouter(prefix="/jobs/{job}/boxes/{box}/commission", include_in_schema=False)
 
 

@@ -13,14 +13,12 @@ from ....store.store import Store
 from ....trade.edits.fields import now
 from ....trade.model.errors import Rejected
 from ....trade.model.tick import Tick, refusal
-from ....trade.plan.day.places import fed_by
-from ....trade.plan.install.progress import AFTER_DEAD, Done, current, on_since, progress, refuse_live
-from ....trade.plan.install.steps import install_steps
+from ....trade.plan.install.progress import Done, current, refuse_live
 from ... import urls
 from ...deps import TheAct, TheStore
 from ...form_errors import NO_ERRORS, FormErrors
 from ...templating import render
-from ...ticking import remembering, take_back, who_asks, who_said
+from ...ticking import on_the_ladder, remembering, take_back, who_asks, who_said
 
 router = APIRouter(prefix="/jobs/{job}/boxes/{box}/install", include_in_schema=False)
 
@@ -52,14 +50,7 @@ class InstallView:
 
 
 def _view(request: Request, store: Store, job: str, box: str, at: int | None) -> InstallView:
-    kept = store.wired(job, store.box(job, box))
-    assert kept.wiring is not None
-    ticks = store.ticks(job)
-    whole = store.whole_job(job)
-    closed = {tick.box for tick in ticks if tick.step.kind in AFTER_DEAD} | {box}
-    asked = [] if whole.house.main_off else [one for one in whole.boxes if one.id in closed]
-    circuits = {one.id: fed_by(whole, one)[0] for one in asked}  # none where the main goes off and on for every box
-    done = progress(install_steps(kept.wiring, box), ticks, box, on_since(ticks, circuits, box))
+    kept, done = on_the_ladder(store, job, box)
     shown = current(done) if at is None or not 0 <= at < len(done) else at
     return InstallView(kept, done, shown, who_asks(request))
 

@@ -37,7 +37,7 @@ def show(request: Request, store: TheStore, job: str) -> Response:
 async def archive(store: TheStore, job: str) -> Response:
     """The job with its history and pictures, in one file."""
 
-    file = await beside(store.archive_file, job)
+    file = await beside(store.archives.file, job)
     away = BackgroundTask(file.unlink)
     return FileResponse(file, media_type="application/zip", filename=f"{job}.archive", background=away)
 

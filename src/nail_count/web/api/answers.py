@@ -1,0 +1,174 @@
+"""What is worked out: counts, hook-ups, ways to make a box hold, parts, days. By the same rules as on the pages."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+from fastapi import APIRouter, Query, Request
+
+from ...files.day_report import day_data, plan_of
+from ...files.fix_report import fix_data
+from ...files.hookup_report import hookup_data
+from ...files.job_json import BadFile, read_job
+from ...files.parts_report import parts_data
+from ...files.report import box_data, check_data
+from ...files.spread import read_spread
+from ...trade.edits.documents import BoxLine, Documents, JobAtHand
+from ...trade.edits.hookup import wired_with
+from ...trade.model.errors import Rejected
+from ...trade.quick_entry.directory import read_directory
+from ...trade.quick_entry.rows import BringInBoxes, BringInCircuits, guessed_columns, landing, new_circuits, read_rows
+from ...trade.rules.check import check_job, fitting_job
+from ...trade.search.ways import ways
+from ...trade.search.whole_job import Mended, total
+from ...trade.wiring.hookup.look import look
+from ..beside import beside
+from ..deps import TheStore
+from ..runs import PATIENTLY, until
+from .common import Key, problems
+from .edits import edit_data
+
+router = APIRouter(tags=["answers"])
+JOB_BODY = {"requestBody": {"required": True, "content": {"application/json": {
+    "schema": {"$ref": "#/components/schemas/Job"},
+}}}}  # fmt: skip
+TEXT_BODY = {"requestBody": {"required": True, "content": {"text/plain": {"schema": {"type": "string"}}}}}
+
+
+@router.post("/check", openapi_extra=JOB_BODY, responses=problems(413))
+async def check_sent(request: Request) -> dict[str, Any]:
+    """All answers for the job file sent, of which nothing is kept."""
+    content = await request.body()
+
+    def check() -> dict[str, Any]:
+        try:
+            job = read_job(content)
+        except BadFile as wrong:
+            raise Rejected.of(wrong.problems) from wrong
+        return check_data(job, check_job(job))
+
+    return await beside(check)
+
+
+@router.get("/jobs/{job}/check", responses=problems())
+async def check_kept(store: TheStore, job: Key) -> dict[str, Any]:
+    """All answers of a job, as `nail-count check --json` prints them."""
+
+    def check() -> dict[str, Any]:
+        whole = store.whole_job(job)
+        return check_data(whole, check_job(whole))
+
+    return await beside(check)
+
+
+@router.get("/jobs/{job}/boxes/{box}/check", responses=problems())
+def check_box(store: TheStore, job: Key, box: Key) -> dict[str, Any]:
+    """All answers of a box: volume, depth and bulk, each channel, what forbids a choice; each with its source."""
+    return box_data(store.box(job, box).check)
+
+
+@router.get("/jobs/{job}/boxes/{box}/hook-up", responses=problems())
+async def hook_up(
+    store: TheStore,
+    job: Key,
+    box: Key,
+    stage: Annotated[Literal["found", "planned"], Query(description="As found, or as planned.")] = "planned",
+) -> dict[str, Any]:
+    """What joins what in a box: plan, proof in every state, readings to expect, work."""
+
+    def see() -> dict[str, Any]:
+        kept = store.box(job, box)
+        wiring = wired_with(Documents(JobAtHand(store.whole_job(job)), {}), kept.box)
+        return hookup_data(look(wiring, box, stage))
+
+    return await beside(see)
+
+
+@router.get("/jobs/{job}/boxes/{box}/ways", responses=problems())
+async def ways_of(store: TheStore, job: Key, box: Key) -> dict[str, Any]:
+    """What would make a box hold, the least work first; each way with the edits that do it."""
+
+    def find() -> dict[str, Any]:
+        kept = store.box(job, box)
+        around = store.mended_in(job, kept)
+        found = ways(around, box, going_on=until(PATIENTLY))
+        rows = [Mended(box, kept.box.name, kept.box.room, found)]
+        said: dict[str, Any] = fix_data(around, rows, total(around, rows))["boxes"][0]
+        edits = [[edit_data(edit) for edit in way.edits] for way in found.ways]
+        return {**said, "ways": [{**way, "edits": made} for way, made in zip(said["ways"], edits, strict=False)]}
+
+    return await beside(find)
+
+
+@router.get("/jobs/{job}/parts", responses=problems())
+async def parts_of(store: TheStore, job: Key) -> dict[str, Any]:
+    """What the plans of a job take: parts, what they are for, tools."""
+    return await beside(lambda: parts_data(fitting_job(store.whole_job(job))))
+
+
+@router.get("/jobs/{job}/day", responses=problems())
+async def days_of(
+    store: TheStore,
+    job: Key,
+    seconds: Annotated[float, Query(ge=0.1, le=60, description="The best plan is looked for so long.")] = 5,
+) -> dict[str, Any]:
+    """The days of a job by breaker: which places when, what is off, who is without what."""
+
+    def plan() -> dict[str, Any]:
+        whole = fitting_job(store.whole_job(job))
+        return day_data(whole, plan_of(whole, seconds))
+
+    return await beside(plan)
+
+
+@router.post("/jobs/{job}/read-table", openapi_extra=TEXT_BODY, responses=problems(400, 413))
+async def read_table(
+    request: Request, store: TheStore, job: Key, room: Annotated[str, Query(max_length=60)] = ""
+) -> dict[str, Any]:
+    """A table of boxes as CSV, row by row as understood, and the edit that brings in what is; nothing is kept."""
+    text = await _text(request)
+    house = store.house(job)
+    try:
+        spread = read_spread(text)
+    except BadFile as wrong:
+        raise Rejected.of(wrong.problems) from wrong
+    head = house.job.head
+    here = {card.key: BoxLine(card.name, card.room, ()) for card in house.all_cards}
+    columns = guessed_columns(spread.rows[0])
+    rows = read_rows(
+        spread.rows[1:], columns, house.job.sheets, head.circuit_ids, here, 2, spread.decimal_comma, room
+    )  # fmt: skip
+    boxes = landing(rows)
+    return {
+        "columns": columns,
+        "rows": [
+            {
+                "row": row.number,
+                "is_here": row.is_here,
+                "understood": {cell.column: cell.means for cell in row.reading.cells if cell.means},
+                "expected": {cell.column: cell.expected for cell in row.reading.problems},
+            }
+            for row in rows
+        ],
+        "edit": edit_data(BringInBoxes(new=boxes)) if boxes else None,
+    }
+
+
+@router.post("/jobs/{job}/read-directory", openapi_extra=TEXT_BODY, responses=problems(400, 413))
+async def read_panel(
+    request: Request, store: TheStore, job: Key, amps: Annotated[int | None, Query(ge=1, le=200)] = None
+) -> dict[str, Any]:
+    """A panel directory, line by line as understood, and the edit that brings in what is; nothing is kept."""
+    lines = read_directory(await _text(request), amps)
+    new = new_circuits(lines, store.job(job).head.circuit_ids)
+    return {
+        "lines": [{"line": line.text, "understood": line.means, "expected": line.expected} for line in lines],
+        "edit": edit_data(BringInCircuits(new=new)) if new else None,
+    }
+
+
+async def _text(request: Request) -> str:
+    try:
+        return (await request.body()).decode("utf-8-sig")
+    except UnicodeDecodeError as wrong:
+        raise Rejected(f"expected text in UTF-8; byte {wrong.start} is none") from wrong

@@ -1,0 +1,64 @@
+"""What the routes for programs share: their problems, pieces of lists, models as they are kept."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Annotated, Any, TypeVar
+
+from fastapi import Path, Query
+from pydantic import BaseModel
+from starlette.responses import Response
+
+from .. import urls
+from ..problems import MEDIA_TYPE, ProblemDetails
+from .conditions import etag
+from .shapes import Page
+
+T = TypeVar("T")
+Key = Annotated[str, Path(min_length=1, max_length=60, description="By what it is called in addresses.")]
+Limit = Annotated[int, Query(ge=1, le=200, description="At most so many.")]
+After = Annotated[int, Query(ge=0, le=10_000_000, description="How many come before.")]
+MOST = 50
+
+
+def problems(*statuses: int) -> dict[int | str, dict[str, Any]]:
+    """The problems a route may answer with, for its description."""
+    said = {"model": ProblemDetails, "content": {MEDIA_TYPE: {}}}
+    return {status: {**said, "description": _WORDS[status]} for status in sorted({401, 404, 422, *statuses})}
+
+
+def content(*kinds: str) -> dict[int | str, dict[str, Any]]:
+    """What a route answers that is no JSON, by its media types, and the problems it may answer with."""
+    return {200: {"content": {kind: {} for kind in kinds}}, **problems()}
+
+
+_WORDS = {
+    400: "It cannot be read.",
+    401: "A token is needed, or the one brought is not good.",
+    404: "It is not here.",
+    409: "Something is in the way.",
+    412: "What was seen has changed since; nothing was done.",
+    413: "It is too large.",
+    422: "Something in it is not as expected; what and where, `errors` says.",
+    428: "It must be said what was seen, with If-Match.",
+}
+
+
+def piece(things: Sequence[T], after: int, limit: int, path: str) -> Page[T]:
+    """A piece of a list.
+
+    Args:
+        things: all of it.
+        after: how many come before.
+        limit: at most how many.
+        path: where the list is.
+    """
+    end = after + limit
+    following = urls.asking(path, [("after", str(end)), ("limit", str(limit))]) if end < len(things) else None
+    return Page(items=list(things[after:end]), next=following)
+
+
+def as_kept(thing: BaseModel, number: int | None = None) -> Response:
+    """A thing as it stands in a job file, with its revision as ETag."""
+    headers = {} if number is None else {"etag": etag(number)}
+    return Response(thing.model_dump_json(exclude_none=True), media_type="application/json", headers=headers)
