@@ -54,7 +54,7 @@ class AnyActs(RuleBasedStateMachine):
         self.folder = tempfile.TemporaryDirectory()
         app = make_app(Path(self.folder.name) / "kept.sqlite3")
         self.store: Store = app.state.store
-        self.client = TestClient(app, base_url="http://localhost")
+        self.client = TestClient(app, base_url="http://localhost", client=("127.0.0.1", 50000))
         self.store.add_job(read_job(START), "house")
         self.touched = ("house", "hall")
 

@@ -22,7 +22,7 @@ from nail_count.trade.model.contents import Built, Contents
 from nail_count.trade.model.gauge import mm2
 from nail_count.trade.model.job import Job
 from nail_count.trade.model.measure import Power
-from nail_count.trade.model.prices import StockConnector, Price, ReplacementLamp
+from nail_count.trade.model.prices import Price, ReplacementLamp, StockConnector
 from nail_count.trade.model.run import BoxEnd, CircuitEnd, OnwardEnd, Run, WordsEnd
 from nail_count.trade.model.tick import Tick
 from nail_count.trade.model.wire import Cable

@@ -34,7 +34,7 @@ BOX = "kitchen-bench"
 def client(tmp_path: Path) -> TestClient:
     app = make_app(tmp_path / "kept.sqlite3")
     app.state.store.add_job(HOUSE, "house")
-    return TestClient(app, base_url="http://localhost")
+    return TestClient(app, base_url="http://localhost", client=("127.0.0.1", 50000))
 
 
 @pytest.fixture

@@ -185,7 +185,7 @@ def test_half_a_file_is_refused(size: int, store: Store, tmp_path: Path) -> None
 def test_the_button_gives_what_the_command_does(tmp_path: Path) -> None:
     app = make_app(tmp_path / "nail-count.sqlite3")
     put_demo(app.state.store)
-    client = TestClient(app, base_url="http://localhost")
+    client = TestClient(app, base_url="http://localhost", client=("127.0.0.1", 50000))
     taken = client.post("/backup")
     assert taken.status_code == 200 and ".backup" in taken.headers["content-disposition"]
     (tmp_path / "taken").write_bytes(taken.content)

@@ -27,7 +27,7 @@ PAGES = ("", "/panel", "/papers/labels", "/relamping", "/next-visit", "/export",
 def client(tmp_path: Path) -> TestClient:
     app = make_app(tmp_path / "kept.sqlite3")
     app.state.store.add_job(read_job(HOUSE), "house")
-    return TestClient(app, base_url="http://localhost")
+    return TestClient(app, base_url="http://localhost", client=("127.0.0.1", 50000))
 
 
 def has(answer: Any, *parts: str) -> bool:

@@ -211,7 +211,7 @@ def test_a_disk_full_from_the_start_leaves_nothing_half(tmp_path: Path, monkeypa
 def client_on(file: Path) -> TestClient:
     app = make_app(file)
     app.state.store.add_job(Job(name="House"), "house")
-    return TestClient(app, base_url="http://localhost", raise_server_exceptions=False)
+    return TestClient(app, base_url="http://localhost", client=("127.0.0.1", 50000), raise_server_exceptions=False)
 
 
 def a_box(client: TestClient) -> tuple[int, str]:
@@ -365,7 +365,9 @@ def test_one_box_that_cannot_be_read_stops_neither_the_start_nor_the_other_boxes
         on.execute(body)
         on.execute("update summary set todo = -1")
         on.commit()
-    client = TestClient(make_app(file), base_url="http://localhost", raise_server_exceptions=False)
+    client = TestClient(
+        make_app(file), base_url="http://localhost", client=("127.0.0.1", 50000), raise_server_exceptions=False
+    )
     assert client.get("/jobs/house").status_code == client.get("/jobs/house/boxes/porch").status_code == 200
     for page in ("/jobs/house/boxes/hall", "/jobs/house/export"):
         answer = client.get(page)

@@ -26,7 +26,9 @@ PAGES = ["/", "/jobs/schoolhouse", BOX, f"{BOX}/history", "/about", "/docs", "/j
 def client(demo: Path, tmp_path: Path) -> Iterator[TestClient]:
     """Every test has a house of its own."""
     shutil.copy(demo, tmp_path / "kept.sqlite3")
-    with TestClient(make_app(tmp_path / "kept.sqlite3"), base_url="http://localhost") as made:
+    with TestClient(
+        make_app(tmp_path / "kept.sqlite3"), base_url="http://localhost", client=("127.0.0.1", 50000)
+    ) as made:
         yield made
 
 
@@ -217,7 +219,10 @@ def test_a_job_goes_out_and_comes_back_in(client: TestClient) -> None:
     back = client.post("/import", files={"file": ("house.json", taken.content)})
     again = client.get(f"{back.url.path}/export")
     assert again.content == taken.content
-    assert client.get("/api/v1/jobs/schoolhouse/check").json() == client.post("/api/v1/check", content=taken.content).json()
+    assert (
+        client.get("/api/v1/jobs/schoolhouse/check").json()
+        == client.post("/api/v1/check", content=taken.content).json()
+    )
 
 
 @pytest.mark.parametrize(
@@ -269,7 +274,9 @@ def test_the_panel_of_a_large_house_comes_before_its_sums(tmp_path: Path) -> Non
     demo = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())
     here = [box for box in demo.boxes if box.circuit]
     boxes = tuple(here[n % len(here)].changed(id=f"b{n}", name=f"Box {n}") for n in range(201))
-    with TestClient(make_app(tmp_path / "large.sqlite3"), base_url="http://localhost") as client:
+    with TestClient(
+        make_app(tmp_path / "large.sqlite3"), base_url="http://localhost", client=("127.0.0.1", 50000)
+    ) as client:
         store = client.app.state.store  # type: ignore[attr-defined]
         store.add_job(demo.changed(boxes=boxes, runs=()), "large")
         sums = {answer.subject.of: answer for answer in check_circuits(fitting_job(store.whole_job("large")))}
@@ -289,7 +296,9 @@ def test_the_panel_of_a_large_house_comes_before_its_sums(tmp_path: Path) -> Non
 def test_every_box_of_a_large_floor_is_on_some_piece_of_its_map(tmp_path: Path) -> None:
     demo = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())
     boxes = tuple(demo.boxes[0].changed(id=f"b{n}", name=f"Box {n}", room="Hall") for n in range(201))
-    with TestClient(make_app(tmp_path / "floor.sqlite3"), base_url="http://localhost") as client:
+    with TestClient(
+        make_app(tmp_path / "floor.sqlite3"), base_url="http://localhost", client=("127.0.0.1", 50000)
+    ) as client:
         client.app.state.store.add_job(demo.changed(boxes=boxes, runs=()), "floor")  # type: ignore[attr-defined]
         pages = [client.get(f"/jobs/floor/map?start={start}").text for start in (0, 200)]
         drawn = [set(re.findall(r'class="map-box[^>]* data-box="(b\d+)"', page)) for page in pages]
@@ -301,7 +310,9 @@ def test_long_lists_come_a_piece_at_a_time(tmp_path: Path) -> None:
     demo = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())
     lit = next(box for box in demo.boxes if sum(load.is_lamp for item in box.equipment for load in item.loads) == 1)
     boxes = tuple(lit.changed(id=f"b{n}", name=f"Box {n}", room=f"Room {n // 10}") for n in range(120))
-    with TestClient(make_app(tmp_path / "many.sqlite3"), base_url="http://localhost") as client:
+    with TestClient(
+        make_app(tmp_path / "many.sqlite3"), base_url="http://localhost", client=("127.0.0.1", 50000)
+    ) as client:
         client.app.state.store.add_job(demo.changed(boxes=boxes, runs=()), "many")  # type: ignore[attr-defined]
         for page, row, most in (
             ("", 'id="box-b', 50),

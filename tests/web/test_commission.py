@@ -28,7 +28,9 @@ Fields = dict[str, str]
 @pytest.fixture
 def client(demo: Path, tmp_path: Path) -> Iterator[TestClient]:
     shutil.copy(demo, tmp_path / "kept.sqlite3")
-    with TestClient(make_app(tmp_path / "kept.sqlite3"), base_url="http://localhost") as made:
+    with TestClient(
+        make_app(tmp_path / "kept.sqlite3"), base_url="http://localhost", client=("127.0.0.1", 50000)
+    ) as made:
         yield made
 
 

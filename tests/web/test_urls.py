@@ -56,7 +56,7 @@ class Forms(HTMLParser):
 def client(tmp_path_factory: pytest.TempPathFactory) -> Iterator[TestClient]:
     app = make_app(Path(tmp_path_factory.mktemp("data")) / "kept.sqlite3")
     put_demo(app.state.store)
-    with TestClient(app, base_url="http://localhost") as made:
+    with TestClient(app, base_url="http://localhost", client=("127.0.0.1", 50000)) as made:
         enrich(made)
         yield made
 

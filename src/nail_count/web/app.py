@@ -227,7 +227,7 @@ _KEPT = {kind.__name__ for kind in (Box, JobHead, Datasheet)}
 
 def _http_error(request: Request, wrong: Exception) -> Response:
     assert isinstance(wrong, HTTPException)
-    sentence = "There is no such page." if wrong.status_code == 404 else str(wrong.detail)
+    sentence = "There is no such page." if wrong.status_code == 404 else f"{str(wrong.detail).rstrip('.')}."
     return trouble_page(request, wrong.status_code, "Not here" if wrong.status_code == 404 else "Refused", sentence)
 
 

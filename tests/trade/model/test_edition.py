@@ -59,7 +59,7 @@ def test_a_required_light_on_a_battery_control_fails_from_2023_on(nec_2026: str)
 def test_it_can_be_chosen_at_once(nec_2026: str, tmp_path: Path) -> None:
     app = make_app(tmp_path / "kept.sqlite3")
     app.state.store.add_job(HOUSE, "house")
-    client = TestClient(app, base_url="http://localhost")
+    client = TestClient(app, base_url="http://localhost", client=("127.0.0.1", 50000))
     assert "nec-2026" in client.get("/jobs/house").text
     said = {"name": "House", "code": nec_2026, "voltage": "120"}
     assert client.post("/jobs/house/edit/set-house", data=said).status_code == 200

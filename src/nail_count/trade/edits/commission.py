@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from abc import abstractmethod
 from collections.abc import Iterator
-from datetime import datetime
 from typing import Annotated
 
 from pydantic import BeforeValidator, Field
@@ -14,6 +13,7 @@ from ..model.commissioned import Commissioned, Setting, SettingName
 from ..model.contents import Built, Contents
 from ..model.errors import Rejected
 from ..model.measure import Power
+from ..model.thing import Moment
 from ..text.sounds import sound_alike
 from .base import BoxEdit, BoxEdited, Datasheets
 from .box_parts import called, item_of
@@ -38,7 +38,7 @@ class NoteOfDevice(BoxEdit):
     """Something noted of a device or module."""
 
     device: str
-    at: datetime = Field(default_factory=now)
+    at: Moment = Field(default_factory=now)
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
         """The box with it noted."""

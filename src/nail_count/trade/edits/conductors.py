@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from datetime import datetime
 from typing import Annotated, Literal
 
 from pydantic import BeforeValidator, Field
@@ -12,6 +11,7 @@ from ..model.conductor import Color, Conductor, Lamps, Meter, Others, Reading, R
 from ..model.errors import Rejected
 from ..model.measure import Number
 from ..model.run import end_in_words
+from ..model.thing import Moment
 from ..model.wire import Cable, Condition
 from .base import BoxEdit, BoxEdited, Datasheets
 from .box_parts import next_id, spliced
@@ -101,7 +101,7 @@ class TakeReading(BoxEdit):
     ohms: Annotated[Number | None, BeforeValidator(in_ohms)] = None
     yes: Annotated[bool | None, Maybe] = None
     electronic: bool = False
-    at: datetime = Field(default_factory=now)
+    at: Moment = Field(default_factory=now)
 
     def blamed(self) -> str:
         """What the meter showed."""

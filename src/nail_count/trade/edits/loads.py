@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from datetime import datetime
 from fractions import Fraction
 from typing import Annotated, Literal
 
@@ -12,6 +11,7 @@ from ..model.box import Box, Equipment
 from ..model.errors import Rejected
 from ..model.load import KIND_WORDS, Fitting, Load, LoadKind, Measured, units_of
 from ..model.measure import Number, Power
+from ..model.thing import Moment
 from ..wiring.simulate.relay import relay_reading
 from .base import BoxEdit, BoxEdited, Datasheets
 from .box_parts import called, item_of, load_of, next_id, replace_item
@@ -87,7 +87,7 @@ class MeasureLoad(BoxEdit):
 
     load: str
     power: Annotated[Power | None, BeforeValidator(in_watts)] = None
-    at: datetime = Field(default_factory=now)
+    at: Moment = Field(default_factory=now)
 
     def blamed(self) -> str:
         """What the meter read."""
@@ -106,7 +106,7 @@ class ReadRelay(BoxEdit):
     """A relay that measures reports what passes through it."""
 
     device: str
-    at: datetime = Field(default_factory=now)
+    at: Moment = Field(default_factory=now)
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
         """What a relay that measures reports of each group on it."""

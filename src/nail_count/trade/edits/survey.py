@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from datetime import datetime
 from typing import Annotated, Any
 
 from pydantic import BeforeValidator, Field
@@ -25,6 +24,7 @@ from ..model.survey import (
     Tried,
     Wall,
 )
+from ..model.thing import Moment
 from .base import BoxEdit, BoxEdited, Datasheets
 from .documents import Documents, Edited
 from .fields import InInches, Maybe, listed, now
@@ -137,7 +137,7 @@ class TickDead(BoxEdit):
 
     stage: Stage
     tick: Tick
-    at: datetime = Field(default_factory=now)
+    at: Moment = Field(default_factory=now)
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
         """One tick more; within a stage in order, since a tester proven afterwards alone proves nothing."""
@@ -168,7 +168,7 @@ class AddPhoto(BoxEdit):
     photo: str
     caption: Annotated[str, Field(max_length=80)] = ""
     step: Annotated[tuple[str, ...], BeforeValidator(listed), Field(max_length=25)] = ()
-    at: datetime = Field(default_factory=now)
+    at: Moment = Field(default_factory=now)
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
         """One more picture."""

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from datetime import datetime
 from typing import Annotated, Literal, Self, get_args
 
 from pydantic import Field, field_validator, model_validator
 
 from .measure import Power
-from .thing import Mark, Thing
+from .thing import Mark, Moment, Thing
 
 SettingName = Literal[
     "lamp type", "low-end trim", "high end", "fade", "after an outage", "indicator", "countdown", "schedule",
@@ -44,7 +43,7 @@ class Commissioned(Thing):
     """The companions and remotes paired with it."""
     watts: Power | None = None
     """What it measured with everything on [W]; None: not measured."""
-    at: datetime | None = None
+    at: Moment | None = None
 
     @field_validator("watts")
     @classmethod

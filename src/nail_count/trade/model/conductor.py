@@ -1,12 +1,11 @@
 """Single conductors of a cable, what each looked like and sat on, and the readings taken on them."""
 
-from datetime import datetime
 from typing import Annotated, Any, Literal, get_args
 
 from pydantic import Field, model_validator
 
 from .measure import Length, Number
-from .thing import Mark, Thing
+from .thing import Mark, Moment, Thing
 
 Role = Literal["line", "neutral", "switched", "traveler", "onward", "unused"]
 """What a conductor is: supply in; grounded; to the load; between switches; supply going on; connected to nothing."""
@@ -96,7 +95,7 @@ class Reading(Thing):
     """Continuity, as a beeper tells it, or the tester's light."""
     electronic: bool = False
     """Whether an electronic switch is still connected: then no reading clears a wire."""
-    at: datetime | None = None
+    at: Moment | None = None
 
     @property
     def value(self) -> str:

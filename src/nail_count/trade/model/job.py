@@ -14,7 +14,7 @@ from .edition import NEC_2023, Code
 from .house import House
 from .load import Load
 from .panel import Circuit, Panel, across
-from .prices import StockConnector, MovePrice, Price, ReplacementLamp
+from .prices import MovePrice, Price, ReplacementLamp, StockConnector
 from .run import BoxEnd, Run, RunEnd
 from .shelf import Shelf
 from .stock import USUAL_STOCK, StockBox

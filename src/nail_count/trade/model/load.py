@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from datetime import datetime
 from typing import Annotated, Literal, Self, get_args
 
 from pydantic import Field, ValidationInfo, field_validator, model_validator
 
 from .figure import IN_PRACTICE, Figure
 from .measure import Number, Power
-from .thing import Mark, Thing
+from .thing import Mark, Moment, Thing
 
 LoadKind = Literal[
     "led", "incandescent", "cfl", "fluorescent", "mlv", "elv", "fan", "motor", "heater", "receptacle"
@@ -75,7 +74,7 @@ class Measured(Thing):
     power: Power
     """W, VA or A of all of them together."""
     by: Literal["meter", "metering relay"] = "meter"
-    at: datetime
+    at: Moment
 
     @model_validator(mode="after")
     def _read_on_a_meter(self) -> Self:

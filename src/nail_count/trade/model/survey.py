@@ -1,12 +1,11 @@
 """What was found at a box before anything is chosen: dead or not, what it looks like, what has been photographed."""
 
-from datetime import datetime
 from typing import Annotated, Literal, get_args
 
 from pydantic import Field
 
 from .measure import Length
-from .thing import Thing
+from .thing import Moment, Thing
 
 Stage = Literal["plate on", "plate off", "device out"]
 """Each stage uncovers wires the one before could not reach."""
@@ -32,7 +31,7 @@ class Proof(Thing):
 
     stage: Stage
     tick: Tick
-    at: datetime
+    at: Moment
 
 
 class Photo(Thing):
@@ -40,7 +39,7 @@ class Photo(Thing):
 
     id: Annotated[str, Field(min_length=8, max_length=64, pattern=r"^[0-9a-f]+$")]
     caption: Annotated[str, Field(max_length=80)] = ""
-    at: datetime
+    at: Moment
     step: Annotated[tuple[str, ...], Field(max_length=25)] = ()
     """The step of the install it was taken at: its kind and what it is about; () for none."""
 

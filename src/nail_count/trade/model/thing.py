@@ -1,8 +1,9 @@
 """What every thing of the trade has in common: frozen, closed to unknown fields, cheap to make."""
 
+from datetime import UTC, datetime
 from typing import Annotated, Self
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, WithJsonSchema
 
 Mark = Annotated[str, Field(min_length=1, max_length=12, pattern=r"^[A-Za-z0-9]+$")]
 """What a thing is called inside its box: a cable's letter, d1, l2."""
@@ -10,6 +11,29 @@ Mark = Annotated[str, Field(min_length=1, max_length=12, pattern=r"^[A-Za-z0-9]+
 
 Id = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[a-z0-9]+(-[a-z0-9]+)*$")]
 """What a document of a job is called: the key of a box, of a sheet, of a run."""
+
+
+def _in_utc(at: datetime) -> datetime:
+    return at.astimezone(UTC).replace(tzinfo=None) if at.tzinfo else at
+
+
+Moment = Annotated[
+    datetime,
+    AfterValidator(_in_utc),
+    WithJsonSchema(
+        {
+            "type": "string",
+            "description": "In UTC, as ISO 8601 has it, without a zone. One with a zone is taken and turned into UTC.",
+            "examples": ["2026-10-12T09:10:00"],
+        }
+    ),
+]
+"""When something was: in UTC, so that any two can be compared.
+
+>>> from pydantic import TypeAdapter
+>>> str(TypeAdapter(Moment).validate_python("2026-10-12T11:10:00+02:00"))
+'2026-10-12 09:10:00'
+"""
 
 
 class Thing(BaseModel):

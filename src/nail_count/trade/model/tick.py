@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from datetime import datetime
 from typing import Annotated, Literal, Self, get_args
 
 from pydantic import Field, model_validator
 
 from .conductor import MOST_VOLTS
 from .measure import Number
-from .thing import Id, Mark, Thing
+from .thing import Id, Mark, Moment, Thing
 
 StepKind = Literal[
     "switched off", "locked", "proven dead", "photographed", "clamped", "marked", "taken apart", "trimmed", "joined",
@@ -60,7 +59,7 @@ class Tick(Thing):
     box: Id | None = None
     """None: of the house."""
     step: Step
-    at: datetime
+    at: Moment
     by: Annotated[str, Field(max_length=60)] = ""
     """Who, as they called themselves; "" where nobody said."""
     because: Annotated[str, Field(max_length=200)] = ""

@@ -10,7 +10,7 @@ from pydantic import BaseModel
 from starlette.responses import Response
 
 from .. import urls
-from ..problems import MEDIA_TYPE, ProblemDetails
+from ..problems import MEDIA_TYPE
 from .conditions import etag
 from .shapes import Page
 
@@ -23,7 +23,7 @@ MOST = 50
 
 def problems(*statuses: int) -> dict[int | str, dict[str, Any]]:
     """The problems a route may answer with, for its description."""
-    said = {"model": ProblemDetails, "content": {MEDIA_TYPE: {}}}
+    said = {"content": {MEDIA_TYPE: {"schema": {"$ref": "#/components/schemas/ProblemDetails"}}}}
     return {status: {**said, "description": _WORDS[status]} for status in sorted({401, 404, 422, *statuses})}
 
 

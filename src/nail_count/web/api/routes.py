@@ -7,6 +7,8 @@ from typing import Any
 from fastapi import APIRouter, Depends, FastAPI
 from fastapi.openapi.utils import get_openapi
 
+from ...files.job_json import job_schema
+from ..problems import ProblemDetails
 from . import acts, answers, documents, jobs, taken_out, ticks
 from .allowed import allowed
 from .edits import ANY_EDIT, edit_schemas
@@ -15,6 +17,7 @@ router = APIRouter(prefix="/api/v1", dependencies=[Depends(allowed)])
 for part in (jobs, documents, answers, taken_out, ticks, acts):
     router.include_router(part.router)
 
+SCHEMAS = "#/components/schemas/"
 ABOUT = """Everything the pages do, by the same values.
 
 **Edits.** An act is one edit or several, done as one change, whole or not at all: `POST …/edits`. Each says by `edit`
@@ -42,9 +45,12 @@ def described(app: FastAPI) -> dict[str, Any]:
         separate_input_output_schemas=False,
     )  # fmt: skip
     schemas = made["components"]["schemas"]
-    every = edit_schemas("#/components/schemas/")
+    every = edit_schemas(SCHEMAS)
+    problem = ProblemDetails.model_json_schema(ref_template=f"{SCHEMAS}{{model}}")
+    schemas |= {**problem.pop("$defs"), "ProblemDetails": problem}
     schemas |= {name: schema for name, schema in every.items() if name not in schemas}
-    schemas["ChangeAsked"]["properties"]["edits"]["items"] = {"$ref": f"#/components/schemas/{ANY_EDIT}"}
+    schemas["ChangeAsked"]["properties"]["edits"]["items"] = {"$ref": f"{SCHEMAS}{ANY_EDIT}"}
+    schemas["Job"]["required"] = job_schema()["required"]
     for unused in ("HTTPValidationError", "ValidationError"):
         schemas.pop(unused, None)
     return made

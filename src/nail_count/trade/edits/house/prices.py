@@ -9,7 +9,7 @@ from pydantic import BeforeValidator, Field
 from ...model.errors import Rejected
 from ...model.load import LoadKind
 from ...model.measure import Number, Power
-from ...model.prices import MOVE_KINDS, StockConnector, MoveKind, MovePrice, Price, ReplacementLamp
+from ...model.prices import MOVE_KINDS, MoveKind, MovePrice, Price, ReplacementLamp, StockConnector
 from ..base import Edit
 from ..documents import Documents, Edited
 from ..fields import Maybe, in_watts
