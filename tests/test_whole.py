@@ -286,6 +286,10 @@ class AnyActs(RuleBasedStateMachine):
             assert again.status_code == 303, again.text[-400:]
             assert self.client.get(f"{again.headers['location']}/export").content == taken_out.content
             assert write_job(read_job(taken_out.content)).encode() == taken_out.content
+            archive = self.client.get("/jobs/house/take-out/archive").content
+            put = self.client.post("/api/v1/archives", content=archive)
+            assert put.status_code == 201, put.text[-400:]
+            assert self.client.get(f"{put.headers['location']}/archive").content == archive
         finally:
             self.store.close()
             self.folder.cleanup()

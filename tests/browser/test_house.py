@@ -185,7 +185,7 @@ def test_words_of_the_trade_are_explained_on_demand(hand: Hand) -> None:
         "/jobs/schoolhouse/boxes/washroom",
         "/jobs/schoolhouse/sheets",
         "/jobs/schoolhouse/sheets/tarn-two",
-        "/jobs/schoolhouse/take-out",
+        "/jobs/schoolhouse/bring-in",
         "/jobs/schoolhouse/relamping",
         "/jobs/schoolhouse/boxes/porch/count?beside=csa",
         "/jobs/schoolhouse/boxes/porch/count?beside=uk",

@@ -15,15 +15,18 @@ from click.testing import CliRunner
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from openpyxl import load_workbook
+from PIL import Image
 
 from nail_count.cli import main
-from nail_count.drawing.of_paper import drawing_of
+from nail_count.drawing.ink import Area, Ink
+from nail_count.drawing.of_job import box_drawing, day_drawings, drawings_in, floor_maps
+from nail_count.files.day_report import plan_of
 from nail_count.files.job_json import read_job
+from nail_count.files.png import png
 from nail_count.files.svg import svg
 from nail_count.files.tables import HEADS, TABLES, table_csv
 from nail_count.files.xlsx import job_xlsx
 from nail_count.trade.model.job import Job
-from nail_count.trade.plan.records.paper import Drawn
 from nail_count.trade.rules.check import check_job, fitting_job
 
 FILE = Path(__file__).parents[2] / "src/nail_count/demo/schoolhouse.json"
@@ -117,12 +120,44 @@ def test_no_name_is_ever_a_formula(name: str) -> None:
 @pytest.mark.parametrize("box", [one.id for one in DEMO.boxes])
 def test_a_drawing_stands_alone(box: str) -> None:
     """XML, every mark of it, nothing from elsewhere; what it shows is said in words."""
-    for what in ("count", "front", "hook-up"):
-        ink = drawing_of(DEMO, Drawn(what, box))
+    at = next(one for one in DEMO.boxes if one.id == box)
+    for what in drawings_in(at):
+        ink = box_drawing(DEMO, at, what)
         drawn = svg(ink)
         root = ElementTree.fromstring(drawn)
         assert len(root) == len(ink.marks) > 0 and root.get("aria-label") == ink.facts
         assert drawn.count("http") == 1 and "<style" not in drawn and "class=" not in drawn
+
+
+def words(drawn: str) -> list[str]:
+    return [text.text or "" for text in ElementTree.fromstring(drawn).iter("{http://www.w3.org/2000/svg}text")]
+
+
+def test_the_drawings_of_the_house_name_every_box_breaker_and_day() -> None:
+    """Every box on the map of its floor, every cable's letter; on the day every task by its number."""
+    maps = dict(floor_maps(DEMO, {check.box.id: check.state.word for check in check_job(DEMO).boxes}))
+    assert set(maps) == {DEMO.house.floor_of(box.room) for box in DEMO.boxes}
+    for floor, ink in maps.items():
+        here = [box for box in DEMO.boxes if DEMO.house.floor_of(box.room) == floor]
+        said = words(svg(ink))
+        shown = {word.removesuffix("…") for word in said}
+        assert all(any(box.name.startswith(word) for word in shown if word) for box in here)
+        assert {circuit.id for circuit in DEMO.circuits} <= set(said)
+        letters = sorted(cable.id for box in here for cable in box.entering)
+        assert sorted(word for word in said if word in "ABCDEFGH" and word) == letters
+    plan = plan_of(DEMO, 3)
+    days = list(day_drawings(DEMO, plan))
+    numbers = [word for _, ink in days for word in words(svg(ink)) if word.isdecimal()]
+    assert {str(number) for number in range(1, len(plan.slots) + 1)} <= set(numbers)
+
+
+def test_a_picture_shows_what_the_vectors_say() -> None:
+    """A bar of ink on paper where it is said to be, dot by dot."""
+    ink = Ink(0, 0, 40, 20, (Area(10, 5, 20, 10, "ink", 0),), "A bar.")
+    drawn = Image.open(BytesIO(png(ink, 400))).convert("L")
+    assert drawn.size == (400, 200)
+    dark = [(x, y) for x in range(400) for y in range(200) if drawn.getpixel((x, y)) < 128]  # type: ignore[operator]
+    assert dark == [(x, y) for x in range(100, 300) for y in range(50, 150)]
 
 
 def test_the_command_writes_whole_files_and_replaces_none_unasked(tmp_path: Path) -> None:
