@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import os
 from io import BytesIO
 from pathlib import Path
 
@@ -84,11 +83,8 @@ def test_a_table_and_a_directory_land_in_a_job_as_one_act_each(data: Path, tmp_p
     assert [card.name for card in store.house("schoolhouse").cards][-1] == "Counter"
     assert run("import", str(tmp_path / "boxes.csv"), *to).returncode == 2, "it is there already"
     assert run("import", str(tmp_path / "panel.txt"), *to, "--directory").returncode == 0
-    changes = store.changes.before("schoolhouse", None, 2)
-    assert [one.sentence for one in changes] == [
-        "1 breaker brought in from a directory",
-        "1 box brought in from a table",
-    ]
+    done = [one.sentence for one in store.changes.before("schoolhouse", None, 2)]
+    assert done == ["1 breaker brought in from a directory", "1 box brought in from a table"]
     store.close()
 
 
@@ -120,10 +116,10 @@ def test_what_cannot_be_done_is_a_sentence_and_status_2(
     (there / "bare.csv").write_text("Counter,Kitchen\n")
     with (there / "large.csv").open("wb") as large:
         large.truncate(50_000_000)
-    before = sorted(os.listdir(there))
+    before = sorted(there.iterdir())
     done = run(*(one.format(there=there) for one in arguments), "--data", str(data))
     assert done.returncode == 2 and said in done.stderr.decode(), done.stderr.decode()
-    assert sorted(os.listdir(there)) == before
+    assert sorted(there.iterdir()) == before
     store = kept(data)
     assert [card.key for card in store.jobs()] == ["schoolhouse"]
     store.close()

@@ -11,7 +11,7 @@ import click
 
 from .files.archive import BEGINS, BadArchive, opened_archive
 from .files.job_json import BadFile
-from .files.spread import read_spread, text_of
+from .files.spread import MOST_BYTES, read_spread, text_of
 from .terminal import data_option, overwrite_option, read_file, refuse
 from .trade.edits.base import Edit
 from .trade.model.errors import Rejected
@@ -178,7 +178,7 @@ def bring_in(
 
     store = _store(data)
     try:
-        text = text_of(file.read_bytes())
+        text = text_of(_start_of(file))
         edit, wrong_lines = (_circuits if directory else _boxes)(store, into, text, room, amps)
         if edit is not None and not look:
             store.act(into, edit)
@@ -193,6 +193,12 @@ def bring_in(
     if edit is None:
         refuse(file, "expected something that is understood and not there yet")
     sys.exit(1 if wrong_lines else 0)
+
+
+def _start_of(file: Path) -> bytes:
+    """A table, or so much of something larger that it is seen to be too large."""
+    with file.open("rb") as opened:
+        return opened.read(MOST_BYTES + 1)
 
 
 def _new_job(file: Path, archive: bool, data: Path | None) -> None:

@@ -18,9 +18,9 @@ from PIL import Image
 from nail_count.demo.house import put_demo
 from nail_count.files.archive import HISTORY, JOB, MANIFEST, BadArchive, opened_archive
 from nail_count.store.database import open_database
+from nail_count.store.revisions import Way
 from nail_count.store.snapshots import NotFound
 from nail_count.store.store import Store
-from nail_count.trade.edits.documents import HEAD, DocumentId
 from nail_count.trade.model.errors import Rejected
 from nail_count.trade.rules.fit.box import DoesNotFit
 from tests.store.acting import edit_box, edit_house, step_box, step_house
@@ -99,6 +99,7 @@ def test_no_setup_code_and_no_token_is_in_it(store: Store) -> None:
     assert b"9482-SECRET" not in inside and secret.encode() not in inside and b"0417-MADE-UP" not in inside
 
 
+WAYS: tuple[Way, ...] = ("undo", "redo")
 Files = dict[str, bytes]
 
 
@@ -227,15 +228,9 @@ def test_whatever_was_done_its_archive_gives_the_same_again(data: st.DataObject)
                         name = data.draw(st.text(st.characters(codec="utf-8", exclude_characters="\0"), max_size=20))
                         edit_box(store, "schoolhouse", box, "rename", name=name, room="Hall")
                     case 2 | 3:
-                        way = "undo" if act == 2 else "redo"
-                        store.step("schoolhouse", DocumentId("box", box), store.box("schoolhouse", box).number, way)
+                        step_box(store, "schoolhouse", box, WAYS[act - 2])
                     case 4:
-                        store.step(
-                            "schoolhouse",
-                            HEAD,
-                            store.job("schoolhouse").number,
-                            data.draw(st.sampled_from(("undo", "redo"))),
-                        )
+                        step_house(store, "schoolhouse", data.draw(st.sampled_from(WAYS)))
                     case _:
                         edit_house(
                             store, "schoolhouse", data.draw(st.sampled_from(("remove-box", "copy-box"))), box=box
