@@ -50,6 +50,7 @@ from nail_count.trade.rules.check import check_box, check_job, ratings_of
 from nail_count.trade.search.offers import offers
 from nail_count.trade.search.ways import ways
 from nail_count.trade.search.whole_job import mended, to_mend
+from nail_count.trade.wiring.hookup.colors import wires_of
 from nail_count.trade.wiring.hookup.graph import graph
 from nail_count.trade.wiring.hookup.proof import prove
 from nail_count.trade.wiring.hookup.propose import Proposal, propose
@@ -179,6 +180,13 @@ def hookup() -> None:
     _hookup("A main, two companions, a fan and its light", crowd)
 
 
+def anew(house: Job) -> Job:
+    """The house, as if nothing of it had been worked out before."""
+    for kept in (graph, prove, wires_of):
+        kept.cache_clear()
+    return house
+
+
 def _hookup(title: str, house: Job) -> None:
     made = propose(house, "a")
     assert isinstance(made, Proposal)
@@ -186,8 +194,8 @@ def _hookup(title: str, house: Job) -> None:
     documents = [one.model_dump_json(exclude_none=True) for one in done.boxes]
     acts: dict[str, Callable[[], object]] = {
         "parse its boxes from JSON": lambda: [Box.model_validate_json(text) for text in documents],
-        "wired together and proven": lambda: prove(graph(done).network),
-        "proposed, every way tried proven": lambda: propose(house, "a"),
+        "wired together and proven": lambda: prove(graph(anew(done)).network),
+        "proposed, every way tried proven": lambda: propose(anew(house), "a"),
     }
     alternate(acts, 20)
     report(title, alternate(acts, 300), 20)

@@ -37,6 +37,24 @@ document.addEventListener("htmx:after:swap", () => requestAnimationFrame(() => {
 }), { once: true });
 tap.click();
 """
+HOOKUP = "/jobs/schoolhouse/boxes/front-door/hookup"
+ACTS: dict[str, str] = {
+    "an end taken apart": "ends[turn % ends.length]",
+    "and joined again": "document.querySelector('#undo')",
+    "all taken apart": "document.querySelector('form[action$=clear-hookup] button')",
+    "proposed and proven": "document.querySelector('form[action$=propose-hookup] button')",
+}
+"""What is pressed on the hook-up page, in turn: another end each time, so that most states are new."""
+PRESS = """
+const [turn, done] = arguments, begun = performance.now();
+const ends = [...document.querySelectorAll("form[action$=take-apart] button")];
+document.addEventListener("htmx:after:swap", () => requestAnimationFrame(() => {
+  const channel = new MessageChannel();
+  channel.port1.onmessage = () => done(performance.now() - begun);
+  channel.port2.postMessage(0);
+}), { once: true });
+(WHAT).click();
+"""
 WEIGHT = """
 return performance.getEntriesByType("resource").concat(performance.getEntriesByType("navigation"))
   .reduce((sum, one) => sum + one.transferSize, 0)
@@ -134,6 +152,22 @@ def taps(driver: Chrome, address: str, path: str, runs: int = 80) -> None:
     print(f"    tap to painted answer: median {middle:.0f} ms, 95th percentile {slow:.0f} ms, {len(took)} taps")
 
 
+def hookup(driver: Chrome, address: str, runs: int = 40) -> None:
+    """Acts on the hook-up page, each kind by itself and all of them."""
+    driver.get(address + HOOKUP)
+    took: dict[str, list[float]] = {name: [] for name in ACTS}
+    for turn in range(runs + 5):
+        for name, what in ACTS.items():
+            ms = float(driver.execute_async_script(PRESS.replace("WHAT", what), turn))
+            if turn >= 5:
+                took[name].append(ms)
+    print(f"  {HOOKUP}: tap to painted answer")
+    took["all"] = [ms for each in took.values() for ms in each]
+    for name, waits in took.items():
+        slow = statistics.quantiles(waits, n=20)[-1]
+        print(f"    {name}: median {statistics.median(waits):.0f} ms, 95th percentile {slow:.0f} ms, {len(waits)} taps")
+
+
 def main() -> None:
     """Measures a box of the demo house and one of two hundred."""
     print("In Chromium   (aims: 200 kB; median 50 ms, 95th percentile 100 ms)")
@@ -143,6 +177,7 @@ def main() -> None:
         with server(folder) as address, chromium(Path(scratch) / "profile") as driver:
             taps(driver, address, "/jobs/schoolhouse/boxes/kitchen-bench")
             taps(driver, address, "/jobs/large/boxes/b3")
+            hookup(driver, address)
             beside_bare(driver, address)
 
 

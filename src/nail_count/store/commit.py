@@ -238,11 +238,20 @@ class Commit:
             self.session.note_used(self.on, self.job, put)
         return bool(put)
 
+    def _stays(self, id: DocumentId, box: Box, now: Found) -> bool:
+        """Whether a box that was touched is as it was, where it was: what lists show of it holds."""
+        was = self.kept.found(id)
+        return was is not None and was.row == now.row and self.kept.box(id.key) == box
+
     def _reckon(
         self, documents: Documents, after: JobSnapshot, written: Mapping[DocumentId, Found]
     ) -> dict[str, BoxCheck]:
         """What lists show of every box that is judged otherwise now."""
-        boxes = {written[id].row: box for id, box in documents.changed.items() if isinstance(box, Box)}
+        boxes = {
+            written[id].row: box
+            for id, box in documents.changed.items()
+            if isinstance(box, Box) and not self._stays(id, box, written[id])
+        }
         sheets = {thing.id for thing in documents.changed.values() if isinstance(thing, Datasheet)}
         other_terms = _judged_by(self.job.head) != _judged_by(after.head)
         if sheets or other_terms:

@@ -34,8 +34,9 @@ class KeptDocuments:
 
     def __init__(self, on: Connection, job: JobSnapshot) -> None:
         self.on, self.job = on, job
-        self.found = cache(self._found)
+        self._known: dict[DocumentId, Found | None] = {}
         self._read_box, self._read_runs_at = cache(self._box), cache(self._runs_at)
+        self.lines, self.runs = cache(self._lines), cache(self._runs)
 
     def there(self, id: DocumentId) -> Found:
         """A document at its newest revision. Raises NotFound."""
@@ -44,8 +45,17 @@ class KeptDocuments:
             raise NotFound(_EXPECTED[id.kind])
         return found
 
-    def _found(self, id: DocumentId) -> Found | None:
-        return revisions.find(self.on, self.job.id, id, self.job.trial)
+    def found(self, id: DocumentId) -> Found | None:
+        """A document at its newest revision; None where there is none."""
+        if id not in self._known:
+            self._known[id] = revisions.find(self.on, self.job.id, id, self.job.trial)
+        return self._known[id]
+
+    def read_ahead(self, keys: Collection[str]) -> None:
+        """These boxes will be asked for: they are read together. A what-if reads each copy by itself."""
+        left = [key for key in keys if DocumentId("box", key) not in self._known]
+        if not self.job.trial and len(left) > 1:
+            self._known |= {one.which: one for one in revisions.named(self.on, self.job.id, "box", left)}
 
     @property
     def head(self) -> JobHead:
@@ -70,7 +80,7 @@ class KeptDocuments:
         of_box = select(_D.place).where(_D.job_id == self.job.id, _D.kind == "box", _D.key == key)
         return self.on.scalar(of_box.order_by(_D.trial_id)) or 0
 
-    def lines(self) -> Mapping[str, BoxLine]:
+    def _lines(self) -> Mapping[str, BoxLine]:
         """What lists show of every box, by its key, in the job's order."""
         rows = self.on.execute(_LINES, {"job": self.job.id, "trial": self.job.trial})
         lines = {
@@ -79,7 +89,7 @@ class KeptDocuments:
         }
         return {key: lines[key] for key in self.job.head.order or () if key in lines}
 
-    def runs(self) -> tuple[Run, ...]:
+    def _runs(self) -> tuple[Run, ...]:
         """All its runs."""
         return self._here(revisions.all_of(self.on, self.job.id, "run", self.job.trial))
 

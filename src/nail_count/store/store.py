@@ -103,16 +103,25 @@ class Store:
             return _done(acts.do(self._session, on, at, edit, seen, token, mend))
 
     def act_on_box(
-        self, job: str, box: str, edit: Edit, seen: int | None = None, token: str = "", mend: bool = False
+        self,
+        job: str,
+        box: str,
+        edit: Edit,
+        seen: int | None = None,
+        token: str = "",
+        mend: bool = False,
+        wired: bool = False,
     ) -> BoxSnapshot:
-        """As [act][Store.act], seen at one box: the box after it."""
+        """As [act][Store.act], seen at one box: the box after it; `wired`: with what it is wired together with."""
         with self._session.writing() as on:
             at, id = self._session.job(on, job), DocumentId("box", box)
             if _done_before(on, at, token):
-                return boxes.box_snapshot(on, at, box)
-            shown = NOTHING_SEEN if seen is None else {id: seen}
-            done = acts.do(self._session, on, at, edit, shown, token, mend)
-            return self._after(on, at, box, done)
+                kept, after = boxes.box_snapshot(on, at, box), Documents(KeptDocuments(on, at), {})
+            else:
+                shown = NOTHING_SEEN if seen is None else {id: seen}
+                done = acts.do(self._session, on, at, edit, shown, token, mend)
+                kept, after = self._after(on, at, box, done), done.documents
+            return _wired(on, at, kept, after) if wired else kept
 
     def step(self, job: str, id: DocumentId, seen: int, way: Way, token: str = "", mend: bool = False) -> Done | None:
         """Takes back, or brings back, the newest change that touched a document, whole; None where there is none.
@@ -129,6 +138,20 @@ class Store:
                 return done
             stepped = acts.step(self._session, on, at, id, seen, way, token, mend)
             return None if stepped is None else _done(stepped)
+
+    def step_on_box(
+        self, job: str, box: str, seen: int, way: Way, token: str = "", mend: bool = False, wired: bool = False
+    ) -> BoxSnapshot:
+        """As [step][Store.step], seen at one box: the box after it; `wired`: with what it is wired together with."""
+        with self._session.writing() as on:
+            at, id = self._session.job(on, job), DocumentId("box", box)
+            before = _done_before(on, at, token)
+            done = None if before else acts.step(self._session, on, at, id, seen, way, token, mend)
+            if done is None:
+                kept, after = boxes.box_snapshot(on, at, box), Documents(KeptDocuments(on, at), {})
+            else:
+                kept, after = self._after(on, at, box, done), done.documents
+            return _wired(on, at, kept, after) if wired else kept
 
     def take_back(self, job: str, box: str, seen: int, number: int, token: str = "", mend: bool = False) -> BoxSnapshot:
         """Takes a box back to an earlier step, as a new one. Raises as [step][Store.step] does."""
@@ -293,8 +316,7 @@ class Store:
         """A box with every box that is wired together with it, and what was ticked at it. Raises [NotFound][]."""
         with self._session.reading() as on:
             at = self._session.job(on, job)
-            wiring = wired_with(Documents(KeptDocuments(on, at), {}), kept.box)
-            return replace(kept, wiring=wiring, ticks=ticks.of_job(on, at, kept.box.id))
+            return _wired(on, at, kept, Documents(KeptDocuments(on, at), {}))
 
     def around(self, key: str, box: Box) -> Job:
         """A job with those boxes only that share a circuit with a box or that a run leads to from it, and those runs.
@@ -412,6 +434,11 @@ class Store:
                 with suppress(ValidationError, NotFound):  # one that cannot be read says so on its page
                     at = self._session.job(on, trial_key(job, trial))
                     put_summary(on, document, at.check(read_box(revisions.found(on, document))))
+
+
+def _wired(on: Connection, job: JobSnapshot, kept: BoxSnapshot, documents: Documents) -> BoxSnapshot:
+    """A box with every box that is wired together with it in these documents, and what was ticked at it."""
+    return replace(kept, wiring=wired_with(documents, kept.box), ticks=ticks.of_job(on, job, kept.box.id))
 
 
 def _job_with(at: JobSnapshot, boxes: tuple[Box, ...], runs: tuple[Run, ...] = (), done: tuple[Tick, ...] = ()) -> Job:

@@ -16,7 +16,6 @@ from ..store.revisions import Way
 from ..store.snapshots import BoxSnapshot, EditConflict
 from ..store.store import Store
 from ..trade.edits.base import BoxEdit, Edit
-from ..trade.edits.documents import DocumentId
 from ..trade.edits.registry import EDITS
 from ..trade.model.answer import Answer
 from ..trade.model.errors import Rejected
@@ -48,10 +47,7 @@ class Screen:
 
     def of(self, store: Store, job: str, box: str) -> BoxSnapshot:
         """A box as this screen needs it. Raises NotFound."""
-        return self.seen(store, job, store.box(job, box))
-
-    def seen(self, store: Store, job: str, kept: BoxSnapshot) -> BoxSnapshot:
-        """The same, of a box that is at hand."""
+        kept = store.box(job, box)
         return store.wired(job, kept) if self.wired else kept
 
     def show(
@@ -168,13 +164,13 @@ def screen_router(screen: Screen) -> APIRouter:
     def step(request: Request, store: Store, form: ActForm, where: tuple[str, str], way: Way) -> Response:
         job, box = where
         try:
-            store.step(job, DocumentId("box", box), form.seen, way, form.token, form.mend)
+            kept = store.step_on_box(job, box, form.seen, way, form.token, form.mend, screen.wired)
         except EditConflict as wrong:
             return screen.answer(request, screen.of(store, job, box), notice=stale("box", wrong.came_since), status=409)
         except DoesNotFit as wrong:
             notice = did_not_fit(wrong, urls.box(job, box, screen.path, way), revision=str(form.seen))
             return screen.answer(request, screen.of(store, job, box), notice=notice, status=409)
-        return screen.answer(request, screen.of(store, job, box))
+        return screen.answer(request, kept)
 
     @router.post("/undo")
     def undo(request: Request, store: TheStore, form: TheAct, job: str, box: str) -> Response:
@@ -206,10 +202,10 @@ def act(
         read: makes the edit of what was typed; raises Rejected where that is none.
     """
     try:
-        kept = store.act_on_box(*where, read(), form.seen, form.token, form.mend)
+        kept = store.act_on_box(*where, read(), form.seen, form.token, form.mend, screen.wired)
     except Rejected as wrong:
         return screen.answer(request, screen.of(store, *where), FormErrors(form.asked_by, form.fields, wrong.problems))
     except EditConflict as wrong:
         errors = FormErrors(form.asked_by, form.fields, ())
         return screen.answer(request, screen.of(store, *where), errors, stale("box", wrong.came_since), status=409)
-    return screen.answer(request, screen.seen(store, where[0], kept))
+    return screen.answer(request, kept)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass, replace
 from typing import Literal, NamedTuple, Protocol, Self
 
@@ -55,6 +55,9 @@ class Source(Protocol):
     def box(self, key: str, removed: bool = False) -> Box | None:
         """One of its boxes, or of those removed from it; None where there is none of this key."""
 
+    def read_ahead(self, keys: Collection[str]) -> None:
+        """These boxes will be asked for: they may be read together."""
+
     def place_of(self, key: str) -> int:
         """Where in the job's order a removed box stood, from 0."""
 
@@ -83,6 +86,9 @@ class JobAtHand:
     def box(self, key: str, removed: bool = False) -> Box | None:
         """One of its boxes; none was ever removed from it."""
         return None if removed else self._boxes.get(key)
+
+    def read_ahead(self, keys: Collection[str]) -> None:
+        """All is read already."""
 
     def place_of(self, key: str) -> int:
         """Where in the job's order a removed box stood, from 0."""
@@ -133,6 +139,11 @@ class Documents:
         if not isinstance(box, Box):
             raise Rejected("expected one of the boxes of this job", "box")
         return box
+
+    def boxes(self, keys: Collection[str]) -> tuple[Box, ...]:
+        """Some of the boxes, in the order of their keys. Raises Rejected where there is none of one of these keys."""
+        self.source.read_ahead([key for key in keys if DocumentId("box", key) not in self.changed])
+        return tuple(self.box(key) for key in keys)
 
     def runs(self) -> tuple[Run, ...]:
         """All runs."""

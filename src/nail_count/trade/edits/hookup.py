@@ -31,7 +31,8 @@ def wired_with(documents: Documents, box: Box) -> Job:
         near = {end.box for run in runs if {end.box for end in run.box_ends} & reached for end in run.box_ends}
         grew = not near <= reached
         reached |= near
-    boxes = tuple(documents.box(key) if key != box.id else box for key in lines if key in reached)
+    near_by = {one.id: one for one in documents.boxes([key for key in lines if key in reached and key != box.id])}
+    boxes = tuple(box if key == box.id else near_by[key] for key in lines if key in reached)
     sheets = tuple(documents.sheets.values())
     return Job(**documents.head.shared(), sheets=sheets, boxes=boxes, runs=runs)
 
@@ -149,8 +150,10 @@ class ProposeHookup(HookupEdit):
     def _edited(self, documents: Documents) -> Edited:
         box = documents.box(self.box)
         changed = self._proposed(wired_with(documents, box), box)
-        others = [new.name for key, new in changed.items() if key != box.id]
-        for new in changed.values():
+        # What agrees with it already is left alone: taking the proposal back does nothing to it.
+        new_ones = [new for key, new in changed.items() if key == box.id or new != documents.box(key)]
+        others = [new.name for new in new_ones if new.id != box.id]
+        for new in new_ones:
             documents = documents.with_box(new)
         also = f", with {', '.join(others)}" if others else ""
         return Edited(documents, f"Hook-up of {box.name} proposed{also}")

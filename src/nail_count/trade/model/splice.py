@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from typing import Annotated, Literal
 
 from pydantic import Field
@@ -16,6 +17,12 @@ class ConductorEnd(Thing):
     kind: Literal["conductor"] = "conductor"
     of: Mark
     """Cable letter and number: A1."""
+
+
+@lru_cache(maxsize=2048)
+def conductor_end(of: str) -> ConductorEnd:
+    """The end of a conductor, made once for each name."""
+    return ConductorEnd(of=of)
 
 
 class GroundEnd(Thing):

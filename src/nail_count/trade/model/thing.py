@@ -46,6 +46,20 @@ class Thing(BaseModel):
         use_attribute_docstrings=True,
     )
 
+    def __hash__(self) -> int:
+        """By its fields, worked out once: a value stays what it is."""
+        known: int | None = self.__dict__.get("_hash")
+        if known is None:
+            known = self.__dict__["_hash"] = hash(tuple(self.__dict__[name] for name in type(self).model_fields))
+        return known
+
+    def __copy__(self) -> Self:
+        """Without what was worked out of its fields: a copy may get others."""
+        copy = super().__copy__()
+        for name in copy.__dict__.keys() - type(self).model_fields.keys():
+            del copy.__dict__[name]
+        return copy
+
     def changed(self, **fields: object) -> Self:
         """A copy with these fields changed, checked like any other. Raises ValidationError where they cannot be so."""
         kept = {name: self.__dict__[name] for name in type(self).model_fields}

@@ -1,5 +1,6 @@
 """The cables that enter a box."""
 
+from functools import cached_property
 from typing import Annotated, Literal, Self
 
 from pydantic import Field, field_validator, model_validator
@@ -14,6 +15,9 @@ Run = Literal["ends", "through", "looped"]
 CableKind = Literal["sheathed", "armored", "conduit"]
 Condition = Literal["sound", "brittle", "nicked"]
 """Of the insulation and the ends."""
+
+
+_UNSEEN = Conductor()
 
 
 class Cable(Thing):
@@ -70,9 +74,9 @@ class Cable(Thing):
 
     def conductor(self, number: int) -> Conductor:
         """One of its insulated conductors, counted from 1; one nobody looked at says nothing."""
-        return self.conductors[number - 1] if number <= len(self.conductors) else Conductor()
+        return self.conductors[number - 1] if number <= len(self.conductors) else _UNSEEN
 
-    @property
+    @cached_property
     def conductor_ids(self) -> tuple[str, ...]:
         """What its insulated conductors are called: A1, A2."""
         return tuple(f"{self.id}{number}" for number in range(1, self.insulated + 1))

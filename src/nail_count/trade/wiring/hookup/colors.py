@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import lru_cache
 
 from ...model.conductor import Color, Role
 from ...model.job import ColorCode
@@ -36,6 +37,7 @@ class Wire:
     """What a person says it is."""
 
 
+@lru_cache(maxsize=2048)
 def wires_of(cable: Cable, code: ColorCode) -> tuple[Wire, ...]:
     """The conductors of a cable; where nobody looked at any of them, of the colors such a cable has.
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 from fractions import Fraction
+from functools import lru_cache
 from typing import Literal
 
 from ...model.answer import Text
@@ -13,7 +14,17 @@ from ...model.job import Job, by_id
 from ...model.load import Load
 from ...model.panel import partners, second_pole
 from ...model.run import BoxEnd, CircuitEnd, OnwardEnd, Run, RunEnd, WordsEnd
-from ...model.splice import BondEnd, ConductorEnd, End, FixtureEnd, GroundEnd, LeadEnd, PigtailEnd, Splice
+from ...model.splice import (
+    BondEnd,
+    ConductorEnd,
+    End,
+    FixtureEnd,
+    GroundEnd,
+    LeadEnd,
+    PigtailEnd,
+    Splice,
+    conductor_end,
+)
 from ...model.wire import Cable
 from ...rules.load.draw import drawn
 from .colors import Wire, not_seen, outward, wires_of
@@ -100,6 +111,11 @@ def node_of(box: str, end: End) -> Node:
     raise AssertionError
 
 
+MOST_GRAPHS = 32
+"""Of how many jobs the graph is remembered: a value of a value, asked for again at every throw of a switch."""
+
+
+@lru_cache(maxsize=MOST_GRAPHS)
 def graph(job: Job, stage: Stage = "planned") -> Graph:
     """The boxes of a job, with what leads to and from them, as one network.
 
@@ -248,13 +264,13 @@ class _Maker:
             self.unsaid.append(Unsaid(box.id, "not-hooked-up", (f"{box.name}: what joins what is not said yet",)))
         for cable in cables_at(box, self.stage):
             for id in cable.conductor_ids:
-                if ConductorEnd(of=id) not in spliced:
+                if conductor_end(id) not in spliced:
                     self.loose.append(Loose(f"{box.id}/{id}", False))
 
     def _cable(self, box: Box, cable: Cable) -> None:
         wires = wires_of(cable, self.job.terms.colors)
         for wire in wires:
-            node = self._end(box.id, ConductorEnd(of=wire.id), (f"{wire.id}, {wire.color or 'color not known'}",))
+            node = self._end(box.id, conductor_end(wire.id), (f"{wire.id}, {wire.color or 'color not known'}",))
             self.wire_of[node] = wire
         if cable.grounds:
             self._end(box.id, GroundEnd(cable=cable.id), (f"ground of {cable.id}",), ground=True)

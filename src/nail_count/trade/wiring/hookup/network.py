@@ -163,7 +163,7 @@ class Network:
     yokes: tuple[Yoke, ...] = ()
     tied: tuple[frozenset[str], ...] = ()
     """Circuits whose breakers open together."""
-    carries: Mapping[Node, Fraction] = field(default_factory=dict)
+    carries: Mapping[Node, Fraction] = field(default_factory=dict, hash=False)
     """What a terminal may carry, where its sheet says so [A]."""
 
     def poles(self, circuit: str) -> frozenset[str]:

@@ -10,6 +10,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass, field, replace
 from fractions import Fraction
+from functools import lru_cache
 from itertools import chain, product
 from math import prod
 
@@ -73,6 +74,11 @@ class Proof:
             self.findings.append(finding)
 
 
+MOST_PROVEN = 64
+"""Of how many networks the proof is remembered: a value of a value, asked for again at every throw of a switch."""
+
+
+@lru_cache(maxsize=MOST_PROVEN)
 def prove(network: Network) -> Proof:
     """Tries a network in every state.
 
