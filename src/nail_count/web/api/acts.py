@@ -5,19 +5,20 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Body, Depends, Request
+from fastapi import APIRouter, Body, Depends, Query, Request
 from starlette.responses import Response
 
 from ...store.revisions import Way
-from ...store.snapshots import Done
+from ...store.snapshots import BoxSnapshot, Done
 from ...store.store import Store
 from ...trade.edits.datasheets import ChangeSheet
 from ...trade.edits.documents import HEAD, DocumentId
+from ...trade.model.box import Box
 from ...trade.model.errors import Problem, Rejected
 from .. import urls
 from ..beside import beside
 from ..deps import TheStore
-from .common import Key, problems
+from .common import Key, as_kept, problems
 from .conditions import (
     IdempotencyKey,
     IfMatch,
@@ -53,6 +54,7 @@ def _call(
 
 TheCall = Annotated[Call, Depends(_call)]
 STEPPED = problems(400, 409, 412, 428)
+Mend = Annotated[bool, Query(description="Leave out of boxes what would no longer fit, instead of refusing.")]
 
 
 async def _act(call: Call, store: Store, job: str, at: DocumentId, number: int, asked: ChangeAsked) -> ChangeShown:
@@ -109,14 +111,14 @@ async def edit_sheet(call: TheCall, store: TheStore, job: Key, sheet: Key, asked
     return await _act(call, store, job, DocumentId("sheet", sheet), number, asked)
 
 
-async def _step(call: Call, store: Store, job: str, at: DocumentId, number: int, way: Way) -> ChangeShown:
+async def _step(call: Call, store: Store, job: str, at: DocumentId, number: int, way: Way, mend: bool) -> ChangeShown:
     """Undoes or redoes what was done to a document that is at a revision now."""
     token = token_of(call.key, call.request, await call.request.body())
 
     def do() -> Done:
         refuse_other(store, job, call.key, token)
         seen = number if store.changes.is_done(job, token) else must_have_seen(call.if_match, number)
-        done = store.step(job, at, seen, way, token)
+        done = store.step(job, at, seen, way, token, mend)
         if done is None:
             raise Rejected(f"expected something to {way}; there is nothing")
         return done
@@ -130,20 +132,38 @@ def _steps(way: Way) -> None:
     about = f"{words} the newest change that touched {{}}, whole. If-Match must be said."
 
     @router.post(f"/jobs/{{job}}/{way}", name=f"{way}_job", responses=STEPPED, description=about.format("the house"))
-    async def step_job(call: TheCall, store: TheStore, job: Key) -> ChangeShown:
-        return await _step(call, store, job, HEAD, store.job(job).number, way)
+    async def step_job(call: TheCall, store: TheStore, job: Key, mend: Mend = False) -> ChangeShown:
+        return await _step(call, store, job, HEAD, store.job(job).number, way, mend)
 
     of_box = f"/jobs/{{job}}/boxes/{{box}}/{way}"
 
     @router.post(of_box, name=f"{way}_box", responses=STEPPED, description=about.format("a box"))
-    async def step_box(call: TheCall, store: TheStore, job: Key, box: Key) -> ChangeShown:
-        return await _step(call, store, job, DocumentId("box", box), store.box(job, box).number, way)
+    async def step_box(call: TheCall, store: TheStore, job: Key, box: Key, mend: Mend = False) -> ChangeShown:
+        return await _step(call, store, job, DocumentId("box", box), store.box(job, box).number, way, mend)
 
     of_sheet = f"/jobs/{{job}}/sheets/{{sheet}}/{way}"
 
     @router.post(of_sheet, name=f"{way}_sheet", responses=STEPPED, description=about.format("a sheet"))
-    async def step_sheet(call: TheCall, store: TheStore, job: Key, sheet: Key) -> ChangeShown:
-        return await _step(call, store, job, DocumentId("sheet", sheet), store.sheet(job, sheet).number, way)
+    async def step_sheet(call: TheCall, store: TheStore, job: Key, sheet: Key, mend: Mend = False) -> ChangeShown:
+        number = store.sheet(job, sheet).number
+        return await _step(call, store, job, DocumentId("sheet", sheet), number, way, mend)
+
+
+@router.post("/jobs/{job}/boxes/{box}/take-back/{number}", response_model=Box, responses=STEPPED)
+async def take_box_back(
+    call: TheCall, store: TheStore, job: Key, box: Key, number: int, mend: Mend = False
+) -> Response:
+    """The box becomes as it was at an earlier revision, by one more. If-Match must be said."""
+    token = token_of(call.key, call.request, await call.request.body())
+    now = store.box(job, box).number
+
+    def do() -> BoxSnapshot:
+        refuse_other(store, job, call.key, token)
+        seen = now if store.changes.is_done(job, token) else must_have_seen(call.if_match, now)
+        return store.take_back(job, box, seen, number, token, mend)
+
+    kept = await beside(do)
+    return as_kept(kept.box, kept.number)
 
 
 _steps("undo")

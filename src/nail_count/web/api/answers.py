@@ -16,12 +16,15 @@ from ...files.spread import read_spread
 from ...trade.edits.documents import BoxLine, Documents, JobAtHand
 from ...trade.edits.hookup import wired_with
 from ...trade.model.errors import Rejected
+from ...trade.plan.how_far import how_far, totals
 from ...trade.quick_entry.directory import read_directory
 from ...trade.quick_entry.rows import BringInBoxes, BringInCircuits, guessed_columns, landing, new_circuits, read_rows
 from ...trade.rules.check import check_job, fitting_job
 from ...trade.search.ways import ways
-from ...trade.search.whole_job import Mended, total
+from ...trade.search.whole_job import Mended, mended, to_mend, total
 from ...trade.wiring.hookup.look import look
+from ...trade.wiring.identify.next_reading import next_reading
+from ...trade.wiring.identify.practice_score import inference_of
 from ..beside import beside
 from ..deps import TheStore
 from ..runs import PATIENTLY, until
@@ -98,6 +101,67 @@ async def ways_of(store: TheStore, job: Key, box: Key) -> dict[str, Any]:
         return {**said, "ways": [{**way, "edits": made} for way, made in zip(said["ways"], edits, strict=False)]}
 
     return await beside(find)
+
+
+@router.get("/jobs/{job}/ways", responses=problems())
+async def ways_of_all(
+    store: TheStore,
+    job: Key,
+    seconds: Annotated[float, Query(ge=0.1, le=120, description="So long it is looked.")] = 30,
+) -> dict[str, Any]:
+    """What would make every box hold that fails, the least work for each; those not come to in time are left out."""
+
+    def find() -> dict[str, Any]:
+        whole = store.whole_job(job)
+        rows = list(mended(whole, to_mend(whole), until(seconds)))
+        edits = {one.box: [edit_data(edit) for edit in one.way.edits] for one in rows if one.way}
+        said = fix_data(whole, rows, total(whole, rows))
+        return {**said, "edits": edits, "left": [key for key in to_mend(whole) if key not in {one.box for one in rows}]}
+
+    return await beside(find)
+
+
+@router.get("/jobs/{job}/boxes/{box}/wires", responses=problems())
+def wires_of_box(store: TheStore, job: Key, box: Key) -> dict[str, Any]:
+    """What can be told of a box's conductors: proven, likely, open or at odds; and the reading to take next."""
+    kept = store.box(job, box)
+    head = kept.job.head
+    worked = inference_of(kept.box, head.terms, head.house.year, kept.ends)
+    following = None if worked.stop else next_reading(worked)
+    return {
+        "conductors": [
+            {
+                "id": one.id, "standing": one.standing, "best": one.best, "share": round(one.share, 3),
+                "possible": list(one.possible), "why": list(one.why),
+            }
+            for one in worked.conductors
+        ],
+        "warnings": list(worked.warnings),
+        "next_reading": None if following is None else {
+            "words": following.words, "before": list(following.state), "caution": following.caution,
+            "shows": [{"reading": shown, "leaves": left} for shown, left in following.outcomes],
+        },
+    }  # fmt: skip
+
+
+@router.get("/jobs/{job}/progress", responses=problems())
+async def progress_of(store: TheStore, job: Key) -> dict[str, Any]:
+    """How far every box has come, stage by stage."""
+
+    def see() -> dict[str, Any]:
+        rows = how_far(fitting_job(store.whole_job(job)))
+        return {
+            "boxes": [
+                {
+                    "box": row.box.id,
+                    "stages": [{"stage": one.name, "reached": one.reached, "says": one.says} for one in row.stages],
+                }
+                for row in rows
+            ],
+            "totals": {name: {"done": done, "of": of} for name, (done, of) in totals(rows).items()},
+        }
+
+    return await beside(see)
 
 
 @router.get("/jobs/{job}/parts", responses=problems())

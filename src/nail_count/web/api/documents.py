@@ -4,18 +4,20 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query
+from fastapi import APIRouter, Body, Query
 from starlette.responses import Response
 
 from ...store.snapshots import BoxFilter
 from ...trade.model.box import Box
 from ...trade.model.datasheet import Datasheet
+from ...trade.model.errors import Rejected
 from ...trade.model.run import Run
 from .. import urls
+from ..beside import beside
 from ..deps import TheStore
 from .common import MOST, After, Key, Limit, as_kept, piece, problems
 from .conditions import IfNoneMatch, known_already
-from .shapes import BoxSummary, Page
+from .shapes import BoxSummary, EffectShown, Page
 
 router = APIRouter(tags=["documents"])
 Sought = Annotated[str, Query(max_length=80, description="Only those; empty: all.")]
@@ -70,6 +72,15 @@ def show_sheet(store: TheStore, job: Key, sheet: Key, if_none_match: IfNoneMatch
     """A datasheet as it is. Its ETag is its revision."""
     kept = store.sheet(job, sheet)
     return known_already(if_none_match, kept.number) or as_kept(kept.sheet, kept.number)
+
+
+@router.post("/jobs/{job}/sheets/{sheet}/effects", responses=problems())
+async def effects_of(store: TheStore, job: Key, sheet: Key, new: Annotated[Datasheet, Body()]) -> list[EffectShown]:
+    """What a changed sheet would do to each box that uses it; nothing is kept."""
+    if new.id != sheet:
+        raise Rejected(f"expected the sheet {sheet}", "id")
+    store.sheet(job, sheet)
+    return [EffectShown.of(effect) for effect in await beside(store.effects, job, new)]
 
 
 @router.get("/jobs/{job}/runs", responses=problems())

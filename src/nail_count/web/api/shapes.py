@@ -8,7 +8,7 @@ from typing import Generic, TypeVar
 from pydantic import BaseModel, ConfigDict
 
 from ...store.changes import ChangeSeen
-from ...store.snapshots import BoxCard, JobCard
+from ...store.snapshots import BoxCard, Effect, JobCard
 from ...trade.model.job import JobHead
 
 T = TypeVar("T")
@@ -109,6 +109,33 @@ class ChangeShown(Shape):
             number=change.number, sentence=change.sentence, at=change.at.replace(tzinfo=UTC), by=change.by,
             undoes=change.undoes, documents=touched,
         )  # fmt: skip
+
+
+class AnswerOtherwise(Shape):
+    """An answer that becomes otherwise."""
+
+    of: str
+    """Its title."""
+    before: str
+    after: str
+
+
+class EffectShown(Shape):
+    """What a changed sheet would do to a box."""
+
+    box: str
+    name: str
+    before: str
+    """How the box stands."""
+    after: str
+    answers: list[AnswerOtherwise]
+
+    @classmethod
+    def of(cls, effect: Effect) -> EffectShown:
+        """An effect as a program sees it."""
+        answers = [AnswerOtherwise(of=one.of, before=one.before, after=one.after) for one in effect.lines]
+        before, after = effect.before.word, effect.after.word
+        return cls(box=effect.box, name=effect.name, before=before, after=after, answers=answers)
 
 
 class Made(Shape):

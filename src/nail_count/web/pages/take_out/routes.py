@@ -11,26 +11,33 @@ from starlette.requests import Request
 from starlette.responses import FileResponse, Response
 
 from ....drawing.ink import Ink
-from ....drawing.of_job import BOX_DRAWING_NAMES, BoxDrawing, box_drawing, drawings_in, floor_maps
+from ....drawing.of_job import BOX_DRAWING_NAMES, BoxDrawing, box_drawing, day_drawings, drawings_in, floor_maps
+from ....files.day_report import plan_of
 from ....files.svg import svg
 from ....files.tables import TABLE_NAMES, TABLES, TableName, table_csv
 from ....store.snapshots import NotFound
 from ....trade.rules.check import fitting_job
 from ...beside import beside
 from ...deps import TheStore
+from ...paging import paged
 from ...templating import render
 
 router = APIRouter(prefix="/jobs/{job}/take-out", include_in_schema=False)
 Form = Literal["svg", "png"]
+LOOK_FOR = 8.0
+"""How long the best plan of the days is looked for [s], as on the page of the days."""
 
 
 @router.get("")
-def show(request: Request, store: TheStore, job: str) -> Response:
-    """Everything a house can be taken out as."""
+def show(request: Request, store: TheStore, job: str, start: int = 0) -> Response:
+    """Everything a house can be taken out as; the drawings of so many boxes at a time."""
     kept = store.house(job)
+    piece = paged(kept.cards, start)
+    boxes = store.some_boxes(job, [card.key for card in piece.shown]).boxes
+    drawings = {box.id: [(what, BOX_DRAWING_NAMES[what]) for what in drawings_in(box)] for box in boxes}
     floors = list(dict.fromkeys(kept.job.head.house.floor_of(room) for room in kept.rooms))
-    about: dict[str, Any] = {"cards": kept.cards, "tables": TABLES, "names": TABLE_NAMES}
-    return render(request, "take_out/page.html", job=kept.job, drawings=BOX_DRAWING_NAMES, floors=floors, **about)
+    about: dict[str, Any] = {"paged": piece, "tables": TABLES, "names": TABLE_NAMES}
+    return render(request, "take_out/page.html", job=kept.job, drawings=drawings, floors=floors, **about)
 
 
 @router.get("/archive")
@@ -78,6 +85,20 @@ def floor_map(store: TheStore, job: str, number: int, form: Form) -> Response:
     if not 1 <= number <= len(maps):
         raise NotFound("expected one of the floors of this job")
     return _drawn(maps[number - 1][1], f"{job}-map-{number}", form)
+
+
+@router.get("/days/{number}.{form}")
+async def day(store: TheStore, job: str, number: int, form: Form) -> Response:
+    """A day of the plan by breaker, from 1."""
+
+    def draw() -> Response:
+        whole = fitting_job(store.whole_job(job))
+        days = dict(day_drawings(whole, plan_of(whole, LOOK_FOR)))
+        if number not in days:
+            raise NotFound("expected one of the days of this job on which something is planned")
+        return _drawn(days[number], f"{job}-day-{number}", form)
+
+    return await beside(draw)
 
 
 def _drawn(ink: Ink, name: str, form: Form) -> Response:
