@@ -195,6 +195,12 @@ def bring_in(
     sys.exit(1 if wrong_lines else 0)
 
 
+def _pictures(done: int, of: int) -> None:
+    """Says how far it has come, now and then."""
+    if done == of or done % 20 == 0:
+        click.echo(f"{done} of {of} pictures", err=True)
+
+
 def _start_of(file: Path) -> bytes:
     """A table, or so much of something larger that it is seen to be too large."""
     with file.open("rb") as opened:
@@ -209,8 +215,7 @@ def _new_job(file: Path, archive: bool, data: Path | None) -> None:
             key = store.add_job(job)
         else:
             with opened_archive(file) as opened:
-                click.echo(f"{len(opened.photo_ids)} pictures to look at", err=True)
-                key = store.archives.put(opened)
+                key = store.archives.put(opened, _pictures)
     except BadArchive as wrong:
         refuse(file, str(wrong))
     finally:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import os
 import tempfile
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import IO
@@ -78,18 +78,23 @@ class Archives:
             raise
         return Path(name)
 
-    def put(self, archive: Archive) -> str:
+    def put(self, archive: Archive, told: Callable[[int, int], None] = lambda done, of: None) -> str:
         """Keeps the job of an archive as a new one, with its history and pictures; its key.
+
+        Args:
+            archive: that is open.
+            told: hears after each picture how many are done, and of how many.
 
         Raises:
             BadArchive: something in it is not as it should be; the job was not kept then.
         """
         # Pictures first, one by one: they take long to look at, and others write meanwhile. One without a job harms
         # nobody; a job without its pictures would have lost them.
-        for id in archive.photo_ids:
+        for done, id in enumerate(archive.photo_ids, 1):
             photo = read_photo(archive, id)
             with self._session.writing() as on:
                 photos.add(on, photo)
+            told(done, len(archive.photo_ids))
         with self._session.writing() as on:
             return put_in(self._session, on, archive)
 

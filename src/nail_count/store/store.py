@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from contextlib import suppress
 from dataclasses import replace
 from pathlib import Path
@@ -11,7 +11,6 @@ from typing import TypeVar
 from pydantic import ValidationError
 from sqlalchemy import Connection, Engine, insert, select, update
 
-from ..files.photo import TakenIn
 from ..trade.edits.base import Edit
 from ..trade.edits.documents import HEAD, DocumentId, Documents
 from ..trade.edits.hookup import wired_with
@@ -24,10 +23,10 @@ from ..trade.model.run import Run
 from ..trade.model.thing import Thing
 from ..trade.model.tick import Tick
 from ..trade.rules.check import check_job
-from ..trade.wiring.simulate.hub import SimulatedHub
-from . import acts, boxes, codes, datasheets, houses, hubs, photos, revisions, ticks
+from . import acts, boxes, datasheets, houses, revisions, ticks
 from .acts import NOTHING_SEEN, Seen
 from .archived import Archives
+from .beside import KeptBeside
 from .bodies import read_box, written
 from .changes import Changes
 from .commit import Committed
@@ -59,11 +58,11 @@ LARGE = 200
 """Boxes of a house, above which moves between places are looked for among those around a box only."""
 
 
-class Store:
+class Store(KeptBeside):
     """Everything that is kept."""
 
     def __init__(self, engine: Engine) -> None:
-        self._session = Session(engine)
+        super().__init__(Session(engine))
         self.archives = Archives(self._session)
         self.changes = Changes(self._session)
         self.tokens = Tokens(self._session)
@@ -161,48 +160,6 @@ class Store:
                 return boxes.box_snapshot(on, at, box)
             done = acts.take_back(self._session, on, at, box, seen, number, token, mend)
             return self._after(on, at, box, done)
-
-    # ticks and setup codes
-
-    def tick(self, job: str, tick: Tick, token: str = "") -> Tick:
-        """Keeps a tick; one whose token is known is not kept again. Raises [NotFound][], Rejected."""
-        with self._session.writing() as on:
-            return ticks.add(on, self._session.job(on, job), tick, token)
-
-    def ticks(self, job: str, box: str = "") -> tuple[Tick, ...]:
-        """The ticks of a job, or of one of its boxes, in the order they were made. Raises [NotFound][]."""
-        with self._session.reading() as on:
-            return ticks.of_job(on, self._session.job(on, job), box)
-
-    def put_code(self, job: str, box: str, device: str, code: str) -> None:
-        """Keeps the setup code of a device, apart from everything else. Raises [NotFound][], Rejected."""
-        with self._session.writing() as on:
-            at = self._session.job(on, job)
-            KeptDocuments(on, at).there(DocumentId("box", box))
-            codes.put(on, at, box, device, code)
-
-    def codes(self, job: str, box: str) -> dict[str, str]:
-        """The setup codes of a box's devices, by their ids: to be shown on demand only. Raises [NotFound][]."""
-        with self._session.reading() as on:
-            return codes.of_box(on, self._session.job(on, job), box)
-
-    def delete_code(self, job: str, box: str, device: str) -> None:
-        """Deletes a setup code for good; no copy of it stays in this file. Raises [NotFound][]."""
-        with self._session.writing() as on:
-            codes.delete(on, self._session.job(on, job), box, device)
-        self._session.forget_deleted()
-
-    # the simulated hub
-
-    def hub(self, job: str) -> SimulatedHub:
-        """The simulated hub of a job, as it was left. Raises [NotFound][]."""
-        with self._session.reading() as on:
-            return hubs.remembered(on, self._session.job(on, job))
-
-    def ask_hub(self, job: str, ask: Callable[[SimulatedHub], T]) -> T:
-        """What comes of asking the simulated hub something; what it remembers of it is kept. Raises [NotFound][]."""
-        with self._session.writing() as on:
-            return hubs.asked(on, self._session.job(on, job), ask)
 
     # trials
 
@@ -400,23 +357,6 @@ class Store:
         with self._session.writing() as on:
             of_job = update(JobRow).where(JobRow.id == self._session.job(on, key).id)
             on.execute(of_job.values(deleted_at=None if back else revisions.now()))
-
-    # pictures
-
-    def add_photo(self, photo: TakenIn) -> None:
-        """Keeps a picture; the same one is kept once."""
-        with self._session.writing() as on:
-            photos.add(on, photo)
-
-    def photo(self, id: str, small: bool) -> bytes:
-        """A picture as JPEG. Raises [NotFound][]."""
-        with self._session.reading() as on:
-            return photos.content(on, id, small)
-
-    def photos_here(self, ids: set[str]) -> set[str]:
-        """Which of these pictures are kept here; a job file brings none."""
-        with self._session.reading() as on:
-            return photos.here(on, ids)
 
     def _after(self, on: Connection, before: JobSnapshot, box: str, done: Committed) -> BoxSnapshot:
         at = self._session.job(on, before.key) if done.house_changed else before

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import AsyncIterator, Mapping, Sequence
+from contextlib import asynccontextmanager
 from dataclasses import dataclass
 from hashlib import sha256
-from typing import Annotated, cast
+from tempfile import SpooledTemporaryFile
+from typing import IO, Annotated, cast
 
 from fastapi import Depends
 from starlette.datastructures import FormData, UploadFile
@@ -58,7 +60,31 @@ async def sent(request: Request) -> Sent:
 
 
 SentFiles = Annotated[Sent, Depends(sent)]
+
+
+@asynccontextmanager
+async def body_file(request: Request) -> AsyncIterator[IO[bytes]]:
+    """What was sent, as a file on the disk: it may be larger than fits into memory."""
+    with SpooledTemporaryFile(max_size=IN_MEMORY) as file:
+        async for piece in request.stream():
+            file.write(piece)
+        file.seek(0)
+        yield file
+
+
+@asynccontextmanager
+async def sent_file(request: Request) -> AsyncIterator[tuple[str, IO[bytes] | None, bool]]:
+    """The one file of a form, as it lies on the disk: its name, itself or None where none was chosen, and whether a
+    script sent it."""
+    async with request.form(max_files=1) as form:
+        files = [one for _, one in form.multi_items() if isinstance(one, UploadFile) and one.filename]
+        name = _clean(files[0].filename or "") if files else ""
+        yield name, files[0].file if files else None, request.headers.get("accept") == "application/json"
+
+
 MOST_FILES = 12
+IN_MEMORY = 1_000_000
+"""Of a file that is sent, so much is held in memory; what is larger lies on the disk [bytes]."""
 
 
 def _fields(form: FormData) -> dict[str, str]:
@@ -75,9 +101,9 @@ def _clean(text: str) -> str:
     return text.encode("utf-8", "replace").decode()
 
 
-def uploaded(sent: Sent, to: str, wrong: Sequence[str]) -> Response | None:
+def uploaded(by_script: bool, to: str, wrong: Sequence[str]) -> Response | None:
     """The answer for the script that sends files: where to look, or what was wrong; None where a page is wanted."""
-    if not sent.by_script:
+    if not by_script:
         return None
     if wrong:
         return problem(422, "Not taken", "; ".join(wrong))

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from io import BytesIO
-from typing import Annotated
+from typing import IO, Annotated
 
 from fastapi import APIRouter, Query, Request
 from starlette.responses import Response
@@ -14,7 +13,7 @@ from ...trade.model.errors import Rejected
 from ...trade.model.job import Job
 from .. import urls
 from ..beside import beside
-from ..deps import TheStore
+from ..deps import TheStore, body_file
 from .common import MOST, After, Key, Limit, as_kept, piece, problems
 from .conditions import IdempotencyKey, IfNoneMatch, known_already, token_of
 from .shapes import ChangeShown, JobShown, JobSummary, Made, Page
@@ -60,16 +59,16 @@ async def start_job(
 )  # fmt: skip
 async def put_archive(request: Request, response: Response, store: TheStore) -> Made:
     """An archive, with its history and pictures, brought in as a new job."""
-    content = await request.body()
 
-    def put() -> str:
+    def put(file: IO[bytes]) -> str:
         try:
-            with opened_archive(BytesIO(content)) as archive:
+            with opened_archive(file) as archive:
                 return store.archives.put(archive)
         except BadArchive as wrong:
             raise Rejected(str(wrong)) from wrong
 
-    key = await beside(put)
+    async with body_file(request) as file:
+        key = await beside(put, file)
     response.headers["location"] = urls.api("jobs", key)
     return Made(key=key)
 

@@ -5,10 +5,10 @@ from __future__ import annotations
 from datetime import UTC, datetime
 from functools import lru_cache
 from importlib.resources import files
-from io import BytesIO
 from pathlib import Path
 from shutil import rmtree
 from tempfile import mkdtemp
+from typing import IO
 
 from fastapi import APIRouter
 from starlette.background import BackgroundTask
@@ -16,7 +16,7 @@ from starlette.requests import Request
 from starlette.responses import FileResponse, RedirectResponse, Response
 
 from ....files.archive import BEGINS, BadArchive, opened_archive
-from ....files.job_json import BadFile, read_job
+from ....files.job_json import MOST_BYTES, BadFile, read_job
 from ....store.backup import back_up
 from ....trade.edits.documents import Documents, JobAtHand
 from ....trade.edits.house.boxes import StartBox
@@ -26,7 +26,7 @@ from ....trade.model.job import Job, by_id
 from ....trade.rules.fit.box import DoesNotFit, fit
 from ... import urls
 from ...beside import beside
-from ...deps import Form, SentFiles, TheStore, uploaded
+from ...deps import Form, TheStore, sent_file, uploaded
 from ...form_errors import NO_ERRORS, FormErrors
 from ...templating import THEMES, render
 
@@ -79,28 +79,30 @@ def take_up(store: TheStore, job: str) -> Response:
 
 
 @router.post("/import")
-async def bring_in(request: Request, store: TheStore, sent: SentFiles) -> Response:
+async def bring_in(request: Request, store: TheStore) -> Response:
     """A job file, or an archive with its history and pictures, brought in as a new job."""
-    named = sent.files[0][0] if sent.files else ""
 
-    def land() -> str:
-        if not sent.files:
+    def land(file: IO[bytes] | None) -> str:
+        if file is None:
             raise BadFile.because("expected a job file or an archive to be chosen first")
-        if not sent.content.startswith(BEGINS):
-            return store.add_job(read_job(sent.content))
+        begins = file.read(len(BEGINS))
+        file.seek(0)
+        if begins != BEGINS:
+            return store.add_job(read_job(file.read(MOST_BYTES + 1)))
         try:
-            with opened_archive(BytesIO(sent.content)) as archive:
+            with opened_archive(file) as archive:
                 return store.archives.put(archive)
         except BadArchive as wrong:
             raise BadFile.because(str(wrong)) from wrong
 
-    try:
-        to = urls.job(await beside(land))
-    except BadFile as wrong:
-        shown = wrong.problems[:20]
-        sentences = [f"{one.where}: {one.sentence}" if one.where else one.sentence for one in shown]
-        return uploaded(sent, "", sentences) or _board(request, store, problems=shown, file=named)
-    return uploaded(sent, to, ()) or RedirectResponse(to, 303)
+    async with sent_file(request) as (named, file, by_script):
+        try:
+            to = urls.job(await beside(land, file))
+        except BadFile as wrong:
+            shown = wrong.problems[:20]
+            sentences = [f"{one.where}: {one.sentence}" if one.where else one.sentence for one in shown]
+            return uploaded(by_script, "", sentences) or _board(request, store, problems=shown, file=named)
+    return uploaded(by_script, to, ()) or RedirectResponse(to, 303)
 
 
 @router.post("/backup")

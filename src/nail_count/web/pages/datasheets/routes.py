@@ -113,13 +113,13 @@ async def leaflet(request: Request, store: TheStore, sent: SentFiles, job: str, 
         await beside(land)
     except Rejected as wrong:
         errors = FormErrors("leaflet", {}, tuple(Rejected(wrong.sentence, "photo").problems))
-        beside_it = uploaded(sent, to, [wrong.sentence])
+        beside_it = uploaded(sent.by_script, to, [wrong.sentence])
         return beside_it or _editor(request, store, job, kept, write_sheet(kept.sheet), errors)
     except EditConflict as wrong:
         notice = stale("sheet", wrong.came_since)
-        beside_it = uploaded(sent, to, [notice.text])
+        beside_it = uploaded(sent.by_script, to, [notice.text])
         return beside_it or _editor(request, store, job, kept, write_sheet(kept.sheet), notice=notice, status=409)
-    return uploaded(sent, to, ()) or RedirectResponse(to, 303)
+    return uploaded(sent.by_script, to, ()) or RedirectResponse(to, 303)
 
 
 @router.post("/{id}/undo")

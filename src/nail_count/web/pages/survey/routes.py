@@ -50,7 +50,7 @@ async def add_photos(request: Request, store: TheStore, sent: SentFiles, job: st
     wrong = [said for name, content in sent.files if (said := await beside(land, name, content))]
     if not sent.files:
         wrong.append("expected a picture to be chosen first")
-    if answer := uploaded(sent, back, wrong):
+    if answer := uploaded(sent.by_script, back, wrong):
         return answer
     if step and not wrong:
         return RedirectResponse(back, 303)

@@ -1,0 +1,82 @@
+"""What is kept beside the documents of jobs: ticks, setup codes, the simulated hub, pictures."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import TypeVar
+
+from ..files.photo import TakenIn
+from ..trade.edits.documents import DocumentId
+from ..trade.model.tick import Tick
+from ..trade.wiring.simulate.hub import SimulatedHub
+from . import codes, hubs, photos, ticks
+from .session import Session
+from .sources import KeptDocuments
+
+T = TypeVar("T")
+
+
+class KeptBeside:
+    """What is kept beside documents: added or put, never as revisions."""
+
+    def __init__(self, session: Session) -> None:
+        self._session = session
+
+    # ticks and setup codes
+
+    def tick(self, job: str, tick: Tick, token: str = "") -> Tick:
+        """Keeps a tick; one whose token is known is not kept again. Raises [NotFound][], Rejected."""
+        with self._session.writing() as on:
+            return ticks.add(on, self._session.job(on, job), tick, token)
+
+    def ticks(self, job: str, box: str = "") -> tuple[Tick, ...]:
+        """The ticks of a job, or of one of its boxes, in the order they were made. Raises [NotFound][]."""
+        with self._session.reading() as on:
+            return ticks.of_job(on, self._session.job(on, job), box)
+
+    def put_code(self, job: str, box: str, device: str, code: str) -> None:
+        """Keeps the setup code of a device, apart from everything else. Raises [NotFound][], Rejected."""
+        with self._session.writing() as on:
+            at = self._session.job(on, job)
+            KeptDocuments(on, at).there(DocumentId("box", box))
+            codes.put(on, at, box, device, code)
+
+    def codes(self, job: str, box: str) -> dict[str, str]:
+        """The setup codes of a box's devices, by their ids: to be shown on demand only. Raises [NotFound][]."""
+        with self._session.reading() as on:
+            return codes.of_box(on, self._session.job(on, job), box)
+
+    def delete_code(self, job: str, box: str, device: str) -> None:
+        """Deletes a setup code for good; no copy of it stays in this file. Raises [NotFound][]."""
+        with self._session.writing() as on:
+            codes.delete(on, self._session.job(on, job), box, device)
+        self._session.forget_deleted()
+
+    # the simulated hub
+
+    def hub(self, job: str) -> SimulatedHub:
+        """The simulated hub of a job, as it was left. Raises [NotFound][]."""
+        with self._session.reading() as on:
+            return hubs.remembered(on, self._session.job(on, job))
+
+    def ask_hub(self, job: str, ask: Callable[[SimulatedHub], T]) -> T:
+        """What comes of asking the simulated hub something; what it remembers of it is kept. Raises [NotFound][]."""
+        with self._session.writing() as on:
+            return hubs.asked(on, self._session.job(on, job), ask)
+
+    # pictures
+
+    def add_photo(self, photo: TakenIn) -> None:
+        """Keeps a picture; the same one is kept once."""
+        with self._session.writing() as on:
+            photos.add(on, photo)
+
+    def photo(self, id: str, small: bool) -> bytes:
+        """A picture as JPEG. Raises [NotFound][]."""
+        with self._session.reading() as on:
+            return photos.content(on, id, small)
+
+    def photos_here(self, ids: set[str]) -> set[str]:
+        """Which of these pictures are kept here; a job file brings none."""
+        with self._session.reading() as on:
+            return photos.here(on, ids)
