@@ -32,8 +32,8 @@ from .trade.model.box import Box
 from .trade.model.job import Job, by_id
 from .trade.quick_entry.parse import read_line
 from .trade.rules.check import check_job, fitting_job
-from .trade.wiring.hookup.graph import Stage, contents_at
 from .trade.wiring.hookup.look import look
+from .trade.wiring.hookup.stages import Stage, contents_at
 from .transfer import bring_in, export
 
 _STATUS = {State.HOLDS: 0, State.TIGHT: 0, State.OPEN: 3, State.FAILS: 1}

@@ -16,7 +16,7 @@ from nail_count.store.snapshots import EditConflict
 from nail_count.store.store import Store
 from nail_count.trade.edits.registry import EDITS
 from nail_count.trade.model.errors import Rejected
-from nail_count.trade.wiring.hookup.graph import Stage
+from nail_count.trade.wiring.hookup.stages import Stage
 from nail_count.web.form_errors import NO_NOTICE, FormErrors
 from nail_count.web.pages.bench.parts import bench_parts
 from nail_count.web.pages.hookup.parts import hookup_parts

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import os
 import tempfile
+from collections.abc import Callable
 from pathlib import Path
 from shutil import copyfileobj
+from typing import IO
 
 
 class AlreadyThere(Exception):
@@ -24,18 +26,7 @@ def write_whole(file: Path, content: bytes, overwrite: bool = False) -> None:
         AlreadyThere: something is, and `overwrite` was not said.
         OSError: it cannot be written; what was there is as before.
     """
-    if file.exists() and not overwrite:
-        raise AlreadyThere(str(file))
-    number, name = tempfile.mkstemp(dir=file.parent, prefix=f".{file.name}.")
-    try:
-        with os.fdopen(number, "wb") as out:
-            out.write(content)
-            out.flush()
-            os.fsync(out.fileno())
-        Path(name).replace(file)
-    except BaseException:
-        Path(name).unlink(missing_ok=True)
-        raise
+    _put(file, lambda out: out.write(content), overwrite)
 
 
 def move_whole(new: Path, file: Path, overwrite: bool = False) -> None:
@@ -47,17 +38,22 @@ def move_whole(new: Path, file: Path, overwrite: bool = False) -> None:
         overwrite: whether what is there already may be replaced.
     """
     try:
-        if file.exists() and not overwrite:
-            raise AlreadyThere(str(file))
-        number, name = tempfile.mkstemp(dir=file.parent, prefix=f".{file.name}.")
-        try:
-            with os.fdopen(number, "wb") as out, new.open("rb") as source:
-                copyfileobj(source, out, 1 << 20)
-                out.flush()
-                os.fsync(out.fileno())
-            Path(name).replace(file)
-        except BaseException:
-            Path(name).unlink(missing_ok=True)
-            raise
+        with new.open("rb") as source:
+            _put(file, lambda out: copyfileobj(source, out, 1 << 20), overwrite)
     finally:
         new.unlink(missing_ok=True)
+
+
+def _put(file: Path, write: Callable[[IO[bytes]], object], overwrite: bool) -> None:
+    if file.exists() and not overwrite:
+        raise AlreadyThere(str(file))
+    number, name = tempfile.mkstemp(dir=file.parent, prefix=f".{file.name}.")
+    try:
+        with os.fdopen(number, "wb") as out:
+            write(out)
+            out.flush()
+            os.fsync(out.fileno())
+        Path(name).replace(file)
+    except BaseException:
+        Path(name).unlink(missing_ok=True)
+        raise

@@ -13,9 +13,9 @@ from ..model.thing import Mark
 from ..text.format import say
 from ..wiring.hookup.colors import not_seen, wires_of
 from ..wiring.hookup.ends import Named, ends_of
-from ..wiring.hookup.graph import Stage, box_at, contents_at
 from ..wiring.hookup.propose import Refusal, propose
 from ..wiring.hookup.splices import held
+from ..wiring.hookup.stages import Stage, box_at, contents_at
 from .base import BoxEdit, BoxEdited, Datasheets
 from .box_parts import next_id, replace_item
 from .documents import Documents, Edited

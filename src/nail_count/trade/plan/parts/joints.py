@@ -15,8 +15,8 @@ from ...model.splice import ConductorEnd, PigtailEnd, Splice
 from ...rules.supplies import PIGTAIL
 from ...text.format import figure
 from ...wiring.hookup.colors import Wire
-from ...wiring.hookup.graph import box_at
 from ...wiring.hookup.splices import gauge_of, held, is_screw
+from ...wiring.hookup.stages import box_at
 from ...wiring.hookup.work import Step, work
 from .devices import coming
 from .need import Need

@@ -14,10 +14,10 @@ from ...model.splice import Splice
 from ...model.tick import standing
 from ...text.format import figure
 from ...wiring.hookup.ends import Named, ends_of
-from ...wiring.hookup.graph import node_of
 from ...wiring.hookup.look import HookUp, look
 from ...wiring.hookup.readings import expected
 from ...wiring.hookup.splices import held
+from ...wiring.hookup.stages import node_of
 from .not_done import not_done
 from .paper import Block, Drawn, Paper, Para, Pictures, Section, listed, tabled
 

@@ -9,7 +9,7 @@ from ...model.box import Box
 from ...model.job import Job, by_id
 from ...model.splice import BondEnd, ConductorEnd, End, FixtureEnd, GroundEnd, LeadEnd
 from .colors import wires_of
-from .graph import Stage, cables_at, contents_at, switched_half
+from .stages import Stage, cables_at, contents_at, switched_half
 
 
 @dataclass(frozen=True, slots=True)

@@ -13,9 +13,10 @@ from typing import Literal
 from ...model.job import Job
 from ...rules.wires.joints import GHOST_UP_TO, LOADED_UNDER, full_voltage
 from .ends import ends_of
-from .graph import Graph, Stage, contents_at, graph, node_of
+from .graph import Graph, graph
 from .network import InState, Network, Node, State
 from .readings import FULL, Kind, kind_at, points_of
+from .stages import Stage, contents_at, node_of
 
 Shown = Literal["full", "nothing", "between"]
 MOST = 5

@@ -9,11 +9,12 @@ from ...model.answer import State
 from ...model.box import Box
 from ...model.job import Job, by_id
 from ...model.splice import Splice
-from .graph import Graph, Stage, Unsaid, box_at, contents_at, graph
+from .graph import Graph, Unsaid, graph
 from .network import wired
 from .proof import SHORTS, Finding, Proof, prove
 from .propose import group_of
 from .splices import too_small
+from .stages import Stage, box_at, contents_at
 from .words import Said, said
 
 

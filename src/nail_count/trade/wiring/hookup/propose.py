@@ -12,13 +12,14 @@ from ...model.job import Job
 from ...model.run import BoxEnd, CircuitEnd, OnwardEnd, WordsEnd
 from ...model.splice import BondEnd, ConductorEnd, End, FixtureEnd, GroundEnd, LeadEnd, Splice
 from .colors import outward, wires_of
-from .graph import Unsaid, far_end, graph
+from .graph import Unsaid, graph
 from .nets import Link, Net, Place, Wanted, carried, conductors, ways
 from .network import Joined
 from .pairing import pairs_of
 from .proof import SHORTS, Proof, prove
 from .sources import neutral_owners
 from .splices import is_screw, splices_for
+from .stages import far_end
 from .wanted import Placed, Plan
 from .words import said
 

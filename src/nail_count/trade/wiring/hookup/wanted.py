@@ -14,9 +14,9 @@ from ...model.panel import second_pole
 from ...model.run import OnwardEnd
 from ...model.splice import End, FixtureEnd, LeadEnd
 from .gear import LOADS, is_split, is_two_pole, kind_of
-from .graph import far_end, switched_at, way_to
 from .nets import Link, Net, Place, Wanted, ways
 from .sources import neutral_owners, two_hots
+from .stages import far_end, switched_at, way_to
 
 Way = tuple[str, Callable[[Wanted], None]]
 """A way of the trade: what it is called, and the ends it puts into nets."""

@@ -9,8 +9,8 @@ from types import MappingProxyType
 from ....drawing.hookup import DrawnEnd, DrawnSplice, Group, HookupDrawing
 from ....store.snapshots import BoxSnapshot
 from ....trade.model.answer import Text
-from ....trade.wiring.hookup.graph import Stage
 from ....trade.wiring.hookup.splices import Held
+from ....trade.wiring.hookup.stages import Stage
 from ...box_screen import PartsOf, notices_part
 from ...form_errors import NO_NOTICE, Notice
 from ...parts import Part

@@ -14,7 +14,7 @@ from ....trade.model.conductor import MOST_VOLTS
 from ....trade.model.errors import Rejected
 from ....trade.model.measure import parse_number
 from ....trade.model.tick import Step, Tick
-from ....trade.wiring.hookup.graph import Stage
+from ....trade.wiring.hookup.stages import Stage
 from ... import urls
 from ...box_screen import Screen, screen_router
 from ...deps import TheAct, TheStore, asked_by_htmx

@@ -18,12 +18,13 @@ from ....trade.model.splice import Splice
 from ....trade.model.tick import Tick
 from ....trade.wiring.hookup.ends import Named, ends_of
 from ....trade.wiring.hookup.faults import Fault, agrees, faults, shown_by
-from ....trade.wiring.hookup.graph import Stage, Unsaid, box_at, cables_at, contents_at, node_of
+from ....trade.wiring.hookup.graph import Unsaid
 from ....trade.wiring.hookup.look import HookUp, look
 from ....trade.wiring.hookup.network import Gear, InState, wired
 from ....trade.wiring.hookup.network import State as NetworkState
 from ....trade.wiring.hookup.readings import Expected, expected, usual_states
 from ....trade.wiring.hookup.splices import Held, held
+from ....trade.wiring.hookup.stages import Stage, box_at, cables_at, contents_at, node_of
 from ....trade.wiring.hookup.work import Step, work
 from ... import urls
 
