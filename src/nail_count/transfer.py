@@ -114,7 +114,10 @@ def _store(data: Path | None, begin: bool = False) -> Store:
     from .store.trouble import Trouble
     from .web.serve import database_in, user_folder
 
-    database = database_in(data or user_folder("nail-count"))
+    folder = data or user_folder("nail-count")
+    database = database_in(folder)
+    if not database.exists() and database_in(folder, demo=True).exists():
+        database = database_in(folder, demo=True)  # a folder of the demo house
     if not begin and not database.exists():
         refuse(database, "expected jobs kept here; there are none. Name their folder with --data")
     try:

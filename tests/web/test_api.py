@@ -137,6 +137,20 @@ def test_an_act_is_done_once_and_only_on_what_was_seen(client: TestClient) -> No
     assert older["next"] is None and older["items"][-1]["sentence"].endswith("started")
 
 
+def test_a_job_is_begun_once_under_a_key(client: TestClient) -> None:
+    job = {"format": "nail-count job", "version": 2, "name": "By a program"}
+    headers = {"idempotency-key": "first house"}
+    made = [client.post("/api/v1/jobs", json=job, headers=headers) for _ in range(2)]
+    assert [one.status_code for one in made] == [201, 201] and made[0].json() == made[1].json()
+    assert client.get(made[0].headers["location"]).json()["head"]["name"] == "By a program"
+    is_problem(client.post("/api/v1/jobs", json={**job, "name": "Another"}, headers=headers), 422, "not-done")
+    assert len(client.get("/api/v1/jobs").json()["items"]) == 2
+    client.delete(made[0].headers["location"])
+    assert [one["put_away"] for one in client.get("/api/v1/jobs").json()["items"]] == [True, False]
+    client.post(f"{made[0].headers['location']}/take-up")
+    assert not any(one["put_away"] for one in client.get("/api/v1/jobs").json()["items"])
+
+
 def test_what_is_wrong_is_said_with_its_place_and_nothing_is_done(client: TestClient) -> None:
     before = client.get(f"{HOUSE}/file").content
     two = {"edits": [*CABLE["edits"], {"edit": "add-cable", "gauge": "13", "insulated": 2}]}

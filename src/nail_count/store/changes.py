@@ -71,11 +71,18 @@ class Changes:
             mine = select(_C.id).where(_C.job_id == at.id, _C.token == token)
             return bool(token) and on.scalar(mine) is not None
 
-    def other_of_token(self, job: str, begins: str, token: str) -> bool:
-        """Whether another act was done under the same key: its token begins so, and goes on otherwise."""
+    def other_of_token(self, job: str | None, begins: str, token: str) -> bool:
+        """Whether another act was done under the same key: its token begins so, and goes on otherwise.
+
+        Args:
+            job: of which job; None: of any, where a job is begun.
+            begins: how the tokens of the key begin.
+            token: of the act that is asked for.
+        """
         with self._session.reading() as on:
-            at = self._session.job(on, job)
-            alike = select(_C.id).where(_C.job_id == at.id, _C.token.startswith(begins), _C.token != token)
+            alike = select(_C.id).where(_C.token.startswith(begins), _C.token != token)
+            if job is not None:
+                alike = alike.where(_C.job_id == self._session.job(on, job).id)
             return on.scalar(alike.limit(1)) is not None
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import Annotated, Any, TypeVar
 
 from fastapi import Path, Query
@@ -44,7 +44,7 @@ _WORDS = {
 }
 
 
-def piece(things: Sequence[T], after: int, limit: int, path: str) -> Page[T]:
+def piece(things: Sequence[T], after: int, limit: int, path: str, sought: Mapping[str, str] | None = None) -> Page[T]:
     """A piece of a list.
 
     Args:
@@ -52,9 +52,11 @@ def piece(things: Sequence[T], after: int, limit: int, path: str) -> Page[T]:
         after: how many come before.
         limit: at most how many.
         path: where the list is.
+        sought: what of it is sought, to be asked of the next piece too.
     """
     end = after + limit
-    following = urls.asking(path, [("after", str(end)), ("limit", str(limit))]) if end < len(things) else None
+    asked = [("after", str(end)), ("limit", str(limit)), *(sought or {}).items()]
+    following = urls.asking(path, asked) if end < len(things) else None
     return Page(items=list(things[after:end]), next=following)
 
 

@@ -102,7 +102,7 @@ def key_of(key: str) -> str:
     return sha256(key.encode()).hexdigest()[:32]
 
 
-def refuse_other(store: Store, job: str, key: str | None, token: str) -> None:
-    """Refuses another act under a key that was used. Raises Rejected, NotFound."""
+def refuse_other(store: Store, job: str | None, key: str | None, token: str) -> None:
+    """Refuses another act under a key that was used, in a job or, with none, in any. Raises Rejected, NotFound."""
     if key is not None and store.changes.other_of_token(job, key_of(key), token):
         raise Rejected.of([Problem((), "expected a key of its own for each act: another act was done under this one")])

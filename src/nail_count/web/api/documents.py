@@ -35,17 +35,9 @@ def list_boxes(
     limit: Limit = MOST,
 ) -> Page[BoxSummary]:
     """The boxes of a job in its order, or those sought, and how each stands."""
-    house = store.house(job, BoxFilter(state=state, circuit=circuit, room=room, words=words))
-    said = [(name, text) for name, text in house_filter(state, circuit, room, words) if text]
-    found = piece([BoxSummary.of(card) for card in house.cards], after, limit, urls.api("jobs", job, "boxes"))
-    if found.next and said:
-        found.next = f"{found.next}&{urls.asking('', said).removeprefix('?')}"
-    return found
-
-
-def house_filter(state: str, circuit: str, room: str, words: str) -> list[tuple[str, str]]:
-    """What is sought, as an address says it."""
-    return [("state", state), ("circuit", circuit), ("room", room), ("words", words)]
+    sought = BoxFilter(state=state, circuit=circuit, room=room, words=words)
+    cards = [BoxSummary.of(card) for card in store.house(job, sought).cards]
+    return piece(cards, after, limit, urls.api("jobs", job, "boxes"), sought.said)
 
 
 @router.get("/jobs/{job}/boxes/{box}", response_model=Box, responses=problems())

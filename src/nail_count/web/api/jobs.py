@@ -15,7 +15,7 @@ from .. import urls
 from ..beside import beside
 from ..deps import TheStore, body_file
 from .common import MOST, After, Key, Limit, as_kept, piece, problems
-from .conditions import IdempotencyKey, IfNoneMatch, known_already, token_of
+from .conditions import IdempotencyKey, IfNoneMatch, known_already, refuse_other, token_of
 from .shapes import ChangeShown, JobShown, JobSummary, Made, Page
 
 router = APIRouter(tags=["jobs"])
@@ -41,6 +41,7 @@ async def start_job(
     token = token_of(idempotency_key, request, content)
 
     def start() -> str:
+        refuse_other(store, None, idempotency_key, token)
         try:
             return store.add_job(read_job(content), token=token)
         except BadFile as wrong:

@@ -49,10 +49,7 @@ def list_ticks(
     store: TheStore, job: Key, box: Annotated[str, Query(max_length=60)] = "", after: After = 0, limit: Limit = MOST
 ) -> Page[Tick]:
     """The ticks of a job, or of one of its boxes, in the order they were made."""
-    found = piece(store.ticks(job, box), after, limit, urls.api("jobs", job, "ticks"))
-    if found.next and box:
-        found.next = f"{found.next}&{urls.asking('', [('box', box)]).removeprefix('?')}"
-    return found
+    return piece(store.ticks(job, box), after, limit, urls.api("jobs", job, "ticks"), {"box": box} if box else None)
 
 
 @router.post("/jobs/{job}/ticks", status_code=201, response_model=Tick, responses=problems(400))
