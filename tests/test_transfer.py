@@ -39,6 +39,11 @@ def test_a_job_goes_out_in_every_form_and_comes_back_the_same(data: Path, tmp_pa
     assert done.returncode == 0, done.stderr.decode()
     assert {path.name for path in out.iterdir()} == {"a.archive", "j.json", "x.xlsx", "t", "p.pdf"}
     assert load_workbook(out / "x.xlsx")["Counts"] and len(PdfReader(out / "p.pdf").pages) > 10
+    assert run("export", str(out / "j.json"), "--pdf", str(tmp_path / "bare.pdf")).returncode == 0
+    pictures = [
+        sum(len(page.images) for page in PdfReader(file).pages) for file in (out / "p.pdf", tmp_path / "bare.pdf")
+    ]
+    assert pictures[0] > pictures[1] == 0, "pictures are kept here, and in no job file"
     again = run("export", "--job", "schoolhouse", *here, "--archive", str(out / "a.archive"))
     assert again.returncode == 2 and b"this one is there already" in again.stderr
     other = ("--data", str(tmp_path / "other"))

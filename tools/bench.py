@@ -50,6 +50,8 @@ from nail_count.trade.rules.check import check_box, check_job, ratings_of
 from nail_count.trade.search.offers import offers
 from nail_count.trade.search.ways import ways
 from nail_count.trade.search.whole_job import mended, to_mend
+from nail_count.trade.wiring.hookup import graph as graphs
+from nail_count.trade.wiring.hookup import proof as proofs
 from nail_count.trade.wiring.hookup.colors import wires_of
 from nail_count.trade.wiring.hookup.graph import graph
 from nail_count.trade.wiring.hookup.proof import prove
@@ -182,7 +184,7 @@ def hookup() -> None:
 
 def anew(house: Job) -> Job:
     """The house, as if nothing of it had been worked out before."""
-    for kept in (graph, prove, wires_of):
+    for kept in (graphs.remembered, proofs.remembered, wires_of):
         kept.cache_clear()
     return house
 

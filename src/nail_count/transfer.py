@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import sys
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
+from contextlib import ExitStack, closing
+from itertools import chain
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -63,26 +65,32 @@ def export(
         raise click.UsageError("expected a job FILE, or --job with one that is kept here")
     if archive is not None and key is None:
         raise click.UsageError("expected --job with --archive: history and pictures are kept here, not in a job file")
-    whole = read_file(file) if file is not None else _kept(data, key or "")
-    job = fitting_job(whole)
-    written = 0
-    if archive is not None:
-        _to_disk(archive, _archive(data, key or ""), overwrite)
-        written += 1
-    for at, content in _files(whole, job, as_json, pdf):
-        _to_disk(at, content, overwrite)
-        written += 1
-    for at, content in taken_out(job, wanted):
-        _to_disk(at, content, overwrite)
-        written += 1
+    with ExitStack() as stack:
+        store = None if key is None else stack.enter_context(closing(_store(data)))
+        whole = read_file(file) if file is not None else _kept(store, key or "")
+        job = fitting_job(whole)
+        made: Iterable[tuple[Path, bytes | Path]] = chain(
+            _files(whole, job, as_json, pdf, store), taken_out(job, wanted)
+        )
+        if archive is not None and store is not None:
+            made = chain([(archive, store.archives.file(key or ""))], made)
+        written = 0
+        for at, content in made:
+            _to_disk(at, content, overwrite)
+            written += 1
     click.echo(f"{written} file{'' if written == 1 else 's'}")
 
 
-def _files(whole: Job, job: Job, as_json: Path | None, pdf: Path | None) -> Iterator[tuple[Path, bytes]]:
+def _files(
+    whole: Job, job: Job, as_json: Path | None, pdf: Path | None, store: Store | None
+) -> Iterator[tuple[Path, bytes]]:
     from .files.job_json import write_job
     from .files.pdf import papers_pdf
     from .trade.edits.fields import now
     from .trade.plan.records.all_papers import papers
+
+    def photo(id: str) -> bytes | None:
+        return store.photo(id, small=False) if store and id in store.photos_here({id}) else None
 
     if as_json is not None:
         yield as_json, write_job(whole).encode()
@@ -90,7 +98,7 @@ def _files(whole: Job, job: Job, as_json: Path | None, pdf: Path | None) -> Iter
         made = list(papers(job))
         if not made:
             refuse(pdf, "expected something to put on paper; nothing is joined or built yet")
-        yield pdf, papers_pdf(job, made, "letter", now())
+        yield pdf, papers_pdf(job, made, "letter", now(), photo=photo)
 
 
 def _to_disk(at: Path, content: bytes | Path, overwrite: bool) -> None:
@@ -126,27 +134,16 @@ def _store(data: Path | None, begin: bool = False) -> Store:
         refuse(database, wrong.sentence)
 
 
-def _kept(data: Path | None, key: str) -> Job:
+def _kept(store: Store | None, key: str) -> Job:
+    """A job kept here, by its key."""
     from .store.snapshots import NotFound
 
-    store = _store(data)
+    assert store is not None
     try:
         return store.whole_job(key)
     except NotFound:
-        refuse(
-            Path(key), f"expected one of the jobs kept here: {', '.join(card.key for card in store.jobs()) or 'none'}"
-        )
-    finally:
-        store.close()
-
-
-def _archive(data: Path | None, key: str) -> Path:
-    """The archive of a job, in a file of its own beside the database."""
-    store = _store(data)
-    try:
-        return store.archives.file(key)
-    finally:
-        store.close()
+        known = ", ".join(card.key for card in store.jobs())
+        refuse(Path(key), f"expected one of the jobs kept here: {known or 'none'}")
 
 
 @click.command()

@@ -23,15 +23,18 @@ def test_a_table_is_understood_row_by_row_and_lands_as_one_act(hand: Hand, tmp_p
     hand.go("/jobs/schoolhouse/bring-in")
     hand.one("#boxes-file").send_keys(str(file))
     hand.press("#boxes button[value=look]")
+    hand.wait(lambda: len(hand.all("#boxes tbody tr")) == 3)
     rows = [row.text for row in hand.all("#boxes tbody tr")]
     assert "54 in3 marked in it" in rows[0] and "0.9 A fan" in rows[0] and "is here already" in rows[1]
     assert "expected a breaker of this panel" in rows[2] and "stays out" in rows[2] and hand.axe() == [] and hand.fits()
     assert [bool(box.get_attribute("checked")) for box in hand.all("#boxes tbody input")] == [True, False]
     Select(hand.one("#column-0")).select_by_value("")
     hand.press("#boxes button[value=land]")
+    hand.wait(lambda: hand.all("#boxes-text-expected"))
     assert "at least one row" in hand.text("#boxes-text-expected"), "a table without names lands nothing"
     Select(hand.one("#column-0")).select_by_value("name")
     hand.press("#boxes button[value=look]")
+    hand.wait(lambda: hand.all("#row-2"))
     hand.press("#row-2") if not hand.one("#row-2").is_selected() else None
     hand.press("#boxes button[value=land]")
     hand.wait(lambda: "1 box brought in from a table" in hand.text("main"))
@@ -43,6 +46,7 @@ def test_a_directory_is_pasted_and_lands_in_the_panel(hand: Hand) -> None:
     hand.go("/jobs/schoolhouse/bring-in/directory")
     hand.one("#directory-text").send_keys("11 Attic 15A\n12 open\n1 Kitchen 15A\nspare")
     hand.press("#directory button[value=look]")
+    hand.wait(lambda: len(hand.all("#directory tbody tr")) == 4)
     said = hand.text("#directory")
     assert hand.axe() == [] and "in the panel already" in said and "stays out" in said
     assert str(hand.one("#directory-text").get_attribute("value")).endswith("spare"), "what was typed stays"
@@ -73,9 +77,11 @@ def test_a_token_is_made_shown_once_and_withdrawn(hand: Hand) -> None:
     hand.fill("token", "days", "soon")
     hand.fill("token", "name", "van list")
     hand.press("#token button")
-    assert "such as 90" in hand.text("#token") and hand.one("#token-name").get_attribute("value") == "van list"
+    hand.wait(lambda: "such as 90" in hand.text("#token"))
+    assert hand.one("#token-name").get_attribute("value") == "van list"
     hand.fill("token", "days", "90")
     hand.press("#token button")
+    hand.wait(lambda: hand.all("#made"))
     made = hand.one("#made").get_attribute("value")
     assert made and made.startswith("nailcount_") and hand.axe() == [] and hand.fits()
     hand.go("/tokens")

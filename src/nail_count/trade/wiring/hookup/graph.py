@@ -90,9 +90,10 @@ class Graph:
 
 MOST_GRAPHS = 32
 """Of how many jobs the graph is remembered: a value of a value, asked for again at every throw of a switch."""
+FEW_BOXES = 40
+"""Of a job with more boxes the graph is made anew each time: to remember it would take more than to make it."""
 
 
-@lru_cache(maxsize=MOST_GRAPHS)
 def graph(job: Job, stage: Stage = "planned") -> Graph:
     """The boxes of a job, with what leads to and from them, as one network.
 
@@ -100,6 +101,12 @@ def graph(job: Job, stage: Stage = "planned") -> Graph:
         job: with those boxes and runs that are wired together; others do not hurt.
         stage: as found, or as planned.
     """
+    return remembered(job, stage) if len(job.boxes) <= FEW_BOXES else _Maker(job, stage).made()
+
+
+@lru_cache(maxsize=MOST_GRAPHS)
+def remembered(job: Job, stage: Stage) -> Graph:
+    """As [graph][nail_count.trade.wiring.hookup.graph.graph], of a job asked for again and again."""
     return _Maker(job, stage).made()
 
 

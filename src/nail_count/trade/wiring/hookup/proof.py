@@ -78,7 +78,10 @@ MOST_PROVEN = 64
 """Of how many networks the proof is remembered: a value of a value, asked for again at every throw of a switch."""
 
 
-@lru_cache(maxsize=MOST_PROVEN)
+FEW_PAIRS = 1000
+"""A network with more splices is tried anew each time."""
+
+
 def prove(network: Network) -> Proof:
     """Tries a network in every state.
 
@@ -95,6 +98,16 @@ def prove(network: Network) -> Proof:
     >>> proof.holds, proof.states, proof.burning
     (True, 4, 1)
     """
+    return remembered(network) if len(network.joined) <= FEW_PAIRS else _proven(network)
+
+
+@lru_cache(maxsize=MOST_PROVEN)
+def remembered(network: Network) -> Proof:
+    """As [prove][nail_count.trade.wiring.hookup.proof.prove], of a network asked for again and again."""
+    return _proven(network)
+
+
+def _proven(network: Network) -> Proof:
     proof, base = Proof(), wired(network)
     at_rest = InState(replace(network, gear=()), State(frozenset(s.circuit for s in network.sources), {}), base)
     _shorts(at_rest, proof)
