@@ -67,14 +67,7 @@ async def directory(request: Request, store: TheStore, sent: SentFiles, job: str
     """A directory looked at, or brought in as one act."""
 
     def answer() -> Response:
-        kept = store.job(job)
-        try:
-            text = text_of(sent.content) if sent.files else sent.form.get("text", "")
-        except BadFile as wrong:
-            return _page(
-                request, store, job, "directory", errors=_errors("directory", sent, wrong.problems[0].sentence)
-            )
-        view = directory_view(text, sent.form.get("amps", ""), kept)
+        view = directory_view(sent.form.get("text", ""), sent.form.get("amps", ""), store.job(job))
         if not view.lines:
             errors = _errors("directory", sent, "expected the lines of a directory; there are none")
             return _page(request, store, job, "directory", errors=errors)
