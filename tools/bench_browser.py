@@ -47,7 +47,7 @@ ACTS: dict[str, str] = {
 """What is pressed on the hook-up page, in turn: another end each time, so that most states are new."""
 PRESS = """
 const [turn, done] = arguments, begun = performance.now();
-const ends = [...document.querySelectorAll("form[action$=take-apart] button")];
+const ends = [...document.querySelectorAll("button[form=apart]")];
 document.addEventListener("htmx:after:swap", () => requestAnimationFrame(() => {
   const channel = new MessageChannel();
   channel.port1.onmessage = () => done(performance.now() - begun);

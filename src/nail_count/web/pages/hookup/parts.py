@@ -166,7 +166,6 @@ class SpliceRow:
     held: Held
     connector: str
     ends: Choices
-    stage: Stage
 
 
 @dataclass(frozen=True, slots=True)
@@ -175,7 +174,6 @@ class LooseEnd:
 
     key: str
     words: str
-    stage: Stage
 
 
 @dataclass(frozen=True, slots=True)
@@ -229,7 +227,7 @@ def _sections(view: HookupView) -> Iterator[Part]:
         to_found = "" if view.box.found else view.other
         steps = Part("work-steps", "hookup/work_steps.html", None, tuple(_work(view)))
         yield Part("work-section", "hookup/work.html", to_found, (steps,))
-    yield Part("splices-section", "hookup/splices.html", None, tuple(_splices(view)))
+    yield Part("splices-section", "hookup/splices.html", view.hookup.stage, tuple(_splices(view)))
     yield Part("expect-section", "hookup/expect.html", None, tuple(_expect(view)))
 
 
@@ -331,16 +329,14 @@ def _splices(view: HookupView) -> Iterator[Part]:
         Part(
             f"splice-{one.id}", "hookup/splice_row.html",
             SpliceRow(one.name or one.id, view.held(one), one.connector.size if one.connector else "",
-                      tuple(view.words(one)), stage),
+                      tuple(view.words(one))),
         )
         for one in view.live.splices
     )  # fmt: skip
     yield Part(
         "splice-rows", "hookup/splice_rows.html", None, rows or (Part("splice-", "hookup/no_splice.html", None),)
     )
-    loose = tuple(
-        Part(f"loose-{key}", "hookup/loose_end.html", LooseEnd(key, words, stage)) for key, words in view.loose
-    )
+    loose = tuple(Part(f"loose-{key}", "hookup/loose_end.html", LooseEnd(key, words)) for key, words in view.loose)
     ends = Part("loose-ends", "hookup/loose_ends.html", None, loose)
     yield Part("loose", "hookup/loose.html", bool(loose), (ends,))
 
