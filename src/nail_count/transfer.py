@@ -225,19 +225,12 @@ def _new_job(file: Path, archive: bool, data: Path | None) -> None:
 
 def _boxes(store: Store, key: str, text: str, room: str, amps: int | None) -> tuple[Edit | None, int]:
     """What a table brings in, printed row by row; how many rows are not understood."""
-    from .trade.edits.documents import BoxLine
-    from .trade.quick_entry.row import column_of
-    from .trade.quick_entry.rows import BringInBoxes, guessed_columns, landing, read_rows
+    from .files.boxes_table import boxes_in
+    from .trade.quick_entry.rows import BringInBoxes, landing
 
     house, spread = store.house(key), read_spread(text)
-    head = spread.rows[0]
-    if not any(column_of(cell) for cell in head):
-        raise BadFile.because("expected a first row that says what the columns are: name, room, gangs, volume, cables")
-    here = {card.key: BoxLine(card.name, card.room, ()) for card in house.all_cards}
-    rows = read_rows(
-        spread.rows[1:], guessed_columns(head), house.job.sheets, house.job.head.circuit_ids, here, 2,
-        spread.decimal_comma, room,
-    )  # fmt: skip
+    here = [(card.room, card.name) for card in house.all_cards]
+    _, rows = boxes_in(spread, house.job.sheets, house.job.head.circuit_ids, here, room)
     click.echo(spread.how, err=True)
     for row in rows:
         said = [f"{cell.column}: expected {cell.expected}" for cell in row.reading.problems]

@@ -69,9 +69,9 @@ class ChangeLine(Thing):
     """One act, by its number in this history: from 1."""
 
     kind: Literal["change"] = "change"
-    sentence: str
+    sentence: Annotated[str, Field(max_length=4000)]
     at: datetime
-    by: str = ""
+    by: Annotated[str, Field(max_length=60)] = ""
     undoes: Annotated[int, Field(ge=1)] | None = None
     """The act it takes back, or brings back."""
 

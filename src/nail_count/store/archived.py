@@ -204,7 +204,7 @@ class _History:
 
     def _change(self, line: ChangeLine) -> None:
         _hold(bool(self.job) and self.which is None, "acts before documents")
-        values = {"job_id": self.job, "sentence": line.sentence[:2000], "at": _plain(line.at), "by": line.by[:60]}
+        values = {"job_id": self.job, "sentence": line.sentence, "at": _plain(line.at), "by": line.by}
         self.changes.append(revisions.new_id(self.on.execute(insert(_C), values)))
         if line.undoes is not None:
             self.undoes[self.changes[-1]] = line.undoes

@@ -10,15 +10,17 @@ from hashlib import sha256
 from sqlalchemy import insert, select, update
 
 from ..trade.model.errors import Rejected
-from .revisions import new_id, now
+from .revisions import now
 from .session import Session
 from .snapshots import NotFound
 from .tables import TokenRow
 
 _T = TokenRow
+_COLUMNS = _T.id, _T.name, _T.made, _T.expires_at, _T.withdrawn_at, _T.used
 BEGINS = "nailcount_"
 """So that a token that lies about somewhere is known for what it is."""
 MOST_DAYS = 3660
+"""After so many a token expires at the latest, where it expires at all: ten years."""
 _SEEN_EVERY = timedelta(hours=1)
 """How often it is noted that a token is used: noting every call would make each of them write."""
 
@@ -66,14 +68,13 @@ class Tokens:
         expires = None if days is None else now() + timedelta(days=days)
         values = {"name": name.strip(), "digest": _digest(token), "made": now(), "expires_at": expires}
         with self._session.writing() as on:
-            new_id(on.execute(insert(_T), values))
+            on.execute(insert(_T), values)
         return token
 
     def all(self) -> list[Token]:
         """Every token there ever was, the newest first."""
-        columns = _T.id, _T.name, _T.made, _T.expires_at, _T.withdrawn_at, _T.used
         with self._session.reading() as on:
-            return [Token(*row) for row in on.execute(select(*columns).order_by(_T.id.desc()))]
+            return [Token(*row) for row in on.execute(select(*_COLUMNS).order_by(_T.id.desc()))]
 
     def withdraw(self, id: int) -> None:
         """From now on a token is refused. Raises NotFound."""
@@ -84,9 +85,8 @@ class Tokens:
 
     def refusal(self, token: str) -> str:
         """Why a token is refused; "" where it is good. That it is used is noted, once an hour."""
-        columns = _T.id, _T.name, _T.made, _T.expires_at, _T.withdrawn_at, _T.used
         with self._session.reading() as on:
-            row = on.execute(select(*columns).where(_T.digest == _digest(token))).one_or_none()
+            row = on.execute(select(*_COLUMNS).where(_T.digest == _digest(token))).one_or_none()
         if row is None:
             return "expected a token that was made here"
         known = Token(*row)

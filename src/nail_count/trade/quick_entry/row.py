@@ -3,15 +3,12 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
 from typing import Literal, get_args
 
-from pydantic import ValidationError
-
 from ..edits.base import Datasheets
 from ..model.box import Box, Use
-from ..model.errors import problems_of
 from ..model.keys import slug
 from .parse import read_line
 
@@ -41,6 +38,10 @@ _CABLE = re.compile(
     re.IGNORECASE,
 )
 _PARTS = re.compile(r"[,;+&\n]|\band\b", re.IGNORECASE)
+_FORMULA = ("=", "+", "-", "@")
+"""What a spreadsheet takes for a formula, and so is marked as text on the way out."""
+_FIGURES: frozenset[Column] = frozenset(("gangs", "volume", "watts"))
+"""Columns in which a comma between digits can be a decimal point; elsewhere it parts things, or is of a name."""
 _BETWEEN_DIGITS = re.compile(r"(?<=\d),(?=\d)")
 
 
@@ -102,10 +103,10 @@ def read_row(
     >>> read_row({"name": "Bench", "room": "Kitchen", "cables": "two"}, {}, frozenset()).problems[0].expected
     'cables such as 14/2 x3, 12/3'
     """
-    said = {column: _plain(text, decimal_comma) for column, text in cells.items() if text.strip()}
+    said = {column: _plain(column, text, decimal_comma) for column, text in cells.items() if text.strip()}
     read: dict[Column, Cell] = dict(_facts(said, circuits))
     spans, line = _line(said, read)
-    begun = _begun(said, read)
+    begun = _begun(said, read, circuits)
     if begun is None:
         return RowReading(tuple(read.values()), None)
     reading = read_line(line, begun, sheets)
@@ -119,10 +120,12 @@ def read_row(
     return RowReading(in_order, reading.box if whole else None)
 
 
-def _plain(text: str, decimal_comma: bool) -> str:
-    """A cell without the mark that keeps it from being taken for a formula."""
-    clean = text.strip().removeprefix("'").strip()
-    return _BETWEEN_DIGITS.sub(".", clean) if decimal_comma else clean
+def _plain(column: Column, text: str, decimal_comma: bool) -> str:
+    """A cell without the mark that keeps it from being taken for a formula; of a figure, with a decimal point."""
+    clean = text.strip()
+    if clean[:1] == "'" and clean[1:2] in _FORMULA:
+        clean = clean[1:].strip()
+    return _BETWEEN_DIGITS.sub(".", clean) if decimal_comma and column in _FIGURES else clean
 
 
 def _facts(said: Mapping[Column, str], circuits: frozenset[str]) -> Iterator[tuple[Column, Cell]]:
@@ -131,30 +134,35 @@ def _facts(said: Mapping[Column, str], circuits: frozenset[str]) -> Iterator[tup
         text = said.get(column, "")
         expected = "" if 0 < len(text) <= 60 else f"a {column} of at most 60 characters"
         yield column, Cell(column, "" if expected else text, expected)
-    if circuit := said.get("circuit"):
-        here = circuit if circuit in circuits else circuit.removesuffix(".0")  # as some spreadsheets write a number
-        expected = (
-            "" if here in circuits else "a breaker of this panel; bring in its directory first, or leave this out"
-        )
-        yield "circuit", Cell("circuit", "" if expected else f"breaker {here}", expected)
-    if use := said.get("use"):
-        known = _USES.get(use.lower())
-        expected = "" if known else f"one of {', '.join(dict.fromkeys(_USES))}"
-        yield "use", Cell("use", known or "", expected)
+    if "circuit" in said:
+        here = _circuit(said, circuits)
+        expected = "" if here else "a breaker of this panel; bring in its directory first, or leave this out"
+        yield "circuit", Cell("circuit", f"breaker {here}" if here else "", expected)
+    if "use" in said:
+        use = _use(said)
+        expected = "" if use else f"one of {', '.join(_USES)}"
+        yield "use", Cell("use", use or "", expected)
 
 
-def _begun(said: Mapping[Column, str], read: Mapping[Column, Cell]) -> Box | None:
+def _circuit(said: Mapping[Column, str], circuits: frozenset[str]) -> str | None:
+    """The breaker a row says; None where it says none, or none of the panel."""
+    text = said.get("circuit", "")
+    written = (text, text.removesuffix(".0"))  # some spreadsheets write a whole number so
+    return next((one for one in written if one in circuits), None)
+
+
+def _use(said: Mapping[Column, str]) -> Use | None:
+    """What a row says the box is for; None where it says nothing known here."""
+    return _USES.get(said.get("use", "").lower())
+
+
+def _begun(said: Mapping[Column, str], read: Mapping[Column, Cell], circuits: frozenset[str]) -> Box | None:
     """The box with nothing in it; None where it has no name."""
     if read["name"].expected or read["room"].expected:
         return None
-    circuit = read["circuit"].means.removeprefix("breaker ") if "circuit" in read else ""
-    use = read["use"].means if "use" in read else ""
     key = slug(f"{said['room']} {said['name']}")[:36].strip("-") or "box"
-    facts = {"circuit": circuit or None, "use": use or "control"}
-    try:
-        return Box.model_validate({"id": key, "name": said["name"], "room": said["room"], **facts})
-    except ValidationError as wrong:  # such as a name of characters no box has
-        raise AssertionError(problems_of(wrong)[0].sentence) from wrong
+    circuit, use = _circuit(said, circuits), _use(said) or "control"
+    return Box(id=key, name=said["name"], room=said["room"], circuit=circuit, use=use)
 
 
 def _line(said: Mapping[Column, str], read: dict[Column, Cell]) -> tuple[list[tuple[Column, int, int]], str]:
@@ -191,8 +199,8 @@ def _line(said: Mapping[Column, str], read: dict[Column, Cell]) -> tuple[list[tu
     return spans, line
 
 
-def _devices(watts: str, devices: list[str], put: object, read: dict[Column, Cell]) -> None:
-    assert callable(put)
+def _devices(watts: str, devices: list[str], put: Callable[[Column, str], None], read: dict[Column, Cell]) -> None:
+    """Puts each device into the line, its watts behind it."""
     loads = [part.strip() for part in _PARTS.split(watts) if part.strip()]
     if loads and len(loads) != len(devices):
         several = {0: "no device", 1: "one device"}.get(len(devices), f"{len(devices)} devices")

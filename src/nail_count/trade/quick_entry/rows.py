@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Mapping, Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 
 from pydantic import Field
 
 from ..edits.base import Datasheets, Edit
-from ..edits.documents import BoxLine, Documents, Edited
+from ..edits.documents import Documents, Edited
 from ..edits.house.boxes import BringIn
 from ..edits.house.panel import PutCircuit
 from ..model.box import Box
@@ -76,7 +76,7 @@ def read_rows(
     columns: Sequence[Column | None],
     sheets: Datasheets,
     circuits: frozenset[str],
-    here: Mapping[str, BoxLine],
+    here: Collection[tuple[str, str]],
     first: int = 1,
     decimal_comma: bool = False,
     room: str = "",
@@ -88,12 +88,12 @@ def read_rows(
         columns: what stands under each column; None: it is not looked at.
         sheets: the sheets that device words can mean.
         circuits: those of the panel.
-        here: the boxes the house has.
+        here: room and name of each box the house has.
         first: the number of the first row.
         decimal_comma: whether a comma between digits is a decimal point.
         room: of a row that names none.
     """
-    known = {(line.room.casefold(), line.name.casefold()) for line in here.values()}
+    known = {(at.casefold(), name.casefold()) for at, name in here}
     made = []
     for number, row in enumerate(rows, first):
         cells: dict[Column, str] = {column: cell for column, cell in zip(columns, row, strict=False) if column}

@@ -53,7 +53,7 @@ def _call(
 
 
 TheCall = Annotated[Call, Depends(_call)]
-STEPPED = problems(400, 409, 412, 428)
+STEPPED = problems(400, 412, 428)
 Mend = Annotated[bool, Query(description="Leave out of boxes what would no longer fit, instead of refusing.")]
 
 
@@ -179,9 +179,12 @@ def try_out(response: Response, store: TheStore, job: Key, box: Key) -> Made:
 
 
 @router.post("/jobs/{job}/keep", responses=problems(412))
-def keep_trial(store: TheStore, job: Key, mend: bool = False) -> Made:
+async def keep_trial(
+    request: Request, store: TheStore, job: Key, mend: Mend = False, idempotency_key: IdempotencyKey = None
+) -> Made:
     """Everything that was tried out becomes so, as one change. `job`: the key of the what-if."""
-    return Made(key=store.end_trial(job, {}, accept=True, mend=mend))
+    token = token_of(idempotency_key, request, await request.body())
+    return Made(key=await beside(lambda: store.end_trial(job, {}, accept=True, token=token, mend=mend)))
 
 
 @router.post("/jobs/{job}/throw-away", responses=problems())

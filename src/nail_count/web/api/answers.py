@@ -6,6 +6,7 @@ from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, Query, Request
 
+from ...files.boxes_table import boxes_in
 from ...files.day_report import day_data, plan_of
 from ...files.fix_report import fix_data
 from ...files.hookup_report import hookup_data
@@ -13,12 +14,10 @@ from ...files.job_json import BadFile, read_job
 from ...files.parts_report import parts_data
 from ...files.report import box_data, check_data
 from ...files.spread import read_spread
-from ...trade.edits.documents import BoxLine, Documents, JobAtHand
-from ...trade.edits.hookup import wired_with
 from ...trade.model.errors import Rejected
 from ...trade.plan.how_far import how_far, totals
 from ...trade.quick_entry.directory import read_directory
-from ...trade.quick_entry.rows import BringInBoxes, BringInCircuits, guessed_columns, landing, new_circuits, read_rows
+from ...trade.quick_entry.rows import BringInBoxes, BringInCircuits, landing, new_circuits
 from ...trade.rules.check import check_job, fitting_job
 from ...trade.search.ways import ways
 from ...trade.search.whole_job import Mended, mended, to_mend, total
@@ -80,9 +79,9 @@ async def hook_up(
     """What joins what in a box: plan, proof in every state, readings to expect, work."""
 
     def see() -> dict[str, Any]:
-        kept = store.box(job, box)
-        wiring = wired_with(Documents(JobAtHand(store.whole_job(job)), {}), kept.box)
-        return hookup_data(look(wiring, box, stage))
+        kept = store.wired(job, store.box(job, box))
+        assert kept.wiring is not None
+        return hookup_data(look(kept.wiring, box, stage))
 
     return await beside(see)
 
@@ -98,7 +97,7 @@ async def ways_of(store: TheStore, job: Key, box: Key) -> dict[str, Any]:
         rows = [Mended(box, kept.box.name, kept.box.room, found)]
         said: dict[str, Any] = fix_data(around, rows, total(around, rows))["boxes"][0]
         edits = [[edit_data(edit) for edit in way.edits] for way in found.ways]
-        return {**said, "ways": [{**way, "edits": made} for way, made in zip(said["ways"], edits, strict=False)]}
+        return {**said, "ways": [{**way, "edits": made} for way, made in zip(said["ways"], edits, strict=True)]}
 
     return await beside(find)
 
@@ -192,16 +191,11 @@ async def read_table(
     """A table of boxes as CSV, row by row as understood, and the edit that brings in what is; nothing is kept."""
     text = await _text(request)
     house = store.house(job)
+    here = [(card.room, card.name) for card in house.all_cards]
     try:
-        spread = read_spread(text)
+        columns, rows = boxes_in(read_spread(text), house.job.sheets, house.job.head.circuit_ids, here, room)
     except BadFile as wrong:
         raise Rejected.of(wrong.problems) from wrong
-    head = house.job.head
-    here = {card.key: BoxLine(card.name, card.room, ()) for card in house.all_cards}
-    columns = guessed_columns(spread.rows[0])
-    rows = read_rows(
-        spread.rows[1:], columns, house.job.sheets, head.circuit_ids, here, 2, spread.decimal_comma, room
-    )  # fmt: skip
     boxes = landing(rows)
     return {
         "columns": columns,

@@ -7,7 +7,6 @@ from dataclasses import dataclass
 
 from ....files.spread import Spread, read_spread
 from ....store.snapshots import BoxCard, JobSnapshot
-from ....trade.edits.documents import BoxLine
 from ....trade.edits.house.panel import PutCircuit
 from ....trade.model.box import Box
 from ....trade.quick_entry.directory import DirectoryLine, read_directory
@@ -88,9 +87,9 @@ def table_view(text: str, form: Mapping[str, str], job: JobSnapshot, cards: list
         head = any(column_of(cell) is not None for cell in spread.rows[0])
         columns = guessed_columns(spread.rows[0] if head else ("name",) + ("",) * (spread.width - 1))
     room = form.get("room", "").strip()[:60]
-    lines = {card.key: BoxLine(card.name, card.room, ()) for card in cards}
+    here = [(card.room, card.name) for card in cards]
     rows = read_rows(
-        spread.rows[head:], columns, job.sheets, job.head.circuit_ids, lines, 2 if head else 1, spread.decimal_comma,
+        spread.rows[head:], columns, job.sheets, job.head.circuit_ids, here, 2 if head else 1, spread.decimal_comma,
         room,
     )  # fmt: skip
     ticked = form.get("row", "").split(",") if known and form.get("ticked") == "yes" else None
