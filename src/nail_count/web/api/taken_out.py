@@ -9,7 +9,7 @@ from starlette.background import BackgroundTask
 from starlette.responses import FileResponse, Response
 
 from ...drawing.of_job import BoxDrawing, box_drawing, drawings_in
-from ...files.svg import svg
+from ...files.picture import PictureForm, picture
 from ...files.tables import TableName, table_csv
 from ...store.snapshots import NotFound
 from ...trade.edits.fields import now
@@ -52,7 +52,7 @@ async def table(store: TheStore, job: Key, name: TableName) -> Response:
 )  # fmt: skip
 async def drawing(
     store: TheStore, job: Key, box: Key, what: BoxDrawing,
-    form: Annotated[Literal["svg", "png"], Query(description="As vectors, or as a picture.")] = "svg",
+    form: Annotated[PictureForm, Query(description="As vectors, or as a picture.")] = "svg",
 ) -> Response:  # fmt: skip
     """A drawing of a box, standing alone."""
 
@@ -61,12 +61,8 @@ async def drawing(
         here = next((one for one in whole.boxes if one.id == box), None)
         if here is None or what not in drawings_in(here):
             raise NotFound("expected a drawing of one of the boxes of this job")
-        ink = box_drawing(whole, here, what)
-        if form == "svg":
-            return Response(svg(ink), media_type="image/svg+xml")
-        from ...files.png import png
-
-        return Response(png(ink), media_type="image/png")
+        drawn, kind = picture(box_drawing(whole, here, what), form)
+        return Response(drawn, media_type=kind)
 
     return await beside(draw)
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Any
 from urllib.parse import quote
 
 from fastapi import APIRouter
@@ -13,7 +13,7 @@ from starlette.responses import FileResponse, Response
 from ....drawing.ink import Ink
 from ....drawing.of_job import BOX_DRAWING_NAMES, BoxDrawing, box_drawing, day_drawings, drawings_in, floor_maps
 from ....files.day_report import plan_of
-from ....files.svg import svg
+from ....files.picture import PictureForm, picture
 from ....files.tables import TABLE_NAMES, TABLES, TableName, table_csv
 from ....store.snapshots import NotFound
 from ....trade.rules.check import fitting_job
@@ -23,7 +23,6 @@ from ...paging import paged
 from ...templating import render
 
 router = APIRouter(prefix="/jobs/{job}/take-out", include_in_schema=False)
-Form = Literal["svg", "png"]
 LOOK_FOR = 8.0
 """How long the best plan of the days is looked for [s], as on the page of the days."""
 
@@ -68,7 +67,7 @@ def table(store: TheStore, job: str, name: TableName) -> Response:
 
 
 @router.get("/drawings/{box}/{what}.{form}")
-def drawing(store: TheStore, job: str, box: str, what: BoxDrawing, form: Form) -> Response:
+def drawing(store: TheStore, job: str, box: str, what: BoxDrawing, form: PictureForm) -> Response:
     """One drawing of one box, standing alone."""
     whole = fitting_job(store.whole_job(job))
     here = next((one for one in whole.boxes if one.id == box), None)
@@ -78,7 +77,7 @@ def drawing(store: TheStore, job: str, box: str, what: BoxDrawing, form: Form) -
 
 
 @router.get("/map/{number}.{form}")
-def floor_map(store: TheStore, job: str, number: int, form: Form) -> Response:
+def floor_map(store: TheStore, job: str, number: int, form: PictureForm) -> Response:
     """The map of the wiring of one floor, from 1."""
     whole, house = fitting_job(store.whole_job(job)), store.house(job)
     maps = list(floor_maps(whole, {card.key: card.state for card in house.all_cards}))
@@ -88,7 +87,7 @@ def floor_map(store: TheStore, job: str, number: int, form: Form) -> Response:
 
 
 @router.get("/days/{number}.{form}")
-async def day(store: TheStore, job: str, number: int, form: Form) -> Response:
+async def day(store: TheStore, job: str, number: int, form: PictureForm) -> Response:
     """A day of the plan by breaker, from 1."""
 
     def draw() -> Response:
@@ -101,13 +100,9 @@ async def day(store: TheStore, job: str, number: int, form: Form) -> Response:
     return await beside(draw)
 
 
-def _drawn(ink: Ink, name: str, form: Form) -> Response:
-    if form == "svg":
-        return Response(svg(ink), media_type="image/svg+xml", headers=_named(f"{name}.svg"))
-    # Read where it is needed: a server starts without it.
-    from ....files.png import png
-
-    return Response(png(ink), media_type="image/png", headers=_named(f"{name}.png"))
+def _drawn(ink: Ink, name: str, form: PictureForm) -> Response:
+    content, kind = picture(ink, form)
+    return Response(content, media_type=kind, headers=_named(f"{name}.{form}"))
 
 
 def _named(name: str) -> dict[str, str]:
