@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import get_args
 
 import pytest
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import strategies as st
 
 from nail_count.trade.wiring.simulate.hub import CASES, MOST_JOINED, Act, Case, HubMemory, SimulatedHub
@@ -112,12 +112,13 @@ def test_nothing_goes_out_with_the_network_down_and_it_is_off_after_its_breaker(
     assert not of.radio(AT).on and of.watts(AT, 40.04) == 40.0
 
 
+@example("joins", ["look", "join", "on", "leave"])
 @given(st.sampled_from(CASES), st.lists(st.sampled_from([*get_args(Act), "look", "update", "on", "call", "leave"])))
 def test_whatever_is_done_it_joins_only_while_it_is_looked_for(case: Case, acts: list[str]) -> None:
     """The clock never goes back, no more is held than fits, and all of it is kept and read back to the letter."""
     of = hub(case)
     for act in acts:
-        was, joined, until = of.clock, AT in of.holds, of.memory.looks_until
+        was, joined, until, on = of.clock, AT in of.holds, of.memory.looks_until, of.radio(AT).on
         if act == "look":
             of.look_for(AT, WINDOW)
         elif act == "update":
@@ -133,6 +134,8 @@ def test_whatever_is_done_it_joins_only_while_it_is_looked_for(case: Case, acts:
         assert of.clock >= was and len(of.holds) <= MOST_JOINED
         if AT in of.holds and not joined:
             assert act == "join" and of.clock <= until
-        if of.radio(AT).on:
-            assert of.radio(AT).joined
+        if of.radio(AT).on and not on:
+            assert act == "on" and joined, "expected the hub to switch only what it holds"
+        if on and not of.radio(AT).on:
+            assert act in ("reset", "cycle", "update"), "given up by the hub, its contact stays as it is"
         assert HubMemory.model_validate_json(of.memory.model_dump_json(exclude_defaults=True)) == of.memory

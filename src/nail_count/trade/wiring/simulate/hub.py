@@ -45,6 +45,7 @@ class Radio(Thing):
     came_with: Annotated[str, Field(max_length=40)] = OLD
     firmware: Annotated[str, Field(max_length=40)] = OLD
     on: bool = False
+    """Whether its contact is closed: a device that the hub gives up stays as it is, until it is reset or cycled."""
     stuck: bool = False
     """Whether an update that failed left it silent until its power is cycled."""
 
