@@ -172,6 +172,8 @@ def test_what_is_wrong_is_said_with_its_place_and_nothing_is_done(client: TestCl
     )
     is_problem(client.get(f"{HOUSE}/boxes?limit=0"), 422, "not-done")
     is_problem(client.get(f"{HOUSE}/boxes/nowhere"), 404, "not-here")
+    for path in (f"{HOUSE}/changes", f"{BOX}/revisions"):
+        is_problem(client.get(f"{path}/{'9' * 22}"), 422, "not-done")
     is_problem(client.delete(f"{HOUSE}/check"), 405, "not-that-way")
     is_problem(client.post("/api/v1/photos", content=b"GIF89a"), 422, "not-done")
     assert client.get(f"{HOUSE}/file").content == before

@@ -18,7 +18,7 @@ from ...trade.model.errors import Problem, Rejected
 from .. import urls
 from ..beside import beside
 from ..deps import TheStore
-from .common import Key, as_kept, problems
+from .common import Key, Number, as_kept, problems
 from .conditions import (
     IdempotencyKey,
     IfMatch,
@@ -151,7 +151,7 @@ def _steps(way: Way) -> None:
 
 @router.post("/jobs/{job}/boxes/{box}/take-back/{number}", response_model=Box, responses=STEPPED)
 async def take_box_back(
-    call: TheCall, store: TheStore, job: Key, box: Key, number: int, mend: Mend = False
+    call: TheCall, store: TheStore, job: Key, box: Key, number: Number, mend: Mend = False
 ) -> Response:
     """The box becomes as it was at an earlier revision, by one more. If-Match must be said."""
     token = token_of(call.key, call.request, await call.request.body())

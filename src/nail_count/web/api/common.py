@@ -16,6 +16,7 @@ from .shapes import Page
 
 T = TypeVar("T")
 Key = Annotated[str, Path(min_length=1, max_length=60, description="By what it is called in addresses.")]
+Number = Annotated[int, Path(ge=1, le=2**53, description="Which, from 1.")]
 Limit = Annotated[int, Query(ge=1, le=200, description="At most so many.")]
 After = Annotated[int, Query(ge=0, le=10_000_000, description="How many come before.")]
 MOST = 50

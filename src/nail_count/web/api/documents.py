@@ -15,7 +15,7 @@ from ...trade.model.run import Run
 from .. import urls
 from ..beside import beside
 from ..deps import TheStore
-from .common import MOST, After, Key, Limit, as_kept, piece, problems
+from .common import MOST, After, Key, Limit, Number, as_kept, piece, problems
 from .conditions import IfNoneMatch, known_already
 from .shapes import BoxSummary, EffectShown, Page
 
@@ -48,7 +48,7 @@ def show_box(store: TheStore, job: Key, box: Key, if_none_match: IfNoneMatch = N
 
 
 @router.get("/jobs/{job}/boxes/{box}/revisions/{number}", response_model=Box, responses=problems())
-def show_earlier_box(store: TheStore, job: Key, box: Key, number: int) -> Response:
+def show_earlier_box(store: TheStore, job: Key, box: Key, number: Number) -> Response:
     """A box as it was at an earlier revision."""
     return as_kept(store.earlier(job, box, number).then.box, number)
 

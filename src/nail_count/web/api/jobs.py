@@ -14,7 +14,7 @@ from ...trade.model.job import Job
 from .. import urls
 from ..beside import beside
 from ..deps import TheStore, body_file
-from .common import MOST, After, Key, Limit, as_kept, piece, problems
+from .common import MOST, After, Key, Limit, Number, as_kept, piece, problems
 from .conditions import IdempotencyKey, IfNoneMatch, known_already, refuse_other, token_of
 from .shapes import ChangeShown, JobShown, JobSummary, Made, Page
 
@@ -118,6 +118,6 @@ def list_changes(
 
 
 @router.get("/jobs/{job}/changes/{number}", responses=problems())
-def show_change(store: TheStore, job: Key, number: int) -> ChangeShown:
+def show_change(store: TheStore, job: Key, number: Number) -> ChangeShown:
     """One act that was done to a job."""
     return ChangeShown.of(store.changes.one(job, number))

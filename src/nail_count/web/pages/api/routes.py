@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import json
-from typing import Any
+from typing import Annotated, Any
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Path
 from starlette.requests import Request
 from starlette.responses import RedirectResponse, Response
 
@@ -64,7 +64,7 @@ def make_token(request: Request, store: TheStore, form: Form) -> Response:
 
 
 @router.post("/tokens/{id}/withdraw", include_in_schema=False)
-def withdraw_token(store: TheStore, id: int) -> Response:
+def withdraw_token(store: TheStore, id: Annotated[int, Path(ge=1, le=2**53)]) -> Response:
     """From now on it is refused."""
     store.tokens.withdraw(id)
     return RedirectResponse(urls.page("tokens"), 303)
