@@ -397,9 +397,17 @@ def large(file: Path) -> FastAPI:
     """The demo house, and one of 2,000 boxes made of its boxes."""
     app = ours(file)
     demo = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())
-    boxes = tuple(
-        demo.boxes[n % len(demo.boxes)].changed(id=f"b{n}", name=f"Box {n}", room=f"Room {n // 8}") for n in range(2000)
-    )
+    many = len(demo.boxes)
+
+    def one_more(n: int) -> Box:
+        """A box of the demo once more; its loads hang at the outlets that came with it, so that everything fits."""
+        content, turn = demo.boxes[n % many].model_dump_json(exclude_none=True), n // many
+        for key in (outlet.id for outlet in demo.boxes):
+            content = content.replace(f'"outlet":"{key}"', f'"outlet":"{key}-{turn}"')
+        box = Box.model_validate_json(content)
+        return box.changed(id=f"{box.id}-{turn}", name=f"Box {n}", room=f"Room {n // 8}")
+
+    boxes = tuple(one_more(n) for n in range(2000 // many * many))
     app.state.store.add_job(demo.changed(boxes=boxes, runs=()), "large")
     return app
 

@@ -8,7 +8,7 @@ from itertools import pairwise
 from hypothesis import given
 from hypothesis import strategies as st
 
-from nail_count.drawing.badge import badge_text, read_badge
+from nail_count.drawing.badge import badge, badge_text, read_badge
 from nail_count.drawing.rail import MOST_MARKS, lay, rail
 from nail_count.trade.model.answer import State
 from nail_count.trade.model.box import Box
@@ -30,8 +30,10 @@ def test_nails_are_as_long_as_the_count_and_bent_where_it_is_over(box: Box) -> N
         assert other.start == one.start + one.length
     assert {group.line for group in drawn.groups} == {nail.line for nail in drawn.nails}
     small = read_badge(badge_text(fill))
-    assert [nail.length for nail in small.nails] == [nail.length for nail in drawn.nails]
-    assert (small.capacity, small.state, small.scale) == (drawn.capacity, fill.state, drawn.scale)
+    heads = [path for marked, path in small.strokes if marked.startswith("head")]
+    assert small == badge(drawn) and sum(path.count("M") for path in heads) == len(drawn.nails)
+    assert small.wood * drawn.scale == (drawn.scale if fill.limit is None else fill.limit)
+    assert any(marked == "head hangs" for marked, _ in small.strokes) == any(nail.hangs for nail in drawn.nails)
 
 
 @given(st.lists(LENGTHS, max_size=8), LENGTHS, LENGTHS)

@@ -5,6 +5,7 @@ Positions are in the answer's own unit from the left end of the rail; the page s
 
 from __future__ import annotations
 
+import re
 from collections import Counter
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
@@ -66,6 +67,7 @@ class Rail:
 
 MOST_MARKS = 200
 """More than anybody counts; beyond, the wood stays bare."""
+_BETWEEN_WORDS = re.compile(r"[\W_]+")
 _UNKNOWN = Fraction(2)
 """The length an open nail is drawn at."""
 
@@ -99,7 +101,7 @@ def line_keys(answer: Answer) -> tuple[str, ...]:
             about = line.parts[0].id
         elif line.kind in ("grounds", "clamps", "connectors"):  # how many is said in words, and changes often
             about = ""
-        key = "-".join("".join(c if c.isalnum() else " " for c in f"{line.kind} {about}".lower()).split())[:40]
+        key = _BETWEEN_WORDS.sub("-", f"{line.kind} {about}".lower()).strip("-")[:40]
         seen[key] += 1
         keys.append(key if seen[key] == 1 else f"{key}-{seen[key]}")
     return tuple(keys)
@@ -151,24 +153,3 @@ def lengths(line: Line) -> list[tuple[str, Fraction | None]]:
         counts = [Fraction(1)] * int(whole) + ([rest] if rest else [])
         return [(part, None if line.each is None else line.each * count) for count in counts]
     return [(part.id, line.each) for part in line.parts for _ in range(int(part.count))]
-
-
-SMALL = 1000
-"""Width of a small rail in its own units; it is drawn as wide as there is room."""
-
-
-def strokes(rail: Rail) -> tuple[tuple[str, str], ...]:
-    """The nails of a small rail as few strokes: for each kind of them its class names, and an SVG path.
-
-    Across, all of the rail is [SMALL][] wide; down, a nail lies at 11, its head from 7 to 15.
-    """
-    shafts: dict[str, list[str]] = {}
-    heads: dict[str, list[str]] = {}
-    for nail in rail.nails:
-        x, long = (float(value / rail.scale) * SMALL for value in (nail.start, nail.length))
-        marked = f"nails-{nail.kind}{' open' if nail.open else ' hangs' if nail.hangs else ''}"
-        at = [x + long * part / 100 for part in (2, 45, 75, 92, 95)]
-        bent = f"H{at[1]:.4g}Q{at[2]:.4g} 11 {at[3]:.4g} 21" if nail.hangs else f"H{at[4]:.4g}"
-        shafts.setdefault(f"shaft {marked}", []).append(f"M{at[0]:.4g} 11{bent}")
-        heads.setdefault("head" + (" hangs" if nail.hangs else ""), []).append(f"M{at[0]:.4g} 7v8")
-    return tuple((marked, "".join(paths)) for marked, paths in (*shafts.items(), *heads.items()))

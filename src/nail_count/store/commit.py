@@ -194,7 +194,8 @@ class Commit:
             else revisions.add_edit(self.on, change, now, body)
         )
         written_now = replace(found, revision=new)
-        put_index(self.on, written_now.row, thing)
+        was = None if copied or id.kind != "box" else self.kept.box(id.key)
+        put_index(self.on, written_now.row, thing, was)
         return written_now
 
     def _ordered(self, found: Found) -> Found:

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+import json
 from collections import Counter
 
-from sqlalchemy import Connection, bindparam, select
+from sqlalchemy import Connection, bindparam, func, select
 
 from ..trade.compare.answers import answer_changes
 from ..trade.edits.documents import DocumentId, Documents
@@ -20,10 +21,16 @@ from .tables import DocumentRow, SheetUseRow
 _D, _U = DocumentRow, SheetUseRow
 
 
-_OF_JOB = (
-    select(_D.key, _U.sheet).select_from(_D).join(_U).where(_D.job_id == bindparam("job"), _D.kind == "box", VISIBLE)
+_HERE = func.json_each(bindparam("here")).table_valued("value")
+_USES = (
+    select(_U.sheet, func.count())
+    .select_from(_HERE)
+    .join(_D, (_D.job_id == bindparam("job")) & (_D.kind == "box") & (_D.key == _HERE.c.value))
+    .join(_U, _U.document_id == _D.id)
+    .where(VISIBLE)
+    .group_by(_U.sheet)
 )
-"""Each box of a job with each sheet used in it, once."""
+"""How many boxes of a job use each sheet, of those whose keys stand in a list."""
 
 
 def datasheet(on: Connection, job: JobSnapshot, id: str) -> DatasheetSnapshot:
@@ -43,9 +50,9 @@ def datasheet(on: Connection, job: JobSnapshot, id: str) -> DatasheetSnapshot:
 
 def use_counts(on: Connection, job: JobSnapshot) -> dict[str, int]:
     """How many boxes use each sheet of a job, by its id."""
-    rows = on.execute(_OF_JOB, {"job": job.id, "trial": job.trial})
-    here = job.boxes
-    return Counter(sheet for key, sheet in rows if key in here)
+    here = json.dumps(job.head.order or ())
+    uses = on.execute(_USES, {"job": job.id, "trial": job.trial, "here": here}).all()
+    return Counter(dict[str, int](uses))
 
 
 def effects(on: Connection, job: JobSnapshot, new: Datasheet) -> tuple[Effect, ...]:

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import json
 from collections import Counter
+from collections.abc import Callable, Sequence
 
 from sqlalchemy import Connection, bindparam, func, select
 
 from .revisions import VISIBLE
-from .snapshots import BoxCard, BoxFilter, House, JobCard, JobSnapshot
+from .snapshots import BoxCard, BoxFilter, BoxOutline, House, JobCard, JobSnapshot, Outline
 from .tables import DocumentRow, JobRow, SummaryRow
 
 _D, _S = DocumentRow, SummaryRow
@@ -18,6 +20,17 @@ _CARDS = (
     .where(_D.job_id == bindparam("job"), VISIBLE)
     .order_by(_D.place)
 )
+
+
+_OUTLINE = (
+    select(_D.key, _S.room, _S.circuit, _S.state, _S.todo)
+    .select_from(_D)
+    .join(_S)
+    .where(_D.job_id == bindparam("job"), VISIBLE)
+)
+_LEFT = select(_D.key, _S.circuit, _S.todo).select_from(_D).join(_S).where(_D.job_id == bindparam("job"), VISIBLE)
+_KEYS = func.json_each(bindparam("keys")).table_valued("value")
+_SOME_CARDS = _CARDS.where(_D.key.in_(select(_KEYS.c.value)))
 
 
 def job_cards(on: Connection) -> list[JobCard]:
@@ -53,12 +66,70 @@ def house(on: Connection, job: JobSnapshot, sought: BoxFilter) -> House:
     return House(job, wanted, gone, states, rooms, here)
 
 
+Shown = Callable[[Sequence[str]], Sequence[str]]
+"""Which boxes are shown of those that are sought, all by their keys."""
+
+
+def outline(on: Connection, job: JobSnapshot, sought: BoxFilter, shown: Shown) -> Outline:
+    """A job with all its boxes in outline, and the cards of those that are shown."""
+    rows = map(BoxOutline._make, on.execute(_OUTLINE, {"job": job.id, "trial": job.trial}).all())
+    known = {box.key: box for box in rows}
+    here = [known[key] for key in job.head.order or () if key in known]
+    wanted = [box for box in here if _stands_so(box, sought)] if sought.any else here
+    if sought.words:
+        named = {card.key for card in cards_of(on, job, [box.key for box in wanted]) if _is_named(card, sought)}
+        wanted = [box for box in wanted if box.key in named]
+    order = _by_floor(job, here)
+    wanted = sorted(wanted, key=lambda box: order[box.room])
+    gone = _cards(on, job, list(known.keys() - job.boxes))
+    return Outline(job, here, wanted, gone, cards_of(on, job, shown([box.key for box in wanted])))
+
+
+def _by_floor(job: JobSnapshot, boxes: Sequence[BoxOutline]) -> dict[str, tuple[int, int]]:
+    """Where each room of a house stands in a list by floors."""
+    rooms = dict.fromkeys(box.room for box in boxes)
+    floors: dict[str, int] = {}
+    return {
+        room: (floors.setdefault(job.head.house.floor_of(room), len(floors)), place) for place, room in enumerate(rooms)
+    }
+
+
+def left_to_see(on: Connection, job: JobSnapshot) -> tuple[list[str], set[str]]:
+    """The boxes that have something left to look at, by their keys in the job's order; the breakers that feed boxes."""
+    here = job.boxes
+    rows = on.execute(_LEFT, {"job": job.id, "trial": job.trial}).all()
+    left = {key for key, _, todo in rows if todo}
+    used = {circuit for key, circuit, _ in rows if circuit and key in here}
+    return [key for key in job.head.order or () if key in left], used
+
+
+def cards_of(on: Connection, job: JobSnapshot, keys: Sequence[str]) -> list[BoxCard]:
+    """The cards of some boxes, in the order of their keys."""
+    known = {card.key: card for card in _cards(on, job, keys)}
+    return [known[key] for key in keys if key in known]
+
+
+def _cards(on: Connection, job: JobSnapshot, keys: Sequence[str]) -> list[BoxCard]:
+    """The cards of some boxes, in the order the boxes were made or brought in."""
+    if not keys:
+        return []
+    asked = {"job": job.id, "trial": job.trial, "keys": json.dumps(list(keys))}
+    return list(map(BoxCard._make, on.execute(_SOME_CARDS, asked).all()))
+
+
 def _is_sought(card: BoxCard, sought: BoxFilter) -> bool:
-    text = f"{card.name} {card.room} {card.binds}".casefold()
+    return _stands_so(card, sought) and _is_named(card, sought)
+
+
+def _stands_so(box: BoxCard | BoxOutline, sought: BoxFilter) -> bool:
     return (
-        sought.state in ("", card.state)
-        and sought.circuit in ("", card.circuit)
-        and sought.room in ("", card.room)
-        and (card.todo > 0 or not sought.todo)
-        and all(word.casefold() in text for word in sought.words.split())
+        sought.state in ("", box.state)
+        and sought.circuit in ("", box.circuit)
+        and sought.room in ("", box.room)
+        and (box.todo > 0 or not sought.todo)
     )
+
+
+def _is_named(card: BoxCard, sought: BoxFilter) -> bool:
+    text = f"{card.name} {card.room} {card.binds}".casefold()
+    return all(word.casefold() in text for word in sought.words.split())

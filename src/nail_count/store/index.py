@@ -15,14 +15,17 @@ def sheets_in(thing: Thing | None) -> frozenset[str]:
     return frozenset(item.sheet for item in thing.equipment) if isinstance(thing, Box) else frozenset()
 
 
-def put_index(on: Connection, document: int, thing: Thing | None) -> None:
+def put_index(on: Connection, document: int, thing: Thing | None, was: Thing | None = None) -> None:
     """Brings the columns beside a document in line with it.
 
     Args:
         on: what is written to.
         document: its row.
         thing: what it holds now; None where it was taken out.
+        was: what they stand for already; None where that is not known.
     """
+    if isinstance(thing, Box) and isinstance(was, Box) and sheets_in(thing) == sheets_in(was):
+        return
     if isinstance(thing, Run) or thing is None:
         on.execute(delete(RunEndRow).where(RunEndRow.document_id == document))
         ends = sorted({end.box for end in thing.box_ends}) if thing else []

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from datetime import datetime
@@ -65,6 +66,17 @@ class BoxCard(NamedTuple):
     state: str
     binds: str
     rail: str
+    todo: int
+    """How much of its survey is left."""
+
+
+class BoxOutline(NamedTuple):
+    """A box as far as sums and orders over a whole house need it."""
+
+    key: str
+    room: str
+    circuit: str | None
+    state: str
     todo: int
     """How much of its survey is left."""
 
@@ -183,6 +195,31 @@ class House:
             if card.circuit is not None:
                 hanging.setdefault(card.circuit, []).append((card.key, f"{card.room}: {card.name}"))
         return hanging
+
+
+@dataclass(frozen=True, slots=True)
+class Outline:
+    """A job with all its boxes in outline, and the cards of those that are shown."""
+
+    job: JobSnapshot
+    boxes: list[BoxOutline]
+    """All of them, in the job's order."""
+    sought: list[BoxOutline]
+    """Those that are sought, all where nothing is; by floor and room, each as it comes first in the job."""
+    removed: list[BoxCard]
+    """Those removed, which can be brought back."""
+    cards: list[BoxCard]
+    """Of those that are shown, in the order they are shown in."""
+
+    @property
+    def states(self) -> dict[str, int]:
+        """How many of all its boxes stand how."""
+        return Counter(box.state for box in self.boxes)
+
+    @property
+    def rooms(self) -> list[str]:
+        """All of them, in the job's order."""
+        return list(dict.fromkeys(box.room for box in self.boxes))
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,51 +1,38 @@
-"""What pages ask of the store: jobs, houses, boxes, sheets, pictures. Every act is one commit, whole or not at all."""
+"""Everything that is kept: acts, trials, whole jobs. Every act is one commit, whole or not at all."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 from contextlib import suppress
-from dataclasses import replace
 from pathlib import Path
 from typing import TypeVar
 
 from pydantic import ValidationError
-from sqlalchemy import Connection, Engine, insert, select, update
+from sqlalchemy import Connection, Engine, bindparam, insert, select, update
 
 from ..trade.edits.base import Edit
 from ..trade.edits.documents import HEAD, DocumentId, Documents
-from ..trade.edits.hookup import wired_with
-from ..trade.model.box import Box
-from ..trade.model.datasheet import Datasheet
 from ..trade.model.job import Job, JobHead
 from ..trade.model.keys import free_key, slug
-from ..trade.model.panel import Circuit, partners
-from ..trade.model.run import Run
 from ..trade.model.thing import Thing
-from ..trade.model.tick import Tick
 from ..trade.rules.check import check_job
-from . import acts, boxes, datasheets, houses, revisions, ticks
+from . import acts, boxes, revisions, ticks
 from .acts import NOTHING_SEEN, Seen
 from .archived import Archives
-from .beside import KeptBeside
 from .bodies import read_box, written
 from .changes import Changes
 from .commit import Committed
 from .index import put_index
+from .reading import KeptRead, with_wiring
 from .revisions import Way
 from .session import Session, trial_key
 from .snapshots import (
-    BoxFilter,
     BoxSnapshot,
-    DatasheetSnapshot,
     Done,
-    Earlier,
-    Effect,
-    House,
-    JobCard,
     JobSnapshot,
     NotFound,
 )  # fmt: skip
-from .sources import KeptDocuments, boxes_of, some_boxes
+from .sources import KeptDocuments
 from .summaries import NOT_RECKONED, put_summary
 from .tables import ChangeRow, DocumentRow, JobRow, RevisionRow, SummaryRow, TrialRow
 from .tokens import Tokens
@@ -54,11 +41,10 @@ _D = DocumentRow
 T = TypeVar("T")
 
 
-LARGE = 200
-"""Boxes of a house, above which moves between places are looked for among those around a box only."""
+_OF_TOKEN = select(ChangeRow.id).where(ChangeRow.job_id == bindparam("job"), ChangeRow.token == bindparam("token"))
 
 
-class Store(KeptBeside):
+class Store(KeptRead):
     """Everything that is kept."""
 
     def __init__(self, engine: Engine) -> None:
@@ -120,7 +106,7 @@ class Store(KeptBeside):
                 shown = NOTHING_SEEN if seen is None else {id: seen}
                 done = acts.do(self._session, on, at, edit, shown, token, mend)
                 kept, after = self._after(on, at, box, done), done.documents
-            return _wired(on, at, kept, after) if wired else kept
+            return with_wiring(on, at, kept, after) if wired else kept
 
     def step(self, job: str, id: DocumentId, seen: int, way: Way, token: str = "", mend: bool = False) -> Done | None:
         """Takes back, or brings back, the newest change that touched a document, whole; None where there is none.
@@ -150,7 +136,7 @@ class Store(KeptBeside):
                 kept, after = boxes.box_snapshot(on, at, box), Documents(KeptDocuments(on, at), {})
             else:
                 kept, after = self._after(on, at, box, done), done.documents
-            return _wired(on, at, kept, after) if wired else kept
+            return with_wiring(on, at, kept, after) if wired else kept
 
     def take_back(self, job: str, box: str, seen: int, number: int, token: str = "", mend: bool = False) -> BoxSnapshot:
         """Takes a box back to an earlier step, as a new one. Raises as [step][Store.step] does."""
@@ -198,116 +184,7 @@ class Store(KeptBeside):
             acts.end_trial(on, trial, kept.change if kept else None)
             return trial.base
 
-    # what pages show
-
-    def jobs(self) -> list[JobCard]:
-        """All jobs, newest first, with how many boxes stand how; removed ones too, said to be so."""
-        with self._session.reading() as on:
-            return houses.job_cards(on)
-
-    def job(self, key: str) -> JobSnapshot:
-        """A job without its boxes. Raises [NotFound][]."""
-        with self._session.reading() as on:
-            return self._session.job(on, key)
-
-    def house(self, key: str, sought: BoxFilter | None = None) -> House:
-        """A job with the cards of its boxes, or of those sought, in the job's order. Raises [NotFound][]."""
-        with self._session.reading() as on:
-            return houses.house(on, self._session.job(on, key), sought or BoxFilter())
-
-    def some_boxes(self, key: str, boxes: Sequence[str]) -> Job:
-        """A job with some of its boxes only, in the order they are named. Raises [NotFound][]."""
-        with self._session.reading() as on:
-            at = self._session.job(on, key)
-            here = some_boxes(on, at, boxes)
-        return _job_with(at, here)
-
-    def with_runs(self, key: str, boxes: Sequence[str]) -> Job:
-        """A job with some of its boxes only, and all its runs. Raises [NotFound][]."""
-        with self._session.reading() as on:
-            at = self._session.job(on, key)
-            return _job_with(at, some_boxes(on, at, boxes), KeptDocuments(on, at).runs())
-
-    def box(self, job: str, box: str) -> BoxSnapshot:
-        """A box at its newest revision. Raises [NotFound][]."""
-        with self._session.reading() as on:
-            return boxes.box_snapshot(on, self._session.job(on, job), box)
-
-    def earlier(self, job: str, box: str, number: int, other: int | None = None) -> Earlier:
-        """A box as it is, with its whole history, and as it was at one step, or at two. Raises [NotFound][]."""
-        with self._session.reading() as on:
-            return boxes.earlier(on, self._session.job(on, job), box, number, other)
-
-    def run_at(self, job: str, box: str, cable: str) -> Run | None:
-        """The run that ends at a cable of a box; None where nobody said where it goes. Raises [NotFound][]."""
-        with self._session.reading() as on:
-            here = KeptDocuments(on, self._session.job(on, job)).runs_at(box)
-        return next((run for run in here if run.far_from(box, cable) is not None), None)
-
-    def sheet(self, job: str, id: str) -> DatasheetSnapshot:
-        """A sheet at its newest revision, with the boxes that use it. Raises [NotFound][]."""
-        with self._session.reading() as on:
-            return datasheets.datasheet(on, self._session.job(on, job), id)
-
-    def uses(self, job: str) -> dict[str, int]:
-        """How many boxes use each sheet of a job, by its id. Raises [NotFound][]."""
-        with self._session.reading() as on:
-            return datasheets.use_counts(on, self._session.job(on, job))
-
-    def effects(self, job: str, new: Datasheet) -> tuple[Effect, ...]:
-        """What a changed sheet would do to each box that uses it. Raises [NotFound][], DoesNotFit."""
-        with self._session.reading() as on:
-            return datasheets.effects(on, self._session.job(on, job), new)
-
     # whole jobs
-
-    def whole_job(self, key: str) -> Job:
-        """A job with everything in it, as its file holds it. Raises [NotFound][]."""
-        with self._session.reading() as on:
-            at = self._session.job(on, key)
-            here = tuple(box for _, box in boxes_of(on, at))
-            runs, done = KeptDocuments(on, at).runs(), ticks.of_job(on, at)
-        return _job_with(at, here, runs, done)
-
-    def wired(self, job: str, kept: BoxSnapshot) -> BoxSnapshot:
-        """A box with every box that is wired together with it, and what was ticked at it. Raises [NotFound][]."""
-        with self._session.reading() as on:
-            at = self._session.job(on, job)
-            return _wired(on, at, kept, Documents(KeptDocuments(on, at), {}))
-
-    def around(self, key: str, box: Box) -> Job:
-        """A job with those boxes only that share a circuit with a box or that a run leads to from it, and those runs.
-
-        Raises [NotFound][].
-        """
-        with self._session.reading() as on:
-            at = self._session.job(on, key)
-            kept = KeptDocuments(on, at)
-            runs = kept.runs_at(box.id)
-            near = {end.box for run in runs for end in run.box_ends}
-            keys = [key for key, line in kept.lines().items() if key in near or set(line.circuits) & set(box.circuits)]
-            here = some_boxes(on, at, keys)
-        return _job_with(at, here, runs)
-
-    def mended_in(self, key: str, kept: BoxSnapshot) -> Job:
-        """The job a box is made to hold in: all of the house, or of a large one what is around the box.
-
-        Raises [NotFound][].
-        """
-        large = len(kept.job.head.order or ()) > LARGE
-        return self.around(key, kept.box) if large else self.whole_job(key)
-
-    def on_circuit(self, key: str, circuit: Circuit) -> Job:
-        """A job with those boxes only that a circuit, or one it shares a neutral with, feeds or may.
-
-        Raises [NotFound][].
-        """
-        with self._session.reading() as on:
-            at = self._session.job(on, key)
-            wanted = {circuit.id, partners(at.head.circuits).get(circuit.id)}
-            lines = KeptDocuments(on, at).lines()
-            here = some_boxes(on, at, [key for key, line in lines.items() if wanted & set(line.circuits)])
-        return _job_with(at, here)
 
     def add_job(self, job: Job, key: str | None = None, token: str = "") -> str:
         """Keeps a whole job as a new one; its key, made from the name where none is given.
@@ -376,15 +253,6 @@ class Store(KeptBeside):
                     put_summary(on, document, at.check(read_box(revisions.found(on, document))))
 
 
-def _wired(on: Connection, job: JobSnapshot, kept: BoxSnapshot, documents: Documents) -> BoxSnapshot:
-    """A box with every box that is wired together with it in these documents, and what was ticked at it."""
-    return replace(kept, wiring=wired_with(documents, kept.box), ticks=ticks.of_job(on, job, kept.box.id))
-
-
-def _job_with(at: JobSnapshot, boxes: tuple[Box, ...], runs: tuple[Run, ...] = (), done: tuple[Tick, ...] = ()) -> Job:
-    return Job(**at.head.shared(), sheets=tuple(at.sheets.values()), boxes=boxes, runs=runs, ticks=done)
-
-
 def _done(done: Committed) -> Done:
     return _of_documents(done.change, tuple(done.written))
 
@@ -393,7 +261,7 @@ def _done_before(on: Connection, job: JobSnapshot, token: str) -> Done | None:
     """What an act with this token did; None where none was done."""
     if not token:
         return None
-    change = on.scalar(select(ChangeRow.id).where(ChangeRow.job_id == job.id, ChangeRow.token == token))
+    change = on.scalar(_OF_TOKEN, {"job": job.id, "token": token})
     if change is None:
         return None
     touched = select(RevisionRow.document_id).where(RevisionRow.change_id == change).order_by(RevisionRow.number)

@@ -107,8 +107,6 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
         history.router,
         goes.router,
         wires.router,
-        hookup.router,
-        hookup.found_router,
         choose.router,
         count.router,
         fix.router,
@@ -120,7 +118,11 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
         bring_in.router,
         find_fault.router,
     )
+    # Routes are tried one after the other: those of the acts done most come first.
     for router in (
+        bench.router,
+        hookup.router,
+        hookup.found_router,
         board.router,
         wires.practice_router,
         panel.router,
@@ -132,7 +134,6 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
         how_far.router,
         house.router,
         *screens,
-        bench.router,
         about.router,
         api.router,
         for_programs,

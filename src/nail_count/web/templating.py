@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping, MutableMapping
 from datetime import UTC, datetime
 from fractions import Fraction
 from hashlib import sha256
@@ -16,9 +16,9 @@ from starlette.requests import Request
 from starlette.responses import HTMLResponse
 
 from .. import __version__
+from ..drawing.badge import badge
 from ..drawing.front import Rect
 from ..drawing.hookup import DRAWN_COLORS
-from ..drawing.rail import strokes
 from ..files.report import CAUTION
 from ..trade.model.answer import Text
 from ..trade.model.clock import write_clock, write_minutes
@@ -71,7 +71,7 @@ def static(name: str) -> str:
     return f"/static/{name}?{_STAMPS[name]}"
 
 
-def percent(value: Fraction, whole: Fraction) -> str:
+def percent(value: Fraction, whole: Fraction | int) -> str:
     """A position as a share of the drawing's width, for SVG: ``37.5%``."""
     return f"{float(value) / float(whole) * 100:.5g}%"
 
@@ -131,9 +131,16 @@ def mark_kind(value: object) -> str:
     return type(value).__name__.lower()
 
 
+class _Templates(Environment):
+    """Where each template holds the globals as one mapping: a chain of two is compared anew at every import."""
+
+    def make_globals(self, d: MutableMapping[str, Any] | None) -> MutableMapping[str, Any]:
+        return {**self.globals, **(d or {})}
+
+
 def make_environment() -> Environment:
     """The environment all templates are rendered in."""
-    environment = Environment(
+    environment = _Templates(
         loader=PackageLoader("nail_count.web"),
         autoescape=True,
         undefined=StrictUndefined,
@@ -150,7 +157,7 @@ def make_environment() -> Environment:
         capitalize_first=capitalize_first,
         rect=rect,
         when=when,
-        strokes=strokes,
+        badge=badge,
         sum_up=sum_up,
         sentence=sentence,
         number=write_number,

@@ -53,6 +53,15 @@ class Thing(BaseModel):
             known = self.__dict__["_hash"] = hash(tuple(self.__dict__[name] for name in type(self).model_fields))
         return known
 
+    def __eq__(self, other: object) -> bool:
+        """By its fields; what it is compared with most is itself."""
+        if self is other:
+            return True
+        if type(self) is not type(other):
+            return NotImplemented
+        mine, others = self.__dict__, other.__dict__
+        return all(mine[name] == others[name] for name in type(self).model_fields)
+
     def __copy__(self) -> Self:
         """Without what was worked out of its fields: a copy may get others."""
         copy = super().__copy__()

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import replace
 from itertools import groupby
 from urllib.parse import quote
@@ -21,14 +21,13 @@ from ....trade.edits.documents import HEAD
 from ....trade.edits.house.boxes import BringBack, CopyBox, RemoveBox
 from ....trade.model.box import Box
 from ....trade.quick_entry.parse import StartByLine, read_line
-from ....trade.rules.check import fitting_job
 from ....trade.rules.fit.box import DoesNotFit
 from ....trade.survey.open_points import open_at_panel, open_points
 from ... import urls
 from ...deps import ActForm, TheAct, TheStore, asked_by_htmx
 from ...form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice, did_not_fit, stale
 from ...house_screen import act_on_house, named_edit
-from ...paging import SECTIONS, SHOWN, paged
+from ...paging import SECTIONS, SHOWN, Paged, paged
 from ...templating import render
 
 BACK = ("panel", "parts", "day")
@@ -114,18 +113,27 @@ def export(store: TheStore, job: str) -> Response:
 @router.get("/next-visit")
 def next_visit(request: Request, store: TheStore, job: str, start: int = 0) -> Response:
     """Everything not known yet, box by box: what to look at on the next visit."""
-    house = store.house(job)
-    todo = paged([card.key for card in house.cards if card.todo], start, SECTIONS)
-    whole = fitting_job(store.some_boxes(job, todo.shown))
+    kept = store.job(job)
+    left, used = store.left_to_see(job)
+    todo = paged(left, start, SECTIONS)
+    boxes = map(kept.mended, store.some_boxes(job, todo.shown).boxes)
     return render(
         request,
         "house/next_visit.html",
-        job=house.job,
-        left=[(box, open_points(box)) for box in whole.boxes],
-        boxes=len(house.cards),
+        job=kept,
+        left=[(box, tuple(_to_see(box))) for box in boxes],
+        boxes=len(kept.boxes),
         paged=todo,
-        panel=open_at_panel(house.job.head.circuits, house.circuits),
+        panel=open_at_panel(kept.head.circuits, used),
     )
+
+
+def _to_see(box: Box) -> Iterator[tuple[str, list[str]]]:
+    """What is left to look at in a box, under what it is good for."""
+    points = open_points(box)
+    for decides, title in ((True, "Could change an answer"), (False, "To be seen all the same")):
+        if some := [point.sentence for point in points if point.decides is decides]:
+            yield title, some
 
 
 @router.post("/undo")
@@ -150,6 +158,11 @@ def _step(request: Request, store: Store, form: ActForm, job: str, way: Way) -> 
         notice = did_not_fit(wrong, urls.job(job, way), revision=str(form.seen), back=back)
         return _house(request, store, job, notice=notice)
     return RedirectResponse(urls.job(job, back if back in BACK else ""), 303)
+
+
+def _piece(keys: Sequence[str], start: int, at: str) -> Paged[str]:
+    """The piece of a list of boxes that begins with the one of a number, or has the one of a key in it."""
+    return paged(keys, keys.index(at) // SHOWN * SHOWN if at in keys else start)
 
 
 def _act(
@@ -177,13 +190,9 @@ def _house(
     at: str = "",
 ) -> Response:
     sought = sought or BoxFilter()
-    house = store.house(job, sought)
-    floor_of = {room: house.job.head.house.floor_of(room) for room in house.rooms}
-    floors = list(dict.fromkeys(floor_of.values()))
-    order = {room: (floors.index(floor_of[room]), place) for place, room in enumerate(house.rooms)}
-    by_room = sorted(house.cards, key=lambda card: order[card.room])
-    here = next((n for n, card in enumerate(by_room) if card.key == at), None)
-    piece = paged(by_room, start if here is None else here // SHOWN * SHOWN)
+    house = store.outline(job, sought, lambda keys: _piece(keys, start, at).shown)
+    rooms = house.rooms
+    floor_of = {room: house.job.head.house.floor_of(room) for room in rooms}
     shown = [
         (
             floor,
@@ -192,7 +201,7 @@ def _house(
                 for room, cards in groupby(of_floor, key=lambda card: card.room)
             ],
         )
-        for floor, of_floor in groupby(piece.shown, key=lambda card: floor_of[card.room])
+        for floor, of_floor in groupby(house.cards, key=lambda card: floor_of[card.room])
     ]
     template = "house/boxes.html" if asked_by_htmx(request) else "house/page.html"
     status = 409 if notice else 422 if errors is not NO_ERRORS else 200
@@ -202,9 +211,10 @@ def _house(
         status,
         house=house,
         job=house.job,
+        rooms=rooms,
         floors=shown,
-        paged=piece,
-        known_floors=[floor for floor in floors if floor],
+        paged=_piece([box.key for box in house.sought], start, at),
+        known_floors=[floor for floor in dict.fromkeys(floor_of.values()) if floor],
         sought=sought,
         errors=errors,
         notice=notice,
