@@ -27,7 +27,7 @@ from nail_count.store.store import Store
 
 TAP = """
 const done = arguments[0], button = document.getElementById("add-14-2");
-const less = document.querySelector("#less-14-2 button");
+const less = document.querySelector("#less-14-2");
 const tap = document.querySelectorAll(".cables .letter").length > 8 && less ? less : button;
 const begun = performance.now();
 document.addEventListener("htmx:after:swap", () => requestAnimationFrame(() => {

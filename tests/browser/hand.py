@@ -106,7 +106,7 @@ class Hand:
     def nails(self) -> list[tuple[Fraction, float]]:
         """Each nail of the rail: the volume it stands for, and its length as painted [px]."""
         script = (
-            "return [...document.querySelectorAll('#rail [data-part]')].map("
+            "return [...document.querySelectorAll('#rail use, #rail .nail')].map("
             "n => [n.getAttribute('width'), (n.querySelector('.hit') ?? n).getBoundingClientRect().width])"
         )
         return [(Fraction(volume), width) for volume, width in self.driver.execute_script(script)]

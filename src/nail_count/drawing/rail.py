@@ -99,8 +99,9 @@ def line_keys(answer: Answer) -> tuple[str, ...]:
         about = say(line.what)
         if line.kind in ("devices", "modules") and line.parts:
             about = line.parts[0].id
-        elif line.kind in ("grounds", "clamps", "connectors"):  # how many is said in words, and changes often
+        elif answer.about == "fill" and line.kind in ("grounds", "clamps", "connectors"):  # how many is said in words
             about = ""
+        about = about.removesuffix(line.kind)
         key = _BETWEEN_WORDS.sub("-", f"{line.kind} {about}".lower()).strip("-")[:40]
         seen[key] += 1
         keys.append(key if seen[key] == 1 else f"{key}-{seen[key]}")

@@ -20,7 +20,8 @@ class Part:
     view: object
     """What the template shows; two parts with equal views look the same."""
     inside: tuple[Part, ...] = ()
-    """The parts it holds, in order; they are its last elements, and nothing stands between them."""
+    """The parts it holds, in order; they are its last elements, and nothing stands between them. Where the same ones
+    are always there, its template may put them anywhere."""
     errors: FormErrors = NO_ERRORS
     """Of a form in it that was refused."""
 

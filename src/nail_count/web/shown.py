@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections import OrderedDict
 from collections.abc import Sequence
+from secrets import token_hex
 from threading import Lock
-from uuid import uuid4
 
 from .parts import Part
 
@@ -31,7 +31,7 @@ class Shown:
             parts: all of the page.
             instead: the name it had before.
         """
-        name = uuid4().hex
+        name = token_hex(8)
         with self._lock:
             self._pages.pop(instead, None)
             self._pages[name] = tuple(parts)

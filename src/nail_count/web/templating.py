@@ -7,8 +7,8 @@ from datetime import UTC, datetime
 from fractions import Fraction
 from hashlib import sha256
 from importlib.resources import files
+from secrets import token_hex
 from typing import Any
-from uuid import uuid4
 
 from jinja2 import Environment, PackageLoader, StrictUndefined
 from markupsafe import Markup
@@ -222,7 +222,7 @@ def render(request: Request, template: str, status: int = 200, revision: int = 0
 
 def filled(html: str, revision: int) -> str:
     """What goes out: with the revision its forms were made for, and a token of their own."""
-    return html.replace(REVISION_SLOT, str(revision)).replace(FORM_SLOT, uuid4().hex)
+    return html.replace(REVISION_SLOT, str(revision)).replace(FORM_SLOT, token_hex(8))
 
 
 def render_part(part: Part, about: Mapping[str, object]) -> Markup:

@@ -5,6 +5,7 @@
   const typing = (target) => target.matches?.("input:not([type=checkbox]), select, textarea");
   const submit = (form, values = {}) => {
     if (!form) return;
+    if (form.matches("button")) { form.click(); return; }
     for (const [name, value] of Object.entries(values)) form.elements[name].value = value;
     form.requestSubmit();
   };
@@ -116,9 +117,10 @@
     document.addEventListener(end, () => { if (pressed > 0) { clearTimeout(pressed); pressed = 0; } });
   }
   document.addEventListener("click", (event) => {
-    if (pressed !== -1) return;
+    if (pressed !== -1 || !event.target.closest?.("[data-less]")) return;
     pressed = 0;
-    if (event.target.closest?.("[data-less]")) { event.preventDefault(); event.stopImmediatePropagation(); }
+    event.preventDefault();
+    event.stopImmediatePropagation();
   }, true);
   document.addEventListener("contextmenu", (event) => { if (event.target.closest?.("[data-less]")) event.preventDefault(); });
 

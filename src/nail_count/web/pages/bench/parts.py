@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import replace
 from fractions import Fraction
+from typing import Literal
 
 from ....drawing.bar import bar
 from ....drawing.front import GANG, Front, front
@@ -13,7 +14,7 @@ from ....drawing.side import side
 from ....drawing.warm import warm
 from ....store.snapshots import BoxSnapshot
 from ....trade.compare.boxes import differences
-from ....trade.model.answer import Answer, State, Text
+from ....trade.model.answer import Answer, Line, State, Text
 from ....trade.model.box import Box, Device, Equipment, Module
 from ....trade.model.datasheet import Datasheet
 from ....trade.model.gauge import Gauge, awg, largest, smallest
@@ -247,16 +248,21 @@ def _ledger(kept: BoxSnapshot) -> Iterator[Part]:
 def answer_parts(answer: Answer, prefix: str) -> tuple[Part, ...]:
     """The lines of an answer, its sum, and its remarks."""
     keyed = zip(line_keys(answer), answer.lines, strict=True)
-    rows = tuple(
-        Part(f"{prefix}-{key}", "bench/count_line.html", view.CountLine(line, key if prefix == "line" else ""))
-        for key, line in keyed
-    )
+    rows = tuple(_row(f"{prefix}-{key}", key if prefix == "line" else "", line) for key, line in keyed)
     sums = (answer.about, answer.total, answer.unit, answer.limit_lines, answer.margin)
     return (
         Part(f"{prefix}-lines", "bench/count_lines.html", None, rows),
         Part(f"{prefix}-sum", "bench/count_sum.html", sums),
         Part(f"{prefix}-remarks", "bench/remarks.html", answer.remarks),
     )
+
+
+def _row(id: str, key: str, line: Line) -> Part:
+    """A line of an answer: most acts change what it says, few why and by which rule."""
+    mark: Literal["", "zero", "open"] = "open" if line.value is None else "zero" if line.value == 0 else ""
+    says = view.CountSays(line.what, line.count, line.each, line.value, line.parts)
+    whole = view.CountLine(key, mark, line.why, line.rule)
+    return Part(id, "bench/count_line.html", whole, (Part(f"{id}-says", "bench/count_says.html", says),))
 
 
 def _folded(answer: Answer | None, prefix: str, title: Text) -> Part:

@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from fractions import Fraction
+from typing import Literal
 
 from ....drawing.bar import Bar
 from ....drawing.front import Entry, Rect
 from ....drawing.rail import Rail
-from ....trade.model.answer import Answer, Line, Text
+from ....trade.model.answer import Answer, Rule, Text
+from ....trade.model.answer import Part as AnswerPart
 from ....trade.model.box import Device, Module
 from ....trade.model.contents import Connectors, TerminalBlock
 from ....trade.model.datasheet import Datasheet
@@ -236,11 +239,26 @@ class Ledger:
 
 @dataclass(frozen=True, slots=True)
 class CountLine:
-    """One line of an answer."""
+    """One line of an answer, but for what it says in words and figures."""
 
-    line: Line
     key: str
     """What its nails name it by; "" where it drives none."""
+    mark: Literal["", "zero", "open"]
+    """Whether it counts nothing, or is not known."""
+    why: Text
+    rule: Rule
+
+
+@dataclass(frozen=True, slots=True)
+class CountSays:
+    """What a line of an answer says."""
+
+    what: Text
+    count: Fraction
+    each: Fraction | None
+    value: Fraction | None
+    parts: tuple[AnswerPart, ...]
+    """What it counts."""
 
 
 @dataclass(frozen=True, slots=True)
