@@ -25,10 +25,12 @@ from .fields import Maybe
 def wired_with(documents: Documents, box: Box) -> Job:
     """The job with every box on a circuit of this one, and every box that runs lead to from there."""
     runs, lines = documents.runs(), documents.lines()
-    reached = {key for key, line in lines.items() if set(line.circuits) & set(box.circuits)} | {box.id}
+    circuits = frozenset(box.circuits)
+    reached = {key for key, line in lines.items() if not circuits.isdisjoint(line.circuits)} | {box.id}
+    joined = [frozenset(end.box for end in run.box_ends) for run in runs]
     grew = True
     while grew:
-        near = {end.box for run in runs if {end.box for end in run.box_ends} & reached for end in run.box_ends}
+        near = {key for ends in joined if not reached.isdisjoint(ends) for key in ends}
         grew = not near <= reached
         reached |= near
     near_by = {one.id: one for one in documents.boxes([key for key in lines if key in reached and key != box.id])}

@@ -227,6 +227,7 @@ class InState:
         self.network, self.state = network, state
         base = base or wired(network)
         self._base, self._over = base, Joined()
+        self._tops: dict[Node, Node] = {}
         for gear in network.gear:
             for one, other in gear.positions[state.positions.get(gear.id, 0)]:
                 self._over.join(base.find(one), base.find(other))
@@ -239,8 +240,11 @@ class InState:
         self.ground = self.at(network.ground)
 
     def at(self, node: Node) -> Node:
-        """The node that stands for all that are one with this now."""
-        return self._over.find(self._base.find(node))
+        """The node that stands for all that are one with this now. Asked again and again, once nothing is joined."""
+        top = self._tops.get(node)
+        if top is None:
+            top = self._tops[node] = self._over.find(self._base.find(node))
+        return top
 
     def hots(self, node: Node) -> frozenset[str]:
         """The circuits a node is hot of."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal
+from typing import Literal, get_args
 
 from ...rules.wires.joints import GHOST_UP_TO, LOADED_UNDER, full_voltage
 from .graph import Graph
@@ -12,6 +12,7 @@ from .network import InState, Node, State
 Kind = Literal["hot", "neutral", "ground", "leaks", "through", "dead", "floats"]
 """What a point is in a state; `leaks`: behind an open electronic switch; `through`: live by a load whose other side is
 hot; `dead`: tied to a neutral by a load."""
+KINDS: tuple[Kind, ...] = get_args(Kind)
 FULL: tuple[Kind, ...] = ("hot", "through")
 """Where a loaded meter shows the full voltage."""
 
@@ -40,11 +41,15 @@ def expected(seen: Graph, box: str, voltage: int) -> dict[Node, dict[str, Expect
         voltage: of a circuit to neutral [V].
     """
     made: dict[Node, dict[str, Expected]] = {node: {} for node in points_of(seen, box)}
+    words = {kind: Expected(kind, says(kind, voltage)) for kind in KINDS}
     for name, state in usual_states(seen).items():
         now = InState(seen.network, state)
+        kinds: dict[Node, Kind] = {}
         for node, shows in made.items():
-            kind = kind_at(now, node)
-            shows[name] = Expected(kind, says(kind, voltage))
+            top = now.at(node)  # what is one with another point shows the same
+            if top not in kinds:
+                kinds[top] = kind_at(now, node)
+            shows[name] = words[kinds[top]]
     return made
 
 
