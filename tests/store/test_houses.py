@@ -15,7 +15,7 @@ from nail_count.files.job_json import read_job
 from nail_count.store import revisions
 from nail_count.store.database import open_database
 from nail_count.store.revisions import Way
-from nail_count.store.snapshots import EditConflict, NotFound
+from nail_count.store.snapshots import BoxFilter, EditConflict, NotFound
 from nail_count.store.store import Store
 from nail_count.store.tables import JobRow
 from nail_count.trade.edits.documents import HEAD, DocumentId
@@ -202,6 +202,52 @@ def test_a_trial_over_several_boxes_and_the_house_is_kept_whole_and_undone_whole
     assert store.whole_job("house") == files and layout(store) == before
     acting.step_house(store, "house", "redo")
     assert store.whole_job("house") == tried
+
+
+SOUGHT = (
+    BoxFilter(), BoxFilter(state="fails"), BoxFilter(room="Stairs"), BoxFilter(circuit="5"), BoxFilter(todo=True),
+    BoxFilter(words="KITCHEN fan"), BoxFilter(words="nowhere"),
+)  # fmt: skip
+
+
+def test_in_outline_a_house_is_as_its_cards_say_in_a_trial_too(store: Store) -> None:
+    """Boxes removed and rooms on floors, in the trial others than in the job."""
+    change(store, "set-floor", room="Stairs", floor="Upstairs")
+    change(store, "remove-box", box="loft")
+    trial = store.try_out("house", BOX)
+    acting.edit_house(store, trial, "remove-box", box="pantry")
+    acting.edit_house(store, trial, "bring-back", box="loft")
+    acting.edit_house(store, trial, "set-floor", room="Entry", floor="Roof")
+    for _ in range(9):
+        acting.edit_box(store, trial, "study", "add-cable", gauge=12, insulated=3)
+    known = {}
+    for key in ("house", trial):
+        whole, at = store.whole_job(key), store.job(key)
+        place = {box.id: number for number, box in enumerate(whole.boxes)}
+        for sought in SOUGHT:
+            cards = {card.key: card for card in store.house(key, sought).cards}
+            seen = store.outline(key, sought, lambda keys: keys[1:4])
+            order = [box.key for box in seen.sought]
+            assert sorted(order) == sorted(cards) and seen.cards == [cards[box] for box in order[1:4]]
+            assert [box.key for box in seen.boxes] == list(place)
+            # By floor, then by room, each as it comes first among all boxes; within a room as the job has them.
+            first: dict[str, int] = {}
+            for box in whole.boxes:
+                first.setdefault(f"floor {at.head.house.floor_of(box.room)}", place[box.id])
+                first.setdefault(box.room, place[box.id])
+            lies = {
+                box.id: (first[f"floor {at.head.house.floor_of(box.room)}"], first[box.room], place[box.id])
+                for box in whole.boxes
+            }
+            assert order == sorted(order, key=lies.__getitem__)
+        full = store.house(key)
+        assert (seen.states, seen.rooms, seen.removed) == (full.states, full.rooms, full.removed)
+        mended = [at.mended(box) for box in whole.boxes]
+        left, used = store.left_to_see(key)
+        assert left == [box.id for box in mended if open_points(box)]
+        assert used == {box.circuit for box in mended if box.circuit}
+        known[key] = seen.removed, seen.states
+    assert known["house"][0] != known[trial][0] and known["house"][1] != known[trial][1]
 
 
 def test_a_what_if_of_what_has_changed_since_is_not_kept_and_says_what_moved_on(store: Store) -> None:

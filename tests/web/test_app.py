@@ -9,14 +9,18 @@ from collections.abc import Iterator
 from html.parser import HTMLParser
 from importlib.resources import files
 from pathlib import Path
+from typing import Any
 
 import pytest
 from starlette.testclient import TestClient
 
 from nail_count.files.job_json import read_job
+from nail_count.trade.edits.registry import EDITS
 from nail_count.trade.rules.check import check_circuits, fitting_job
+from nail_count.trade.search.ways import ways
 from nail_count.trade.text.format import say
 from nail_count.web.app import make_app
+from nail_count.web.pages.bench import routes as bench
 
 BOX = "/jobs/schoolhouse/boxes/kitchen-bench"
 PAGES = ["/", "/jobs/schoolhouse", BOX, f"{BOX}/history", "/about", "/docs", "/jobs/nowhere"]
@@ -330,3 +334,22 @@ def test_long_lists_come_a_piece_at_a_time(tmp_path: Path) -> None:
         assert client.get("/jobs/many?words=box+119").text.count('id="box-b') == 1
         moved = client.post("/jobs/many/edit/move-box", data={"box": "b99", "to": "up"})
         assert moved.status_code == 200 and 'id="box-b99"' in moved.text
+
+
+def test_what_would_hold_is_asked_anew_where_the_box_was_acted_on_while_it_was_sought(
+    client: TestClient, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """What was found for the box as it was is not shown beside the box as it is."""
+    box = "/jobs/schoolhouse/boxes/stair-foot"
+    asked = {"hx-request": "true"}
+    assert "best order" in client.get(f"{box}/ways", headers=asked).text
+    at = client.app.state.store  # type: ignore[attr-defined]
+
+    def meanwhile(*of: Any, **how: Any) -> Any:
+        found = ways(*of, **how)
+        at.act_on_box("schoolhouse", "stair-foot", EDITS["set-clamps"].read({"box": "stair-foot", "clamps": True}))
+        return found
+
+    monkeypatch.setattr(bench, "cheapest_ways", meanwhile)
+    answer = client.get(f"{box}/ways", headers=asked).text
+    assert "best order" not in answer and f'hx-get="{box}/ways" hx-trigger="load' in answer

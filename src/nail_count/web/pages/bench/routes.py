@@ -64,6 +64,8 @@ def ways(request: Request, store: TheStore, job: str, box: str) -> Response:
     if kept.check.state is State.FAILS:
         found = cheapest_ways(store.mended_in(job, kept), box, most=1, going_on=until(AT_ONCE))
         shown = Ways(kept.number, True, found.ways[0] if found.ways else None, bool(found.leaves), found.unfinished)
+        if store.box(job, box).number != kept.number:  # acted on meanwhile: the page is to ask again
+            shown = Ways(kept.number, False)
     return render(request, "bench/ways.html", revision=kept.number, view=shown, base=urls.box(job, box))
 
 
