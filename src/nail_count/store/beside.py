@@ -29,6 +29,11 @@ class KeptBeside:
         with self._session.writing() as on:
             return ticks.add(on, self._session.job(on, job), tick, token)
 
+    def tick_of(self, job: str, token: str) -> Tick | None:
+        """The tick that was kept with a token; None where none was. Raises [NotFound][]."""
+        with self._session.reading() as on:
+            return ticks.of_token(on, self._session.job(on, job), token)
+
     def ticks(self, job: str, box: str = "") -> tuple[Tick, ...]:
         """The ticks of a job, or of one of its boxes, in the order they were made. Raises [NotFound][]."""
         with self._session.reading() as on:

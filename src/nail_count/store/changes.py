@@ -13,7 +13,7 @@ from ..trade.edits.documents import DocumentId, DocumentKind
 from .revisions import GONE
 from .session import Session
 from .snapshots import JobSnapshot, NotFound
-from .tables import ChangeRow, DocumentRow, RevisionRow
+from .tables import ChangeRow, DocumentRow, RevisionRow, TickRow
 
 _C, _D, _R = ChangeRow, DocumentRow, RevisionRow
 _COLUMNS = _C.id, _C.sentence, _C.at, _C.by, _C.undoes
@@ -72,7 +72,8 @@ class Changes:
             return bool(token) and on.scalar(mine) is not None
 
     def other_of_token(self, job: str | None, begins: str, token: str) -> bool:
-        """Whether another act was done under the same key: its token begins so, and goes on otherwise.
+        """Whether another act was done under the same key, or another tick made: its token begins so, and goes on
+        otherwise.
 
         Args:
             job: of which job; None: of any, where a job is begun.
@@ -80,10 +81,14 @@ class Changes:
             token: of the act that is asked for.
         """
         with self._session.reading() as on:
-            alike = select(_C.id).where(_C.token.startswith(begins), _C.token != token)
-            if job is not None:
-                alike = alike.where(_C.job_id == self._session.job(on, job).id)
-            return on.scalar(alike.limit(1)) is not None
+            at = None if job is None else self._session.job(on, job).id
+            for row in (_C, TickRow):
+                alike = select(row.id).where(row.token.startswith(begins), row.token != token)
+                if at is not None:
+                    alike = alike.where(row.job_id == at)
+                if on.scalar(alike.limit(1)) is not None:
+                    return True
+        return False
 
 
 def _seen(on: Connection, job: JobSnapshot, ids: Sequence[int], newest_first: bool) -> list[ChangeSeen]:

@@ -14,8 +14,8 @@ _T = TickRow
 
 def add(on: Connection, job: JobSnapshot, tick: Tick, token: str) -> Tick:
     """Keeps a tick under an id of its own; the one its token was kept with, where it was. Raises Rejected."""
-    if token and (known := on.scalar(select(_T.body).where(_T.job_id == job.id, _T.token == token))):
-        return Tick.model_validate_json(known)
+    if known := of_token(on, job, token):
+        return known
     if tick.box is not None and tick.box not in job.boxes:
         raise Rejected("expected one of the boxes of this job", "box")
     if tick.takes_back is not None:
@@ -26,6 +26,14 @@ def add(on: Connection, job: JobSnapshot, tick: Tick, token: str) -> Tick:
     kept = tick.changed(id=f"t{number + 1}")
     keep(on, job.id, kept, token)
     return kept
+
+
+def of_token(on: Connection, job: JobSnapshot, token: str) -> Tick | None:
+    """The tick that was kept with a token; None where none was."""
+    if not token:
+        return None
+    known = on.scalar(select(_T.body).where(_T.job_id == job.id, _T.token == token))
+    return None if known is None else Tick.model_validate_json(known)
 
 
 def keep(on: Connection, job: int, tick: Tick, token: str = "") -> None:

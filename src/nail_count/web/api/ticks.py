@@ -18,7 +18,7 @@ from ..beside import beside
 from ..deps import TheStore
 from ..ticking import CODE, refuse_untimely
 from .common import MOST, After, Key, Limit, as_kept, content, piece, problems
-from .conditions import IdempotencyKey, token_of
+from .conditions import IdempotencyKey, refuse_other, token_of
 from .shapes import Made, Page
 
 router = APIRouter(tags=["ticks"])
@@ -61,6 +61,9 @@ async def make_tick(
     token = token_of(idempotency_key, request, await request.body())
 
     def make() -> Tick:
+        refuse_other(store, job, idempotency_key, token)
+        if known := store.tick_of(job, token):
+            return known
         if asked.takes_back is not None:
             old = {one.id: one for one in store.ticks(job)}.get(asked.takes_back)
             if old is None or old.takes_back is not None:
