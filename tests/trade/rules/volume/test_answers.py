@@ -255,14 +255,36 @@ def test_remarks_of_the_american_count(enclosure: dict[str, Any], device: int | 
 
 
 def test_a_size_by_the_gang_says_how_many_are_ganged() -> None:
-    """Table 314.16(A): a 3 × 2 × 3½ device box holds 18.0 in³, three ganged 54.0."""
+    """Table 314.16(A): a 3 × 2 × 3½ device box holds 18.0 in³, two ganged 36.0, three 54.0."""
     said: list[Text] = []
-    for gangs, held in ((1, 18), (3, 54)):
+    for gangs, held in ((1, 18), (2, 36), (3, 54)):
         enclosure = {"trade_size": "3x2x3-1/2", "material": "metal", "gangs": gangs}
         answer = fill_of(spaces(made({}, enclosure=enclosure), SHEETS)[0], SHEETS)
         assert answer.limit == held
         said.append(answer.limit_lines[0].what)
-    assert ["ganged" in say(one) for one in said] == [False, True] and "3 ganged" in say(said[1])
+    assert "ganged" not in say(said[0]) and "2 ganged" in say(said[1]) and "3 ganged" in say(said[2])
+
+
+def test_a_trade_size_says_nothing_where_the_code_goes_by_the_mark() -> None:
+    """A size is another code's: it is said so. Of a box with neither, both ways to know it are named."""
+    sized = made({}, enclosure={"trade_size": "3x2x3-1/2", "material": "metal"})
+    answer = csa_fill(spaces(sized, SHEETS)[0], SHEETS)
+    assert answer.limit is None and "another code's" in say(answer.limit_lines[0].why)
+    answer = csa_fill(spaces(made({}, enclosure={}), SHEETS)[0], SHEETS)
+    assert answer.limit is None and "choose its trade size" in say(answer.limit_lines[0].why)
+
+
+def test_a_module_as_large_as_two_conductors_is_no_larger() -> None:
+    """Two of 14 AWG are 4 in³ by one code, as 2 × 2 × 1 in are, and 49.2 mL by another, as 41 × 40 × 30 mm are."""
+    for count, twice, size in (
+        (fill_of, F(4), ("2 in", "2 in", "1 in")),
+        (csa_fill, F("49.2"), ("41 mm", "40 mm", "30 mm")),
+    ):
+        body = dict(zip(("width", "height", "projection"), size, strict=True))
+        sheet = Datasheet.model_validate({"id": "even", "name": "Even", "kind": "module", "body": body})
+        box = made({}, modules=[{"id": "m1", "sheet": "even", "gauge": 14}])
+        (line,) = (one for one in count(spaces(box, {})[0], {"even": sheet}).lines if one.kind == "modules")
+        assert (line.value, line.count) == (twice, 2) and "larger" not in say(line.why)
 
 
 def test_canadian_answers_add_up_in_their_own_unit() -> None:
@@ -283,6 +305,8 @@ def test_canadian_answers_add_up_in_their_own_unit() -> None:
     modules = made({}, modules=[{"id": "m1", "sheet": "bare"}])
     (line,) = (line for line in csa_fill(spaces(modules, SHEETS)[0], SHEETS, "body").lines if line.kind == "modules")
     assert (line.count, line.value) == (1, None)
+    ringed = csa_fill(spaces(box, SHEETS)[0], SHEETS).limit_lines
+    assert [(line.each, line.value) for line in ringed] == [(F(500), F(500)), (2 * IN3, 2 * IN3)]
     halves = made({}, enclosure={"volume": "40 in3", "gangs": 2, "barriers": [{"after": 1, "material": "metal"}]})
     answers = [csa_fill(space, SHEETS) for space in spaces(halves, SHEETS)]
     assert sum(answer.limit or 0 for answer in answers) == (40 - F("0.5")) * IN3

@@ -64,12 +64,6 @@ def csa_fill(space: Space, sheets: Mapping[str, Datasheet], school: ModuleCounti
     box = space.box
     lines = (*_conductors(box), *_devices(space, sheets), *_modules(box, sheets, school), *_rest(box))
     limit_lines = tuple(_in_ml(line) for line in capacity(space, RULE, None))
-    if space.of == 1 and box.enclosure.volume is not None:
-        marked = box.enclosure.volume.to("mL")
-        limit_lines = (
-            Line("capacity", ("Marked in the box",), RULE, ("as read in the box",), Fraction(1), marked, marked),
-            *limit_lines[1:],
-        )
     total, limit = add_up(lines), limit_of(limit_lines)
     state, headline = judge(box, lines, total, limit, CSA_ALLOWANCES, "mL")
     title: Text = ("Volume",) if space.of == 1 else (f"Volume, gangs {space.first} to {space.last}",)
