@@ -109,6 +109,8 @@ def test_inside_measures_outrank_the_mark() -> None:
     """2 × 3 × 3 in are 18 in³, whatever the mark says."""
     measured = judged(SMART, "30 in3", "14/2", "14/2", width="2 in", height="3 in", depth="3 in")
     assert measured.limit == 18 and say(measured.headline) == "snug, 56% of the room"
+    sized = judged(SMART, "4x2-1/8 square", "14/2", "14/2", width="2 in", height="3 in", depth="3 in")
+    assert sized.limit == 18, "what was measured outranks the table's 30.3 too"
 
 
 LOOSE = (

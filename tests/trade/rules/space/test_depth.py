@@ -156,3 +156,5 @@ def test_ten_millimeters_to_the_hair_and_each_body_by_itself() -> None:
     assert asked("35.4 mm", device("1 in"), code="csa").remarks == ()
     later = asked("35.3 mm", device(None), device("1 in", id="two"), code="csa")
     assert [one.code for one in later.remarks] == ["little-room-behind"]
+    both = asked("35.3 mm", device("1 in"), device("1.1 in", id="two"), code="csa")
+    assert [say(one.text)[:6] for one in both.remarks] == ["gang 1", "gang 2"]
