@@ -104,6 +104,10 @@ def test_of_several_wires_the_thinnest_is_named() -> None:
         fed("a", watts(50, continuous=True)).changed(cables=sizes[:1]), breaker=30, terms=Terms(code="csa")
     )
     assert canadian.limit == F(3600) * F(4, 5)
+    thin = asked(fed("a", watts(50, continuous=True)).changed(cables=sizes[1:2]), breaker=30, terms=Terms(code="csa"))
+    assert thin.limit == F(1800) * F(4, 5), "80 % of what its wire is protected at"
+    over = asked(fed("a", watts(4000)).changed(cables=sizes), breaker=30)
+    assert over.state is State.FAILS and say(over.headline).startswith("14 AWG copper on a breaker of 30 A")
 
 
 def test_standby_says_whose_figure_it_is() -> None:
