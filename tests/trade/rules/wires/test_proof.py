@@ -14,7 +14,7 @@ from typing import Any
 import pytest
 
 from nail_count.trade.model.box import Box
-from nail_count.trade.model.conductor import Reading
+from nail_count.trade.model.conductor import Conductor, Reading
 from nail_count.trade.model.wire import Cable
 from nail_count.trade.rules.wires.neutral import neutral_in
 from nail_count.trade.rules.wires.proof import proven
@@ -295,6 +295,19 @@ def test_a_cable_that_comes_out_brings_no_neutral() -> None:
     stays = box(*readings)
     assert neutral_in(stays, 120).standing == "proven"
     assert neutral_in(stays.changed(out=("A",)), 120).there is None
+
+
+def test_a_new_cable_brings_the_neutral_it_was_pulled_for() -> None:
+    """Whatever the survey found before it was pulled; said, not proven. One without a neutral brings none."""
+    white = Conductor(asserted_role="neutral")
+    old, pulled = Cable(id="A", gauge=14, insulated=2), Cable(id="N", gauge=14, insulated=2)
+    for conductors, new, words in (
+        ((Conductor(), white), ("N",), "yes, said"),
+        ((Conductor(), white), (), "no, said"),
+        ((), ("N",), "no, said"),
+    ):
+        made = box(cables=(old, pulled.changed(conductors=conductors)), survey={"neutral": False}).changed(new=new)
+        assert neutral_in(made, 120).words == words
 
 
 def test_whether_lamps_were_in_is_kept_from_before_where_it_was_said() -> None:
