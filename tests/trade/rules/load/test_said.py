@@ -132,6 +132,10 @@ def test_a_table_without_a_row_for_them_fails_and_a_figure_not_known_is_open() -
     answer = hung(sheet(channel), load("led", "10 W"), load("cfl", "20 W"))
     assert answer.state is State.FAILS and "not-in-mixed-table" in codes(answer)
     assert [(line.value, line.count) for line in answer.lines] == [(None, F(1)), (None, F(1))]
+    alone = hung(sheet(channel), load("cfl", "20 W"))
+    assert alone.state is State.HOLDS and "not-in-mixed-table" not in codes(alone), (
+        "a table of mixed loads is for several"
+    )
     unknown = channel | {"mixed": [{"led": {"alone": "50 W"}, "cfl": {}}]}
     opened = hung(sheet(unknown), load("led", "10 W"), load("cfl", "20 W"))
     assert opened.state is State.OPEN and [(line.value, line.count) for line in opened.lines] == [
@@ -183,6 +187,9 @@ def test_the_minimum_with_all_lamps_and_with_the_fewest(loads: list[Any], found:
     for remark in answer.remarks:
         if remark.ways and "minimum" in remark.code:
             assert ("bypass" in remark.ways[0]) == bypass
+    bypassed = sheet(MINIMUM, bypass=True)
+    for each, fitted in (("19 W", ["bypass-fitted"]), ("20 W", [])):
+        assert [code for code in codes(hung(bypassed, load("led", each, bypass=True))) if "bypass" in code] == fitted
     later = sheet(LED | {"minimums": {"incandescent": "40 W", "led": "20 W"}})
     assert [code for code in codes(hung(later, load("led", "9 W"))) if "minimum" in code] == ["below-minimum"]
 
