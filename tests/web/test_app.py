@@ -353,3 +353,21 @@ def test_what_would_hold_is_asked_anew_where_the_box_was_acted_on_while_it_was_s
     monkeypatch.setattr(bench, "cheapest_ways", meanwhile)
     answer = client.get(f"{box}/ways", headers=asked).text
     assert "best order" not in answer and f'hx-get="{box}/ways" hx-trigger="load' in answer
+
+
+def test_what_would_hold_in_a_what_if_that_has_ended_is_nothing(
+    client: TestClient, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Ended before it was asked for, or while it was sought: no trouble, and nothing to show."""
+    at, asked = client.app.state.store, {"hx-request": "true"}  # type: ignore[attr-defined]
+    trial = at.try_out("schoolhouse", "stair-foot")
+
+    def meanwhile(*of: Any, **how: Any) -> Any:
+        at.end_trial(trial, {}, accept=False)
+        return ways(*of, **how)
+
+    monkeypatch.setattr(bench, "cheapest_ways", meanwhile)
+    for _ in range(2):
+        answer = client.get(f"/jobs/{trial}/boxes/stair-foot/ways", headers=asked)
+        assert (answer.status_code, answer.text) == (204, "")
+    assert client.get(f"/jobs/{trial}/boxes/stair-foot/ways").status_code == 404

@@ -8,7 +8,8 @@ from fastapi import Query
 from starlette.requests import Request
 from starlette.responses import RedirectResponse, Response
 
-from ....store.snapshots import EditConflict
+from ....store.snapshots import EditConflict, NotFound
+from ....store.store import Store
 from ....trade.edits.documents import DocumentId
 from ....trade.model.answer import State
 from ....trade.quick_entry.parse import EnterLine
@@ -57,16 +58,24 @@ def offer_order(
 @router.get("/ways")
 def ways(request: Request, store: TheStore, job: str, box: str) -> Response:
     """The least work after which a failing box holds; asked for by itself: nothing waits until all is tried."""
-    kept = store.box(job, box)
     if not asked_by_htmx(request):
         return RedirectResponse(urls.box(job, box, "fix"), 303)
-    shown = Ways(0, True)
-    if kept.check.state is State.FAILS:
-        found = cheapest_ways(store.mended_in(job, kept), box, most=1, going_on=until(AT_ONCE))
-        shown = Ways(kept.number, True, found.ways[0] if found.ways else None, bool(found.leaves), found.unfinished)
-        if store.box(job, box).number != kept.number:  # acted on meanwhile: the page is to ask again
-            shown = Ways(kept.number, False)
-    return render(request, "bench/ways.html", revision=kept.number, view=shown, base=urls.box(job, box))
+    try:
+        shown = _ways(store, job, box)
+    except NotFound:  # a what-if that was ended while its page still asked
+        return Response(status_code=204)
+    return render(request, "bench/ways.html", revision=shown.number, view=shown, base=urls.box(job, box))
+
+
+def _ways(store: Store, job: str, box: str) -> Ways:
+    """What would hold; not tried yet where the box was acted on meanwhile, and its page is to ask again."""
+    kept = store.box(job, box)
+    if kept.check.state is not State.FAILS:
+        return Ways(0, True)
+    found = cheapest_ways(store.mended_in(job, kept), box, most=1, going_on=until(AT_ONCE))
+    if store.box(job, box).number != kept.number:
+        return Ways(kept.number, False)
+    return Ways(kept.number, True, found.ways[0] if found.ways else None, bool(found.leaves), found.unfinished)
 
 
 @router.post("/what-if")
