@@ -33,9 +33,8 @@ def hand(driver: Chrome, address: str) -> Iterator[Hand]:
     made.desk()
     driver.execute_cdp_cmd("Emulation.setEmulatedMedia", {"media": "", "features": []})
     yield made
-    driver.get(
-        "about:blank"
-    )  # what a page asks for a moment after it is shown, it asks of a server that is still there
+    # What a page asks for a moment after it is shown, it asks of a server that is still there.
+    driver.get("about:blank")
     assert made.problems() == [], "expected nothing in the browser's console"
 
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-from collections import Counter
 from collections.abc import Callable, Sequence
 
 from sqlalchemy import Connection, bindparam, func, select
@@ -58,19 +57,16 @@ def house(on: Connection, job: JobSnapshot, sought: BoxFilter) -> House:
     cards = map(BoxCard._make, on.execute(_CARDS, {"job": job.id, "trial": job.trial}).all())
     known = {card.key: card for card in cards}
     here = [known[key] for key in job.head.order or () if key in known]
-    there = job.boxes
-    gone = [card for key, card in known.items() if key not in there]
-    states = Counter(card.state for card in here)
     rooms = list(dict.fromkeys(card.room for card in here))
     wanted = [card for card in here if _is_sought(card, sought)] if sought.any else here
-    return House(job, wanted, gone, states, rooms, here)
+    return House(job, wanted, rooms, here)
 
 
-Shown = Callable[[Sequence[str]], Sequence[str]]
+Pick = Callable[[Sequence[str]], Sequence[str]]
 """Which boxes are shown of those that are sought, all by their keys."""
 
 
-def outline(on: Connection, job: JobSnapshot, sought: BoxFilter, shown: Shown) -> Outline:
+def outline(on: Connection, job: JobSnapshot, sought: BoxFilter, pick: Pick) -> Outline:
     """A job with all its boxes in outline, and the cards of those that are shown."""
     rows = map(BoxOutline._make, on.execute(_OUTLINE, {"job": job.id, "trial": job.trial}).all())
     known = {box.key: box for box in rows}
@@ -82,7 +78,7 @@ def outline(on: Connection, job: JobSnapshot, sought: BoxFilter, shown: Shown) -
     order = _by_floor(job, here)
     wanted = sorted(wanted, key=lambda box: order[box.room])
     gone = _cards(on, job, list(known.keys() - job.boxes))
-    return Outline(job, here, wanted, gone, cards_of(on, job, shown([box.key for box in wanted])))
+    return Outline(job, here, wanted, gone, cards_of(on, job, pick([box.key for box in wanted])))
 
 
 def _by_floor(job: JobSnapshot, boxes: Sequence[BoxOutline]) -> dict[str, tuple[int, int]]:

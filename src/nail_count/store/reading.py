@@ -17,7 +17,7 @@ from ..trade.model.run import Run
 from ..trade.model.tick import Tick
 from . import boxes, datasheets, houses, ticks
 from .beside import KeptBeside
-from .houses import Shown
+from .houses import Pick
 from .snapshots import (
     BoxFilter,
     BoxSnapshot,
@@ -55,10 +55,10 @@ class KeptRead(KeptBeside):
         with self._session.reading() as on:
             return houses.house(on, self._session.job(on, key), sought or BoxFilter())
 
-    def outline(self, key: str, sought: BoxFilter, shown: Shown) -> Outline:
+    def outline(self, key: str, sought: BoxFilter, pick: Pick) -> Outline:
         """A job with all its boxes in outline, and the cards of those alone that are shown. Raises [NotFound][]."""
         with self._session.reading() as on:
-            return houses.outline(on, self._session.job(on, key), sought, shown)
+            return houses.outline(on, self._session.job(on, key), sought, pick)
 
     def left_to_see(self, key: str) -> tuple[list[str], set[str]]:
         """The boxes that have something left to look at, by their keys; the breakers that feed boxes.

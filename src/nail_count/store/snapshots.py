@@ -179,10 +179,6 @@ class House:
 
     job: JobSnapshot
     cards: list[BoxCard]
-    removed: list[BoxCard]
-    """Those removed, which can be brought back."""
-    states: dict[str, int]
-    """How many of all its boxes stand how."""
     rooms: list[str]
     all_cards: list[BoxCard]
     """Of all its boxes, whatever is sought."""
