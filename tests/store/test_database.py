@@ -112,6 +112,28 @@ def test_marks_words_letters_and_what_ifs_of_the_last_version_become_what_they_a
         assert store.box(JOB, "gone").goes == {"A": "onward"}
 
 
+def test_a_box_of_several_circuits_is_found_on_each(tmp_path: Path) -> None:
+    """One kept before lists said more than the first of them, and one that an act puts there or takes away."""
+    file = tmp_path / "kept.sqlite3"
+    of_version("0007", file)
+    attic = "attic-room-a-name-that-is-cut-at-a-h"
+    with closing(sqlite3.connect(file)) as on, on:
+        body = """update revision set body = json_set(body, '$.other_circuits', json_array('2')) where document_id =
+            (select id from document where kind = 'box' and key = ?)"""
+        assert on.execute(body, (attic,)).rowcount
+    with kept(file) as store:
+        (two,) = store.job(JOB).head.circuits
+
+        def here() -> set[str]:
+            return {box.id for box in store.on_circuit(JOB, two).boxes}
+
+        assert here() == {"hallway", "yard-shed", attic}
+        acting.edit_box(store, JOB, attic, "set-other-circuits", other_circuits="")
+        assert here() == {"hallway", "yard-shed"}
+        acting.step_box(store, JOB, attic, "undo")
+        assert here() == {"hallway", "yard-shed", attic}
+
+
 def _open_trials(file: Path) -> list[tuple[int, str]]:
     with closing(sqlite3.connect(file)) as on:
         return on.execute("select id, about from trial where ended_at is null").fetchall()

@@ -181,11 +181,10 @@ def test_after_any_acts_the_page_patched_is_the_page_loaded_anew(demo: Path, scr
     said: dict[str, str] = {}
 
     def parts(store: Store) -> tuple[Part, ...]:
-        kept = store.box("schoolhouse", box)
         if screen == "bench":
-            return bench_parts(kept, NO_NOTICE)
+            return bench_parts(store.box("schoolhouse", box), NO_NOTICE)
         stage: Stage = "planned" if screen == "hookup" else "found"
-        return hookup_parts(store.wired("schoolhouse", kept), stage=stage, said=said)
+        return hookup_parts(store.wired_box("schoolhouse", box), stage=stage, said=said)
 
     with TemporaryDirectory() as scratch:
         shutil.copy(demo, Path(scratch) / "kept.sqlite3")

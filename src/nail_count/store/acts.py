@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from sqlalchemy import Connection, func, select, update
+from sqlalchemy import Connection, func, insert, select, update
 
 from ..trade.edits.base import Edit
 from ..trade.edits.documents import DocumentId, Documents
@@ -14,7 +14,7 @@ from . import revisions
 from .bodies import read_any, read_box
 from .commit import Act, Commit, Committed
 from .revisions import GONE, Found, Revision, Target, Way
-from .session import Session
+from .session import Session, trial_key
 from .snapshots import EditConflict, JobSnapshot, NotFound
 from .sources import KeptDocuments
 from .tables import ChangeRow, DocumentRow, RevisionRow, TrialRow
@@ -138,10 +138,19 @@ def keep_trial(
     return Commit(session, kept, mend=mend).write(documents, Act("What was tried out is kept", token or None))
 
 
-def end_trial(on: Connection, trial: JobSnapshot, kept_by: int | None) -> None:
+def begin_trial(session: Session, on: Connection, job: JobSnapshot, box: str) -> str:
+    """A trial of a job, begun at a box: the key of the job under it."""
+    values = {"job_id": job.id, "about": box, "started": revisions.now()}
+    trial = revisions.new_id(on.execute(insert(_T), values))
+    session.changed_job(on, job)
+    return trial_key(job.base, trial)
+
+
+def end_trial(session: Session, on: Connection, trial: JobSnapshot, kept_by: int | None) -> None:
     """A trial is over: kept by a change, or thrown away."""
     ended = update(_T).where(_T.id == trial.trial)
     on.execute(ended.values(ended_at=revisions.now(), kept_by=kept_by))
+    session.changed_job(on, trial)
 
 
 def came_since(on: Connection, found: Found) -> str:

@@ -44,6 +44,11 @@ def written(thing: Thing | None) -> str:
     return body
 
 
+def parsed(kind: type[T], body: str) -> T:
+    """The thing of this kind that a body of today's format holds. Raises ValidationError."""
+    return cast(T, _parsed(kind, body))
+
+
 def read(kind: type[T], revision: Revision) -> T:
     """The thing of this kind that a revision holds.
 
@@ -52,7 +57,7 @@ def read(kind: type[T], revision: Revision) -> T:
     """
     upgrade = _UPGRADES.get(kind)
     if revision.format == FORMAT or upgrade is None:
-        return cast(T, _parsed(kind, revision.body))
+        return parsed(kind, revision.body)
     body = json.loads(revision.body)
     return kind.model_validate(upgrade(body) if isinstance(body, dict) else body)
 

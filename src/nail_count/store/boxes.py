@@ -2,64 +2,98 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from collections.abc import Collection, Iterable, Mapping
+from dataclasses import dataclass, field, replace
+from typing import Self, cast
 
 from sqlalchemy import Connection, bindparam, or_, select
 
-from ..trade.edits.documents import BoxLine, DocumentId
-from ..trade.model.box import OUTLETS
-from ..trade.model.run import BoxEnd, CircuitEnd, WordsEnd
+from ..trade.edits.documents import BoxLine, DocumentId, Documents
+from ..trade.edits.hookup import wired_with
+from ..trade.model.box import OUTLETS, Use
+from ..trade.model.run import BoxEnd, CircuitEnd, Run, WordsEnd
 from ..trade.rules.check import BoxCheck
 from ..trade.text.runs import end_words
 from ..trade.wiring.identify.weights import FarEnd
-from . import revisions
+from . import revisions, ticks
 from .bodies import read_box
-from .revisions import VISIBLE, Found
-from .session import trial_key
+from .revisions import LISTED, VISIBLE, Found
 from .snapshots import BoxSnapshot, Earlier, JobSnapshot, NotFound, WhatIf
 from .sources import KeptDocuments
-from .tables import DocumentRow, SummaryRow, TrialRow
+from .tables import DocumentRow, SummaryRow
 
 MOST_STEPS = 8
 """How much of a box's history comes with it."""
 MANY_STEPS = 5000
 """How much of it the page of its history shows."""
-_D, _S, _T = DocumentRow, SummaryRow, TrialRow
+_D, _S = DocumentRow, SummaryRow
 _NEAR = (
     select(_D.key, _S.name, _S.room, _S.use)
     .select_from(_D)
     .join(_S)
-    .where(_D.job_id == bindparam("job"), VISIBLE)
-    .where(or_(_S.use.in_(sorted(OUTLETS)), _D.key.in_(bindparam("keys", expanding=True))))
+    .where(_D.job_id == bindparam("job"), _D.kind == "box", VISIBLE)
+    .where(or_(*(_S.use == use for use in sorted(OUTLETS)), _D.key.in_(LISTED)))
     .order_by(_D.place)
-)
-"""The outlets of a job, and the boxes of these keys."""
-_OPEN_TRIAL = (
-    select(_T.id).where(_T.job_id == bindparam("job"), _T.about == bindparam("box"), _T.ended_at.is_(None)).limit(1)
 )
 
 
 def box_snapshot(
-    on: Connection, job: JobSnapshot, key: str, found: Found | None = None, check: BoxCheck | None = None
+    on: Connection,
+    job: JobSnapshot,
+    key: str,
+    documents: Documents | None = None,
+    found: Found | None = None,
+    check: BoxCheck | None = None,
 ) -> BoxSnapshot:
-    """A box at its newest revision. Raises NotFound."""
+    """A box at its newest revision, with its history and the outlets of its job. Raises NotFound.
+
+    Args:
+        on: what is read from.
+        job: whose box it is.
+        key: of the box.
+        documents: those of the job as they are now, where an act has read some already.
+        found: the box itself, where that is known.
+        check: of it, where that is known.
+    """
+    documents = documents or Documents(KeptDocuments(on, job), {})
     found = found or KeptDocuments(on, job).there(DocumentId("box", key))
+    runs = documents.runs_at(key)
+    near = _near(on, job, {end.box for run in runs for end in run.box_ends})
+    snapshot = _snapshot(on, job, found, check, _Around.of(key, runs, near))
+    outlets = tuple((box, f"{line.room}: {line.name}") for box, line in near.items() if line.use in OUTLETS)
+    history = revisions.steps(on, found.row, MOST_STEPS)
+    return replace(snapshot, history=history, outlets=outlets, open_trial="" if job.trial else job.trials.get(key, ""))
+
+
+def wired_snapshot(
+    on: Connection,
+    job: JobSnapshot,
+    key: str,
+    documents: Documents | None = None,
+    found: Found | None = None,
+    check: BoxCheck | None = None,
+) -> BoxSnapshot:
+    """As [box_snapshot][], with what the box is wired together with and what was ticked at it instead."""
+    documents = documents or Documents(KeptDocuments(on, job), {})
+    found = found or KeptDocuments(on, job).there(DocumentId("box", key))
+    lines, runs = documents.lines(), documents.runs()
+    snapshot = _snapshot(on, job, found, check, _Around.of(key, runs, lines))
+    return replace(snapshot, wiring=wired_with(documents, snapshot.box), ticks=ticks.of_job(on, job, key))
+
+
+def _snapshot(on: Connection, job: JobSnapshot, found: Found, check: BoxCheck | None, around: _Around) -> BoxSnapshot:
     check = check or job.check(read_box(found))
     now = found.revision
-    around = _around(on, job, key)
     return BoxSnapshot(
         job=job,
         box=check.box,
         number=now.number,
         can_undo=now.back is not None,
         can_redo=now.forth is not None,
-        history=revisions.steps(on, found.row, MOST_STEPS),
         check=check,
         goes=around.goes,
         ends=around.ends,
-        outlets=around.outlets,
         what_if=_what_if(on, job, found) if job.trial else None,
-        open_trial="" if job.trial else open_trial(on, job, key),
     )
 
 
@@ -73,15 +107,9 @@ def earlier(on: Connection, job: JobSnapshot, key: str, number: int, other: int 
     def check_at(number: int) -> BoxCheck:
         return job.check(read_box(found, revisions.at(on, found.row, number)))
 
-    now = box_snapshot(on, job, key, found)
+    now = box_snapshot(on, job, key, found=found)
     steps = revisions.steps(on, found.row, MANY_STEPS)
     return Earlier(now, steps, number, check_at(number), other, None if other is None else check_at(other))
-
-
-def open_trial(on: Connection, job: JobSnapshot, box: str) -> str:
-    """The key of the job under a what-if of a box that is still open; "" where there is none."""
-    trial = on.scalar(_OPEN_TRIAL, {"job": job.id, "box": box})
-    return "" if trial is None else trial_key(job.base, trial)
 
 
 def _what_if(on: Connection, job: JobSnapshot, found: Found) -> WhatIf | None:
@@ -94,28 +122,29 @@ def _what_if(on: Connection, job: JobSnapshot, found: Found) -> WhatIf | None:
 
 @dataclass(slots=True)
 class _Around:
-    """What lies around a box."""
+    """Where the cables of a box go, as far as that was said."""
 
     goes: dict[str, str] = field(default_factory=dict)
-    """Where its cables go, in words, by their letters, as far as that was said."""
+    """In words, by their letters."""
     ends: dict[str, FarEnd] = field(default_factory=dict)
-    outlets: tuple[tuple[str, str], ...] = ()
-    """Of the whole job."""
+
+    @classmethod
+    def of(cls, key: str, runs: Iterable[Run], near: Mapping[str, BoxLine]) -> Self:
+        """What the runs at a box say, and the lines of the boxes they lead to."""
+        found = cls()
+        for run in runs:
+            for here, there in ((run.one, run.other), (run.other, run.one)):
+                if isinstance(here, BoxEnd) and here.box == key and here.cable is not None:
+                    found.goes[here.cable] = end_words(there, near)
+                    if isinstance(there, BoxEnd):
+                        line = near.get(there.box)
+                        found.ends[here.cable] = "outlet" if line and line.use in OUTLETS else "box"
+                    elif not isinstance(there, WordsEnd):
+                        found.ends[here.cable] = "panel" if isinstance(there, CircuitEnd) else "onward"
+        return found
 
 
-def _around(on: Connection, job: JobSnapshot, key: str) -> _Around:
-    runs = KeptDocuments(on, job).runs_at(key)
-    keys = sorted({end.box for run in runs for end in run.box_ends})
-    rows = on.execute(_NEAR, {"job": job.id, "trial": job.trial, "keys": keys})
-    near = [(box, BoxLine(name, room, ()), use) for box, name, room, use in rows if box in job.boxes]
-    boxes, uses = {box: line for box, line, _ in near}, {box: use for box, _, use in near}
-    found = _Around(outlets=tuple((box, f"{line.room}: {line.name}") for box, line, use in near if use in OUTLETS))
-    for run in runs:
-        for here, there in ((run.one, run.other), (run.other, run.one)):
-            if isinstance(here, BoxEnd) and here.box == key and here.cable is not None:
-                found.goes[here.cable] = end_words(there, boxes)
-                if isinstance(there, BoxEnd):
-                    found.ends[here.cable] = "outlet" if uses.get(there.box) in OUTLETS else "box"
-                elif not isinstance(there, WordsEnd):
-                    found.ends[here.cable] = "panel" if isinstance(there, CircuitEnd) else "onward"
-    return found
+def _near(on: Connection, job: JobSnapshot, keys: Collection[str]) -> dict[str, BoxLine]:
+    """The outlets of a job, and the boxes of these keys."""
+    rows = on.execute(_NEAR, {"job": job.id, "trial": job.trial, "listed": revisions.listed(keys)})
+    return {box: BoxLine(name, room, cast(Use, use)) for box, name, room, use in rows if box in job.boxes}

@@ -28,6 +28,7 @@ from .summaries import put_summary
 from .tables import ChangeRow, DocumentRow, JobRow
 
 _D, _C = DocumentRow, ChangeRow
+_ADD = insert(_C)
 LONGEST_SENTENCE = 400
 
 
@@ -170,7 +171,7 @@ class Commit:
             "token": act.token,
             "undoes": act.undoes,
         }
-        return revisions.new_id(self.on.execute(insert(_C), values))
+        return revisions.new_id(self.on.execute(_ADD, values))
 
     def _write(self, id: DocumentId, thing: Thing | None, change: int) -> Found:
         body = written(thing)

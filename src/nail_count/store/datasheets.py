@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from collections import Counter
 
 from sqlalchemy import Connection, bindparam, func, select
@@ -13,7 +12,7 @@ from ..trade.model.datasheet import Datasheet
 from . import revisions
 from .bodies import read
 from .boxes import MOST_STEPS
-from .revisions import VISIBLE
+from .revisions import LISTED, VISIBLE, listed
 from .snapshots import DatasheetSnapshot, Effect, JobSnapshot
 from .sources import KeptDocuments, boxes_of
 from .tables import DocumentRow, SheetUseRow
@@ -21,13 +20,11 @@ from .tables import DocumentRow, SheetUseRow
 _D, _U = DocumentRow, SheetUseRow
 
 
-_HERE = func.json_each(bindparam("here")).table_valued("value")
 _USES = (
     select(_U.sheet, func.count())
-    .select_from(_HERE)
-    .join(_D, (_D.job_id == bindparam("job")) & (_D.kind == "box") & (_D.key == _HERE.c.value))
+    .select_from(_D)
     .join(_U, _U.document_id == _D.id)
-    .where(VISIBLE)
+    .where(_D.job_id == bindparam("job"), _D.kind == "box", _D.key.in_(LISTED), VISIBLE)
     .group_by(_U.sheet)
 )
 """How many boxes of a job use each sheet, of those whose keys stand in a list."""
@@ -50,8 +47,8 @@ def datasheet(on: Connection, job: JobSnapshot, id: str) -> DatasheetSnapshot:
 
 def use_counts(on: Connection, job: JobSnapshot) -> dict[str, int]:
     """How many boxes use each sheet of a job, by its id."""
-    here = json.dumps(job.head.order or ())
-    uses = on.execute(_USES, {"job": job.id, "trial": job.trial, "here": here}).all()
+    here = listed(job.head.order or ())
+    uses = on.execute(_USES, {"job": job.id, "trial": job.trial, "listed": here}).all()
     return Counter(dict[str, int](uses))
 
 

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-import json
 from collections.abc import Callable, Sequence
 
 from sqlalchemy import Connection, bindparam, func, select
 
-from .revisions import VISIBLE
+from .revisions import LISTED, VISIBLE, listed
 from .snapshots import BoxCard, BoxFilter, BoxOutline, House, JobCard, JobSnapshot, Outline
 from .tables import DocumentRow, JobRow, SummaryRow
 
@@ -28,8 +27,7 @@ _OUTLINE = (
     .where(_D.job_id == bindparam("job"), VISIBLE)
 )
 _LEFT = select(_D.key, _S.circuit, _S.todo).select_from(_D).join(_S).where(_D.job_id == bindparam("job"), VISIBLE)
-_KEYS = func.json_each(bindparam("keys")).table_valued("value")
-_SOME_CARDS = _CARDS.where(_D.key.in_(select(_KEYS.c.value)))
+_SOME_CARDS = _CARDS.where(_D.key.in_(LISTED))
 
 
 def job_cards(on: Connection) -> list[JobCard]:
@@ -109,7 +107,7 @@ def _cards(on: Connection, job: JobSnapshot, keys: Sequence[str]) -> list[BoxCar
     """The cards of some boxes, in the order the boxes were made or brought in."""
     if not keys:
         return []
-    asked = {"job": job.id, "trial": job.trial, "keys": json.dumps(list(keys))}
+    asked = {"job": job.id, "trial": job.trial, "listed": listed(keys)}
     return list(map(BoxCard._make, on.execute(_SOME_CARDS, asked).all()))
 
 

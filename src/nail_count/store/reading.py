@@ -3,12 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
 
-from sqlalchemy import Connection
-
-from ..trade.edits.documents import Documents
-from ..trade.edits.hookup import wired_with
 from ..trade.model.box import Box
 from ..trade.model.datasheet import Datasheet
 from ..trade.model.job import Job
@@ -86,6 +81,11 @@ class KeptRead(KeptBeside):
         with self._session.reading() as on:
             return boxes.box_snapshot(on, self._session.job(on, job), box)
 
+    def wired_box(self, job: str, box: str) -> BoxSnapshot:
+        """A box with every box that is wired together with it, and what was ticked at it. Raises [NotFound][]."""
+        with self._session.reading() as on:
+            return boxes.wired_snapshot(on, self._session.job(on, job), box)
+
     def earlier(self, job: str, box: str, number: int, other: int | None = None) -> Earlier:
         """A box as it is, with its whole history, and as it was at one step, or at two. Raises [NotFound][]."""
         with self._session.reading() as on:
@@ -122,12 +122,6 @@ class KeptRead(KeptBeside):
             runs, done = KeptDocuments(on, at).runs(), ticks.of_job(on, at)
         return _job_with(at, here, runs, done)
 
-    def wired(self, job: str, kept: BoxSnapshot) -> BoxSnapshot:
-        """A box with every box that is wired together with it, and what was ticked at it. Raises [NotFound][]."""
-        with self._session.reading() as on:
-            at = self._session.job(on, job)
-            return with_wiring(on, at, kept, Documents(KeptDocuments(on, at), {}))
-
     def around(self, key: str, box: Box) -> Job:
         """A job with those boxes only that share a circuit with a box or that a run leads to from it, and those runs.
 
@@ -161,11 +155,6 @@ class KeptRead(KeptBeside):
             lines = KeptDocuments(on, at).lines()
             here = some_boxes(on, at, [key for key, line in lines.items() if wanted & set(line.circuits)])
         return _job_with(at, here)
-
-
-def with_wiring(on: Connection, job: JobSnapshot, kept: BoxSnapshot, documents: Documents) -> BoxSnapshot:
-    """A box with every box that is wired together with it in these documents, and what was ticked at it."""
-    return replace(kept, wiring=wired_with(documents, kept.box), ticks=ticks.of_job(on, job, kept.box.id))
 
 
 def _job_with(at: JobSnapshot, boxes: tuple[Box, ...], runs: tuple[Run, ...] = (), done: tuple[Tick, ...] = ()) -> Job:

@@ -5,7 +5,8 @@ Statements are built once here; building them anew would cost an act more than r
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterator
+import json
+from collections.abc import Collection, Iterable, Iterator
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from typing import Any, Literal, cast
@@ -27,6 +28,9 @@ _R, _D, _C = RevisionRow, DocumentRow, ChangeRow
 _COPY = aliased(DocumentRow)
 AT_LATEST = (_R.document_id == _D.id) & (_R.number == _D.latest)
 """Joins a document to its newest revision."""
+_EACH = func.json_each(bindparam("listed")).table_valued("value")
+LISTED = select(_EACH.c.value)
+"""The keys given as `listed`: one value, so that a statement is the same however many there are."""
 _STATE = (_R.document_id, _R.number, _R.body, _R.format, _R.change_id, _R.back, _R.forth, _R.source_revision)
 _OWN = (_D.kind, _D.key, _D.trial_id, _D.copy_of, _D.copied_at)
 
@@ -71,7 +75,7 @@ _NEWEST = (
     .select_from(_D)
     .join(_R, AT_LATEST)
     .where(_D.job_id == bindparam("job"), _D.kind == bindparam("kind"), _D.key == bindparam("key"))
-    .where(_D.trial_id.in_((0, bindparam("trial"))))
+    .where(or_(_D.trial_id == 0, _D.trial_id == bindparam("trial")))
     .order_by(_D.trial_id.desc())
     .limit(1)
 )
@@ -83,10 +87,8 @@ _OF_KIND = (
     .order_by(_D.place, _D.id)
 )
 _AT_BOX = _OF_KIND.where(_D.id.in_(select(RunEndRow.document_id).where(RunEndRow.box == bindparam("box"))))
-_USING = _OF_KIND.where(
-    _D.id.in_(select(SheetUseRow.document_id).where(SheetUseRow.sheet.in_(bindparam("sheets", expanding=True))))
-)
-_NAMED = _OF_KIND.where(_D.key.in_(bindparam("keys", expanding=True)))
+_USING = _OF_KIND.where(_D.id.in_(select(SheetUseRow.document_id).where(SheetUseRow.sheet.in_(LISTED))))
+_NAMED = _OF_KIND.where(_D.key.in_(LISTED))
 _OF_DOCUMENT = select(*_OWN, *_STATE).select_from(_D).join(_R, AT_LATEST).where(_D.id == bindparam("document"))
 _NUMBERED = select(*_STATE).where(_R.document_id == bindparam("document"), _R.number == bindparam("at"))
 _STEPS = (
@@ -99,6 +101,11 @@ _STEPS = (
 _ADD = insert(_R)
 _ADD_DOCUMENT = insert(_D)
 _MOVE_LATEST = update(_D).where(_D.id == bindparam("document")).values(latest=bindparam("to"))
+
+
+def listed(keys: Iterable[str]) -> str:
+    """Keys as a statement takes them."""
+    return json.dumps(list(keys))
 
 
 def find(on: Connection, job: int, which: DocumentId, trial: int = 0) -> Found | None:
@@ -134,13 +141,13 @@ def runs_at(on: Connection, job: int, box: str, trial: int = 0) -> list[Found]:
 def using(on: Connection, job: int, sheets: Collection[str], trial: int = 0) -> list[Found]:
     """The boxes that use one of these sheets, in the order they were made or brought in; removed ones among them."""
     of_job = {"job": job, "kind": "box", "trial": trial}
-    return [_found(row) for row in on.execute(_USING, {**of_job, "sheets": list(sheets)})]
+    return [_found(row) for row in on.execute(_USING, {**of_job, "listed": listed(sheets)})]
 
 
 def named(on: Connection, job: int, kind: DocumentKind, keys: Collection[str], trial: int = 0) -> list[Found]:
     """Those documents of a kind that have one of these keys."""
     of_job = {"job": job, "kind": kind, "trial": trial}
-    return [_found(row) for row in on.execute(_NAMED, {**of_job, "keys": list(keys)})]
+    return [_found(row) for row in on.execute(_NAMED, {**of_job, "listed": listed(keys)})]
 
 
 def every_state(on: Connection, job: int) -> Iterator[Found]:

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import replace
 from pathlib import Path
+from typing import NamedTuple
 
 from sqlalchemy import Connection, Engine, bindparam, select, update
 from sqlalchemy.exc import IntegrityError
@@ -17,13 +18,23 @@ from . import revisions
 from .bodies import read
 from .database import close_database
 from .snapshots import EditConflict, JobSnapshot, NotFound
-from .tables import DocumentRow, JobRow, TrialRow
+from .tables import ChangeRow, DocumentRow, JobRow, TrialRow
 from .trouble import gone
 
 MOST_CACHED = 64
 """Jobs whose head and sheets are kept parsed."""
 _D = DocumentRow
-_JOB = select(JobRow.id, JobRow.cache_version).where(JobRow.key == bindparam("key"))
+_DONE = select(ChangeRow.id).where(ChangeRow.job_id == JobRow.id, ChangeRow.token == bindparam("token"))
+_JOB = select(JobRow.id, JobRow.cache_version, _DONE.scalar_subquery()).where(JobRow.key == bindparam("key"))
+
+
+class Acting(NamedTuple):
+    """An act about to be done."""
+
+    on: Connection
+    job: JobSnapshot
+    before: int | None
+    """The change it was done with already, by its token; None where it was not."""
 
 
 class Session:
@@ -63,28 +74,42 @@ class Session:
             self._cached.clear()  # what was parsed may be of a change that was not kept
             raise
 
-    def job(self, on: Connection, key: str) -> JobSnapshot:
-        """A job without its boxes, or a trial of it; parsed again only when its head or a sheet has changed.
+    @contextmanager
+    def acting(self, key: str, token: str = "") -> Iterator[Acting]:
+        """A connection that writes, the job it writes to, and whether what comes with this token was done before.
 
         Raises:
             NotFound: no such job, or no such trial that is still open.
         """
+        with self.writing() as on:
+            yield Acting(on, *self._job(on, key, token))
+
+    def job(self, on: Connection, key: str) -> JobSnapshot:
+        """A job without its boxes, or a trial of it; parsed again only when its head, a sheet or a trial has changed.
+
+        Raises:
+            NotFound: no such job, or no such trial that is still open.
+        """
+        return self._job(on, key, "")[0]
+
+    def _job(self, on: Connection, key: str, token: str) -> tuple[JobSnapshot, int | None]:
         name, _, number = key.partition(TRIAL)
-        row = on.execute(_JOB, {"key": name}).one_or_none()
+        row = on.execute(_JOB, {"key": name, "token": token or None}).one_or_none()
         if row is None:
             raise NotFound("expected one of the jobs kept here")
+        id, version, before = row
         trial = int(number) if number.isdecimal() and len(number) < 10 else 0
-        if number and (not trial or not _is_open(on, row.id, trial)):
+        if number and (not trial or not _is_open(on, id, trial)):
             raise NotFound("expected a what-if that was neither kept nor thrown away")
-        known = self._cached.get((row.id, trial))
-        if known is None or known[0] != row.cache_version:
+        known = self._cached.get((id, trial))
+        if known is None or known[0] != version:
             if len(self._cached) >= MOST_CACHED:
                 self._cached.clear()
-            known = self._cached[row.id, trial] = (row.cache_version, _read_job(on, name, row.id, trial))
-        return known[1]
+            known = self._cached[id, trial] = (version, _read_job(on, name, id, trial))
+        return known[1], before
 
     def changed_job(self, on: Connection, job: JobSnapshot) -> None:
-        """The head or a sheet of a job was changed: it is parsed again from now on."""
+        """The head or a sheet of a job was changed, or a trial of it begun or ended: it is read again from now on."""
         of_job = update(JobRow).where(JobRow.id == job.id)
         on.execute(of_job.values(cache_version=JobRow.cache_version + 1))
 
@@ -138,6 +163,7 @@ def _read_job(on: Connection, name: str, job: int, trial: int) -> JobSnapshot:
     sheets = by_id(read(Datasheet, one.revision) for one in revisions.all_of(on, job, "sheet", trial))
     used = select(_D.key).where(_D.job_id == job, _D.kind == "sheet", _D.used.is_not(None)).order_by(_D.used.desc())
     now = found.revision
+    tried = select(TrialRow.about, TrialRow.id).where(TrialRow.job_id == job, TrialRow.ended_at.is_(None))
     return JobSnapshot(
         key=trial_key(name, trial),
         base=name,
@@ -150,4 +176,5 @@ def _read_job(on: Connection, name: str, job: int, trial: int) -> JobSnapshot:
         can_redo=now.forth is not None,
         last=revisions.steps(on, now.document, 1)[0].sentence,
         used=tuple(dict.fromkeys(on.scalars(used))),
+        trials={box: trial_key(name, id) for box, id in on.execute(tried)},
     )

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from datetime import datetime
 from typing import NamedTuple
 
@@ -102,6 +102,8 @@ class JobSnapshot:
     """The last act on the house, as a sentence."""
     used: tuple[str, ...] = ()
     """Sheets a device of which was put into a box, the last used first."""
+    trials: Mapping[str, str] = field(default_factory=dict)
+    """The keys of the job under its what-ifs that are neither kept nor thrown away, by the boxes they began at."""
 
     def neutral(self, box: Box) -> Neutral:
         """What is believed of the neutral in a box of this job."""
@@ -276,23 +278,29 @@ class BoxSnapshot:
     number: int
     can_undo: bool
     can_redo: bool
-    history: tuple[Step, ...]
-    """The newest steps, newest first."""
     check: BoxCheck
     goes: Mapping[str, str]
     """Where its cables go, in words, by their letters."""
     ends: Mapping[str, FarEnd]
     """What kind of end each of them goes to, as far as that was said."""
-    outlets: tuple[tuple[str, str], ...]
-    """The outlets of its job that loads can hang at: key, and room and name."""
-    wiring: Job | None = None
-    """The job with every box wired together with this one, where a screen asked for it."""
-    ticks: tuple[Tick, ...] = ()
-    """What was ticked at it, where a screen asked for its wiring."""
     what_if: WhatIf | None = None
     """Where this is the box in a trial of its job."""
+
+    # unless its wiring was asked for
+
+    history: tuple[Step, ...] = ()
+    """The newest steps, newest first."""
+    outlets: tuple[tuple[str, str], ...] = ()
+    """The outlets of its job that loads can hang at: key, and room and name."""
     open_trial: str = ""
     """Key of the job under a what-if of this box that is neither kept nor thrown away; "" where there is none."""
+
+    # where its wiring was asked for
+
+    wiring: Job | None = None
+    """The job with every box wired together with this one."""
+    ticks: tuple[Tick, ...] = ()
+    """What was ticked at it."""
 
 
 @dataclass(frozen=True, slots=True)

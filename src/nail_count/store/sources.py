@@ -5,27 +5,26 @@ from __future__ import annotations
 import json
 from collections.abc import Collection, Iterator, Mapping
 from functools import cache
+from typing import cast
 
-from sqlalchemy import Connection, bindparam, func, select
+from sqlalchemy import Connection, bindparam, select
 
 from ..trade.edits.documents import BoxLine, DocumentId, DocumentKind
-from ..trade.model.box import Box
+from ..trade.model.box import Box, Use
 from ..trade.model.job import JobHead, Library
 from ..trade.model.run import Run
 from . import revisions
 from .bodies import read_box, read_run
-from .revisions import AT_LATEST, VISIBLE, Found
+from .revisions import VISIBLE, Found
 from .snapshots import JobSnapshot, NotFound
-from .tables import DocumentRow, RevisionRow, SummaryRow
+from .tables import DocumentRow, SummaryRow
 
-_D, _R, _S = DocumentRow, RevisionRow, SummaryRow
-_OTHERS = func.coalesce(func.json_extract(_R.body, "$.other_circuits"), "[]")
+_D, _S = DocumentRow, SummaryRow
 _LINES = (
-    select(_D.key, _S.name, _S.room, _S.circuit, _OTHERS)
+    select(_D.key, _S.name, _S.room, _S.use, _S.circuit, _S.other_circuits)
     .select_from(_D)
     .join(_S)
-    .join(_R, AT_LATEST)
-    .where(_D.job_id == bindparam("job"), VISIBLE)
+    .where(_D.job_id == bindparam("job"), _D.kind == "box", VISIBLE)
 )
 
 
@@ -35,8 +34,9 @@ class KeptDocuments:
     def __init__(self, on: Connection, job: JobSnapshot) -> None:
         self.on, self.job = on, job
         self._known: dict[DocumentId, Found | None] = {}
+        self._all_runs: tuple[Run, ...] | None = None
         self._read_box, self._read_runs_at = cache(self._box), cache(self._runs_at)
-        self.lines, self.runs = cache(self._lines), cache(self._runs)
+        self.lines = cache(self._lines)
 
     def there(self, id: DocumentId) -> Found:
         """A document at its newest revision. Raises NotFound."""
@@ -84,14 +84,16 @@ class KeptDocuments:
         """What lists show of every box, by its key, in the job's order."""
         rows = self.on.execute(_LINES, {"job": self.job.id, "trial": self.job.trial})
         lines = {
-            key: BoxLine(name, room, tuple(filter(None, (circuit, *json.loads(more)))))
-            for key, name, room, circuit, more in rows
+            key: BoxLine(name, room, cast(Use, use), tuple(filter(None, (circuit, *json.loads(more)))))
+            for key, name, room, use, circuit, more in rows
         }
         return {key: lines[key] for key in self.job.head.order or () if key in lines}
 
-    def _runs(self) -> tuple[Run, ...]:
+    def runs(self) -> tuple[Run, ...]:
         """All its runs."""
-        return self._here(revisions.all_of(self.on, self.job.id, "run", self.job.trial))
+        if self._all_runs is None:
+            self._all_runs = self._here(revisions.all_of(self.on, self.job.id, "run", self.job.trial))
+        return self._all_runs
 
     def _here(self, found: list[Found]) -> tuple[Run, ...]:
         """The runs these hold, but for those at a box that was removed: they come back with it."""
@@ -101,6 +103,8 @@ class KeptDocuments:
 
     def runs_at(self, box: str) -> tuple[Run, ...]:
         """Those of its runs that end at a box."""
+        if self._all_runs is not None:
+            return tuple(run for run in self._all_runs if any(end.box == box for end in run.box_ends))
         return self._read_runs_at(box)
 
     def _runs_at(self, box: str) -> tuple[Run, ...]:

@@ -8,10 +8,10 @@ from pathlib import Path
 from typing import TypeVar
 
 from pydantic import ValidationError
-from sqlalchemy import Connection, Engine, bindparam, insert, select, update
+from sqlalchemy import Connection, Engine, insert, select, update
 
 from ..trade.edits.base import Edit
-from ..trade.edits.documents import HEAD, DocumentId, Documents
+from ..trade.edits.documents import HEAD, DocumentId
 from ..trade.model.job import Job, JobHead
 from ..trade.model.keys import free_key, slug
 from ..trade.model.thing import Thing
@@ -23,9 +23,9 @@ from .bodies import read_box, written
 from .changes import Changes
 from .commit import Committed
 from .index import put_index
-from .reading import KeptRead, with_wiring
+from .reading import KeptRead
 from .revisions import Way
-from .session import Session, trial_key
+from .session import TRIAL, Session, trial_key
 from .snapshots import (
     BoxSnapshot,
     Done,
@@ -34,14 +34,11 @@ from .snapshots import (
 )  # fmt: skip
 from .sources import KeptDocuments
 from .summaries import NOT_RECKONED, put_summary
-from .tables import ChangeRow, DocumentRow, JobRow, RevisionRow, SummaryRow, TrialRow
+from .tables import ChangeRow, DocumentRow, JobRow, RevisionRow, SummaryRow
 from .tokens import Tokens
 
 _D = DocumentRow
 T = TypeVar("T")
-
-
-_OF_TOKEN = select(ChangeRow.id).where(ChangeRow.job_id == bindparam("job"), ChangeRow.token == bindparam("token"))
 
 
 class Store(KeptRead):
@@ -81,11 +78,8 @@ class Store(KeptRead):
             EditConflict: something is no longer at the revision seen.
             DoesNotFit: something would no longer fit.
         """
-        with self._session.writing() as on:
-            at = self._session.job(on, job)
-            if done := _done_before(on, at, token):
-                return done
-            return _done(acts.do(self._session, on, at, edit, seen, token, mend))
+        with self._session.acting(job, token) as (on, at, before):
+            return _done_with(on, before) if before else _done(acts.do(self._session, on, at, edit, seen, token, mend))
 
     def act_on_box(
         self,
@@ -98,15 +92,10 @@ class Store(KeptRead):
         wired: bool = False,
     ) -> BoxSnapshot:
         """As [act][Store.act], seen at one box: the box after it; `wired`: with what it is wired together with."""
-        with self._session.writing() as on:
-            at, id = self._session.job(on, job), DocumentId("box", box)
-            if _done_before(on, at, token):
-                kept, after = boxes.box_snapshot(on, at, box), Documents(KeptDocuments(on, at), {})
-            else:
-                shown = NOTHING_SEEN if seen is None else {id: seen}
-                done = acts.do(self._session, on, at, edit, shown, token, mend)
-                kept, after = self._after(on, at, box, done), done.documents
-            return with_wiring(on, at, kept, after) if wired else kept
+        with self._session.acting(job, token) as (on, at, before):
+            shown = NOTHING_SEEN if seen is None else {DocumentId("box", box): seen}
+            done = None if before else acts.do(self._session, on, at, edit, shown, token, mend)
+            return self._after(on, at, box, done, wired)
 
     def step(self, job: str, id: DocumentId, seen: int, way: Way, token: str = "", mend: bool = False) -> Done | None:
         """Takes back, or brings back, the newest change that touched a document, whole; None where there is none.
@@ -117,10 +106,9 @@ class Store(KeptRead):
                 changed since, which is named.
             DoesNotFit: something would no longer fit, and `mend` was not said.
         """
-        with self._session.writing() as on:
-            at = self._session.job(on, job)
-            if done := _done_before(on, at, token):
-                return done
+        with self._session.acting(job, token) as (on, at, before):
+            if before:
+                return _done_with(on, before)
             stepped = acts.step(self._session, on, at, id, seen, way, token, mend)
             return None if stepped is None else _done(stepped)
 
@@ -128,23 +116,15 @@ class Store(KeptRead):
         self, job: str, box: str, seen: int, way: Way, token: str = "", mend: bool = False, wired: bool = False
     ) -> BoxSnapshot:
         """As [step][Store.step], seen at one box: the box after it; `wired`: with what it is wired together with."""
-        with self._session.writing() as on:
-            at, id = self._session.job(on, job), DocumentId("box", box)
-            before = _done_before(on, at, token)
+        with self._session.acting(job, token) as (on, at, before):
+            id = DocumentId("box", box)
             done = None if before else acts.step(self._session, on, at, id, seen, way, token, mend)
-            if done is None:
-                kept, after = boxes.box_snapshot(on, at, box), Documents(KeptDocuments(on, at), {})
-            else:
-                kept, after = self._after(on, at, box, done), done.documents
-            return with_wiring(on, at, kept, after) if wired else kept
+            return self._after(on, at, box, done, wired)
 
     def take_back(self, job: str, box: str, seen: int, number: int, token: str = "", mend: bool = False) -> BoxSnapshot:
         """Takes a box back to an earlier step, as a new one. Raises as [step][Store.step] does."""
-        with self._session.writing() as on:
-            at = self._session.job(on, job)
-            if _done_before(on, at, token):
-                return boxes.box_snapshot(on, at, box)
-            done = acts.take_back(self._session, on, at, box, seen, number, token, mend)
+        with self._session.acting(job, token) as (on, at, before):
+            done = None if before else acts.take_back(self._session, on, at, box, seen, number, token, mend)
             return self._after(on, at, box, done)
 
     # trials
@@ -156,10 +136,7 @@ class Store(KeptRead):
             KeptDocuments(on, at).there(DocumentId("box", box))
             if at.trial:
                 return at.key
-            if known := boxes.open_trial(on, at, box):
-                return known
-            values = {"job_id": at.id, "about": box, "started": revisions.now()}
-            return trial_key(at.base, revisions.new_id(on.execute(insert(TrialRow), values)))
+            return at.trials.get(box) or acts.begin_trial(self._session, on, at, box)
 
     def end_trial(self, job: str, seen: Seen, accept: bool, token: str = "", mend: bool = False) -> str:
         """Keeps what was tried, as one change of the job itself, or throws it away; the key of the job.
@@ -170,9 +147,9 @@ class Store(KeptRead):
                 nothing was done.
             DoesNotFit: what was tried would no longer fit the job, and `mend` was not said.
         """
-        with self._session.writing() as on:
-            base, _, _ = job.partition("~")
-            if token and _done_before(on, self._session.job(on, base), token):
+        base, _, _ = job.partition(TRIAL)
+        with self._session.acting(base, token) as (on, _, before):
+            if before:
                 return base
             trial = self._session.job(on, job)
             if not trial.trial:
@@ -181,7 +158,7 @@ class Store(KeptRead):
             if accept:
                 acts.refuse_conflict(KeptDocuments(on, trial), seen)
                 kept = acts.keep_trial(self._session, on, trial, token, mend)
-            acts.end_trial(on, trial, kept.change if kept else None)
+            acts.end_trial(self._session, on, trial, kept.change if kept else None)
             return trial.base
 
     # whole jobs
@@ -235,9 +212,17 @@ class Store(KeptRead):
             of_job = update(JobRow).where(JobRow.id == self._session.job(on, key).id)
             on.execute(of_job.values(deleted_at=None if back else revisions.now()))
 
-    def _after(self, on: Connection, before: JobSnapshot, box: str, done: Committed) -> BoxSnapshot:
-        at = self._session.job(on, before.key) if done.house_changed else before
-        return boxes.box_snapshot(on, at, box, done.written.get(DocumentId("box", box)), done.checks.get(box))
+    def _after(
+        self, on: Connection, before: JobSnapshot, box: str, done: Committed | None, wired: bool = False
+    ) -> BoxSnapshot:
+        """A box after an act; None: it was done before, or there was nothing to be done."""
+        snapshot = boxes.wired_snapshot if wired else boxes.box_snapshot
+        if done is None:
+            return snapshot(on, before, box)
+        found, check = done.written.get(DocumentId("box", box)), done.checks.get(box)
+        if done.house_changed:
+            return snapshot(on, self._session.job(on, before.key), box, None, found, check)
+        return snapshot(on, before, box, done.documents, found, check)
 
     def _reckon_missing(self) -> None:
         """Reckons what lists show for boxes kept before the lists showed it."""
@@ -257,13 +242,8 @@ def _done(done: Committed) -> Done:
     return _of_documents(done.change, tuple(done.written))
 
 
-def _done_before(on: Connection, job: JobSnapshot, token: str) -> Done | None:
-    """What an act with this token did; None where none was done."""
-    if not token:
-        return None
-    change = on.scalar(_OF_TOKEN, {"job": job.id, "token": token})
-    if change is None:
-        return None
+def _done_with(on: Connection, change: int) -> Done:
+    """What an act did that was done before."""
     touched = select(RevisionRow.document_id).where(RevisionRow.change_id == change).order_by(RevisionRow.number)
     return _of_documents(change, tuple(revisions.found(on, row).which for row in on.scalars(touched).all()))
 

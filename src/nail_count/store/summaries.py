@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from typing import Any
 
 from sqlalchemy import Connection
@@ -30,6 +31,7 @@ def summary(check: BoxCheck) -> dict[str, Any]:
         "room": box.room,
         "name": box.name,
         "circuit": box.circuit,
+        "other_circuits": json.dumps(box.other_circuits),
         "gangs": box.enclosure.gangs,
         "use": box.use,
         "state": check.state.word,

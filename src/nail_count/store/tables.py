@@ -197,6 +197,8 @@ class SummaryRow(Base):
     room: Mapped[str] = mapped_column(String(60))
     name: Mapped[str] = mapped_column(String(60))
     circuit: Mapped[str | None] = mapped_column(String(20))
+    other_circuits: Mapped[str] = mapped_column(Text, default="[]")
+    """As JSON."""
     gangs: Mapped[int]
     use: Mapped[str] = mapped_column(String(12))
     """What the box is for."""

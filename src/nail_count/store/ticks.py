@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
-from sqlalchemy import Connection, func, insert, select
+from sqlalchemy import Connection, bindparam, func, insert, select
 
 from ..trade.model.errors import Rejected
 from ..trade.model.tick import Tick
+from .bodies import parsed
 from .snapshots import JobSnapshot
 from .tables import TickRow
 
 _T = TickRow
+_OF_JOB = select(_T.body).where(_T.job_id == bindparam("job")).order_by(_T.id)
+_AT_BOX = _OF_JOB.where(_T.box == bindparam("box"))
 
 
 def add(on: Connection, job: JobSnapshot, tick: Tick, token: str) -> Tick:
@@ -33,7 +36,7 @@ def of_token(on: Connection, job: JobSnapshot, token: str) -> Tick | None:
     if not token:
         return None
     known = on.scalar(select(_T.body).where(_T.job_id == job.id, _T.token == token))
-    return None if known is None else Tick.model_validate_json(known)
+    return None if known is None else parsed(Tick, known)
 
 
 def keep(on: Connection, job: int, tick: Tick, token: str = "") -> None:
@@ -44,6 +47,5 @@ def keep(on: Connection, job: int, tick: Tick, token: str = "") -> None:
 
 def of_job(on: Connection, job: JobSnapshot, box: str = "") -> tuple[Tick, ...]:
     """The ticks of a job, or of one of its boxes, in the order they were made."""
-    made = select(_T.body).where(_T.job_id == job.id).order_by(_T.id)
-    bodies = on.scalars(made.where(_T.box == box) if box else made)
-    return tuple(Tick.model_validate_json(body) for body in bodies)
+    bodies = on.scalars(_AT_BOX, {"job": job.id, "box": box}) if box else on.scalars(_OF_JOB, {"job": job.id})
+    return tuple(parsed(Tick, body) for body in bodies)

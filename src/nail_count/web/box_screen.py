@@ -43,12 +43,11 @@ class Screen:
     parts: PartsOf
     """What it shows: the box, a refused act, a notice."""
     wired: bool = False
-    """Whether it shows what the box is wired together with."""
+    """Whether it shows what the box is wired together with, and not its history."""
 
     def of(self, store: Store, job: str, box: str) -> BoxSnapshot:
         """A box as this screen needs it. Raises NotFound."""
-        kept = store.box(job, box)
-        return store.wired(job, kept) if self.wired else kept
+        return store.wired_box(job, box) if self.wired else store.box(job, box)
 
     def show(
         self,

@@ -62,7 +62,7 @@ def take_back(store: Store, job: str, box: str, form: ActForm) -> None:
 
 def on_the_ladder(store: Store, job: str, box: str) -> tuple[BoxSnapshot, tuple[Done, ...]]:
     """A box wired, and how far it has come on the ladder. Raises NotFound."""
-    kept = store.wired(job, store.box(job, box))
+    kept = store.wired_box(job, box)
     assert kept.wiring is not None
     ticks = store.ticks(job)
     whole = store.whole_job(job)

@@ -6,7 +6,7 @@ from collections.abc import Collection, Mapping
 from dataclasses import dataclass, replace
 from typing import Literal, NamedTuple, Protocol, Self
 
-from ..model.box import Box
+from ..model.box import Box, Use
 from ..model.datasheet import Datasheet
 from ..model.errors import Rejected
 from ..model.job import Job, JobHead, Library, by_id
@@ -26,19 +26,19 @@ class DocumentId(NamedTuple):
 HEAD = DocumentId("head", "head")
 
 
-@dataclass(frozen=True, slots=True)
-class BoxLine:
-    """What an edit of a house must know of a box without reading it."""
+class BoxLine(NamedTuple):
+    """What an edit of a house must know of a box without reading it; cheap to make: a house may have thousands."""
 
     name: str
     room: str
-    circuits: tuple[str, ...]
-    """Every circuit that feeds it, or may."""
+    use: Use
+    circuits: tuple[str, ...] = ()
+    """Every circuit that feeds it, or may, where that was asked for."""
 
     @classmethod
     def of(cls, box: Box) -> Self:
         """The line of a box."""
-        return cls(box.name, box.room, box.circuits)
+        return cls(box.name, box.room, box.use, box.circuits)
 
 
 class Source(Protocol):

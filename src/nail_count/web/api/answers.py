@@ -79,7 +79,7 @@ async def hook_up(
     """What joins what in a box: plan, proof in every state, readings to expect, work."""
 
     def see() -> dict[str, Any]:
-        kept = store.wired(job, store.box(job, box))
+        kept = store.wired_box(job, box)
         assert kept.wiring is not None
         return hookup_data(look(kept.wiring, box, stage))
 

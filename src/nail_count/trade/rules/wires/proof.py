@@ -10,6 +10,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from itertools import chain, permutations
 
 from ...model.box import Box
@@ -66,11 +67,17 @@ def proven(box: Box, voltage: int) -> Proven:
     >>> proven(box, 120).conductors
     {'A1': Proof(role='line', by=('r1',), at='panel hot')}
     """
-    taken = [(one, shown(one, voltage)) for one in box.readings if not one.electronic]
-    hot_at = tuple(chain.from_iterable(_hot_at(cable, taken) for cable in box.cables))
+    return _proven(box.cables, box.readings, voltage)
+
+
+@lru_cache(maxsize=512)
+def _proven(cables: tuple[Cable, ...], readings: tuple[Reading, ...], voltage: int) -> Proven:
+    """Kept once worked out: most acts on a box leave both as they were."""
+    taken = [(one, shown(one, voltage)) for one in readings if not one.electronic]
+    hot_at = tuple(chain.from_iterable(_hot_at(cable, taken) for cable in cables))
     trusted = _trusted(frozenset(hot_at), taken)
     found: dict[str, list[Proof]] = {}
-    for cable in box.cables:
+    for cable in cables:
         for id, proof in _in_cable(cable, taken, trusted):
             found.setdefault(id, []).append(proof)
     split = frozenset(id for id, proofs in found.items() if len({proof.role for proof in proofs}) > 1)

@@ -104,7 +104,7 @@ def commission_view(
         step: which step, from 1; the first that is not settled where none is named.
         code: the setup code asked to be shown.
     """
-    kept = store.wired(job, store.box(job, box))
+    kept = store.wired_box(job, box)
     assert kept.wiring is not None
     devices = how_far_each(to_commission(kept.wiring, box), store.ticks(job), box)
     ids = [one.of.item.id for one in devices]

@@ -75,7 +75,7 @@ def show(
     full: Annotated[tuple[bool, ...], Query(max_length=MOST)] = (),
 ) -> Response:
     """Where the search stands; all that was said is in the address, so that going back takes the last answer back."""
-    kept = store.wired(job, store.box(job, box))
+    kept = store.wired_box(job, box)
     assert kept.wiring is not None
     seen = graph(kept.wiring)
     names = tuple((one.id, seen.load_names[one.id]) for one in seen.network.loads)
