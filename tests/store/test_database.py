@@ -24,7 +24,7 @@ from nail_count.cli import main
 from nail_count.files.job_json import read_job
 from nail_count.store.database import make_engine, newest_version, open_database
 from nail_count.store.session import trial_key
-from nail_count.store.snapshots import EditConflict
+from nail_count.store.snapshots import BoxFilter, EditConflict
 from nail_count.store.store import Store
 from nail_count.store.trouble import Trouble
 from nail_count.trade.model.job import Job
@@ -125,7 +125,12 @@ def test_a_box_of_several_circuits_is_found_on_each(tmp_path: Path) -> None:
         (two,) = store.job(JOB).head.circuits
 
         def here() -> set[str]:
-            return {box.id for box in store.on_circuit(JOB, two).boxes}
+            """However it is asked."""
+            boxes = {box.id for box in store.on_circuit(JOB, two).boxes}
+            assert boxes == {card.key for card in store.house(JOB).circuits[two.id]}
+            assert boxes == {card.key for card in store.house(JOB, BoxFilter(circuit=two.id)).cards}
+            assert boxes == {box.key for box in store.outline(JOB, BoxFilter(circuit=two.id), list).sought}
+            return boxes
 
         assert here() == {"hallway", "yard-shed", attic}
         acting.edit_box(store, JOB, attic, "set-other-circuits", other_circuits="")

@@ -245,9 +245,10 @@ def test_in_outline_a_house_is_as_its_cards_say_in_a_trial_too(store: Store) -> 
         assert seen.rooms == list(dict.fromkeys(box.room for box in whole.boxes))
         assert [card.key for card in seen.removed] == ["loft" if key == "house" else "pantry"]
         mended = [at.mended(box) for box in whole.boxes]
-        left, used = store.left_to_see(key)
-        assert left == [box.id for box in mended if open_points(box)]
-        assert used == {box.circuit for box in mended if box.circuit}
+        left = store.left_to_see(key, lambda keys: keys[1:3])
+        assert left.keys == [box.id for box in mended if open_points(box)]
+        assert [box.id for box in left.boxes] == left.keys[1:3] and set(left.boxes) <= set(whole.boxes)
+        assert left.used == {circuit for box in mended for circuit in box.circuits}
         known[key] = seen.states
     assert known["house"] != known[trial]
 

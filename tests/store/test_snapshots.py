@@ -87,7 +87,7 @@ def test_what_is_sought_is_found(store: Store, sought: BoxFilter) -> None:
         card.key
         for card in everything
         if (not sought.state or card.state == sought.state)
-        and (not sought.circuit or card.circuit == sought.circuit)
+        and (not sought.circuit or sought.circuit in card.circuits)
         and (not sought.room or card.room == sought.room)
         and all(word.lower() in f"{card.name} {card.room} {card.binds}".lower() for word in sought.words.split())
     ]

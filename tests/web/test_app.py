@@ -210,6 +210,21 @@ def test_circuits_are_entered_and_a_box_hangs_only_on_one_of_them(client: TestCl
     assert (taken["breaker"], taken["label"], taken["space"]) == (20, "Bells and bell room", 12)
 
 
+def test_a_box_of_two_circuits_is_shown_on_both(client: TestClient) -> None:
+    """Whoever switches off one of them must see that the other is still on: common practice."""
+    said = {"other_circuits": "10", "revision": revision(client)}
+    assert client.post(f"{BOX}/edit/set-other-circuits", data=said).status_code == 200
+    job = "/jobs/schoolhouse"
+    for here, other in (("9", "10"), ("10", "9")):
+        hanging = client.get(f"{job}/panel?circuit={here}").text.partition("Boxes on it")[2].partition("</ul>")[0]
+        assert f"Counter</a> <small>also on {other}</small>" in " ".join(hanging.split())
+        assert ">Counter</b>" in client.get(f"{job}?circuit={here}").text
+    for page in (BOX, job):
+        assert "circuits 9 and 10" in " ".join(client.get(page).text.split()), page
+    for page in (f"{job}/map", f"{job}/papers/as-built"):
+        assert "· 9 and 10" in " ".join(client.get(page).text.split()), page
+
+
 def test_boxes_are_sought_without_a_page_load(client: TestClient) -> None:
     some = client.get("/jobs/schoolhouse?state=fails&words=stair", headers={"hx-request": "true"})
     assert some.text.lstrip().startswith('<div id="boxes">')

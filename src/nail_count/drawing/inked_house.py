@@ -32,7 +32,7 @@ def _map(drawn: HouseMap) -> Iterator[Mark]:
         middle = one.x + WIDE / 2
         yield Area(one.x, one.y, WIDE, TALL, "paper", 1.2, TALL / 2 if one.lamp else 3)
         yield Words(middle, one.y + 17, _short(one.box.name, 20), 11, bold=True)
-        on = f" · {one.box.circuit}" if one.box.circuit else ""
+        on = f" · {' and '.join(one.box.circuits)}" if one.box.circuits else ""
         yield Words(middle, one.y + 31, f"{one.state}{on}", 9)
     for run in drawn.runs:
         yield Disc(run.x, run.y, 9, "paper", 1.0)

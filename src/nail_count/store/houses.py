@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 
-from sqlalchemy import Connection, bindparam, func, select
+from sqlalchemy import Connection, Row, bindparam, func, select
 
 from .revisions import LISTED, VISIBLE, listed
-from .snapshots import BoxCard, BoxFilter, BoxOutline, House, JobCard, JobSnapshot, Outline
+from .snapshots import BoxCard, BoxFilter, BoxOutline, House, JobCard, JobSnapshot, LeftToSee, Outline
+from .sources import some_boxes
+from .summaries import circuits_in
 from .tables import DocumentRow, JobRow, SummaryRow
 
 _D, _S = DocumentRow, SummaryRow
 _CARDS = (
-    select(_D.key, _S.room, _S.name, _S.circuit, _S.gangs, _S.state, _S.binds, _S.rail, _S.todo)
+    select(_D.key, _S.room, _S.name, _S.circuits, _S.gangs, _S.state, _S.binds, _S.rail, _S.todo)
     .select_from(_D)
     .join(_S)
     .where(_D.job_id == bindparam("job"), VISIBLE)
@@ -21,12 +23,12 @@ _CARDS = (
 
 
 _OUTLINE = (
-    select(_D.key, _S.room, _S.circuit, _S.state, _S.todo)
+    select(_D.key, _S.room, _S.circuits, _S.state, _S.todo)
     .select_from(_D)
     .join(_S)
     .where(_D.job_id == bindparam("job"), VISIBLE)
 )
-_LEFT = select(_D.key, _S.circuit, _S.todo).select_from(_D).join(_S).where(_D.job_id == bindparam("job"), VISIBLE)
+_LEFT = select(_D.key, _S.circuits, _S.todo).select_from(_D).join(_S).where(_D.job_id == bindparam("job"), VISIBLE)
 _SOME_CARDS = _CARDS.where(_D.key.in_(LISTED))
 
 
@@ -52,8 +54,7 @@ def job_cards(on: Connection) -> list[JobCard]:
 
 def house(on: Connection, job: JobSnapshot, sought: BoxFilter) -> House:
     """A job with the cards of its boxes, or of those sought, in the job's order."""
-    cards = map(BoxCard._make, on.execute(_CARDS, {"job": job.id, "trial": job.trial}).all())
-    known = {card.key: card for card in cards}
+    known = {card.key: card for card in _as_cards(on.execute(_CARDS, {"job": job.id, "trial": job.trial}).all())}
     here = [known[key] for key in job.head.order or () if key in known]
     rooms = list(dict.fromkeys(card.room for card in here))
     wanted = [card for card in here if _is_sought(card, sought)] if sought.any else here
@@ -66,8 +67,10 @@ Pick = Callable[[Sequence[str]], Sequence[str]]
 
 def outline(on: Connection, job: JobSnapshot, sought: BoxFilter, pick: Pick) -> Outline:
     """A job with all its boxes in outline, and the cards of those that are shown."""
-    rows = map(BoxOutline._make, on.execute(_OUTLINE, {"job": job.id, "trial": job.trial}).all())
-    known = {box.key: box for box in rows}
+    rows = on.execute(_OUTLINE, {"job": job.id, "trial": job.trial}).all()
+    known = {
+        key: BoxOutline(key, room, circuits_in(circuits), state, todo) for key, room, circuits, state, todo in rows
+    }
     here = [known[key] for key in job.head.order or () if key in known]
     wanted = [box for box in here if _stands_so(box, sought)] if sought.any else here
     if sought.words:
@@ -88,13 +91,14 @@ def _by_floor(job: JobSnapshot, boxes: Sequence[BoxOutline]) -> dict[str, tuple[
     }
 
 
-def left_to_see(on: Connection, job: JobSnapshot) -> tuple[list[str], set[str]]:
-    """The boxes that have something left to look at, by their keys in the job's order; the breakers that feed boxes."""
+def left_to_see(on: Connection, job: JobSnapshot, pick: Pick) -> LeftToSee:
+    """What is left to look at in a job, and the boxes that are shown of it."""
     here = job.boxes
     rows = on.execute(_LEFT, {"job": job.id, "trial": job.trial}).all()
     left = {key for key, _, todo in rows if todo}
-    used = {circuit for key, circuit, _ in rows if circuit and key in here}
-    return [key for key in job.head.order or () if key in left], used
+    used = {circuit for key, circuits, _ in rows if key in here for circuit in circuits_in(circuits)}
+    keys = [key for key in job.head.order or () if key in left]
+    return LeftToSee(job, keys, used, some_boxes(on, job, pick(keys)))
 
 
 def cards_of(on: Connection, job: JobSnapshot, keys: Sequence[str]) -> list[BoxCard]:
@@ -108,7 +112,12 @@ def _cards(on: Connection, job: JobSnapshot, keys: Sequence[str]) -> list[BoxCar
     if not keys:
         return []
     asked = {"job": job.id, "trial": job.trial, "listed": listed(keys)}
-    return list(map(BoxCard._make, on.execute(_SOME_CARDS, asked).all()))
+    return list(_as_cards(on.execute(_SOME_CARDS, asked).all()))
+
+
+def _as_cards(rows: Iterable[Row[str, str, str, str, int, str, str, str, int]]) -> Iterator[BoxCard]:
+    for key, room, name, circuits, gangs, state, binds, rail, todo in rows:
+        yield BoxCard(key, room, name, circuits_in(circuits), gangs, state, binds, rail, todo)
 
 
 def _is_sought(card: BoxCard, sought: BoxFilter) -> bool:
@@ -118,7 +127,7 @@ def _is_sought(card: BoxCard, sought: BoxFilter) -> bool:
 def _stands_so(box: BoxCard | BoxOutline, sought: BoxFilter) -> bool:
     return (
         sought.state in ("", box.state)
-        and sought.circuit in ("", box.circuit)
+        and sought.circuit in ("", *box.circuits)
         and sought.room in ("", box.room)
         and (box.todo > 0 or not sought.todo)
     )

@@ -22,6 +22,7 @@ from .snapshots import (
     House,
     JobCard,
     JobSnapshot,
+    LeftToSee,
     Outline,
 )  # fmt: skip
 from .sources import KeptDocuments, boxes_of, some_boxes
@@ -55,13 +56,10 @@ class KeptRead(KeptBeside):
         with self._session.reading() as on:
             return houses.outline(on, self._session.job(on, key), sought, pick)
 
-    def left_to_see(self, key: str) -> tuple[list[str], set[str]]:
-        """The boxes that have something left to look at, by their keys; the breakers that feed boxes.
-
-        Raises [NotFound][].
-        """
+    def left_to_see(self, key: str, pick: Pick) -> LeftToSee:
+        """What is left to look at in a job, and the boxes that are shown of it. Raises [NotFound][]."""
         with self._session.reading() as on:
-            return houses.left_to_see(on, self._session.job(on, key))
+            return houses.left_to_see(on, self._session.job(on, key), pick)
 
     def some_boxes(self, key: str, boxes: Sequence[str]) -> Job:
         """A job with some of its boxes only, in the order they are named. Raises [NotFound][]."""

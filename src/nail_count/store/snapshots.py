@@ -61,7 +61,8 @@ class BoxCard(NamedTuple):
     key: str
     room: str
     name: str
-    circuit: str | None
+    circuits: tuple[str, ...]
+    """Every circuit that feeds it, or may."""
     gangs: int
     state: str
     binds: str
@@ -75,7 +76,8 @@ class BoxOutline(NamedTuple):
 
     key: str
     room: str
-    circuit: str | None
+    circuits: tuple[str, ...]
+    """Every circuit that feeds it, or may."""
     state: str
     todo: int
     """How much of its survey is left."""
@@ -186,12 +188,12 @@ class House:
     """Of all its boxes, whatever is sought."""
 
     @property
-    def circuits(self) -> dict[str, list[tuple[str, str]]]:
-        """What hangs on each circuit: key and name of its boxes."""
-        hanging: dict[str, list[tuple[str, str]]] = {}
+    def circuits(self) -> dict[str, list[BoxCard]]:
+        """The boxes that each circuit feeds, or may."""
+        hanging: dict[str, list[BoxCard]] = {}
         for card in self.all_cards:
-            if card.circuit is not None:
-                hanging.setdefault(card.circuit, []).append((card.key, f"{card.room}: {card.name}"))
+            for circuit in card.circuits:
+                hanging.setdefault(circuit, []).append(card)
         return hanging
 
 
@@ -218,6 +220,19 @@ class Outline:
     def rooms(self) -> list[str]:
         """All of them, in the job's order."""
         return list(dict.fromkeys(box.room for box in self.boxes))
+
+
+@dataclass(frozen=True, slots=True)
+class LeftToSee:
+    """What is left to look at in a job."""
+
+    job: JobSnapshot
+    keys: list[str]
+    """Of the boxes where something is, in the job's order."""
+    used: set[str]
+    """The breakers that feed boxes, or may."""
+    boxes: tuple[Box, ...]
+    """Those of them that are shown."""
 
 
 @dataclass(frozen=True, slots=True)

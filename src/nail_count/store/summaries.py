@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from functools import lru_cache
 from typing import Any
 
 from sqlalchemy import Connection
@@ -30,8 +31,7 @@ def summary(check: BoxCheck) -> dict[str, Any]:
     return {
         "room": box.room,
         "name": box.name,
-        "circuit": box.circuit,
-        "other_circuits": json.dumps(box.other_circuits),
+        "circuits": json.dumps(box.circuits),
         "gangs": box.enclosure.gangs,
         "use": box.use,
         "state": check.state.word,
@@ -39,6 +39,12 @@ def summary(check: BoxCheck) -> dict[str, Any]:
         "rail": badge_text(check.fill),
         "todo": len(open_points(box)),
     }
+
+
+@lru_cache(maxsize=4096)
+def circuits_in(column: str) -> tuple[str, ...]:
+    """The circuits that a column holds."""
+    return tuple(json.loads(column))
 
 
 def put_summary(on: Connection, document: int, check: BoxCheck) -> None:

@@ -196,9 +196,8 @@ class SummaryRow(Base):
     document_id: Mapped[int] = mapped_column(ForeignKey("document.id"), primary_key=True)
     room: Mapped[str] = mapped_column(String(60))
     name: Mapped[str] = mapped_column(String(60))
-    circuit: Mapped[str | None] = mapped_column(String(20))
-    other_circuits: Mapped[str] = mapped_column(Text, default="[]")
-    """As JSON."""
+    circuits: Mapped[str] = mapped_column(Text)
+    """Every circuit that feeds it, or may, as a JSON list."""
     gangs: Mapped[int]
     use: Mapped[str] = mapped_column(String(12))
     """What the box is for."""

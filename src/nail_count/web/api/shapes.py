@@ -59,6 +59,9 @@ class BoxSummary(Shape):
     room: str
     name: str
     circuit: str | None
+    """The first of the circuits that feed it, or may; null where none is known."""
+    circuits: tuple[str, ...]
+    """All of them."""
     gangs: int
     state: str
     """holds, tight, open or fails."""
@@ -71,8 +74,8 @@ class BoxSummary(Shape):
     def of(cls, card: BoxCard) -> BoxSummary:
         """The summary of a box."""
         return cls(
-            key=card.key, room=card.room, name=card.name, circuit=card.circuit, gangs=card.gangs, state=card.state,
-            binds=card.binds, to_look_at=card.todo,
+            key=card.key, room=card.room, name=card.name, circuit=next(iter(card.circuits), None),
+            circuits=card.circuits, gangs=card.gangs, state=card.state, binds=card.binds, to_look_at=card.todo,
         )  # fmt: skip
 
 

@@ -72,7 +72,7 @@ def _heading(kept: BoxSnapshot, notice: Notice) -> Iterator[Part]:
     box, check = kept.box, kept.check
     yield notices_part(kept, notice)
     yield Part("tried", "bench/tried.html", _tried(kept))
-    yield Part("box-title", "bench/title.html", view.Title(box.name, box.room, box.circuit))
+    yield Part("box-title", "bench/title.html", view.Title(box.name, box.room, box.circuits))
     in_trial = kept.what_if is not None
     steps = view.Steps(kept.can_undo, kept.can_redo, in_trial, bool(kept.open_trial))
     yield Part("box-steps", "bench/steps.html", steps)

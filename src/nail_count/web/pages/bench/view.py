@@ -33,7 +33,8 @@ class Title:
 
     name: str
     room: str
-    circuit: str | None
+    circuits: tuple[str, ...]
+    """Every one that feeds it, or may."""
 
 
 @dataclass(frozen=True, slots=True)

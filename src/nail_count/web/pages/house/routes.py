@@ -113,18 +113,15 @@ def export(store: TheStore, job: str) -> Response:
 @router.get("/next-visit")
 def next_visit(request: Request, store: TheStore, job: str, start: int = 0) -> Response:
     """Everything not known yet, box by box: what to look at on the next visit."""
-    kept = store.job(job)
-    left, used = store.left_to_see(job)
-    todo = paged(left, start, SECTIONS)
-    boxes = map(kept.mended, store.some_boxes(job, todo.shown).boxes)
+    left = store.left_to_see(job, lambda keys: paged(keys, start, SECTIONS).shown)
     return render(
         request,
         "house/next_visit.html",
-        job=kept,
-        left=[(box, tuple(_to_see(box))) for box in boxes],
-        boxes=len(kept.boxes),
-        paged=todo,
-        panel=open_at_panel(kept.head.circuits, used),
+        job=left.job,
+        left=[(box, tuple(_to_see(box))) for box in map(left.job.mended, left.boxes)],
+        boxes=len(left.job.boxes),
+        paged=paged(left.keys, start, SECTIONS),
+        panel=open_at_panel(left.job.head.circuits, left.used),
     )
 
 
