@@ -65,7 +65,6 @@ def chromium(profile: Path, width: int = 1280, height: int = 800) -> Iterator[Ch
     ):  # fmt: skip
         options.add_argument(f"--{argument}")
     options.set_capability("goog:loggingPrefs", {"browser": "ALL", "performance": "ALL"})
-    options.set_capability("goog:perfLoggingPrefs", {"enableNetwork": True})
     driver = Chrome(options=options, service=Service(CHROMEDRIVER))
     try:
         view(driver, width, height)

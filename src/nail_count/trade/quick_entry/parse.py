@@ -293,7 +293,7 @@ class _Reader:
         if text[0] in '"“':
             for cable in self.box.cables[-self.times :]:
                 self.goes[cable.id] = _unquoted(text)
-            self._understood(1, f"goes to {_unquoted(text)}")
+            self._understood(1, f"goes to {_unquoted(text).removeprefix('to ')}")
             return
         raise _Wrong("x2, g16, no ground, looped, through, from bottom, or “where it goes” after a cable")
 

@@ -70,7 +70,7 @@ def proven(box: Box, voltage: int) -> Proven:
     return _proven(box.cables, box.readings, voltage)
 
 
-@lru_cache(maxsize=512)
+@lru_cache
 def _proven(cables: tuple[Cable, ...], readings: tuple[Reading, ...], voltage: int) -> Proven:
     """Kept once worked out: most acts on a box leave both as they were."""
     taken = [(one, shown(one, voltage)) for one in readings if not one.electronic]
