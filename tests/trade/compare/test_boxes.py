@@ -40,6 +40,6 @@ def test_one_edit_is_one_or_two_sentences(box: Box, gang: int) -> None:
             after = edit_box(box, name, what, SHEETS).box
         except Rejected:
             continue
-        most = 2 if name == "swap-gangs" else 1
+        most = 1 if name in ("add-cable", "put-device") else 2  # that the clamps were looked at is said too
         assert len(differences(box, after, SHEETS)) <= most
         assert name == "swap-gangs" or differences(box, after, SHEETS)
