@@ -2,21 +2,22 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Literal, TypeVar
 
 from pydantic import Field
 
 from ...model.box import Box, Id, Use
-from ...model.contents import Contents
+from ...model.contents import Contents, Device, Module
 from ...model.enclosure import Enclosure
 from ...model.errors import Rejected
 from ...model.keys import free_key, slug
-from ...model.survey import Survey
 from ..base import Edit
 from ..box_parts import replace_item
 from ..documents import Documents, Edited
 from ..fields import InCubicInches, Maybe
 from ..runs import without_runs
+
+Item = TypeVar("Item", Device, Module)
 
 
 class StartBox(Edit):
@@ -47,15 +48,42 @@ class StartBox(Edit):
 
 
 class CopyBox(Edit):
-    """Another box, the same as this one, behind it; but for what was found there: each box is looked at itself."""
+    """Another box, the same as this one, behind it; but for what was seen, measured or joined there, and what feeds it:
+    each box is looked at itself."""
 
     box: Id
 
     def _edited(self, documents: Documents) -> Edited:
         same = documents.box(self.box)
-        key = _free(documents, f"{same.room} {same.name}")
-        new = same.changed(id=key, name=f"{same.name[:55]} copy", found=None, built=None, survey=Survey(), readings=())
+        new = Box(
+            id=_free(documents, f"{same.room} {same.name}"),
+            name=f"{same.name[:55]} copy",
+            room=same.room,
+            use=same.use,
+            cables=tuple(cable.changed(conductors=(), free=None, condition=None) for cable in same.cables),
+            planned=_like(same.contents),
+            wishes=same.wishes,
+        )
         return Edited(with_new(documents, new, behind=self.box), f"Same as “{same.name}”")
+
+
+def _like(contents: Contents) -> Contents:
+    """The same once more: of its splices as many connectors, of its loads what they are but not where they hang."""
+
+    def again(item: Item) -> Item:
+        loads = tuple(load.changed(outlet=None, measured=None, bypass=False) for load in item.loads)
+        looked: dict[str, object] = {"broken": (), "lamp_setting": None} if isinstance(item, Device) else {}
+        return item.changed(loads=loads, circuit=None, **looked)
+
+    return Contents(
+        enclosure=contents.enclosure,
+        devices=tuple(map(again, contents.devices)),
+        modules=tuple(map(again, contents.modules)),
+        splices=tuple(one.changed(name="", ends=()) for one in contents.splices if one.connector is not None),
+        terminal_blocks=contents.terminal_blocks,
+        out=contents.out,
+        new=contents.new,
+    )
 
 
 class BringIn(Edit):
