@@ -16,8 +16,12 @@ from starlette.testclient import TestClient
 
 from nail_count.cli import main
 from nail_count.store.backup import back_up
+from nail_count.trade.edits.fields import now
+from nail_count.trade.model.splice import ConductorEnd, End, GroundEnd
+from nail_count.trade.model.tick import Step, Tick
 from nail_count.trade.wiring.simulate.hub import CASES
 from nail_count.web.app import make_app
+from tests.store import acting
 
 HOUSE = "/jobs/schoolhouse"
 DOOR = f"{HOUSE}/boxes/front-door"
@@ -185,3 +189,42 @@ def test_a_tab_left_open_loses_no_tick_and_ticks_nothing_else(client: TestClient
     answer = client.post(late[0], data=late[1] | {"because": "no lock fits"})
     assert answer.status_code == 422 and "the plan has changed" in answer.text and 'value="no lock fits"' in answer.text
     assert len(ticks()) == 3
+
+
+def test_a_splice_that_has_other_ends_by_now_is_another_step(client: TestClient) -> None:
+    """Shown as it was, taken apart at another tab: not ticked as joined; joined so again, its tick of before holds."""
+    store, at = client.app.state.store, f"{DOOR}/install"  # type: ignore[attr-defined]
+    steps = [one for one in form_steps(client, at) if one.startswith("joined|make")]
+    number = form_steps(client, at).index(steps[0]) + 1
+    for before in ("plate on", "plate off", "device out"):
+        store.tick("schoolhouse", Tick(id="t0", box="front-door", step=dead(before), at=now()))
+    send(client, f"{at}?step={number}", 'id="done"', who="Wren")
+    (joined,) = (one for one in store.ticks("schoolhouse", "front-door") if one.step.kind == "joined")
+    assert joined.planned and [one.planned for one in store.ticks("schoolhouse", "front-door")][:3] == [None] * 3
+    assert "take back" in client.get(f"{at}?step={number}").text
+    stale = form(client.get(f"{at}?step={number + 1}").text, 'id="done"')
+    splices = store.box("schoolhouse", "front-door").box.splices
+    for step in steps[:2]:
+        (splice,) = (one for one in splices if one.id == step.split("|")[2])
+        acting.edit_box(store, "schoolhouse", "front-door", "take-apart", end=end_key(splice.ends[0]))
+    answer = client.post(stale[0], data=stale[1] | {"who": "Rook"})
+    assert answer.status_code == 422 and "the plan has changed" in answer.text
+    assert "it is planned otherwise since" in client.get(f"{at}?step={number}").text
+    for _ in range(2):
+        acting.step_box(store, "schoolhouse", "front-door", "undo")
+    assert "take back" in client.get(f"{at}?step={number}").text
+
+
+def form_steps(client: TestClient, at: str) -> list[str]:
+    """Every step of the ladder, as its forms say it."""
+    count = len(re.findall(r"<li>", client.get(at).text.partition('id="all-steps"')[2].partition("</ol>")[0]))
+    pages = (client.get(f"{at}?step={number}").text for number in range(1, count + 1))
+    return [(re.search(r'name="step" value="([^"]*)"', page) or ["", ""])[1] for page in pages]
+
+
+def dead(stage: str) -> Step:
+    return Step(kind="proven dead", subjects=(stage,))
+
+
+def end_key(end: End) -> str:
+    return end.of if isinstance(end, ConductorEnd) else f"{end.cable}g" if isinstance(end, GroundEnd) else "bond"

@@ -8,8 +8,10 @@ from typing import TypeVar
 from ..files.photo import TakenIn
 from ..trade.edits.documents import DocumentId
 from ..trade.model.tick import Tick
+from ..trade.plan.planned import planned_of
 from ..trade.wiring.simulate.hub import SimulatedHub
 from . import codes, hubs, photos, ticks
+from .bodies import read_box
 from .session import Session
 from .sources import KeptDocuments
 
@@ -25,9 +27,16 @@ class KeptBeside:
     # ticks and setup codes
 
     def tick(self, job: str, tick: Tick, token: str = "") -> Tick:
-        """Keeps a tick; one whose token is known is not kept again. Raises [NotFound][], Rejected."""
+        """Keeps a tick, with what is planned of it now; one whose token is known is not kept again.
+
+        Raises [NotFound][], Rejected.
+        """
         with self._session.writing() as on:
-            return ticks.add(on, self._session.job(on, job), tick, token)
+            at = self._session.job(on, job)
+            if tick.box in at.boxes and tick.takes_back is None:
+                box = at.mended(read_box(KeptDocuments(on, at).there(DocumentId("box", tick.box))))
+                tick = tick.changed(planned=planned_of(tick.step, box))
+            return ticks.add(on, at, tick, token)
 
     def tick_of(self, job: str, token: str) -> Tick | None:
         """The tick that was kept with a token; None where none was. Raises [NotFound][]."""

@@ -12,6 +12,7 @@ from starlette.responses import RedirectResponse
 from ..store.snapshots import BoxSnapshot
 from ..store.store import Store
 from ..trade.edits.fields import now
+from ..trade.model.box import Box
 from ..trade.model.errors import Rejected
 from ..trade.model.tick import Step, Tick
 from ..trade.plan.commission.progress import how_far_each, refuse_early
@@ -20,6 +21,7 @@ from ..trade.plan.day.places import fed_by
 from ..trade.plan.install.progress import AFTER_DEAD, Done, on_since, progress, refuse_live
 from ..trade.plan.install.steps import install_steps
 from ..trade.plan.parts.parts_list import parts_list
+from ..trade.plan.planned import planned_of
 from ..trade.rules.check import fitting_job
 from ..trade.wiring.hookup.ends import ends_of
 from ..trade.wiring.hookup.look import look
@@ -52,6 +54,11 @@ def remembering(answer: RedirectResponse, who: str) -> RedirectResponse:
     return answer
 
 
+def as_said(step: Step, box: Box) -> str:
+    """A step as a form says it: what it is, what it is about, and what is planned of that where the form was shown."""
+    return "|".join((step.kind, *step.subjects, planned_of(step, box) or ""))
+
+
 def take_back(store: Store, job: str, box: str, form: ActForm) -> None:
     """Takes back the tick a form names; it stays among the ticks. Raises Rejected."""
     old = {one.id: one for one in store.ticks(job, box)}.get(form.fields.get("tick", ""))
@@ -69,7 +76,7 @@ def on_the_ladder(store: Store, job: str, box: str) -> tuple[BoxSnapshot, tuple[
     closed = {tick.box for tick in ticks if tick.step.kind in AFTER_DEAD} | {box}
     asked = [] if whole.house.main_off else [one for one in whole.boxes if one.id in closed]
     circuits = {one.id: fed_by(whole, one)[0] for one in asked}  # none where the main goes off and on for every box
-    return kept, progress(install_steps(kept.wiring, box), ticks, box, on_since(ticks, circuits, box))
+    return kept, progress(install_steps(kept.wiring, box), ticks, kept.box, on_since(ticks, circuits, box))
 
 
 def refuse_untimely(store: Store, job: str, box: str | None, step: Step, not_done: bool) -> None:
@@ -101,7 +108,7 @@ def refuse_untimely(store: Store, job: str, box: str | None, step: Step, not_don
         if step.subjects[0] not in ends or step.subjects[1] not in states:
             raise Rejected("expected a reading at a point of this box, in one of its states", "step")
         return
-    for device in how_far_each(to_commission(kept.wiring, box), store.ticks(job), box):
+    for device in how_far_each(to_commission(kept.wiring, box), store.ticks(job), kept.box):
         if step in [one.at.step for one in device.steps]:
             if not not_done:
                 refuse_early(device, step)

@@ -116,7 +116,7 @@ def test_out_of_order_is_refused_and_what_was_refused_opens_the_way() -> None:
 
     def refused(kind: str, *ticks: Tick) -> str:
         try:
-            refuse_early(how_far_each(devices, ticks, "a")[0], steps[kind])  # type: ignore[index]
+            refuse_early(how_far_each(devices, ticks, SMART.boxes[0])[0], steps[kind])  # type: ignore[index]
         except Rejected as wrong:
             return str(wrong)
         return ""

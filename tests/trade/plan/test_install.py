@@ -6,12 +6,16 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from nail_count.trade.model.box import Box
 from nail_count.trade.model.errors import Rejected
 from nail_count.trade.model.job import Job
+from nail_count.trade.model.splice import Connector, LeadEnd
 from nail_count.trade.model.tick import Tick
+from nail_count.trade.model.wire import Cable
 from nail_count.trade.plan.day.places import fed_by
 from nail_count.trade.plan.install.progress import Done, current, on_since, progress, refuse_live
 from nail_count.trade.plan.install.steps import install_steps
+from nail_count.trade.plan.planned import planned_of
 from tests.trade.plan.test_parts import hooked_up
 from tests.trade.wiring.hookup.houses import box, job
 from tests.trade.wiring.hookup.schemes import PROVEN
@@ -78,7 +82,71 @@ DEAD = ("proven dead plate on", "proven dead plate off", "proven dead device out
 
 def stands(house: Job, ticks: list[Tick], key: str = "a") -> tuple[Done, ...]:
     circuits = {one.id: fed_by(house, one)[0] for one in house.boxes}
-    return progress(install_steps(house, key), ticks, key, on_since(ticks, circuits, key))
+    (box,) = (one for one in house.boxes if one.id == key)
+    return progress(install_steps(house, key), ticks, box, on_since(ticks, circuits, key))
+
+
+def worked(house: Job, key: str = "a") -> tuple[list[Tick], list[int]]:
+    """A box done by what the ladder asks for next, a minute each, until it asks for nothing; and what it asked."""
+    ticks: list[Tick] = []
+    asked: list[int] = []
+    (box,) = (one for one in house.boxes if one.id == key)
+    for minute in range(59):
+        done = stands(house, ticks, key)
+        if current(done) == len(done):
+            return ticks, asked
+        asked.append(current(done))
+        step = done[asked[-1]].at.step
+        ticks.append(
+            Tick.model_validate(
+                {"id": f"t{minute}", "box": key, "step": step, "at": f"2026-01-05T09:{minute:02}:00"}
+                | {"planned": planned_of(step, box)}
+            )
+        )
+    raise AssertionError("expected it to come to an end")
+
+
+@pytest.mark.parametrize("name", PROVEN)
+def test_the_usual_job_is_asked_for_step_by_step_and_never_goes_back(name: str) -> None:
+    """From the breaker to the lamp set, each once: what lapses when the breaker goes on again had done its part."""
+    house = hooked_up(PROVEN[name])
+    for one in house.boxes:
+        ticks, asked = worked(house, one.id)
+        assert asked == sorted(set(asked)), "expected each step once, in order"
+        assert len(ticks) == len(kinds(house, one.id))
+
+
+def test_what_was_done_for_another_plan_is_to_be_done_again_after_the_breaker() -> None:
+    """A cable more: nothing of it was tugged or folded; the splices that stay are as they were.
+    As planned before, all is done again; under another name it always was."""
+    ticks, _ = worked(SMART)
+    (box,) = SMART.boxes[:1]
+
+    def asked(new: Box) -> list[str]:
+        done = stands(SMART.changed(boxes=(new, *SMART.boxes[1:])), ticks)
+        if (first := current(done)) < len(done):
+            assert first == 0 and done[0].lapsed == "a breaker has been on since"
+            with pytest.raises(Rejected, match="dead to be proven first"):
+                refuse_live(done, next(one.at.step for one in done if one.at.step.kind == "tugged"))
+        return [" ".join((one.at.step.kind, *one.at.step.subjects)) for one in done if not one.settled]
+
+    assert asked(box) == asked(box.changed(name="Landing", room="Upstairs")) == []
+    off = ["switched off 1", "locked 1", *DEAD]
+    rest = ["tugged", "compared", "folded", "energised", "tried by hand d1", "closed"]
+    more = box.changed(cables=(*box.cables, Cable(id="Z", gauge=14, insulated=2)))
+    assert [one for one in asked(more) if not one.startswith("joined")] == [*off, *rest]
+    hot, switched = (one for one in box.splices if one.name in ("hot", "switched"))
+    leads = {one.id: [end for end in one.ends if isinstance(end, LeadEnd)] for one in (hot, switched)}
+    swapped = {
+        one.id: one.changed(ends=(*(end for end in one.ends if end not in leads[one.id]), *leads[other.id]))
+        for one, other in ((hot, switched), (switched, hot))
+    }
+    crossed = box.changed(splices=tuple(swapped.get(one.id, one) for one in box.splices))
+    joins = [f"joined make {id}" for id in (switched.id, hot.id)]
+    assert asked(crossed) == [*off, *joins, *rest], "expected the two splices that are others now, and what follows"
+    connector = box.splices[0].changed(connector=Connector(size="large"))
+    other = box.changed(splices=(connector, *box.splices[1:]))
+    assert asked(other) == [*off, f"joined make {connector.id}", *rest]
 
 
 @given(st.sets(st.sampled_from(DEAD)))
@@ -112,10 +180,12 @@ def test_a_dead_proof_lapses_when_a_breaker_is_on_again_wherever_it_was_closed()
         boxes=tuple(one.changed(circuit=None) if one.id == "c" else one for one in house.boxes), runs=()
     )
     main_on = made(dark, "energised", key="c", at="09:00")
-    assert sum(one.lapsed for one in stands(dark, [*proven, *main_on])) == 3, "nobody knows which: the main was on"
+    assert sum(bool(one.lapsed) for one in stands(dark, [*proven, *main_on])) == 3, (
+        "nobody knows which: the main was on"
+    )
     closed = [*proven, *made(house, "energised", key="b", at="09:00")]
     after = stands(house, closed)
-    assert sum(one.lapsed for one in after) == 3 and not any(one.tick for one in after)
+    assert sum(bool(one.lapsed) for one in after) == 3 and not any(one.tick for one in after)
     with pytest.raises(Rejected):
         refuse_live(after, next(one.at.step for one in after if one.at.step.kind == "joined"))
     again = stands(house, [*closed, *made(house, *DEAD, at="10:00")])

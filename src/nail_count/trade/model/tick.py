@@ -66,6 +66,8 @@ class Tick(Thing):
     """Of a step refused: why."""
     takes_back: Mark | None = None
     """The tick that no longer holds."""
+    planned: Annotated[str, Field(max_length=24)] | None = None
+    """What was planned of it then, put short: it holds as long as that is so. None: not known, or nothing is."""
 
     @model_validator(mode="after")
     def _of_a_box(self) -> Self:

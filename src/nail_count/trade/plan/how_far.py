@@ -18,6 +18,7 @@ from .commission.progress import IN_USE, how_far_each
 from .commission.steps import radios, to_commission
 from .day.places import done, to_do
 from .parts.parts_list import Line, parts_list
+from .planned import as_planned
 
 StageName = Literal["survey", "found", "plan", "hook-up", "parts", "installed", "proven", "commissioned", "recorded"]
 STAGES: tuple[StageName, ...] = get_args(StageName)
@@ -55,7 +56,7 @@ def how_far(job: Job) -> tuple[HowFar, ...]:
             ticks.setdefault(tick.box, []).append(tick)
     house = _House(job, by_id(job.sheets), volts_of(job.circuits, job.terms.voltage), _taken(parts_list(job)))
     return tuple(
-        HowFar(box, tuple(_stages(house, box, box.id in keys, box.id in over, ticks.get(box.id, []))))
+        HowFar(box, tuple(_stages(house, box, box.id in keys, box.id in over, as_planned(ticks.get(box.id, ()), box))))
         for box in job.boxes
     )
 
@@ -139,9 +140,7 @@ def _in_use(house: _House, box: Box, ticks: Sequence[Tick]) -> Iterator[Stage]:
         if not any(tick.step.kind in IN_USE for tick in ticks):
             yield Stage("commissioned", "not yet", "")
         else:  # its steps come from its hook-up, which is looked at only where they are begun
-            each = how_far_each(
-                to_commission(wired_with(Documents(JobAtHand(house.job), {}), box), box.id), ticks, box.id
-            )
+            each = how_far_each(to_commission(wired_with(Documents(JobAtHand(house.job), {}), box), box.id), ticks, box)
             settled, count = sum(one.settled for one in each), sum(len(one.steps) for one in each)
             yield Stage("commissioned", "done" if settled == count else "begun", f"{settled} of {count} steps")
     else:

@@ -5,8 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
+from ...model.box import Box
 from ...model.errors import Rejected
 from ...model.tick import Step, StepKind, Tick, ticked
+from ..planned import as_planned
 from .steps import CommissionStep, ToCommission
 
 IN_HUB: frozenset[StepKind] = frozenset(
@@ -24,6 +26,8 @@ class DoneStep:
     at: CommissionStep
     tick: Tick | None
     refused: Tick | None
+    lapsed: bool
+    """Whether it was done for what was planned before."""
 
     @property
     def settled(self) -> bool:
@@ -54,23 +58,27 @@ class DeviceDone:
         return self.settled == len(self.steps)
 
 
-def how_far_each(devices: Sequence[ToCommission], ticks: Iterable[Tick], box: str) -> tuple[DeviceDone, ...]:
+def how_far_each(devices: Sequence[ToCommission], ticks: Iterable[Tick], box: Box) -> tuple[DeviceDone, ...]:
     """How far each device of a box has come.
 
     Args:
         devices: to bring into use, with their steps.
         ticks: of the job, in the order they were made.
-        box: its key.
+        box: as planned.
     """
-    done, refused = ticked(ticks, box)
+    known = tuple(ticks)
+    ever, _ = ticked(known, box.id)
+    done, refused = ticked(as_planned(known, box), box.id)
 
     def tick_of(at: CommissionStep) -> Tick | None:
         # Ticked on the ladder, the serial is still to be noted: without it nothing is on record.
         return None if at.form == "serial" and not at.said else done.get(at.step)
 
-    return tuple(
-        DeviceDone(one, tuple(DoneStep(at, tick_of(at), refused.get(at.step)) for at in one.steps)) for one in devices
-    )
+    def done_step(at: CommissionStep) -> DoneStep:
+        tick = tick_of(at)
+        return DoneStep(at, tick, refused.get(at.step), tick is None and at.step in ever and at.step not in done)
+
+    return tuple(DeviceDone(one, tuple(map(done_step, one.steps))) for one in devices)
 
 
 def refuse_early(device: DeviceDone, step: Step) -> None:

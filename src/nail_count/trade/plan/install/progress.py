@@ -3,16 +3,22 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 
+from ...model.box import Box
 from ...model.errors import Rejected
 from ...model.survey import STAGES
 from ...model.tick import Step, Tick, standing, ticked
+from ..planned import as_planned
 from .steps import LIVE, InstallStep
 
 AFTER_DEAD = ("energised",)
-"""What makes a dead-proof lapse."""
+"""What makes all lapse that holds only while the breakers are off."""
+WHILE_OFF = ("switched off", "locked", "proven dead")
+"""What holds only as long as no breaker of the box is on again."""
+ON_SINCE, OTHERWISE = "a breaker has been on since", "it is planned otherwise since"
+"""Why a step that was done no longer holds."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,34 +30,49 @@ class Done:
     """The tick that holds; None: not done, or lapsed."""
     refused: Tick | None
     """Why it was not done, where somebody said so."""
-    lapsed: bool
-    """Whether it was done, and a breaker has been on since."""
+    lapsed: str
+    """Why it no longer holds, of one that was done; "" where it does, or never was done."""
+    over: bool = False
+    """Whether it held until all was done that it had to hold for: the box was switched on again, with nothing left to
+    be done inside."""
 
     @property
     def settled(self) -> bool:
-        """Whether a person goes on to the next: it is done, refused, or does not apply."""
-        return self.tick is not None or self.refused is not None or bool(self.at.idle)
+        """Whether a person goes on to the next: it is done, refused, does not apply, or held as long as it had to."""
+        return self.tick is not None or self.refused is not None or bool(self.at.idle) or self.over
 
 
 def progress(
-    steps: Sequence[InstallStep], ticks: Iterable[Tick], box: str, on_since: datetime | None
+    steps: Sequence[InstallStep], ticks: Iterable[Tick], box: Box, on_since: datetime | None
 ) -> tuple[Done, ...]:
     """How far the steps of a box have come.
 
     Args:
         steps: of the box.
         ticks: of the job, in the order they were made.
-        box: its key.
+        box: as planned.
         on_since: when a breaker of it was last switched on again, here or at another box; None: not since.
     """
-    last, refused = ticked(ticks, box)
+    known = tuple(ticks)
+    ever, _ = ticked(known, box.id)
+    last, refused = ticked(as_planned(known, box), box.id)
     made = []
     for at in steps:
-        made_at = last.get(at.step)
-        dead = made_at is not None and at.step.kind == "proven dead"
-        lapsed = made_at is not None and dead and on_since is not None and on_since > made_at.at
+        made_at, lapsed = last.get(at.step), ""
+        if made_at is None and at.step in ever:
+            lapsed = OTHERWISE
+        elif made_at is not None and at.step.kind in WHILE_OFF and on_since is not None and on_since > made_at.at:
+            lapsed = ON_SINCE
         made.append(Done(at, None if lapsed else made_at, refused.get(at.step), lapsed))
-    return tuple(made)
+    over = _is_over(made)
+    return tuple(replace(one, over=over and one.lapsed == ON_SINCE) for one in made)
+
+
+def _is_over(done: Sequence[Done]) -> bool:
+    """Whether the box was switched on again with nothing left to be done inside."""
+    on = next((number for number, one in enumerate(done) if one.at.step.kind in AFTER_DEAD), None)
+    inside = (one for one in done[:on] if one.at.step.kind not in LIVE)
+    return on is not None and done[on].tick is not None and all(one.settled for one in inside)
 
 
 def on_since(ticks: Iterable[Tick], circuits: Mapping[str, frozenset[str]], box: str) -> datetime | None:

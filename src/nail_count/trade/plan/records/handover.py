@@ -13,6 +13,7 @@ from ...text.format import say
 from ...text.joining import joining_words
 from ..commission.progress import IN_USE, how_far_each
 from ..commission.steps import radios, to_commission
+from ..planned import as_planned
 from ..relamping import relamping
 from .as_built import as_built_job
 from .not_done import not_done
@@ -102,7 +103,7 @@ def _resets(job: Job) -> Iterator[str]:
 
 def _not_tested(job: Job, box: Box) -> Iterator[str]:
     """What was refused, and what was not tried of what was planned."""
-    done, _ = ticked(job.ticks, box.id)
+    done, _ = ticked(as_planned(job.ticks, box), box.id)
     for said in not_done(job, box.id):
         yield f"{box.name}: {said}"
     tried = {step.subjects[:1] for step in done if step.kind == "tried by hand"}
@@ -116,6 +117,6 @@ def _not_tested(job: Job, box: Box) -> Iterator[str]:
         yield f"{box.name}: {names} not brought into use yet"
     elif joined:  # its steps come from its hook-up, which is looked at only where they are begun
         near = wired_with(Documents(JobAtHand(job), {}), box)
-        for each in how_far_each(to_commission(near, box.id), job.ticks, box.id):
+        for each in how_far_each(to_commission(near, box.id), job.ticks, box):
             if not each.over:
                 yield f"{box.name}: {each.of.name} brought into use by {each.settled} of {len(each.steps)} steps"

@@ -60,8 +60,7 @@ def _shown(request: Request, store: Store, job: str, box: str, form: ActForm) ->
 def _step_of(view: CommissionView, form: ActForm) -> DoneStep:
     """The step a form is about. Raises Rejected where it is another one now."""
     one = view.one
-    said = "|".join((one.at.step.kind, *one.at.step.subjects)) if one else ""
-    if one is None or said != form.fields.get("step"):
+    if one is None or view.said != form.fields.get("step"):
         raise Rejected("expected the step that is shown; the plan has changed, and this is it now", "number")
     return one
 

@@ -18,7 +18,7 @@ from ....trade.plan.commission.watts import sum_of, weighed
 from ....trade.wiring.hookup.look import look
 from ....trade.wiring.simulate.hub import Heard, SimulatedHub
 from ....trade.wiring.simulate.relay import relay_reading
-from ...ticking import who_asks
+from ...ticking import as_said, who_asks
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,6 +69,11 @@ class CommissionView:
         return self.device.steps[self.step] if self.device and self.step < len(self.device.steps) else None
 
     @property
+    def said(self) -> str:
+        """The step shown, as its forms say it."""
+        return "" if self.one is None else as_said(self.one.at.step, self.kept.box)
+
+    @property
     def settled(self) -> int:
         """How many steps of all devices are settled."""
         return sum(one.settled for one in self.devices)
@@ -106,7 +111,7 @@ def commission_view(
     """
     kept = store.wired_box(job, box)
     assert kept.wiring is not None
-    devices = how_far_each(to_commission(kept.wiring, box), store.ticks(job), box)
+    devices = how_far_each(to_commission(kept.wiring, box), store.ticks(job), kept.box)
     ids = [one.of.item.id for one in devices]
     first = next((n for n, one in enumerate(devices) if not one.over), 0)
     number = ids.index(device) if device in ids else first

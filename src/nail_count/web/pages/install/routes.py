@@ -18,7 +18,7 @@ from ... import urls
 from ...deps import TheAct, TheStore
 from ...form_errors import NO_ERRORS, FormErrors
 from ...templating import render
-from ...ticking import on_the_ladder, remembering, take_back, who_asks, who_said
+from ...ticking import as_said, on_the_ladder, remembering, take_back, who_asks, who_said
 
 router = APIRouter(prefix="/jobs/{job}/boxes/{box}/install", include_in_schema=False)
 
@@ -42,6 +42,11 @@ class InstallView:
     def key(self) -> tuple[str, ...]:
         """What the step shown is, as pictures name it."""
         return () if self.one is None else (self.one.at.step.kind, *self.one.at.step.subjects)
+
+    @property
+    def said(self) -> str:
+        """The step shown, as its forms say it."""
+        return "" if self.one is None else as_said(self.one.at.step, self.kept.box)
 
     @property
     def settled(self) -> int:
@@ -79,7 +84,7 @@ def tick(request: Request, store: TheStore, form: TheAct, job: str, box: str) ->
                 "expected one of the steps of this box; it has changed, and these are its steps now", "number"
             )
         step, because = view.done[at].at.step, said.get("because", "").strip()
-        if "|".join((step.kind, *step.subjects)) != said.get("step"):
+        if view.said != said.get("step"):
             raise Rejected("expected the step that is shown; the plan has changed, and this is it now", "number")
         if said.get("refuse") == "true":
             if not because:

@@ -1,0 +1,81 @@
+"""What is planned of what a step is about, put short: a step that was done for another plan is not done."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterable
+from hashlib import blake2s
+
+from ..model.box import Box
+from ..model.contents import Contents
+from ..model.splice import LeadEnd, Splice
+from ..model.tick import Step, StepKind, Tick, refused_step
+
+OF_ALL: frozenset[StepKind] = frozenset(("tugged", "compared", "folded", "energised", "closed", "tried by hand"))
+"""What is done of all that is in the box: once anything in it is planned otherwise, it is to be done again."""
+OF_DEVICE: frozenset[StepKind] = frozenset(("recorded", "joined the hub", "named", "updated", "paired"))
+"""What is done of a device, whatever hangs on it."""
+OF_LOADS: frozenset[StepKind] = frozenset(
+    ("tried by hand", "set", "weighed", "tried from the hub", "tried without the network", "tried after an outage")
+)
+"""What is done of a device with what hangs on it."""
+SIZE = 6
+"""Of what is put short [bytes]."""
+
+
+def planned_of(step: Step, box: Box) -> str | None:
+    """What is planned of what a step is about; the same where nothing of it is planned otherwise.
+
+    What things are called, and the count's own figures, are nothing of it.
+
+    Args:
+        step: of the box, or its refusal.
+        box: as planned.
+
+    Returns:
+        Twelve letters and figures; None where the step is about nothing that is planned: a breaker, a picture.
+
+    >>> from nail_count.trade.model.wire import Cable
+    >>> box = Box(id="b", name="Hall", room="Hall", cables=[Cable(id="A", gauge=14, insulated=2)])
+    >>> planned_of(Step(kind="closed"), box) == planned_of(Step(kind="closed"), box.changed(name="Landing"))
+    True
+    >>> planned_of(Step(kind="closed"), box) == planned_of(Step(kind="closed"), box.changed(cables=()))
+    False
+    """
+    about = _about(refused_step(step) if step.kind == "refused" else step, box)
+    return blake2s(json.dumps(about).encode(), digest_size=SIZE).hexdigest() if about else None
+
+
+def as_planned(ticks: Iterable[Tick], box: Box) -> tuple[Tick, ...]:
+    """The ticks without those of this box that were made for another plan; one of which that is not known stays."""
+    return tuple(tick for tick in ticks if tick.box != box.id or tick.planned in (None, planned_of(tick.step, box)))
+
+
+def _about(step: Step, box: Box) -> list[object]:
+    contents = box.contents
+    if step.kind == "joined":
+        return [_splice(one, contents) for one in contents.splices if one.id == step.subjects[-1]]
+    if step.kind == "taken apart" and box.found is not None:
+        return [_splice(one, box.found) for one in box.found.splices if one.id in step.subjects]
+    about: list[object] = []
+    if step.kind in OF_ALL:
+        about += [
+            sorted(_splice(one, contents) for one in contents.splices if one.ends),
+            [(item.id, item.sheet, item.gang) for item in contents.equipment],
+            [(cable.id, cable.insulated, str(cable.gauge)) for cable in box.entering],
+        ]
+    for item in contents.equipment:
+        if item.id in step.subjects[:1]:
+            about += [item.sheet] if step.kind in OF_DEVICE | OF_LOADS else []
+            if step.kind in OF_LOADS:
+                about += [(load.kind, load.quantity, str(load.each), load.channel) for load in item.loads]
+    return about
+
+
+def _splice(splice: Splice, contents: Contents) -> list[str]:
+    """Its ends, in whatever order, each lead with the sheet that numbers it; and what holds them."""
+    sheets = {item.id: item.sheet for item in contents.equipment}
+    ends = sorted(
+        f"{end.model_dump_json()} {sheets.get(end.of, '') if isinstance(end, LeadEnd) else ''}" for end in splice.ends
+    )
+    return [*ends, splice.connector.model_dump_json() if splice.connector else ""]
