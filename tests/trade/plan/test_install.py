@@ -134,7 +134,7 @@ def test_what_was_done_for_another_plan_is_to_be_done_again_after_the_breaker() 
     off = ["switched off 1", "locked 1", *DEAD]
     rest = ["tugged", "compared", "folded", "energised", "tried by hand d1", "closed"]
     more = box.changed(cables=(*box.cables, Cable(id="Z", gauge=14, insulated=2)))
-    assert [one for one in asked(more) if not one.startswith("joined")] == [*off, *rest]
+    assert [one for one in asked(more) if not one.startswith("joined")] == [*off, "marked", "trimmed", *rest]
     hot, switched = (one for one in box.splices if one.name in ("hot", "switched"))
     leads = {one.id: [end for end in one.ends if isinstance(end, LeadEnd)] for one in (hot, switched)}
     swapped = {

@@ -13,6 +13,8 @@ from ..model.tick import Step, StepKind, Tick, refused_step
 
 OF_ALL: frozenset[StepKind] = frozenset(("tugged", "compared", "folded", "energised", "closed", "tried by hand"))
 """What is done of all that is in the box: once anything in it is planned otherwise, it is to be done again."""
+OF_CABLES: frozenset[StepKind] = frozenset(("marked", "trimmed"))
+"""What is done of all that enters the box."""
 OF_DEVICE: frozenset[StepKind] = frozenset(("recorded", "joined the hub", "named", "updated", "paired"))
 """What is done of a device, whatever hangs on it."""
 OF_LOADS: frozenset[StepKind] = frozenset(
@@ -58,11 +60,12 @@ def _about(step: Step, box: Box) -> list[object]:
     if step.kind == "taken apart" and box.found is not None:
         return [_splice(one, box.found) for one in box.found.splices if one.id in step.subjects]
     about: list[object] = []
+    if step.kind in OF_ALL | OF_CABLES:
+        about += [(cable.id, cable.insulated, str(cable.gauge)) for cable in box.entering]
     if step.kind in OF_ALL:
         about += [
             sorted(_splice(one, contents) for one in contents.splices if one.ends),
             [(item.id, item.sheet, item.gang) for item in contents.equipment],
-            [(cable.id, cable.insulated, str(cable.gauge)) for cable in box.entering],
         ]
     for item in contents.equipment:
         if item.id in step.subjects[:1]:
