@@ -12,10 +12,12 @@ from hypothesis import strategies as st
 
 from nail_count.trade.model.clock import DAY
 from nail_count.trade.model.job import Job
+from nail_count.trade.model.splice import ConductorEnd, Splice
 from nail_count.trade.plan.day.places import done, fed_by, places, timed
 from nail_count.trade.plan.day.problem import MAIN, Kept, Problem, Task, problem
 from nail_count.trade.plan.day.solve import DayPlan, planned
 from nail_count.trade.plan.day.told import without
+from nail_count.trade.plan.planned import planned_of
 from tests.trade.plan.test_parts import hooked_up
 from tests.trade.wiring.hookup.houses import box, job, lamp
 from tests.trade.wiring.hookup.schemes import apart
@@ -257,7 +259,11 @@ def test_a_pair_is_one_slot_and_what_is_done_is_planned_no_more() -> None:
     assert known[0].minutes == 70, "a known one 20 to 40, the outlet 15 to 30 (25 by the step), and a quarter more"
     alone = [box(key, "A2 B2", {"d1": "smart"}, "d1@B", circuit=circuit) for key, circuit in (("x", "1"), ("y", "2"))]
     house = job(alone, "x.A=1 x.B=? y.A=2 y.B=?", ticks=ticks(("x", "begun", "08:00"), ("x", "done", "08:40")))
-    assert done(house.ticks) == {"x"} and timed(house.ticks) == {"x": 40}
+    assert done(house) == {"x"} and timed(house.ticks) == {"x": 40}
+    (begun, over), (x, y) = house.ticks, house.boxes
+    kept = house.changed(ticks=(begun, over.changed(planned=planned_of(over.step, x))))
+    other = x.changed(splices=(Splice(id="s9", ends=(ConductorEnd(of="A1"), ConductorEnd(of="B1"))),))
+    assert done(kept) == {"x"} and done(kept.changed(boxes=(other, y))) == frozenset(), "planned otherwise since"
     left = problem(house)
     assert [task.boxes for task in left.tasks] == [("y",)] and left.tasks[0].minutes == 50
     assert next(place for place in places(house) if place.box.id == "y").pieces[0].source == "learned"

@@ -49,7 +49,7 @@ def how_far(job: Job) -> tuple[HowFar, ...]:
     Args:
         job: as found, as planned, what the shop has, and what was ticked.
     """
-    keys, over = frozenset(to_do(job)), done(job.ticks)
+    keys, over = frozenset(to_do(job)), done(job)
     ticks: dict[str, list[Tick]] = {}
     for tick in standing(job.ticks):
         if tick.box is not None:

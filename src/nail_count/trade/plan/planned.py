@@ -11,7 +11,9 @@ from ..model.contents import Contents
 from ..model.splice import LeadEnd, Splice
 from ..model.tick import Step, StepKind, Tick, refused_step
 
-OF_ALL: frozenset[StepKind] = frozenset(("tugged", "compared", "folded", "energised", "closed", "tried by hand"))
+OF_ALL: frozenset[StepKind] = frozenset(
+    ("tugged", "compared", "folded", "energised", "closed", "tried by hand", "done")
+)
 """What is done of all that is in the box: once anything in it is planned otherwise, it is to be done again."""
 OF_CABLES: frozenset[StepKind] = frozenset(("marked", "trimmed"))
 """What is done of all that enters the box."""

@@ -22,6 +22,7 @@ from ...wiring.hookup.work import work
 from ..parts.cables import new_in
 from ..parts.devices import coming, freed
 from ..parts.enclosures import enclosure_needs
+from ..planned import as_planned
 
 From = Literal["usual", "learned", "said"]
 """Where a time comes from: the table, what such places took on this job, or a person."""
@@ -212,10 +213,11 @@ def timed(ticks: Iterable[Tick]) -> dict[str, int]:
     return took
 
 
-def done(ticks: Iterable[Tick]) -> frozenset[str]:
-    """The places that were ticked as done, and not begun again since."""
-    last: dict[str, str] = {}
-    for tick in standing(ticks):
-        if tick.box is not None and tick.step.kind in ("begun", "done"):
-            last[tick.box] = tick.step.kind
-    return frozenset(box for box, kind in last.items() if kind == "done")
+def done(job: Job) -> frozenset[str]:
+    """The places of a job that were ticked as done, and neither begun again nor planned otherwise since."""
+    last: dict[str | None, Tick] = {}
+    for tick in standing(job.ticks):
+        if tick.step.kind in ("begun", "done"):
+            last[tick.box] = tick
+    over = (box for box in job.boxes if box.id in last and as_planned([last[box.id]], box))
+    return frozenset(box.id for box in over if last[box.id].step.kind == "done")

@@ -153,7 +153,7 @@ def problem(job: Job) -> Problem:
 
 
 def _tasks(job: Job) -> Iterator[Task]:
-    over, day = done(job.ticks), job.day
+    over, day = done(job), job.day
     here = {
         place.box.id: place
         for place in places(job)
