@@ -215,6 +215,26 @@ def test_a_splice_that_has_other_ends_by_now_is_another_step(client: TestClient)
     assert "take back" in client.get(f"{at}?step={number}").text
 
 
+def test_a_reading_of_what_was_joined_otherwise_then_is_no_proof_of_what_is_joined_now(client: TestClient) -> None:
+    store, at = client.app.state.store, f"{DOOR}/hookup"  # type: ignore[attr-defined]
+
+    def taken(page: str = at) -> str:
+        found = client.get(page).text.partition('id="taken"')[2].partition('id="readings"')[0]
+        return " ".join(re.sub(r"<[^>]+>", " ", found).split())
+
+    said = {"point": "A1", "state": "every breaker off", "volts": "0", "revision": "0"}
+    assert client.post(f"{at}/measure", data=said).status_code == 200
+    assert "A1 black, every breaker off: 0 V take back" in taken()
+    splice = store.box("schoolhouse", "front-door").box.splices[0]
+    acting.edit_box(store, "schoolhouse", "front-door", "take-apart", end=end_key(splice.ends[0]))
+    assert "0 V , taken before it was planned otherwise: take it again" in taken() and "open" in taken()
+    acting.edit_box(store, "schoolhouse", "front-door", "begin-found")
+    assert "0 V" not in taken(f"{DOOR}/hookup-found"), "it was taken of what is planned"
+    acting.step_box(store, "schoolhouse", "front-door", "undo")
+    acting.step_box(store, "schoolhouse", "front-door", "undo")
+    assert "A1 black, every breaker off: 0 V take back" in taken()
+
+
 def form_steps(client: TestClient, at: str) -> list[str]:
     """Every step of the ladder, as its forms say it."""
     count = len(re.findall(r"<li>", client.get(at).text.partition('id="all-steps"')[2].partition("</ol>")[0]))

@@ -12,7 +12,7 @@ from ..model.splice import LeadEnd, Splice
 from ..model.tick import Step, StepKind, Tick, refused_step
 
 OF_ALL: frozenset[StepKind] = frozenset(
-    ("tugged", "compared", "folded", "energised", "closed", "tried by hand", "done")
+    ("tugged", "compared", "folded", "energised", "closed", "tried by hand", "done", "measured")
 )
 """What is done of all that is in the box: once anything in it is planned otherwise, it is to be done again."""
 OF_CABLES: frozenset[StepKind] = frozenset(("marked", "trimmed"))

@@ -16,6 +16,7 @@ from ....trade.model.job import by_id
 from ....trade.model.run import BoxEnd
 from ....trade.model.splice import Splice
 from ....trade.model.tick import Tick
+from ....trade.plan.planned import as_planned
 from ....trade.wiring.hookup.ends import Named, ends_of
 from ....trade.wiring.hookup.faults import Fault, agrees, faults, shown_by
 from ....trade.wiring.hookup.graph import Unsaid
@@ -178,7 +179,8 @@ class Taken:
     state: str
     volts: str
     expected: str
-    agrees: bool
+    agrees: bool | None
+    """None: it was taken before the box was planned otherwise, and says nothing of what is there now."""
     faults: tuple[Fault, ...]
     """What would give it, where it differs."""
 
@@ -266,7 +268,9 @@ class HookupView:
 
     @property
     def taken(self) -> list[Taken]:
-        """The readings that were taken, the newest first, each against what is expected."""
+        """The readings that were taken of what is planned, the newest first, each against what is expected."""
+        if self.hookup.stage != "planned":
+            return []
         voltage = self.kept.job.head.terms_at(self.box).voltage
         states, made = usual_states(self.hookup.seen), []
         back = {tick.takes_back for tick in self.kept.ticks}
@@ -278,9 +282,11 @@ class HookupView:
                 continue  # of an end or a device that is in the box no more
             there, shown = self._expected[key][name], shown_by(tick.step.volts, voltage)
             node, same = self.live.key_node(self.live.ends[key]), agrees(there.kind, shown)
-            why = () if same else faults(self.hookup.job, self.box.id, self.hookup.stage, node, states[name], shown)
+            old = not as_planned([tick], self.box)
+            known = old or same
+            why = () if known else faults(self.hookup.job, self.box.id, "planned", node, states[name], shown)
             volts = f"{float(tick.step.volts):g} V"
-            made.append(Taken(tick, self.live.ends[key].words, name, volts, there.says, same, why))
+            made.append(Taken(tick, self.live.ends[key].words, name, volts, there.says, None if old else same, why))
         return made[::-1]
 
     @cached_property
