@@ -41,50 +41,32 @@ def box_snapshot(
     on: Connection,
     job: JobSnapshot,
     key: str,
+    wired: bool = False,
     documents: Documents | None = None,
     found: Found | None = None,
     check: BoxCheck | None = None,
 ) -> BoxSnapshot:
-    """A box at its newest revision, with its history and the outlets of its job. Raises NotFound.
+    """A box at its newest revision. Raises NotFound.
 
     Args:
         on: what is read from.
         job: whose box it is.
         key: of the box.
+        wired: with what it is wired together with and what was ticked at it, instead of its history and the outlets.
         documents: those of the job as they are now, where an act has read some already.
         found: the box itself, where that is known.
         check: of it, where that is known.
     """
-    documents = documents or Documents(KeptDocuments(on, job), {})
-    found = found or KeptDocuments(on, job).there(DocumentId("box", key))
-    runs = documents.runs_at(key)
-    near = _near(on, job, {end.box for run in runs for end in run.box_ends})
-    snapshot = _snapshot(on, job, found, check, _Around.of(key, runs, near))
-    outlets = tuple((box, f"{line.room}: {line.name}") for box, line in near.items() if line.use in OUTLETS)
-    history = revisions.steps(on, found.row, MOST_STEPS)
-    return replace(snapshot, history=history, outlets=outlets, open_trial="" if job.trial else job.trials.get(key, ""))
-
-
-def wired_snapshot(
-    on: Connection,
-    job: JobSnapshot,
-    key: str,
-    documents: Documents | None = None,
-    found: Found | None = None,
-    check: BoxCheck | None = None,
-) -> BoxSnapshot:
-    """As [box_snapshot][], with what the box is wired together with and what was ticked at it instead."""
-    documents = documents or Documents(KeptDocuments(on, job), {})
-    found = found or KeptDocuments(on, job).there(DocumentId("box", key))
-    lines, runs = documents.lines(), documents.runs()
-    snapshot = _snapshot(on, job, found, check, _Around.of(key, runs, lines))
-    return replace(snapshot, wiring=wired_with(documents, snapshot.box), ticks=ticks.of_job(on, job, key))
-
-
-def _snapshot(on: Connection, job: JobSnapshot, found: Found, check: BoxCheck | None, around: _Around) -> BoxSnapshot:
-    check = check or job.check(read_box(found))
-    now = found.revision
-    return BoxSnapshot(
+    kept = KeptDocuments(on, job)
+    documents, found = documents or Documents(kept, {}), found or kept.there(DocumentId("box", key))
+    check, now = check or job.check(read_box(found)), found.revision
+    if wired:
+        runs, near = documents.runs(), documents.lines()
+    else:
+        runs = documents.runs_at(key)
+        near = _near(on, job, {end.box for run in runs for end in run.box_ends})
+    around = _Around.of(key, runs, near)
+    snapshot = BoxSnapshot(
         job=job,
         box=check.box,
         number=now.number,
@@ -95,6 +77,11 @@ def _snapshot(on: Connection, job: JobSnapshot, found: Found, check: BoxCheck | 
         ends=around.ends,
         what_if=_what_if(on, job, found) if job.trial else None,
     )
+    if wired:
+        return replace(snapshot, wiring=wired_with(documents, check.box), ticks=ticks.of_job(on, job, key))
+    outlets = tuple((box, f"{line.room}: {line.name}") for box, line in near.items() if line.use in OUTLETS)
+    history = revisions.steps(on, found.row, MOST_STEPS)
+    return replace(snapshot, history=history, outlets=outlets, open_trial="" if job.trial else job.trials.get(key, ""))
 
 
 def earlier(on: Connection, job: JobSnapshot, key: str, number: int, other: int | None) -> Earlier:
@@ -144,7 +131,7 @@ class _Around:
         return found
 
 
-def _near(on: Connection, job: JobSnapshot, keys: Collection[str]) -> dict[str, BoxLine]:
+def _near(on: Connection, job: JobSnapshot, keys: Collection[str]) -> Mapping[str, BoxLine]:
     """The outlets of a job, and the boxes of these keys."""
     rows = on.execute(_NEAR, {"job": job.id, "trial": job.trial, "listed": revisions.listed(keys)})
     return {box: BoxLine(name, room, cast(Use, use)) for box, name, room, use in rows if box in job.boxes}

@@ -82,7 +82,7 @@ class KeptRead(KeptBeside):
     def wired_box(self, job: str, box: str) -> BoxSnapshot:
         """A box with every box that is wired together with it, and what was ticked at it. Raises [NotFound][]."""
         with self._session.reading() as on:
-            return boxes.wired_snapshot(on, self._session.job(on, job), box)
+            return boxes.box_snapshot(on, self._session.job(on, job), box, wired=True)
 
     def earlier(self, job: str, box: str, number: int, other: int | None = None) -> Earlier:
         """A box as it is, with its whole history, and as it was at one step, or at two. Raises [NotFound][]."""

@@ -216,13 +216,12 @@ class Store(KeptRead):
         self, on: Connection, before: JobSnapshot, box: str, done: Committed | None, wired: bool = False
     ) -> BoxSnapshot:
         """A box after an act; None: it was done before, or there was nothing to be done."""
-        snapshot = boxes.wired_snapshot if wired else boxes.box_snapshot
         if done is None:
-            return snapshot(on, before, box)
+            return boxes.box_snapshot(on, before, box, wired)
         found, check = done.written.get(DocumentId("box", box)), done.checks.get(box)
         if done.house_changed:
-            return snapshot(on, self._session.job(on, before.key), box, None, found, check)
-        return snapshot(on, before, box, done.documents, found, check)
+            return boxes.box_snapshot(on, self._session.job(on, before.key), box, wired, None, found, check)
+        return boxes.box_snapshot(on, before, box, wired, done.documents, found, check)
 
     def _reckon_missing(self) -> None:
         """Reckons what lists show for boxes kept before the lists showed it."""

@@ -10,7 +10,7 @@ from nail_count.trade.model.box import Box
 from nail_count.trade.model.errors import Rejected
 from nail_count.trade.model.job import Job
 from nail_count.trade.model.splice import Connector, LeadEnd
-from nail_count.trade.model.tick import Tick
+from nail_count.trade.model.tick import Step, Tick
 from nail_count.trade.model.wire import Cable
 from nail_count.trade.plan.day.places import fed_by
 from nail_count.trade.plan.install.progress import Done, current, on_since, progress, refuse_live
@@ -147,6 +147,9 @@ def test_what_was_done_for_another_plan_is_to_be_done_again_after_the_breaker() 
     connector = box.splices[0].changed(connector=Connector(size="large"))
     other = box.changed(splices=(connector, *box.splices[1:]))
     assert asked(other) == [*off, f"joined make {connector.id}", *rest]
+    empty = Box(id="a", name="A", room="Hall")
+    trimmed, entered = Step(kind="trimmed"), empty.changed(cables=more.cables)
+    assert planned_of(trimmed, empty) not in (None, planned_of(trimmed, entered)), "where nothing entered, none was"
 
 
 @given(st.sets(st.sampled_from(DEAD)))

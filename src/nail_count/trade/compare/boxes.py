@@ -9,9 +9,6 @@ from ..model.contents import Built, Contents
 from ..model.datasheet import Datasheet
 from . import words
 
-Group = Mapping[str, str]
-"""Things of a kind: what each is called, and all that is said of it."""
-
 
 def differences(before: Box, after: Box, sheets: Mapping[str, Datasheet]) -> tuple[str, ...]:
     """One sentence for each thing that is otherwise in `after`; () where the two are the same.
@@ -56,7 +53,7 @@ def _contents(before: Box, was: Contents, after: Box, now: Contents, sheets: Map
         yield from _things(words.commissioned_words(was), words.commissioned_words(now))
 
 
-def _things(before: Group, after: Group) -> Iterator[str]:
+def _things(before: words.Words, after: words.Words) -> Iterator[str]:
     for name in dict.fromkeys((*before, *after)):
         old, new = before.get(name), after.get(name)
         if old is None:

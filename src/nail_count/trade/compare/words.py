@@ -16,7 +16,7 @@ from ..text.loads import write_loads
 
 Words = dict[str, str]
 """What things are called, and all that is said of each."""
-NOT_SAID = "not known"
+NOT_KNOWN = "not known"
 _SURVEY = {
     "setback": "Set-back", "holes": "Screw holes", "neutral": "Neutral in the box",
     "insulated": "Insulation in the wall",
@@ -47,7 +47,7 @@ def said_of(thing: Thing, known: Collection[str]) -> str:
 def _value(value: object) -> str:
     """A value of a field."""
     if value is None:
-        return NOT_SAID
+        return NOT_KNOWN
     if isinstance(value, bool):
         return "yes" if value else "no"
     if isinstance(value, Thing):

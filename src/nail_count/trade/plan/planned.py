@@ -63,7 +63,7 @@ def _about(step: Step, box: Box) -> list[object]:
         return [_splice(one, box.found) for one in box.found.splices if one.id in step.subjects]
     about: list[object] = []
     if step.kind in OF_ALL | OF_CABLES:
-        about += [(cable.id, cable.insulated, str(cable.gauge)) for cable in box.entering]
+        about.append([(cable.id, cable.insulated, str(cable.gauge)) for cable in box.entering])
     if step.kind in OF_ALL:
         about += [
             sorted(_splice(one, contents) for one in contents.splices if one.ends),
@@ -73,7 +73,7 @@ def _about(step: Step, box: Box) -> list[object]:
         if item.id in step.subjects[:1]:
             about += [item.sheet] if step.kind in OF_DEVICE | OF_LOADS else []
             if step.kind in OF_LOADS:
-                about += [(load.kind, load.quantity, str(load.each), load.channel) for load in item.loads]
+                about.append([(load.kind, load.quantity, str(load.each), load.channel) for load in item.loads])
     return about
 
 
