@@ -78,7 +78,7 @@ def test_a_main_goes_to_its_other_end_with_its_lamp_and_is_proven_there() -> Non
 
 
 def test_an_unused_cable_comes_out_at_both_ends_and_a_joined_one_does_not() -> None:
-    house = hooked_up(dead_end("main", ""))[0]
+    house = hooked_up(dead_end("main", "remote"))[0]
     spare = next(run for run in house.runs if {end.box for end in run.box_ends} == {"a", "b"})
     lamp_run = next(run for run in house.runs if {end.box for end in run.box_ends} == {"a", "lamp"})
     after = done(house, "take-cable-out", run=spare.id)

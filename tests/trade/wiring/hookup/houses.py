@@ -45,6 +45,7 @@ ROLES: Mapping[str, tuple[str, Sequence[str], Mapping[str, Any]]] = {
     ),
     "two-pole": ("switch", ("line screw", "line screw", "load screw", "load screw", "ground screw"), {}),
     "neon": ("switch", ("line screw", "load screw", "ground screw"), {"neon": True}),
+    "remote": ("remote", (), {}),
     "regulator": ("dimmer", ("line", "load"), {}),
     "receptacle": ("receptacle", ("line screw", "neutral screw", "ground screw"), {}),
     "duplex": ("receptacle", ("line screw", "line screw", "neutral screw", "neutral screw", "ground screw"), {}),

@@ -127,7 +127,7 @@ PROVEN: Mapping[str, Job] = {
     "three-way, dead end": dead_end("three-way", "three-way"),
     "main and dead end": dead_end("main", "three-way"),
     "main and companion at the dead end": dead_end("wired-main", "companion"),
-    "main, dead end capped": dead_end("main", ""),
+    "main, dead end capped": dead_end("main", "remote"),
     "two-way conversion, UK": dead_end("three-way", "three-way", terms=UK),
     "two-way strappers, UK": apart("three-way", "three-way", terms=UK),
     "three-way through the outlet": through_outlet("three-way", "three-way"),

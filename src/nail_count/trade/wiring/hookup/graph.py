@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from fractions import Fraction
 from functools import lru_cache
@@ -12,7 +13,7 @@ from ...model.box import Box, Device, Equipment
 from ...model.job import Job, by_id
 from ...model.load import Load
 from ...model.panel import partners, second_pole
-from ...model.run import BoxEnd, CircuitEnd, OnwardEnd, Run, WordsEnd
+from ...model.run import BoxEnd, CircuitEnd, OnwardEnd, Run
 from ...model.splice import (
     BondEnd,
     ConductorEnd,
@@ -26,8 +27,9 @@ from ...model.splice import (
 )
 from ...model.wire import Cable
 from ...rules.load.draw import drawn
-from .colors import Wire, not_seen, outward, wires_of
+from .colors import Wire, outward, wires_of
 from .controls import with_controls
+from .feeds import Feeds
 from .gear import gear_of, grounds_of, halves_of, is_split, needs_of
 from .network import CableWires, Gear, Loose, NetLoad, Network, Node, Pair, Yoke
 from .pairing import pairs_of
@@ -38,22 +40,15 @@ from .stages import (
     cables_at,
     contents_at,
     far_end,
+    goes_on_with,
+    goes_out_with,
     node_of,
+    not_known,
     switched_at,
     switched_half,
     way_to,
 )
-
-
-@dataclass(frozen=True, slots=True)
-class Unsaid:
-    """Something nobody has said that the proof must know."""
-
-    box: str
-    code: str
-    text: Text
-    of: str = ""
-    """The device, or the sheet, it is about."""
+from .unsaid import Unsaid, colors_not_seen, feed_not_followed, in_no_splice, ways_not_said
 
 
 @dataclass(slots=True)
@@ -140,8 +135,12 @@ class _Maker:
             self._box(box)
         for run in self.job.runs:
             self._run(run)
+        feeds = Feeds(self.job, self.stage)
         for box in self.job.boxes:
-            self._ways_out(box)
+            self.unsaid += ways_not_said(self.job, box, self.stage, {load.one for load in self.loads})
+            if box.id in feeds.hooked:
+                self.unsaid += feed_not_followed(box, feeds)
+                self._waiting(box, feeds)
         sources = sources_of(self.job)
         for source in sources:
             pole = ", its other pole" if source.pole_of else ""
@@ -185,11 +184,7 @@ class _Maker:
         contents = contents_at(box, self.stage)
         for cable in cables_at(box, self.stage):
             self._cable(box, cable)
-        unseen = [cable.id for cable in cables_at(box, self.stage) if not_seen(cable)]
-        if unseen:
-            of = f"{'cable' if len(unseen) == 1 else 'cables'} {', '.join(unseen)}"
-            text: Text = (f"{box.name}: the colors of {of} were not looked at, and are taken as such cables are sold",)
-            self.unsaid.append(Unsaid(box.id, "colors-not-seen", text))
+        self.unsaid += colors_not_seen(box, self.stage)
         for item in contents.equipment:
             self._item(box, item)
         if box.enclosure.material == "metal":
@@ -203,6 +198,7 @@ class _Maker:
             for id in cable.conductor_ids:
                 if conductor_end(id) not in spliced:
                     self.loose.append(Loose(f"{box.id}/{id}", False))
+        self.unsaid += in_no_splice(box, self.stage, self.sheets, self.names)
 
     def _cable(self, box: Box, cable: Cable) -> None:
         wires = wires_of(cable, self.job.terms.colors)
@@ -304,20 +300,6 @@ class _Maker:
 
     # runs
 
-    def _ways_out(self, box: Box) -> None:
-        for cable in cables_at(box, self.stage):
-            if far_end(self.job, box.id, cable.id) is None:
-                text: Text = (f"{box.name}: where cable {cable.id} goes is not said",)
-                self.unsaid.append(Unsaid(box.id, "way-not-said", text))
-        contents = contents_at(box, self.stage)
-        used = {one.cable for item in contents.equipment for one in item.loads}
-        lit = {load.one for load in self.loads}
-        for cable in cables_at(box, self.stage):
-            is_lit = any(f"{box.id}/{id}" in lit for id in cable.conductor_ids)
-            if isinstance(far_end(self.job, box.id, cable.id), WordsEnd) and cable.id not in used and not is_lit:
-                text = (f"{box.name}: what hangs at the far end of cable {cable.id} is not said",)
-                self.unsaid.append(Unsaid(box.id, "end-not-said", text))
-
     def _run(self, run: Run) -> None:
         near = [end for end in (run.one, run.other) if isinstance(end, BoxEnd) and end.box in self.boxes]
         known = [(self.boxes[end.box], cable) for end in near if (cable := self._cable_at(end)) is not None]
@@ -356,11 +338,38 @@ class _Maker:
         if isinstance(far, CircuitEnd):
             self._from_panel(id, box, far, hots, neutral)
             self.joined += [(ground, "ground")] if cable.grounds else []
-        elif isinstance(far, OnwardEnd) and hots and neutral is not None:
-            name = f"{box.id}/onward {cable.id}"
-            self.load_names[name], self.box_of[name] = f"what cable {cable.id} of {box.name} goes on to", box.id
-            legs: Literal[1, 2] = 2 if two_hots(self.job, box.circuit) else 1
-            self.loads.append(NetLoad(name, hots[0], neutral, box.circuit, legs, always=True))
+        elif isinstance(far, OnwardEnd):
+            self._goes_on(box, cable, goes_out_with(self.job, box, cable) or (None,))
+
+    def _goes_on(self, box: Box, cable: Cable, circuits: Sequence[str | None]) -> None:
+        """What a cable goes on to is fed in every position, by each of these circuits."""
+        wires = outward(cable, self.job.terms.colors)
+        neutral = next((wire.id for wire in wires if wire.neutral), None)
+        for circuit, hot in zip(circuits, (wire.id for wire in wires if not wire.neutral), strict=False):
+            if neutral is not None:
+                name = f"{box.id}/onward {cable.id}{hot if circuit != circuits[0] else ''}"
+                self.load_names[name], self.box_of[name] = f"what cable {cable.id} of {box.name} goes on to", box.id
+                legs: Literal[1, 2] = 2 if two_hots(self.job, circuit) else 1
+                ends = (f"{box.id}/{hot}", f"{box.id}/{neutral}")
+                self.loads.append(NetLoad(name, *ends, circuit, legs, always=True))
+
+    def _waiting(self, box: Box, feeds: Feeds) -> None:
+        """Boxes that nobody hooked up yet: their feed goes on, or it is open what the cable there carries."""
+        loads = [load for item in contents_at(box, self.stage).equipment for load in item.loads]
+        for letter, beyond, is_fed in feeds.waiting(box):
+            if any(beyond.id == load.outlet or (load.outlet is None and letter == load.cable) for load in loads):
+                continue
+            roles = {one.role for item in beyond.equipment for one in self.sheets[item.sheet].terminals}
+            together = roles & {"traveler", "input"} or not feeds.alone(beyond, box)
+            circuits = goes_on_with(self.job, box, beyond, self.stage) if is_fed and not together else ()
+            cable = next(one for one in cables_at(box, self.stage) if one.id == letter)
+            self._goes_on(box, cable, circuits)
+            is_source = not is_fed and feeds.lacking(box) is not None
+            if not circuits and not is_source and (together or not_known(self.job, beyond, self.stage)):
+                what = (
+                    f"cable {letter} leads to {beyond.name}, which is not hooked up, and what it carries is not known"
+                )
+                self.unsaid.append(Unsaid(box.id, "beyond-not-known", (f"{box.name}: {what}",), beyond.id))
 
     def _from_panel(self, id: str, box: Box, far: CircuitEnd, hots: list[Node], neutral: Node | None) -> None:
         circuits = {one.id: one for one in self.job.circuits}

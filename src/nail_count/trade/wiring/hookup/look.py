@@ -9,12 +9,14 @@ from ...model.answer import State
 from ...model.box import Box
 from ...model.job import Job, by_id
 from ...model.splice import Splice
-from .graph import Graph, Unsaid, graph
+from .graph import Graph, graph
+from .mend_at import boxes_to_mend
 from .network import wired
 from .proof import SHORTS, Finding, Proof, prove
 from .propose import group_of
 from .splices import too_small
 from .stages import Stage, box_at, contents_at
+from .unsaid import Unsaid
 from .words import Said, said
 
 
@@ -60,7 +62,8 @@ class HookUp:
 
     @property
     def _unfinished(self) -> bool:
-        return any(one.code in ("not-hooked-up", "no-terminals", "load-not-found") for one in self.unsaid)
+        waits = ("not-hooked-up", "no-terminals", "load-not-found", "feed-not-followed")
+        return any(one.code in waits for one in self.unsaid)
 
     @property
     def shown(self) -> Sequence[Said]:
@@ -80,7 +83,7 @@ def look(job: Job, box: str, stage: Stage = "planned") -> HookUp:
     proof, base = prove(seen.network), wired(seen.network)
     at = next(one for one in job.boxes if one.id == box)
     group = group_of(job, box)
-    mine = [one for one in proof.findings if _concerns(one, group, seen)]
+    mine = [one for one in proof.findings if one.rule == SHORTS or not group.isdisjoint(boxes_to_mend(one, seen, base))]
     here = {base.find(node) for node, where in seen.box_of.items() if where == box}
     live = frozenset[str]().union(*(proof.live.get(root, frozenset()) for root in here))
     order = [circuit.id for circuit in job.circuits if seen.network.poles(circuit.id) & live]
@@ -92,15 +95,13 @@ def look(job: Job, box: str, stage: Stage = "planned") -> HookUp:
         seen,
         proof,
         group,
-        tuple(said(one, seen) for one in mine),
+        tuple(said(one, seen, one.rule != SHORTS and _is_beyond(one, group, seen)) for one in mine),
         sum(one not in mine and seen.box_of.get(one.of) in at_all for one in proof.findings),
         tuple(one for one in seen.unsaid if one.box in group),
         tuple(order),
     )
 
 
-def _concerns(finding: Finding, group: frozenset[str], seen: Graph) -> bool:
-    """Whether a finding is about one of these boxes, or about whole circuits."""
-    if finding.rule == SHORTS:
-        return True
-    return bool({seen.box_of.get(finding.of), seen.box_of.get(finding.node or "")} & group)
+def _is_beyond(finding: Finding, group: frozenset[str], seen: Graph) -> bool:
+    """Whether what a finding is about lies in none of these boxes."""
+    return group.isdisjoint({seen.box_of.get(finding.of), seen.box_of.get(finding.node or "")})

@@ -12,14 +12,16 @@ from ...model.job import Job
 from ...model.run import BoxEnd, CircuitEnd, OnwardEnd, WordsEnd
 from ...model.splice import BondEnd, ConductorEnd, End, FixtureEnd, GroundEnd, LeadEnd, Splice
 from .colors import outward, wires_of
-from .graph import Unsaid, graph
+from .graph import graph
+from .mend_at import boxes_to_mend
 from .nets import Link, Net, Place, Wanted, carried, conductors, ways
-from .network import Joined
+from .network import Joined, wired
 from .pairing import pairs_of
 from .proof import SHORTS, Proof, prove
 from .sources import neutral_owners
 from .splices import is_screw, splices_for
-from .stages import far_end
+from .stages import far_end, goes_on_with, not_known
+from .unsaid import Unsaid
 from .wanted import Placed, Plan
 from .words import said
 
@@ -112,9 +114,11 @@ def propose(job: Job, box: str) -> Proposal | Refusal:
             refused.append(made)
             continue
         seen = graph(_with(job, made), "planned")
-        proof = prove(seen.network)
+        proof, base = prove(seen.network), wired(seen.network)
         names = tuple(name for (name, _), main in zip(chosen, mains, strict=True) if name and main.box.id in reach)
-        mine = [one for one in proof.findings if one.rule == SHORTS or seen.box_of.get(one.of) in reach]
+        mine = [
+            one for one in proof.findings if one.rule == SHORTS or not reach.isdisjoint(boxes_to_mend(one, seen, base))
+        ]
         idle = [one for one in seen.unsaid if one.box in made and _must(plan, one)]
         if not (mine or idle or proof.too_many):
             return Proposal(made, names, proof)
@@ -175,16 +179,43 @@ def _reached(plan: Plan, carries: dict[str, list[Net]], reach: frozenset[str]) -
     for panel in {plan.panel(circuit.id) for circuit in plan.job.circuits}:
         way = ways(plan.links, panel)
         reach |= {box for at in reach for link in way.get(Place(at), ()) for box in link.boxes & bare}
-    idle = {box for box in bare if not plan.boxes[box].equipment}
+    idle = {
+        id for id in bare if not _terminals(plan, plan.boxes[id]) and not not_known(plan.job, plan.boxes[id], "planned")
+    }
     for link in plan.links:  # what a cable no longer needed leads to: its wires are capped there too
         if not carries[link.id] and link.boxes & reach:
             reach |= link.boxes & idle
     return reach
 
 
+def _terminals(plan: Plan, box: Box) -> bool:
+    """Whether something in a box is to be joined with anything."""
+    return any(plan.sheets[one.sheet].terminals for one in box.contents.equipment)
+
+
+def _with_neighbors(plan: Plan, wanted: Wanted, reach: frozenset[str]) -> Wanted:
+    """With the feed of boxes nobody hooked up that nothing known is wanted at, so that no cable there is cut off."""
+    carries, _ = carried(plan.links, wanted)
+    for link in plan.links:
+        for near, far in ((link.one, link.other), (link.other, link.one)):
+            if carries[link.id] or far.box in reach or not (near.box and far.box) or near.cable or far.cable:
+                continue
+            at, nets = plan.boxes[far.box], set[Net]()
+            if any(splice.ends for splice in at.splices):
+                continue
+            for circuit in goes_on_with(plan.job, plan.boxes[near.box], at, "planned"):
+                both = (plan.hot(circuit), plan.returns(circuit))
+                if len(nets.union(both)) <= len(link.wires):
+                    nets.update(both)
+                    for net in both:
+                        wanted.put(net, plan.panel(circuit))
+                        wanted.put(net, far)
+    return wanted
+
+
 def _laid(plan: Plan, wanted: Wanted, reach: frozenset[str]) -> dict[str, tuple[Splice, ...]] | Refusal:
     """The splices of the boxes it reaches, where every run has a conductor for what it must carry."""
-    carries, lost = carried(plan.links, wanted)
+    carries, lost = carried(plan.links, _with_neighbors(plan, wanted, reach))
     reach = _reached(plan, carries, reach)
     reasons: list[Text] = [_lost(plan, net, place) for net, place in lost if place.box in reach]
     given: dict[str, dict[Net, str]] = {}
@@ -244,10 +275,19 @@ def _grounds(plan: Plan, box: Box) -> Iterator[End]:
 
 
 def _spare(plan: Plan, box: Box, used: set[End]) -> Iterator[str]:
-    """Conductors that carry nothing, of cables whose far end is known: capped at both ends, never cut off."""
+    """Conductors that carry nothing, of cables whose far end is known: capped at both ends, never cut off.
+
+    A cable that carries nothing, to a box of which nobody said what is in it, may carry what is not known: it is left.
+    """
     for cable in box.entering:
-        if far_end(plan.job, box.id, cable.id) is not None:
-            yield from (id for id in cable.conductor_ids if ConductorEnd(of=id) not in used)
+        far = far_end(plan.job, box.id, cable.id)
+        spare = [id for id in cable.conductor_ids if ConductorEnd(of=id) not in used]
+        if isinstance(far, BoxEnd) and len(spare) == cable.insulated:
+            at = plan.boxes.get(far.box)
+            if at is not None and not_known(plan.job, at, "planned"):
+                continue
+        if far is not None:
+            yield from spare
 
 
 def _unused_leads(plan: Plan, box: Box, used: set[End]) -> Iterator[End]:

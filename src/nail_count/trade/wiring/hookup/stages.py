@@ -8,9 +8,11 @@ from ...model.box import Box
 from ...model.contents import Contents
 from ...model.job import Job, by_id
 from ...model.load import Load
+from ...model.panel import partners
 from ...model.run import RunEnd, WordsEnd
 from ...model.splice import BondEnd, ConductorEnd, End, FixtureEnd, GroundEnd, LeadEnd, PigtailEnd
 from ...model.wire import Cable
+from .colors import outward
 from .gear import halves_of, is_split, lead_node
 from .network import Node
 
@@ -93,3 +95,33 @@ def switched_half(job: Job, box: Box, load: Load, stage: Stage) -> tuple[Node, N
         if halves:
             return halves[0]
     return None
+
+
+def not_known(job: Job, box: Box, stage: Stage) -> bool:
+    """Whether nobody said what is in a box or hangs at it: then what leads there may matter to what is."""
+    contents = contents_at(box, stage)
+    return not (contents.equipment or box.as_found.equipment or job.loads_at.get(box.id))
+
+
+def goes_on_with(job: Job, near: Box, beyond: Box, stage: Stage) -> tuple[str, ...]:
+    """The circuits that go on from a box to one fed by it, hooked up or not: those of its devices, or all of it.
+
+    () where it needs none, and where nobody said what a lamp or a fan hangs on. A box that names no circuit has that
+    of the one before it, if that is one.
+    """
+    shared = tuple(sorted(set(beyond.circuits) & set(near.circuits)))
+    named = shared or beyond.circuits or (near.circuits if len(near.circuits) == 1 else ())
+    if not_known(job, beyond, stage):
+        return named if beyond.use not in ("luminaire", "fan") else ()
+    sheets = by_id(job.sheets)
+    fed = [one for one in contents_at(beyond, stage).equipment if sheets[one.sheet].terminals]
+    return tuple(sorted({beyond.circuit_of(one) or circuit for one in fed for circuit in named[:1]}))
+
+
+def goes_out_with(job: Job, box: Box, cable: Cable) -> tuple[str, ...]:
+    """The circuits that go on by a cable out of the job: both of a multiwire one, where it has the wires for it."""
+    partner = partners(job.circuits).get(box.circuit or "")
+    hots = [wire for wire in outward(cable, job.terms.colors) if not wire.neutral and wire.role != "unused"]
+    if box.circuit and partner in box.circuits and len(hots) > 1:
+        return tuple(sorted((box.circuit, partner)))
+    return (box.circuit,) if box.circuit else ()

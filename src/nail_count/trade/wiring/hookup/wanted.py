@@ -16,7 +16,7 @@ from ...model.splice import End, FixtureEnd, LeadEnd
 from .gear import LOADS, is_split, is_two_pole, kind_of
 from .nets import Link, Net, Place, Wanted, ways
 from .sources import neutral_owners, two_hots
-from .stages import far_end, switched_at, way_to
+from .stages import far_end, goes_out_with, switched_at, way_to
 
 Way = tuple[str, Callable[[Wanted], None]]
 """A way of the trade: what it is called, and the ends it puts into nets."""
@@ -145,9 +145,9 @@ class Plan:
         for box in self.job.boxes:
             for cable in box.entering:
                 far = far_end(self.job, box.id, cable.id)
-                if isinstance(far, OnwardEnd) and box.circuit:
-                    wanted.put(self.hot(box.circuit), Place(box.id, cable.id))
-                    wanted.put(self.returns(box.circuit), Place(box.id, cable.id))
+                for circuit in goes_out_with(self.job, box, cable) if isinstance(far, OnwardEnd) else ():
+                    wanted.put(self.hot(circuit), Place(box.id, cable.id))
+                    wanted.put(self.returns(circuit), Place(box.id, cable.id))
         for one in self.placed:
             if one.sheet.kind == "receptacle" and (circuit := self.circuit(one)):
                 switched = bool(switched_at(self.job, one.box.id))

@@ -67,9 +67,17 @@ class Said:
     ways: tuple[str, ...]
 
 
-def said(finding: Finding, seen: Graph) -> Said:
-    """A finding in words."""
+def said(finding: Finding, seen: Graph, beyond: bool = False) -> Said:
+    """A finding in words.
+
+    Args:
+        finding: of the proof of that network.
+        seen: what its nodes are called.
+        beyond: whether it shows in another box, and is mended in the one looked at.
+    """
     about, ways = _SAID[finding.code]
+    if beyond:
+        ways = ("what leads there passes through here: join it here with what feeds it", *ways)
     return Said(
         finding,
         (*name_of(finding.of, seen), f": {about}"),

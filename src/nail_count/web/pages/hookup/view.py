@@ -19,13 +19,13 @@ from ....trade.model.tick import Tick
 from ....trade.plan.planned import as_planned
 from ....trade.wiring.hookup.ends import Named, ends_of
 from ....trade.wiring.hookup.faults import Fault, agrees, faults, shown_by
-from ....trade.wiring.hookup.graph import Unsaid
 from ....trade.wiring.hookup.look import HookUp, look
 from ....trade.wiring.hookup.network import Gear, InState, wired
 from ....trade.wiring.hookup.network import State as NetworkState
 from ....trade.wiring.hookup.readings import Expected, expected, usual_states
 from ....trade.wiring.hookup.splices import Held, held
 from ....trade.wiring.hookup.stages import Stage, box_at, cables_at, contents_at, node_of
+from ....trade.wiring.hookup.unsaid import Unsaid
 from ....trade.wiring.hookup.work import Step, work
 from ... import urls
 
@@ -167,6 +167,8 @@ class Live:
         return self._address(state or self.state)
 
 
+_ON_THE_MAP = ("way-not-said", "end-not-said", "feed-not-said", "feed-not-followed", "ends-differ", "wires-do-not-pair")
+"""What is not said of runs."""
 PATHS: Mapping[Stage, str] = {"planned": "hookup", "found": "hookup-found"}
 
 
@@ -319,9 +321,11 @@ class HookupView:
             return urls.datasheet(job, unsaid.of)
         if unsaid.code == "colors-not-seen":
             return urls.box(job, unsaid.box, "wires")
-        if unsaid.code in ("way-not-said", "end-not-said", "feed-not-said", "ends-differ", "wires-do-not-pair"):
+        if unsaid.code in ("feed-not-followed", "beyond-not-known") and unsaid.of:
+            return urls.box(job, unsaid.of, "hookup")
+        if unsaid.code in _ON_THE_MAP:
             return urls.job(job, "map")
-        if unsaid.code in ("not-hooked-up", "load-not-found"):
+        if unsaid.code in ("not-hooked-up", "load-not-found", "in-no-splice"):
             return "" if unsaid.box == self.box.id else urls.box(job, unsaid.box, "hookup")
         return urls.box(job, unsaid.box)
 

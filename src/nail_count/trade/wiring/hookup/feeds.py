@@ -1,0 +1,84 @@
+"""By which boxes the feed of a box comes, and which boxes that nobody hooked up yet wait beyond it."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterator
+from functools import cached_property
+
+from ...model.box import Box
+from ...model.job import Job
+from ...model.panel import partners
+from ...model.run import BoxEnd, CircuitEnd, RunEnd
+from .stages import Stage, cables_at, contents_at
+
+
+class Feeds:
+    """The boxes of a job as a net of runs, from the panel outward."""
+
+    def __init__(self, job: Job, stage: Stage) -> None:
+        self.boxes = {box.id: box for box in job.boxes}
+        self.hooked = {box.id for box in job.boxes if any(one.ends for one in contents_at(box, stage).splices)}
+        """The boxes of which somebody said what joins what."""
+        self._partners = partners(job.circuits)
+        self._near: dict[str, list[tuple[str, str]]] = {}
+        self._fed: dict[str, set[str]] = {}
+        cables = {(box.id, cable.id) for box in job.boxes for cable in cables_at(box, stage)}
+        for run in job.runs:
+            self._put(run.one, run.other, cables)
+            self._put(run.other, run.one, cables)
+
+    def _put(self, here: RunEnd, there: RunEnd, cables: Collection[tuple[str, str | None]]) -> None:
+        if not isinstance(here, BoxEnd) or here.cable is None or (here.box, here.cable) not in cables:
+            return
+        if isinstance(there, BoxEnd) and (there.box, there.cable) in cables:
+            self._near.setdefault(here.box, []).append((here.cable, there.box))
+        elif isinstance(there, CircuitEnd) and there.circuit is not None:
+            self._fed.setdefault(there.circuit, set()).add(here.box)
+
+    @cached_property
+    def _entered(self) -> set[str]:
+        """The boxes that a cable from the panel enters."""
+        return set().union(*self._fed.values())
+
+    def _reached(self, starts: Collection[str], through: Collection[str]) -> dict[str, str | None]:
+        """The boxes that lie on ways from some boxes through others, each with the one before it."""
+        came: dict[str, str | None] = dict.fromkeys(starts)
+        queue = list(came)
+        for box in queue:
+            if box in through:
+                for _, other in self._near.get(box, ()):
+                    if other not in came:
+                        came[other] = box
+                        queue.append(other)
+        return came
+
+    def lacking(self, box: Box) -> str | None:
+        """What keeps the feed of a box from being followed to the panel; None where it can be.
+
+        Returns:
+            The first box on its way that is not hooked up, by its key; "" where no run leads there at all.
+        """
+        for circuit in box.circuits or ("",):
+            said = self._fed.get(circuit) or self._fed.get(self._partners.get(circuit, ""))
+            starts = said or self._entered
+            if box.id in self._reached(starts, self.hooked):
+                continue
+            at, way, came = box.id, [], self._reached(starts, self.boxes)
+            while (before := came.get(at)) is not None:
+                at = before
+                way.append(at)
+            return next((one for one in reversed(way) if one not in self.hooked), "")
+        return None
+
+    def waiting(self, box: Box) -> Iterator[tuple[str, Box, bool]]:
+        """The cables of a hooked-up box to boxes that are not, each with that, and whether it is fed by it alone."""
+        others = [(cable, other) for cable, other in self._near.get(box.id, ()) if other not in self.hooked]
+        if others and box.id in self._reached(self._entered, self.boxes):
+            without = self._reached(self._entered, self.boxes.keys() - {box.id})
+            yield from ((cable, self.boxes[other], other not in without) for cable, other in others)
+
+    def alone(self, box: Box, by: Box) -> bool:
+        """Whether every load of a box hangs beyond another one, or in no box of the house."""
+        without = self._reached(self._entered, self.boxes.keys() - {by.id})
+        outlets = {load.outlet for item in box.contents.equipment for load in item.loads}
+        return by.id not in outlets and outlets.isdisjoint(without)
