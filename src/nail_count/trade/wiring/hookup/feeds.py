@@ -6,7 +6,8 @@ from collections.abc import Collection, Iterator
 from functools import cached_property
 
 from ...model.box import Box
-from ...model.job import Job
+from ...model.job import Job, by_id
+from ...model.load import Load
 from ...model.panel import partners
 from ...model.run import BoxEnd, CircuitEnd, RunEnd
 from .stages import Stage, cables_at, contents_at
@@ -19,9 +20,11 @@ class Feeds:
         self.boxes = {box.id: box for box in job.boxes}
         self.hooked = {box.id for box in job.boxes if any(one.ends for one in contents_at(box, stage).splices)}
         """The boxes of which somebody said what joins what."""
-        self._partners = partners(job.circuits)
+        self._stage, self._sheets, self._partners = stage, by_id(job.sheets), partners(job.circuits)
         self._near: dict[str, list[tuple[str, str]]] = {}
         self._fed: dict[str, set[str]] = {}
+        self._followed: dict[str, dict[str, str | None]] = {}
+        """By circuit, the boxes its feed can be followed to through hooked-up ones."""
         cables = {(box.id, cable.id) for box in job.boxes for cable in cables_at(box, stage)}
         for run in job.runs:
             self._put(run.one, run.other, cables)
@@ -52,6 +55,10 @@ class Feeds:
                         queue.append(other)
         return came
 
+    def _starts(self, circuit: str) -> set[str]:
+        """Where a circuit enters from the panel; where nobody said so, where any does."""
+        return self._fed.get(circuit) or self._fed.get(self._partners.get(circuit, "")) or self._entered
+
     def lacking(self, box: Box) -> str | None:
         """What keeps the feed of a box from being followed to the panel; None where it can be.
 
@@ -59,11 +66,11 @@ class Feeds:
             The first box on its way that is not hooked up, by its key; "" where no run leads there at all.
         """
         for circuit in box.circuits or ("",):
-            said = self._fed.get(circuit) or self._fed.get(self._partners.get(circuit, ""))
-            starts = said or self._entered
-            if box.id in self._reached(starts, self.hooked):
+            if circuit not in self._followed:
+                self._followed[circuit] = self._reached(self._starts(circuit), self.hooked)
+            if box.id in self._followed[circuit]:
                 continue
-            at, way, came = box.id, [], self._reached(starts, self.boxes)
+            at, way, came = box.id, [], self._reached(self._starts(circuit), self.boxes)
             while (before := came.get(at)) is not None:
                 at = before
                 way.append(at)
@@ -77,8 +84,30 @@ class Feeds:
             without = self._reached(self._entered, self.boxes.keys() - {box.id})
             yield from ((cable, self.boxes[other], other not in without) for cable, other in others)
 
-    def alone(self, box: Box, by: Box) -> bool:
-        """Whether every load of a box hangs beyond another one, or in no box of the house."""
-        without = self._reached(self._entered, self.boxes.keys() - {by.id})
-        outlets = {load.outlet for item in box.contents.equipment for load in item.loads}
-        return by.id not in outlets and outlets.isdisjoint(without)
+    def is_feed(self, box: Box, beyond: Box) -> bool:
+        """Whether no load and no place of control beyond a cable belongs to a device on this side of it."""
+        there = self._reached({beyond.id}, self.boxes.keys() - {box.id}).keys() - {box.id}
+        if any((key in there) != (load.outlet in there) for key, load in self._hung):
+            return False
+        return self._signalled <= there or self._signalled.isdisjoint(there)
+
+    @cached_property
+    def _hung(self) -> list[tuple[str, Load]]:
+        """The loads that hang at a box of the house, each with the box of its device."""
+        return [
+            (box.id, load)
+            for box in self.boxes.values()
+            for item in contents_at(box, self._stage).equipment
+            for load in item.loads
+            if load.outlet in self.boxes
+        ]
+
+    @cached_property
+    def _signalled(self) -> set[str]:
+        """The boxes in which something is switched from elsewhere, or switches it."""
+        return {
+            box.id
+            for box in self.boxes.values()
+            for item in contents_at(box, self._stage).equipment
+            if {"traveler", "input"} & {one.role for one in self._sheets[item.sheet].terminals}
+        }

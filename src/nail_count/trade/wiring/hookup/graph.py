@@ -259,7 +259,7 @@ class _Maker:
         if isinstance(first, ConductorEnd):
             letters = [cable.id for cable in box.cables if first.of in cable.conductor_ids]
             feed = any(isinstance(far_end(self.job, box.id, one), CircuitEnd) for one in letters)
-            self.loose.append(Loose(nodes[0], True, feed))
+            self.loose.append(Loose(nodes[0], True, feed or not_known(self.job, box, self.stage)))
         for end in splice.ends:
             if isinstance(end, PigtailEnd) and any(one.id == end.to for one in contents_at(box, self.stage).splices):
                 other = next(one for one in contents_at(box, self.stage).splices if one.id == end.to)
@@ -359,8 +359,7 @@ class _Maker:
         for letter, beyond, is_fed in feeds.waiting(box):
             if any(beyond.id == load.outlet or (load.outlet is None and letter == load.cable) for load in loads):
                 continue
-            roles = {one.role for item in beyond.equipment for one in self.sheets[item.sheet].terminals}
-            together = roles & {"traveler", "input"} or not feeds.alone(beyond, box)
+            together = not feeds.is_feed(box, beyond)
             circuits = goes_on_with(self.job, box, beyond, self.stage) if is_fed and not together else ()
             cable = next(one for one in cables_at(box, self.stage) if one.id == letter)
             self._goes_on(box, cable, circuits)

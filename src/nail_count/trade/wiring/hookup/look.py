@@ -10,9 +10,9 @@ from ...model.box import Box
 from ...model.job import Job, by_id
 from ...model.splice import Splice
 from .graph import Graph, graph
-from .mend_at import boxes_to_mend
+from .mend_at import Mending
 from .network import wired
-from .proof import SHORTS, Finding, Proof, prove
+from .proof import SHORTS, Proof, prove
 from .propose import group_of
 from .splices import too_small
 from .stages import Stage, box_at, contents_at
@@ -82,9 +82,9 @@ def look(job: Job, box: str, stage: Stage = "planned") -> HookUp:
     seen = graph(job, stage)
     proof, base = prove(seen.network), wired(seen.network)
     at = next(one for one in job.boxes if one.id == box)
-    group = group_of(job, box)
-    mine = [one for one in proof.findings if one.rule == SHORTS or not group.isdisjoint(boxes_to_mend(one, seen, base))]
-    here = {base.find(node) for node, where in seen.box_of.items() if where == box}
+    group, mending = group_of(job, box), Mending(seen, base)
+    mine = [one for one in proof.findings if one.rule == SHORTS or mending.concerns(one, group)]
+    here = mending.nodes_in(box)
     live = frozenset[str]().union(*(proof.live.get(root, frozenset()) for root in here))
     order = [circuit.id for circuit in job.circuits if seen.network.poles(circuit.id) & live]
     at_all = {one.id for one in job.boxes if any(splice.ends for splice in contents_at(one, stage).splices)}
@@ -95,13 +95,8 @@ def look(job: Job, box: str, stage: Stage = "planned") -> HookUp:
         seen,
         proof,
         group,
-        tuple(said(one, seen, one.rule != SHORTS and _is_beyond(one, group, seen)) for one in mine),
+        tuple(said(one, seen, one.rule != SHORTS and not mending.is_in(one, group)) for one in mine),
         sum(one not in mine and seen.box_of.get(one.of) in at_all for one in proof.findings),
         tuple(one for one in seen.unsaid if one.box in group),
         tuple(order),
     )
-
-
-def _is_beyond(finding: Finding, group: frozenset[str], seen: Graph) -> bool:
-    """Whether what a finding is about lies in none of these boxes."""
-    return group.isdisjoint({seen.box_of.get(finding.of), seen.box_of.get(finding.node or "")})

@@ -2,60 +2,71 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator
 
 from .graph import Graph
-from .network import Gear, Joined, NetLoad, Network, Node, Source
+from .network import Gear, Joined, NetLoad, Node, Source
 from .proof import Finding
 
 
-def boxes_to_mend(finding: Finding, seen: Graph, base: Joined) -> frozenset[str]:
-    """The boxes a finding is about, and those on the way there where what it lacks could have been joined.
+class Mending:
+    """The boxes of a network, by what lies in them.
 
     Args:
-        finding: of the proof of that network.
         seen: the network, and in which box each of its nodes lies.
         base: its wires.
-
-    Returns:
-        Keys of boxes. A neighbor without power is mended where the cable to it is left out of the hot splice.
     """
-    boxes = {seen.box_of.get(finding.of), seen.box_of.get(finding.node or "")}
-    for node, source in _lacking(finding.of, seen.network):
-        mine, its = base.find(node), base.find(source)
-        if mine != its:
-            at_mine = {box for one, box in seen.box_of.items() if base.find(one) == mine}
-            boxes |= {box for one, box in seen.box_of.items() if box in at_mine and base.find(one) == its}
-    return frozenset(box for box in boxes if box is not None)
 
+    def __init__(self, seen: Graph, base: Joined) -> None:
+        self._seen, self._base = seen, base
+        self._gear = {one.id: one for one in seen.network.gear}
+        self._loads = {one.id: one for one in seen.network.loads}
+        self._at: dict[Node, set[str]] = {}
+        for node, box in seen.box_of.items():
+            self._at.setdefault(base.find(node), set()).add(box)
 
-def _lacking(of: str, network: Network) -> Iterator[tuple[Node, Node]]:
-    """What a thing, a load or a ground is to be joined with by wires alone: each node with its source."""
-    for gear in network.gear:
-        if gear.id == of:
-            yield from _of_gear(gear, network)
-    for load in network.loads:
-        if load.id == of:
-            yield from _of_load(load, network)
-    if of in network.grounds:
-        yield of, network.ground
+    def nodes_in(self, box: str) -> set[Node]:
+        """For each piece of wire in a box the node that stands for it."""
+        return {node for node, boxes in self._at.items() if box in boxes}
 
+    def is_in(self, finding: Finding, boxes: Collection[str]) -> bool:
+        """Whether what a finding is about lies in one of these boxes."""
+        return self._seen.box_of.get(finding.of) in boxes or self._seen.box_of.get(finding.node or "") in boxes
 
-def _of_gear(gear: Gear, network: Network) -> Iterator[tuple[Node, Node]]:
-    for source in _sources(gear.circuit, network):
-        lines = (gear.line,) if gear.line is not None else tuple(gear.nodes)
-        yield from ((line, source.hot) for line in lines)
-        if gear.neutral is not None:
-            yield gear.neutral, source.neutral
+    def concerns(self, finding: Finding, boxes: Collection[str]) -> bool:
+        """Whether a finding is about one of these boxes, or is mended there.
 
+        A neighbor without power is mended where the cable to it is left out of the hot splice: there the wire that
+        lacks its source and the source lie side by side.
+        """
+        return self.is_in(finding, boxes) or any(
+            not self._at.get(mine, set()).isdisjoint(self._at.get(its, set()) & set(boxes))
+            for node, source in self._lacking(finding.of)
+            if (mine := self._base.find(node)) != (its := self._base.find(source))
+        )
 
-def _of_load(load: NetLoad, network: Network) -> Iterator[tuple[Node, Node]]:
-    for source in _sources(load.circuit, network):
-        if load.legs == 1:
-            yield load.other, source.neutral
-        if load.always:
-            yield load.one, source.hot
+    def _lacking(self, of: str) -> Iterator[tuple[Node, Node]]:
+        """What a thing, a load or a ground is to be joined with by wires alone: each node with its source."""
+        if of in self._gear:
+            yield from self._of_gear(self._gear[of])
+        elif of in self._loads:
+            yield from self._of_load(self._loads[of])
+        elif of in self._seen.network.grounds:
+            yield of, self._seen.network.ground
 
+    def _of_gear(self, gear: Gear) -> Iterator[tuple[Node, Node]]:
+        for source in self._sources(gear.circuit):
+            lines = (gear.line,) if gear.line is not None else tuple(gear.nodes)
+            yield from ((line, source.hot) for line in lines)
+            if gear.neutral is not None:
+                yield gear.neutral, source.neutral
 
-def _sources(circuit: str | None, network: Network) -> Iterator[Source]:
-    yield from (one for one in network.sources if circuit in (None, one.circuit))
+    def _of_load(self, load: NetLoad) -> Iterator[tuple[Node, Node]]:
+        for source in self._sources(load.circuit):
+            if load.legs == 1:
+                yield load.other, source.neutral
+            if load.always:
+                yield load.one, source.hot
+
+    def _sources(self, circuit: str | None) -> Iterator[Source]:
+        yield from (one for one in self._seen.network.sources if circuit in (None, one.circuit))

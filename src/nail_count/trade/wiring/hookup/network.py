@@ -129,7 +129,7 @@ class Loose:
     node: Node
     capped: bool
     feed: bool = False
-    """Whether its cable comes straight from the panel: capped, it waits for use, and nobody left it behind."""
+    """Whether its cable comes straight from the panel, or nothing is in its box yet: capped, it waits for use."""
 
 
 @dataclass(frozen=True, slots=True)

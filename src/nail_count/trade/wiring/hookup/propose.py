@@ -13,7 +13,7 @@ from ...model.run import BoxEnd, CircuitEnd, OnwardEnd, WordsEnd
 from ...model.splice import BondEnd, ConductorEnd, End, FixtureEnd, GroundEnd, LeadEnd, Splice
 from .colors import outward, wires_of
 from .graph import graph
-from .mend_at import boxes_to_mend
+from .mend_at import Mending
 from .nets import Link, Net, Place, Wanted, carried, conductors, ways
 from .network import Joined, wired
 from .pairing import pairs_of
@@ -114,11 +114,9 @@ def propose(job: Job, box: str) -> Proposal | Refusal:
             refused.append(made)
             continue
         seen = graph(_with(job, made), "planned")
-        proof, base = prove(seen.network), wired(seen.network)
+        proof, mending = prove(seen.network), Mending(seen, wired(seen.network))
         names = tuple(name for (name, _), main in zip(chosen, mains, strict=True) if name and main.box.id in reach)
-        mine = [
-            one for one in proof.findings if one.rule == SHORTS or not reach.isdisjoint(boxes_to_mend(one, seen, base))
-        ]
+        mine = [one for one in proof.findings if one.rule == SHORTS or mending.concerns(one, reach)]
         idle = [one for one in seen.unsaid if one.box in made and _must(plan, one)]
         if not (mine or idle or proof.too_many):
             return Proposal(made, names, proof)
@@ -193,29 +191,37 @@ def _terminals(plan: Plan, box: Box) -> bool:
     return any(plan.sheets[one.sheet].terminals for one in box.contents.equipment)
 
 
-def _with_neighbors(plan: Plan, wanted: Wanted, reach: frozenset[str]) -> Wanted:
-    """With the feed of boxes nobody hooked up that nothing known is wanted at, so that no cable there is cut off."""
-    carries, _ = carried(plan.links, wanted)
+def _fed_on(plan: Plan, wanted: Wanted, carries: dict[str, list[Net]], reach: frozenset[str]) -> bool:
+    """Wants the feed of neighbors nobody hooked up, to which no cable carries anything yet: none is cut off.
+
+    Returns:
+        Whether there are any.
+    """
+    found = False
     for link in plan.links:
         for near, far in ((link.one, link.other), (link.other, link.one)):
-            if carries[link.id] or far.box in reach or not (near.box and far.box) or near.cable or far.cable:
+            if carries[link.id] or not (near.box and far.box) or near.cable or far.cable:
                 continue
             at, nets = plan.boxes[far.box], set[Net]()
-            if any(splice.ends for splice in at.splices):
+            is_settled = far.box in reach or any(splice.ends for splice in at.splices)
+            if is_settled and not not_known(plan.job, at, "planned"):
                 continue
             for circuit in goes_on_with(plan.job, plan.boxes[near.box], at, "planned"):
                 both = (plan.hot(circuit), plan.returns(circuit))
                 if len(nets.union(both)) <= len(link.wires):
                     nets.update(both)
+                    found = True
                     for net in both:
                         wanted.put(net, plan.panel(circuit))
                         wanted.put(net, far)
-    return wanted
+    return found
 
 
 def _laid(plan: Plan, wanted: Wanted, reach: frozenset[str]) -> dict[str, tuple[Splice, ...]] | Refusal:
     """The splices of the boxes it reaches, where every run has a conductor for what it must carry."""
-    carries, lost = carried(plan.links, _with_neighbors(plan, wanted, reach))
+    carries, lost = carried(plan.links, wanted)
+    if _fed_on(plan, wanted, carries, reach):
+        carries, lost = carried(plan.links, wanted)
     reach = _reached(plan, carries, reach)
     reasons: list[Text] = [_lost(plan, net, place) for net, place in lost if place.box in reach]
     given: dict[str, dict[Net, str]] = {}
@@ -250,9 +256,10 @@ def _splices(plan: Plan, box: Box, wanted: Wanted, given: dict[str, dict[Net, st
     for net, places in wanted.at.items():
         put(net.kind, net.of, places.get(Place(box.id), []))
     both = [(name, ends) for (name, _), ends in groups.items() if len(ends) > 1]
+    waits = [("cap", ends) for ends in groups.values() if len(ends) == 1 and isinstance(ends[0], ConductorEnd)]
     spare = [("cap", [ConductorEnd(of=id)]) for id in _spare(plan, box, used)]
     leads = [("cap", [end]) for end in _unused_leads(plan, box, used)]
-    return splices_for(box, [*both, *spare, *leads], plan.sheets)
+    return splices_for(box, [*both, *waits, *spare, *leads], plan.sheets)
 
 
 def _grounds(plan: Plan, box: Box) -> Iterator[End]:
