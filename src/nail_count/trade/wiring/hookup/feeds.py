@@ -4,13 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Collection, Iterator
 from functools import cached_property
+from itertools import chain
 
 from ...model.box import Box
 from ...model.job import Job, by_id
-from ...model.load import Load
 from ...model.panel import partners
 from ...model.run import BoxEnd, CircuitEnd, RunEnd
-from .stages import Stage, cables_at, contents_at
+from .links import links_of
+from .stages import Stage, box_at, cables_at, contents_at, goes_on_with, not_known
+from .wanted import Plan
 
 
 class Feeds:
@@ -20,7 +22,7 @@ class Feeds:
         self.boxes = {box.id: box for box in job.boxes}
         self.hooked = {box.id for box in job.boxes if any(one.ends for one in contents_at(box, stage).splices)}
         """The boxes of which somebody said what joins what."""
-        self._stage, self._sheets, self._partners = stage, by_id(job.sheets), partners(job.circuits)
+        self._job, self._stage, self._partners = job, stage, partners(job.circuits)
         self._near: dict[str, list[tuple[str, str]]] = {}
         self._fed: dict[str, set[str]] = {}
         self._followed: dict[str, dict[str, str | None]] = {}
@@ -84,30 +86,36 @@ class Feeds:
             without = self._reached(self._entered, self.boxes.keys() - {box.id})
             yield from ((cable, self.boxes[other], other not in without) for cable, other in others)
 
-    def is_feed(self, box: Box, beyond: Box) -> bool:
-        """Whether no load and no place of control beyond a cable belongs to a device on this side of it."""
+    def circuits_beyond(self, box: Box, beyond: Box) -> tuple[str, ...] | None:
+        """The circuits that feed what lies beyond a cable: () where nothing there needs any.
+
+        Returns:
+            None where it is not known what the cable carries: a lamp there belongs to a switch on this side, a place of
+            control to no lamp that was said, or nothing is said of what hangs there.
+        """
         there = self._reached({beyond.id}, self.boxes.keys() - {box.id}).keys() - {box.id}
-        if any((key in there) != (load.outlet in there) for key, load in self._hung):
-            return False
-        return self._signalled <= there or self._signalled.isdisjoint(there)
+        if any(group & there and group - there for group in self._groups) or self._astray & there:
+            return None
+        found = set(chain.from_iterable(goes_on_with(self._job, box, self.boxes[key], self._stage) for key in there))
+        if not found and any(not_known(self._job, self.boxes[key], self._stage) for key in there):
+            return None
+        return tuple(sorted(found))
 
     @cached_property
-    def _hung(self) -> list[tuple[str, Load]]:
-        """The loads that hang at a box of the house, each with the box of its device."""
-        return [
-            (box.id, load)
-            for box in self.boxes.values()
-            for item in contents_at(box, self._stage).equipment
-            for load in item.loads
-            if load.outlet in self.boxes
-        ]
+    def _groups(self) -> list[set[str]]:
+        """The boxes of each device with loads, of those, and of its other places of control."""
+        at_stage = self._job.changed(boxes=tuple(box_at(box, self._stage) for box in self.boxes.values()))
+        plan = Plan(at_stage, links_of(at_stage))
+        return [plan.together(main) for main in plan.mains]
 
     @cached_property
-    def _signalled(self) -> set[str]:
-        """The boxes in which something is switched from elsewhere, or switches it."""
-        return {
+    def _astray(self) -> set[str]:
+        """The boxes in which something is switched from elsewhere, or switches it, and nobody said what."""
+        sheets = by_id(self._job.sheets)
+        signalled = {
             box.id
             for box in self.boxes.values()
             for item in contents_at(box, self._stage).equipment
-            if {"traveler", "input"} & {one.role for one in self._sheets[item.sheet].terminals}
+            if {"traveler", "input"} & {one.role for one in sheets[item.sheet].terminals}
         }
+        return signalled.difference(*self._groups)

@@ -40,7 +40,6 @@ from .stages import (
     cables_at,
     contents_at,
     far_end,
-    goes_on_with,
     goes_out_with,
     node_of,
     not_known,
@@ -261,10 +260,15 @@ class _Maker:
             feed = any(isinstance(far_end(self.job, box.id, one), CircuitEnd) for one in letters)
             self.loose.append(Loose(nodes[0], True, feed or not_known(self.job, box, self.stage)))
         for end in splice.ends:
-            if isinstance(end, PigtailEnd) and any(one.id == end.to for one in contents_at(box, self.stage).splices):
-                other = next(one for one in contents_at(box, self.stage).splices if one.id == end.to)
-                if other.ends:
-                    self.joined.append((node_of(box.id, end), node_of(box.id, other.ends[0])))
+            if isinstance(end, PigtailEnd):
+                self._jumper(box, splice, end)
+
+    def _jumper(self, box: Box, splice: Splice, end: PigtailEnd) -> None:
+        """A wire between two splices: it has an end in both, or joins nothing."""
+        for other in contents_at(box, self.stage).splices:
+            back = any(isinstance(one, PigtailEnd) and one.to == splice.id for one in other.ends)
+            if other.id == end.to and back:
+                self.joined.append((node_of(box.id, end), node_of(box.id, other.ends[0])))
 
     # loads
 
@@ -359,12 +363,11 @@ class _Maker:
         for letter, beyond, is_fed in feeds.waiting(box):
             if any(beyond.id == load.outlet or (load.outlet is None and letter == load.cable) for load in loads):
                 continue
-            together = not feeds.is_feed(box, beyond)
-            circuits = goes_on_with(self.job, box, beyond, self.stage) if is_fed and not together else ()
-            cable = next(one for one in cables_at(box, self.stage) if one.id == letter)
-            self._goes_on(box, cable, circuits)
-            is_source = not is_fed and feeds.lacking(box) is not None
-            if not circuits and not is_source and (together or not_known(self.job, beyond, self.stage)):
+            circuits = feeds.circuits_beyond(box, beyond)
+            if circuits is not None and is_fed:
+                cable = next(one for one in cables_at(box, self.stage) if one.id == letter)
+                self._goes_on(box, cable, circuits)
+            elif is_fed or (circuits is None and feeds.lacking(box) is None):
                 what = (
                     f"cable {letter} leads to {beyond.name}, which is not hooked up, and what it carries is not known"
                 )

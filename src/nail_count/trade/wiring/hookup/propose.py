@@ -9,20 +9,18 @@ from itertools import islice, product
 from ...model.answer import Text
 from ...model.box import Box
 from ...model.job import Job
-from ...model.run import BoxEnd, CircuitEnd, OnwardEnd, WordsEnd
+from ...model.run import BoxEnd
 from ...model.splice import BondEnd, ConductorEnd, End, FixtureEnd, GroundEnd, LeadEnd, Splice
-from .colors import outward, wires_of
 from .graph import graph
+from .links import links_of
 from .mend_at import Mending
 from .nets import Link, Net, Place, Wanted, carried, conductors, ways
 from .network import Joined, wired
-from .pairing import pairs_of
 from .proof import SHORTS, Proof, prove
-from .sources import neutral_owners
 from .splices import is_screw, splices_for
 from .stages import far_end, goes_on_with, not_known
 from .unsaid import Unsaid
-from .wanted import Placed, Plan
+from .wanted import Plan
 from .words import said
 
 MOST_WAYS = 64
@@ -49,37 +47,6 @@ class Refusal:
 
     reasons: tuple[Text, ...]
     ways_out: tuple[str, ...] = ()
-
-
-def links_of(job: Job) -> tuple[Link, ...]:
-    """The runs of a job as ways between places."""
-    boxes, owner, made = {box.id: box for box in job.boxes}, neutral_owners(job), []
-    code, sleeved = job.terms.colors, job.terms.colors != "US"
-    for run in job.runs:
-        ends = [end for end in (run.one, run.other) if isinstance(end, BoxEnd) and end.box in boxes and end.cable]
-        if not ends or (cable := boxes[ends[0].box].cable(ends[0].cable or "")) is None:
-            continue
-        here = boxes[ends[0].box]
-        if cable not in here.entering:
-            continue
-        wires = wires_of(cable, code)
-        same = {wire.id: wire.id for wire in wires}
-        far = run.other if run.one == ends[0] else run.one
-        if len(ends) == 2:
-            there = boxes[ends[1].box]
-            other = there.cable(ends[1].cable or "")
-            pairs = pairs_of((here, cable), (there, other), code) if other in there.entering and other else None
-            if pairs is not None:
-                ids = (same, dict(pairs))
-                made.append(Link(run.id, Place(here.id), Place(there.id), wires, ids, sleeved=sleeved))
-            continue
-        wires = outward(cable, code)
-        if isinstance(far, CircuitEnd) and far.circuit is not None:
-            panel = Place(circuit=owner.get(far.circuit, far.circuit))
-            made.append(Link(run.id, Place(here.id), panel, wires, (same, same), far.circuit, sleeved))
-        elif isinstance(far, OnwardEnd | WordsEnd):
-            made.append(Link(run.id, Place(here.id), Place(here.id, cable.id), wires, (same, same), sleeved=sleeved))
-    return tuple(made)
 
 
 def propose(job: Job, box: str) -> Proposal | Refusal:
@@ -134,7 +101,7 @@ def groups(job: Job) -> tuple[frozenset[str], ...]:
     """The boxes of a job in groups that share lamps or places of control; each box is in one, alone at least."""
     plan, together = Plan(job, links_of(job)), Joined()
     for main in plan.mains:
-        for key in _together(plan, main):
+        for key in plan.together(main):
             together.join(key, main.box.id)
     found: dict[str, set[str]] = {}
     for box in job.boxes:
@@ -161,7 +128,7 @@ def _group(plan: Plan, box: str) -> frozenset[str]:
     """The boxes that must agree: those that share a lamp or a place of control with this one."""
     reach = {box}
     for main in plan.mains:
-        together = _together(plan, main)
+        together = plan.together(main)
         if together & reach:
             reach |= together
     return frozenset(reach)
@@ -326,9 +293,3 @@ def _short_of(plan: Plan, link: Link, nets: Sequence[Net]) -> Text:
     needs = ", ".join(net.words for net in sorted(nets))
     one, other, has = _name(plan, link.one), _name(plan, link.other), len(link.wires)
     return (f"from {one} to {other} there are {has} wires, and {len(nets)} are needed: {needs}",)
-
-
-def _together(plan: Plan, main: Placed) -> set[str]:
-    """The boxes a device, what hangs on it and its other places of control are at."""
-    places = (plan.place_of(main, load) for load in main.item.loads)
-    return {place.box for place in (main.place, *places, *(one.place for one in plan.far[main.id])) if place}

@@ -107,7 +107,7 @@ def goes_on_with(job: Job, near: Box, beyond: Box, stage: Stage) -> tuple[str, .
     """The circuits that go on from a box to one fed by it, hooked up or not: those of its devices, or all of it.
 
     () where it needs none, and where nobody said what a lamp or a fan hangs on. A box that names no circuit has that
-    of the one before it, if that is one.
+    of the box before it, if that is one.
     """
     shared = tuple(sorted(set(beyond.circuits) & set(near.circuits)))
     named = shared or beyond.circuits or (near.circuits if len(near.circuits) == 1 else ())

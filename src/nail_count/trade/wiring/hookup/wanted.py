@@ -90,6 +90,11 @@ class Plan:
         cable = way_to(self.job, one.box, load, "planned")
         return Place(one.box.id, cable.id) if cable else None
 
+    def together(self, main: Placed) -> set[str]:
+        """The boxes a device, what hangs on it and its other places of control are at."""
+        places = (self.place_of(main, load) for load in main.item.loads)
+        return {place.box for place in (main.place, *places, *(one.place for one in self.far[main.id])) if place}
+
     def _far_places(self) -> Mapping[str, list[Placed]]:
         """For each device with loads, the places that switch it from elsewhere: each belongs to the nearest."""
         found: dict[str, list[Placed]] = {one.id: [] for one in self.mains}
