@@ -17,6 +17,8 @@ TOP = 34.0
 """Where conductors end."""
 LEVEL = 25.0
 """From one row of splices to the next."""
+USUALLY_JOINED = 3
+"""Ends in a splice, when all of a box is joined."""
 LETTERS: Mapping[str, str] = {
     "black": "bk", "white": "wh", "red": "rd", "blue": "bu", "brown": "br", "gray": "gy", "yellow": "yl",
     "green-yellow": "gn", "green": "gn", "bare": "g", "brass": "bs", "silver": "si", "orange": "or", "violet": "vi",
@@ -133,7 +135,8 @@ def hookup_drawing(
     """
     held = {end: splice for splice in splices for end in splice.ends}
     used = [splice for splice in splices if splice.ends]
-    bottom = TOP + LEVEL * (max(len(used), 2) ** 0.5 * 1.5 + 1.5)
+    many = max(len(used), len(ends) // USUALLY_JOINED, 2)  # as high before anything is joined: nothing jumps meanwhile
+    bottom = TOP + LEVEL * (many**0.5 * 1.5 + 1.5)
     at, groups = _rows(ends, titles)
     drawn = tuple(
         DrawnEnd(

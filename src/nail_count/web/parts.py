@@ -45,6 +45,11 @@ class Swap:
     """What is rendered; None where one is dropped."""
 
 
+MANY = 6
+MOST = 0.6
+"""So many parts changed, and this share of all that stand in one, are sent at once with what they stand in."""
+
+
 def swaps(before: Sequence[Part], after: Sequence[Part]) -> tuple[Swap, ...]:
     """What makes a page that shows some parts show others.
 
@@ -65,14 +70,21 @@ def _swaps(old: Part, new: Part) -> Iterator[Swap]:
         yield Swap("renew", new.id, new)
         return
     was, ids = {part.id: part for part in old.inside}, {part.id for part in new.inside}
-    yield from (Swap("drop", id) for id in was if id not in ids)
-    at, how = new.id, "first"
+    found = [Swap("drop", id) for id in was if id not in ids]
+    whole, at, how = len(found), new.id, "first"
     for part in new.inside:
         if part.id in was:
-            yield from _swaps(was[part.id], part)
+            inside = tuple(_swaps(was[part.id], part))
+            found += inside
+            whole += any(swap.at == part.id and swap.how == "renew" for swap in inside)
         else:
-            yield Swap("after" if how == "after" else "first", at, part)
+            found.append(Swap("after" if how == "after" else "first", at, part))
+            whole += 1
         at, how = part.id, "after"
+    if (whole > 1 and not was) or (whole >= MANY and whole > MOST * len(ids | set(was))):
+        yield Swap("renew", new.id, new)
+    else:
+        yield from found
 
 
 def _same_order(old: Iterable[Part], new: Sequence[Part]) -> bool:

@@ -84,29 +84,38 @@ class Wanted:
         here.extend(end for end in ends if end not in here)
 
 
-def ways(links: Sequence[Link], start: Place) -> dict[Place, tuple[Link, ...]]:
-    """The way along runs from a place to every other that can be reached."""
-    beside: dict[Place, list[tuple[Link, Place]]] = {}
-    for link in links:
-        beside.setdefault(link.one, []).append((link, link.other))
-        beside.setdefault(link.other, []).append((link, link.one))
-    found: dict[Place, tuple[Link, ...]] = {start: ()}
-    queue = [start]
-    for place in queue:
-        for link, far in beside.get(place, ()):
-            if far not in found:
-                found[far] = (*found[place], link)
-                queue.append(far)
-    return found
+class Routes:
+    """The ways along the runs of a house, from each place worked out once."""
+
+    def __init__(self, links: Iterable[Link]) -> None:
+        self.links = tuple(links)
+        self._ways: dict[Place, dict[Place, tuple[Link, ...]]] = {}
+        self._beside: dict[Place, list[tuple[Link, Place]]] = {}
+        for link in self.links:
+            self._beside.setdefault(link.one, []).append((link, link.other))
+            self._beside.setdefault(link.other, []).append((link, link.one))
+
+    def ways(self, start: Place) -> Mapping[Place, tuple[Link, ...]]:
+        """The way along runs from a place to every other that can be reached."""
+        if start not in self._ways:
+            found: dict[Place, tuple[Link, ...]] = {start: ()}
+            queue = [start]
+            for place in queue:
+                for link, far in self._beside.get(place, ()):
+                    if far not in found:
+                        found[far] = (*found[place], link)
+                        queue.append(far)
+            self._ways[start] = found
+        return self._ways[start]
 
 
-def carried(links: Sequence[Link], wanted: Wanted) -> tuple[dict[str, list[Net]], list[tuple[Net, Place]]]:
+def carried(routes: Routes, wanted: Wanted) -> tuple[dict[str, list[Net]], list[tuple[Net, Place]]]:
     """Which nets each run must carry, by its id; and the places a net cannot reach."""
-    carries: dict[str, list[Net]] = {link.id: [] for link in links}
+    carries: dict[str, list[Net]] = {link.id: [] for link in routes.links}
     lost: list[tuple[Net, Place]] = []
     for net, places in sorted(wanted.at.items(), key=lambda one: one[0]):
         first, *others = places
-        way = ways(links, first)
+        way = routes.ways(first)
         for place in others:
             if place not in way:
                 lost.append((net, place))

@@ -14,7 +14,7 @@ from ...model.splice import BondEnd, ConductorEnd, End, FixtureEnd, GroundEnd, L
 from .graph import graph
 from .links import links_of
 from .mend_at import Mending
-from .nets import Link, Net, Place, Wanted, carried, conductors, ways
+from .nets import Link, Net, Place, Wanted, carried, conductors
 from .network import Joined, wired
 from .proof import SHORTS, Proof, prove
 from .splices import is_screw, splices_for
@@ -142,7 +142,7 @@ def _reached(plan: Plan, carries: dict[str, list[Net]], reach: frozenset[str]) -
         if any(net.by in mains for net in carries[link.id]):
             reach |= link.boxes
     for panel in {plan.panel(circuit.id) for circuit in plan.job.circuits}:
-        way = ways(plan.links, panel)
+        way = plan.routes.ways(panel)
         reach |= {box for at in reach for link in way.get(Place(at), ()) for box in link.boxes & bare}
     idle = {
         id for id in bare if not _terminals(plan, plan.boxes[id]) and not not_known(plan.job, plan.boxes[id], "planned")
@@ -186,9 +186,9 @@ def _fed_on(plan: Plan, wanted: Wanted, carries: dict[str, list[Net]], reach: fr
 
 def _laid(plan: Plan, wanted: Wanted, reach: frozenset[str]) -> dict[str, tuple[Splice, ...]] | Refusal:
     """The splices of the boxes it reaches, where every run has a conductor for what it must carry."""
-    carries, lost = carried(plan.links, wanted)
+    carries, lost = carried(plan.routes, wanted)
     if _fed_on(plan, wanted, carries, reach):
-        carries, lost = carried(plan.links, wanted)
+        carries, lost = carried(plan.routes, wanted)
     reach = _reached(plan, carries, reach)
     reasons: list[Text] = [_lost(plan, net, place) for net, place in lost if place.box in reach]
     given: dict[str, dict[Net, str]] = {}

@@ -14,7 +14,7 @@ from ...model.panel import second_pole
 from ...model.run import OnwardEnd
 from ...model.splice import End, FixtureEnd, LeadEnd
 from .gear import LOADS, is_split, is_two_pole, kind_of
-from .nets import Link, Net, Place, Wanted, ways
+from .nets import Link, Net, Place, Routes, Wanted
 from .sources import neutral_owners, two_hots
 from .stages import far_end, goes_out_with, switched_at, way_to
 
@@ -54,6 +54,7 @@ class Plan:
 
     def __init__(self, job: Job, links: Sequence[Link]) -> None:
         self.job, self.links, self.sheets = job, links, by_id(job.sheets)
+        self.routes = Routes(links)
         self.boxes = {box.id: box for box in job.boxes}
         self.owner = neutral_owners(job)
         self.placed = [
@@ -98,11 +99,12 @@ class Plan:
     def _far_places(self) -> Mapping[str, list[Placed]]:
         """For each device with loads, the places that switch it from elsewhere: each belongs to the nearest."""
         found: dict[str, list[Placed]] = {one.id: [] for one in self.mains}
+        inside = Routes(link for link in self.links if not link.circuit)
         for one in self.placed:
             kind = self.kinds[one.id]
             if one.item.loads or kind not in ("three-way", "four-way", "companion", "switch"):
                 continue
-            way = ways([link for link in self.links if not link.circuit], one.place)
+            way = inside.ways(one.place)
             near = [
                 (len(way[main.place]), main.id) for main in self.mains if main.place in way and self._hears(main, one)
             ]
@@ -127,7 +129,7 @@ class Plan:
         wants, far = main.sheet.end, self.far[main.id]
         if wants in (None, "either") or not far:
             return ""
-        way = ways(self.links, self.panel(self.circuit(main)))
+        way = self.routes.ways(self.panel(self.circuit(main)))
 
         def beyond(place: Place, by: Place) -> bool:
             """Whether the way to a place leads through another."""
@@ -274,7 +276,7 @@ class Plan:
         if len(ends) != 1:
             return
         other = ends[0]
-        where = ways(self.links, self.panel(self.circuit(main)))
+        where = self.routes.ways(self.panel(self.circuit(main)))
         first, second = sorted((main, other), key=lambda one: len(where.get(one.place, ())))
         lamp = self.place_of(main, main.item.loads[0])
         to_lamp, to_second = where.get(lamp or main.place, ()), where.get(second.place, ())
@@ -294,7 +296,7 @@ class Plan:
         wanted.put(self.hot(self.circuit(main)), hot.place, *hot.ends("line"))
         wanted.put(net, lamp.place, *lamp.ends("line"))
         self._loads_on(wanted, main, net)
-        way = ways(self.links, hot.place)
+        way = self.routes.ways(hot.place)
         chain = [hot, *sorted(middle, key=lambda one: (len(way.get(one.place, ())), one.id)), lamp]
         for number, (near, far) in enumerate(pairwise(chain)):
             out = near.ends("traveler")[-2:]

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from types import MappingProxyType
 
 from ....drawing.hookup import DrawnEnd, DrawnSplice, Group, HookupDrawing
+from ....drawing.way import Line
 from ....store.snapshots import BoxSnapshot
 from ....trade.model.answer import Text
 from ....trade.wiring.hookup.splices import Held
@@ -58,11 +59,41 @@ class Belongs:
 
 @dataclass(frozen=True, slots=True)
 class End:
-    """An end of a wire."""
+    """An end of a wire: what of it is drawn under the splices."""
 
-    end: DrawnEnd
+    key: str
+    words: str
+    color: str
+    x: float
+    y: float
+    way: Line
+    live: bool
+    failing: bool
+    loose: bool
+    """Whether it is in no splice."""
     touched: bool
     """Whether it can be tapped and dragged."""
+
+
+@dataclass(frozen=True, slots=True)
+class Letters:
+    """What stands at an end, over all wires."""
+
+    x: float
+    y: float
+    above: bool
+    color: str
+    called: str
+    failing: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Count:
+    """How many ends meet in a splice."""
+
+    x: float
+    y: float
+    count: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -260,13 +291,13 @@ def _drawing(drawn: HookupDrawing, id: str, *, touched: bool) -> Part:
         for n, group in enumerate(drawn.groups)
     )
     wires = (Part(f"{id}-wires-{one.id}", "hookup/drawn_wires.html", one.wires) for one in drawn.splices)
-    ends = (Part(f"{id}-end-{one.named.key}", "hookup/drawn_end.html", End(one, touched)) for one in drawn.ends)
+    ends = (Part(f"{id}-end-{one.named.key}", "hookup/drawn_end.html", _end(one, touched)) for one in drawn.ends)
     splices = (
         Part(f"{id}-splice-{one.id}", "hookup/drawn_splice.html", DrawnJoint(one, touched)) for one in drawn.splices
     )
-    letters = (Part(f"{id}-letters-{one.named.key}", "hookup/drawn_letters.html", one) for one in drawn.ends)
+    letters = (Part(f"{id}-letters-{one.named.key}", "hookup/drawn_letters.html", _letters(one)) for one in drawn.ends)
     counts = (
-        Part(f"{id}-count-{one.id}", "hookup/drawn_count.html", one)
+        Part(f"{id}-count-{one.id}", "hookup/drawn_count.html", Count(one.x, one.y, one.count))
         for one in drawn.splices
         if one.count != 2 or one.size
     )
@@ -277,13 +308,23 @@ def _drawing(drawn: HookupDrawing, id: str, *, touched: bool) -> Part:
             ("wires", wires),
             ("ends", ends),
             ("splices", splices),
-            ("letters", (*letters, *counts)),
+            ("letters", letters),
+            ("counts", counts),
         )
     )
     sheet = Sheet(drawn.width, drawn.height, drawn.bottom, f"{id}-facts")
     facts = Part(sheet.facts, "hookup/drawn_facts.html", drawn.facts)
     svg = Part(f"{id}-svg", "hookup/drawn_svg.html", sheet, layers)
     return Part(id, "hookup/drawn.html", None, (facts, svg))
+
+
+def _end(end: DrawnEnd, touched: bool) -> End:
+    named, loose = end.named, not end.splice
+    return End(named.key, named.words, named.color, end.x, end.y, end.way, end.live, end.failing, loose, touched)
+
+
+def _letters(end: DrawnEnd) -> Letters:
+    return Letters(end.x, end.y, end.above, end.letters, end.short, end.failing)
 
 
 def _proof(view: HookupView) -> Iterator[Part]:
