@@ -97,6 +97,8 @@ def look(job: Job, box: str, stage: Stage = "planned") -> HookUp:
         group,
         tuple(said(one, seen, one.rule != SHORTS and not mending.is_in(one, group)) for one in mine),
         sum(one not in mine and seen.box_of.get(one.of) in at_all for one in proof.findings),
-        tuple(one for one in seen.unsaid if one.box in group),
+        tuple(
+            one for one in seen.unsaid if one.box in group and not (one.code == "feed-not-followed" and one.of in group)
+        ),
         tuple(order),
     )
