@@ -140,6 +140,15 @@ WRONG: dict[str, tuple[Job, set[str]]] = {
     ),
     "onward feed left out": (moved(made(onward()), "a", C1="", C2=""), {"onward-not-fed"}),
     "onward feed behind the switch": (moved(made(onward()), "a", C1="B1"), {"onward-not-fed"}),
+    "what goes on with its hot on the neutral": (
+        moved(moved(made(onward()), "a", C1="", C2=""), "a", C1="A2", C2="A1"),
+        {"polarity-reversed"},
+    ),
+    "a lamp with its hot on the neutral": (
+        moved(moved(made(feed("switch")), "lamp", hot="", neutral=""), "lamp", hot="A2", neutral="A1"),
+        {"polarity-reversed"},
+    ),
+    "the grounds of two feeds not joined in the box": (moved(TWO, "a", Cg=""), {"grounds-apart"}),
     "ground forgotten": (moved(SMART, "a", d1_4=""), {"ground-missing"}),
     "companion given the load": (
         moved(made(apart("wired-main", "companion")), "b", A1="A2", B1="A2"),

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass, field
 from fractions import Fraction
 from functools import lru_cache
@@ -31,7 +31,7 @@ from .colors import Wire, outward, wires_of
 from .controls import with_controls
 from .feeds import Feeds
 from .gear import gear_of, grounds_of, halves_of, is_split, needs_of
-from .network import CableWires, Gear, Loose, NetLoad, Network, Node, Pair, Yoke
+from .network import CableWires, Gear, Joined, Loose, NetLoad, Network, Node, Pair, Yoke
 from .pairing import pairs_of
 from .sources import sources_of, tied, two_hots
 from .stages import (
@@ -112,6 +112,8 @@ class _Maker:
         self.sheets = by_id(job.sheets)
         self.boxes = {box.id: box for box in job.boxes}
         self.joined: list[Pair] = []
+        self.spliced: list[Pair] = []
+        """What splices join, each in its box."""
         self.cables: list[CableWires] = []
         self.gear: list[Gear] = []
         self.loads: list[NetLoad] = []
@@ -148,11 +150,12 @@ class _Maker:
         grounds = frozenset(self.grounds)
         network = Network(
             sources,
-            tuple(self.joined),
+            (*self.spliced, *self.joined),
             tuple(self.cables),
             tuple(self.gear),
             tuple(self.loads),
             tuple(self.grounds),
+            tuple(self._grounds_apart(feeds.hooked)),
             loose=tuple(self.loose),
             through=tuple(self.through),
             insulated=tuple(node for node in self.end_of if node not in grounds),
@@ -176,6 +179,17 @@ class _Maker:
             self.load_names,
             {box.id: box.name for box in self.job.boxes},
         )
+
+    def _grounds_apart(self, hooked: Collection[str]) -> Iterator[Node]:
+        """The grounds of each hooked-up box that its own splices do not join with most of its others."""
+        inside, by_box = Joined(self.spliced), dict[str, list[Node]]()
+        for node in self.grounds:
+            if self.box_of[node] in hooked:
+                by_box.setdefault(self.box_of[node], []).append(node)
+        for nodes in by_box.values():
+            roots = [inside.find(node) for node in nodes]
+            most = max(roots, key=roots.count)
+            yield from (node for node, root in zip(nodes, roots, strict=True) if root != most)
 
     # a box
 
@@ -251,7 +265,7 @@ class _Maker:
 
     def _splice(self, box: Box, splice: Splice) -> None:
         nodes = [node_of(box.id, end) for end in splice.ends]
-        self.joined += [(nodes[0], other) for other in nodes[1:]]
+        self.spliced += [(nodes[0], other) for other in nodes[1:]]
         if splice.connector is None and len(nodes) > 2:
             self.through.append(nodes[0])
         first = splice.ends[0] if len(splice.ends) == 1 else None
@@ -268,7 +282,7 @@ class _Maker:
         for other in contents_at(box, self.stage).splices:
             back = any(isinstance(one, PigtailEnd) and one.to == splice.id for one in other.ends)
             if other.id == end.to and back:
-                self.joined.append((node_of(box.id, end), node_of(box.id, other.ends[0])))
+                self.spliced.append((node_of(box.id, end), node_of(box.id, other.ends[0])))
 
     # loads
 

@@ -153,6 +153,8 @@ class Network:
     loads: tuple[NetLoad, ...] = ()
     grounds: tuple[Node, ...] = ()
     """Everything that is to be ground."""
+    grounds_apart: tuple[Node, ...] = ()
+    """Those that no splice joins with the other grounds of their box, whatever their cables do."""
     ground: Node = "ground"
     """The ground of the panel."""
     loose: tuple[Loose, ...] = ()

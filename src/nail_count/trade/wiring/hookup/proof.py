@@ -2,7 +2,7 @@
 
 Cut at the sources a network falls into groups that share no wire; each is tried in every one of its states, none left
 out. Source: the trade's own rules of what must be so, and NFPA 70 (NEC) 210.4, 250.24(A), 250.142(B), 300.3(B),
-210.7, 300.13(B), 404.2; from memory of the publication.
+210.7, 300.13(B), 200.11, 250.148, 404.2; from memory of the publication.
 """
 
 from __future__ import annotations
@@ -150,10 +150,12 @@ def _shorts(now: InState, proof: Proof) -> None:
 
 
 def _grounds(network: Network, base: Joined, proof: Proof) -> None:
-    """Rule 8: every ground is one with the panel's by wires alone."""
+    """Rule 8: every ground is one with the panel's by wires alone, and in its box with the others (NEC 250.148)."""
     for node in network.grounds:
         if not base.are_one(node, network.ground):
             proof.add(Finding("ground-missing", 8, node, None, node))
+        elif node in network.grounds_apart:
+            proof.add(Finding("grounds-apart", 8, node, None, node))
 
 
 def _on_ground(network: Network, base: Joined, proof: Proof) -> None:
@@ -218,6 +220,8 @@ class _Trial:
         for id, ways in self.hot_sides.items():
             if len(ways) > 1:
                 self.proof.add(Finding("polarity-switched", 6, id))
+            elif ways == {False}:
+                self.proof.add(Finding("polarity-reversed", 4, id))
 
     def _does_nothing(self, gear: Gear) -> bool:
         """Whether a contact of it joins what splices do already; of a three-way, every one, since one throw may."""
@@ -265,7 +269,6 @@ class _Trial:
             fed = load.circuit in now.state.on if load.circuit else len(now.state.on) == len(self.group.circuits)
             if not burns and fed:
                 self.proof.add(Finding("onward-not-fed", 7, load.id, now.state))
-            return
         if not burns:
             return
         if load.legs == 2:

@@ -37,6 +37,7 @@ _SAID: dict[str, tuple[str, tuple[str, ...]]] = {
         "one breaker of two poles, or a tie between the handles", "feed both halves from one circuit")),
     "neutral-switched": ("its neutral is switched or missing", ("switch the hot, never the neutral",)),
     "polarity-switched": ("its hot and its neutral change places", ("re-wire it: travelers between the switches",)),
+    "polarity-reversed": ("has its hot where its neutral belongs: NEC 200.11", ("exchange the two",)),
     "past-protector": ("takes hot and neutral from two sides of what trips", ("take both from past it",)),
     "neutral-through-device": (
         "a neutral that two circuits share goes through a device",
@@ -49,6 +50,8 @@ _SAID: dict[str, tuple[str, tuple[str, ...]]] = {
     "wire-on-ground": ("is joined with ground, and is none", ("take it out of the grounds",)),
     "onward-not-fed": ("is not fed in every position", ("splice what goes on with the feed, not behind a switch",)),
     "ground-missing": ("is not joined with ground", ("join it with the other grounds",)),
+    "grounds-apart": ("is not joined with the other grounds of its box, whatever its cable does: NEC 250.148", (
+        "join it with the other grounds",)),
     "live-end-bare": ("ends in no splice, and is live", ("join it, or cap it at both ends",)),
     "capped-live": ("is capped here, and live from its far end", ("cap it at both ends",)),
 }  # fmt: skip
