@@ -17,6 +17,7 @@ from nail_count.trade.wiring.hookup.proof import prove
 from tests.trade.wiring.hookup.houses import box, job, lamp
 from tests.trade.wiring.hookup.schemes import (
     TWO_POLES,
+    UK,
     apart,
     at_outlet,
     dead_end,
@@ -283,3 +284,33 @@ def test_too_many_states_stay_open() -> None:
     row = tuple(Gear(f"s{n}", "switch", ((), ((chain[n], chain[n + 1]),)), ("off", "on")) for n in range(21))
     proof = prove(Network((source("1", 0),), gear=row, loads=(NetLoad("lamp", "x21", "n1", "1"),)))
     assert not proof.holds and len(proof.too_many[0]) == 21
+
+
+def exchanged(house: Job, at: str, one: str, other: str) -> Job:
+    """A house with two ends of a box each in the splice of the other."""
+    ends = {ENDS[one]: ENDS[other], ENDS[other]: ENDS[one]}
+    return with_splices(
+        house, at, lambda splices: tuple(s.changed(ends=tuple(ends.get(e, e) for e in s.ends)) for s in splices)
+    )
+
+
+def crossed(house: Job) -> Job:
+    """A feed at the switch whose cable to the lamp has its two wires exchanged at both ends."""
+    return exchanged(exchanged(house, "a", "B1", "B2"), "lamp", "A1", "A2")
+
+
+@pytest.mark.parametrize(
+    ("house", "codes"),
+    [
+        (exchanged(made(loop("switch")), "lamp", "B1", "B2"), {"white-returns"}),
+        (crossed(made(feed("switch"))), {"white-returns", "neutral-on-color"}),
+        (crossed(made(feed("switch", terms=UK))), set()),
+        (exchanged(made(loop("switch", terms=UK)), "lamp", "B1", "B2"), set()),
+    ],
+    ids=["loop that returns on white", "neutral on black", "UK, sleeved", "UK loop, sleeved"],
+)
+def test_a_wire_is_used_as_its_color_says(house: Job, codes: set[str]) -> None:
+    """It works all the same: NEC 200.6(A) and 200.7(C)(1), from memory; in the UK cores are sleeved at their ends."""
+    assert prove(graph(house).network).findings == []
+    for key in ("a", "lamp"):
+        assert {one.finding.code for one in look(house, key).findings} == codes

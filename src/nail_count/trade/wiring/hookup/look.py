@@ -9,6 +9,7 @@ from ...model.answer import State
 from ...model.box import Box
 from ...model.job import Job, by_id
 from ...model.splice import Splice
+from .color_use import misused
 from .graph import Graph, graph
 from .mend_at import Mending
 from .network import wired
@@ -83,7 +84,8 @@ def look(job: Job, box: str, stage: Stage = "planned") -> HookUp:
     proof, base = prove(seen.network), wired(seen.network)
     at = next(one for one in job.boxes if one.id == box)
     group, mending = group_of(job, box), Mending(seen, base)
-    mine = [one for one in proof.findings if one.rule == SHORTS or mending.concerns(one, group)]
+    by_color = [*misused(seen, base)] if stage == "planned" and job.terms.colors == "US" else []
+    mine = [one for one in (*proof.findings, *by_color) if one.rule == SHORTS or mending.concerns(one, group)]
     here = mending.nodes_in(box)
     live = frozenset[str]().union(*(proof.live.get(root, frozenset()) for root in here))
     order = [circuit.id for circuit in job.circuits if seen.network.poles(circuit.id) & live]

@@ -30,6 +30,7 @@ RULES: dict[int, str] = {
     6: "nothing is switched in its neutral alone, and nothing live ends bare",
     7: "what was fed before is fed after",
     8: "all grounds are joined, the metal box with them",
+    9: "every wire is used as its color says",
 }
 SHORTS = 3
 """The rule that is answered at once, however much is not known yet."""

@@ -52,6 +52,9 @@ _SAID: dict[str, tuple[str, tuple[str, ...]]] = {
     "ground-missing": ("is not joined with ground", ("join it with the other grounds",)),
     "grounds-apart": ("is not joined with the other grounds of its box, whatever its cable does: NEC 250.148", (
         "join it with the other grounds",)),
+    "neutral-on-color": ("carries a neutral, and is not white: NEC 200.6(A)", ("the neutral on the white",)),
+    "white-returns": ("brings the switched hot on white: NEC 200.7(C), its supply alone may be white", (
+        "the hot on the white, re-marked, and the switched hot on the black",)),
     "live-end-bare": ("ends in no splice, and is live", ("join it, or cap it at both ends",)),
     "capped-live": ("is capped here, and live from its far end", ("cap it at both ends",)),
 }  # fmt: skip
