@@ -6,10 +6,12 @@ from collections.abc import Callable
 
 import pytest
 
+from nail_count.trade.model.box import Box
 from nail_count.trade.model.conductor import Conductor
 from nail_count.trade.model.job import Job
 from nail_count.trade.model.measure import Power
 from nail_count.trade.model.splice import BondEnd, ConductorEnd, End, FixtureEnd, GroundEnd, LeadEnd, Splice
+from nail_count.trade.model.wire import Cable
 from nail_count.trade.wiring.hookup.graph import graph
 from nail_count.trade.wiring.hookup.look import look
 from nail_count.trade.wiring.hookup.network import Gear, NetLoad, Network, Source
@@ -294,6 +296,20 @@ def exchanged(house: Job, at: str, one: str, other: str) -> Job:
     )
 
 
+def told(house: Job) -> Job:
+    """With the black of the cable between the switch and its lamp told to be its neutral, and the white switched."""
+    roles = [{"color": "black", "asserted_role": "neutral"}, {"color": "white", "asserted_role": "switched"}]
+
+    def change(box: Box) -> Box:
+        letter = {"a": "B", "lamp": "A"}[box.id]
+        cables = (
+            Cable.model_validate({**c.model_dump(), "conductors": roles}) if c.id == letter else c for c in box.cables
+        )
+        return box.changed(cables=tuple(cables))
+
+    return house.changed(boxes=tuple(map(change, house.boxes)))
+
+
 def crossed(house: Job) -> Job:
     """A feed at the switch whose cable to the lamp has its two wires exchanged at both ends."""
     return exchanged(exchanged(house, "a", "B1", "B2"), "lamp", "A1", "A2")
@@ -304,10 +320,11 @@ def crossed(house: Job) -> Job:
     [
         (exchanged(made(loop("switch")), "lamp", "B1", "B2"), {"white-returns"}),
         (crossed(made(feed("switch"))), {"white-returns", "neutral-on-color"}),
+        (crossed(told(made(feed("switch")))), set()),
         (crossed(made(feed("switch", terms=UK))), set()),
         (exchanged(made(loop("switch", terms=UK)), "lamp", "B1", "B2"), set()),
     ],
-    ids=["loop that returns on white", "neutral on black", "UK, sleeved", "UK loop, sleeved"],
+    ids=["loop that returns on white", "neutral on black", "told to be so", "UK, sleeved", "UK loop, sleeved"],
 )
 def test_a_wire_is_used_as_its_color_says(house: Job, codes: set[str]) -> None:
     """It works all the same: NEC 200.6(A) and 200.7(C)(1), from memory; in the UK cores are sleeved at their ends."""

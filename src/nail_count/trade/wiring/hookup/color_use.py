@@ -1,7 +1,7 @@
 """Wires used against their color, as planned: a neutral on anything but white, a white that brings the switched hot.
 
 Source: NFPA 70 (NEC) 200.6(A) and 200.7(C)(1), 2023, from memory of the publication. Where cores are sleeved at their
-ends, as in the UK and India, any color may carry anything.
+ends, as in the UK and India, any color may carry anything; and so may an old wire that was told to.
 """
 
 from __future__ import annotations
@@ -31,9 +31,9 @@ def misused(seen: Graph, base: Joined) -> Iterator[Finding]:
         if node in told or wire.color is None:
             continue
         code = ""
-        if wire.color not in WHITES and base.find(node) in neutrals:
+        if wire.color not in WHITES and wire.role != "neutral" and base.find(node) in neutrals:
             code = "neutral-on-color"
-        elif wire.color in WHITES and base.find(node) in switched:
+        elif wire.color in WHITES and wire.role != "switched" and base.find(node) in switched:
             code = "white-returns"
         if code:
             told |= {end for cable in seen.network.cables for pair in cable.pairs if node in pair for end in pair}
