@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 
 from nail_count.trade.model.answer import State
 from nail_count.trade.model.job import Job
+from nail_count.trade.model.run import CircuitEnd
 from nail_count.trade.model.splice import ConductorEnd, Connector, End, LeadEnd, Splice, conductor_end
 from nail_count.trade.model.wire import Cable
 from nail_count.trade.wiring.hookup.look import HookUp, look
@@ -186,6 +187,30 @@ def test_a_cable_that_may_carry_anything_is_left_open() -> None:
     at = look(house, "near")
     assert at.state is State.OPEN and not {conductor_end("C1"), conductor_end("C2")} & set(ends)
     assert {one.code for one in at.unsaid} == {"in-no-splice", "beyond-not-known"}
+
+
+@pytest.mark.parametrize("device", ["", "smart"])
+def test_which_of_two_circuits_goes_on_is_asked(device: str) -> None:
+    """Two circuits in a box, and a cable to one that names none: it may be either's, and is not cut off."""
+    far = box("far", "A2", {"d1": device} if device else {}, circuit=None)
+    near = box("near", "A2 B2 C2 D2", {"d1": "smart"}, "d1@lamp", other_circuits=["2"])
+    house = looked_at(job([near, lamp("lamp"), far], f"{RUNS} near.D=2"))
+    house, made = hooked_up(house, "near")
+    ends = [end for splice in made.splices["near"] for end in splice.ends]
+    at = look(house, "near")
+    assert at.state is State.OPEN and not {conductor_end("C1"), conductor_end("C2")} & set(ends)
+    assert {one.code for one in at.unsaid} == {"in-no-splice", "beyond-not-known"}
+
+
+def test_a_feed_of_which_nobody_knows_the_circuit_is_open() -> None:
+    """A cable from the panel, and no breaker said: open in the box it enters, and in those beyond."""
+    end = CircuitEnd(circuit=None)
+    runs = tuple(run.changed(other=end) if run.id == "r0" else run for run in BOTH.runs)
+    house = BOTH.changed(runs=runs, boxes=tuple(one.changed(circuit=None) for one in BOTH.boxes))
+    for key, code in (("near", "feed-not-said"), ("far", "feed-not-followed")):
+        at = look(house, key)
+        assert at.state is State.OPEN and not at.shown
+        assert [one.code for one in at.unsaid if one.box == key] == [code]
 
 
 def test_what_is_known_to_need_nothing_is_capped_at_both_ends() -> None:

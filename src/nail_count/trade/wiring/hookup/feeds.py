@@ -11,7 +11,7 @@ from ...model.job import Job, by_id
 from ...model.panel import partners
 from ...model.run import BoxEnd, CircuitEnd, RunEnd
 from .links import links_of
-from .stages import Stage, box_at, cables_at, contents_at, goes_on_with, not_known
+from .stages import Stage, box_at, cables_at, contents_at, goes_on_with, has_terminals, not_known
 from .wanted import Plan
 
 
@@ -23,6 +23,9 @@ class Feeds:
         self.hooked = {box.id for box in job.boxes if any(one.ends for one in contents_at(box, stage).splices)}
         """The boxes of which somebody said what joins what."""
         self._job, self._stage, self._partners = job, stage, partners(job.circuits)
+        self._circuits = {circuit.id for circuit in job.circuits}
+        self.unnamed: set[str] = set()
+        """The boxes that a cable from the panel enters, of which nobody said which circuit it is."""
         self._near: dict[str, list[tuple[str, str]]] = {}
         self._fed: dict[str, set[str]] = {}
         self._followed: dict[str, dict[str, str | None]] = {}
@@ -37,8 +40,10 @@ class Feeds:
             return
         if isinstance(there, BoxEnd) and (there.box, there.cable) in cables:
             self._near.setdefault(here.box, []).append((here.cable, there.box))
-        elif isinstance(there, CircuitEnd) and there.circuit is not None:
-            self._fed.setdefault(there.circuit, set()).add(here.box)
+        elif isinstance(there, CircuitEnd) and there.circuit in self._circuits:
+            self._fed.setdefault(there.circuit or "", set()).add(here.box)
+        elif isinstance(there, CircuitEnd):
+            self.unnamed.add(here.box)
 
     @cached_property
     def _entered(self) -> set[str]:
@@ -97,9 +102,11 @@ class Feeds:
         if any(group & there and group - there for group in self._groups) or self._astray & there:
             return None
         found = set(chain.from_iterable(goes_on_with(self._job, box, self.boxes[key], self._stage) for key in there))
-        if not found and any(not_known(self._job, self.boxes[key], self._stage) for key in there):
-            return None
-        return tuple(sorted(found))
+        return tuple(sorted(found)) if found or not any(self._may_need(self.boxes[key]) for key in there) else None
+
+    def _may_need(self, box: Box) -> bool:
+        """Whether something in a box may want a feed."""
+        return not_known(self._job, box, self._stage) or has_terminals(self._job, box, self._stage)
 
     @cached_property
     def _groups(self) -> list[set[str]]:

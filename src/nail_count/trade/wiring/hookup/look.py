@@ -63,7 +63,7 @@ class HookUp:
 
     @property
     def _unfinished(self) -> bool:
-        waits = ("not-hooked-up", "no-terminals", "load-not-found", "feed-not-followed")
+        waits = ("not-hooked-up", "no-terminals", "load-not-found", "feed-not-said", "feed-not-followed")
         return any(one.code in waits for one in self.unsaid)
 
     @property

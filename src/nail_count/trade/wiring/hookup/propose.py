@@ -18,7 +18,7 @@ from .nets import Link, Net, Place, Wanted, carried, conductors
 from .network import Joined, wired
 from .proof import SHORTS, Proof, prove
 from .splices import is_screw, splices_for
-from .stages import far_end, goes_on_with, not_known
+from .stages import far_end, goes_on_with, has_terminals, not_known
 from .unsaid import Unsaid
 from .wanted import Plan
 from .words import said
@@ -145,17 +145,14 @@ def _reached(plan: Plan, carries: dict[str, list[Net]], reach: frozenset[str]) -
         way = plan.routes.ways(panel)
         reach |= {box for at in reach for link in way.get(Place(at), ()) for box in link.boxes & bare}
     idle = {
-        id for id in bare if not _terminals(plan, plan.boxes[id]) and not not_known(plan.job, plan.boxes[id], "planned")
+        id
+        for id in bare
+        if not has_terminals(plan.job, plan.boxes[id], "planned") and not not_known(plan.job, plan.boxes[id], "planned")
     }
     for link in plan.links:  # what a cable no longer needed leads to: its wires are capped there too
         if not carries[link.id] and link.boxes & reach:
             reach |= link.boxes & idle
     return reach
-
-
-def _terminals(plan: Plan, box: Box) -> bool:
-    """Whether something in a box is to be joined with anything."""
-    return any(plan.sheets[one.sheet].terminals for one in box.contents.equipment)
 
 
 def _fed_on(plan: Plan, wanted: Wanted, carries: dict[str, list[Net]], reach: frozenset[str]) -> bool:
@@ -201,10 +198,12 @@ def _laid(plan: Plan, wanted: Wanted, reach: frozenset[str]) -> dict[str, tuple[
         given[link.id] = {net: wire.id for net, wire in found.items()}
     if reasons:
         return Refusal(tuple(dict.fromkeys(reasons)), WAYS_OUT)
-    return {id: _splices(plan, box, wanted, given) for id, box in plan.boxes.items() if id in reach}
+    return {id: _splices(plan, box, wanted, given, reach) for id, box in plan.boxes.items() if id in reach}
 
 
-def _splices(plan: Plan, box: Box, wanted: Wanted, given: dict[str, dict[Net, str]]) -> tuple[Splice, ...]:
+def _splices(
+    plan: Plan, box: Box, wanted: Wanted, given: dict[str, dict[Net, str]], reach: frozenset[str]
+) -> tuple[Splice, ...]:
     groups: dict[tuple[str, str], list[End]] = {}
     """By what it is called, and what it is of."""
     used: set[End] = set()
@@ -224,7 +223,7 @@ def _splices(plan: Plan, box: Box, wanted: Wanted, given: dict[str, dict[Net, st
         put(net.kind, net.of, places.get(Place(box.id), []))
     both = [(name, ends) for (name, _), ends in groups.items() if len(ends) > 1]
     waits = [("cap", ends) for ends in groups.values() if len(ends) == 1 and isinstance(ends[0], ConductorEnd)]
-    spare = [("cap", [ConductorEnd(of=id)]) for id in _spare(plan, box, used)]
+    spare = [("cap", [ConductorEnd(of=id)]) for id in _spare(plan, box, used, reach)]
     leads = [("cap", [end]) for end in _unused_leads(plan, box, used)]
     return splices_for(box, [*both, *waits, *spare, *leads], plan.sheets)
 
@@ -248,20 +247,23 @@ def _grounds(plan: Plan, box: Box) -> Iterator[End]:
                 yield FixtureEnd(box=main.box.id, load=load.id, side="ground")
 
 
-def _spare(plan: Plan, box: Box, used: set[End]) -> Iterator[str]:
+def _spare(plan: Plan, box: Box, used: set[End], reach: frozenset[str]) -> Iterator[str]:
     """Conductors that carry nothing, of cables whose far end is known: capped at both ends, never cut off.
 
-    A cable that carries nothing, to a box of which nobody said what is in it, may carry what is not known: it is left.
+    A cable that carries nothing is left where what it leads to may need something that nobody said.
     """
     for cable in box.entering:
         far = far_end(plan.job, box.id, cable.id)
         spare = [id for id in cable.conductor_ids if ConductorEnd(of=id) not in used]
-        if isinstance(far, BoxEnd) and len(spare) == cable.insulated:
-            at = plan.boxes.get(far.box)
-            if at is not None and not_known(plan.job, at, "planned"):
-                continue
-        if far is not None:
+        at = plan.boxes.get(far.box) if isinstance(far, BoxEnd) and len(spare) == cable.insulated else None
+        if far is not None and not (at and _may_need(plan, at, reach)):
             yield from spare
+
+
+def _may_need(plan: Plan, box: Box, reach: frozenset[str]) -> bool:
+    """Whether a box may need what nobody said: nothing is known of it, or what is in it was hooked up by nobody."""
+    is_bare = box.id not in reach and not any(splice.ends for splice in box.splices)
+    return not_known(plan.job, box, "planned") or (is_bare and has_terminals(plan.job, box, "planned"))
 
 
 def _unused_leads(plan: Plan, box: Box, used: set[End]) -> Iterator[End]:

@@ -103,6 +103,12 @@ def not_known(job: Job, box: Box, stage: Stage) -> bool:
     return not (contents.equipment or box.as_found.equipment or job.loads_at.get(box.id))
 
 
+def has_terminals(job: Job, box: Box, stage: Stage) -> bool:
+    """Whether something in a box is to be joined with anything: not a blank, not a battery remote."""
+    sheets = by_id(job.sheets)
+    return any(sheets[one.sheet].terminals for one in contents_at(box, stage).equipment)
+
+
 def goes_on_with(job: Job, near: Box, beyond: Box, stage: Stage) -> tuple[str, ...]:
     """The circuits that go on from a box to one fed by it, hooked up or not: those of its devices, or all of it.
 

@@ -63,7 +63,7 @@ def feed_not_followed(box: Box, feeds: Feeds) -> Iterator[Unsaid]:
     if lacking:
         text: Text = (f"{box.name}: its feed comes through {feeds.boxes[lacking].name}, which is not hooked up yet",)
         yield Unsaid(box.id, "feed-not-followed", text, lacking)
-    elif lacking is not None:
+    elif lacking is not None and box.id not in feeds.unnamed:
         yield Unsaid(box.id, "feed-not-followed", (f"{box.name}: by which cable its feed comes is not said",))
 
 
