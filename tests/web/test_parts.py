@@ -78,7 +78,7 @@ def loaded(parts: Sequence[Part]) -> Element:
 @st.composite
 def any_parts(draw: st.DrawFn, name: str = "p", depth: int = 0) -> Part:
     view = draw(st.integers(0, 2))
-    names = draw(st.permutations("abcd"))[: draw(st.integers(0, 4))] if depth < 2 else []
+    names = draw(st.permutations("abcdefgh"))[: draw(st.integers(0, 8 if depth == 0 else 3))] if depth < 2 else []
     inside = [draw(any_parts(f"{name}{one}", depth + 1)) for one in names]
     return Part(name, "plain", view, tuple(inside))
 
@@ -101,6 +101,23 @@ def test_only_what_differs_is_sent() -> None:
     sent = [(swap.how, swap.at, swap.part and swap.part.id) for swap in swaps([before], [after])]
     assert sent == [("drop", "c", None), ("first", "list", "new"), ("renew", "b", "b")]
     assert swaps([before], [before]) == ()
+
+
+def test_where_most_of_a_list_differs_it_is_sent_at_once() -> None:
+    """By hand, of ten rows: seven changed go with the list, six do not; all of a list that was empty come at once."""
+    for changed, at in ((7, ["list"]), (6, list("abcdef"))):
+        before, after = (
+            Part(
+                "list",
+                "plain",
+                0,
+                tuple(Part(id, "plain", n * (place < changed)) for place, id in enumerate("abcdefghij")),
+            )
+            for n in (1, 2)
+        )
+        assert [swap.at for swap in swaps([before], [after])] == at
+    full = Part("list", "plain", 0, (Part("a", "plain", 0), Part("b", "plain", 0)))
+    assert [(swap.how, swap.at) for swap in swaps([Part("list", "plain", 0)], [full])] == [("renew", "list")]
 
 
 def test_a_refused_act_stands_in_the_part_it_was_made_in() -> None:
