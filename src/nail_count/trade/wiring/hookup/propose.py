@@ -20,7 +20,7 @@ from .proof import SHORTS, Proof, prove
 from .splices import is_screw, splices_for
 from .stages import far_end, goes_on_with, has_terminals, not_known
 from .unsaid import Unsaid
-from .wanted import Plan
+from .wanted import Plan, Way
 from .words import said
 
 MOST_WAYS = 64
@@ -62,7 +62,7 @@ def propose(job: Job, box: str) -> Proposal | Refusal:
     options = [list(plan.ways_of(main)) for main in mains]
     for place, main in enumerate(mains):
         if main.box.id not in reach:  # of what has nothing to do with this box, only what its wires must carry matters
-            options[place] = options[place][:1] or [("", lambda _: None)]
+            options[place] = [_fitting(plan, options[place])]
         elif end := plan.at_wrong_end(main):
             text: Text = (f"{main.box.name}: by its sheet {main.sheet.name} stands at the {end}",)
             return Refusal((text,), ("put it at the other place", "another device"))
@@ -90,6 +90,17 @@ def propose(job: Job, box: str) -> Proposal | Refusal:
         reasons = [said(one, seen).text for one in mine[:3]] or [one.text for one in idle]
         refused.append(Refusal(tuple(reasons) or (("more states than are tried",),), WAYS_OUT))
     return refused[0]
+
+
+def _fitting(plan: Plan, ways: Sequence[Way]) -> Way:
+    """The first way for which the runs have the wires; the first where none fits; one that wants nothing of none."""
+    for way in ways if len(ways) > 1 else ():
+        wanted = Wanted()
+        way[1](wanted)
+        carries, _ = carried(plan.routes, plan.with_feeds(wanted))
+        if all(conductors(link, carries[link.id]) is not None for link in plan.links):
+            return way
+    return ways[0] if ways else ("", lambda _: None)
 
 
 def group_of(job: Job, box: str) -> frozenset[str]:
