@@ -260,6 +260,9 @@ def test_no_wire_of_what_is_proven_may_be_left_out(name: str, data: st.DataObjec
 _US = {name for name, house in PROVEN.items() if house.terms.colors == "US"}
 
 
+KINDS = "smart", "switch", "two-wire", "fan-and-light", "three-way", "main", "wired-main", "duplex", "loop", ""
+
+
 @st.composite
 def houses(draw: st.DrawFn) -> tuple[Job, list[str]]:
     """A tree of boxes on one circuit: with a lamp, a receptacle, a pair of places, a loop, or nothing said of them."""
@@ -280,7 +283,7 @@ def houses(draw: st.DrawFn) -> tuple[Job, list[str]]:
         if number:
             run(draw(st.sampled_from(ways)), key)
             ways.append(key)
-        match draw(st.sampled_from(["smart", "switch", "two-wire", "three-way", "main", "duplex", "loop", ""])):
+        match draw(st.sampled_from(KINDS)):
             case "":
                 said.append((key, {}, "", "junction"))
             case "duplex":
@@ -288,11 +291,15 @@ def houses(draw: st.DrawFn) -> tuple[Job, list[str]]:
             case "loop":
                 run(key, far)
                 said += [(key, {}, "", "luminaire"), (far, {"d1": "switch"}, f"d1@{key}", "control")]
-            case "three-way" | "main" as near:
+            case "three-way" | "main" | "wired-main" as near:
                 run(key, far, 3)
                 run(far, light)
-                said += [(key, {"d1": near}, f"d1@{light}", "control"), (far, {"d1": "three-way"}, "", "control")]
+                other = "companion" if near == "wired-main" else "three-way"
+                said += [(key, {"d1": near}, f"d1@{light}", "control"), (far, {"d1": other}, "", "control")]
                 said.append((light, {}, "", "luminaire"))
+            case "fan-and-light" as device:
+                run(key, light, 3)
+                said += [(key, {"d1": device}, f"d1.1@{light} d1.2@{light}", "control"), (light, {}, "", "fan")]
             case device:
                 run(key, light)
                 said += [(key, {"d1": device}, f"d1@{light}", "control"), (light, {}, "", "luminaire")]
