@@ -100,7 +100,9 @@ def test_what_goes_on_wrongly_fails_where_it_is_joined_wrongly(house: Job, end: 
 def test_it_is_said_there_what_lies_beyond_and_what_is_to_be_done() -> None:
     at = look(moved(BOTH, "near", conductor_end("C1"), None), "near")
     assert [(one.finding.of, "join it here" in one.ways[0]) for one in at.findings] == [("far/d1", True)]
-    assert at.elsewhere == 0
+    assert at.elsewhere == 0 and at.cut_off == {"near/C1"}
+    for house, end, to in ((NEAR, "C1", BEHIND), (BOTH, "C2", None)):
+        assert f"near/{end}" in look(moved(house, "near", conductor_end(end), to), "near").cut_off
 
 
 def test_a_fault_of_the_next_box_stays_there() -> None:
@@ -132,7 +134,7 @@ def test_a_box_fed_through_one_that_is_not_hooked_up_is_open() -> None:
     far = with_splices(BOTH, "near", ())
     at = look(far, "far")
     assert at.state is State.OPEN and not at.shown
-    assert [(one.code, one.of) for one in at.unsaid] == [("feed-not-followed", "near")] * 2
+    assert [(one.box, one.code, one.of) for one in at.unsaid] == [("far", "feed-not-followed", "near")]
     short = moved(far, "far", conductor_end("A2"), conductor_end("A1"))
     assert look(moved(short, "far", conductor_end("B2"), conductor_end("B1")), "far").state is not State.HOLDS
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from ...model.answer import State
@@ -12,7 +12,7 @@ from ...model.splice import Splice
 from .color_use import misused
 from .graph import Graph, graph
 from .mend_at import Mending
-from .network import wired
+from .network import Node, wired
 from .proof import SHORTS, Proof, prove
 from .propose import group_of
 from .splices import too_small
@@ -41,6 +41,8 @@ class HookUp:
     """What must be known before it can be proven."""
     breakers: tuple[str, ...]
     """What must be off before anything here is touched: the circuits that make something in it live in some state."""
+    cut_off: frozenset[Node]
+    """The ends in it of wires that go on, and lack their hot or their neutral here."""
 
     @property
     def overfull(self) -> tuple[Splice, ...]:
@@ -86,6 +88,8 @@ def look(job: Job, box: str, stage: Stage = "planned") -> HookUp:
     group, mending = group_of(job, box), Mending(seen, base)
     by_color = [*misused(seen, base)] if stage == "planned" and job.terms.colors == "US" else []
     mine = [one for one in (*proof.findings, *by_color) if one.rule == SHORTS or mending.concerns(one, group)]
+    beyond = [one for one in mine if one.rule != SHORTS and not mending.is_in(one, group)]
+    goes_on = [*beyond, *(one for one in mine if one.code == "onward-not-fed")]
     here = mending.nodes_in(box)
     live = frozenset[str]().union(*(proof.live.get(root, frozenset()) for root in here))
     order = [circuit.id for circuit in job.circuits if seen.network.poles(circuit.id) & live]
@@ -97,10 +101,22 @@ def look(job: Job, box: str, stage: Stage = "planned") -> HookUp:
         seen,
         proof,
         group,
-        tuple(said(one, seen, one.rule != SHORTS and not mending.is_in(one, group)) for one in mine),
+        tuple(said(one, seen, one in beyond) for one in mine),
         sum(one not in mine and seen.box_of.get(one.of) in at_all for one in proof.findings),
-        tuple(
-            one for one in seen.unsaid if one.box in group and not (one.code == "feed-not-followed" and one.of in group)
-        ),
+        tuple(_unsaid(seen, box, group)),
         tuple(order),
+        frozenset(node for one in goes_on for node in mending.cut_off(one, box)),
     )
+
+
+def _unsaid(seen: Graph, box: str, group: frozenset[str]) -> Iterator[Unsaid]:
+    """What is not said of these boxes; what keeps the feed from them once, and not where it is one of themselves."""
+    told: set[str] = set()
+    for one in sorted(seen.unsaid, key=lambda one: one.box != box):
+        if one.box not in group:
+            continue
+        if one.code == "feed-not-followed":
+            if one.of in group or one.of in told:
+                continue
+            told.add(one.of)
+        yield one

@@ -45,6 +45,13 @@ class Mending:
             if (mine := self._base.find(node)) != (its := self._base.find(source))
         )
 
+    def cut_off(self, finding: Finding, box: str) -> Iterator[Node]:
+        """The ends in a box of the wires that lack what a finding wants of them."""
+        mine = {
+            self._base.find(node) for node, source in self._lacking(finding.of) if not self._base.are_one(node, source)
+        }
+        yield from (one for one, at in self._seen.box_of.items() if at == box and self._base.find(one) in mine)
+
     def _lacking(self, of: str) -> Iterator[tuple[Node, Node]]:
         """What a thing, a load or a ground is to be joined with by wires alone: each node with its source."""
         if of in self._gear:

@@ -82,6 +82,7 @@ class Live:
     def drawing(self) -> HookupDrawing:
         """Where everything lies."""
         about = {one.finding.node for one in self.hookup.shown} | {one.finding.of for one in self.hookup.shown}
+        about |= self.hookup.cut_off if self.hookup.shown else frozenset()
         failing = frozenset(key for key, named in self.ends.items() if self.key_node(named) in about)
         return hookup_drawing(self.ends, self.splices, self._titles(), self.live, failing)
 
