@@ -1,8 +1,7 @@
 """What a person waits for, in real Chromium: from tap to painted answer, and what the first load of a bench weighs.
 
 Beside it a bare page whose button posts to a route that commits one row and answers with one word, by the same library;
-the browser's own figures say what layout and style cost an act of each (aim: at most 3 times the bare one). An act on
-the hook-up page takes no longer than one on the bench.
+the browser's own figures say what layout and style cost an act of each (aim: at most 3 times the bare one).
 """
 
 from __future__ import annotations
@@ -62,8 +61,6 @@ return performance.getEntriesByType("resource").concat(performance.getEntriesByT
 """
 
 
-WARM = 12
-"""Acts that are not counted; all kinds of them are among these."""
 BARE_TAP = """
 const done = arguments[0], begun = performance.now();
 document.addEventListener("htmx:after:swap", () => requestAnimationFrame(() => {
@@ -106,31 +103,23 @@ def laid_out(driver: Chrome) -> float:
     return 1e3 * float(figures["LayoutDuration"] + figures["RecalcStyleDuration"])
 
 
-def presses(page: str, turn: int) -> tuple[str] | tuple[str, int]:
-    """What is pressed on a page in its turn, and what the script is told."""
-    if page == "hook-up":
-        return PRESS.replace("WHAT", [*ACTS.values()][turn % len(ACTS)]), turn
-    return (BARE_TAP if page == "bare page" else TAP,)
-
-
-def beside_bare(driver: Chrome, address: str, runs: int = 80) -> None:
-    """Acts on a bench, on the hook-up page and on the bare page in turn, each in a tab of its own."""
+def beside_bare(driver: Chrome, address: str, runs: int = 60) -> None:
+    """Acts on a bench and on the bare page in turn, each in a tab of its own."""
     with tempfile.TemporaryDirectory() as scratch, serving(bare_page, Path(scratch) / "bare.sqlite3") as plain:
         tabs = {}
-        bench = f"{address}/jobs/schoolhouse/boxes/kitchen-bench"
-        for name, url in (("bare page", plain.address), ("bench", bench), ("hook-up", address + HOOKUP)):
+        for name, url in (("bare page", plain.address), ("bench", f"{address}/jobs/schoolhouse/boxes/kitchen-bench")):
             driver.switch_to.new_window("tab")
             driver.get(url)
             driver.execute_cdp_cmd("Performance.enable", {})
             tabs[name] = driver.current_window_handle
         took: dict[str, list[float]] = {name: [] for name in tabs}
         cost = dict.fromkeys(tabs, 0.0)
-        for n in range(runs + WARM):
+        for n in range(runs + 10):
             for name, tab in tabs.items():
                 driver.switch_to.window(tab)
                 before = laid_out(driver)
-                ms = float(driver.execute_async_script(*presses(name, n)))
-                if n >= WARM:
+                ms = float(driver.execute_async_script(BARE_TAP if name == "bare page" else TAP))
+                if n >= 10:
                     took[name].append(ms)
                     cost[name] += laid_out(driver) - before
     print(f"  in turn, {runs} acts each:")
@@ -138,9 +127,6 @@ def beside_bare(driver: Chrome, address: str, runs: int = 80) -> None:
         middle = statistics.median(took[name])
         print(f"    {name}: tap to paint {middle:.0f} ms, layout and style {cost[name] / runs:.2f} ms")
     print(f"    layout and style, ratio {cost['bench'] / cost['bare page']:.1f}   (aim: at most 3)")
-    for number, what in enumerate(ACTS):
-        ratio = statistics.median(took["hook-up"][number :: len(ACTS)]) / statistics.median(took["bench"])
-        print(f"    {what}: {ratio:.2f} of an act on the bench   (aim: at most 1)")
 
 
 def large(folder: Path) -> None:
@@ -152,8 +138,8 @@ def large(folder: Path) -> None:
     engine.dispose()
 
 
-def taps(driver: Chrome, address: str, path: str, runs: int = 80) -> None:
-    """Taps on the tally of one box, measured in the page."""
+def taps(driver: Chrome, address: str, path: str, runs: int = 80) -> float:
+    """Taps on the tally of one box, measured in the page: the median [ms]."""
     driver.get("about:blank")
     driver.execute_cdp_cmd("Network.clearBrowserCache", {})
     driver.get(address + path)
@@ -164,10 +150,11 @@ def taps(driver: Chrome, address: str, path: str, runs: int = 80) -> None:
     print(f"  {path}: first load {weight / 1000:.0f} kB over the wire")
     middle = statistics.median(took)
     print(f"    tap to painted answer: median {middle:.0f} ms, 95th percentile {slow:.0f} ms, {len(took)} taps")
+    return middle
 
 
-def hookup(driver: Chrome, address: str, runs: int = 40) -> None:
-    """Acts on the hook-up page, each kind by itself and all of them."""
+def hookup(driver: Chrome, address: str, bench: float, runs: int = 40) -> None:
+    """Acts on the hook-up page, each kind by itself and all of them, beside an act on the bench [ms]."""
     driver.get(address + HOOKUP)
     took: dict[str, list[float]] = {name: [] for name in ACTS}
     for turn in range(runs + 5):
@@ -179,7 +166,9 @@ def hookup(driver: Chrome, address: str, runs: int = 40) -> None:
     took["all"] = [ms for each in took.values() for ms in each]
     for name, waits in took.items():
         slow = statistics.quantiles(waits, n=20)[-1]
-        print(f"    {name}: median {statistics.median(waits):.0f} ms, 95th percentile {slow:.0f} ms, {len(waits)} taps")
+        middle = statistics.median(waits)
+        beside = f"{middle / bench:.2f} of an act on the bench"
+        print(f"    {name}: median {middle:.0f} ms, 95th percentile {slow:.0f} ms, {beside}, {len(waits)} taps")
 
 
 def main() -> None:
@@ -189,9 +178,9 @@ def main() -> None:
         folder = Path(scratch) / "data"
         large(folder)
         with server(folder) as address, chromium(Path(scratch) / "profile") as driver:
-            taps(driver, address, "/jobs/schoolhouse/boxes/kitchen-bench")
+            bench = taps(driver, address, "/jobs/schoolhouse/boxes/kitchen-bench")
             taps(driver, address, "/jobs/large/boxes/b3")
-            hookup(driver, address)
+            hookup(driver, address, bench)
             beside_bare(driver, address)
 
 
