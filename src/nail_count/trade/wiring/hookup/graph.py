@@ -47,7 +47,7 @@ from .stages import (
     switched_half,
     way_to,
 )
-from .unsaid import Unsaid, colors_not_seen, feed_not_followed, in_no_splice, ways_not_said
+from .unsaid import Unsaid, beyond_not_known, colors_not_seen, feed_not_followed, in_no_splice, ways_not_said
 
 
 @dataclass(slots=True)
@@ -136,9 +136,9 @@ class _Maker:
             self._box(box)
         for run in self.job.runs:
             self._run(run)
-        feeds = Feeds(self.job, self.stage)
+        feeds, lit = Feeds(self.job, self.stage), {load.one for load in self.loads}
         for box in self.job.boxes:
-            self.unsaid += ways_not_said(self.job, box, self.stage, {load.one for load in self.loads})
+            self.unsaid += ways_not_said(self.job, box, self.stage, lit)
             if box.id in feeds.hooked:
                 self.unsaid += feed_not_followed(box, feeds)
                 self._waiting(box, feeds)
@@ -382,10 +382,7 @@ class _Maker:
                 cable = next(one for one in cables_at(box, self.stage) if one.id == letter)
                 self._goes_on(box, cable, circuits)
             elif is_fed or (circuits is None and feeds.lacking(box) is None):
-                what = (
-                    f"cable {letter} leads to {beyond.name}, which is not hooked up, and what it carries is not known"
-                )
-                self.unsaid.append(Unsaid(box.id, "beyond-not-known", (f"{box.name}: {what}",), beyond.id))
+                self.unsaid.append(beyond_not_known(box, letter, beyond))
 
     def _from_panel(self, id: str, box: Box, far: CircuitEnd, hots: list[Node], neutral: Node | None) -> None:
         circuits = {one.id: one for one in self.job.circuits}

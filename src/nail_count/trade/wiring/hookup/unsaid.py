@@ -67,6 +67,12 @@ def feed_not_followed(box: Box, feeds: Feeds) -> Iterator[Unsaid]:
         yield Unsaid(box.id, "feed-not-followed", (f"{box.name}: by which cable its feed comes is not said",))
 
 
+def beyond_not_known(box: Box, letter: str, beyond: Box) -> Unsaid:
+    """That nobody can tell what a cable of a hooked-up box carries to one that is not."""
+    what = f"cable {letter} leads to {beyond.name}, which is not hooked up, and what it carries is not known"
+    return Unsaid(box.id, "beyond-not-known", (f"{box.name}: {what}",), beyond.id)
+
+
 def in_no_splice(
     box: Box, stage: Stage, sheets: Mapping[str, Datasheet], names: Mapping[Node, Text]
 ) -> Iterator[Unsaid]:
