@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import os
+import runpy
+import sys
 from pathlib import Path
 
 import pytest
@@ -11,6 +13,12 @@ from hypothesis import Phase, settings
 from nail_count.demo.house import put_demo
 from nail_count.store.database import open_database
 from nail_count.store.store import Store
+
+WATCH = Path(__file__).parent / "watch"
+sys.path.insert(0, str(WATCH))
+os.environ["PYTHONPATH"] = os.pathsep.join(filter(None, (str(WATCH), os.environ.get("PYTHONPATH"))))
+if "sitecustomize" not in sys.modules or not hasattr(sys.modules["sitecustomize"], "SecondOpener"):
+    runpy.run_path(str(WATCH / "sitecustomize.py"))  # from here on, in this process too
 
 settings.register_profile("untimed", deadline=None)
 settings.register_profile(

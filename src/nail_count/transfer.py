@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import sys
 from collections.abc import Iterable, Iterator
-from contextlib import ExitStack, closing
+from contextlib import ExitStack, closing, contextmanager
 from itertools import chain
 from pathlib import Path
-from typing import TYPE_CHECKING
+from tempfile import gettempdir
+from typing import IO, TYPE_CHECKING
 
 import click
 
@@ -66,10 +67,10 @@ def export(
     if archive is not None and key is None:
         raise click.UsageError("expected --job with --archive: history and pictures are kept here, not in a job file")
     with ExitStack() as stack:
-        store = None if key is None else stack.enter_context(closing(_store(data)))
+        store = None if key is None else stack.enter_context(_opened(data, to_read=True))
         whole = read_file(file) if file is not None else _kept(store, key or "")
         job = fitting_job(whole)
-        made: Iterable[tuple[Path, bytes | Path]] = chain(
+        made: Iterable[tuple[Path, bytes | IO[bytes]]] = chain(
             _files(whole, job, as_json, pdf, store), taken_out(job, wanted)
         )
         if archive is not None and store is not None:
@@ -101,13 +102,13 @@ def _files(
         yield pdf, papers_pdf(job, made, "letter", now(), photo=photo)
 
 
-def _to_disk(at: Path, content: bytes | Path, overwrite: bool) -> None:
-    """Writes a file and says so. What is in another file already is moved to its place."""
-    from .files.whole import AlreadyThere, move_whole, write_whole
+def _to_disk(at: Path, content: bytes | IO[bytes], overwrite: bool) -> None:
+    """Write a file, from an open one where the content is in one already, and say so."""
+    from .files.whole import AlreadyThere, copy_whole, write_whole
 
     try:
         at.parent.mkdir(parents=True, exist_ok=True)
-        move_whole(content, at, overwrite) if isinstance(content, Path) else write_whole(at, content, overwrite)
+        write_whole(at, content, overwrite) if isinstance(content, bytes) else copy_whole(content, at, overwrite)
     except AlreadyThere:
         refuse(at, "expected a new file; this one is there already. Say --overwrite to replace it")
     except OSError as wrong:
@@ -115,11 +116,20 @@ def _to_disk(at: Path, content: bytes | Path, overwrite: bool) -> None:
     click.echo(f"{at}")
 
 
-def _store(data: Path | None, begin: bool = False) -> Store:
-    """What is kept in the data folder."""
-    from .store.database import open_database
-    from .store.store import Store
-    from .store.trouble import Trouble
+@contextmanager
+def _opened(data: Path | None, begin: bool = False, to_read: bool = False) -> Iterator[Store]:
+    """Open what is kept in the data folder, and hold the folder so that nothing replaces it meanwhile.
+
+    Args:
+        data: the folder; None for the user's own.
+        begin: start an empty database where there is none.
+        to_read: make do with a copy where the folder may only be read.
+    """
+    from sqlalchemy.exc import DBAPIError
+
+    from .store.hold import held
+    from .store.scratch import scratch
+    from .store.trouble import ReadOnly, Trouble, trouble_of
     from .web.serve import database_in, user_folder
 
     folder = data or user_folder("nail-count")
@@ -128,10 +138,38 @@ def _store(data: Path | None, begin: bool = False) -> Store:
         database = database_in(folder, demo=True)  # a folder of the demo house
     if not begin and not database.exists():
         refuse(database, "expected jobs kept here; there are none. Name their folder with --data")
-    try:
-        return Store(open_database(database))
-    except Trouble as wrong:
-        refuse(database, wrong.sentence)
+    with ExitStack() as stack:
+        try:
+            try:
+                stack.enter_context(held(database))
+                store = _store(database)
+            except ReadOnly:
+                if not to_read:
+                    raise
+                store = _store(_copied(database, stack.enter_context(scratch(Path(gettempdir())))))
+        except Trouble as wrong:
+            refuse(database, wrong.sentence)
+        stack.enter_context(closing(store))
+        try:
+            yield store
+        except (DBAPIError, Trouble) as wrong:
+            refuse(database, (wrong if isinstance(wrong, Trouble) else trouble_of(wrong, database)).sentence)
+
+
+def _store(database: Path) -> Store:
+    from .store.database import open_database
+    from .store.store import Store
+
+    return Store(open_database(database))
+
+
+def _copied(database: Path, folder: Path) -> Path:
+    """Copy a database that may only be read to where it can be opened."""
+    from .store.backup import copy_or_take
+
+    copy = folder / database.name
+    copy_or_take(database, copy)
+    return copy
 
 
 def _kept(store: Store | None, key: str) -> Job:
@@ -176,20 +214,18 @@ def bring_in(
         return
     from .store.snapshots import NotFound
 
-    store = _store(data)
     try:
-        text = text_of(_start_of(file))
-        edit, wrong_lines = (_circuits if directory else _boxes)(store, into, text, room, amps)
-        if edit is not None and not look:
-            store.act(into, edit)
+        with _opened(data) as store:
+            text = text_of(_start_of(file))
+            edit, wrong_lines = (_circuits if directory else _boxes)(store, into, text, room, amps)
+            if edit is not None and not look:
+                store.act(into, edit)
     except NotFound:
         refuse(Path(into), "expected one of the jobs kept here")
     except BadFile as wrong:
         refuse(file, wrong.problems[0].sentence)
     except Rejected as wrong:
         refuse(file, wrong.sentence)
-    finally:
-        store.close()
     if edit is None:
         refuse(file, "expected something that is understood and not there yet")
     sys.exit(1 if wrong_lines else 0)
@@ -209,17 +245,15 @@ def _start_of(file: Path) -> bytes:
 
 def _new_job(file: Path, archive: bool, data: Path | None) -> None:
     job = None if archive else read_file(file)  # before anything is begun here
-    store = _store(data, begin=True)
     try:
-        if job is not None:
-            key = store.add_job(job)
-        else:
-            with opened_archive(file) as opened:
-                key = store.archives.put(opened, _pictures)
+        with _opened(data, begin=True) as store:
+            if job is not None:
+                key = store.add_job(job)
+            else:
+                with opened_archive(file) as opened:
+                    key = store.archives.put(opened, _pictures)
     except BadArchive as wrong:
         refuse(file, str(wrong))
-    finally:
-        store.close()
     click.echo(f"{file}: brought in as {key}")
 
 

@@ -255,7 +255,7 @@ def test_a_database_moved_away_while_it_runs_is_not_written_to(tmp_path: Path) -
     status, said = a_box(client)
     assert status == 507 and "is no longer where it was" in said and "make room" not in said.lower()
     assert not file.exists()
-    shutil.copy(tmp_path / "elsewhere.sqlite3", file)
+    subprocess.run(["cp", tmp_path / "elsewhere.sqlite3", file], check=True)
     assert a_box(client)[0] == 507, "expected another file in its place not to be taken for it"
 
 
@@ -278,7 +278,7 @@ def test_a_backup_for_which_there_is_no_room_says_so(tmp_path: Path, monkeypatch
         raise OSError(errno.ENOSPC, "No space left on device")
 
     client = client_on(tmp_path / "kept.sqlite3")
-    monkeypatch.setattr("nail_count.web.pages.board.routes.back_up", no_room)
+    monkeypatch.setattr("nail_count.web.pages.board.routes.backup_file", no_room)
     answer = client.post("/backup")
     assert answer.status_code == 507 and "no room left" in answer.text and not list(tmp_path.glob(".backup-*"))
 

@@ -29,19 +29,13 @@ def write_whole(file: Path, content: bytes, overwrite: bool = False) -> None:
     _put(file, lambda out: out.write(content), overwrite)
 
 
-def move_whole(new: Path, file: Path, overwrite: bool = False) -> None:
-    """Puts a file that was written elsewhere on its place. Raises as [write_whole][nail_count.files.whole.write_whole].
+def copy_whole(source: IO[bytes], file: Path, overwrite: bool = False) -> None:
+    """Write what an open file holds to a place, perhaps on another disk, and close it.
 
-    Args:
-        new: the file as written; it is gone afterwards, whatever happens.
-        file: where it goes, perhaps on another disk.
-        overwrite: whether what is there already may be replaced.
+    Raises as [write_whole][nail_count.files.whole.write_whole] does.
     """
-    try:
-        with new.open("rb") as source:
-            _put(file, lambda out: copyfileobj(source, out, 1 << 20), overwrite)
-    finally:
-        new.unlink(missing_ok=True)
+    with source:
+        _put(file, lambda out: copyfileobj(source, out, 1 << 20), overwrite)
 
 
 def _put(file: Path, write: Callable[[IO[bytes]], object], overwrite: bool) -> None:

@@ -2,11 +2,8 @@
 
 from __future__ import annotations
 
-import os
-import tempfile
 from collections.abc import Callable, Iterator
 from datetime import UTC, datetime
-from pathlib import Path
 from typing import IO
 
 from pydantic import ValidationError
@@ -34,6 +31,7 @@ from . import photos, revisions, ticks
 from .bodies import read_any
 from .index import put_index
 from .revisions import GONE, Found, Revision
+from .scratch import scratch
 from .session import Session
 from .snapshots import JobSnapshot
 from .sources import KeptDocuments, boxes_of
@@ -63,20 +61,16 @@ class Archives:
             write_archive(to, whole, history_of(on, at), pictures)
         return len(ids)
 
-    def file(self, key: str) -> Path:
-        """The archive of a job, in a file of its own beside the database, for its taker to put away.
+    def file(self, key: str) -> IO[bytes]:
+        """Return the archive of a job: an open file without a name, gone once it is closed.
 
         Raises:
             NotFound: no such job.
         """
-        number, name = tempfile.mkstemp(prefix=".archive-", dir=self._session.file.parent)
-        try:
-            with os.fdopen(number, "wb") as out:
+        with scratch(self._session.file.parent) as folder:
+            with (folder / "archive").open("wb") as out:
                 self.write(key, out)
-        except BaseException:
-            Path(name).unlink()
-            raise
-        return Path(name)
+            return (folder / "archive").open("rb")
 
     def put(self, archive: Archive, told: Callable[[int, int], None] = lambda done, of: None) -> str:
         """Keeps the job of an archive as a new one, with its history and pictures; its key.

@@ -4,23 +4,26 @@ from __future__ import annotations
 
 import os
 import sqlite3
-import tempfile
 import zlib
-from contextlib import closing
+from collections.abc import Callable, Iterator
+from contextlib import ExitStack, contextmanager, suppress
 from dataclasses import dataclass
 from datetime import UTC, datetime
+from functools import partial
 from hashlib import file_digest
 from pathlib import Path
-from shutil import copyfileobj
-from typing import Annotated, Literal
+from shutil import copyfile, copyfileobj
+from typing import IO, Annotated, Literal
 from zipfile import ZIP_DEFLATED, BadZipFile, ZipFile
 
 from pydantic import Field, ValidationError
 
 from ..trade.model.thing import Thing
-from .database import OWNER_ONLY, copy_to, look_at
+from .database import OWNER_ONLY, close_database, connected, copy_to, look_at, make_engine
 from .hold import held
-from .trouble import Trouble, trouble_of
+from .replacing import LOG_ENDS, replace_database
+from .scratch import scratch, sweep
+from .trouble import ReadOnly, Trouble, trouble_of
 
 DATABASE = "nail-count.sqlite3"
 MANIFEST = "manifest.json"
@@ -63,10 +66,10 @@ class Restored:
 
 
 def back_up(database: Path, to: Path, overwrite: bool = False) -> Manifest:
-    """Writes everything that is kept into one archive, whole or not at all, and reads it back.
+    """Write everything that is kept into one archive, whole or not at all, and read it back.
 
     Args:
-        database: a database of Nail Count; others may go on using it.
+        database: a database of Nail Count; others may go on using it. One that may only be read will do.
         to: the archive.
         overwrite: whether a file that is there may be replaced.
 
@@ -77,29 +80,78 @@ def back_up(database: Path, to: Path, overwrite: bool = False) -> Manifest:
     """
     if to.exists() and not overwrite:
         raise InTheWay(f"there is a file already: {to}")
-    tables = look_at(database)
-    with tempfile.TemporaryDirectory(prefix=".backup-", dir=to.parent) as folder:
-        copy, archive = Path(folder) / DATABASE, Path(folder) / "archive"
-        try:
-            copy_to(database, copy)
-            manifest = _manifest(copy, tables)
-        except sqlite3.Error as wrong:
-            raise trouble_of(wrong, database) from wrong
-        os.close(os.open(archive, os.O_CREAT | os.O_WRONLY, OWNER_ONLY))
-        with archive.open("r+b") as opened:
-            with ZipFile(opened, "w", ZIP_DEFLATED, compresslevel=3) as made:
-                made.writestr(MANIFEST, manifest.model_dump_json(indent=1))
-                made.write(copy, DATABASE)
-            opened.flush()
-            os.fsync(opened.fileno())
-        copy.unlink()
-        _unpack(archive, copy)
+    sweep(to.parent)
+    with _held_to_read(database), scratch(to.parent) as folder:
+        archive, manifest = _archive(folder, partial(copy_or_take, database))
         archive.replace(to)
     return manifest
 
 
+def backup_file(copy: Callable[[Path], None], beside: Path) -> IO[bytes]:
+    """Return everything that is kept as one archive: an open file without a name, gone once it is closed.
+
+    Args:
+        copy: copies the database to a new place.
+        beside: the folder it is made in, if that can be written.
+
+    Raises:
+        Trouble: the database cannot be copied, or there is no room.
+    """
+    with scratch(beside) as folder:
+        archive, _ = _archive(folder, copy)
+        return archive.open("rb")
+
+
+def copy_or_take(database: Path, to: Path) -> None:
+    """Copy a database that this process has not opened, also from a disk that may only be read.
+
+    Raises:
+        Trouble: it cannot be used.
+    """
+    try:
+        look_at(database)
+        copy_to(database, to)
+    except ReadOnly:
+        # SQLite needs to write beside a database to open it. Nobody writes to this one, so its files are copied.
+        for end in ("", *LOG_ENDS[:1]):
+            if (part := database.with_name(database.name + end)).exists():
+                copyfile(part, to.with_name(to.name + end))
+        close_database(make_engine(to))
+    except sqlite3.Error as wrong:
+        raise trouble_of(wrong, database) from wrong
+
+
+@contextmanager
+def _held_to_read(database: Path) -> Iterator[None]:
+    """Hold a database; where it may only be read, nothing can replace it and no hold is needed."""
+    with ExitStack() as stack:
+        with suppress(ReadOnly):
+            stack.enter_context(held(database))
+        yield
+
+
+def _archive(folder: Path, copy: Callable[[Path], None]) -> tuple[Path, Manifest]:
+    """Make the archive in a folder of its own, and read it back."""
+    database, archive = folder / DATABASE, folder / "archive"
+    try:
+        copy(database)
+        manifest = _manifest(database, look_at(database))
+    except sqlite3.Error as wrong:
+        raise trouble_of(wrong, database) from wrong
+    os.close(os.open(archive, os.O_CREAT | os.O_WRONLY, OWNER_ONLY))
+    with archive.open("r+b") as opened:
+        with ZipFile(opened, "w", ZIP_DEFLATED, compresslevel=3) as made:
+            made.writestr(MANIFEST, manifest.model_dump_json(indent=1))
+            made.write(database, DATABASE)
+        opened.flush()
+        os.fsync(opened.fileno())
+    database.unlink()
+    _unpack(archive, database)
+    return archive, manifest
+
+
 def restore(archive: Path, database: Path, overwrite: bool = False) -> Restored:
-    """Puts a backup back as the database, whole or not at all; what was there is put aside, never deleted.
+    """Put a backup back as the database, whole or not at all; put aside what was there, and never delete it.
 
     Raises:
         BadBackup: it is no backup, or not whole.
@@ -110,17 +162,16 @@ def restore(archive: Path, database: Path, overwrite: bool = False) -> Restored:
     with held(database, alone=True):
         if database.exists() and not overwrite:
             raise InTheWay(f"there are jobs already: {database}")
-        with tempfile.TemporaryDirectory(prefix=".restore-", dir=database.parent) as folder:
-            new = Path(folder) / DATABASE
+        with scratch(database.parent) as folder:
+            new = folder / DATABASE
             manifest = _unpack(archive, new)
             new.chmod(OWNER_ONLY)
-            aside = _put_aside(database) if database.exists() else None
-            new.replace(database)
+            aside = replace_database(database, new)
     return Restored(manifest, aside)
 
 
 def _manifest(copy: Path, tables: str) -> Manifest:
-    with closing(sqlite3.connect(copy)) as on:
+    with connected(copy) as on:
         counts = [
             on.execute(query).fetchone()[0]
             for query in (
@@ -173,13 +224,3 @@ def _digest(file: Path) -> str:
     with file.open("rb") as opened:
         return file_digest(opened, "sha256").hexdigest()
 
-
-def _put_aside(database: Path) -> Path:
-    """Moves a database, and what lies beside it, out of the way."""
-    stamp = datetime.now(UTC).strftime("%Y%m%d-%H%M%S-%f")
-    aside = database.with_name(f"{database.stem}.replaced-{stamp}{database.suffix}")
-    for end in ("", "-wal", "-shm"):
-        part = database.with_name(database.name + end)
-        if part.exists():
-            part.rename(aside.with_name(aside.name + end))
-    return aside

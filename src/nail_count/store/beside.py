@@ -3,7 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 from typing import TypeVar
+
+from sqlalchemy import Connection
 
 from ..files.photo import TakenIn
 from ..trade.edits.documents import DocumentId
@@ -13,6 +16,8 @@ from ..trade.wiring.simulate.hub import SimulatedHub
 from . import codes, hubs, photos, ticks
 from .bodies import read_box
 from .session import Session
+from .revisions import Found
+from .snapshots import JobSnapshot, KeptCode
 from .sources import KeptDocuments
 
 T = TypeVar("T")
@@ -52,18 +57,28 @@ class KeptBeside:
         """Keeps the setup code of a device, apart from everything else. Raises [NotFound][], Rejected."""
         with self._session.writing() as on:
             at = self._session.job(on, job)
-            KeptDocuments(on, at).there(DocumentId("box", box))
-            codes.put(on, at, box, device, code)
+            codes.put(on, at, _really(on, at, box), device, code)
 
     def codes(self, job: str, box: str) -> dict[str, str]:
         """The setup codes of a box's devices, by their ids: to be shown on demand only. Raises [NotFound][]."""
         with self._session.reading() as on:
-            return codes.of_box(on, self._session.job(on, job), box)
+            at = self._session.job(on, job)
+            return codes.of_box(on, at, _really(on, at, box))
 
-    def delete_code(self, job: str, box: str, device: str) -> None:
-        """Deletes a setup code for good; no copy of it stays in this file. Raises [NotFound][]."""
+    def kept_codes(self, job: str, box: str) -> tuple[KeptCode, ...]:
+        """Return which setup codes are kept at a box, those of devices that have left it too. Raises [NotFound][]."""
+        with self._session.reading() as on:
+            at = self._session.job(on, job)
+            return codes.kept(on, at, _really(on, at, box))
+
+    def delete_code(self, job: str, box: str, device: str, came: int | None = None) -> None:
+        """Delete a setup code for good; no copy of it stays in this file. Raises [NotFound][].
+
+        `came`: the revision its device came with; None for the device of this id that is in the box now.
+        """
         with self._session.writing() as on:
-            codes.delete(on, self._session.job(on, job), box, device)
+            at = self._session.job(on, job)
+            codes.delete(on, at, _really(on, at, box), device, came)
         self._session.forget_deleted()
 
     # the simulated hub
@@ -94,3 +109,8 @@ class KeptBeside:
         """Which of these pictures are kept here; a job file brings none."""
         with self._session.reading() as on:
             return photos.here(on, ids)
+
+
+def _really(on: Connection, job: JobSnapshot, box: str) -> Found:
+    """A box as it really is, whatever is tried out: codes are of devices that are there. Raises NotFound."""
+    return KeptDocuments(on, replace(job, trial=0)).there(DocumentId("box", box))

@@ -1,13 +1,18 @@
 """Opens the database: SQLite in WAL mode, foreign keys on, every commit on the disk, migrated to the newest tables.
 
 It is never taken over from another program, never made where one should have been, and copied before every migration.
+
+Only this module opens a database, and only through SQLite. POSIX drops every lock a process holds on a file as soon as
+that process closes any handle to it, so one `open(file)` beside a live connection would let another process take itself
+for the last user and delete the log this one goes on writing to.
 """
 
 from __future__ import annotations
 
 import os
 import sqlite3
-from contextlib import closing, suppress
+from collections.abc import Iterator
+from contextlib import closing, contextmanager, suppress
 from itertools import count
 from pathlib import Path
 from typing import Any
@@ -20,12 +25,15 @@ from sqlalchemy import Engine, create_engine, event
 from sqlalchemy.exc import DBAPIError
 
 from . import trouble
+from .replacing import is_half_replaced, put_logs_aside
 from .trouble import trouble_of, trouble_of_os
 
 APPLICATION_ID = 0x4E61436F
 """In the file's header: whose it is."""
 OWNER_ONLY = 0o600
 _HEADER = b"SQLite format 3\0"
+_SMALLEST = 512
+"""The smallest page SQLite writes [bytes]: a shorter file is no database, and nothing can have it open as one."""
 _TABLES = {"job", "document", "revision", "alembic_version"}
 """What every version had."""
 
@@ -38,7 +46,10 @@ def open_database(file: Path) -> Engine:
     """
     try:
         file.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
+        if is_half_replaced(file):
+            raise trouble.being_replaced(file)
         if not file.exists():
+            put_logs_aside(file)  # SQLite would play an old log into the new database
             _begin(file)
         version = look_at(file)
         with suppress(PermissionError):
@@ -56,22 +67,16 @@ def open_database(file: Path) -> Engine:
 
 
 def look_at(file: Path) -> str:
-    """The version of a database that is there, after a look whether it is one of ours and whole.
+    """Return the version of a database that is there, once it is known to be whole and one of ours.
 
     Raises:
         Trouble: it is empty, damaged, another program's, or of a newer version.
         OSError: it cannot be read.
     """
-    with file.open("rb") as opened:
-        start = opened.read(len(_HEADER))
-    if not start:
-        raise trouble.empty(file)
-    if start != _HEADER[: len(start)]:
-        raise trouble.foreign(file)
-    if len(start) < len(_HEADER):
-        raise trouble.damaged(file, "it is cut short")
+    if file.stat().st_size < _SMALLEST:
+        raise _too_short(file)
     try:
-        with closing(sqlite3.connect(_address(file), uri=True, timeout=10)) as on:
+        with connected(file) as on:
             application = on.execute("PRAGMA application_id").fetchone()[0]
             tables = {row[0] for row in on.execute("select name from sqlite_master where type = 'table'")}
             if application not in (0, APPLICATION_ID) or not tables >= _TABLES:
@@ -82,9 +87,39 @@ def look_at(file: Path) -> str:
             version = str((on.execute("select version_num from alembic_version").fetchone() or ("",))[0])
     except sqlite3.Error as wrong:
         raise trouble_of(wrong, file) from wrong
+    except UnicodeDecodeError as wrong:  # a scratched schema, which the driver cannot even quote
+        raise trouble.damaged(file, "its text cannot be read") from wrong
     if version not in {script.revision for script in _scripts().walk_revisions()}:
         raise trouble.newer(file)
     return version
+
+
+def _too_short(file: Path) -> trouble.Trouble:
+    """Say what is wrong with a file too short to be a database."""
+    start = file.read_bytes()[: len(_HEADER)]
+    if not start:
+        return trouble.empty(file)
+    return trouble.damaged(file, "it is cut short") if _HEADER.startswith(start) else trouble.foreign(file)
+
+
+@contextmanager
+def connected(file: Path) -> Iterator[sqlite3.Connection]:
+    """Open a database that is there for a short look at it, apart from any engine."""
+    with closing(sqlite3.connect(_address(file), uri=True, timeout=10)) as on:
+        yield on
+
+
+def check_whole(file: Path) -> str:
+    """Return what SQLite finds wrong in a database, in its own words; "" where it is whole.
+
+    Every page is read and every index is held against its table.
+
+    Raises:
+        sqlite3.Error: it cannot be read at all.
+    """
+    with connected(file) as on:
+        found = str(on.execute("PRAGMA integrity_check(1)").fetchone()[0])
+    return "" if found == "ok" else found
 
 
 def newest_version() -> str:
@@ -93,7 +128,7 @@ def newest_version() -> str:
 
 
 def copy_to(file: Path, to: Path) -> None:
-    """A whole copy of a database in one file, while others go on using it; none is left where it fails.
+    """Copy a database whole into one new file, while others go on using it; leave none where it fails.
 
     Raises:
         sqlite3.Error: it cannot be copied, for want of room say.
@@ -101,11 +136,10 @@ def copy_to(file: Path, to: Path) -> None:
     """
     os.close(os.open(to, os.O_CREAT | os.O_EXCL | os.O_WRONLY, OWNER_ONLY))
     try:
-        with closing(sqlite3.connect(_address(file), uri=True, timeout=10)) as on:
+        with connected(file) as on:
             on.execute("VACUUM INTO ?", (str(to),))
-        with closing(sqlite3.connect(_address(to), uri=True)) as copy:
-            if copy.execute("PRAGMA quick_check(1)").fetchone()[0] != "ok":
-                raise sqlite3.DatabaseError("the copy is not whole")
+        if wrong := check_whole(to):
+            raise sqlite3.DatabaseError(f"the copy is not whole: {wrong}")
     except BaseException:
         to.unlink(missing_ok=True)
         raise

@@ -1,20 +1,30 @@
-"""Who uses a database: servers hold it together, what replaces it holds it alone. Released when the process ends."""
+"""Who uses a database: servers and commands hold it together, what replaces it holds it alone.
+
+A hold is released when its process ends, however it ends. Whoever holds a database first after a process was killed
+clears up after it: a half-done replacement is finished or undone, and half-made files are removed.
+"""
 
 from __future__ import annotations
 
 import fcntl
 import os
+import time
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
 from .database import OWNER_ONLY
-from .trouble import Trouble, trouble_of_os
+from .replacing import finish_replacing
+from .scratch import sweep
+from .trouble import Trouble, being_replaced, trouble_of_os
+
+_PATIENCE = 1.0
+"""How long to wait for a hold that is about to be released [s]: clearing up takes no longer."""
 
 
 @contextmanager
 def held(file: Path, alone: bool = False) -> Iterator[None]:
-    """Holds a database while something is done with it.
+    """Hold a database while something is done with it.
 
     Args:
         file: the database.
@@ -29,11 +39,29 @@ def held(file: Path, alone: bool = False) -> Iterator[None]:
     except OSError as wrong:
         raise trouble_of_os(wrong, file) from wrong
     try:
-        try:
-            fcntl.flock(number, (fcntl.LOCK_EX if alone else fcntl.LOCK_SH) | fcntl.LOCK_NB)
-        except BlockingIOError as wrong:
-            so = f"Nail Count is running on {file}." if alone else f"{file} is being replaced just now."
-            raise Trouble("In use", so, "Nothing was changed.", "Stop it first, and do this again.") from wrong
+        if _locked(number, fcntl.LOCK_EX, _PATIENCE if alone else 0):
+            finish_replacing(file)
+            sweep(file.parent)
+        elif alone:
+            so = f"Nail Count is running on {file}."
+            raise Trouble("In use", so, "Nothing was changed.", "Stop it first, and do this again.")
+        if not alone and not _locked(number, fcntl.LOCK_SH, _PATIENCE):
+            raise being_replaced(file)
         yield
     finally:
         os.close(number)
+
+
+def _locked(number: int, how: int, patience: float) -> bool:
+    """Take a lock, or say after a while that it cannot be had."""
+    until = time.monotonic() + patience
+    while True:
+        try:
+            fcntl.flock(number, how | fcntl.LOCK_NB)
+        except BlockingIOError:
+            if time.monotonic() >= until:
+                return False
+            time.sleep(0.02)
+        else:
+            return True
+

@@ -50,6 +50,7 @@ class Session:
             )
         found = self.file.stat()
         self._place = found.st_dev, found.st_ino
+        self._log = self.file.with_name(f"{self.file.name}-wal")
 
     def close(self) -> None:
         """Leaves one whole file, and is done."""
@@ -67,7 +68,9 @@ class Session:
         try:
             self._see_it_is_there()
             with self._engine.begin() as on:
+                self._see_it_is_there(and_its_log=True)
                 yield on
+                self._see_it_is_there(and_its_log=True)
         except IntegrityError as wrong:
             raise EditConflict from wrong
         except BaseException:
@@ -129,10 +132,28 @@ class Session:
             assert raw is not None
             raw.execute("PRAGMA wal_checkpoint(TRUNCATE)")
 
-    def _see_it_is_there(self) -> None:
-        """What is written to a file that was moved or removed is lost: it is refused instead."""
+    def copy_to(self, to: Path) -> None:
+        """Copy everything into one new file, whole, while others go on.
+
+        Raises:
+            sqlite3.Error: it cannot be copied, for want of room say.
+        """
+        with self._readers.connect() as on:
+            on.rollback()
+            raw = on.connection.dbapi_connection
+            assert raw is not None
+            raw.execute("VACUUM INTO ?", (str(to),))
+
+    def _see_it_is_there(self, and_its_log: bool = False) -> None:
+        """Refuse to write to a file that was moved or removed, where it would be lost.
+
+        Args:
+            and_its_log: whether a connection has begun to write, from when on the log must be there too.
+        """
         try:
             found = self.file.stat()
+            if and_its_log:
+                self._log.stat()
         except OSError as wrong:
             raise gone(self.file) from wrong
         if (found.st_dev, found.st_ino) != self._place:

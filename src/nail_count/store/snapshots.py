@@ -236,6 +236,17 @@ class LeftToSee:
 
 
 @dataclass(frozen=True, slots=True)
+class KeptCode:
+    """That the setup code of a device is kept; never the code."""
+
+    device: str
+    came: int
+    """The revision of the box that the device came with."""
+    is_here: bool
+    """Whether the device is still in the box."""
+
+
+@dataclass(frozen=True, slots=True)
 class Step:
     """A line of a box's history."""
 

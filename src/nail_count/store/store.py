@@ -60,6 +60,10 @@ class Store(KeptRead):
         """Where everything is kept."""
         return self._session.file
 
+    def copy_to(self, to: Path) -> None:
+        """Copy everything into one new file, whole, while others go on. Raises sqlite3.Error."""
+        self._session.copy_to(to)
+
     # acts
 
     def act(self, job: str, edit: Edit, seen: Seen = NOTHING_SEEN, token: str = "", mend: bool = False) -> Done:

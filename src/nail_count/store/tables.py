@@ -156,6 +156,8 @@ class SetupCodeRow(Base):
     job_id: Mapped[int] = mapped_column(ForeignKey("job.id"), primary_key=True)
     box: Mapped[str] = mapped_column(String(60), primary_key=True)
     device: Mapped[str] = mapped_column(String(12), primary_key=True)
+    came: Mapped[int] = mapped_column(primary_key=True)
+    """The revision of the box that the device came with: another device may have its id later."""
     code: Mapped[str] = mapped_column(String(200))
     at: Mapped[datetime]
 

@@ -22,6 +22,10 @@ class Trouble(Exception):
         self.sentence = str(self)
 
 
+class ReadOnly(Trouble):
+    """It may be read, not written."""
+
+
 def full(where: str = "the disk jobs are kept on") -> Trouble:
     """No room."""
     do = "Make room there and do it again."
@@ -30,8 +34,11 @@ def full(where: str = "the disk jobs are kept on") -> Trouble:
 
 def read_only(file: Path | str) -> Trouble:
     """May be read, not written."""
-    do = "Give this user the right to write the folder and the file, or name another folder with --data."
-    return Trouble("May not be written", f"{file} may be read but not written.", SAFE, do)
+    do = (
+        "Give this user the right to write the folder and the file. Or take a backup, restore it into a folder you "
+        "can write, and name that one with --data."
+    )
+    return ReadOnly("May not be written", f"{file} may be read but not written.", SAFE, do)
 
 
 def locked(file: Path | str) -> Trouble:
@@ -40,9 +47,14 @@ def locked(file: Path | str) -> Trouble:
     return Trouble("In use", f"Another program holds {file} and does not let go.", SAFE, do)
 
 
+def being_replaced(file: Path | str) -> Trouble:
+    """Another program puts a backup in its place, or was killed while it did; the next start that holds it mends that."""
+    return Trouble("In use", f"{file} is being replaced just now.", "Nothing was changed.", "Do this again in a moment.")
+
+
 def gone(file: Path | str) -> Trouble:
     """Moved or removed while the program ran."""
-    safe = "What was being done was not saved. What this page still shows can be taken out as a job file or a backup."
+    safe = "What was being done was not saved."
     do = "Put the file back where it was, or restore a backup, and start Nail Count again."
     return Trouble("Gone", f"{file} is no longer where it was.", safe, do)
 
@@ -103,7 +115,7 @@ _MEANS: dict[int, Callable[[Path | str], Trouble]] = {
     sqlite3.SQLITE_BUSY: locked,
     sqlite3.SQLITE_LOCKED: locked,
     sqlite3.SQLITE_NOTADB: foreign,
-    sqlite3.SQLITE_CANTOPEN: gone,
+    sqlite3.SQLITE_CANTOPEN: lambda file: read_only(file) if _is_there(Path(file)) else gone(file),
 }
 
 
@@ -122,7 +134,7 @@ def trouble_of_os(wrong: OSError, file: Path) -> Trouble:
 
 def _is_there(file: Path) -> bool:
     try:
-        return file.exists()
+        return file.is_file()
     except OSError:
         return False
 

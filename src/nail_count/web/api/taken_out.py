@@ -5,8 +5,7 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 from fastapi import APIRouter, Query
-from starlette.background import BackgroundTask
-from starlette.responses import FileResponse, Response
+from starlette.responses import Response
 
 from ...drawing.of_job import BoxDrawing, box_drawing, drawings_in
 from ...files.picture import PictureForm, picture
@@ -18,6 +17,7 @@ from ...trade.plan.records.paper import PaperKind
 from ...trade.rules.check import fitting_job
 from ..beside import beside
 from ..deps import TheStore
+from ..downloads import download
 from .common import Key, content
 
 router = APIRouter(tags=["files"])
@@ -27,8 +27,7 @@ _XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 @router.get("/jobs/{job}/archive", response_class=Response, responses=content("application/zip"))
 async def archive(store: TheStore, job: Key) -> Response:
     """The job with its history and pictures, in one file."""
-    file = await beside(store.archives.file, job)
-    return FileResponse(file, media_type="application/zip", background=BackgroundTask(file.unlink))
+    return download(await beside(store.archives.file, job), f"{job}.archive")
 
 
 @router.get("/jobs/{job}/spreadsheet", response_class=Response, responses=content(_XLSX))

@@ -5,19 +5,15 @@ from __future__ import annotations
 from datetime import UTC, datetime
 from functools import lru_cache
 from importlib.resources import files
-from pathlib import Path
-from shutil import rmtree
-from tempfile import mkdtemp
 from typing import IO
 
 from fastapi import APIRouter
-from starlette.background import BackgroundTask
 from starlette.requests import Request
-from starlette.responses import FileResponse, RedirectResponse, Response
+from starlette.responses import RedirectResponse, Response
 
 from ....files.archive import BEGINS, BadArchive, opened_archive
 from ....files.job_json import MOST_BYTES, BadFile, read_job
-from ....store.backup import back_up
+from ....store.backup import backup_file
 from ....trade.edits.documents import Documents, JobAtHand
 from ....trade.edits.house.boxes import StartBox
 from ....trade.model.datasheet import Datasheet
@@ -27,7 +23,9 @@ from ....trade.rules.fit.box import DoesNotFit, fit
 from ... import urls
 from ...beside import beside
 from ...deps import Form, TheStore, sent_file, uploaded
+from ...downloads import download
 from ...form_errors import NO_ERRORS, FormErrors
+from ...security import from_here
 from ...templating import THEMES, render
 
 router = APIRouter(include_in_schema=False)
@@ -106,22 +104,12 @@ async def bring_in(request: Request, store: TheStore) -> Response:
 
 
 @router.post("/backup")
-async def take_backup(store: TheStore) -> Response:
-    """Everything kept here as one archive, made while others work."""
-
-    def take() -> Path:
-        folder = Path(mkdtemp(prefix=".backup-", dir=store.file.parent))
-        try:
-            back_up(store.file, folder / "archive")
-        except BaseException:
-            rmtree(folder)
-            raise
-        return folder
-
-    folder = await beside(take)
-    name = f"nail-count-{datetime.now(UTC).strftime('%Y-%m-%d')}.backup"
-    away = BackgroundTask(rmtree, folder)
-    return FileResponse(folder / "archive", media_type="application/zip", filename=name, background=away)
+async def take_backup(request: Request, store: TheStore) -> Response:
+    """Send everything kept here as one archive, made while others work. Only on this machine: it holds setup codes."""
+    if not from_here(request):
+        raise Rejected("take the backup on the computer Nail Count runs on, because a backup holds every setup code")
+    file = await beside(backup_file, store.copy_to, store.file.parent)
+    return download(file, f"nail-count-{datetime.now(UTC).strftime('%Y-%m-%d')}.backup")
 
 
 @router.post("/theme")
@@ -163,4 +151,5 @@ def _board(
         errors=errors,
         problems=problems or [],
         file=file,
+        from_here=from_here(request),
     )

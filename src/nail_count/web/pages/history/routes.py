@@ -66,7 +66,8 @@ def say_contents(request: Request, store: TheStore, form: TheAct, job: str, box:
 @router.post("/code")
 def delete_code(store: TheStore, form: TheAct, job: str, box: str) -> Response:
     """A setup code deleted for good."""
-    store.delete_code(job, box, form.fields.get("device", ""))
+    came = form.fields.get("came", "")
+    store.delete_code(job, box, form.fields.get("device", ""), whole_number(came) if came else None)
     return RedirectResponse(urls.box(job, box, "history"), 303)
 
 
@@ -123,6 +124,6 @@ def _history(
         changed=changed,
         stages=_stages(now.box, sheets),
         ticks=store.ticks(job, box),
-        codes=sorted(store.codes(job, box)),
+        codes=store.kept_codes(job, box),
         notice=notice,
     )

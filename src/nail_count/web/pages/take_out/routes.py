@@ -6,9 +6,8 @@ from typing import Any
 from urllib.parse import quote
 
 from fastapi import APIRouter
-from starlette.background import BackgroundTask
 from starlette.requests import Request
-from starlette.responses import FileResponse, Response
+from starlette.responses import Response
 
 from ....drawing.ink import Ink
 from ....drawing.of_job import BOX_DRAWING_NAMES, BoxDrawing, box_drawing, day_drawings, drawings_in, floor_maps
@@ -19,6 +18,7 @@ from ....store.snapshots import NotFound
 from ....trade.rules.check import fitting_job
 from ...beside import beside
 from ...deps import TheStore
+from ...downloads import download
 from ...paging import paged
 from ...templating import render
 
@@ -43,9 +43,7 @@ def show(request: Request, store: TheStore, job: str, start: int = 0) -> Respons
 async def archive(store: TheStore, job: str) -> Response:
     """The job with its history and pictures, in one file."""
 
-    file = await beside(store.archives.file, job)
-    away = BackgroundTask(file.unlink)
-    return FileResponse(file, media_type="application/zip", filename=f"{job}.archive", background=away)
+    return download(await beside(store.archives.file, job), f"{job}.archive")
 
 
 @router.get("/spreadsheet")
