@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import subprocess
 from collections.abc import Mapping
 from datetime import datetime
+from pathlib import Path
 from typing import Any
 
 from hypothesis import strategies as st
@@ -92,6 +94,11 @@ def on(gang: int, sheet: Datasheet = SWITCH, gauge: int | Gauge | None = None, *
     """A device in a gang."""
     numbered = [{"id": f"l{gang}{number}", **load} for number, load in enumerate(loads)]
     return Device.model_validate({"id": f"d{gang}", "gang": gang, "sheet": sheet.id, "gauge": gauge, "loads": numbered})
+
+
+def on_disk(database: Path) -> bytes:
+    """Everything in the files of a database, read by another program: this one must not open them beside SQLite."""
+    return subprocess.check_output(["cat", *sorted(database.parent.glob(f"{database.name}*"))])
 
 
 @st.composite

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-import subprocess
 import threading
 from importlib.resources import files
 from pathlib import Path
@@ -26,6 +25,7 @@ from nail_count.trade.quick_entry.parse import EnterLine
 from nail_count.trade.rules.fit.box import DoesNotFit
 from nail_count.web.app import make_app
 from tests.store import acting
+from tests.support import on_disk
 
 HOUSE = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())
 BOX = "kitchen-bench"
@@ -298,8 +298,7 @@ def test_setup_codes_are_kept_apart_and_deleted_for_good(store: Store, client: T
     assert answer.status_code == 200 and store.codes("house", BOX) == {}
     with pytest.raises(NotFound):
         store.delete_code("house", BOX, device)
-    kept = subprocess.check_output(["cat", *store.file.parent.glob("kept.sqlite3*")])
-    assert b"K9042C00KA" not in kept, "expected nothing of it left in the file or beside it"
+    assert b"K9042C00KA" not in on_disk(store.file), "expected nothing of it left in the file or beside it"
 
 
 def test_what_was_seen_is_checked_once_for_every_kind_of_document(store: Store) -> None:

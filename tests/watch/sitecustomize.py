@@ -6,6 +6,7 @@ program they start loads it at its start, because this folder is on its PYTHONPA
 
 import os
 import sys
+from pathlib import Path
 
 
 class SecondOpener(RuntimeError):
@@ -22,13 +23,13 @@ def _watch(event: str, args: tuple[object, ...]) -> None:
 
 def _is_open_here(path: str) -> bool:
     try:
-        wanted = os.stat(path)
+        wanted = Path(path).stat()
     except OSError:
         return False
-    for number in os.listdir("/proc/self/fd"):
+    for handle in Path("/proc/self/fd").iterdir():
         try:
-            found = os.stat(int(number))
-        except (OSError, ValueError):
+            found = handle.stat()
+        except OSError:
             continue
         if (found.st_dev, found.st_ino) == (wanted.st_dev, wanted.st_ino):
             return True

@@ -30,6 +30,7 @@ from nail_count.trade.edits.registry import EDITS
 from nail_count.trade.model.errors import Rejected
 from nail_count.web.app import make_app
 from tests.said import any_said, of_box
+from tests.support import on_disk
 from tests.test_whole import LONGER
 
 HERE, ELSEWHERE = ("127.0.0.1", 50000), ("192.0.2.9", 50000)
@@ -89,7 +90,7 @@ def test_every_route_refuses_every_token_that_is_not_good(client: TestClient, tm
                 assert answer.headers["www-authenticate"] == "Bearer"
         let_in = far.request(method, path, headers={"authorization": f"Bearer {good}"})
         assert let_in.status_code not in (401, 403, 500), (method, path, let_in.text)
-    assert withdrawn not in (tmp_path / "kept.sqlite3").read_bytes().decode("latin-1")
+    assert withdrawn not in on_disk(tmp_path / "kept.sqlite3").decode("latin-1")
 
 
 def test_tokens_are_made_here_only_shown_once_and_withdrawn_anywhere(client: TestClient) -> None:

@@ -22,6 +22,7 @@ from nail_count.trade.model.tick import Step, Tick
 from nail_count.trade.wiring.simulate.hub import CASES
 from nail_count.web.app import make_app
 from tests.store import acting
+from tests.support import on_disk
 
 HOUSE = "/jobs/schoolhouse"
 DOOR = f"{HOUSE}/boxes/front-door"
@@ -164,8 +165,7 @@ def test_a_setup_code_is_shown_on_demand_and_stands_nowhere_else(client: TestCli
     assert client.app.state.store.codes("schoolhouse", "front-door") == {"d1": CODE}  # type: ignore[attr-defined]
     client.post(f"{DOOR}/history/code", data={"device": "d1"})
     assert client.app.state.store.codes("schoolhouse", "front-door") == {}  # type: ignore[attr-defined]
-    every = b"".join(one.read_bytes() for one in tmp_path.glob("kept.sqlite3*"))
-    assert CODE.encode() not in every, "deleted for good"
+    assert CODE.encode() not in on_disk(kept), "deleted for good"
 
 
 def test_a_tab_left_open_loses_no_tick_and_ticks_nothing_else(client: TestClient) -> None:

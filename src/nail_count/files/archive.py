@@ -16,11 +16,11 @@ from pathlib import Path
 from typing import IO, Annotated, Literal
 from zipfile import ZIP_DEFLATED, ZIP_STORED, BadZipFile, ZipFile, ZipInfo
 
-from pydantic import Field, TypeAdapter, ValidationError
+from pydantic import AfterValidator, Field, TypeAdapter, ValidationError
 
 from ..trade.model.errors import problems_of
 from ..trade.model.job import Job
-from ..trade.model.thing import Thing
+from ..trade.model.thing import Thing, in_reach
 from .job_json import MOST_BYTES, BadFile, read_job, write_job
 
 MANIFEST, JOB, HISTORY = "manifest.json", "job.json", "history.jsonl"
@@ -58,11 +58,16 @@ class Manifest(Thing):
     files: dict[str, Content]
 
 
+At = Annotated[datetime, AfterValidator(in_reach)]
+Number = Annotated[int, Field(ge=1, le=2**53)]
+"""Which change or state, from 1; more than any job has, and no more than a database takes."""
+
+
 class Started(Thing):
     """When a job was begun."""
 
     kind: Literal["started"] = "started"
-    at: datetime
+    at: At
 
 
 class ChangeLine(Thing):
@@ -70,9 +75,9 @@ class ChangeLine(Thing):
 
     kind: Literal["change"] = "change"
     sentence: Annotated[str, Field(max_length=4000)]
-    at: datetime
+    at: At
     by: Annotated[str, Field(max_length=60)] = ""
-    undoes: Annotated[int, Field(ge=1)] | None = None
+    undoes: Number | None = None
     """The act it takes back, or brings back."""
 
 
@@ -82,9 +87,9 @@ class DocumentLine(Thing):
     kind: Literal["document"] = "document"
     what: Literal["head", "sheet", "box", "run"]
     key: Annotated[str, Field(min_length=1, max_length=60)]
-    place: int
-    removed: datetime | None = None
-    used: datetime | None = None
+    place: Annotated[int, Field(ge=0, le=2**53)]
+    removed: At | None = None
+    used: At | None = None
     """Of a sheet: when a device of it was last put into a box."""
 
 
@@ -95,10 +100,10 @@ class RevisionLine(Thing):
     body: str
     """As it is kept, to the letter."""
     format: Literal[1, 2]
-    change: Annotated[int, Field(ge=1)]
-    back: Annotated[int, Field(ge=1)] | None = None
-    forth: Annotated[int, Field(ge=1)] | None = None
-    source: Annotated[int, Field(ge=1)]
+    change: Number
+    back: Number | None = None
+    forth: Number | None = None
+    source: Number
 
 
 HistoryLine = Started | ChangeLine | DocumentLine | RevisionLine

@@ -7,7 +7,7 @@ from hashlib import sha256
 from io import BytesIO
 from warnings import catch_warnings, simplefilter
 
-from PIL import Image, ImageOps, UnidentifiedImageError
+from PIL import ExifTags, Image, UnidentifiedImageError
 
 from ..trade.model.errors import Rejected
 
@@ -65,7 +65,7 @@ def take_in(content: bytes) -> TakenIn:
                     raise Rejected(f"expected a picture of at most {MOST_PIXELS // 1_000_000} megapixels", "photo")
                 opened.draft("RGB", (LONGEST, LONGEST))
                 opened.load()
-                upright = _flat(ImageOps.exif_transpose(opened))
+                upright = _flat(_turned(opened))
     except Rejected:
         raise
     except UnidentifiedImageError as wrong:
@@ -80,7 +80,10 @@ def take_in(content: bytes) -> TakenIn:
 
 
 def taken_in_before(id: str, body: bytes) -> TakenIn:
-    """A picture that was taken in once, from an archive: kept to the letter.
+    """Return a picture that was taken in once, from an archive: kept to the letter, if it is the picture alone.
+
+    Where something stands beside the picture, a comment say or what follows its end, it is left out, and the picture
+    gets an id of its own.
 
     Args:
         id: what it was kept as.
@@ -96,11 +99,71 @@ def taken_in_before(id: str, body: bytes) -> TakenIn:
         width, height = opened.size
         if opened.format != "JPEG" or max(width, height) > LONGEST or opened.getexif():
             raise _refused("this file is none that was taken in before")
-    return TakenIn(id, body, again.small, width, height)
+    bare = _picture_alone(body)
+    return TakenIn(id if bare == body else sha256(bare).hexdigest()[:32], bare, again.small, width, height)
+
+
+_APP0, _LAST_APP, _COMMENT, _SCAN, _END = 0xE0, 0xEF, 0xFE, 0xDA, 0xD9
+"""Markers of JPEG (ITU-T T.81, table B.1): application data, comments, the start of a scan, the end of the picture."""
+
+
+def _picture_alone(body: bytes) -> bytes:
+    """Return a JPEG without comments, application data other than JFIF's, and whatever follows its end.
+
+    Raises:
+        Rejected: it is not built as a JPEG is.
+    """
+    kept, at = [body[:2]], 2
+    while at + 4 <= len(body) and body[at] == 0xFF:
+        marker = body[at + 1]
+        if marker == _END:
+            break
+        end = at + 2 + int.from_bytes(body[at + 2 : at + 4], "big")
+        if marker == _SCAN:
+            end = _scan_end(body, end)
+        beside = marker == _COMMENT or _APP0 < marker <= _LAST_APP
+        if not beside:
+            kept.append(body[at:end])
+        at = end
+    if body[at : at + 2] != bytes((0xFF, _END)):
+        raise _refused("this file breaks off")
+    return b"".join((*kept, bytes((0xFF, _END))))
+
+
+def _scan_end(body: bytes, at: int) -> int:
+    """Where the data of a scan ends: at the next marker that is neither a stuffed byte nor a restart."""
+    while (at := body.find(b"\xff", at)) >= 0:
+        following = body[at + 1] if at + 1 < len(body) else _END
+        if following != 0 and not 0xD0 <= following <= 0xD7:
+            return at
+        at += 2
+    return len(body)
 
 
 def _refused(what: str) -> Rejected:
     return Rejected(f"expected a picture as JPEG, PNG or WebP; {what}", "photo")
+
+
+_TURNS = {
+    2: Image.Transpose.FLIP_LEFT_RIGHT,
+    3: Image.Transpose.ROTATE_180,
+    4: Image.Transpose.FLIP_TOP_BOTTOM,
+    5: Image.Transpose.TRANSPOSE,
+    6: Image.Transpose.ROTATE_270,
+    7: Image.Transpose.TRANSVERSE,
+    8: Image.Transpose.ROTATE_90,
+}
+"""What each orientation of EXIF (tag 0x0112) takes to be upright; 1 is upright already."""
+
+
+def _turned(image: Image.Image) -> Image.Image:
+    """Turn a picture upright, as far as what the camera wrote beside it can be read."""
+    try:
+        orientation = image.getexif().get(ExifTags.Base.Orientation)
+    except Exception:  # a camera's notes may be broken in any way; the picture itself is whole
+        return image
+    turn = _TURNS.get(orientation) if isinstance(orientation, int) else None
+    return image if turn is None else image.transpose(turn)
 
 
 def _flat(image: Image.Image) -> Image.Image:

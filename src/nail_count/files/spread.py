@@ -73,14 +73,16 @@ def read_spread(text: str) -> Spread:
     >>> read_spread("name;volume\\nBench;20,3\\n").how
     '2 rows, 2 columns, parted by semicolons, decimal comma'
     """
+    if len(text) > MOST_BYTES:
+        raise BadFile.because(f"choose a table of at most {MOST_BYTES // 1000} kB: one of a whole house is smaller")
     lines = [line for line in text.splitlines() if line.strip()]
     if not lines:
         raise BadFile.because("expected a table; there is nothing in it")
-    separator = max(_SEPARATORS, key=lambda one: (_steady(lines[:20], one), one == ","))
     try:
+        separator = max(_SEPARATORS, key=lambda one: (_steady(lines[:20], one), one == ","))
         read = list(csv.reader(StringIO(text, newline=""), delimiter=separator, strict=False))
     except csv.Error as wrong:
-        raise BadFile.because(f"expected a table as CSV: {wrong}") from wrong
+        raise BadFile.because(f"save the table as CSV; this one has a cell that can't be read: {wrong}") from wrong
     rows = [[cell.strip() for cell in row] for row in read if any(cell.strip() for cell in row)]
     width = max((len(row) for row in rows), default=0)
     if not rows or width > MOST_COLUMNS:

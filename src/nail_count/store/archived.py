@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from datetime import UTC, datetime
 from typing import IO
 
 from pydantic import ValidationError
-from sqlalchemy import Connection, insert, select, update
+from sqlalchemy import Connection, select
 
 from ..files.archive import (
     Archive,
@@ -25,17 +25,14 @@ from ..trade.model.box import Box
 from ..trade.model.datasheet import Datasheet
 from ..trade.model.errors import Rejected, problems_of
 from ..trade.model.job import Job
-from ..trade.model.keys import free_key, slug
-from ..trade.model.thing import Thing
 from . import photos, revisions, ticks
 from .bodies import read_any
-from .index import put_index
+from .incoming import Incoming, IncomingDocument, put
 from .revisions import GONE, Found, Revision
 from .scratch import scratch
 from .session import Session
-from .snapshots import JobSnapshot
+from .snapshots import CannotBeRead, JobSnapshot
 from .sources import KeptDocuments, boxes_of
-from .summaries import put_summary
 from .tables import ChangeRow, DocumentRow, JobRow, RevisionRow
 
 _D, _R, _C = DocumentRow, RevisionRow, ChangeRow
@@ -82,15 +79,17 @@ class Archives:
         Raises:
             BadArchive: something in it is not as it should be; the job was not kept then.
         """
-        # Pictures first, one by one: they take long to look at, and others write meanwhile. One without a job harms
-        # nobody; a job without its pictures would have lost them.
+        # Photos first, one by one: they take long to look at, and others write meanwhile. One without a job harms
+        # nobody; a job without its photos would have lost them.
+        renamed: dict[str, str] = {}
         for done, id in enumerate(archive.photo_ids, 1):
             photo = read_photo(archive, id)
+            if photo.id != id:
+                renamed[id] = photo.id
             with self._session.writing() as on:
                 photos.add(on, photo)
             told(done, len(archive.photo_ids))
-        with self._session.writing() as on:
-            return put_in(self._session, on, archive)
+        return put(self._session, incoming_of(archive, renamed))
 
 
 def history_of(on: Connection, job: JobSnapshot) -> Iterator[HistoryLine]:
@@ -135,47 +134,56 @@ def read_photo(archive: Archive, id: str) -> TakenIn:
         raise BadArchive(f"photos/{id}.jpg: {wrong.sentence}") from wrong
 
 
-def put_in(session: Session, on: Connection, archive: Archive) -> str:
-    """Puts the job of an archive in as another job, but for its pictures; its key.
+def incoming_of(archive: Archive, renamed: Mapping[str, str]) -> Incoming:
+    """Work out the job of an archive, but for its photos.
+
+    Args:
+        archive: that is open.
+        renamed: photos that are kept under another id, because something beside the picture was left out.
 
     Raises:
-        BadArchive: something in it is not as it should be; nothing of it may be kept then.
+        BadArchive: something in it is not as it should be.
     """
     job = archive.job()
-    key = free_key(slug(job.name) or "job", set(on.scalars(select(JobRow.key))))
     try:
-        row = _History(on, key, job.name).put(archive.history())
-        for tick in job.ticks:
-            ticks.keep(on, row, tick)
-        at = session.job(on, key)
-        _put_lists(on, at)
+        incoming = _History(job, renamed).read(archive.history())
+        if incoming.whole() != _with_photos(job, renamed):
+            raise BadArchive("expected a history that ends in the job beside it; it ends in another")
     except ValidationError as wrong:
         raise BadArchive(f"expected documents as they are kept: {problems_of(wrong)[0].sentence}") from wrong
-    if _whole(on, at, job) != job:
-        raise BadArchive("expected a history that ends in the job beside it; it ends in another")
-    return key
+    except CannotBeRead as wrong:
+        raise BadArchive(f"expected documents as they are kept; one is no {wrong}") from wrong
+    incoming.summaries = incoming.listed()
+    return incoming
+
+
+def _with_photos(job: Job, renamed: Mapping[str, str]) -> Job:
+    return Job.model_validate_json(_renamed(job.model_dump_json(), renamed)) if renamed else job
+
+
+def _renamed(text: str, renamed: Mapping[str, str]) -> str:
+    """Text with the ids of photos as they are kept here: an id is 32 figures that nothing else consists of."""
+    for old, new in renamed.items():
+        text = text.replace(old, new)
+    return text
 
 
 class _History:
     """A history on its way in: each line is held against those before it."""
 
-    def __init__(self, on: Connection, key: str, name: str) -> None:
-        self.on = on
-        self.key, self.name = key, name
-        self.job = 0
-        self.changes: list[int] = []
-        self.undoes: dict[int, int] = {}
-        self.which: DocumentId | None = None
-        self.row = 0
-        self.states: list[RevisionLine] = []
+    def __init__(self, job: Job, renamed: Mapping[str, str]) -> None:
+        self.renamed = renamed
+        self.incoming = Incoming(job.name, revisions.now(), [], [], job.ticks)
+        self.started = False
         self.known: set[DocumentId] = set()
 
-    def put(self, lines: Iterator[HistoryLine]) -> int:
-        """All of it; the row of the job. Raises BadArchive, ValidationError."""
+    def read(self, lines: Iterable[HistoryLine]) -> Incoming:
+        """All of it. Raises BadArchive, CannotBeRead."""
         for line in lines:
             match line:
                 case Started():
-                    self._start(line)
+                    _hold(not self.started, "a history that begins once")
+                    self.started, self.incoming.made = True, _plain(line.at)
                 case ChangeLine():
                     self._change(line)
                 case DocumentLine():
@@ -185,79 +193,53 @@ class _History:
         self._end_document()
         if HEAD not in self.known:
             raise BadArchive("expected a history with the head of a job in it")
-        for change, taken_back in self.undoes.items():
-            _hold(taken_back <= len(self.changes), "an act that takes back one of its acts")
-            of_change = update(_C).where(_C.id == change)
-            self.on.execute(of_change.values(undoes=self.changes[taken_back - 1]))
-        return self.job
-
-    def _start(self, line: Started) -> None:
-        _hold(not self.job, "a history that begins once")
-        values = {"key": self.key, "name": self.name, "made": _plain(line.at), "cache_version": 1}
-        self.job = revisions.new_id(self.on.execute(insert(JobRow), values))
+        changes = self.incoming.changes
+        for one in changes:
+            _hold((one["undoes"] or 0) <= len(changes), "an act that takes back one of its acts")
+        return self.incoming
 
     def _change(self, line: ChangeLine) -> None:
-        _hold(bool(self.job) and self.which is None, "acts before documents")
-        values = {"job_id": self.job, "sentence": line.sentence, "at": _plain(line.at), "by": line.by}
-        self.changes.append(revisions.new_id(self.on.execute(insert(_C), values)))
-        if line.undoes is not None:
-            self.undoes[self.changes[-1]] = line.undoes
+        _hold(self.started and not self.incoming.documents, "acts before documents")
+        made = {"sentence": line.sentence, "at": _plain(line.at), "by": line.by, "undoes": line.undoes}
+        self.incoming.changes.append(made)
 
     def _document(self, line: DocumentLine) -> None:
         self._end_document()
-        self.which = DocumentId(line.what, line.key)
-        _hold(bool(self.job) and self.which not in self.known, "each document once")
-        self.known.add(self.which)
+        which = DocumentId(line.what, line.key)
+        _hold(self.started and which not in self.known, "each document once")
+        self.known.add(which)
         gone, used = line.removed and _plain(line.removed), line.used and _plain(line.used)
-        values = {"job_id": self.job, "kind": line.what, "key": line.key, "place": line.place, "latest": 1}
-        self.row = revisions.new_id(self.on.execute(insert(_D), {**values, "deleted_at": gone, "used": used}))
+        self.incoming.documents.append(IncomingDocument(which, line.place, [], None, gone, used))
 
     def _revision(self, line: RevisionLine) -> None:
-        _hold(self.which is not None and line.change <= len(self.changes), "revisions of one of its acts each")
-        self.states.append(line)
-        number = len(self.states)
+        known = bool(self.incoming.documents) and line.change <= len(self.incoming.changes)
+        _hold(known, "revisions of one of its acts each")
+        document = self.incoming.documents[-1]
+        body = _renamed(line.body, self.renamed)
+        document.states.append(
+            {
+                "body": body, "format": line.format, "change_id": line.change, "back": line.back,
+                "forth": line.forth, "source_revision": line.source,
+            }
+        )  # fmt: skip
+        number = len(document.states)
         _hold(line.source <= number, "revisions that stem from one before them")
-        state = Revision(
-            self.row, number, line.body, line.format, self.changes[line.change - 1], line.back, line.forth, line.source
-        )
-        self._read(state)  # what undo could lead to must be readable
-        revisions.keep(self.on, state)
+        _hold(body != GONE or document.which.kind == "run", "only runs to be taken out for good")
+        state = Revision(0, number, body, line.format, line.change, line.back, line.forth, line.source)
+        document.latest = read_any(Found(document.which, 0, None, None, state), state)  # undo may lead to any
 
     def _end_document(self) -> None:
-        if self.which is None:
+        if not self.incoming.documents:
             return
-        most = len(self.states)
-        _hold(most > 0, "each document with at least one state")
-        steps = [step for state in self.states for step in (state.back, state.forth) if step is not None]
-        _hold(all(step <= most for step in steps), "steps back and forth that lead to a state")
-        self.on.execute(update(_D).where(_D.id == self.row).values(latest=most))
-        last = self.states[-1]
-        state = Revision(self.row, most, last.body, last.format, 0, last.back, last.forth, last.source)
-        put_index(self.on, self.row, self._read(state))
-        self.states = []
-
-    def _read(self, state: Revision) -> Thing | None:
-        assert self.which is not None
-        _hold(state.body != GONE or self.which.kind == "run", "only runs to be taken out for good")
-        return read_any(Found(self.which, 0, None, None, state), state)
+        states = self.incoming.documents[-1].states
+        _hold(bool(states), "each document with at least one state")
+        steps = [step for state in states for step in (state["back"], state["forth"]) if step is not None]
+        _hold(all(step <= len(states) for step in steps), "steps back and forth that lead to a state")
 
 
 def _hold(is_so: bool, expected: str) -> None:
     if not is_so:
         raise BadArchive(f"expected {expected} in the history of an archive")
-
-
-def _put_lists(on: Connection, job: JobSnapshot) -> None:
-    """What lists show of every box, those removed among them."""
-    for removed in (False, True):
-        for found, box in boxes_of(on, job, removed):
-            put_summary(on, found.row, job.check(box))
-
-
-def _whole(on: Connection, at: JobSnapshot, job: Job) -> Job:
-    here = tuple(box for _, box in boxes_of(on, at))
-    runs = KeptDocuments(on, at).runs()
-    return job.changed(**at.head.shared(), sheets=tuple(at.sheets.values()), boxes=here, runs=runs)
 
 
 def _utc(at: datetime) -> datetime:

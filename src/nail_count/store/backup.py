@@ -223,4 +223,3 @@ def _unpack(archive: Path, to: Path) -> Manifest:
 def _digest(file: Path) -> str:
     with file.open("rb") as opened:
         return file_digest(opened, "sha256").hexdigest()
-

@@ -15,8 +15,8 @@ from ..trade.plan.planned import planned_of
 from ..trade.wiring.simulate.hub import SimulatedHub
 from . import codes, hubs, photos, ticks
 from .bodies import read_box
-from .session import Session
 from .revisions import Found
+from .session import Session
 from .snapshots import JobSnapshot, KeptCode
 from .sources import KeptDocuments
 

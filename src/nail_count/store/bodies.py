@@ -7,14 +7,19 @@ from collections.abc import Callable, Mapping
 from functools import lru_cache
 from typing import Any, TypeVar, cast
 
+from pydantic import ValidationError
+from pydantic_core import PydanticSerializationError
+
 from ..trade.edits.documents import DocumentKind
 from ..trade.model.box import Box
 from ..trade.model.datasheet import Datasheet
+from ..trade.model.errors import Rejected, problems_of
 from ..trade.model.job import JobHead
 from ..trade.model.run import Run
 from ..trade.model.thing import Thing
 from ..trade.upgrades import to_version_2
 from .revisions import FORMAT, GONE, Found, Revision
+from .snapshots import CannotBeRead
 
 T = TypeVar("T", bound=Thing)
 _UPGRADES: Mapping[type[Thing], Callable[[dict[str, Any]], dict[str, Any]]] = {
@@ -36,45 +41,56 @@ def _parsed(kind: type[Thing], body: str) -> Thing:
 
 
 def written(thing: Thing | None) -> str:
-    """A thing as it is kept, read back once: what could not be read again is never written. Raises ValidationError."""
+    """Return a thing as it is kept, read back once: what could not be read again is never written. Raises Rejected."""
     if thing is None:
         return GONE
-    body = thing.model_dump_json(exclude_none=True)
-    _parsed(type(thing), body)
+    try:
+        body = thing.model_dump_json(exclude_none=True)
+        _parsed(type(thing), body)
+    except ValidationError as wrong:
+        raise Rejected.of(problems_of(wrong)) from wrong
+    except PydanticSerializationError as wrong:
+        raise Rejected("enter text in whole characters") from wrong
     return body
 
 
 def parsed(kind: type[T], body: str) -> T:
-    """The thing of this kind that a body of today's format holds. Raises ValidationError."""
-    return cast(T, _parsed(kind, body))
+    """The thing of this kind that a body of today's format holds. Raises CannotBeRead."""
+    try:
+        return cast(T, _parsed(kind, body))
+    except ValidationError as wrong:
+        raise CannotBeRead(kind.__name__) from wrong
 
 
 def read(kind: type[T], revision: Revision) -> T:
     """The thing of this kind that a revision holds.
 
     Raises:
-        ValidationError: it holds none, which no version of this ever wrote.
+        CannotBeRead: it holds none.
     """
     upgrade = _UPGRADES.get(kind)
     if revision.format == FORMAT or upgrade is None:
         return parsed(kind, revision.body)
-    body = json.loads(revision.body)
-    return kind.model_validate(upgrade(body) if isinstance(body, dict) else body)
+    try:
+        body = json.loads(revision.body)
+        return kind.model_validate(upgrade(body) if isinstance(body, dict) else body)
+    except (ValueError, LookupError, TypeError, AttributeError) as wrong:  # an upgrade takes its shape for granted
+        raise CannotBeRead(kind.__name__) from wrong
 
 
 def read_any(found: Found, at: Revision) -> Thing | None:
-    """What a document held at one of its revisions; None where it was taken out. Raises ValidationError."""
+    """What a document held at one of its revisions; None where it was taken out. Raises CannotBeRead."""
     if at.body == GONE:
         return None
     return read_box(found, at) if found.which.kind == "box" else read(_MODELS[found.which.kind], at)
 
 
 def read_box(found: Found, at: Revision | None = None) -> Box:
-    """The box a document holds, or held at one of its revisions; its key is its id. Raises ValidationError."""
+    """The box a document holds, or held at one of its revisions; its key is its id. Raises CannotBeRead."""
     box = read(Box, at or found.revision)
     return box if box.id == found.which.key else box.changed(id=found.which.key)  # a copy once had a key of its own
 
 
 def read_run(found: Found) -> Run:
-    """The run a document holds. Raises ValidationError."""
+    """The run a document holds. Raises CannotBeRead."""
     return read(Run, found.revision)

@@ -64,4 +64,3 @@ def _locked(number: int, how: int, patience: float) -> bool:
             time.sleep(0.02)
         else:
             return True
-

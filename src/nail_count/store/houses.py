@@ -34,7 +34,8 @@ _SOME_CARDS = _CARDS.where(_D.key.in_(LISTED))
 
 def job_cards(on: Connection) -> list[JobCard]:
     """All jobs, newest first, with how many boxes stand how; removed ones too, said to be so."""
-    jobs = select(JobRow.id, JobRow.key, JobRow.name, JobRow.deleted_at).order_by(JobRow.id.desc())
+    jobs = select(JobRow.id, JobRow.key, JobRow.name, JobRow.deleted_at)
+    jobs = jobs.where(JobRow.began.is_(None)).order_by(JobRow.id.desc())
     counted = (
         select(_D.job_id, _S.state, func.count(), func.count().filter(_S.todo > 0))
         .join(_S)

@@ -121,7 +121,7 @@ class KeptRead(KeptBeside):
         return _job_with(at, here, runs, done)
 
     def around(self, key: str, box: Box) -> Job:
-        """A job with those boxes only that share a circuit with a box or that a run leads to from it, and those runs.
+        """A job with a box, those that share a circuit with it or that a run leads to from it, and those runs.
 
         Raises [NotFound][].
         """
@@ -129,7 +129,7 @@ class KeptRead(KeptBeside):
             at = self._session.job(on, key)
             kept = KeptDocuments(on, at)
             runs = kept.runs_at(box.id)
-            near = {end.box for run in runs for end in run.box_ends}
+            near = {box.id} | {end.box for run in runs for end in run.box_ends}
             keys = [key for key, line in kept.lines().items() if key in near or set(line.circuits) & set(box.circuits)]
             here = some_boxes(on, at, keys)
         return _job_with(at, here, runs)

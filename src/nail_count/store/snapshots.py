@@ -26,6 +26,10 @@ class NotFound(LookupError):
     """There is no such job or box."""
 
 
+class CannotBeRead(Exception):
+    """Something kept holds what no version of this program ever wrote."""
+
+
 class EditConflict(Exception):
     """Somebody, or another tab, has changed something since it was shown; nothing was done.
 

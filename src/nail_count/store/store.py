@@ -7,34 +7,31 @@ from contextlib import suppress
 from pathlib import Path
 from typing import TypeVar
 
-from pydantic import ValidationError
-from sqlalchemy import Connection, Engine, insert, select, update
+from sqlalchemy import Connection, Engine, select, update
 
 from ..trade.edits.base import Edit
-from ..trade.edits.documents import HEAD, DocumentId
-from ..trade.model.job import Job, JobHead
-from ..trade.model.keys import free_key, slug
-from ..trade.model.thing import Thing
-from ..trade.rules.check import check_job
-from . import acts, boxes, revisions, ticks
+from ..trade.edits.documents import DocumentId
+from ..trade.model.job import Job
+from . import acts, boxes, revisions
 from .acts import NOTHING_SEEN, Seen
 from .archived import Archives
-from .bodies import read_box, written
+from .bodies import read_box
 from .changes import Changes
 from .commit import Committed
-from .index import put_index
+from .incoming import Incoming, put, remove_broken_off
 from .reading import KeptRead
 from .revisions import Way
 from .session import TRIAL, Session, trial_key
 from .snapshots import (
     BoxSnapshot,
+    CannotBeRead,
     Done,
     JobSnapshot,
     NotFound,
 )  # fmt: skip
 from .sources import KeptDocuments
 from .summaries import NOT_RECKONED, put_summary
-from .tables import ChangeRow, DocumentRow, JobRow, RevisionRow, SummaryRow
+from .tables import DocumentRow, JobRow, RevisionRow, SummaryRow
 from .tokens import Tokens
 
 _D = DocumentRow
@@ -49,6 +46,7 @@ class Store(KeptRead):
         self.archives = Archives(self._session)
         self.changes = Changes(self._session)
         self.tokens = Tokens(self._session)
+        remove_broken_off(self._session)
         self._reckon_missing()
 
     def close(self) -> None:
@@ -172,38 +170,11 @@ class Store(KeptRead):
 
         One whose token is known is not kept again: its key is told.
         """
-        # Reckoned before the database is held: a large job takes a while, and others go on meanwhile.
-        checks = check_job(job).boxes
-        head = JobHead(**job.shared(), order=tuple(box.id for box in job.boxes))
-        with self._session.writing() as on:
-            if token and (known := on.scalar(select(JobRow.key).join(ChangeRow).where(ChangeRow.token == token))):
-                return known
-            key = key or free_key(slug(job.name) or "job", set(on.scalars(select(JobRow.key))))
-            values = {"key": key, "name": job.name, "made": revisions.now(), "cache_version": 1}
-            id = revisions.new_id(on.execute(insert(JobRow), values))
-            said = {
-                "job_id": id,
-                "sentence": f"Job “{job.name}” started",
-                "at": revisions.now(),
-                "token": token or None,
-            }
-            change = revisions.new_id(on.execute(insert(ChangeRow), said))
+        return self.put_in(Incoming.of_job(job), key, token)
 
-            def start(which: DocumentId, place: int, thing: Thing) -> int:
-                row = revisions.add_document(on, change, id, which, written(thing), place=place).document
-                put_index(on, row, thing)
-                return row
-
-            start(HEAD, 0, head)
-            for place, sheet in enumerate(job.sheets):
-                start(DocumentId("sheet", sheet.id), place, sheet)
-            for place, (box, check) in enumerate(zip(job.boxes, checks, strict=True)):
-                put_summary(on, start(DocumentId("box", box.id), place, box), check)
-            for place, run in enumerate(job.runs):
-                start(DocumentId("run", run.id), place, run)
-            for tick in job.ticks:
-                ticks.keep(on, id, tick)
-            return key
+    def put_in(self, incoming: Incoming, key: str | None = None, token: str = "") -> str:
+        """Keep a job that was worked out elsewhere; its key. As [add_job][Store.add_job] otherwise."""
+        return put(self._session, incoming, key, token)
 
     def has_job(self, key: str) -> bool:
         """Whether a job has this key."""
@@ -230,13 +201,13 @@ class Store(KeptRead):
     def _reckon_missing(self) -> None:
         """Reckons what lists show for boxes kept before the lists showed it."""
         missing = select(JobRow.key, _D.id, _D.trial_id).select_from(_D).join(JobRow).join(SummaryRow)
-        missing = missing.where(SummaryRow.todo == NOT_RECKONED, _D.deleted_at.is_(None))
+        missing = missing.where(SummaryRow.todo == NOT_RECKONED, _D.deleted_at.is_(None), JobRow.began.is_(None))
         with self._session.reading() as on:
             if on.execute(missing.limit(1)).one_or_none() is None:
                 return
         with self._session.writing() as on:
             for job, document, trial in on.execute(missing).all():
-                with suppress(ValidationError, NotFound):  # one that cannot be read says so on its page
+                with suppress(CannotBeRead, NotFound):  # one that cannot be read says so on its page
                     at = self._session.job(on, trial_key(job, trial))
                     put_summary(on, document, at.check(read_box(revisions.found(on, document))))
 

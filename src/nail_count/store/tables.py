@@ -30,6 +30,8 @@ class JobRow(Base):
     """Counts the changes of its terms and sheets, so that what was parsed of them can be kept."""
     deleted_at: Mapped[datetime | None]
     """When it was removed; it is kept all the same and can be brought back."""
+    began: Mapped[datetime | None]
+    """When it began to come in; None once it is in."""
 
 
 class TrialRow(Base):

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from sqlalchemy import Connection, bindparam, func, insert, select
 
 from ..trade.model.errors import Rejected
@@ -41,8 +43,13 @@ def of_token(on: Connection, job: JobSnapshot, token: str) -> Tick | None:
 
 def keep(on: Connection, job: int, tick: Tick, token: str = "") -> None:
     """Writes a tick as it is."""
+    on.execute(insert(_T), row_of(job, tick, token))
+
+
+def row_of(job: int, tick: Tick, token: str = "") -> dict[str, Any]:
+    """Return a tick as its row."""
     body = tick.model_dump_json(exclude_none=True)
-    on.execute(insert(_T), {"job_id": job, "key": tick.id, "box": tick.box or "", "body": body, "token": token or None})
+    return {"job_id": job, "key": tick.id, "box": tick.box or "", "body": body, "token": token or None}
 
 
 def of_job(on: Connection, job: JobSnapshot, box: str = "") -> tuple[Tick, ...]:

@@ -48,8 +48,9 @@ def locked(file: Path | str) -> Trouble:
 
 
 def being_replaced(file: Path | str) -> Trouble:
-    """Another program puts a backup in its place, or was killed while it did; the next start that holds it mends that."""
-    return Trouble("In use", f"{file} is being replaced just now.", "Nothing was changed.", "Do this again in a moment.")
+    """Another program puts a backup in its place, or was killed while it did, which the next start sets right."""
+    so, do = f"{file} is being replaced just now.", "Do this again in a moment."
+    return Trouble("In use", so, "Nothing was changed.", do)
 
 
 def gone(file: Path | str) -> Trouble:

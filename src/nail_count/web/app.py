@@ -22,13 +22,10 @@ from starlette.staticfiles import StaticFiles
 
 from .. import __version__
 from ..store.database import open_database
-from ..store.snapshots import EditConflict, NotFound
+from ..store.snapshots import CannotBeRead, EditConflict, NotFound
 from ..store.store import Store
 from ..store.trouble import Trouble, trouble_of, trouble_of_os
-from ..trade.model.box import Box
-from ..trade.model.datasheet import Datasheet
 from ..trade.model.errors import Problem, Rejected, problems_of, sentenced
-from ..trade.model.job import JobHead
 from .api.allowed import NotAllowed
 from .api.conditions import ChangedSince, NotSaid
 from .api.routes import described
@@ -149,6 +146,7 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
     app.add_exception_handler(EditConflict, _stale)
     app.add_exception_handler(Rejected, _refused)
     app.add_exception_handler(ValidationError, _not_valid)
+    app.add_exception_handler(CannotBeRead, _unreadable)
     app.add_exception_handler(HTTPException, _http_error)
     app.add_exception_handler(RequestValidationError, _bad_address)
     app.add_exception_handler(Trouble, _trouble)
@@ -211,19 +209,18 @@ def _refused(request: Request, wrong: Exception) -> Response:
 
 
 def _not_valid(request: Request, wrong: Exception) -> Response:
-    """What was sent is not what an act needs; or what is kept cannot be read, which no version of this ever wrote."""
+    """What was sent is not what an act needs."""
     assert isinstance(wrong, ValidationError)
-    if wrong.title in _KEPT:
-        sentence = (
-            "Something kept for this page cannot be read. Nothing was changed. Take a backup, and go back in its "
-            "history or to an earlier backup."
-        )
-        return trouble_page(request, 500, "Cannot be read", sentence)
     said = "; ".join(f"{one.where}: {one.sentence}" if one.where else one.sentence for one in problems_of(wrong)[:5])
     return trouble_page(request, 422, "Not done", f"{said[:1].upper()}{said[1:]}.")
 
 
-_KEPT = {kind.__name__ for kind in (Box, JobHead, Datasheet)}
+def _unreadable(request: Request, wrong: Exception) -> Response:
+    sentence = (
+        "Something kept for this page cannot be read. Nothing was changed. Take a backup. Then go back to an earlier "
+        "step in its history, or restore an earlier backup."
+    )
+    return trouble_page(request, 500, "Cannot be read", sentence)
 
 
 def _http_error(request: Request, wrong: Exception) -> Response:

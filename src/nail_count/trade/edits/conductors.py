@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Literal, get_args
 
 from pydantic import BeforeValidator, Field
 
 from ..model.box import Box
-from ..model.conductor import Color, Conductor, Lamps, Meter, Others, Reading, ReadingKind, Role, Terminal
+from ..model.conductor import Color, Conductor, Lamps, Meter, Others, Reading, ReadingKind, Role, Terminal, To
 from ..model.errors import Rejected
 from ..model.measure import Number
 from ..model.run import end_in_words
@@ -116,7 +116,7 @@ class TakeReading(BoxEdit):
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
         """One more reading."""
         cable, _ = conductor_of(box, self.of, "of")
-        if self.to[:1].isupper():
+        if self.to not in get_args(To):
             other, _ = conductor_of(box, self.to, "to")
             if other is not cable or self.to == self.of:
                 raise Rejected(f"expected another conductor of cable {cable.id}, or a point of the list", "to")

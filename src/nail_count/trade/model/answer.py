@@ -92,7 +92,7 @@ class Line:
 
 FitCode = Literal[
     "circuit", "sheet", "gangs", "yokes", "channel", "space", "behind", "size", "limit", "panel", "run", "outlet",
-    "barrier",
+    "barrier", "reading",
 ]  # fmt: skip
 """Which way something does not fit its job."""
 FindingCode = Literal[

@@ -13,7 +13,19 @@ Id = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[a-z0-9]+(-[a-
 """What a document of a job is called: the key of a box, of a sheet, of a run."""
 
 
+_EARLIEST, _LATEST = 1900, 2200
+"""The years something can be said of: none outside is meant, and a zone could take it out of the calendar."""
+
+
+def in_reach(at: datetime) -> datetime:
+    """Return a time as it is, where it can be meant. Raises ValueError."""
+    if not _EARLIEST <= at.year <= _LATEST:
+        raise ValueError(f"enter a date between {_EARLIEST} and {_LATEST}")
+    return at
+
+
 def _in_utc(at: datetime) -> datetime:
+    in_reach(at)
     return at.astimezone(UTC).replace(tzinfo=None) if at.tzinfo else at
 
 

@@ -1,6 +1,11 @@
-"""A setup code is kept with the revision its device came with: an id may come again, a code may not."""
+"""A setup code is kept with the revision its device came with: an id may come again, a code may not.
+
+A job that is still coming in says since when.
+"""
 
 import json
+from collections.abc import Iterator
+from typing import Any
 
 import sqlalchemy as sa
 from alembic import op
@@ -23,6 +28,7 @@ STATES = sa.text(
 
 def upgrade() -> None:
     on = op.get_bind()
+    op.execute("alter table job add column began datetime")
     op.execute(TABLE)
     for job, box, device, code, at in on.execute(sa.text("select job_id, box, device, code, at from setup_code")).all():
         states = on.execute(STATES, {"job": job, "box": box}).all()
@@ -35,20 +41,21 @@ def upgrade() -> None:
     op.execute("alter table setup_code_new rename to setup_code")
 
 
-def _came_with(states, number, device):
+def _came_with(states: dict[int, Any], number: int | None, device: str) -> int:
     """The revision a device came with, seen from the one at which its code was kept; 0 where it was not there."""
-    sheets, came = None, 0
+    sheets: set[Any] | None = None
+    came = 0
     while number:
         state = states[states[number].source_revision]
         there = {sheet for id, sheet in _devices(state.body) if id == device}
         sheets = there if sheets is None else sheets & there
         if not sheets:
             break
-        came, number = state.number, state.back
+        came, number = int(state.number), state.back
     return came
 
 
-def _devices(body):
+def _devices(body: str) -> Iterator[tuple[Any, Any]]:
     box = json.loads(body) or {}
     for stage in (box, *(box.get(name) or {} for name in ("found", "built", "planned"))):
         for kind in ("devices", "modules"):
@@ -57,6 +64,7 @@ def _devices(body):
 
 
 def downgrade() -> None:
+    op.execute("alter table job drop column began")
     op.execute(TABLE.replace(" came integer not null,", "").replace(", device, came)", ", device)"))
     op.execute(
         "insert or replace into setup_code_new select job_id, box, device, code, at from setup_code order by came"

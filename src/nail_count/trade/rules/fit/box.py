@@ -9,9 +9,11 @@ from __future__ import annotations
 from collections.abc import Collection, Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from fractions import Fraction
+from typing import get_args
 
 from ...model.answer import Answer, FitCode, Remark, Rule, State, Subject
 from ...model.box import Box, Device, Equipment, Module
+from ...model.conductor import Reading, To
 from ...model.datasheet import Datasheet
 from ...model.enclosure import Barrier, Ring
 from ...model.errors import Rejected
@@ -332,10 +334,31 @@ def _into_a_space(module: Module, spaces: int) -> Module:
 
 
 def _read(box: Box, found: list[Misfit]) -> Changes:
-    """Readings that name more breakers than a box can hang on: too many ways to tell apart."""
-    many = {reading.id: len(reading.on) for reading in box.readings if len(reading.on) > MOST_ON}
-    for id, count in many.items():
-        sentence = f"reading {id} names {count} breakers that were on; expected at most {MOST_ON}"
-        found.append(Misfit("limit", id, sentence, f"leave out reading {id}", "on", Fraction(count - MOST_ON)))
-    if many:
-        yield "readings", tuple(reading for reading in box.readings if reading.id not in many)
+    """Readings at a wire the box doesn't have, or with more breakers on than can feed it."""
+    cable_of = {id: cable.id for cable in box.cables for id in cable.conductor_ids}
+    wrong = {one.id: misfit for one in box.readings if (misfit := _misread(one, cable_of)) is not None}
+    found.extend(wrong.values())
+    if wrong:
+        yield "readings", tuple(reading for reading in box.readings if reading.id not in wrong)
+
+
+def _misread(reading: Reading, cable_of: Mapping[str, str]) -> Misfit | None:
+    """What is wrong with a reading.
+
+    Args:
+        reading: one of a box.
+        cable_of: the cable of each conductor of that box.
+    """
+    mend = f"leave out reading {reading.id}"
+    if (over := len(reading.on) - MOST_ON) > 0:
+        sentence = f"reading {reading.id} names {len(reading.on)} breakers that were on; {MOST_ON} is the most"
+        return Misfit("limit", reading.id, sentence, mend, "on", Fraction(over))
+    if reading.of not in cable_of:
+        sentence = f"reading {reading.id} is on a wire “{reading.of}”, and this box has no such wire"
+        return Misfit("reading", reading.id, sentence, mend, "of")
+    if reading.to in get_args(To):
+        return None
+    if reading.to == reading.of or cable_of.get(reading.to) != cable_of[reading.of]:
+        sentence = f"reading {reading.id} goes from {reading.of} to “{reading.to}”, which is no other wire of its cable"
+        return Misfit("reading", reading.id, sentence, mend, "to")
+    return None
