@@ -29,6 +29,10 @@ class BadFile(ValueError):
         super().__init__(problems[0].sentence)
         self.problems = problems
 
+    def __reduce__(self) -> tuple[Any, ...]:
+        """As it goes from one process to another: with all its problems."""
+        return type(self), (self.problems,)
+
     @classmethod
     def because(cls, sentence: str) -> BadFile:
         """A file that is wrong as a whole."""
@@ -94,6 +98,16 @@ def _as_in_version_1(problem: Problem) -> Problem:
 
 _HALVES = re.compile(r"\\u[dD][89a-fA-F]")
 """How JSON can spell half of a character."""
+
+
+def holds_halves(text: str) -> bool:
+    """Whether JSON spells half of a character somewhere: it could be read, and written nowhere."""
+    if not _HALVES.search(text):
+        return False
+    try:
+        return not _is_text(json.loads(text))
+    except ValueError:  # no JSON at all: whoever reads it says so
+        return False
 
 
 def _is_text(document: Any) -> bool:

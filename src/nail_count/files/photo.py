@@ -57,6 +57,7 @@ def take_in(content: bytes) -> TakenIn:
         raise _refused("the file is empty")
     if len(content) > MOST_BYTES:
         raise Rejected(f"expected a picture of at most {MOST_BYTES // 1_000_000} MB", "photo")
+    _refuse_many_scans(content)
     try:
         with catch_warnings():
             simplefilter("ignore")  # a picture over the bound is refused below; other warnings say nothing to a person
@@ -128,6 +129,16 @@ def _picture_alone(body: bytes) -> bytes:
     if body[at : at + 2] != bytes((0xFF, _END)):
         raise _refused("this file breaks off")
     return b"".join((*kept, bytes((0xFF, _END))))
+
+
+MOST_SCANS = 100
+"""Scans of one JPEG: a progressive one has about ten. Each is decoded over the whole picture, so that a small file of
+thousands of them takes minutes."""
+
+
+def _refuse_many_scans(content: bytes) -> None:
+    if content[:2] == b"\xff\xd8" and content.count(bytes((0xFF, _SCAN))) > MOST_SCANS:
+        raise _refused(f"this one has more than {MOST_SCANS} scans")
 
 
 def _scan_end(body: bytes, at: int) -> int:

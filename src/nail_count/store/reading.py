@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from sqlalchemy import func, select
+
 from ..trade.model.box import Box
 from ..trade.model.datasheet import Datasheet
 from ..trade.model.job import Job
@@ -26,6 +28,7 @@ from .snapshots import (
     Outline,
 )  # fmt: skip
 from .sources import KeptDocuments, boxes_of, some_boxes
+from .tables import ChangeRow, TickRow
 
 LARGE = 200
 """Boxes of a house, above which moves between places are looked for among those around a box only."""
@@ -45,6 +48,14 @@ class KeptRead(KeptBeside):
         """A job without its boxes. Raises [NotFound][]."""
         with self._session.reading() as on:
             return self._session.job(on, key)
+
+    def stamp(self, key: str) -> tuple[int, int]:
+        """Return a stamp that is another one once anything of a job was changed or ticked. Raises [NotFound][]."""
+        with self._session.reading() as on:
+            at = self._session.job(on, key)
+            changes, ticked = select(func.max(ChangeRow.id)), select(func.max(TickRow.id))
+            here = on.scalar(changes.where(ChangeRow.job_id == at.id)), on.scalar(ticked.where(TickRow.job_id == at.id))
+        return here[0] or 0, here[1] or 0
 
     def house(self, key: str, sought: BoxFilter | None = None) -> House:
         """A job with the cards of its boxes, or of those sought, in the job's order. Raises [NotFound][]."""

@@ -61,9 +61,11 @@ from .pages.wires import routes as wires
 from .pages.wiring_map import routes as wiring_map
 from .problems import problem
 from .runs import Runs
+from .searches import Plans
 from .security import BoundedBodies, NoTrace, SafeHeaders, SameOriginOnly
 from .shown import Shown
 from .templating import render
+from .workers import TookTooMuch
 
 LOOPBACK = ("localhost", "127.0.0.1", "[::1]")
 
@@ -94,6 +96,7 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
     app.state.store = store
     app.state.shown = Shown()
     app.state.runs = Runs()
+    app.state.plans = Plans()
     with as_file(files("nail_count.web") / "static") as folder:
         app.mount("/static", StaticFiles(directory=folder), name="static")
     screens = (
@@ -150,6 +153,7 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
     app.add_exception_handler(HTTPException, _http_error)
     app.add_exception_handler(RequestValidationError, _bad_address)
     app.add_exception_handler(Trouble, _trouble)
+    app.add_exception_handler(TookTooMuch, _stopped)
     app.add_exception_handler(DBAPIError, _database)
     app.add_exception_handler(OSError, _system)
     app.add_exception_handler(NotAllowed, _no_token)
@@ -249,6 +253,11 @@ def _not_as_described(request: Request, wrong: RequestValidationError) -> Respon
     ]
     first = f"{told[0].sentence[:1].upper()}{told[0].sentence[1:]}"
     return trouble_page(request, 422, "Not understood", f"{first}.", told)
+
+
+def _stopped(request: Request, wrong: Exception) -> Response:
+    assert isinstance(wrong, TookTooMuch)
+    return trouble_page(request, 503, "Stopped", wrong.sentence)
 
 
 def _trouble(request: Request, wrong: Exception) -> Response:

@@ -3,22 +3,11 @@
 from __future__ import annotations
 
 from collections import OrderedDict
-from collections.abc import Callable
 from threading import Lock, Thread
-from time import monotonic
 
 from ..trade.model.job import Job
 from ..trade.search.whole_job import Mended, mended, to_mend
-
-AT_ONCE, PATIENTLY = 2.0, 12.0
-"""How long a page looks for what makes a box hold: beside everything else, and where it is asked for [s]."""
-
-
-def until(seconds: float) -> Callable[[], bool]:
-    """Whether to go on: for so many seconds from now."""
-    end = monotonic() + seconds
-    return lambda: monotonic() < end
-
+from .searches import searched_ways
 
 MOST_RUNS = 8
 """How many are remembered; the oldest is stopped and forgotten."""
@@ -57,7 +46,7 @@ class Run:
 
     def _go(self) -> None:
         try:
-            for row in mended(self.job, self.boxes, lambda: not self.stopped):
+            for row in mended(self.job, self.boxes, lambda: not self.stopped, find=searched_ways):
                 if not self.stopped or not row.ways.unfinished:
                     self.rows.append(row)
         except Exception as wrong:

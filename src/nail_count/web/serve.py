@@ -22,6 +22,7 @@ from sqlalchemy.exc import DBAPIError
 from ..demo.house import put_demo
 from ..store.hold import held
 from ..store.trouble import Trouble, trouble_of
+from . import workers
 from .app import LOOPBACK, make_app
 
 
@@ -55,6 +56,7 @@ def run(
             for line in _greeting(database, host, listener.getsockname()[1]):
                 click.echo(line)
             sys.stdout.flush()
+            workers.warm()
             serve(app, listener)
     except (Trouble, DBAPIError) as wrong:
         said = wrong if isinstance(wrong, Trouble) else trouble_of(wrong, database)

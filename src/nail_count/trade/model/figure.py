@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from fractions import Fraction
-from typing import TypeVar
+from typing import Any, TypeVar
 
 from .answer import Rule
 from .measure import parse_number
@@ -30,6 +30,10 @@ class Figure(Fraction):
         made: Figure = super().__new__(cls, parse_number(value))
         made.unit, made.what, made.rule = unit, what, rule
         return made
+
+    def __reduce__(self) -> tuple[Any, ...]:
+        """As it goes to another process: with what it is of."""
+        return type(self), (f"{self.numerator}/{self.denominator}", self.unit, self.what, self.rule)
 
     def __repr__(self) -> str:
         return f"Fraction({self.numerator}, {self.denominator})"

@@ -1,7 +1,7 @@
 """What every thing of the trade has in common: frozen, closed to unknown fields, cheap to make."""
 
 from datetime import UTC, datetime
-from typing import Annotated, Self
+from typing import Annotated, Any, Self
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field, WithJsonSchema
 
@@ -82,6 +82,12 @@ class Thing(BaseModel):
         for name in copy.__dict__.keys() - type(self).model_fields.keys():
             del copy.__dict__[name]
         return copy
+
+    def __getstate__(self) -> dict[Any, Any]:
+        """Without what was worked out of its fields: in another process a hash is another."""
+        state = super().__getstate__()
+        fields = type(self).model_fields
+        return state | {"__dict__": {name: value for name, value in self.__dict__.items() if name in fields}}
 
     def changed(self, **fields: object) -> Self:
         """A copy with these fields changed, checked like any other. Raises ValidationError where they cannot be so."""

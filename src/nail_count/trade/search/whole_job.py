@@ -6,6 +6,8 @@ from collections import Counter
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
+from functools import partial
+from typing import Protocol
 
 from ..edits.documents import Documents, JobAtHand
 from ..model.job import Job
@@ -56,8 +58,20 @@ class Total:
     """What has none."""
 
 
+class Find(Protocol):
+    """What looks for the ways of one box: here, or elsewhere with a bound of its own."""
+
+    def __call__(self, job: Job, box: str, most: int, *, spare: frozenset[str]) -> Ways:
+        """The ways of a box, at most so many; `spare`: sheets of devices that lie unused."""
+        ...
+
+
 def mended(
-    job: Job, boxes: Sequence[str], going_on: Callable[[], bool] = lambda: True, most: int = 1
+    job: Job,
+    boxes: Sequence[str],
+    going_on: Callable[[], bool] = lambda: True,
+    most: int = 1,
+    find: Find | None = None,
 ) -> Iterator[Mended]:
     """Each box in turn, the job before it as the ways chosen so far leave it.
 
@@ -66,12 +80,14 @@ def mended(
         boxes: keys of those that are to hold.
         going_on: asked again and again: whether to go on.
         most: how many ways of different kinds of work are looked for; the cheapest is taken.
+        find: what looks for the ways of each; None: this process does, for as long as it goes on.
     """
+    find = find or partial(ways, going_on=going_on)
     left: Counter[str] = Counter()
     for key in boxes:
         if not going_on():
             return
-        found = ways(near(job, key), key, most, going_on, spare=left.keys())
+        found = find(near(job, key), key, most, spare=frozenset(left))
         at = next(box for box in job.boxes if box.id == key)
         here: Counter[str] = Counter()
         if found.ways:

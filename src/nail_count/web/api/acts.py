@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Annotated, Any
 
+from anyio import to_thread
 from fastapi import APIRouter, Body, Depends, Query, Request
 from starlette.responses import Response
 
@@ -16,7 +17,6 @@ from ...trade.edits.documents import HEAD, DocumentId
 from ...trade.model.box import Box
 from ...trade.model.errors import Problem, Rejected
 from .. import urls
-from ..beside import beside
 from ..deps import TheStore
 from .common import Key, Number, as_kept, problems
 from .conditions import (
@@ -68,7 +68,7 @@ async def _act(call: Call, store: Store, job: str, at: DocumentId, number: int, 
         also = {} if seen is None else {at: seen}
         return store.act(job, asked.edit(), {**asked.seen_ids(), **also}, token, asked.mend)
 
-    return _told(call.response, store, job, at, await beside(do))
+    return _told(call.response, store, job, at, await to_thread.run_sync(do))
 
 
 def _told(response: Response, store: Store, job: str, at: DocumentId, done: Done) -> ChangeShown:
@@ -123,7 +123,7 @@ async def _step(call: Call, store: Store, job: str, at: DocumentId, number: int,
             raise Rejected(f"expected something to {way}; there is nothing")
         return done
 
-    return _told(call.response, store, job, at, await beside(do))
+    return _told(call.response, store, job, at, await to_thread.run_sync(do))
 
 
 def _steps(way: Way) -> None:
@@ -162,7 +162,7 @@ async def take_box_back(
         seen = now if store.changes.is_done(job, token) else must_have_seen(call.if_match, now)
         return store.take_back(job, box, seen, number, token, mend)
 
-    kept = await beside(do)
+    kept = await to_thread.run_sync(do)
     return as_kept(kept.box, kept.number)
 
 
@@ -184,7 +184,7 @@ async def keep_trial(
 ) -> Made:
     """Everything that was tried out becomes so, as one change. `job`: the key of the what-if."""
     token = token_of(idempotency_key, request, await request.body())
-    return Made(key=await beside(lambda: store.end_trial(job, {}, accept=True, token=token, mend=mend)))
+    return Made(key=await to_thread.run_sync(lambda: store.end_trial(job, {}, accept=True, token=token, mend=mend)))
 
 
 @router.post("/jobs/{job}/throw-away", responses=problems())

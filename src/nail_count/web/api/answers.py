@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import Annotated, Any, Literal
 
+from anyio import to_thread
 from fastapi import APIRouter, Query, Request
+from starlette.responses import JSONResponse, Response
 
 from ...files.boxes_table import boxes_in
-from ...files.day_report import day_data, plan_of
 from ...files.fix_report import fix_data
 from ...files.hookup_report import hookup_data
-from ...files.job_json import BadFile, read_job
+from ...files.job_json import BadFile
 from ...files.parts_report import parts_data
 from ...files.report import box_data, check_data
 from ...files.spread import read_spread
@@ -19,14 +21,15 @@ from ...trade.plan.how_far import how_far, totals
 from ...trade.quick_entry.directory import read_directory
 from ...trade.quick_entry.rows import BringInBoxes, BringInCircuits, landing, new_circuits
 from ...trade.rules.check import check_job, fitting_job
-from ...trade.search.ways import ways
 from ...trade.search.whole_job import Mended, mended, to_mend, total
 from ...trade.wiring.hookup.look import look
 from ...trade.wiring.identify.next_reading import next_reading
 from ...trade.wiring.identify.practice_score import inference_of
+from .. import workers
 from ..beside import beside
 from ..deps import TheStore
-from ..runs import PATIENTLY, until
+from ..imports import checked
+from ..searches import day_data_of, searched_ways, until
 from .common import Key, problems
 from .edits import edit_data
 
@@ -44,12 +47,11 @@ async def check_sent(request: Request) -> dict[str, Any]:
 
     def check() -> dict[str, Any]:
         try:
-            job = read_job(content)
+            return checked(content)
         except BadFile as wrong:
             raise Rejected.of(wrong.problems) from wrong
-        return check_data(job, check_job(job))
 
-    return await beside(check)
+    return await to_thread.run_sync(check)
 
 
 @router.get("/jobs/{job}/check", responses=problems())
@@ -93,13 +95,13 @@ async def ways_of(store: TheStore, job: Key, box: Key) -> dict[str, Any]:
     def find() -> dict[str, Any]:
         kept = store.box(job, box)
         around = store.mended_in(job, kept)
-        found = ways(around, box, going_on=until(PATIENTLY))
+        found = searched_ways(around, box)
         rows = [Mended(box, kept.box.name, kept.box.room, found)]
         said: dict[str, Any] = fix_data(around, rows, total(around, rows))["boxes"][0]
         edits = [[edit_data(edit) for edit in way.edits] for way in found.ways]
         return {**said, "ways": [{**way, "edits": made} for way, made in zip(said["ways"], edits, strict=True)]}
 
-    return await beside(find)
+    return await to_thread.run_sync(find)
 
 
 @router.get("/jobs/{job}/ways", responses=problems())
@@ -112,12 +114,12 @@ async def ways_of_all(
 
     def find() -> dict[str, Any]:
         whole = store.whole_job(job)
-        rows = list(mended(whole, to_mend(whole), until(seconds)))
+        rows = list(mended(whole, to_mend(whole), until(seconds), find=partial(searched_ways, seconds=seconds)))
         edits = {one.box: [edit_data(edit) for edit in one.way.edits] for one in rows if one.way}
         said = fix_data(whole, rows, total(whole, rows))
         return {**said, "edits": edits, "left": [key for key in to_mend(whole) if key not in {one.box for one in rows}]}
 
-    return await beside(find)
+    return await to_thread.run_sync(find)
 
 
 @router.get("/jobs/{job}/boxes/{box}/wires", responses=problems())
@@ -176,40 +178,42 @@ async def days_of(
     seconds: Annotated[float, Query(ge=0.1, le=60, description="The best plan is looked for so long.")] = 5,
 ) -> dict[str, Any]:
     """The days of a job by breaker: which places when, what is off, who is without what."""
-
-    def plan() -> dict[str, Any]:
-        whole = fitting_job(store.whole_job(job))
-        return day_data(whole, plan_of(whole, seconds))
-
-    return await beside(plan)
+    store.job(job)
+    return await workers.run_async("search", day_data_of, store.file, job, seconds)
 
 
-@router.post("/jobs/{job}/read-table", openapi_extra=TEXT_BODY, responses=problems(400, 413))
+@router.post(
+    "/jobs/{job}/read-table", openapi_extra=TEXT_BODY, responses=problems(400, 413), response_model=dict[str, Any]
+)
 async def read_table(
     request: Request, store: TheStore, job: Key, room: Annotated[str, Query(max_length=60)] = ""
-) -> dict[str, Any]:
+) -> Response:
     """A table of boxes as CSV, row by row as understood, and the edit that brings in what is; nothing is kept."""
     text = await _text(request)
-    house = store.house(job)
-    here = [(card.room, card.name) for card in house.all_cards]
-    try:
-        columns, rows = boxes_in(read_spread(text), house.job.sheets, house.job.head.circuit_ids, here, room)
-    except BadFile as wrong:
-        raise Rejected.of(wrong.problems) from wrong
-    boxes = landing(rows)
-    return {
-        "columns": columns,
-        "rows": [
-            {
-                "row": row.number,
-                "is_here": row.is_here,
-                "understood": {cell.column: cell.means for cell in row.reading.cells if cell.means},
-                "expected": {cell.column: cell.expected for cell in row.reading.problems},
-            }
-            for row in rows
-        ],
-        "edit": edit_data(BringInBoxes(new=boxes)) if boxes else None,
-    }
+
+    def read() -> Response:
+        house = store.house(job)
+        here = [(card.room, card.name) for card in house.all_cards]
+        try:
+            columns, rows = boxes_in(read_spread(text), house.job.sheets, house.job.head.circuit_ids, here, room)
+        except BadFile as wrong:
+            raise Rejected.of(wrong.problems) from wrong
+        boxes = landing(rows)
+        return JSONResponse({
+            "columns": columns,
+            "rows": [
+                {
+                    "row": row.number,
+                    "is_here": row.is_here,
+                    "understood": {cell.column: cell.means for cell in row.reading.cells if cell.means},
+                    "expected": {cell.column: cell.expected for cell in row.reading.problems},
+                }
+                for row in rows
+            ],
+            "edit": edit_data(BringInBoxes(new=boxes)) if boxes else None,
+        })  # fmt: skip
+
+    return await beside(read)
 
 
 @router.post("/jobs/{job}/read-directory", openapi_extra=TEXT_BODY, responses=problems(400, 413))
@@ -217,12 +221,17 @@ async def read_panel(
     request: Request, store: TheStore, job: Key, amps: Annotated[int | None, Query(ge=1, le=200)] = None
 ) -> dict[str, Any]:
     """A panel directory, line by line as understood, and the edit that brings in what is; nothing is kept."""
-    lines = read_directory(await _text(request), amps)
-    new = new_circuits(lines, store.job(job).head.circuit_ids)
-    return {
-        "lines": [{"line": line.text, "understood": line.means, "expected": line.expected} for line in lines],
-        "edit": edit_data(BringInCircuits(new=new)) if new else None,
-    }
+    text = await _text(request)
+
+    def read() -> dict[str, Any]:
+        lines = read_directory(text, amps)
+        new = new_circuits(lines, store.job(job).head.circuit_ids)
+        return {
+            "lines": [{"line": line.text, "understood": line.means, "expected": line.expected} for line in lines],
+            "edit": edit_data(BringInCircuits(new=new)) if new else None,
+        }
+
+    return await beside(read)
 
 
 async def _text(request: Request) -> str:

@@ -5,10 +5,12 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import Annotated, Any, TypeVar
 
-from fastapi import Path, Query
+from fastapi import Path, Query, Request
 from pydantic import BaseModel
 from starlette.responses import Response
 
+from ...files.job_json import holds_halves
+from ...trade.model.errors import Rejected
 from .. import urls
 from ..problems import MEDIA_TYPE
 from .conditions import etag
@@ -43,6 +45,18 @@ _WORDS = {
     422: "Something in it is not as expected; what and where, `errors` says.",
     428: "It must be said what was seen, with If-Match.",
 }
+
+
+async def whole_characters(request: Request) -> None:
+    """Refuse JSON with halves of characters in it, which no file and no answer could hold.
+
+    Raises:
+        Rejected: there are some.
+    """
+    if "json" not in request.headers.get("content-type", ""):
+        return
+    if holds_halves((await request.body()).decode("utf-8", "replace")):
+        raise Rejected("enter text in whole characters; this has halves of some (\\ud800 to \\udfff)")
 
 
 def piece(things: Sequence[T], after: int, limit: int, path: str, sought: Mapping[str, str] | None = None) -> Page[T]:

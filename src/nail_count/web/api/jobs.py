@@ -4,16 +4,18 @@ from __future__ import annotations
 
 from typing import IO, Annotated
 
+from anyio import to_thread
 from fastapi import APIRouter, Query, Request
 from starlette.responses import Response
 
-from ...files.archive import BadArchive, opened_archive
-from ...files.job_json import BadFile, read_job, write_job
+from ...files.archive import BadArchive
+from ...files.job_json import BadFile, write_job
 from ...trade.model.errors import Rejected
 from ...trade.model.job import Job
 from .. import urls
 from ..beside import beside
 from ..deps import TheStore, body_file
+from ..imports import import_archive, import_job
 from .common import MOST, After, Key, Limit, Number, as_kept, piece, problems
 from .conditions import IdempotencyKey, IfNoneMatch, known_already, refuse_other, token_of
 from .shapes import ChangeShown, JobShown, JobSummary, Made, Page
@@ -43,11 +45,11 @@ async def start_job(
     def start() -> str:
         refuse_other(store, None, idempotency_key, token)
         try:
-            return store.add_job(read_job(content), token=token)
+            return import_job(store, content, token)
         except BadFile as wrong:
             raise Rejected.of(wrong.problems) from wrong
 
-    key = await beside(start)
+    key = await to_thread.run_sync(start)
     response.headers["location"] = urls.api("jobs", key)
     return Made(key=key)
 
@@ -63,13 +65,12 @@ async def put_archive(request: Request, response: Response, store: TheStore) -> 
 
     def put(file: IO[bytes]) -> str:
         try:
-            with opened_archive(file) as archive:
-                return store.archives.put(archive)
+            return import_archive(store, file)
         except BadArchive as wrong:
             raise Rejected(str(wrong)) from wrong
 
     async with body_file(request) as file:
-        key = await beside(put, file)
+        key = await to_thread.run_sync(put, file)
     response.headers["location"] = urls.api("jobs", key)
     return Made(key=key)
 

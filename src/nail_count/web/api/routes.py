@@ -11,9 +11,10 @@ from ...files.job_json import job_schema
 from ..problems import ProblemDetails
 from . import acts, answers, documents, jobs, taken_out, ticks
 from .allowed import allowed
+from .common import whole_characters
 from .edits import ANY_EDIT, edit_schemas
 
-router = APIRouter(prefix="/api/v1", dependencies=[Depends(allowed)])
+router = APIRouter(prefix="/api/v1", dependencies=[Depends(allowed), Depends(whole_characters)])
 for part in (jobs, documents, answers, taken_out, ticks, acts):
     router.include_router(part.router)
 

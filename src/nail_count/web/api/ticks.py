@@ -4,19 +4,19 @@ from __future__ import annotations
 
 from typing import Annotated
 
+from anyio import to_thread
 from fastapi import APIRouter, Body, Query, Request
 from pydantic import Field
 from starlette.responses import Response
 
-from ...files.photo import take_in
 from ...trade.edits.fields import now
 from ...trade.model.errors import Rejected
 from ...trade.model.thing import Id, Mark, Thing
 from ...trade.model.tick import Step, Tick, refusal
 from .. import urls
-from ..beside import beside
 from ..deps import TheStore
 from ..ticking import CODE, refuse_untimely
+from ..workers import photo_taken_in
 from .common import MOST, After, Key, Limit, as_kept, content, piece, problems
 from .conditions import IdempotencyKey, refuse_other, token_of
 from .shapes import Made, Page
@@ -76,7 +76,7 @@ async def make_tick(
         made = Tick(id="t0", box=asked.box, step=step, at=now(), by=asked.by, because=asked.because)
         return store.tick(job, made, token)
 
-    answer = as_kept(await beside(make))
+    answer = as_kept(await to_thread.run_sync(make))
     answer.status_code = 201
     return answer
 
@@ -103,8 +103,8 @@ def delete_code(store: TheStore, job: Key, box: Key, device: Key) -> None:
 )  # fmt: skip
 async def add_photo(request: Request, response: Response, store: TheStore) -> Made:
     """A picture, turned upright and made safe to keep; its key is what add-photo names."""
-    photo = await beside(take_in, await request.body())
-    store.add_photo(photo)
+    photo = await to_thread.run_sync(photo_taken_in, await request.body())
+    await to_thread.run_sync(store.add_photo, photo)
     response.headers["location"] = urls.api("photos", photo.id)
     return Made(key=photo.id)
 

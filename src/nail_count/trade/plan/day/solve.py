@@ -88,6 +88,10 @@ class DayPlan:
         return next((one.value for one in self.proven if one.aim == aim), 0)
 
 
+MOST_SOLVED = 400
+"""Places above which only the plan made at once is given: to put more of them to the solver takes minutes."""
+
+
 @lru_cache(maxsize=32)
 def planned(problem: Problem, seconds: float = 10.0) -> DayPlan:
     """The best plan there is, or the best found in time.
@@ -106,6 +110,9 @@ def planned(problem: Problem, seconds: float = 10.0) -> DayPlan:
     out = tuple((task, never[task.id]) for task in problem.tasks if task.id in never)
     if not tasks:
         return DayPlan((), (), (), out, True)
+    if len(tasks) > MOST_SOLVED:
+        plan = _made_at_once(tasks, (first := first_starts(problem, tasks)), first_off(problem, tasks, first))
+        return DayPlan(plan.slots, plan.off, (), (*out, *plan.left_out), False)
     plan = _Model(problem, tasks).solved(seconds)
     proven = tuple(
         Proven(one.aim, one.value + len(out), one.bound + len(out)) if one.aim == AIMS[0] else one
@@ -297,7 +304,7 @@ class _Model:
 
     def solved(self, seconds: float) -> DayPlan:
         """The best there is in each aim in turn; what an aim came to holds for those after it."""
-        until, proven, plan = monotonic() + seconds, [], self._first_plan()
+        until, proven, plan = monotonic() + seconds, [], _made_at_once(self.tasks, self.first, self.first_off)
         self._hint_first()
         at_once = self._proven_at_once()
         for aim, what in zip(AIMS, self.aims, strict=True):
@@ -363,14 +370,6 @@ class _Model:
             for variable in all_of.values():
                 self.model.add_hint(variable, solver.value(variable))
 
-    def _first_plan(self) -> DayPlan:
-        """The plan made at once, for where nothing better is found in time."""
-        slots = [Slot(task, *self.first[task.id]) for task in self.tasks if task.id in self.first]
-        slots.sort(key=lambda slot: slot.start)
-        off = [Off(breaker, *when) for breaker, times in self.first_off.items() for when in times]
-        out = tuple((task, NO_TIME) for task in self.tasks if task.id not in self.first)
-        return DayPlan(tuple(slots), tuple(sorted(off, key=lambda one: (one.start, one.breaker))), (), out, False)
-
     def _read(self, solver: Any) -> DayPlan:
         slots = [
             Slot(task, solver.value(self.start[task.id]) * self.step, solver.value(self.end[task.id]) * self.step)
@@ -387,6 +386,17 @@ class _Model:
         slots.sort(key=lambda slot: (slot.start, slot.task.id))
         off.sort(key=lambda one: (one.start, one.breaker))
         return DayPlan(tuple(_shared_out(slots)), tuple(off), (), out, True)
+
+
+def _made_at_once(
+    tasks: tuple[Task, ...], starts: dict[str, tuple[int, int]], breakers_off: dict[str, list[tuple[int, int]]]
+) -> DayPlan:
+    """The plan made at once, for where nothing better is found in time."""
+    slots = [Slot(task, *starts[task.id]) for task in tasks if task.id in starts]
+    slots.sort(key=lambda slot: slot.start)
+    off = [Off(breaker, *when) for breaker, times in breakers_off.items() for when in times]
+    out = tuple((task, NO_TIME) for task in tasks if task.id not in starts)
+    return DayPlan(tuple(slots), tuple(sorted(off, key=lambda one: (one.start, one.breaker))), (), out, False)
 
 
 def _shared_out(slots: list[Slot]) -> Iterator[Slot]:

@@ -15,12 +15,11 @@ from ....trade.model.answer import State
 from ....trade.quick_entry.parse import EnterLine
 from ....trade.rules.fit.box import DoesNotFit
 from ....trade.search.best_order import best_order
-from ....trade.search.ways import ways as cheapest_ways
 from ... import urls
 from ...box_screen import Screen, act, screen_router
 from ...deps import TheAct, TheStore, asked_by_htmx
 from ...form_errors import Notice, did_not_fit
-from ...runs import AT_ONCE, until
+from ...searches import AT_ONCE, searched_ways
 from ...templating import render
 from .parts import bench_parts
 from .view import Ways
@@ -72,7 +71,7 @@ def _ways(store: Store, job: str, box: str) -> Ways:
     kept = store.box(job, box)
     if kept.check.state is not State.FAILS:
         return Ways(0, True)
-    found = cheapest_ways(store.mended_in(job, kept), box, most=1, going_on=until(AT_ONCE))
+    found = searched_ways(store.mended_in(job, kept), box, 1, AT_ONCE)
     if store.box(job, box).number != kept.number:
         return Ways(kept.number, False)
     return Ways(kept.number, True, found.ways[0] if found.ways else None, bool(found.leaves), found.unfinished)

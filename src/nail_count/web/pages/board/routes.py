@@ -7,11 +7,12 @@ from functools import lru_cache
 from importlib.resources import files
 from typing import IO
 
+from anyio import to_thread
 from fastapi import APIRouter
 from starlette.requests import Request
 from starlette.responses import RedirectResponse, Response
 
-from ....files.archive import BEGINS, BadArchive, opened_archive
+from ....files.archive import BEGINS, BadArchive
 from ....files.job_json import MOST_BYTES, BadFile, read_job
 from ....store.backup import backup_file
 from ....trade.edits.documents import Documents, JobAtHand
@@ -25,6 +26,7 @@ from ...beside import beside
 from ...deps import Form, TheStore, sent_file, uploaded
 from ...downloads import download
 from ...form_errors import NO_ERRORS, FormErrors
+from ...imports import import_archive, import_job
 from ...security import from_here
 from ...templating import THEMES, render
 
@@ -86,16 +88,15 @@ async def bring_in(request: Request, store: TheStore) -> Response:
         begins = file.read(len(BEGINS))
         file.seek(0)
         if begins != BEGINS:
-            return store.add_job(read_job(file.read(MOST_BYTES + 1)))
+            return import_job(store, file.read(MOST_BYTES + 1))
         try:
-            with opened_archive(file) as archive:
-                return store.archives.put(archive)
+            return import_archive(store, file)
         except BadArchive as wrong:
             raise BadFile.because(str(wrong)) from wrong
 
     async with sent_file(request) as (named, file, by_script):
         try:
-            to = urls.job(await beside(land, file))
+            to = urls.job(await to_thread.run_sync(land, file))
         except BadFile as wrong:
             shown = wrong.problems[:20]
             sentences = [f"{one.where}: {one.sentence}" if one.where else one.sentence for one in shown]

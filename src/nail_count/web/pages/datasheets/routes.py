@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from zlib import crc32
 
+from anyio import to_thread
 from fastapi import APIRouter
 from starlette.requests import Request
 from starlette.responses import RedirectResponse, Response
 
-from ....files.photo import take_in
 from ....store.revisions import Way
 from ....store.snapshots import DatasheetSnapshot, EditConflict, Effect, NotFound
 from ....store.store import Store
@@ -20,10 +20,10 @@ from ....trade.rules.fit.box import DoesNotFit
 from ....trade.survey.datasheet_gaps import missing
 from ....trade.text.datasheet_form import MOST_CHANNELS, read_sheet, write_sheet
 from ... import urls
-from ...beside import beside
 from ...deps import ActForm, Form, SentFiles, TheAct, TheStore, act_form_of, uploaded, whole_number
 from ...form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice, did_not_fit, stale
 from ...templating import render
+from ...workers import photo_taken_in
 
 router = APIRouter(prefix="/jobs/{job}/sheets", include_in_schema=False)
 
@@ -104,13 +104,13 @@ async def leaflet(request: Request, store: TheStore, sent: SentFiles, job: str, 
     def land() -> None:
         if not sent.content:
             raise Rejected("expected a picture to be chosen first", "photo")
-        photo = take_in(sent.content)
+        photo = photo_taken_in(sent.content)
         store.add_photo(photo)
         edit = ChangeSheet(sheet=kept.sheet.changed(leaflet=photo.id), because="Picture of the leaflet added")
         store.act(job, edit, {DocumentId("sheet", id): seen})
 
     try:
-        await beside(land)
+        await to_thread.run_sync(land)
     except Rejected as wrong:
         errors = FormErrors("leaflet", {}, tuple(Rejected(wrong.sentence, "photo").problems))
         beside_it = uploaded(sent.by_script, to, [wrong.sentence])

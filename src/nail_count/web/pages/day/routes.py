@@ -15,8 +15,9 @@ from ... import urls
 from ...deps import TheAct, TheStore, asked_by_htmx
 from ...form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice
 from ...house_screen import act_on_house, named_edit
+from ...searches import Plans
 from ...templating import render
-from .view import place_rows, plan_view
+from .view import PlanView, place_rows, plan_view_of
 
 router = APIRouter(prefix="/jobs/{job}/day", include_in_schema=False)
 
@@ -30,16 +31,21 @@ def show(request: Request, store: TheStore, job: str) -> Response:
 @router.get("/plan")
 def plan(request: Request, store: TheStore, job: str) -> Response:
     """The plan; only that where htmx asks for it."""
-    view = plan_view(store.whole_job(job))
+    view = _plan(request, store, job)
     if asked_by_htmx(request):
         return render(request, "day/plan.html", job=store.job(job), view=view)
     return _page(request, store, job, view=view)
 
 
+def _plan(request: Request, store: Store, job: str) -> PlanView:
+    plans: Plans = request.app.state.plans
+    return plans.of(store, job, plan_view_of)
+
+
 @router.get("/door")
 def door(request: Request, store: TheStore, job: str) -> Response:
     """The sheet for the door of the panel: what is off when, and why."""
-    return render(request, "day/door.html", job=store.job(job), view=plan_view(store.whole_job(job)))
+    return render(request, "day/door.html", job=store.job(job), view=_plan(request, store, job))
 
 
 @router.post("/edit/{name}")

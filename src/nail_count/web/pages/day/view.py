@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from pathlib import Path
 
 from ....drawing.timeline import Timeline, timelines
 from ....trade.model.clock import write_minutes
@@ -15,6 +16,7 @@ from ....trade.plan.day.problem import Problem, problem
 from ....trade.plan.day.solve import DayPlan, Slot, planned
 from ....trade.plan.day.told import Without, clock, proof_words, without
 from ....trade.rules.check import fitting_job
+from ...searches import store_of
 
 LOOK_FOR = 8.0
 """How long the page looks for the best plan [s]; then it shows the best so far, and says so."""
@@ -93,6 +95,11 @@ def place_rows(job: Job) -> tuple[PlaceRow, ...]:
         begun = last.get((key, "begun")) if finished is None else None
         found.append(PlaceRow(place, job.day.place(key), begun, finished, took.get(key)))
     return tuple(found)
+
+
+def plan_view_of(file: Path, key: str) -> PlanView:
+    """Plan the days of a job: asked for of a process of its own."""
+    return plan_view(store_of(file).whole_job(key))
 
 
 def plan_view(whole: Job) -> PlanView:

@@ -20,13 +20,13 @@ from ....trade.model.job import Job
 from ....trade.model.prices import MOVE_KINDS
 from ....trade.rules.fit.box import DoesNotFit
 from ....trade.rules.minutes import MINUTES, WORK
-from ....trade.search.ways import ways
 from ....trade.search.whole_job import HOUR, Mended, to_mend, total
 from ... import urls
 from ...deps import TheAct, TheStore, asked_by_htmx
 from ...form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice
 from ...house_screen import act_on_house, named_edit
-from ...runs import PATIENTLY, Runs, until
+from ...runs import Runs
+from ...searches import searched_ways
 from ...templating import render
 from .view import ORDERS, fix_view, sorted_rows, way_view
 
@@ -48,7 +48,7 @@ def _page(
 ) -> Response:
     kept = store.box(job, box)
     around = store.mended_in(job, kept)
-    view = fix_view(around, ways(around, box, going_on=until(PATIENTLY)))
+    view = fix_view(around, searched_ways(around, box))
     return render(request, "fix/page.html", status, kept=kept, view=view, notice=notice, HOUR=HOUR)
 
 
@@ -61,7 +61,7 @@ def try_way(request: Request, store: TheStore, form: TheAct, job: str, box: str)
     if kept.open_trial:
         return _page(request, store, job, box, _open_trial(kept.box.name), 409)
     around = store.mended_in(job, kept)
-    found = ways(around, box, going_on=until(PATIENTLY)).ways
+    found = searched_ways(around, box).ways
     number = form.fields.get("way", "1")
     way = found[int(number) - 1] if number in map(str, range(1, len(found) + 1)) else None
     if way is None:
@@ -90,7 +90,7 @@ def quote_box(request: Request, store: TheStore, job: str, box: str, way: int = 
     """The quote for a box: what is done, how long it takes, what it costs."""
     kept = store.box(job, box)
     around = store.mended_in(job, kept)
-    found = ways(around, box, going_on=until(PATIENTLY))
+    found = searched_ways(around, box)
     chosen = found.ways[way - 1 : way] if way > 0 else ()
     rows = [Mended(box, kept.box.name, kept.box.room, replace(found, ways=chosen))]
     return _quote(request, kept.job.key, around, rows)

@@ -2,18 +2,18 @@
 
 from __future__ import annotations
 
+from anyio import to_thread
 from fastapi import APIRouter
 from starlette.requests import Request
 from starlette.responses import RedirectResponse, Response
 
-from ....files.photo import take_in
 from ....trade.edits.survey import AddPhoto
 from ....trade.model.errors import Rejected
 from ... import urls
-from ...beside import beside
 from ...box_screen import Screen, one_part, screen_router
 from ...deps import SentFiles, TheStore, uploaded
 from ...form_errors import NO_ERRORS, FormErrors
+from ...workers import photo_taken_in
 from .view import survey_view
 
 SURVEY = Screen(
@@ -39,7 +39,7 @@ async def add_photos(request: Request, store: TheStore, sent: SentFiles, job: st
     def land(name: str, content: bytes) -> str:
         """What was wrong with one of them; "" where it is in."""
         try:
-            one = take_in(content)
+            one = photo_taken_in(content)
             store.add_photo(one)
             if one.id not in {photo.id for photo in store.box(job, box).box.survey.photos}:
                 store.act(job, AddPhoto.read({"box": box, "photo": one.id, "caption": caption, "step": step}))
@@ -47,7 +47,7 @@ async def add_photos(request: Request, store: TheStore, sent: SentFiles, job: st
             return f"{name[:60]}: {refused.sentence}"
         return ""
 
-    wrong = [said for name, content in sent.files if (said := await beside(land, name, content))]
+    wrong = [said for name, content in sent.files if (said := await to_thread.run_sync(land, name, content))]
     if not sent.files:
         wrong.append("expected a picture to be chosen first")
     if answer := uploaded(sent.by_script, back, wrong):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from pathlib import Path
 from typing import Any
 from urllib.parse import quote
 
@@ -16,10 +17,12 @@ from ....files.picture import PictureForm, picture
 from ....files.tables import TABLE_NAMES, TABLES, TableName, table_csv
 from ....store.snapshots import NotFound
 from ....trade.rules.check import fitting_job
+from ... import workers
 from ...beside import beside
 from ...deps import TheStore
 from ...downloads import download
 from ...paging import paged
+from ...searches import store_of
 from ...templating import render
 
 router = APIRouter(prefix="/jobs/{job}/take-out", include_in_schema=False)
@@ -88,14 +91,17 @@ def floor_map(store: TheStore, job: str, number: int, form: PictureForm) -> Resp
 async def day(store: TheStore, job: str, number: int, form: PictureForm) -> Response:
     """A day of the plan by breaker, from 1."""
 
-    def draw() -> Response:
-        whole = fitting_job(store.whole_job(job))
-        days = dict(day_drawings(whole, plan_of(whole, LOOK_FOR)))
-        if number not in days:
-            raise NotFound("expected one of the days of this job on which something is planned")
-        return _drawn(days[number], f"{job}-day-{number}", form)
+    store.job(job)
+    days = await workers.run_async("search", _days, store.file, job)
+    if number not in days:
+        raise NotFound("expected one of the days of this job on which something is planned")
+    return await beside(_drawn, days[number], f"{job}-day-{number}", form)
 
-    return await beside(draw)
+
+def _days(file: Path, job: str) -> dict[int, Ink]:
+    """Draw the days of a job: asked for of a process of its own."""
+    whole = fitting_job(store_of(file).whole_job(job))
+    return dict(day_drawings(whole, plan_of(whole, LOOK_FOR)))
 
 
 def _drawn(ink: Ink, name: str, form: PictureForm) -> Response:

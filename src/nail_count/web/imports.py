@@ -1,0 +1,50 @@
+"""Files that come in, read and kept in a process of its own: the server goes on, however large they are."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from shutil import copyfileobj
+from typing import IO, Any
+
+from ..files.archive import opened_archive
+from ..files.job_json import read_job
+from ..files.report import check_data
+from ..store.hold import held
+from ..store.scratch import scratch
+from ..store.store import Store
+from ..trade.rules.check import check_job
+from . import workers
+from .searches import store_of
+
+
+def import_job(store: Store, content: bytes, token: str = "") -> str:
+    """Keep the job in a job file as a new one, and return its key. Raises BadFile, TookTooMuch."""
+    return workers.run("file", _import_job, store.file, content, token)
+
+
+def import_archive(store: Store, file: IO[bytes]) -> str:
+    """Keep the job in an archive, with its history and photos, and return its key. Raises BadArchive, TookTooMuch."""
+    with scratch(store.file.parent) as folder:
+        with (folder / "archive").open("wb") as out:
+            copyfileobj(file, out, 1 << 20)
+        return workers.run("file", _import_archive, store.file, folder / "archive")
+
+
+def checked(content: bytes) -> dict[str, Any]:
+    """Return all answers for a job file, of which nothing is kept. Raises BadFile, TookTooMuch."""
+    return workers.run("file", _checked, content)
+
+
+def _import_job(database: Path, content: bytes, token: str) -> str:
+    with held(database):  # also where the server that asked is killed meanwhile
+        return store_of(database).add_job(read_job(content), token=token)
+
+
+def _import_archive(database: Path, file: Path) -> str:
+    with held(database), opened_archive(file) as archive:
+        return store_of(database).archives.put(archive)
+
+
+def _checked(content: bytes) -> dict[str, Any]:
+    job = read_job(content)
+    return check_data(job, check_job(job))

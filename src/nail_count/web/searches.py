@@ -1,0 +1,91 @@
+"""Searches that pages ask for, each done in a process of its own: ways to make a box hold, plans of the days."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Callable
+from functools import lru_cache
+from pathlib import Path
+from threading import Lock
+from time import monotonic
+from typing import Any, TypeVar
+
+from ..files.day_report import day_data, plan_of
+from ..store.database import make_engine
+from ..store.store import Store
+from ..trade.model.job import Job
+from ..trade.rules.check import fitting_job
+from ..trade.search.ways import MOST_WAYS, Ways, ways
+from . import workers
+
+T = TypeVar("T")
+AT_ONCE, PATIENTLY = 2.0, 12.0
+"""How long a page looks for what makes a box hold: beside everything else, and where it is asked for [s]."""
+
+
+def until(seconds: float) -> Callable[[], bool]:
+    """Whether to go on: for so many seconds from now."""
+    end = monotonic() + seconds
+    return lambda: monotonic() < end
+
+
+def ways_in_time(
+    job: Job, box: str, most: int = MOST_WAYS, seconds: float = PATIENTLY, spare: frozenset[str] = frozenset()
+) -> Ways:
+    """Look for ways to make a box hold, for so long."""
+    return ways(job, box, most, until(seconds), spare=spare)
+
+
+def searched_ways(
+    job: Job, box: str, most: int = MOST_WAYS, seconds: float = PATIENTLY, spare: frozenset[str] = frozenset()
+) -> Ways:
+    """Do the same in a process of its own, and wait for it. Raises TookTooMuch."""
+    return workers.run("search", ways_in_time, job, box, most, seconds, spare)
+
+
+@lru_cache(maxsize=2)
+def store_of(file: Path) -> Store:
+    """Open a database the server has looked at, once in each process that works for it."""
+    return Store(make_engine(file))
+
+
+def day_data_of(file: Path, job: str, seconds: float) -> dict[str, Any]:
+    """Plan the days of a job, as data."""
+    whole = fitting_job(store_of(file).whole_job(job))
+    return day_data(whole, plan_of(whole, seconds))
+
+
+MOST_PLANS = 16
+"""Plans of days that are remembered, so that a page and its sheet for the door are made once."""
+
+
+class Plans:
+    """The last plans of days, by job and by what they were asked for."""
+
+    def __init__(self) -> None:
+        self._known: OrderedDict[tuple[str, str], tuple[tuple[int, int], Any]] = OrderedDict()
+        self._lock = Lock()
+
+    def of(self, store: Store, job: str, make: Callable[[Path, str], T]) -> T:
+        """Return a plan, made anew in a process of its own where anything in the job has changed.
+
+        Args:
+            store: the job is in.
+            job: its key.
+            make: what makes it from the database and the key; a function of a module.
+
+        Raises:
+            NotFound: no such job.
+            TookTooMuch: it was stopped.
+        """
+        stamp, asked = store.stamp(job), (job, make.__qualname__)
+        with self._lock:
+            known = self._known.get(asked)
+        if known is not None and known[0] == stamp:
+            return known[1]  # type: ignore[no-any-return]
+        made = workers.run("search", make, store.file, job)
+        with self._lock:
+            self._known[asked] = (stamp, made)
+            while len(self._known) > MOST_PLANS:
+                self._known.popitem(last=False)
+        return made
