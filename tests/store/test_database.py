@@ -14,6 +14,7 @@ from collections import Counter
 from collections.abc import Callable, Iterator
 from contextlib import closing, contextmanager
 from pathlib import Path
+from random import Random
 
 import pytest
 from click.testing import CliRunner
@@ -22,7 +23,7 @@ from starlette.testclient import TestClient
 
 from nail_count.cli import main
 from nail_count.files.job_json import read_job
-from nail_count.store.database import make_engine, newest_version, open_database
+from nail_count.store.database import check_whole, make_engine, newest_version, open_database
 from nail_count.store.session import trial_key
 from nail_count.store.snapshots import BoxFilter, EditConflict
 from nail_count.store.store import Store
@@ -400,3 +401,31 @@ def test_one_box_that_cannot_be_read_stops_neither_the_start_nor_the_other_boxes
         answer = client.get(page)
         assert answer.status_code == 500 and "Something kept for this page cannot be read" in answer.text
         assert "Traceback" not in answer.text and answer.headers["content-security-policy"]
+
+
+def test_no_bit_that_flips_goes_unnoticed(tmp_path: Path, demo: Path) -> None:
+    """Whatever bit of a database flips: it is found, or nothing that a person could see is another."""
+    whole = demo.read_bytes()
+    before = _seen(demo)
+    rng, found, harmless = Random(7), 0, 0
+    for number in range(60):
+        at = rng.randrange(100, len(whole))
+        file = tmp_path / f"{number}.sqlite3"
+        file.write_bytes(whole[:at] + bytes((whole[at] ^ 1 << rng.randrange(8),)) + whole[at + 1 :])
+        try:
+            noticed = bool(check_whole(file))
+        except (sqlite3.Error, UnicodeDecodeError):
+            noticed = True
+        if noticed:
+            found += 1
+            continue
+        assert _seen(file) == before, f"byte {at}: another content, and nobody noticed"
+        harmless += 1
+    assert found > 20, (found, harmless)
+
+
+def _seen(file: Path) -> object:
+    """Every document in every state, and every photo."""
+    with kept(file) as store:
+        jobs = [(card, store.whole_job(card.key)) for card in store.jobs()]
+        return jobs, [store.earlier(card.key, box.id, 1).then for card, job in jobs for box in job.boxes]

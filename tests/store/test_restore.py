@@ -186,9 +186,12 @@ def read_only(tmp_path: Path) -> Iterator[Path]:
     disk = tmp_path / "ro"
     disk.mkdir()
     bound = subprocess.run(["mount", "--bind", str(file.parent), str(disk)], check=False, capture_output=True)
-    sealed = bound.returncode == 0 and not subprocess.run(
-        ["mount", "-o", "remount,ro,bind", str(disk)], check=False, capture_output=True
-    ).returncode
+    sealed = (
+        bound.returncode == 0
+        and not subprocess.run(
+            ["mount", "-o", "remount,ro,bind", str(disk)], check=False, capture_output=True
+        ).returncode
+    )
     if not sealed:
         if bound.returncode == 0:
             subprocess.run(["umount", str(disk)], check=False)

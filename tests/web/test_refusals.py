@@ -233,7 +233,9 @@ def test_a_lonely_box_of_a_large_house_has_its_pages(client: TestClient) -> None
     job["boxes"] += [{**lone, "id": f"lone-{number}"} for number in range(210)]
     key = client.post("/api/v1/jobs", json=job).json()["key"]
     for page in ("/fix", "/ways", ""):
-        answer = client.get(f"/jobs/{key}/boxes/lone-7{page}", headers={"hx-request": "true"} if page == "/ways" else {})
+        answer = client.get(
+            f"/jobs/{key}/boxes/lone-7{page}", headers={"hx-request": "true"} if page == "/ways" else {}
+        )
         assert answer.status_code == 200, page
     assert client.get(f"/api/v1/jobs/{key}/boxes/lone-7/ways").status_code == 200
 
@@ -242,8 +244,9 @@ def test_a_lonely_box_of_a_large_house_has_its_pages(client: TestClient) -> None
 
 SAID = st.one_of(
     st.integers(-3, 10**25),
-    st.sampled_from(["", "d1", "d2", "d9", "A", "A1", "hall", "porch", "nowhere", "1", "999999999", "1e400", "-0", "nan",
-                     "20.3 in3", "1/0 in", "4 in", "x" * 300, "switch", "dimmer", "4x1-1/2 square", "d1:1,d2:1"]),
+    st.sampled_from(["", "d1", "d2", "d9", "A", "A1", "hall", "porch", "nowhere", "1", "999999999", "1e400", "-0",
+                     "nan", "20.3 in3", "1/0 in", "4 in", "x" * 300, "switch", "dimmer", "4x1-1/2 square",
+                     "d1:1,d2:1"]),
     st.booleans(),
     st.lists(st.sampled_from(["1", "d1", "A1", "x"]), max_size=3),
     st.none(),
@@ -257,7 +260,9 @@ def test_any_edit_with_any_fields_is_done_or_refused_with_a_sentence(client: Tes
     kind = EDITS[name]
     wanted = [field for field, about in kind.model_fields.items() if about.is_required() or data.draw(st.booleans())]
     fields = {field: data.draw(SAID, label=field) for field in wanted}
-    fields |= {field: data.draw(st.sampled_from(["hall", "porch"])) for field in ("box", "other_box") if field in fields}
+    fields |= {
+        field: data.draw(st.sampled_from(["hall", "porch"])) for field in ("box", "other_box") if field in fields
+    }
     status, text = asked(client, {"edit": name, **fields})
     assert status in (200, 404, 409, 412, 422), text
     if status != 200:
@@ -315,5 +320,3 @@ def test_an_archived_photo_loses_what_stands_beside_it(tmp_path: Path, demo: Pat
 def test_a_picture_cut_in_its_data_is_refused() -> None:
     with pytest.raises(Rejected):
         take_in(jpeg(size=(400, 400))[:900])
-
-

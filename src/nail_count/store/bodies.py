@@ -68,6 +68,8 @@ def read(kind: type[T], revision: Revision) -> T:
     Raises:
         CannotBeRead: it holds none.
     """
+    if not revision.is_whole:
+        raise CannotBeRead(kind.__name__)
     upgrade = _UPGRADES.get(kind)
     if revision.format == FORMAT or upgrade is None:
         return parsed(kind, revision.body)

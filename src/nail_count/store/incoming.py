@@ -254,7 +254,10 @@ def _write_documents(
         for id, one in numbered
     ))  # fmt: skip
     _insert(on, RevisionRow, (
-        {**state, "document_id": id, "number": number, "change_id": changes[state["change_id"] - 1]}
+        {
+            **state, "document_id": id, "number": number, "change_id": changes[state["change_id"] - 1],
+            "checksum": revisions.checksum_of(state["body"]),
+        }
         for id, one in numbered
         for number, state in enumerate(one.states, 1)
     ))  # fmt: skip

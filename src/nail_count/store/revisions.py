@@ -10,6 +10,7 @@ from collections.abc import Collection, Iterable, Iterator
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from typing import Any, Literal, cast
+from zlib import crc32
 
 from sqlalchemy import ColumnElement, Connection, CursorResult, bindparam, func, insert, or_, select, update
 from sqlalchemy.orm import aliased
@@ -31,7 +32,9 @@ AT_LATEST = (_R.document_id == _D.id) & (_R.number == _D.latest)
 _EACH = func.json_each(bindparam("listed")).table_valued("value")
 LISTED = select(_EACH.c.value)
 """The keys given as `listed`: one value, so that a statement is the same however many there are."""
-_STATE = (_R.document_id, _R.number, _R.body, _R.format, _R.change_id, _R.back, _R.forth, _R.source_revision)
+_STATE = (
+    _R.document_id, _R.number, _R.body, _R.format, _R.change_id, _R.back, _R.forth, _R.source_revision, _R.checksum
+)  # fmt: skip
 _OWN = (_D.kind, _D.key, _D.trial_id, _D.copy_of, _D.copied_at)
 
 
@@ -48,6 +51,13 @@ class Revision:
     """The revision that undo goes back to; None at the beginning."""
     forth: int | None
     source_revision: int
+    checksum: int | None = None
+    """Of the body as it was written; None where it was not kept yet."""
+
+    @property
+    def is_whole(self) -> bool:
+        """Whether the body is still what was written."""
+        return self.checksum is None or self.checksum == checksum_of(self.body)
 
 
 @dataclass(frozen=True, slots=True)
@@ -252,9 +262,19 @@ def keep(on: Connection, new: Revision) -> Revision:
         "back": new.back,
         "forth": new.forth,
         "source_revision": new.source_revision,
+        "checksum": checksum_of(new.body),
     }
     on.execute(_ADD, values)
     return new
+
+
+def checksum_of(body: str) -> int:
+    """Return the CRC-32 of a body.
+
+    >>> checksum_of("123456789") == 0xCBF43926  # the check value that the standard CRC-32 is known by
+    True
+    """
+    return crc32(body.encode())
 
 
 def now() -> datetime:

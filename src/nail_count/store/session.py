@@ -19,7 +19,7 @@ from .bodies import read
 from .database import close_database
 from .snapshots import EditConflict, JobSnapshot, NotFound
 from .tables import ChangeRow, DocumentRow, JobRow, TrialRow
-from .trouble import gone
+from .trouble import damaged, gone
 
 MOST_CACHED = 64
 """Jobs whose head and sheets are kept parsed."""
@@ -50,6 +50,8 @@ class Session:
             )
         found = self.file.stat()
         self._place = found.st_dev, found.st_ino
+        self.damage = ""
+        """What the last look over the whole database found wrong; nothing more is written then."""
         self._log = self.file.with_name(f"{self.file.name}-wal")
 
     def close(self) -> None:
@@ -66,6 +68,8 @@ class Session:
     def writing(self) -> Iterator[Connection]:
         """A connection that writes: all of it at the end, or nothing where something is raised."""
         try:
+            if self.damage:
+                raise damaged(self.file, self.damage)
             self._see_it_is_there()
             with self._engine.begin() as on:
                 self._see_it_is_there(and_its_log=True)

@@ -58,6 +58,10 @@ class Store(KeptRead):
         """Where everything is kept."""
         return self._session.file
 
+    def stop_writing(self, damage: str) -> None:
+        """Keep everything as it is from now on, because something was found to be damaged."""
+        self._session.damage = damage
+
     def copy_to(self, to: Path) -> None:
         """Copy everything into one new file, whole, while others go on. Raises sqlite3.Error."""
         self._session.copy_to(to)

@@ -115,6 +115,8 @@ class RevisionRow(Base):
     """The revision that redo goes to; None after an edit."""
     source_revision: Mapped[int]
     """The edit that first made this state; after an edit, the revision itself."""
+    checksum: Mapped[int]
+    """CRC-32 of the body, in UTF-8: a bit that flips on the disk is noticed when the body is read."""
 
 
 class RunEndRow(Base):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from asyncio import create_task
 from collections.abc import AsyncIterator, Iterable, Sequence
 from contextlib import asynccontextmanager
 from dataclasses import replace
@@ -26,10 +27,12 @@ from ..store.snapshots import CannotBeRead, EditConflict, NotFound
 from ..store.store import Store
 from ..store.trouble import Trouble, trouble_of, trouble_of_os
 from ..trade.model.errors import Problem, Rejected, problems_of, sentenced
+from . import workers
 from .api.allowed import NotAllowed
 from .api.conditions import ChangedSince, NotSaid
 from .api.routes import described
 from .api.routes import router as for_programs
+from .look_over import look_over
 from .pages.about import routes as about
 from .pages.api import routes as api
 from .pages.bench import routes as bench
@@ -84,8 +87,11 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
 
     @asynccontextmanager
     async def until_stopped(_: FastAPI) -> AsyncIterator[None]:
+        looking = create_task(look_over(store))
         yield
+        looking.cancel()
         app.state.runs.close()
+        workers.stop()
         store.close()
 
     app = FastAPI(

@@ -14,7 +14,7 @@ from concurrent.futures import CancelledError
 from dataclasses import dataclass, field
 from multiprocessing import get_context
 from multiprocessing.context import BaseContext
-from threading import Lock
+from threading import Lock, Thread
 from typing import Literal, ParamSpec, TypeVar
 
 from anyio import to_thread
@@ -123,7 +123,7 @@ async def run_async(kind: Kind, work: Callable[_P, _T], *args: _P.args, **kwargs
 
 def warm() -> None:
     """Start the first process for searches, so that the first person who asks for one need not wait for it."""
-    started("search", os.getpid)
+    Thread(target=started, args=("search", os.getpid), daemon=True).start()
 
 
 def photo_taken_in(content: bytes) -> TakenIn:

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from functools import partial
+import json
+from collections.abc import Sequence
+from pathlib import Path
 from typing import Annotated, Any, Literal
 
 from anyio import to_thread
 from fastapi import APIRouter, Query, Request
-from starlette.responses import JSONResponse, Response
+from starlette.responses import Response
 
 from ...files.boxes_table import boxes_in
 from ...files.fix_report import fix_data
@@ -17,6 +19,7 @@ from ...files.parts_report import parts_data
 from ...files.report import box_data, check_data
 from ...files.spread import read_spread
 from ...trade.model.errors import Rejected
+from ...trade.model.job import Library
 from ...trade.plan.how_far import how_far, totals
 from ...trade.quick_entry.directory import read_directory
 from ...trade.quick_entry.rows import BringInBoxes, BringInCircuits, landing, new_circuits
@@ -28,8 +31,8 @@ from ...trade.wiring.identify.practice_score import inference_of
 from .. import workers
 from ..beside import beside
 from ..deps import TheStore
-from ..imports import checked
-from ..searches import day_data_of, searched_ways, until
+from ..searches import day_data_of, searched_ways, store_of, until
+from ..transfers import checked
 from .common import Key, problems
 from .edits import edit_data
 
@@ -112,14 +115,18 @@ async def ways_of_all(
 ) -> dict[str, Any]:
     """What would make every box hold that fails, the least work for each; those not come to in time are left out."""
 
-    def find() -> dict[str, Any]:
-        whole = store.whole_job(job)
-        rows = list(mended(whole, to_mend(whole), until(seconds), find=partial(searched_ways, seconds=seconds)))
-        edits = {one.box: [edit_data(edit) for edit in one.way.edits] for one in rows if one.way}
-        said = fix_data(whole, rows, total(whole, rows))
-        return {**said, "edits": edits, "left": [key for key in to_mend(whole) if key not in {one.box for one in rows}]}
+    store.job(job)
+    return await workers.run_async("search", _ways_of_all, store.file, job, seconds)
 
-    return await to_thread.run_sync(find)
+
+def _ways_of_all(database: Path, job: str, seconds: float) -> dict[str, Any]:
+    whole = store_of(database).whole_job(job)
+    wanted = to_mend(whole)
+    rows = list(mended(whole, wanted, until(seconds)))
+    edits = {one.box: [edit_data(edit) for edit in one.way.edits] for one in rows if one.way}
+    said = fix_data(whole, rows, total(whole, rows))
+    done = {one.box for one in rows}
+    return {**said, "edits": edits, "left": [key for key in wanted if key not in done]}
 
 
 @router.get("/jobs/{job}/boxes/{box}/wires", responses=problems())
@@ -191,29 +198,39 @@ async def read_table(
     """A table of boxes as CSV, row by row as understood, and the edit that brings in what is; nothing is kept."""
     text = await _text(request)
 
-    def read() -> Response:
-        house = store.house(job)
-        here = [(card.room, card.name) for card in house.all_cards]
+    def look_over() -> Response:
         try:
-            columns, rows = boxes_in(read_spread(text), house.job.sheets, house.job.head.circuit_ids, here, room)
+            house = store.house(job)
+            here = [(card.room, card.name) for card in house.all_cards]
+            circuits = house.job.head.circuit_ids
+            read = workers.run("file", _table_read, text, house.job.sheets, circuits, here, room)
+            return Response(read, media_type="application/json")
         except BadFile as wrong:
             raise Rejected.of(wrong.problems) from wrong
-        boxes = landing(rows)
-        return JSONResponse({
-            "columns": columns,
-            "rows": [
-                {
-                    "row": row.number,
-                    "is_here": row.is_here,
-                    "understood": {cell.column: cell.means for cell in row.reading.cells if cell.means},
-                    "expected": {cell.column: cell.expected for cell in row.reading.problems},
-                }
-                for row in rows
-            ],
-            "edit": edit_data(BringInBoxes(new=boxes)) if boxes else None,
-        })  # fmt: skip
 
-    return await beside(read)
+    return await to_thread.run_sync(look_over)
+
+
+def _table_read(
+    text: str, sheets: Library, circuits: frozenset[str], here: Sequence[tuple[str, str]], room: str
+) -> bytes:
+    """Read a table in a process of its own; how it is understood, as JSON. Raises BadFile."""
+    columns, rows = boxes_in(read_spread(text), sheets, circuits, here, room)
+    boxes = landing(rows)
+    understood = {
+        "columns": columns,
+        "rows": [
+            {
+                "row": row.number,
+                "is_here": row.is_here,
+                "understood": {cell.column: cell.means for cell in row.reading.cells if cell.means},
+                "expected": {cell.column: cell.expected for cell in row.reading.problems},
+            }
+            for row in rows
+        ],
+        "edit": edit_data(BringInBoxes(new=boxes)) if boxes else None,
+    }
+    return json.dumps(understood, ensure_ascii=False).encode()
 
 
 @router.post("/jobs/{job}/read-directory", openapi_extra=TEXT_BODY, responses=problems(400, 413))

@@ -15,7 +15,7 @@ from ...trade.model.job import Job
 from .. import urls
 from ..beside import beside
 from ..deps import TheStore, body_file
-from ..imports import import_archive, import_job
+from ..transfers import import_archive, import_job
 from .common import MOST, After, Key, Limit, Number, as_kept, piece, problems
 from .conditions import IdempotencyKey, IfNoneMatch, known_already, refuse_other, token_of
 from .shapes import ChangeShown, JobShown, JobSummary, Made, Page

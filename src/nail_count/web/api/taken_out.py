@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
+from anyio import to_thread
 from fastapi import APIRouter, Query
 from starlette.responses import Response
 
@@ -18,6 +19,7 @@ from ...trade.rules.check import fitting_job
 from ..beside import beside
 from ..deps import TheStore
 from ..downloads import download
+from ..transfers import archive_of
 from .common import Key, content
 
 router = APIRouter(tags=["files"])
@@ -27,7 +29,7 @@ _XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 @router.get("/jobs/{job}/archive", response_class=Response, responses=content("application/zip"))
 async def archive(store: TheStore, job: Key) -> Response:
     """The job with its history and pictures, in one file."""
-    return download(await beside(store.archives.file, job), f"{job}.archive")
+    return download(await to_thread.run_sync(archive_of, store, job), f"{job}.archive")
 
 
 @router.get("/jobs/{job}/spreadsheet", response_class=Response, responses=content(_XLSX))

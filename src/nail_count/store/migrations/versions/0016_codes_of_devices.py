@@ -1,11 +1,12 @@
 """A setup code is kept with the revision its device came with: an id may come again, a code may not.
 
-A job that is still coming in says since when.
+A job that is still coming in says since when. Every body has a checksum.
 """
 
 import json
 from collections.abc import Iterator
 from typing import Any
+from zlib import crc32
 
 import sqlalchemy as sa
 from alembic import op
@@ -29,6 +30,10 @@ STATES = sa.text(
 def upgrade() -> None:
     on = op.get_bind()
     op.execute("alter table job add column began datetime")
+    op.execute("alter table revision add column checksum integer not null default 0")
+    for document, number, body in on.execute(sa.text("select document_id, number, body from revision")).all():
+        put = "update revision set checksum = :sum where document_id = :document and number = :number"
+        on.execute(sa.text(put), {"sum": crc32(body.encode()), "document": document, "number": number})
     op.execute(TABLE)
     for job, box, device, code, at in on.execute(sa.text("select job_id, box, device, code, at from setup_code")).all():
         states = on.execute(STATES, {"job": job, "box": box}).all()
@@ -65,6 +70,7 @@ def _devices(body: str) -> Iterator[tuple[Any, Any]]:
 
 def downgrade() -> None:
     op.execute("alter table job drop column began")
+    op.execute("alter table revision drop column checksum")
     op.execute(TABLE.replace(" came integer not null,", "").replace(", device, came)", ", device)"))
     op.execute(
         "insert or replace into setup_code_new select job_id, box, device, code, at from setup_code order by came"

@@ -26,9 +26,9 @@ from ...beside import beside
 from ...deps import Form, TheStore, sent_file, uploaded
 from ...downloads import download
 from ...form_errors import NO_ERRORS, FormErrors
-from ...imports import import_archive, import_job
 from ...security import from_here
 from ...templating import THEMES, render
+from ...transfers import import_archive, import_job
 
 router = APIRouter(include_in_schema=False)
 

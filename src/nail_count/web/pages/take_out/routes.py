@@ -6,6 +6,7 @@ from pathlib import Path
 from typing import Any
 from urllib.parse import quote
 
+from anyio import to_thread
 from fastapi import APIRouter
 from starlette.requests import Request
 from starlette.responses import Response
@@ -24,6 +25,7 @@ from ...downloads import download
 from ...paging import paged
 from ...searches import store_of
 from ...templating import render
+from ...transfers import archive_of
 
 router = APIRouter(prefix="/jobs/{job}/take-out", include_in_schema=False)
 LOOK_FOR = 8.0
@@ -46,7 +48,7 @@ def show(request: Request, store: TheStore, job: str, start: int = 0) -> Respons
 async def archive(store: TheStore, job: str) -> Response:
     """The job with its history and pictures, in one file."""
 
-    return download(await beside(store.archives.file, job), f"{job}.archive")
+    return download(await to_thread.run_sync(archive_of, store, job), f"{job}.archive")
 
 
 @router.get("/spreadsheet")

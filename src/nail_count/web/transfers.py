@@ -1,4 +1,4 @@
-"""Files that come in, read and kept in a process of its own: the server goes on, however large they are."""
+"""Files that come in and go out, each in a process of its own: the server goes on, however large they are."""
 
 from __future__ import annotations
 
@@ -30,6 +30,13 @@ def import_archive(store: Store, file: IO[bytes]) -> str:
         return workers.run("file", _import_archive, store.file, folder / "archive")
 
 
+def archive_of(store: Store, job: str) -> IO[bytes]:
+    """Return the archive of a job: an open file without a name. Raises NotFound, TookTooMuch."""
+    with scratch(store.file.parent) as folder:
+        workers.run("file", _write_archive, store.file, job, folder / "archive")
+        return (folder / "archive").open("rb")
+
+
 def checked(content: bytes) -> dict[str, Any]:
     """Return all answers for a job file, of which nothing is kept. Raises BadFile, TookTooMuch."""
     return workers.run("file", _checked, content)
@@ -38,6 +45,11 @@ def checked(content: bytes) -> dict[str, Any]:
 def _import_job(database: Path, content: bytes, token: str) -> str:
     with held(database):  # also where the server that asked is killed meanwhile
         return store_of(database).add_job(read_job(content), token=token)
+
+
+def _write_archive(database: Path, job: str, to: Path) -> None:
+    with to.open("wb") as out:
+        store_of(database).archives.write(job, out)
 
 
 def _import_archive(database: Path, file: Path) -> str:
