@@ -7,7 +7,7 @@ PORT ?= 8314
 export SE_AVOID_STATS := true
 export SE_OFFLINE := true
 
-.PHONY: demo test cover fuzz mutants lint css css-check shots bench lock clean format
+.PHONY: demo test cover fuzz soak mutants lint css css-check shots bench lock clean format
 
 demo: .venv/app.stamp
 	$(BIN)/nail-count demo --port $(PORT)
@@ -20,6 +20,11 @@ test: .venv/dev.stamp node_modules/.stamp
 FUZZ ?= 20
 fuzz: .venv/dev.stamp
 	NAIL_COUNT_FUZZ=$(FUZZ) $(BIN)/python -m pytest -s tests/test_whole.py tests/web/test_security.py tests/trade/rules/wires tests/trade/search tests/trade/plan
+
+# A server and commands on one folder, killed at any moment, for SOAK seconds; prints what was done.
+SOAK ?= 1800
+soak: .venv/dev.stamp
+	NAIL_COUNT_SOAK=$(SOAK) NAIL_COUNT_SEED=$$RANDOM $(BIN)/python -m pytest -s tests/store/test_together.py
 
 # Small errors planted in the rules, one at a time: which no test notices. MUTANTS says in which modules.
 MUTANTS ?= nail_count.trade.rules.*
