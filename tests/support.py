@@ -96,6 +96,12 @@ def on(gang: int, sheet: Datasheet = SWITCH, gauge: int | Gauge | None = None, *
     return Device.model_validate({"id": f"d{gang}", "gang": gang, "sheet": sheet.id, "gauge": gauge, "loads": numbered})
 
 
+def found_as(at: Box, contents: Contents | None) -> Box:
+    """A box in which this was found: whatever has the same id and model stays."""
+    planned = at.planned.staying(contents) if at.planned else None
+    return at.changed(found=contents.staying(None) if contents else None, planned=planned)
+
+
 def on_disk(database: Path) -> bytes:
     """Everything in the files of a database, read by another program: this one must not open them beside SQLite."""
     return subprocess.check_output(["cat", *sorted(database.parent.glob(f"{database.name}*"))])

@@ -200,7 +200,7 @@ def test_hookup_refuses_what_it_cannot_read(tmp_path: Path) -> None:
     nowhere = run("hookup", str(DEMO / "schoolhouse.json"), "nowhere")
     assert nowhere.returncode == 2 and "there is no nowhere" in nowhere.stderr.decode()
     bare = tmp_path / "bare.json"
-    bare.write_text(json.dumps({"format": "nail-count job", "version": 2, "name": "Bare"}))
+    bare.write_text(json.dumps({"format": "nail-count job", "version": 3, "name": "Bare"}))
     nothing = run("hookup", str(bare))
     assert nothing.returncode == 2 and "nothing is said of any yet" in nothing.stderr.decode()
     assert run("hookup", str(tmp_path / "gone.json")).returncode == 2

@@ -102,25 +102,25 @@ def test_a_box_on_the_ladder_left_on_one_device_and_found_on_another(
         hand = Hand(driver, address)
         hand.phone()
         hand.go(ladder)
-        assert "1. Switch breaker 5 off" in hand.text("#step-title") and hand.fits()
+        assert "1. Turn off breaker 5" in hand.text("#step-title") and hand.fits()
         hand.fill("done", "who", "Wren")
         hand.press("#done .step-done")
         hand.wait(lambda: "2. Lock and label breaker 5" in hand.text("#step-title"))
         hand.go(f"{ladder}?step=7")
         hand.press("#done .step-done")
         hand.wait(lambda: hand.all("#done .expected"))
-        assert "expected dead to be proven first" in hand.text("#done .expected")
+        assert "verify dead with the" in hand.text("#done .expected")
         hand.go(ladder)
         hand.open(".step-now details")
         hand.press("#refuse button")
         hand.wait(lambda: hand.all("#refuse-because-expected"))
         hand.fill("refuse", "because", "no lock fits it")
         hand.press("#refuse button")
-        hand.wait(lambda: "3. Prove dead at the plate" in hand.text("#step-title"))
+        hand.wait(lambda: "3. Check with the plate on" in hand.text("#step-title"))
     with served(file) as address:
         hand = Hand(driver, address)
         hand.go(ladder)
-        assert "3. Prove dead at the plate" in hand.text("#step-title")
+        assert "3. Check with the plate on" in hand.text("#step-title")
         assert hand.one("#done-who").get_attribute("value") == "Wren"
         hand.open("#all-steps")
         assert "no lock fits it" in hand.text("#all-steps")
@@ -128,7 +128,7 @@ def test_a_box_on_the_ladder_left_on_one_device_and_found_on_another(
         hand.go(f"{ladder}?step=1")
         assert "by Wren" in hand.text(".step-now")
         hand.press(".step-now .quiet")
-        hand.wait(lambda: "1. Switch breaker 5 off" in hand.text("#step-title") and hand.all("#done"))
+        hand.wait(lambda: "1. Turn off breaker 5" in hand.text("#step-title") and hand.all("#done"))
 
 
 def test_a_dead_lamp_is_followed_to_its_cause(hand: Hand) -> None:

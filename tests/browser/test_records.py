@@ -101,7 +101,7 @@ def test_a_place_from_survey_to_handover_by_touch(driver: Chrome, data: Path) ->
         )
         settled, count = (int(number) for number in re.findall(r"\d+", at[1]))
         assert install(hand) == count - settled, "expected each of the others once"
-        assert "Every step is settled" in hand.text("#main")
+        assert "Every step is done" in hand.text("#main")
         hand.go(IN_USE)
         commission(hand)
         hand.go("/jobs/schoolhouse/papers/handover")

@@ -100,8 +100,8 @@ WRONG = [
     (b"[" * 100_000, "", "nested too deep"),
     (b"[1, 2]", "", "expected a JSON object with"),
     (b'{"name": "x"}', "format", "this is not a job file"),
-    (changed("version", 3), "version", "expected version 1 or 2 of the job file, not 3"),
-    (changed("version", True), "version", "expected version 1 or 2 of the job file, not true"),
+    (changed("version", 4), "version", "expected version 1 to 3 of the job file, not 4"),
+    (changed("version", True), "version", "expected version 1 to 3 of the job file, not true"),
     (changed("name", 7), "name", "expected text, not 7"),
     (changed("boxes.0.cables.1.gauge", 13), "boxes[0].cables[1].gauge", "expected one of the gauges 24, 22"),
     (changed("boxes.0.cables.1.insulated", 400), "boxes[0].cables[1].insulated", "expected 20 or less, not 400"),
@@ -203,7 +203,7 @@ def test_version_1_opens_for_ever() -> None:
         ("hall-c", "hall", WordsEnd(words="barn")),
     ]
     again = write_job(job)
-    assert json.loads(again)["version"] == 2 and read_job(again.encode()) == job
+    assert json.loads(again)["version"] == 3 and read_job(again.encode()) == job
 
 
 @given(any_run(), st.lists(any_tick(), max_size=3, unique_by=lambda tick: tick.id))

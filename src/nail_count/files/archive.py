@@ -99,7 +99,7 @@ class RevisionLine(Thing):
     kind: Literal["revision"] = "revision"
     body: str
     """As it is kept, to the letter."""
-    format: Literal[1, 2]
+    format: Literal[1, 2, 3]
     change: Number
     back: Number | None = None
     forth: Number | None = None

@@ -6,6 +6,7 @@ from collections.abc import Iterator, Mapping
 from typing import Any
 
 from ..trade.model.job import by_id
+from ..trade.plan.install.names import names_of
 from ..trade.text.format import say
 from ..trade.wiring.hookup.ends import Named, ends_of
 from ..trade.wiring.hookup.look import HookUp
@@ -19,6 +20,7 @@ def hookup_data(at: HookUp) -> dict[str, Any]:
     """The hook-up of a box as plain data for JSON: plan, proof, readings, work."""
     ends = ends_of(at.job, at.box, at.stage)
     called = {named.end: named.words for named in ends.values()}
+    names = names_of(at.job, at.box)
     return {
         "box": at.box.id,
         "name": at.box.name,
@@ -50,7 +52,7 @@ def hookup_data(at: HookUp) -> dict[str, Any]:
         "not_said": [say(one.text) for one in at.unsaid],
         "readings": list(_readings(at, ends)),
         "work": [
-            {"act": step.act, "splice": step.splice.id, "ends": [called.get(end, "jumper") for end in step.ends]}
+            {"act": step.act, "splice": step.splice.id, "ends": [names.get(end, "jumper") for end in step.ends]}
             for step in work(at.box, by_id(at.job.sheets), at.seen.wires_in(at.box.id))
         ],
         "caution": CAUTION,

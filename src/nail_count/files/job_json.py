@@ -11,7 +11,7 @@ from pydantic import ValidationError
 
 from ..trade.model.errors import Problem, problems_of
 from ..trade.model.job import FORMAT_VERSION, Job
-from ..trade.upgrades import to_version_2
+from ..trade.upgrades import to_version_2, to_version_3
 
 MOST_BYTES = 20_000_000
 """A file above this size is refused unread."""
@@ -81,11 +81,13 @@ def job_of(document: Any) -> Job:
         if isinstance(document.get(name), list) and len(document[name]) > most:
             raise BadFile([Problem((name,), f"expected at most {most} {name}: a file of one house")])
     version = document.get("version")
-    if version not in (1, FORMAT_VERSION) or isinstance(version, bool):
+    if version not in (1, 2, FORMAT_VERSION) or isinstance(version, bool):
         shown = json.dumps(version)[:20]
-        raise BadFile([Problem(("version",), f"expected version 1 or {FORMAT_VERSION} of the job file, not {shown}")])
+        raise BadFile([Problem(("version",), f"expected version 1 to {FORMAT_VERSION} of the job file, not {shown}")])
     try:
-        return Job.model_validate(to_version_2.job(document) if version == 1 else document)
+        for upgrade in (to_version_2.job, to_version_3.job)[version - 1 :]:
+            document = upgrade(document)
+        return Job.model_validate(document)
     except ValidationError as wrong:
         problems = problems_of(wrong)
         raise BadFile([_as_in_version_1(one) for one in problems] if version == 1 else problems) from wrong

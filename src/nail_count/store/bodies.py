@@ -17,16 +17,17 @@ from ..trade.model.errors import Rejected, problems_of
 from ..trade.model.job import JobHead
 from ..trade.model.run import Run
 from ..trade.model.thing import Thing
-from ..trade.upgrades import to_version_2
+from ..trade.upgrades import to_version_2, to_version_3
 from .revisions import FORMAT, GONE, Found, Revision
 from .snapshots import CannotBeRead
 
 T = TypeVar("T", bound=Thing)
-_UPGRADES: Mapping[type[Thing], Callable[[dict[str, Any]], dict[str, Any]]] = {
-    Box: to_version_2.box,
-    JobHead: to_version_2.head,
+_Upgrade = Callable[[dict[str, Any]], dict[str, Any]]
+_UPGRADES: Mapping[type[Thing], Mapping[int, _Upgrade]] = {
+    Box: {1: to_version_2.box, 2: to_version_3.box},
+    JobHead: {1: to_version_2.head},
 }
-"""From version 1; what is not named here was the same."""
+"""From each format to the next; what is not named here stayed the same."""
 _MODELS: Mapping[DocumentKind, type[Thing]] = {"head": JobHead, "sheet": Datasheet, "box": Box, "run": Run}
 
 
@@ -70,12 +71,14 @@ def read(kind: type[T], revision: Revision) -> T:
     """
     if not revision.is_whole:
         raise CannotBeRead(kind.__name__)
-    upgrade = _UPGRADES.get(kind)
-    if revision.format == FORMAT or upgrade is None:
+    steps = [step for at, step in sorted(_UPGRADES.get(kind, {}).items()) if revision.format <= at < FORMAT]
+    if not steps:
         return parsed(kind, revision.body)
     try:
         body = json.loads(revision.body)
-        return kind.model_validate(upgrade(body) if isinstance(body, dict) else body)
+        for step in steps:
+            body = step(body) if isinstance(body, dict) else body
+        return kind.model_validate(body)
     except (ValueError, LookupError, TypeError, AttributeError) as wrong:  # an upgrade takes its shape for granted
         raise CannotBeRead(kind.__name__) from wrong
 

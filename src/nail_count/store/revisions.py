@@ -20,7 +20,7 @@ from .snapshots import Step
 from .tables import ChangeRow, DocumentRow, RevisionRow, RunEndRow, SheetUseRow
 
 Way = Literal["undo", "redo"]
-FORMAT = 2
+FORMAT = 3
 """Of the bodies written now."""
 GONE = "null"
 """The body of a document that was taken out."""

@@ -19,6 +19,7 @@ from nail_count.trade.plan.parts.cables import bought_length, staples
 from nail_count.trade.plan.parts.parts_list import Line, parts_list
 from nail_count.trade.plan.parts.tools import tools
 from nail_count.trade.wiring.hookup.propose import Proposal, propose
+from tests.support import found_as
 from tests.trade.wiring.hookup.schemes import PROVEN
 
 COUNTED: Mapping[str, str] = {
@@ -96,12 +97,10 @@ def test_the_joints_of_every_scheme(name: str) -> None:
 def test_what_is_there_as_found_takes_nothing_and_one_wire_more_takes_one_connector() -> None:
     """By hand: all as found; then one onward cable more: hot, neutral and ground of it into splices that were there."""
     done = hooked_up(PROVEN["goes onward"])
-    same = done.changed(boxes=tuple(box.changed(found=box.planned) for box in done.boxes))
+    same = done.changed(boxes=tuple(found_as(box, box.planned) for box in done.boxes))
     assert parts_list(same) == () and tools(same, ()) != ()
     before = hooked_up(PROVEN["feed at the switch, smart"]).boxes
-    grown = done.changed(
-        boxes=tuple(box.changed(found=was.planned) for box, was in zip(done.boxes, before, strict=True))
-    )
+    grown = done.changed(boxes=tuple(found_as(box, was.planned) for box, was in zip(done.boxes, before, strict=True)))
     assert joints(parts_list(grown)) == "m3", "ground, neutral and hot are made anew; the lamp's box stays as it was"
 
 

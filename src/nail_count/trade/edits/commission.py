@@ -179,6 +179,7 @@ class SayBuilt(BoxEdit):
         """The box with what is planned as built."""
         noted = box.built.commissioned if box.built else ()
         here = {item.id for item in box.equipment}
-        inside = {name: getattr(box.contents, name) for name in Contents.model_fields}
+        contents = box.contents.staying(box.contents)
+        inside = {name: getattr(contents, name) for name in Contents.model_fields}
         built = Built(**inside, commissioned=tuple(one for one in noted if one.of in here))
         return BoxEdited(box.changed(built=built), "Built as planned")

@@ -178,7 +178,9 @@ class BeginFound(BoxEdit):
         if box.found is not None:
             raise Rejected("expected a box of which nothing is said as found; this one has it")
         bare = tuple(splice for splice in box.splices if not splice.ends)
-        return BoxEdited(box.changed(found=box.contents.changed(splices=bare)), "What was found is to be said")
+        found = box.contents.changed(splices=bare).staying(None)
+        planned = box.planned.staying(found) if box.planned else None
+        return BoxEdited(box.changed(found=found, planned=planned), "Recording of the old wiring begun")
 
 
 class ColorsAsUsual(HookupEdit):

@@ -89,7 +89,7 @@ class ModuleToOutlet(Edit):
             loads.append(load.changed(id=id))
         circuit = module.circuit if module.circuit in there.circuits else None
         id = next_id("m", {one.id for one in there.modules})
-        new = module.changed(id=id, loads=tuple(loads), gang=None, space=1, circuit=circuit)
+        new = module.changed(id=id, stays=None, loads=tuple(loads), gang=None, space=1, circuit=circuit)
         at = unhooked(there, (), moved).changed(modules=(*there.modules, new))
         documents = documents.with_box(pruned(unhooked(here.changed(modules=rest), {module.id}))).with_box(at)
         return Edited(documents, f"{called(module, documents.sheets)} moved to {there.name}")

@@ -20,7 +20,10 @@ class SayContents(BoxEdit):
         if self.contents is None:
             return BoxEdited(box.changed(**{self.stage: None}), f"What was {self.stage}: not said")
         if self.stage == "found":
-            return BoxEdited(box.changed(found=self.contents), "What was found is said")
+            found = self.contents.staying(None)
+            planned = box.planned.staying(found) if box.planned else None
+            return BoxEdited(box.changed(found=found, planned=planned), "What was found is recorded")
         noted = box.built.commissioned if box.built else ()
-        inside = {name: getattr(self.contents, name) for name in Contents.model_fields}
+        contents = self.contents.staying(box.planned)
+        inside = {name: getattr(contents, name) for name in Contents.model_fields}
         return BoxEdited(box.changed(built=Built(**inside, commissioned=noted)), "What was built is said")

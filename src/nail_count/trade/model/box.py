@@ -75,8 +75,18 @@ class Box(Thing):
         """
         inside = {name: fields.pop(name) for name in Contents.model_fields if name in fields}
         if inside:
-            fields["planned"] = self.contents.changed(**inside)
+            fields["planned"] = self._with_plan(inside)
         return super().changed(**fields)
+
+    def _with_plan(self, inside: dict[str, object]) -> Contents:
+        """What is planned, with this of it changed. A plan that begins here begins as what was found."""
+        if self.planned is not None or self.found is None:
+            return self.contents.changed(**inside)
+        plan = self.found.as_plan()
+        for kind in ("devices", "modules"):
+            if isinstance(given := inside.get(kind), tuple):
+                inside[kind] = tuple(_begun(one, self.found.equipment) for one in given)
+        return plan.changed(**inside)
 
     @property
     def contents(self) -> Contents:
@@ -176,3 +186,9 @@ class Box(Thing):
 
 
 __all__ = ["Box", "Device", "Equipment", "Id", "Mark", "Module", "TerminalBlock", "Use"]
+
+
+def _begun(one: Equipment, known: tuple[Equipment, ...]) -> Equipment:
+    """A device in a plan that begins: the one found, whatever else is said of it now, unless it is of another model."""
+    was = next((found for found in known if found.id == one.id and found.sheet == one.sheet), None)
+    return one if was is None else one.changed(stays=was.id)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Annotated, Literal, Self
+from typing import Annotated, Literal, Self, TypeVar
 
 from pydantic import Field, model_validator
 
@@ -19,6 +19,8 @@ class Device(Thing):
     """A yoke with its device, in its gang, with what hangs on it."""
 
     id: Mark
+    stays: Mark | None = None
+    """Of a planned device: the found one it is, of a built one the planned one; None: it is new."""
     gang: Annotated[int, Field(ge=1)]
     """Leftmost gang it takes, from 1."""
     sheet: Id
@@ -42,6 +44,8 @@ class Module(Thing):
     """A small relay or dimmer on no yoke, loose in the box."""
 
     id: Mark
+    stays: Mark | None = None
+    """As of a device."""
     sheet: Id
     name: Annotated[str, Field(max_length=60)] = ""
     """What people call it: Vanity."""
@@ -59,6 +63,7 @@ class Module(Thing):
 
 Equipment = Device | Module
 """What loads hang on."""
+Item = TypeVar("Item", Device, Module)
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,6 +86,17 @@ class TerminalBlock(Thing):
     """In which space of the box they are, where barriers make several."""
 
 
+class RestsOn(Thing):
+    """Something a decision took for granted, so that it can be looked at again when the fact is known."""
+
+    code: Annotated[str, Field(min_length=1, max_length=40)]
+    """Which assumption."""
+    subject: Annotated[str, Field(max_length=60)] = ""
+    """What of the box it is about."""
+    value: Annotated[str, Field(max_length=60)] = ""
+    """What was assumed of it."""
+
+
 class Contents(Thing):
     """All that is in a box, or is to be."""
 
@@ -93,6 +109,8 @@ class Contents(Thing):
     """Cables of the box that come out: they are not in it then."""
     new: Annotated[tuple[Mark, ...], Field(max_length=40)] = ()
     """Cables of the box that are new: they were not in it before."""
+    rests_on: Annotated[tuple[RestsOn, ...], Field(max_length=60)] = ()
+    """What a hook-up that was taken over as proposed rests on; these are not facts."""
 
     @model_validator(mode="after")
     def _holds_together(self) -> Self:
@@ -113,6 +131,20 @@ class Contents(Thing):
         if any(gang > self.enclosure.gangs for gang in gangs):
             raise ValueError(f"expected devices in gangs 1 to {self.enclosure.gangs}, not in gang {max(gangs)}")
         return self
+
+    def as_plan(self) -> Contents:
+        """Return these contents as the beginning of a plan: every device stays what it was found to be."""
+        devices = tuple(one.changed(stays=one.id) for one in self.devices)
+        return self.changed(devices=devices, modules=tuple(one.changed(stays=one.id) for one in self.modules))
+
+    def staying(self, before: Contents | None) -> Self:
+        """Return these contents with each device that was there before, by id and model, said to be that one."""
+        known = {(one.id, one.sheet) for one in before.equipment} if before else set()
+
+        def told(one: Item) -> Item:
+            return one.changed(stays=one.id) if (one.id, one.sheet) in known else one.changed(stays=None)
+
+        return self.changed(devices=tuple(map(told, self.devices)), modules=tuple(map(told, self.modules)))
 
     @property
     def equipment(self) -> tuple[Equipment, ...]:

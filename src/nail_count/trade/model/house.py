@@ -1,6 +1,6 @@
 """The house a job is about: its year, its floors and rooms, its hub."""
 
-from typing import Annotated, Self
+from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
@@ -15,6 +15,9 @@ class Room(Thing):
     """As people call it: ground floor, upstairs."""
 
 
+Prove = Literal["plate off", "device out", "closed"]
+
+
 class House(Thing):
     """What is known of the house."""
 
@@ -22,6 +25,8 @@ class House(Thing):
     """Built."""
     hub: Annotated[str, Field(max_length=60)] | None = None
     """The hub or radio the house already has; "" for none; None: not asked."""
+    prove: Prove = "plate off"
+    """When a box is tried with power: folded in with the plate off, before it is folded in, or all closed."""
     main_off: bool = False
     """Whether the main is always switched off for work here, not the circuit's breaker alone."""
     rooms: tuple[Room, ...] = ()

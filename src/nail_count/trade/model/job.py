@@ -23,7 +23,7 @@ from .tick import Tick
 
 ModuleCounting = Literal["larger", "device", "body", "none"]
 """How a module on no yoke is counted: the larger of the next two; as a device; by its body; not at all."""
-FORMAT_VERSION: Literal[2] = 2
+FORMAT_VERSION: Literal[3] = 3
 
 
 ColorCode = Literal["US", "UK today", "UK before 2004", "India"]
@@ -44,11 +44,22 @@ class Terms(Thing):
     """What the colors of conductors commonly mean here."""
 
 
+class Origin(Thing):
+    """Where a job's own copy of something of the shop comes from."""
+
+    kind: Literal["sheet", "stock", "price"]
+    key: Annotated[str, Field(min_length=1, max_length=60)]
+    """Of the copy, in this job."""
+    shop: Annotated[str, Field(max_length=60)]
+    shop_key: Annotated[str, Field(min_length=1, max_length=60)]
+    revision: Annotated[int, Field(ge=1, le=2**53)]
+
+
 class Job(Thing):
     """A whole job, and the job file at once."""
 
     format: Literal["nail-count job"] = "nail-count job"
-    version: Literal[2] = FORMAT_VERSION
+    version: Literal[3] = FORMAT_VERSION
     """Of this file format."""
     name: Annotated[str, Field(min_length=1, max_length=120)]
     terms: Terms = Terms()
@@ -69,6 +80,8 @@ class Job(Thing):
     """What the shop has of parts, and by how many they are sold."""
     day: DayTerms = USUAL_DAYS
     """What its days are planned by."""
+    origins: Annotated[tuple[Origin, ...], Field(max_length=4000)] = ()
+    """Of what was taken over from the shop: from which revision."""
     sheets: tuple[Datasheet, ...] = ()
     boxes: tuple[Box, ...] = ()
     runs: tuple[Run, ...] = ()
@@ -134,6 +147,7 @@ class JobHead(Thing):
     moves: tuple[MovePrice, ...] = ()
     shelf: Annotated[tuple[Shelf, ...], Field(max_length=2000)] = ()
     day: DayTerms = USUAL_DAYS
+    origins: Annotated[tuple[Origin, ...], Field(max_length=4000)] = ()
     order: tuple[str, ...] | None = None
     """Which boxes the job has, in its order; None: as they were when this was not kept yet."""
 
@@ -158,6 +172,7 @@ class JobHead(Thing):
 
 _SHARED = (
     "name", "terms", "house", "panel", "circuits", "stock", "prices", "connectors", "lamps", "moves", "shelf", "day",
+    "origins",
 )  # fmt: skip
 
 

@@ -12,7 +12,8 @@ from .measure import Number
 from .thing import Id, Mark, Moment, Thing
 
 StepKind = Literal[
-    "switched off", "locked", "proven dead", "photographed", "clamped", "marked", "taken apart", "trimmed", "joined",
+    "switched off", "locked", "proven dead", "photographed", "clamped", "marked", "taken apart", "taken out", "trimmed",
+    "joined",
     "tugged", "compared", "folded", "recorded", "energised", "tried by hand", "closed", "set", "joined the hub",
     "named", "updated", "paired", "tried from the hub", "tried without the network", "tried after an outage", "weighed",
     "built", "refused", "measured",
@@ -68,6 +69,10 @@ class Tick(Thing):
     """The tick that no longer holds."""
     planned: Annotated[str, Field(max_length=24)] | None = None
     """What was planned of it then, put short: it holds as long as that is so. None: not known, or nothing is."""
+    scheme: Annotated[int, Field(ge=2, le=99)] | None = None
+    """Which way `planned` was put short; None: the first there was."""
+    clock: Annotated[int, Field(ge=-(10**9), le=10**9)] | None = None
+    """By how much the clock of the device that made it was ahead of the server's [s]; None: it was the server's."""
 
     @model_validator(mode="after")
     def _of_a_box(self) -> Self:

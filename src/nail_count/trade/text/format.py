@@ -1,5 +1,6 @@
 """Figures and texts as people read them. The only place in the heart that formats."""
 
+from collections.abc import Sequence
 from fractions import Fraction
 from math import ceil, floor
 
@@ -42,6 +43,17 @@ def amount(value: Fraction, unit: str) -> str:
     if unit == "":
         return figure(value)
     return f"{figure(value)} {_UNITS.get(unit, unit)}"
+
+
+def and_list(words: Sequence[str]) -> str:
+    """Return a list as a sentence has it.
+
+    >>> and_list(["A"]), and_list(["A", "B"]), and_list(["A", "B", "C"])
+    ('A', 'A and B', 'A, B, and C')
+    """
+    if len(words) < 3:
+        return " and ".join(words)
+    return f"{', '.join(words[:-1])}, and {words[-1]}"
 
 
 def say(text: Text) -> str:

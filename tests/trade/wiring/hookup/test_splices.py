@@ -12,6 +12,7 @@ from nail_count.trade.wiring.hookup.look import look
 from nail_count.trade.wiring.hookup.network import wired
 from nail_count.trade.wiring.hookup.splices import held, size_for, splices_for
 from nail_count.trade.wiring.hookup.work import work
+from tests.support import found_as
 from tests.trade.wiring.hookup.houses import box, job
 from tests.trade.wiring.hookup.schemes import apart, dead_end, feed
 from tests.trade.wiring.hookup.test_propose import hooked_up
@@ -76,17 +77,18 @@ def test_the_work_is_the_difference() -> None:
     before = hooked_up(apart("three-way", "three-way"))[0]
     after = hooked_up(apart("main", "three-way"))[0]
     found = {one.id: one.contents for one in before.boxes}
-    boxes = {one.id: one.changed(found=found[one.id]) for one in after.boxes}
+    boxes = {one.id: found_as(one, found[one.id]) for one in after.boxes}
     seen = graph(after)
     wires = {wire.id: wire for node, wire in seen.wire_of.items() if seen.box_of[node] == "b"}
     steps = work(boxes["b"], by_id((*after.sheets, *before.sheets)), wires)
-    assert [(step.act, step.splice.name, step.ends) for step in steps] == [
-        ("take apart", "traveler", (LeadEnd(of="d1", terminal=2),)),
-        ("take apart", "traveler", (LeadEnd(of="d1", terminal=3),)),
+    assert [(step.act, step.splice.name, tuple(one.end for one in step.ends)) for step in steps] == [
+        ("take apart", "traveler", (ConductorEnd(of="A1"), LeadEnd(of="d1", terminal=2))),
+        ("take apart", "traveler", (ConductorEnd(of="A2"), LeadEnd(of="d1", terminal=3))),
+        ("take apart", "switched", (ConductorEnd(of="B1"), LeadEnd(of="d1", terminal=1))),
         ("leave", "ground", (GroundEnd(cable="A"), GroundEnd(cable="B"), LeadEnd(of="d1", terminal=4))),
         ("leave", "neutral", (ConductorEnd(of="A3"), ConductorEnd(of="B2"))),
-        ("add to", "switched", (ConductorEnd(of="A1"),)),
-        ("pigtail", "switched", (ConductorEnd(of="A1"), ConductorEnd(of="B1"), LeadEnd(of="d1", terminal=1))),
+        ("make", "switched", (ConductorEnd(of="A1"), ConductorEnd(of="B1"), LeadEnd(of="d1", terminal=1))),
+        ("pigtail", "switched", (LeadEnd(of="d1", terminal=1),)),
         ("make", "signal", (ConductorEnd(of="A2"), LeadEnd(of="d1", terminal=2))),
     ]
 
@@ -99,6 +101,6 @@ def test_a_white_that_is_hot_is_marked_again() -> None:
         box_at = next(one for one in house.boxes if one.id == at)
         wires = {wire.id: wire for node, wire in seen.wire_of.items() if seen.box_of[node] == at}
         marked = [
-            end for step in work(box_at, by_id(house.sheets), wires) if step.act == "re-mark" for end in step.ends
+            one.end for step in work(box_at, by_id(house.sheets), wires) if step.act == "re-mark" for one in step.ends
         ]
         assert marked == [ConductorEnd(of=ends)]

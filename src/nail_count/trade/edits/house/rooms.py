@@ -9,7 +9,7 @@ from pydantic import Field
 from ...model.assumptions import ASSUME, Assume, Warming
 from ...model.edition import EDITIONS, NEC_2023, Code
 from ...model.errors import Rejected
-from ...model.house import Room
+from ...model.house import Prove, Room
 from ...model.job import ColorCode, ModuleCounting
 from ...model.measure import Celsius, Number
 from ..base import Edit
@@ -25,6 +25,7 @@ class SetHouse(Edit):
     year: Annotated[Annotated[int, Field(ge=1700, le=2100)] | None, Maybe] = None
     hub: Annotated[str, Field(max_length=60)] = ""
     main_off: bool = False
+    prove: Prove = "plate off"
     colors: ColorCode = "US"
     code: Code = NEC_2023.id
     modules: ModuleCounting = "larger"
@@ -33,7 +34,7 @@ class SetHouse(Edit):
     def _edited(self, documents: Documents) -> Edited:
         """What is known of the house."""
         head = documents.head
-        house = head.house.changed(year=self.year, hub=self.hub, main_off=self.main_off)
+        house = head.house.changed(year=self.year, hub=self.hub, main_off=self.main_off, prove=self.prove)
         terms = head.terms.changed(colors=self.colors, code=self.code, modules=self.modules, voltage=self.voltage)
         year = f", built {house.year}" if house.year else ""
         hub = f", hub: {house.hub}" if house.hub else ""

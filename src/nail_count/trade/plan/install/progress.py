@@ -8,7 +8,6 @@ from datetime import datetime
 
 from ...model.box import Box
 from ...model.errors import Rejected
-from ...model.survey import STAGES
 from ...model.tick import Step, Tick, standing, ticked
 from ..planned import as_planned
 from .steps import LIVE, InstallStep
@@ -17,7 +16,7 @@ AFTER_DEAD = ("energised",)
 """What makes all lapse that holds only while the breakers are off."""
 WHILE_OFF = ("switched off", "locked", "proven dead")
 """What holds only as long as no breaker of the box is on again."""
-ON_SINCE, OTHERWISE = "a breaker has been on since", "it is planned otherwise since"
+ON_SINCE, OTHERWISE = "a breaker has been turned on since", "the plan has changed since"
 """Why a step that was done no longer holds."""
 
 
@@ -99,17 +98,28 @@ def refuse_live(done: Sequence[Done], step: Step) -> None:
 
     Source: common practice, and NFPA 70E from memory of the publication: never work live except to test.
     """
+    if any(one.at.step == step and one.at.missing for one in done):
+        raise Rejected("finish the hook-up first", "step")
     if step.kind in LIVE:
         return
     after = [one.at.step for one in done]
     where = after.index(step) if step in after else len(after)
+    again = next((n for n, one in enumerate(done) if one.at.step.subjects[1:] == ("again",)), len(after))
+    if where > again and step.kind == "folded" and not _verified_again(done):
+        raise Rejected("turn the breaker off again and verify dead before you fold the wires", "step")
     energised = next((n for n, one in enumerate(done) if one.at.step.kind == "energised"), len(after))
     if where >= energised:
         return
-    dead = {one.at.step.subjects[0] for one in done if one.at.step.kind == "proven dead" and one.tick is not None}
-    missing = [stage for stage in STAGES if stage not in dead]
+    first = [one for one in done if one.at.step.kind == "proven dead" and one.at.step.subjects[1:] == ()]
+    missing = [one.at.step.subjects[0] for one in first if one.tick is None]
     if missing:
-        raise Rejected(f"expected dead to be proven first, with the {missing[0]}", "step")
+        raise Rejected(f"verify dead with the {missing[0]} first", "step")
+
+
+def _verified_again(done: Sequence[Done]) -> bool:
+    """Whether the box was verified dead again after it was tried with the device hanging out."""
+    again = [one for one in done if one.at.step.subjects[1:] == ("again",)]
+    return all(one.tick is not None for one in again)
 
 
 def current(done: Sequence[Done]) -> int:

@@ -1,6 +1,8 @@
-"""The steps of a box from its own plan, in the order they are done: from the breaker off to the lamp set.
+"""The steps of a box from its own plan, in the order they are done: from the breaker off to the bulb type set.
 
-Source: common practice; NFPA 70E for work on what may be live, from memory of the publication. A sheet's own steps
+Each step is made of operations, and what it tells a person to do to wires is made from these alone.
+
+Source: common practice; NFPA 70E for work on what may be live, from memory of the publication. A datasheet's own steps
 outrank these.
 """
 
@@ -9,29 +11,35 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
-from ...model.box import Box
+from ...model.answer import State
 from ...model.conductor import Conductor
 from ...model.contents import Equipment
 from ...model.datasheet import Datasheet
 from ...model.job import Job, by_id
 from ...model.panel import Circuit
-from ...model.splice import ConductorEnd, End, Splice
-from ...model.survey import STAGES
+from ...model.splice import ConductorEnd, End, GroundEnd, LeadEnd
+from ...model.survey import STAGES, Stage
 from ...model.tick import Step, StepKind
 from ...rules.prohibitions import SHORTEST_FREE
 from ...rules.supplies import TORQUE_FROM, TORQUE_TO
 from ...rules.wires.joints import PROUD, STRIP
-from ...text.format import figure
-from ...wiring.hookup.ends import Named, ends_of
+from ...text.format import and_list, figure, say
+from ...wiring.hookup.ends import ends_of
 from ...wiring.hookup.look import HookUp, look
-from ...wiring.hookup.splices import held
+from ...wiring.hookup.splices import held, is_screw
 from ...wiring.hookup.work import Step as Work
-from ...wiring.hookup.work import work
+from ...wiring.hookup.work import WorkEnd, arriving, found_end, is_recorded, leaving, work
 from ..day.places import fed_by
 from ..parts.devices import coming
+from .names import device_names, names_of
+from .operations import Operation, sentence_of
 
 LIVE = ("switched off", "locked", "proven dead", "photographed", "recorded", "set")
-"""What may be done before dead is proven, readings to tell wires apart among it; nothing else until it is."""
+"""What may be done before the box is verified dead, readings to tell wires apart among it; nothing else until it is."""
+TOLD_ON_THE_LADDER = ("colors-not-seen",)
+"""What may be missing of a plan while its joining steps are shown: what the step before them settles."""
+BY_PLAN = ("in-no-splice", "feed-not-followed", "beyond-not-known")
+"""What no reading settles."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,210 +50,359 @@ class InstallStep:
     title: str
     what: tuple[str, ...]
     """What is done, line by line."""
+    operations: tuple[Operation, ...] = ()
+    """The same as values, in order."""
     caution: str = ""
     idle: str = ""
     """Why it does not apply here; "" where it does."""
     to: str = ""
-    """The screen that does it better: wires; "" for none."""
+    """The screen that does it better: wires, hookup; "" for none."""
+    missing: bool = False
+    """Whether it cannot be done, nor anything after it, until something was recorded or planned."""
 
 
 def install_steps(job: Job, key: str) -> tuple[InstallStep, ...]:
-    """The steps of a box, each by what it is and what it is about, never by its number.
+    """Return the steps of a box, each by what it is and what it is about, never by its number.
 
     Args:
         job: with every box and run on its circuits.
         key: of the box.
     """
-    seen = look(job, key)
-    box = seen.box
-    named = {one.end: one.words for one in (*ends_of(job, box, "planned").values(), *_found_ends(job, box))}
-    maker = _Maker(job, box, seen, named)
-    return tuple(maker.steps())
-
-
-def _found_ends(job: Job, box: Box) -> Iterator[Named]:
-    yield from ends_of(job, box, "found").values() if box.found else ()
+    return tuple(_Maker(job, look(job, key)).steps())
 
 
 class _Maker:
     """The steps of one box."""
 
-    def __init__(self, job: Job, box: Box, seen: HookUp, named: Mapping[End, str]) -> None:
-        self.job, self.box, self.seen, self.named = job, box, seen, named
+    def __init__(self, job: Job, seen: HookUp) -> None:
+        self.job, self.box, self.seen = job, seen.box, seen
+        self.names, self.devices = names_of(job, seen.box), device_names(job, seen.box)
         self.sheets = by_id(job.sheets)
-        self.work = work(box, self.sheets, seen.seen.wires_in(box.id)) if box.planned else ()
-        self.coming = coming(box)
-        circuits, self.why = fed_by(job, box)
+        self.work = work(self.box, self.sheets, seen.seen.wires_in(self.box.id)) if self.box.planned else ()
+        self.coming = coming(self.box)
+        circuits, self.why = fed_by(job, self.box)
         listed = tuple(one.id for one in job.circuits if one.id in circuits)
-        # The main where it always goes off here, and where some breaker is not in the panel as it is said.
+        # The main where it always goes off here, and where some breaker is not in the panel as recorded.
         self.circuits = () if job.house.main_off or len(listed) < len(circuits) else listed
 
     def steps(self) -> Iterator[InstallStep]:
         """All of them, in order."""
         yield from self._off()
-        yield from self._dead()
+        yield from (self._dead(stage) for stage in STAGES)
         yield from self._before()
-        yield from self._apart()
-        yield from self._joins()
-        yield from self._body()
-        yield from self._power()
+        if missing := self._missing():
+            yield self._one("joined", "Finish the hook-up first", *missing[:4], to="hookup", missing=True)
+        else:
+            yield from self._apart()
+            yield from self._joins()
+        if self.job.house.prove == "device out":
+            yield from self._power("Leave the device hanging out, with nothing touching it.")
+            yield from self._off("again")
+            yield self._dead("device out", "again")
+            yield from self._body()
+            yield from self._plate()
+        elif self.job.house.prove == "closed":
+            yield from self._body()
+            yield from self._plate()
+            yield from self._power("The plate is on.")
+        else:
+            yield from self._body()
+            yield from self._power("The plate is off: keep hands and tools away from the box.")
+            yield from self._plate()
+        yield from self._set()
 
-    def _one(self, kind: StepKind, title: str, *what: str, of: tuple[str, ...] = (), **more: str) -> InstallStep:
-        return InstallStep(Step(kind=kind, subjects=of), title, tuple(filter(None, what)), **more)
+    def _one(
+        self,
+        kind: StepKind,
+        title: str,
+        *what: str,
+        of: tuple[str, ...] = (),
+        ops: tuple[Operation, ...] = (),
+        caution: str = "",
+        idle: str = "",
+        to: str = "",
+        missing: bool = False,
+    ) -> InstallStep:
+        step = Step(kind=kind, subjects=of)
+        return InstallStep(step, title, tuple(filter(None, what)), ops, caution, idle, to, missing)
 
-    def _off(self) -> Iterator[InstallStep]:
+    def _op(self, op: str, **more: object) -> Operation:
+        return Operation(op=op, box=self.box.id, **more)  # type: ignore[arg-type]
+
+    # before anything is touched
+
+    def _off(self, again: str = "") -> Iterator[InstallStep]:
+        more = (again,) if again else ()
         if not self.circuits:
-            main = ("main",)
-            always = self.job.house.main_off
             why = (
-                "It always goes off for work here." if always else "Which breaker feeds this box is not known for sure."
+                "The main always goes off for work in this house."
+                if self.job.house.main_off
+                else "Which breaker feeds this box isn't known for sure."
             )
-            yield self._one("switched off", "Switch the main off", why, *self.why, of=main)
-            yield self._one("locked", "Lock and label the main", _LABEL, of=main)
+            ops = (self._op("turn off", circuits=("main",)),)
+            caution = "The service wires and main lugs stay live. Leave the panel cover on."
+            yield self._one(
+                "switched off", "Turn off the main", why, *self.why, of=("main", *more), ops=ops, caution=caution
+            )
+            locked = (self._op("lock", circuits=("main",)),)
+            yield self._one("locked", "Lock and tag the main", _LABEL, of=("main", *more), ops=locked)
             return
         for circuit in self.circuits:
             one = next(each for each in self.job.circuits if each.id == circuit)
-            yield self._one("switched off", f"Switch breaker {circuit} off", _feeds(one), *self.why, of=(circuit,))
-            yield self._one("locked", f"Lock and label breaker {circuit}", _LABEL, of=(circuit,))
-
-    def _dead(self) -> Iterator[InstallStep]:
-        stages = {"plate on": "at the plate", "plate off": "at the device", "device out": "at every conductor"}
-        for stage in STAGES:
-            what = (
-                "The tester on a known live point first, and again after.",
-                "Every conductor to every other and to ground; to those of a second circuit as well.",
+            ops = (self._op("turn off", circuits=(circuit,)),)
+            yield self._one(
+                "switched off", f"Turn off breaker {circuit}", _feeds(one), *self.why, of=(circuit, *more), ops=ops
             )
-            caution = "If anything shows a voltage, stop: another circuit feeds the box."
-            yield self._one("proven dead", f"Prove dead {stages[stage]}", *what, of=(stage,), caution=caution)
+            locked = (self._op("lock", circuits=(circuit,)),)
+            yield self._one("locked", f"Lock and tag breaker {circuit}", _LABEL, of=(circuit, *more), ops=locked)
+
+    def _dead(self, stage: Stage, again: str = "") -> InstallStep:
+        title, *what = _VERIFY[stage]
+        ops = (self._op("verify dead", expects="0 V"),)
+        of = (stage, again) if again else (stage,)
+        caution = "If anything shows a voltage, stop: another circuit feeds this box."
+        return self._one("proven dead", title, *what, of=of, ops=ops, caution=caution)
 
     def _before(self) -> Iterator[InstallStep]:
-        yield self._one("photographed", "Photograph it before anything is undone", "All of the box, and each splice.")
-        neutrals = self._neutrals()
-        idle = "" if neutrals or self.box.found is None else "no neutral was found spliced here"
-        caution = (
-            "Current means a borrowed or a multiwire neutral: find its breaker first. "
-            "Parted, it can put 240 V on 120 V loads."
-        )
         yield self._one(
-            "clamped", "Clamp every neutral before parting it",
-            f"Neutrals found: {', '.join(neutrals)}." if neutrals else "What was found is not said: every white.",
-            caution=caution, idle=idle,
+            "photographed", "Photograph the box before you undo anything", "The whole box, then each splice.",
+            ops=(self._op("photograph"),),
         )  # fmt: skip
-        yield self._one("marked", "Mark every conductor", f"Cables {', '.join(one.id for one in self.box.entering)}.")
-        by_plan = ("in-no-splice", "feed-not-followed", "beyond-not-known")  # what no reading tells
-        open_here = [one for one in self.seen.unsaid if one.box == self.box.id and one.code not in by_plan]
+        yield self._clamped()
+        cables = and_list([one.id for one in self.box.entering])
+        label = f"Label cables {cables} and every wire in them." if cables else "Label every cable and wire."
+        yield self._one("marked", "Label every wire", label, ops=(self._op("mark"),))
+        open_here = [one for one in self.seen.unsaid if one.box == self.box.id and one.code not in BY_PLAN]
         if open_here:
-            yield self._one(
-                "set", "Tell apart what is not told yet", "Something here is open: take the readings, then come back.",
-                of=("told apart",), to="wires",
-            )  # fmt: skip
+            what = "Some wires here aren't told apart yet. Take the readings, then come back."
+            yield self._one("set", "Tell the wires apart", what, of=("told apart",), to="wires")
 
-    def _neutrals(self) -> list[str]:
-        found = self.box.found
-        if found is None:
-            return []
-        joined = [splice for splice in found.splices if len(splice.ends) > 1]
+    def _clamped(self) -> InstallStep:
+        neutrals = self._neutrals()
+        which = (
+            f"Neutrals spliced here: {and_list([self.names[one] for one in neutrals])}."
+            if neutrals
+            else "The old wiring isn't recorded, so this means every white wire that is spliced."
+        )
+        idle = "no neutral is spliced here" if is_recorded(self.box) and not neutrals else ""
+        return self._one(
+            "clamped", "Put a clamp meter on each neutral before you open its splice", which,
+            "Turn on the lights of the neighboring circuits first.",
+            "After you open a neutral splice, test each end to ground before you touch it.",
+            ops=(self._op("put a clamp meter on", ends=neutrals, expects="0 A"),),
+            caution=(
+                "If a neutral carries current, stop: another circuit uses it. "
+                "If this neutral opens, 120 V loads can see 240 V."
+            ),
+            idle=idle,
+        )  # fmt: skip
+
+    def _neutrals(self) -> tuple[WorkEnd, ...]:
         whites = self.seen.seen.wires_in(self.box.id)
-        return [
-            self.named.get(end, end.of)
-            for splice in joined
+        return tuple(
+            found_end(self.box, end)
+            for splice in (self.box.found.splices if self.box.found else ())
+            if len(splice.ends) > 1
             for end in splice.ends
             if isinstance(end, ConductorEnd) and end.of in whites and whites[end.of].neutral
-        ]
+        )
+
+    def _missing(self) -> tuple[str, ...]:
+        """What keeps the wires from being joined; () where the plan can be followed."""
+        if self.box.planned is None or not self.seen.said:
+            return ("What joins what isn't planned yet.",)
+        if self.seen.state is State.FAILS:
+            wrong = tuple(_sentence(say(one.text)) for one in self.seen.shown)
+            return ("The planned hook-up fails:", *(wrong or ("A connector doesn't take what meets in it.",)))
+        open_ones = [one for one in self.seen.unsaid if one.code not in TOLD_ON_THE_LADDER]
+        if open_ones:
+            return ("The planned hook-up can't be checked yet:", *(_sentence(say(one.text)) for one in open_ones))
+        return ()
+
+    # inside
 
     def _apart(self) -> Iterator[InstallStep]:
         apart = [one for one in self.work if one.act == "take apart"]
         for one in apart:
-            what = f"{self._ends(one)} out of it."
-            yield self._one("taken apart", f"Take apart: {_called(one.splice)}", what, of=(one.splice.id,))
-        if self.box.found is None:
-            what = "What was found joined is not said: only what is marked, and written down as it comes apart."
-            yield self._one("taken apart", "Take apart what the plan takes apart", what)
-        elif not apart:
-            yield self._one(
-                "taken apart", "Take apart what the plan takes apart", idle="nothing joined here comes apart"
+            ops = (
+                self._op("uncap" if len(one.splice.ends) == 1 else "disconnect", ends=one.ends, splice=one.splice.id),
             )
-        short = f"Free length at least {figure(SHORTEST_FREE)} in from the sheath; strip {STRIP} in for levers."
+            stay = f"Leave {and_list([self.names[end] for end in one.stays])} together." if len(one.stays) > 1 else ""
+            yield self._told("taken apart", f"Open the old {_called(one)}", ops, stay, of=(one.splice.id,))
+        if loose := self._not_recorded():
+            why = (
+                "Where these wires are joined now isn't recorded. Write down each one as you take it off."
+                if is_recorded(self.box)
+                else "The old wiring isn't recorded. Write down where each wire was as you take it off."
+            )
+            ops = (self._op("disconnect", ends=loose),)
+            yield self._told("taken apart", "Take these wires off", ops, why, to="hookup-found")
+        elif not apart:
+            yield self._one("taken apart", "Open old splices", idle="no old splice has to be opened")
+        for id in leaving(self.box):
+            name = self.devices["found", id]
+            yield self._told("taken out", f"Take out {name}", (self._op("take out", device=name),), of=(id,))
+        short = (
+            f"At least {figure(SHORTEST_FREE)} in of free wire past the jacket. Strip {STRIP} in for lever connectors."
+        )
         nicked = [f"{c.id}{n}" for c in self.box.cables for n, one in enumerate(c.conductors, 1) if _bad(one)]
-        worn = f"Looked at before, and not sound: {', '.join(nicked)}." if nicked else ""
-        yield self._one("trimmed", "Trim and strip", short, worn)
+        worn = f"Not sound when you looked: {and_list(nicked)}." if nicked else ""
+        yield self._one("trimmed", "Trim and strip", short, worn, ops=(self._op("trim"),))
+
+    def _not_recorded(self) -> tuple[WorkEnd, ...]:
+        """The ends that were there before, and in no splice that was recorded: they may be joined with anything."""
+        if self.box.planned is None:
+            return ()
+        before = self.box.found.splices if self.box.found else ()
+        recorded = {found_end(self.box, end) for one in before for end in one.ends}
+        ends = [found_end(self.box, one.end) for one in ends_of(self.job, self.box, "found").values() if self.box.found]
+        new = arriving(self.box)
+        for one in ends_of(self.job, self.box, "planned").values():
+            is_new = isinstance(one.end, LeadEnd) and one.end.of in new
+            if not is_new and not self._is_new(one.end):  # a lamp was there before, whatever it hung on
+                ends.append(WorkEnd("planned", one.end))
+        ends = list(dict.fromkeys(ends))
+        return tuple(end for end in ends if end not in recorded)
+
+    def _is_new(self, end: End) -> bool:
+        """Whether an end is of a cable that is pulled in."""
+        new = self.box.contents.new
+        if isinstance(end, ConductorEnd):
+            return end.of.rstrip("0123456789") in new
+        return isinstance(end, GroundEnd) and end.cable in new
 
     def _joins(self) -> Iterator[InstallStep]:
-        made = [one for one in self.work if one.act in ("make", "add to", "cap", "pigtail", "re-mark")]
-        titles = {"make": "Join", "add to": "Add to", "cap": "Cap", "pigtail": "Pigtails", "re-mark": "Re-mark"}
+        made = [one for one in self.work if one.act in ("make", "add to", "close", "cap", "re-mark")]
         for one in made:
-            there = held(self.box, one.splice, self.sheets)
-            size = one.splice.connector.size if one.splice.connector else there.size
-            holds = f"{size} connector, {there.meeting} ends" if size else "under the screw"
-            stranded = f"Stranded leads {PROUD} in proud." if size else ""
-            how = f"In a {holds}." if one.act in ("make", "add to", "cap") and size else ""
-            yield self._one(
-                "joined", f"{titles[one.act]}: {_called(one.splice)}", f"{self._ends(one)}.", how,
-                stranded if how else "", of=(one.act, one.splice.id),
-            )  # fmt: skip
+            title, ops = self._joined(one)
+            proud = f"Let stranded leads stand {PROUD} in proud." if any(op.connector for op in ops) else ""
+            torque = self._torque(one) if any(op.op in ("land", "pigtail") for op in ops) else ""
+            yield self._told("joined", title, ops, proud, torque, of=(one.act, one.splice.id))
         if not made:
-            idle = (
-                "what joins what is not planned yet" if not self.seen.said else "everything is joined as it was found"
-            )
-            yield self._one("joined", "Join", idle=idle, to="hookup" if not self.seen.said else "")
-        yield self._one("tugged", "Tug every wire", "One by one; none may come out.")
-        yield self._one("compared", "Compare with the drawing", "Every splice, against the sheet.", to="hookup")
+            yield self._one("joined", "Join", idle="every wire stays joined as it was")
+        yield self._one("tugged", "Tug every wire", "One at a time. None may come out.", ops=(self._op("tug"),))
+        yield self._one(
+            "compared", "Compare with the drawing", "Check every splice against the sheet.", to="hookup",
+            ops=(self._op("compare"),),
+        )  # fmt: skip
+
+    def _joined(self, one: Work) -> tuple[str, tuple[Operation, ...]]:
+        """What a piece of the work is called, and what is done."""
+        called, splice = _called(one), one.splice.id
+        there = held(self.box, one.splice, self.sheets)
+        size = one.splice.connector.size if one.splice.connector else there.size
+        screws = tuple(end for end in one.ends if is_screw(self.box, end.end, self.sheets))
+        wires = tuple(end for end in one.ends if end not in screws)
+        beside = next((end for end in one.stays if not is_screw(self.box, end.end, self.sheets)), None)
+        beside = beside or next(iter(one.stays), None)
+        pigtails = tuple(self._op("pigtail", ends=(screw,), splice=splice) for screw in screws)
+        if one.act == "re-mark":
+            return f"Re-mark the white of the {called}", (self._op("re-mark", ends=one.ends, splice=splice),)
+        if one.act == "cap":
+            name = self.names[one.ends[0]]
+            return f"Cap {name}", (self._op("cap", ends=one.ends, splice=splice, connector=size),)
+        if one.act == "close":
+            return f"Close the {called}", (self._op("close", splice=splice, connector=size, beside=beside),)
+        if one.act == "add to":
+            add = self._op("add", ends=wires, splice=splice, connector=size, beside=beside, pigtails=len(screws))
+            return f"Add to the {called}", (add, *pigtails)
+        if there.pigtails == 0 and len(screws) == 1 and len(wires) == 1:
+            return f"Land the {called}", (self._op("land", ends=(*wires, *screws), splice=splice),)
+        join = self._op("join", ends=wires, splice=splice, connector=size, pigtails=len(screws))
+        return f"Join the {called}", (join, *pigtails)
+
+    def _told(
+        self, kind: StepKind, title: str, ops: tuple[Operation, ...], *more: str, of: tuple[str, ...] = (), to: str = ""
+    ) -> InstallStep:
+        """A step whose sentences are those of its operations."""
+        return self._one(kind, title, *(sentence_of(op, self.names) for op in ops), *more, of=of, ops=ops, to=to)
+
+    def _torque(self, one: Work) -> str:
+        """How tight the screws of this splice go: by the sheet, else by what is printed on the device."""
+        items = {end.end.of for end in one.ends if isinstance(end.end, LeadEnd)}
+        said = sorted(
+            {t for item in self.box.equipment if item.id in items and (t := self.sheets[item.sheet].torque) is not None}
+        )
+        if said:
+            return f"Tighten the terminal screw to {', '.join(figure(t) for t in said)} lb·in, as the datasheet says."
+        usual = f"{figure(TORQUE_FROM)} to {figure(TORQUE_TO)}"
+        return f"Tighten the terminal screw to the torque printed on the device, often {usual} lb·in."
+
+    # together again
 
     def _body(self) -> Iterator[InstallStep]:
-        torque = self._torque()
+        new = [self.devices["planned", id] for id in arriving(self.box) if ("planned", id) in self.devices]
+        ops = (self._op("fold"), *(self._op("put in", device=name) for name in new), self._op("mount"))
         yield self._one(
-            "folded", "Fold, and put the body home by hand", torque, "Screws last, and snug; level, right way up."
-        )
+            "folded", "Fold the wires to the back, then push the device in by hand",
+            *(sentence_of(op, self.names) for op in ops if op.op == "put in"),
+            "The mounting screws only hold it. Snug them by hand, level and right way up.", ops=ops,
+        )  # fmt: skip
         coded = [item for item in self.coming if self.sheets[item.sheet].radio]
         for item in coded:
             sheet = self.sheets[item.sheet]
-            where = f"Its code sits {sheet.code_at}." if sheet.code_at else ""
+            where = f"Its code is {sheet.code_at}." if sheet.code_at else ""
             yield self._one(
-                "recorded", f"Record code and serial of {item.name or sheet.name}", where,
-                "Before the plate covers it.", of=(item.id,), to="commission",
+                "recorded", f"Record the code and serial number of {item.name or sheet.name}", where,
+                "Do it before the plate covers it.", of=(item.id,), to="commission", ops=(self._op("record"),),
             )  # fmt: skip
         if not coded:
-            yield self._one("recorded", "Record codes and serials", idle="nothing here has a radio")
+            yield self._one("recorded", "Record codes and serial numbers", idle="nothing here has a radio")
 
-    def _torque(self) -> str:
-        said = sorted({t for item in self.coming if (t := self.sheets[item.sheet].torque) is not None})
-        if said:
-            return f"Screws to {', '.join(figure(one) for one in said)} lb·in by the sheet."
-        return f"Screws as the sheet says; commonly {figure(TORQUE_FROM)} to {figure(TORQUE_TO)} lb·in."
-
-    def _power(self) -> Iterator[InstallStep]:
-        caution = "Nobody else at these circuits; hands off the box while the breaker is closed."
-        yield self._one("energised", "Switch on", _breakers(self.circuits), caution=caution)
+    def _power(self, how: str) -> Iterator[InstallStep]:
+        caution = "Tell everybody who works on these circuits. Keep hands off the box while the power is on."
+        ops = (self._op("turn on", circuits=self.circuits or ("main",)),)
+        waits = self._others()
+        yield self._one(
+            "energised", _turn_on(self.circuits), "Look the box over once more.", how, waits, caution=caution, ops=ops
+        )
         for item in self.box.equipment:
             sheet = self.sheets[item.sheet]
-            if sheet.is_blank:
-                continue
-            yield self._tried(item, sheet)
+            if not sheet.is_blank:
+                yield self._tried(item, sheet)
         onward = list(self._onward())
         idle = "" if onward else "nothing is fed on from here"
-        yield self._one("tried by hand", "Try what is fed on from here", ", ".join(onward), of=("onward",), idle=idle)
+        yield self._one(
+            "tried by hand", "Try what is fed on from here", and_list(onward), of=("onward",), idle=idle,
+            ops=(self._op("try"),),
+        )  # fmt: skip
         guarded = [one for one in self.job.circuits if one.id in self.circuits and one.kind not in (None, "plain")]
-        tests = ", ".join(f"breaker {one.id} ({one.kind})" for one in guarded)
-        idle = "" if guarded else "no breaker here is known to protect from arcs or ground faults"
-        yield self._one("tried by hand", "Trip it by its button", tests, of=("trip",), idle=idle)
+        tests = and_list([f"breaker {one.id} ({one.kind})" for one in guarded])
+        idle = "" if guarded else "no breaker here is known to be an AFCI or a GFCI"
+        yield self._one(
+            "tried by hand", "Press the test button of the breaker", tests, of=("trip",), idle=idle,
+            ops=(self._op("try"),),
+        )  # fmt: skip
+
+    def _others(self) -> str:
+        """The boxes that are one piece of work with this one, and hold its power back while they are open."""
+        boxes = {one.id: one for one in self.job.boxes}
+        others = sorted(boxes[key].name for key in self.seen.group if key != self.box.id and boxes[key].planned)
+        return f"First make sure no wire is open at {and_list(others)}." if others else ""
+
+    def _plate(self) -> Iterator[InstallStep]:
         spacers = [self.sheets[item.sheet].name for item in self.coming if self.sheets[item.sheet].spacer]
-        spacer = f"The spacer of {', '.join(spacers)} behind the plate." if spacers else ""
-        yield self._one("closed", "Film off, plate on", spacer, "Level; nothing pinched.")
+        spacer = f"Put the spacer of {and_list(spacers)} behind the plate." if spacers else ""
+        yield self._one("closed", "Peel the film and put the plate on", spacer, "Level, and nothing pinched.")
+
+    def _set(self) -> Iterator[InstallStep]:
         dims = [item for item in self.box.equipment if self.sheets[item.sheet].dims]
         for item in dims:
             name = item.name or self.sheets[item.sheet].name
             yield self._one(
-                "set", f"Lamp type and trim of {name}", "Down from cold until every lamp starts surely.",
-                of=(item.id,),
+                "set", f"Set the bulb type and the low-end trim of {name}",
+                "Lower the low-end trim until a bulb won't turn on from cold, then go up one step.",
+                of=(item.id,), ops=(self._op("set"),),
             )  # fmt: skip
         if not dims:
-            yield self._one("set", "Lamp type and trim", idle="nothing here dims")
+            yield self._one("set", "Set the bulb type and the low-end trim", idle="nothing here dims")
 
     def _tried(self, item: Equipment, sheet: Datasheet) -> InstallStep:
-        loads = ", ".join(load.name or load.kind for load in item.loads)
-        what = f"{loads[:1].upper()}{loads[1:]}: on, off, from every place." if loads else "From here, as it should."
-        dims = "All of the range; listen for hum." if sheet.dims else ""
-        return self._one("tried by hand", f"Try {item.name or sheet.name}", what, dims, of=(item.id,))
+        loads = and_list([load.name or load.kind for load in item.loads])
+        what = f"{loads[:1].upper()}{loads[1:]}: on and off, from every place." if loads else "It does what it should."
+        dims = "Run the whole dimming range. Listen for hum." if sheet.dims else ""
+        ops = (self._op("try"),)
+        return self._one("tried by hand", f"Try {item.name or sheet.name}", what, dims, of=(item.id,), ops=ops)
 
     def _onward(self) -> Iterator[str]:
         for run in self.job.runs:
@@ -253,29 +410,47 @@ class _Maker:
                 if end.box == self.box.id and run.other.kind == "onward":
                     yield f"cable {end.cable}"
 
-    def _ends(self, one: Work) -> str:
-        words = [self.named.get(end, "a jumper") for end in one.ends]
-        joined = ", ".join(words)
-        return f"{joined[:1].upper()}{joined[1:]}"
 
-
-_LABEL = "The sheet on the panel door, a lock where one fits, the key in your pocket."
+_LABEL = "A tag on the panel door, a lock where one fits, the key in your pocket."
+_VERIFY: Mapping[Stage, tuple[str, ...]] = {
+    "plate on": (
+        "Check with the plate on",
+        "Work every switch in this box, and everything it controls stays off.",
+        "This proves nothing dead yet. Take the plate off as if the box were live.",
+    ),
+    "plate off": (
+        "Verify dead with the plate off",
+        "Try the tester on a live point you know, first and again after.",
+        "Test each terminal you can reach to ground and to a neutral. Don't pull anything out yet.",
+    ),
+    "device out": (
+        "Verify dead with the device out",
+        "Hold it by its ears, pull it out, and keep your fingers off the wires.",
+        "Try the tester on a live point you know, first and again after.",
+        "Test every wire to every other wire and to ground, those of a second circuit too.",
+    ),
+}
+"""What can be tested at each stage: probes reach no wire while the plate is on."""
 
 
 def _feeds(circuit: Circuit) -> str:
     said = circuit.feeds or circuit.label
-    return f"It feeds: {said}." if said else "What it feeds is not known."
+    return f"It feeds: {said}." if said else "What it feeds isn't known."
 
 
-def _called(splice: Splice) -> str:
-    return splice.name or "splice"
+def _called(one: Work) -> str:
+    return f"{one.splice.name} splice" if one.splice.name else "splice"
 
 
 def _bad(conductor: Conductor) -> bool:
     return conductor.condition in ("nicked", "brittle")
 
 
-def _breakers(circuits: tuple[str, ...]) -> str:
+def _sentence(text: str) -> str:
+    return f"{text[:1].upper()}{text[1:]}."
+
+
+def _turn_on(circuits: tuple[str, ...]) -> str:
     if not circuits:
-        return "The main, after everything is closed."
-    return f"{'Breaker' if len(circuits) == 1 else 'Breakers'} {' and '.join(circuits)}, after a look at the box."
+        return "Turn on the main"
+    return f"Turn on {'breaker' if len(circuits) == 1 else 'breakers'} {and_list(circuits)}"

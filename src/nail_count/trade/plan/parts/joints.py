@@ -11,12 +11,11 @@ from ...model.datasheet import Datasheet
 from ...model.gauge import Gauge
 from ...model.prices import StockConnector
 from ...model.shelf import PartKey
-from ...model.splice import ConductorEnd, PigtailEnd, Splice
+from ...model.splice import ConductorEnd, PigtailEnd
 from ...rules.supplies import PIGTAIL
 from ...text.format import figure
 from ...wiring.hookup.colors import Wire
-from ...wiring.hookup.splices import gauge_of, held, is_screw
-from ...wiring.hookup.stages import box_at
+from ...wiring.hookup.splices import gauge_of, held
 from ...wiring.hookup.work import Step, work
 from .devices import coming
 from .need import Need
@@ -40,10 +39,12 @@ def joint_needs(
     if box.planned is None:
         return
     for step in work(box, sheets, wires):
-        if step.act in ("make", "add to", "cap"):
+        if step.act in ("make", "add to", "close", "cap"):
             yield from _connector(box, step, sheets, kept)
         elif step.act == "pigtail":
-            yield from _pigtails(box, step, sheets)
+            gauge = max(gauge_of(box, end) for end in step.splice.ends)
+            count = len(step.ends)
+            yield _wire(box, str(gauge), count, f"{step.splice.name or 'splice'}: {_many(count)} to screws")
         elif step.act == "re-mark":
             count = len(step.ends)
             why = f"{_many(count)} white, no neutral: {step.splice.name or 'splice'}"
@@ -73,26 +74,6 @@ def _connector(box: Box, step: Step, sheets: Mapping[str, Datasheet], kept: Sequ
 def _sized(box: Box, size: str, why: str, kept: Sequence[StockConnector], count: int = 1) -> Need:
     known = next((one.name for one in kept if one.size == size), None)
     return Need(PartKey("connector", size), known or f"Wire connector, {size}", count, box.id, why)
-
-
-def _pigtails(box: Box, step: Step, sheets: Mapping[str, Datasheet]) -> Iterator[Need]:
-    """A pigtail to each screw of a splice, but for those that were there."""
-    was = _before(box, step.splice)
-    screws = [end for end in step.splice.ends if is_screw(box, end, sheets)]
-    had: list[object] = []
-    if was is not None and held(box_at(box, "found"), was, sheets).pigtails:
-        had = [end for end in was.ends if end in screws]
-    count = len(screws) - len(had)
-    if count > 0:
-        gauge = max(gauge_of(box, end) for end in step.splice.ends)
-        yield _wire(box, str(gauge), count, f"{step.splice.name or 'splice'}: {_many(count)} to screws")
-
-
-def _before(box: Box, splice: Splice) -> Splice | None:
-    """The splice found that shares most ends with this one."""
-    ends = set(splice.ends)
-    found = [one for one in (box.found.splices if box.found else ()) if ends & set(one.ends)]
-    return max(found, key=lambda one: len(ends & set(one.ends)), default=None)
 
 
 def _wire(box: Box, gauge: str, count: int, why: str) -> Need:

@@ -16,6 +16,7 @@ from ....trade.model.job import by_id
 from ....trade.model.run import BoxEnd
 from ....trade.model.splice import Splice
 from ....trade.model.tick import Tick
+from ....trade.plan.install.names import names_of
 from ....trade.plan.planned import as_planned
 from ....trade.wiring.hookup.ends import Named, ends_of
 from ....trade.wiring.hookup.faults import Fault, agrees, faults, shown_by
@@ -295,11 +296,11 @@ class HookupView:
     @cached_property
     def work(self) -> tuple[tuple[Step, str, str], ...]:
         """What is to be done: each step, its ends in words, its connector."""
-        called = {named.end: named.words for named in self.live.ends.values()}
+        names = names_of(self.hookup.job, self.box)
         return tuple(
             (
                 step,
-                ", ".join(called.get(end, "a jumper") for end in step.ends),
+                ", ".join(names.get(end, "a jumper") for end in step.ends),
                 f"{step.splice.connector.size} connector" if step.splice.connector else "under the screw",
             )
             for step in work(self.box, by_id(self.hookup.job.sheets), self.hookup.seen.wires_in(self.box.id))

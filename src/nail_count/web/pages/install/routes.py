@@ -50,8 +50,13 @@ class InstallView:
 
     @property
     def settled(self) -> int:
-        """How many are settled."""
-        return sum(one.settled for one in self.done)
+        """How many of the steps that apply here are done, or were said not to be."""
+        return sum(one.settled for one in self.done if not one.at.idle)
+
+    @property
+    def count(self) -> int:
+        """How many steps apply here."""
+        return sum(not one.at.idle for one in self.done)
 
 
 def _view(request: Request, store: Store, job: str, box: str, at: int | None) -> InstallView:

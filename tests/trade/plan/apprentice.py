@@ -1,0 +1,223 @@
+"""A literal apprentice: does to a simulated box what the sentences say, and nothing else.
+
+He knows the ends by their printed names alone. What he has done is held against the plan when he is through.
+"""
+
+from __future__ import annotations
+
+import re
+from collections import Counter
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field
+
+from nail_count.trade.model.box import Box
+from nail_count.trade.model.contents import Contents
+from nail_count.trade.model.job import Job
+from nail_count.trade.model.splice import ConductorEnd, GroundEnd, LeadEnd, PigtailEnd
+from nail_count.trade.plan.install.names import device_names, names_of
+from nail_count.trade.plan.install.steps import InstallStep
+from nail_count.trade.wiring.hookup.ends import ends_of
+from nail_count.trade.wiring.hookup.work import WorkEnd, found_end
+
+CONNECTOR = re.compile(r"(?:with a|Use a new) (\w+) wire connector")
+PIGTAILS = re.compile(r"\b(a|two|three|\d+) pigtails?\b")
+MANY = {"a": 1, "two": 2, "three": 3}
+
+
+class Stuck(AssertionError):
+    """He cannot do what the sentence says, or it would hurt him."""
+
+
+@dataclass
+class Bench:
+    """A box as it really is while it is worked on."""
+
+    groups: list[set[WorkEnd]]
+    names: Mapping[str, WorkEnd]
+    devices: Mapping[str, str]
+    """The old devices by their printed names."""
+    capped: set[WorkEnd] = field(default_factory=set)
+    taped: set[WorkEnd] = field(default_factory=set)
+    gone: set[WorkEnd] = field(default_factory=set)
+    used: Counter[str] = field(default_factory=Counter)
+    loose_pigtails: int = 0
+    last: set[WorkEnd] = field(default_factory=set)
+    """The splice made last."""
+    verified: set[str] = field(default_factory=set)
+    off: set[str] = field(default_factory=set)
+    wanted: set[WorkEnd] = field(default_factory=set)
+    """The wires of cables that the plan joins or caps."""
+
+    def group(self, end: WorkEnd) -> set[WorkEnd]:
+        """What an end is joined with."""
+        if end in self.gone:
+            raise Stuck(f"{end} is no longer in the box")
+        return next(one for one in self.groups if end in one)
+
+    def part(self, end: WorkEnd) -> None:
+        """Take an end out of whatever it is in."""
+        old = self.group(end)
+        old.discard(end)
+        self.groups.append({end})
+        self.groups = [one for one in self.groups if one]
+        self.capped.discard(end)
+
+    def join(self, ends: Iterable[WorkEnd], into: set[WorkEnd] | None = None) -> set[WorkEnd]:
+        """Put ends together: whatever still hangs on one comes along."""
+        made = set(into or ())
+        for end in ends:
+            if end in self.capped:
+                raise Stuck(f"{end} has a cap on it")
+            made |= self.group(end)
+        self.groups = [one for one in self.groups if not one & made]
+        self.groups.append(made)
+        return made
+
+
+def bench_of(job: Job, box: Box, really: Contents | None) -> Bench:
+    """A box as it is before anything is done.
+
+    Args:
+        job: with the box in it, as it is recorded.
+        box: as recorded, with its plan.
+        really: how it was wired, recorded or not; None: its wires lie free.
+    """
+    names = names_of(job, box)
+    assert len(set(names.values())) == len(names), "expected a name of its own for each end"
+    old = {name: id for (stage, id), name in device_names(job, box).items() if stage == "found"}
+    groups = [{found_end(box, end) for end in one.ends} for one in (really.splices if really else ()) if one.ends]
+    there = set().union(*groups) if groups else set()
+    stages = ("planned", "found") if box.found else ("planned",)
+    every = {
+        found_end(box, one.end) if stage == "found" else WorkEnd("planned", one.end)
+        for stage in stages
+        for one in ends_of(job, box, stage).values()  # type: ignore[arg-type]
+    }
+    jumpers = {WorkEnd("planned", end) for one in box.splices for end in one.ends if isinstance(end, PigtailEnd)}
+    groups += [{end} for end in sorted((every | jumpers) - there, key=repr)]
+    bench = Bench(groups, {name: end for end, name in names.items()}, old)
+    bench.wanted = {WorkEnd("planned", end) for one in box.splices for end in one.ends}
+    bench.capped = {end for one in groups if len(one) == 1 for end in one if end in there}
+    return bench
+
+
+def do(bench: Bench, sentence: str) -> None:
+    """Do what one sentence says; what says nothing of the wires is let be."""
+    text = CONNECTOR.sub("", sentence)
+    before, _, beside = text.partition(" to the splice with ")
+    ends = told(bench, before)
+    for size in CONNECTOR.findall(sentence):
+        bench.used[f"connector {size}"] += 1
+    pigtails = (
+        sum(MANY.get(one) or int(one) for one in PIGTAILS.findall(text)) if text.startswith(("Join", "Add")) else 0
+    )
+    if text.startswith(("Disconnect ", "Take the cap off ")):
+        for end in ends:
+            bench.part(end)
+    elif text.startswith("Take out "):
+        take_out(bench, text)
+    elif text.startswith("Join "):
+        alone(bench, ends)
+        bench.last = bench.join(ends)
+        bench.loose_pigtails += pigtails
+    elif text.startswith("Add "):
+        alone(bench, ends)
+        (anchor,) = told(bench, beside)
+        bench.last = bench.join(ends, bench.group(anchor))
+        bench.loose_pigtails += pigtails
+    elif text.startswith("Close the splice with "):
+        bench.last = bench.group(told(bench, text)[0])
+    elif text.startswith("Cap "):
+        alone(bench, ends)
+        bench.capped.update(ends)
+    elif text.startswith("Land the pigtail on "):
+        if not bench.loose_pigtails:
+            raise Stuck("there is no pigtail to land")
+        alone(bench, ends)
+        bench.loose_pigtails -= 1
+        bench.used["pigtail"] += 1
+        bench.last = bench.join(ends, bench.last)
+    elif text.startswith("Land "):
+        alone(bench, ends)
+        bench.last = bench.join(ends)
+    elif text.startswith("Wrap black tape around "):
+        bench.used["sleeve"] += len(ends)
+        bench.taped.update(ends)
+
+
+def told(bench: Bench, text: str) -> list[WorkEnd]:
+    """The ends a sentence names, in order: the longest name that fits at each place."""
+    found: list[tuple[int, WorkEnd]] = []
+    for name in sorted(bench.names, key=len, reverse=True):
+        while (at := text.find(name)) >= 0:
+            found.append((at, bench.names[name]))
+            text = text[:at] + "\0" * len(name) + text[at + len(name) :]
+    return [end for _, end in sorted(found, key=lambda one: one[0])]
+
+
+def alone(bench: Bench, ends: Iterable[WorkEnd]) -> None:
+    """Nothing hangs on these."""
+    for end in ends:
+        if len(bench.group(end)) > 1:
+            raise Stuck(f"{end} is still joined with something")
+
+
+def take_out(bench: Bench, text: str) -> None:
+    """Take a device out: nothing may hang on it."""
+    name = next(one for one in sorted(bench.devices, key=len, reverse=True) if one in text)
+    mine = {
+        end
+        for group in bench.groups
+        for end in group
+        if end.contents == "found" and isinstance(end.end, LeadEnd) and end.end.of == bench.devices[name]
+    }
+    alone(bench, mine)
+    bench.groups = [one for one in bench.groups if not one & mine]
+    bench.gone |= mine
+
+
+def follow(bench: Bench, steps: Iterable[InstallStep], circuits: frozenset[str]) -> None:
+    """Do every step in order, and never touch what may be live."""
+    for one in steps:
+        if one.idle:
+            continue
+        for operation in one.operations:
+            if operation.op == "turn off":
+                bench.off |= set(operation.circuits)
+            elif operation.op == "verify dead" and circuits <= bench.off:
+                bench.verified.add(one.step.subjects[0])
+            elif operation.op == "turn on":
+                bench.off -= set(operation.circuits)
+                bench.verified.clear()
+                if any(len(group) == 1 and not group & bench.capped for group in loose_wires(bench)):
+                    raise Stuck("a wire is open, and the power comes on")
+        if one.step.kind in ("taken apart", "taken out", "joined", "folded", "trimmed", "tugged"):
+            if "device out" not in bench.verified:
+                raise Stuck(f"{one.title}: nobody has verified that the box is dead")
+            for line in one.what:
+                do(bench, line)
+
+
+def loose_wires(bench: Bench) -> list[set[WorkEnd]]:
+    """What holds wires of cables that are to be joined or capped."""
+    return [
+        group
+        for group in bench.groups
+        if any(isinstance(end.end, ConductorEnd | GroundEnd) and end in bench.wanted for end in group)
+    ]
+
+
+def held_against(bench: Bench, box: Box) -> None:
+    """It is joined exactly as planned, and in no other way."""
+    wanted = [frozenset(WorkEnd("planned", end) for end in one.ends) for one in box.splices if one.ends]
+    got = {frozenset(group) for group in bench.groups}
+    for one in wanted:
+        assert one in got, f"expected {sorted(map(repr, one))} joined, and nothing else"
+        if len(one) == 1:
+            assert one <= bench.capped, f"expected a cap on {one}"
+    joined = set().union(*wanted) if wanted else set()
+    others = [group for group in got if len(group) > 1 and not group & joined]
+    assert not others, f"joined, and not planned: {others}"
+    assert not bench.loose_pigtails
+    old = [end for group in got for end in group if end.contents == "found"]
+    assert not old, f"still in the box: {old}"

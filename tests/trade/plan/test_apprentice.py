@@ -1,0 +1,212 @@
+"""The steps come out right for someone who does exactly what they say: over every scheme, whatever was there before.
+
+Set NAIL_COUNT_FUZZ to a number to try that many times as many: `make fuzz`.
+"""
+
+from __future__ import annotations
+
+import os
+from collections import Counter
+from dataclasses import replace
+
+import pytest
+from hypothesis import HealthCheck, given, note, settings
+from hypothesis import strategies as st
+
+from nail_count.trade.model.box import Box
+from nail_count.trade.model.contents import Contents, Device
+from nail_count.trade.model.job import Job, by_id
+from nail_count.trade.model.splice import ConductorEnd, End, GroundEnd, LeadEnd, PigtailEnd, Splice
+from nail_count.trade.plan.install.operations import INSIDE
+from nail_count.trade.plan.install.steps import InstallStep, install_steps
+from nail_count.trade.plan.parts.joints import joint_needs
+from nail_count.trade.wiring.hookup.colors import wires_of
+from nail_count.trade.wiring.hookup.graph import graph
+from nail_count.trade.wiring.hookup.look import look
+from nail_count.trade.wiring.hookup.work import WorkEnd
+from tests.trade.plan.apprentice import Bench, Stuck, bench_of, follow, held_against
+from tests.trade.plan.test_parts import hooked_up
+from tests.trade.wiring.hookup.schemes import PROVEN
+
+LONGER = int(os.environ.get("NAIL_COUNT_FUZZ", "1"))
+TOUCHING = ("taken apart", "taken out", "joined")
+JOINED = ("join", "add", "cap", "land", "pigtail")
+HOUSES = {name: hooked_up(house) for name, house in PROVEN.items()}
+
+
+@st.composite
+def found_in(draw: st.DrawFn, job: Job, box: Box) -> tuple[Box, Contents | None]:
+    """A box with something recorded of how it was before, and how it really was: any devices, joined in any way."""
+    assert box.planned is not None
+    if draw(st.integers(0, 5)) == 0:
+        return box.changed(found=None), None
+    sheets = [sheet for sheet in job.sheets if sheet.terminals and not sheet.is_module and sheet.gangs == 1]
+    gangs = box.planned.enclosure.gangs
+    devices: list[Device] = []
+    stays: dict[str, str] = {}
+    for gang in range(1, gangs + 1):
+        here = next((one for one in box.planned.devices if one.gang == gang), None)
+        kind = draw(st.sampled_from(["none", "stays", "old", "same id", "same model"]))
+        if kind == "none":
+            continue
+        sheet = draw(st.sampled_from(sheets)).id
+        id = f"d{gang}" if kind == "same id" else f"x{gang}"
+        if here is not None and kind == "stays":
+            sheet, stays[here.id] = here.sheet, id
+        if here is not None and kind == "same model":
+            sheet, id = here.sheet, here.id
+        devices.append(Device(id=id, gang=gang, sheet=sheet))
+    known = by_id(job.sheets)
+    ends: list[End] = [ConductorEnd(of=id) for cable in box.entering for id in cable.conductor_ids]
+    ends += [GroundEnd(cable=cable.id) for cable in box.entering if cable.grounds]
+    ends += [LeadEnd(of=one.id, terminal=n + 1) for one in devices for n in range(len(known[one.sheet].terminals))]
+    splices, rest, number = [], draw(st.permutations(ends)), 0
+    while rest:
+        size = draw(st.integers(1, 4))
+        number += 1
+        if draw(st.integers(0, 4)):
+            splices.append(
+                Splice(id=f"f{number}", name=draw(st.sampled_from(["", "hot", "neutral"])), ends=rest[:size])
+            )
+        rest = rest[size:]
+    if draw(st.booleans()):  # much of it as planned
+        splices = as_planned(box, stays, splices, draw(st.sets(st.integers(0, 8))))
+    really = Contents(enclosure=box.planned.enclosure, devices=tuple(devices), splices=tuple(splices))
+    kept = tuple(one for one in splices if draw(st.integers(0, 3))) if draw(st.booleans()) else really.splices
+    planned = box.planned.changed(devices=tuple(one.changed(stays=stays.get(one.id)) for one in box.planned.devices))
+    return box.changed(found=really.changed(splices=kept), planned=planned), really
+
+
+def as_planned(box: Box, stays: dict[str, str], splices: list[Splice], which: set[int]) -> list[Splice]:
+    """Some of the splices already as they are planned, as far as what is in them was there."""
+    assert box.planned is not None
+    made: list[Splice] = []
+    for number, one in enumerate(box.planned.splices):
+        if number not in which or any(isinstance(end, PigtailEnd) for end in one.ends):
+            continue
+        ends = [
+            end.changed(of=stays[end.of]) if isinstance(end, LeadEnd) else end
+            for end in one.ends
+            if not isinstance(end, LeadEnd) or end.of in stays
+        ]
+        if ends:
+            made.append(Splice(id=f"p{number}", name=one.name, ends=tuple(ends), connector=one.connector))
+    taken = {end for one in made for end in one.ends}
+    left = [one.changed(ends=tuple(end for end in one.ends if end not in taken)) for one in splices]
+    return [*made, *(one for one in left if one.ends)]
+
+
+@st.composite
+def any_work(draw: st.DrawFn) -> tuple[Job, Box, Contents | None]:
+    """A house hooked up as proposed, one of its boxes, and how that really was before."""
+    name = draw(st.sampled_from(sorted(HOUSES)))
+    job = HOUSES[name]
+    at = draw(st.sampled_from([box for box in job.boxes if box.planned and look(job, box.id).said]))
+    box, really = draw(found_in(job, at))
+    prove = draw(st.sampled_from(["plate off", "device out", "closed"]))
+    job = job.changed(
+        boxes=tuple(box if one.id == box.id else one for one in job.boxes), house=job.house.changed(prove=prove)
+    )
+    return job, box, really
+
+
+def worked(job: Job, box: Box, really: Contents | None, steps: tuple[InstallStep, ...]) -> Counter[str]:
+    """The box after the apprentice did these steps, held against the plan; what he used."""
+    bench = bench_of(job, box, really)
+    follow(
+        bench,
+        steps,
+        frozenset(one for step in steps for op in step.operations if op.op == "turn off" for one in op.circuits),
+    )
+    held_against(bench, box)
+    return bench.used
+
+
+def say_what_it_is(box: Box, really: Contents | None, steps: tuple[InstallStep, ...]) -> None:
+    """For whoever reads of a failure."""
+    note(f"plan: {[(one.name, one.ends) for one in box.splices]}")
+    note(f"recorded: {[one.ends for one in box.found.splices] if box.found else None}")
+    note(f"really: {[one.ends for one in really.splices] if really else None}")
+    note("\n".join(line for one in steps if one.step.kind in TOUCHING for line in one.what))
+
+
+def listed(job: Job, box: Box) -> Counter[str]:
+    """What the parts list has of connectors, pigtails and sleeves for a box."""
+    wires = {wire.id: wire for cable in box.cables for wire in wires_of(cable, job.terms.colors)}
+    seen = graph(job).wires_in(box.id)
+    found: Counter[str] = Counter()
+    for need in joint_needs(box, by_id(job.sheets), seen or wires, ()):
+        what = need.part.kind if need.part.kind != "connector" else f"connector {need.part.of}"
+        found[what] += need.count or 0
+    return found
+
+
+@settings(max_examples=250 * LONGER, suppress_health_check=[HealthCheck.too_slow, HealthCheck.data_too_large])
+@given(any_work())
+def test_the_box_is_joined_as_planned_and_nothing_is_left_over(made: tuple[Job, Box, Contents | None]) -> None:
+    job, box, really = made
+    steps = install_steps(job, box.id)
+    say_what_it_is(box, really, steps)
+    assert not any(one.missing for one in steps)
+    used = worked(job, box, really, steps)
+    jumpers = sum(isinstance(end, PigtailEnd) for one in box.splices for end in one.ends)
+    used["pigtail"] += jumpers // 2
+    assert +used == +listed(job, box)
+
+
+@settings(max_examples=60 * LONGER, suppress_health_check=[HealthCheck.too_slow, HealthCheck.data_too_large])
+@given(any_work(), st.data())
+def test_a_mistake_in_any_step_is_found(made: tuple[Job, Box, Contents | None], data: st.DataObject) -> None:
+    """An end exchanged, a step dropped, the wrong device taken, a step moved before dead is verified."""
+    job, box, really = made
+    steps = list(install_steps(job, box.id))
+    inside = [
+        n
+        for n, one in enumerate(steps)
+        if any(op.op in INSIDE - {"trim", "tug", "fold", "put in", "mount", "re-mark"} for op in one.operations)
+        and does_something(job, box, really, one)
+    ]
+    if not inside:
+        return
+    at = data.draw(st.sampled_from(inside))
+    how = data.draw(st.sampled_from(["dropped", "too early", "exchanged"]))
+    if how == "dropped":
+        del steps[at]
+    elif how == "too early":
+        steps.insert(0, steps.pop(at))
+    else:
+        bench = bench_of(job, box, really)
+        called = {end: name for name, end in bench.names.items()}
+        made_of = [end for op in steps[at].operations if op.op in JOINED for end in op.ends]
+        if not made_of:
+            return
+        right, wrong = data.draw(st.sampled_from(made_of)), data.draw(st.sampled_from(sorted(called, key=repr)))
+        if wrong in made_of:
+            return
+        steps[at] = replace(
+            steps[at], what=tuple(line.replace(called[right], called[wrong]) for line in steps[at].what)
+        )
+    say_what_it_is(box, really, tuple(steps))
+    with pytest.raises((Stuck, AssertionError)):
+        assert +worked(job, box, really, tuple(steps)) == +worked(job, box, really, install_steps(job, box.id))
+
+
+def lies_free(bench: Bench, end: WorkEnd) -> bool:
+    return len(bench.group(end)) == 1
+
+
+def does_something(job: Job, box: Box, really: Contents | None, step: InstallStep) -> bool:
+    """Whether a step is more than taking off what lies free already."""
+    if any(op.op not in ("disconnect", "uncap") for op in step.operations):
+        return True
+    bench = bench_of(job, box, really)
+    ends = [end for op in step.operations for end in op.ends]
+    return any(not lies_free(bench, end) or (end in bench.capped and end.contents == "planned") for end in ends)
+
+
+@pytest.mark.parametrize("name", PROVEN)
+def test_every_scheme_from_a_box_nobody_recorded(name: str) -> None:
+    job = HOUSES[name]
+    for box in job.boxes:
+        if box.planned and look(job, box.id).said:
+            worked(job, box, None, install_steps(job, box.id))
