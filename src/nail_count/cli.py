@@ -99,6 +99,27 @@ def hookup(file: Path, box: str | None, found: bool, as_json: bool) -> None:
 
 @main.command()
 @click.argument("file", type=click.Path(path_type=Path))
+@click.argument("box")
+@click.option("--json", "as_json", is_flag=True, help="Print the steps and their operations as JSON.")
+def steps(file: Path, box: str, as_json: bool) -> None:
+    """Print the steps of the work in BOX of a job file, in order; - reads standard input.
+
+    Exit status: 0 every step can be done, 3 something must be planned or recorded first, 2 bad input.
+    """
+    from .files.steps_report import steps_data, steps_text
+
+    job = fitting_job(read_file(file))
+    known = {one.id: one for one in job.boxes}
+    if box not in known:
+        refuse(file, f"name one of its boxes, such as {next(iter(known), 'none')}; there is no box {box}")
+    around = wired_with(Documents(JobAtHand(job), {}), known[box])
+    data = steps_data(around, box)
+    print_out(json.dumps(data, indent=1, ensure_ascii=False) if as_json else f"{steps_text(around, box)}\n{CAUTION}")
+    sys.exit(3 if any(one["missing"] for one in data["steps"]) else 0)
+
+
+@main.command()
+@click.argument("file", type=click.Path(path_type=Path))
 @click.argument("box", required=False)
 @click.option("--json", "as_json", is_flag=True, help="Print the ways, what they take and what was searched as JSON.")
 def fix(file: Path, box: str | None, as_json: bool) -> None:

@@ -192,11 +192,12 @@ def _load(load: Load) -> str:
         (f"at {load.outlet}", load.outlet is not None),
         (f"by cable {load.cable}", load.cable is not None),
         ("with a bypass", load.bypass),
+        (f"fixture label {load.label}", load.label is not None),
     )
     more = "".join(f", {words}" for words, holds in said if holds)
     known = (
         *("id", "kind", "quantity", "each", "name", "power_factor", "channel", "actual", "dimmable", "loss", "fewest"),
-        *("continuous", "lights", "measured", "outlet", "cable", "bypass"),
+        *("continuous", "lights", "measured", "outlet", "cable", "bypass", "label"),
     )
     return f"{load.quantity} × {load.each} {KIND_WORDS[load.kind]}{name}{more}{said_of(load, known)}"
 

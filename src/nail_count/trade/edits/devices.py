@@ -13,6 +13,7 @@ from ..model.gauge import GaugeField
 from ..model.load import LoadKind
 from ..rules.fit.box import newly_wrong
 from ..text.device import equipment_words
+from ..text.format import and_list
 from .base import BoxEdit, BoxEdited, Datasheets
 from .box_parts import called, device_of, gangs_of, in_gang, next_id, on_circuit, pruned, replace_device, width_of
 from .fields import Maybe, listed
@@ -41,8 +42,15 @@ class PutDevice(BoxEdit):
         out = [device for device in box.devices if device not in stays]
         new = Device(id=next_id("d", {device.id for device in box.devices}), **self.said())
         sentence = f"{called(new, sheets)} put into gang {self.gang}"
+        loads = tuple(load for device in out for load in device.loads)
+        if loads and all(load.channel <= len(sheet.channels) for load in loads) and len(out) == 1:
+            new = new.changed(loads=loads, circuit=out[0].circuit)
+            loads = ()
         if out:
             sentence += f" in place of {' and '.join(called(device, sheets) for device in out)}"
+        if loads:
+            lost = and_list([load.name or load.kind for load in loads])
+            sentence += f"; nothing controls {lost} any more"
         return BoxEdited(pruned(box.changed(devices=(*stays, new))), sentence)
 
 

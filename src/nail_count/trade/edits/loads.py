@@ -31,6 +31,7 @@ class LoadFacts(BoxEdit):
     fitting: Annotated[Fitting | None, Maybe] = None
     dimmable: Annotated[bool | None, Maybe] = None
     loss: Annotated[Power | None, BeforeValidator(in_watts)] = None
+    label: Annotated[Power | None, BeforeValidator(in_watts)] = None
     fewest: Annotated[Annotated[int, Field(ge=1, le=500)] | None, Maybe] = None
     continuous: Annotated[bool | None, Maybe] = None
     lights: Literal["", "required light", "stairs"] = ""

@@ -122,6 +122,8 @@ class Load(Thing):
     """Whether the bypass that the maker of its device lists is fitted at one of them."""
     measured: Measured | None = None
     """What a meter read of the group, in place of the sum."""
+    label: Power | None = None
+    """The largest bulb by the fixture's own label [W]; None: nobody read it."""
 
     @field_validator("each")
     @classmethod

@@ -57,6 +57,15 @@ class Lamps:
     state: State
     dims: bool
     """Whether they must be made for dimming."""
+    label: Amount | None
+    """The largest bulb by the fixture's own label; None: nobody read it."""
+
+    @property
+    def largest(self) -> Amount | None:
+        """The largest bulb that may go in: never above the fixture's label; None where that was not read."""
+        if self.label is None or self.most is None or self.most.unit != self.label.unit:
+            return self.label
+        return min(self.label, self.most, key=lambda one: one.value)
 
 
 def carries(box: Box, sheets: Mapping[str, Datasheet], terms: Terms) -> tuple[Carries, ...]:
@@ -109,6 +118,7 @@ def _rows(box: Box, sheets: Mapping[str, Datasheet], terms: Terms) -> Iterator[L
             yield Lamps(
                 box, title_of(item, sheet), load.name, load.kind, load.quantity,
                 Amount(load.each.value, load.each.unit), most, limit, by_table, answer.state, sheet.dims,
+                Amount(load.label.value, load.label.unit) if load.label else None,
             )  # fmt: skip
 
 

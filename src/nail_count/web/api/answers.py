@@ -18,6 +18,7 @@ from ...files.job_json import BadFile
 from ...files.parts_report import parts_data
 from ...files.report import box_data, check_data
 from ...files.spread import read_spread
+from ...files.steps_report import steps_data
 from ...trade.model.errors import Rejected
 from ...trade.model.job import Library
 from ...trade.plan.how_far import how_far, totals
@@ -87,6 +88,18 @@ async def hook_up(
         kept = store.wired_box(job, box)
         assert kept.wiring is not None
         return hookup_data(look(kept.wiring, box, stage))
+
+    return await beside(see)
+
+
+@router.get("/jobs/{job}/boxes/{box}/steps", responses=problems())
+async def steps_of(store: TheStore, job: Key, box: Key) -> dict[str, Any]:
+    """The steps of the work in a box, in order: each as sentences, and as the operations they are made from."""
+
+    def see() -> dict[str, Any]:
+        kept = store.wired_box(job, box)
+        assert kept.wiring is not None
+        return steps_data(kept.wiring, box)
 
     return await beside(see)
 

@@ -71,20 +71,25 @@ def _does(job: Job, box: Box) -> Iterator[tuple[str, ...]]:
         yield f"{box.room}, {box.name}{gang}", what, ", ".join(ways), one.name if one else ""
 
 
+UNREAD_LABEL = "not above the fixture’s label: ____ W"
+"""Where nobody read the label, it is read when a bulb is changed."""
+
+
 def _lamps(job: Job) -> Section:
     rows = tuple(
         (
             f"{row.box.name}: {row.named or row.title}", f"{row.quantity} × {say((row.fitted,))} {row.kind}",
-            say((row.most,)) if row.most else "by the sheet’s table" if row.by_table else "not known",
-            "made for dimming" if row.dims else "",
+            say((row.largest,)) if row.largest else UNREAD_LABEL,
+            say((row.most,)) if row.most else "by its own table" if row.by_table else "not known",
+            "dimmable" if row.dims else "",
         )
         for row in relamping(job.boxes, by_id(job.sheets), job.terms_at)
     )  # fmt: skip
     if not rows:
-        return Section("What may be screwed in", (Para("No lamps entered yet."),))
-    head = ("Lamps", "Fitted", "One lamp at most", "To mind")
-    mind = "What is marked on the fitting may be less: the smaller holds."
-    return Section("What may be screwed in", (Table(head, rows, (8, 6, 5, 5)), Para(mind, "small")))
+        return Section("Which bulbs fit", (Para("No lights entered yet."),))
+    head = ("Light", "Bulbs now", "Largest bulb", "The switch can take", "Bulb type")
+    mind = "Never use a bulb larger than the fixture’s own label, whatever the switch can take."
+    return Section("Which bulbs fit", (Table(head, rows, (7, 6, 6, 4, 4)), Para(mind, "small")))
 
 
 def _resets(job: Job) -> Iterator[str]:

@@ -5,13 +5,14 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal, get_args
 
+from ...model.splice import LeadEnd
 from ...rules.wires.joints import GHOST_UP_TO, LOADED_UNDER, full_voltage
 from .graph import Graph
 from .network import InState, Node, State
 
-Kind = Literal["hot", "neutral", "ground", "leaks", "through", "dead", "floats"]
+Kind = Literal["hot", "neutral", "ground", "leaks", "through", "dead", "floats", "driven"]
 """What a point is in a state; `leaks`: behind an open electronic switch; `through`: live by a load whose other side is
-hot; `dead`: tied to a neutral by a load."""
+hot; `dead`: tied to a neutral by a load; `driven`: a lead of an electronic device that nothing is joined with."""
 KINDS: tuple[Kind, ...] = get_args(Kind)
 FULL: tuple[Kind, ...] = ("hot", "through")
 """Where a loaded meter shows the full voltage."""
@@ -49,8 +50,19 @@ def expected(seen: Graph, box: str, voltage: int) -> dict[Node, dict[str, Expect
             top = now.at(node)  # what is one with another point shows the same
             if top not in kinds:
                 kinds[top] = kind_at(now, node)
-            shows[name] = words[kinds[top]]
+            own_lead = kinds[top] == "floats" and _is_of_electronics(seen, node)
+            shows[name] = words["driven" if own_lead else kinds[top]]
     return made
+
+
+_ELECTRONIC = ("powered", "two-wire", "companion", "module")
+
+
+def _is_of_electronics(seen: Graph, node: Node) -> bool:
+    """Whether a point is a lead of an electronic device: what the device puts on it, no hook-up says."""
+    end = seen.end_of[node]
+    of = f"{seen.box_of[node]}/{end.of}" if isinstance(end, LeadEnd) else ""
+    return any(gear.id == of and gear.kind in _ELECTRONIC for gear in seen.network.gear)
 
 
 def kind_at(now: InState, node: Node) -> Kind:
@@ -89,6 +101,8 @@ def says(kind: Kind, voltage: int) -> str:
         return f"{says('hot', voltage)}, through its load"
     if kind == "leaks":
         return "no figure: an electronic switch leaks while it is off"
+    if kind == "driven":
+        return "no figure: the device’s electronics may drive this lead, so treat it as live"
     if kind == "floats":
         return f"under {LOADED_UNDER} V loaded; up to {GHOST_UP_TO} V on a high-impedance meter"
     return "0 V"
