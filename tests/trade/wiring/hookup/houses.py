@@ -43,6 +43,7 @@ ROLES: Mapping[str, tuple[str, Sequence[str], Mapping[str, Any]]] = {
         "module", ("line", "load", "second load", "neutral", "input", "input"),
         {"input": "mains", "behaviors": ["toggles"]},
     ),
+    "relay-module": ("module", ("line", "load", "neutral"), {}),
     "two-pole": ("switch", ("line screw", "line screw", "load screw", "load screw", "ground screw"), {}),
     "neon": ("switch", ("line screw", "load screw", "ground screw"), {"neon": True}),
     "remote": ("remote", (), {}),

@@ -13,8 +13,9 @@ from nail_count.trade.model.job import Job
 from nail_count.trade.model.run import CircuitEnd
 from nail_count.trade.model.splice import ConductorEnd, Connector, End, LeadEnd, Splice, conductor_end
 from nail_count.trade.model.wire import Cable
+from nail_count.trade.text.format import say
 from nail_count.trade.wiring.hookup.look import HookUp, look
-from nail_count.trade.wiring.hookup.propose import Proposal, propose
+from nail_count.trade.wiring.hookup.propose import Proposal, Refusal, propose
 from tests.trade.wiring.hookup.houses import box, job, lamp
 from tests.trade.wiring.hookup.schemes import PROVEN
 from tests.trade.wiring.hookup.test_propose import hooked_up
@@ -337,3 +338,22 @@ def test_whichever_box_comes_first_all_that_were_proposed_hold_and_need_all_thei
         hooked = [one for one in house.boxes if one.splices and not one.equipment and not house.loads_at.get(one.id)]
         if isinstance(end, ConductorEnd) and not hooked:  # what leads to a box where nothing is may end under a cap
             assert not is_proven(moved(house, key, end, None), key)
+
+
+def drop(switch: str, module: str = "relay-module") -> Job:
+    """Feed at the lamp, a module there, and the old two-wire drop down to a switch nobody hooked up."""
+    canopy = {**lamp("lamp", "A2 B2"), "planned": box("x", "A2", {"m1": module}, "m1@lamp")["planned"]}
+    return job([box("a", "A2", {"d1": switch}), canopy], "lamp.A=1 a.A=lamp.B")
+
+
+@pytest.mark.parametrize("switch", ["switch", "two-wire", "three-way"])
+def test_no_drop_gets_hot_and_neutral_while_a_switch_may_be_across_it(switch: str) -> None:
+    """Common practice: the two wires of a drop are one wire cut by the switch; it joins them when it closes."""
+    house = drop(switch)
+    made = propose(house, "lamp")
+    assert isinstance(made, Refusal) and "a dead short once it closes" in say(made.reasons[0])
+    free = propose(drop("receptacle"), "lamp")
+    assert isinstance(free, Proposal), "what takes both hot and neutral gets them"
+    by_hand = house.changed(boxes=(house.boxes[0], house.boxes[1].changed(splices=free.splices["lamp"])))
+    seen = look(by_hand, "lamp")
+    assert seen.state.word == "open" and "beyond-not-known" in {one.code for one in seen.unsaid}

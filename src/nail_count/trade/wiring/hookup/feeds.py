@@ -101,8 +101,30 @@ class Feeds:
         there = self._reached({beyond.id}, self.boxes.keys() - {box.id}).keys() - {box.id}
         if any(group & there and group - there for group in self._groups) or self._astray & there:
             return None
+        if any(self.switches_its_cable(box, self.boxes[key]) for key in there):
+            return None
         found = set(chain.from_iterable(goes_on_with(self._job, box, self.boxes[key], self._stage) for key in there))
         return tuple(sorted(found)) if found or not any(self._may_need(self.boxes[key]) for key in there) else None
+
+    def switches_its_cable(self, near: Box, box: Box) -> bool:
+        """Whether a cable from a fixture box goes to a box with a switch that nobody hooked up, and with no other cable.
+
+        Such a switch is usually across the two wires of that cable: what it controls is at the fixture, and hot on one
+        wire with neutral on the other is a dead short once it closes. A switch with a neutral is not.
+        """
+        if (
+            not near.is_outlet
+            or box.id in self.hooked
+            or len(cables_at(box, self._stage)) != 1
+            or self._job.loads_at.get(box.id)
+        ):
+            return False
+        sheets = by_id(self._job.sheets)
+        for item in contents_at(box, self._stage).equipment:
+            roles = {one.role for one in sheets[item.sheet].terminals}
+            if {"load", "traveler"} & roles and "neutral" not in roles and not item.loads:
+                return True
+        return False
 
     def _may_need(self, box: Box) -> bool:
         """Whether something in a box may want a feed."""

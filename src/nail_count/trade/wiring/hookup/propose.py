@@ -11,11 +11,12 @@ from ...model.box import Box
 from ...model.job import Job
 from ...model.run import BoxEnd
 from ...model.splice import BondEnd, ConductorEnd, End, FixtureEnd, GroundEnd, LeadEnd, Splice
+from .feeds import Feeds
 from .graph import graph
 from .links import links_of
 from .mend_at import Mending
 from .nets import Link, Net, Place, Wanted, carried, conductors
-from .network import Joined, wired
+from .network import Joined, Network, wired
 from .proof import SHORTS, Proof, prove
 from .splices import is_screw, splices_for
 from .stages import far_end, goes_on_with, has_terminals, not_known
@@ -81,7 +82,11 @@ def propose(job: Job, box: str) -> Proposal | Refusal:
             refused.append(made)
             continue
         seen = graph(_with(job, made), "planned")
-        proof, mending = prove(seen.network), Mending(seen, wired(seen.network))
+        base = wired(seen.network)
+        if across := tuple(_switches_across(job, made, seen.network, base)):
+            refused.append(Refusal(across, SWITCH_FIRST))
+            continue
+        proof, mending = prove(seen.network), Mending(seen, base)
         names = tuple(name for (name, _), main in zip(chosen, mains, strict=True) if name and main.box.id in reach)
         mine = [one for one in proof.findings if one.rule == SHORTS or mending.concerns(one, reach)]
         idle = [one for one in seen.unsaid if one.box in made and _must(plan, one)]
@@ -90,6 +95,26 @@ def propose(job: Job, box: str) -> Proposal | Refusal:
         reasons = [said(one, seen).text for one in mine[:3]] or [one.text for one in idle]
         refused.append(Refusal(tuple(reasons) or (("more states than are tried",),), WAYS_OUT))
     return refused[0]
+
+
+SWITCH_FIRST = (
+    "record how that switch is wired, and plan its hook-up first",
+    "take that switch out and put a battery remote in its place",
+    "a module with an input, so that the old switch can stay",
+)
+
+
+def _switches_across(job: Job, made: dict[str, tuple[Splice, ...]], network: Network, base: Joined) -> Iterator[Text]:
+    """The switches nobody hooked up that would sit across hot and neutral of the cable they are on."""
+    feeds = Feeds(_with(job, made), "planned")
+    hots = {base.find(source.hot) for source in network.sources}
+    neutrals = {base.find(source.neutral) for source in network.sources}
+    for key in made:
+        for cable, beyond, _ in feeds.waiting(feeds.boxes[key]):
+            (entering,) = (one for one in feeds.boxes[key].cables if one.id == cable)
+            at = {base.find(f"{key}/{id}") for id in entering.conductor_ids}
+            if feeds.switches_its_cable(feeds.boxes[key], beyond) and at & hots and at & neutrals:
+                yield (f"{beyond.name}: the switch there would join hot and neutral, a dead short once it closes",)
 
 
 def _fitting(plan: Plan, ways: Sequence[Way]) -> Way:
