@@ -63,9 +63,14 @@ def device_names(job: Job, box: Box) -> Mapping[tuple[Stage, str], str]:
             if stage == "found" and item.id not in out:
                 continue
             told = f"{which} " if item.id in (out if stage == "found" else new) else ""
-            kind = KIND_NAMES[sheets[item.sheet].kind]
-            plain[stage, item.id] = f"the {told}{f'{item.name} ' if item.name else ''}{kind}"
+            plain[stage, item.id] = f"the {told}{_called(item, KIND_NAMES[sheets[item.sheet].kind])}"
     return _told_apart(plain)
+
+
+def _called(item: Equipment, kind: str) -> str:
+    """A device by its name and its kind, no word of which stands twice: Hall dimmer, Ceiling fan control."""
+    words = [*item.name.split(), *kind.split()]
+    return " ".join(one for n, one in enumerate(words) if not n or one.lower() != words[n - 1].lower())
 
 
 _BY_STAGE: tuple[tuple[Stage, str], ...] = (("found", "old"), ("planned", "new"))

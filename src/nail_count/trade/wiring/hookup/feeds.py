@@ -107,17 +107,13 @@ class Feeds:
         return tuple(sorted(found)) if found or not any(self._may_need(self.boxes[key]) for key in there) else None
 
     def switches_its_cable(self, near: Box, box: Box) -> bool:
-        """Whether a cable from a fixture box goes to a box with a switch that nobody hooked up, and with no other cable.
+        """Whether a cable from a fixture box goes to a lone switch that nobody hooked up.
 
         Such a switch is usually across the two wires of that cable: what it controls is at the fixture, and hot on one
         wire with neutral on the other is a dead short once it closes. A switch with a neutral is not.
         """
-        if (
-            not near.is_outlet
-            or box.id in self.hooked
-            or len(cables_at(box, self._stage)) != 1
-            or self._job.loads_at.get(box.id)
-        ):
+        is_lone = len(cables_at(box, self._stage)) == 1 and not self._job.loads_at.get(box.id)
+        if not near.is_outlet or box.id in self.hooked or not is_lone:
             return False
         sheets = by_id(self._job.sheets)
         for item in contents_at(box, self._stage).equipment:
