@@ -105,7 +105,7 @@ def test_a_box_on_the_ladder_left_on_one_device_and_found_on_another(
         assert "1. Turn off breaker 5" in hand.text("#step-title") and hand.fits()
         hand.fill("done", "who", "Wren")
         hand.press("#done .step-done")
-        hand.wait(lambda: "2. Lock and label breaker 5" in hand.text("#step-title"))
+        hand.wait(lambda: "2. Lock and tag breaker 5" in hand.text("#step-title"))
         hand.go(f"{ladder}?step=7")
         hand.press("#done .step-done")
         hand.wait(lambda: hand.all("#done .expected"))

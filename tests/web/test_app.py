@@ -17,10 +17,10 @@ from starlette.testclient import TestClient
 from nail_count.files.job_json import read_job
 from nail_count.trade.edits.registry import EDITS
 from nail_count.trade.rules.check import check_circuits, fitting_job
-from nail_count.trade.search.ways import ways
 from nail_count.trade.text.format import say
 from nail_count.web.app import make_app
 from nail_count.web.pages.bench import routes as bench
+from nail_count.web.searches import ways_in_time
 
 BOX = "/jobs/schoolhouse/boxes/kitchen-bench"
 PAGES = ["/", "/jobs/schoolhouse", BOX, f"{BOX}/history", "/about", "/docs", "/jobs/nowhere"]
@@ -360,11 +360,11 @@ def test_what_would_hold_is_asked_anew_where_the_box_was_acted_on_while_it_was_s
     at = client.app.state.store  # type: ignore[attr-defined]
 
     def meanwhile(*of: Any, **how: Any) -> Any:
-        found = ways(*of, **how)
+        found = ways_in_time(*of, **how)
         at.act_on_box("schoolhouse", "stair-foot", EDITS["set-clamps"].read({"box": "stair-foot", "clamps": True}))
         return found
 
-    monkeypatch.setattr(bench, "cheapest_ways", meanwhile)
+    monkeypatch.setattr(bench, "searched_ways", meanwhile)
     answer = client.get(f"{box}/ways", headers=asked).text
     assert "best order" not in answer and f'hx-get="{box}/ways" hx-trigger="load' in answer
 
@@ -378,9 +378,9 @@ def test_what_would_hold_in_a_what_if_that_has_ended_is_nothing(
 
     def meanwhile(*of: Any, **how: Any) -> Any:
         at.end_trial(trial, {}, accept=False)
-        return ways(*of, **how)
+        return ways_in_time(*of, **how)
 
-    monkeypatch.setattr(bench, "cheapest_ways", meanwhile)
+    monkeypatch.setattr(bench, "searched_ways", meanwhile)
     for _ in range(2):
         answer = client.get(f"/jobs/{trial}/boxes/stair-foot/ways", headers=asked)
         assert (answer.status_code, answer.text) == (204, "")
