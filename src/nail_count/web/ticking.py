@@ -18,7 +18,7 @@ from ..trade.model.tick import Step, Tick
 from ..trade.plan.commission.progress import how_far_each, refuse_early
 from ..trade.plan.commission.steps import to_commission
 from ..trade.plan.day.places import fed_by
-from ..trade.plan.install.progress import AFTER_DEAD, Done, on_since, progress, refuse_live
+from ..trade.plan.install.progress import AFTER_DEAD, Done, has_open_wires, on_since, progress, refuse_live
 from ..trade.plan.install.steps import install_steps
 from ..trade.plan.parts.parts_list import parts_list
 from ..trade.plan.planned import planned_of
@@ -79,6 +79,23 @@ def on_the_ladder(store: Store, job: str, box: str) -> tuple[BoxSnapshot, tuple[
     return kept, progress(install_steps(kept.wiring, box), ticks, kept.box, on_since(ticks, circuits, box))
 
 
+def refuse_while_open(store: Store, job: str, box: str, step: Step) -> None:
+    """Refuse to turn on the power of a box while wires are open at one that is the same piece of work.
+
+    Raises:
+        NotFound: no such job or box.
+        Rejected: one of them is open; it says which.
+    """
+    if step.kind not in AFTER_DEAD:
+        return
+    kept = store.wired_box(job, box)
+    assert kept.wiring is not None
+    for other in sorted(look(kept.wiring, box).group - {box}):
+        near, done = on_the_ladder(store, job, other)
+        if has_open_wires(done):
+            raise Rejected(f"join every wire at {near.box.name} first: it is open, and this turns on its power", "step")
+
+
 def refuse_untimely(store: Store, job: str, box: str | None, step: Step, not_done: bool) -> None:
     """Refuses a tick of a program that no page would offer, or that comes too early.
 
@@ -117,3 +134,4 @@ def refuse_untimely(store: Store, job: str, box: str | None, step: Step, not_don
         raise Rejected("expected one of the steps of this box", "step")
     if not not_done:
         refuse_live(done, step)
+        refuse_while_open(store, job, box, step)

@@ -186,7 +186,8 @@ class _Maker:
     def _trials(self) -> Iterator[CommissionStep]:
         sheet = self.sheet
         if self.must.open:
-            yield self._one("tried by hand", "Try it by hand", idle=self.must.open, of=("hand",))
+            missing = f"What it should do isn't known yet: {self.must.open}."
+            yield self._one("tried by hand", "Try it by hand", missing, of=("hand",))
         for trial in self.must.by_hand:
             at = (trial.gear.replace("/", "."), str(trial.output + 1))
             yield self._trial("tried by hand", trial.do, trial, *at)

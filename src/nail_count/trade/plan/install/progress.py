@@ -122,6 +122,12 @@ def _verified_again(done: Sequence[Done]) -> bool:
     return all(one.tick is not None for one in again)
 
 
+def has_open_wires(done: Sequence[Done]) -> bool:
+    """Return whether somebody began to take a box apart and hasn't joined everything yet."""
+    inside = [one for one in done if one.at.step.kind in ("taken apart", "taken out", "joined") and not one.at.idle]
+    return any(one.tick is not None for one in inside) and not all(one.settled for one in inside)
+
+
 def current(done: Sequence[Done]) -> int:
     """Which step is next, from 0: the first that is not settled; past the last where all are.
 

@@ -52,7 +52,8 @@ def labels_paper(job: Job, boxes: Sequence[Box], coded: bool) -> Paper:
             lines.append(f"{one.title}{channel}: {'; '.join(most) or 'nothing listed'}")
         blocks: list[Block] = [Para(f"{box.room} · {fed}"), Bullets(tuple(lines or ["No load is switched here."]))]
         counted = EDITIONS[job.terms.code].title
-        blocks.append(Para(f"Counted by {counted}; not a permission. Off and proven dead first.", "small"))
+        blocks.append(Para("Never a bulb above the fixture’s own label.", "small"))
+        blocks.append(Para(f"Counted by {counted}; not a permission. Turn off and verify dead first.", "small"))
         if coded:
             blocks.append(Coded(box.id))
         cards.append(Section(box.name, tuple(blocks), card=True))

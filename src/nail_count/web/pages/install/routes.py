@@ -18,7 +18,7 @@ from ... import urls
 from ...deps import TheAct, TheStore
 from ...form_errors import NO_ERRORS, FormErrors
 from ...templating import render
-from ...ticking import as_said, on_the_ladder, remembering, take_back, who_asks, who_said
+from ...ticking import as_said, on_the_ladder, refuse_while_open, remembering, take_back, who_asks, who_said
 
 router = APIRouter(prefix="/jobs/{job}/boxes/{box}/install", include_in_schema=False)
 
@@ -97,6 +97,7 @@ def tick(request: Request, store: TheStore, form: TheAct, job: str, box: str) ->
             step = refusal(step)
         else:
             refuse_live(view.done, step)
+            refuse_while_open(store, job, box, step)
         who = who_said(said)
         made = Tick(id="t0", box=box, step=step, at=now(), by=who, because=because[:200])
         store.tick(job, made, form.token)
