@@ -41,7 +41,8 @@ lint: .venv/dev.stamp css-check
 
 # How much of the heart the tests reach, branch by branch, without the browser and the security tests.
 cover: .venv/dev.stamp
-	$(BIN)/python -m pytest -n 2 --cov --cov-report=term --ignore tests/browser --ignore tests/web/test_security.py
+	$(BIN)/python -m pytest -n 2 --cov --cov-report=term --ignore tests/browser --ignore tests/web/test_security.py \
+	  --ignore tests/store/test_together.py
 
 format: .venv/dev.stamp
 	$(BIN)/ruff check --fix-only .

@@ -67,7 +67,7 @@ class Plans:
         self._lock = Lock()
 
     def of(self, store: Store, job: str, make: Callable[[Path, str], T]) -> T:
-        """Return a plan, made anew in a process of its own where anything in the job has changed.
+        """Return a plan; make it in a process of its own if anything in the job has changed.
 
         Args:
             store: the job is in.

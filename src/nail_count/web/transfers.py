@@ -38,7 +38,7 @@ def archive_of(store: Store, job: str) -> IO[bytes]:
 
 
 def checked(content: bytes) -> dict[str, Any]:
-    """Return all answers for a job file, of which nothing is kept. Raises BadFile, TookTooMuch."""
+    """Return all answers for a job file, and keep nothing of it. Raises BadFile, TookTooMuch."""
     return workers.run("file", _checked, content)
 
 

@@ -68,7 +68,7 @@ def device_names(job: Job, box: Box) -> Mapping[tuple[Stage, str], str]:
 
 
 def _called(item: Equipment, kind: str) -> str:
-    """A device by its name and its kind, no word of which stands twice: Hall dimmer, Ceiling fan control."""
+    """Return a device's name and kind without saying a word twice: Hall dimmer, Ceiling fan control."""
     words = [*item.name.split(), *kind.split()]
     return " ".join(one for n, one in enumerate(words) if not n or one.lower() != words[n - 1].lower())
 

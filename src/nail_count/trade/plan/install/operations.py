@@ -1,4 +1,4 @@
-"""What a person does with his hands in one step, as values: an act, on which ends of which box.
+"""What a person does with his hands in one step, as values: an act, the box, and the ends it is done to.
 
 The sentences are made from these and from nothing else, so a step says what the plan says.
 """

@@ -8,15 +8,13 @@ outrank these.
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 from ...model.answer import State
-from ...model.conductor import Conductor
 from ...model.contents import Equipment
 from ...model.datasheet import Datasheet
 from ...model.job import Job, by_id
-from ...model.panel import Circuit
 from ...model.splice import ConductorEnd, End, GroundEnd, LeadEnd
 from ...model.survey import STAGES, Stage
 from ...model.tick import Step, StepKind
@@ -33,6 +31,7 @@ from ..day.places import fed_by
 from ..parts.devices import coming
 from .names import device_names, names_of
 from .operations import Operation, sentence_of
+from .texts import TAG, VERIFY, called, feeds, is_unsound, sentence, turn_on
 
 LIVE = ("switched off", "locked", "proven dead", "photographed", "recorded", "set")
 """What may be done before the box is verified dead, readings to tell wires apart among it; nothing else until it is."""
@@ -145,19 +144,19 @@ class _Maker:
                 "switched off", "Turn off the main", why, *self.why, of=("main", *more), ops=ops, caution=caution
             )
             locked = (self._op("lock", circuits=("main",)),)
-            yield self._one("locked", "Lock and tag the main", _LABEL, of=("main", *more), ops=locked)
+            yield self._one("locked", "Lock and tag the main", TAG, of=("main", *more), ops=locked)
             return
         for circuit in self.circuits:
             one = next(each for each in self.job.circuits if each.id == circuit)
             ops = (self._op("turn off", circuits=(circuit,)),)
             yield self._one(
-                "switched off", f"Turn off breaker {circuit}", _feeds(one), *self.why, of=(circuit, *more), ops=ops
+                "switched off", f"Turn off breaker {circuit}", feeds(one), *self.why, of=(circuit, *more), ops=ops
             )
             locked = (self._op("lock", circuits=(circuit,)),)
-            yield self._one("locked", f"Lock and tag breaker {circuit}", _LABEL, of=(circuit, *more), ops=locked)
+            yield self._one("locked", f"Lock and tag breaker {circuit}", TAG, of=(circuit, *more), ops=locked)
 
     def _dead(self, stage: Stage, again: str = "") -> InstallStep:
-        title, *what = _VERIFY[stage]
+        title, *what = VERIFY[stage]
         ops = (self._op("verify dead", expects="0 V"),)
         of = (stage, again) if again else (stage,)
         caution = "If anything shows a voltage, stop: another circuit feeds this box."
@@ -212,11 +211,11 @@ class _Maker:
         if self.box.planned is None or not self.seen.said:
             return ("What joins what isn't planned yet.",)
         if self.seen.state is State.FAILS:
-            wrong = tuple(_sentence(say(one.text)) for one in self.seen.shown)
+            wrong = tuple(sentence(say(one.text)) for one in self.seen.shown)
             return ("The planned hook-up fails:", *(wrong or ("A connector doesn't take what meets in it.",)))
         open_ones = [one for one in self.seen.unsaid if one.code not in TOLD_ON_THE_LADDER]
         if open_ones:
-            return ("The planned hook-up can't be checked yet:", *(_sentence(say(one.text)) for one in open_ones))
+            return ("The planned hook-up can't be checked yet:", *(sentence(say(one.text)) for one in open_ones))
         return ()
 
     # inside
@@ -228,7 +227,7 @@ class _Maker:
                 self._op("uncap" if len(one.splice.ends) == 1 else "disconnect", ends=one.ends, splice=one.splice.id),
             )
             stay = f"Leave {and_list([self.names[end] for end in one.stays])} together." if len(one.stays) > 1 else ""
-            yield self._told("taken apart", f"Open the old {_called(one)}", ops, stay, of=(one.splice.id,))
+            yield self._told("taken apart", f"Open the old {called(one)}", ops, stay, of=(one.splice.id,))
         if loose := self._not_recorded():
             why = (
                 "Where these wires are joined now isn't recorded. Write down each one as you take it off."
@@ -245,7 +244,7 @@ class _Maker:
         short = (
             f"At least {figure(SHORTEST_FREE)} in of free wire past the jacket. Strip {STRIP} in for lever connectors."
         )
-        nicked = [f"{c.id}{n}" for c in self.box.cables for n, one in enumerate(c.conductors, 1) if _bad(one)]
+        nicked = [f"{c.id}{n}" for c in self.box.cables for n, one in enumerate(c.conductors, 1) if is_unsound(one)]
         worn = f"Not sound when you looked: {and_list(nicked)}." if nicked else ""
         yield self._one("trimmed", "Trim and strip", short, worn, ops=(self._op("trim"),))
 
@@ -288,7 +287,7 @@ class _Maker:
 
     def _joined(self, one: Work) -> tuple[str, tuple[Operation, ...]]:
         """What a piece of the work is called, and what is done."""
-        called, splice = _called(one), one.splice.id
+        name, splice = called(one), one.splice.id
         there = held(self.box, one.splice, self.sheets)
         size = one.splice.connector.size if one.splice.connector else there.size
         screws = tuple(end for end in one.ends if is_screw(self.box, end.end, self.sheets))
@@ -297,19 +296,18 @@ class _Maker:
         beside = beside or next(iter(one.stays), None)
         pigtails = tuple(self._op("pigtail", ends=(screw,), splice=splice) for screw in screws)
         if one.act == "re-mark":
-            return f"Re-mark the white of the {called}", (self._op("re-mark", ends=one.ends, splice=splice),)
+            return f"Re-mark the white of the {name}", (self._op("re-mark", ends=one.ends, splice=splice),)
         if one.act == "cap":
-            name = self.names[one.ends[0]]
-            return f"Cap {name}", (self._op("cap", ends=one.ends, splice=splice, connector=size),)
+            return f"Cap {self.names[one.ends[0]]}", (self._op("cap", ends=one.ends, splice=splice, connector=size),)
         if one.act == "close":
-            return f"Close the {called}", (self._op("close", splice=splice, connector=size, beside=beside),)
+            return f"Close the {name}", (self._op("close", splice=splice, connector=size, beside=beside),)
         if one.act == "add to":
             add = self._op("add", ends=wires, splice=splice, connector=size, beside=beside, pigtails=len(screws))
-            return f"Add to the {called}", (add, *pigtails)
+            return f"Add to the {name}", (add, *pigtails)
         if there.pigtails == 0 and len(screws) == 1 and len(wires) == 1:
-            return f"Land the {called}", (self._op("land", ends=(*wires, *screws), splice=splice),)
+            return f"Land the {name}", (self._op("land", ends=(*wires, *screws), splice=splice),)
         join = self._op("join", ends=wires, splice=splice, connector=size, pigtails=len(screws))
-        return f"Join the {called}", (join, *pigtails)
+        return f"Join the {name}", (join, *pigtails)
 
     def _told(
         self, kind: StepKind, title: str, ops: tuple[Operation, ...], *more: str, of: tuple[str, ...] = (), to: str = ""
@@ -354,7 +352,7 @@ class _Maker:
         ops = (self._op("turn on", circuits=self.circuits or ("main",)),)
         waits = self._others()
         yield self._one(
-            "energised", _turn_on(self.circuits), "Look the box over once more.", how, waits, caution=caution, ops=ops
+            "energised", turn_on(self.circuits), "Look the box over once more.", how, waits, caution=caution, ops=ops
         )
         for item in self.box.equipment:
             sheet = self.sheets[item.sheet]
@@ -409,48 +407,3 @@ class _Maker:
             for end in run.box_ends:
                 if end.box == self.box.id and run.other.kind == "onward":
                     yield f"cable {end.cable}"
-
-
-_LABEL = "A tag on the panel door, a lock where one fits, the key in your pocket."
-_VERIFY: Mapping[Stage, tuple[str, ...]] = {
-    "plate on": (
-        "Check with the plate on",
-        "Work every switch in this box, and everything it controls stays off.",
-        "This proves nothing dead yet. Take the plate off as if the box were live.",
-    ),
-    "plate off": (
-        "Verify dead with the plate off",
-        "Try the tester on a live point you know, first and again after.",
-        "Test each terminal you can reach to ground and to a neutral. Don't pull anything out yet.",
-    ),
-    "device out": (
-        "Verify dead with the device out",
-        "Hold it by its ears, pull it out, and keep your fingers off the wires.",
-        "Try the tester on a live point you know, first and again after.",
-        "Test every wire to every other wire and to ground, those of a second circuit too.",
-    ),
-}
-"""What can be tested at each stage: probes reach no wire while the plate is on."""
-
-
-def _feeds(circuit: Circuit) -> str:
-    said = circuit.feeds or circuit.label
-    return f"It feeds: {said}." if said else "What it feeds isn't known."
-
-
-def _called(one: Work) -> str:
-    return f"{one.splice.name} splice" if one.splice.name else "splice"
-
-
-def _bad(conductor: Conductor) -> bool:
-    return conductor.condition in ("nicked", "brittle")
-
-
-def _sentence(text: str) -> str:
-    return f"{text[:1].upper()}{text[1:]}."
-
-
-def _turn_on(circuits: tuple[str, ...]) -> str:
-    if not circuits:
-        return "Turn on the main"
-    return f"Turn on {'breaker' if len(circuits) == 1 else 'breakers'} {and_list(circuits)}"
