@@ -129,4 +129,4 @@ def test_the_sheet_and_what_was_found(hand: Hand) -> None:
     assert "Live as found: A1 black, B1 black." in hand.text("#as-found") and "Porch: line" in hand.text(
         "#live > .note"
     )
-    assert "Take apart" in hand.text(".work") and hand.axe() == []
+    assert "Disconnect" in hand.text(".work") and hand.axe() == []

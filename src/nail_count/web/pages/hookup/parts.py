@@ -15,7 +15,7 @@ from ....trade.wiring.hookup.stages import Stage
 from ...box_screen import PartsOf, notices_part
 from ...form_errors import NO_NOTICE, Notice
 from ...parts import Part
-from .view import HookupView, Live, hookup_view
+from .view import ACT_WORDS, HookupView, Live, hookup_view
 
 Choices = tuple[tuple[str, str], ...]
 """What can be chosen: its key, and words."""
@@ -356,8 +356,8 @@ def _proof(view: HookupView) -> Iterator[Part]:
 
 def _work(view: HookupView) -> Iterator[Part]:
     for step, ends, held in view.work:
-        shown = held if step.act in ("make", "add to", "cap") else ""
-        row = ToDo(step.act, step.splice.name, ends, shown)
+        shown = held if step.act in ("make", "add to", "close", "cap") else ""
+        row = ToDo(ACT_WORDS[step.act], step.splice.name, ends, shown)
         yield Part(f"work-{step.act.replace(' ', '-')}-{step.splice.id}", "hookup/work_step.html", row)
     if not view.work:
         yield Part("work-none", "hookup/no_work.html", None)

@@ -17,6 +17,7 @@ from ....trade.model.run import BoxEnd
 from ....trade.model.splice import Splice
 from ....trade.model.tick import Tick
 from ....trade.plan.install.names import names_of
+from ....trade.plan.install.steps import install_steps
 from ....trade.plan.planned import as_planned
 from ....trade.wiring.hookup.ends import Named, ends_of
 from ....trade.wiring.hookup.faults import Fault, agrees, faults, shown_by
@@ -27,11 +28,24 @@ from ....trade.wiring.hookup.readings import Expected, expected, usual_states
 from ....trade.wiring.hookup.splices import Held, held
 from ....trade.wiring.hookup.stages import Stage, box_at, cables_at, contents_at, node_of
 from ....trade.wiring.hookup.unsaid import Unsaid
-from ....trade.wiring.hookup.work import Step, work
+from ....trade.wiring.hookup.work import Act, Step, work
 from ... import urls
 
 BREAKER = "breaker "
 """Before a circuit, in the address that says which state is shown."""
+
+
+ACT_WORDS: Mapping[Act, str] = {
+    "leave": "leave joined",
+    "take apart": "disconnect",
+    "make": "join",
+    "add to": "add",
+    "close": "close again",
+    "cap": "cap",
+    "re-mark": "wrap black tape around",
+    "pigtail": "run a pigtail to",
+}
+"""What each kind of work is called."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -292,6 +306,13 @@ class HookupView:
             volts = f"{float(tick.step.volts):g} V"
             made.append(Taken(tick, self.live.ends[key].words, name, volts, there.says, None if old else same, why))
         return made[::-1]
+
+    @cached_property
+    def on_the_ladder(self) -> tuple[tuple[str, tuple[str, ...]], ...]:
+        """The steps at the wires, as Install shows them: the title of each, and what is done, line by line."""
+        wanted = ("taken apart", "taken out", "joined")
+        steps = install_steps(self.hookup.job, self.box.id)
+        return tuple((one.title, one.what) for one in steps if one.step.kind in wanted and not one.idle)
 
     @cached_property
     def work(self) -> tuple[tuple[Step, str, str], ...]:
