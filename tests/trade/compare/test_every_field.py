@@ -60,6 +60,7 @@ VALUES: tuple[Any, ...] = (
     *(({"kind": "extension"},), ({"circuit": "1", "went_out": True},), ({"id": "zz", "sheet": "marrowby-toggle"},)),
     *(({"stage": "plate on", "tick": "box dead", "at": AT},), ({"of": "d1", "serial": "7"},), ({"color": "red"},)),
     *(({"id": "zz", "kind": "led", "each": "9 W"},), ({"name": "fade", "value": "2 s"},), {"enclosure": {"gangs": 2}}),
+    ({"code": "feed", "subject": "A", "value": "feed"},),
 )
 """Of which most fields take one."""
 CALLED = {"Device.id", "Module.id", "Load.id", "Splice.id", "Reading.id", "Wish.id", "Cable.id", "Box.id"}

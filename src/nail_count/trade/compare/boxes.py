@@ -49,6 +49,7 @@ def _contents(before: Box, was: Contents, after: Box, now: Contents, sheets: Map
     spliced, joined = words.splice_words(was, sheets), words.splice_words(now, sheets)
     same = set(spliced.values()) & set(joined.values())  # by whatever mark: a mark is made anew where one is proposed
     yield from _things(*({id: said for id, said in each.items() if said not in same} for each in (spliced, joined)))
+    yield from _things(words.assumed_words(was), words.assumed_words(now))
     if isinstance(was, Built) and isinstance(now, Built):
         yield from _things(words.commissioned_words(was), words.commissioned_words(now))
 

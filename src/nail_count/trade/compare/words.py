@@ -202,6 +202,11 @@ def _load(load: Load) -> str:
     return f"{load.quantity} × {load.each} {KIND_WORDS[load.kind]}{name}{more}{said_of(load, known)}"
 
 
+def assumed_words(contents: Contents) -> Words:
+    """Return what its hook-up rests on, by what was assumed of what."""
+    return {f"Rests on {one.code} {one.subject}".strip(): one.value or "yes" for one in contents.rests_on}
+
+
 def splice_words(contents: Contents, sheets: Mapping[str, Datasheet]) -> Words:
     """What is in each splice, and what holds it; those that were counted and nothing more are among the connectors."""
     items = {item.id: item for item in contents.equipment}

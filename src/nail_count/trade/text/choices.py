@@ -16,6 +16,7 @@ from ..model import (
     contents,
     datasheet,
     enclosure,
+    house,
     job,
     load,
     panel,
@@ -132,6 +133,10 @@ CHOICES: Mapping[str, tuple[Any, Words]] = {
             "body": "by its body",
             "none": "as nothing",
         },
+    ),
+    "prove": (
+        house.Prove,
+        {"plate off": "folded in, with the plate off", "device out": "before folding in", "closed": "all closed"},
     ),
     "color code": (
         job.ColorCode,
