@@ -48,6 +48,8 @@ class Session:
             self.file = Path(
                 str(on.exec_driver_sql("select file from pragma_database_list where name = 'main'").scalar())
             )
+            # Some disks that are shared over a network can't keep a log; SQLite then goes on without one.
+            self._keeps_log = on.exec_driver_sql("PRAGMA journal_mode").scalar() == "wal"
         found = self.file.stat()
         self._place = found.st_dev, found.st_ino
         self.damage = ""
@@ -156,7 +158,7 @@ class Session:
         """
         try:
             found = self.file.stat()
-            if and_its_log:
+            if and_its_log and self._keeps_log:
                 self._log.stat()
         except OSError as wrong:
             raise gone(self.file) from wrong
