@@ -140,7 +140,7 @@ def do(bench: Bench, sentence: str) -> None:
     elif text.startswith("Land "):
         alone(bench, ends)
         bench.last = bench.join(ends)
-    elif text.startswith("Wrap black tape around "):
+    elif text.startswith("Mark "):
         bench.used["sleeve"] += len(ends)
         bench.taped.update(ends)
 

@@ -92,7 +92,7 @@ _SENTENCES: Mapping[Op, Callable[[Operation, _Words], str]] = {
     "cap": lambda _, words: f"Cap {words.listed}{words.connector}.",
     "land": lambda _, words: f"Land {words.ends[0]} on {words.ends[1]}.",
     "pigtail": lambda _, words: f"Land the pigtail on {words.ends[0]}.",
-    "re-mark": lambda _, words: f"Wrap black tape around {words.listed}: hot, not neutral.",
+    "re-mark": lambda _, words: f"Mark {words.listed} with tape or a sleeve: hot, not neutral.",
     "take out": lambda one, _: f"Take out {one.device}.",
     "put in": lambda one, _: f"Put in {one.device}.",
 }

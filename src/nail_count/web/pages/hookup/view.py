@@ -42,7 +42,7 @@ ACT_WORDS: Mapping[Act, str] = {
     "add to": "add",
     "close": "close again",
     "cap": "cap",
-    "re-mark": "wrap black tape around",
+    "re-mark": "mark as hot with tape or a sleeve",
     "pigtail": "run a pigtail to",
 }
 """What each kind of work is called."""
