@@ -113,8 +113,12 @@ def steps(file: Path, box: str, as_json: bool) -> None:
     if box not in known:
         refuse(file, f"name one of its boxes, such as {next(iter(known), 'none')}; there is no box {box}")
     around = wired_with(Documents(JobAtHand(job), {}), known[box])
-    data = steps_data(around, box)
-    print_out(json.dumps(data, indent=1, ensure_ascii=False) if as_json else f"{steps_text(around, box)}\n{CAUTION}")
+    data = steps_data(around, box, job.ticks)
+    print_out(
+        json.dumps(data, indent=1, ensure_ascii=False)
+        if as_json
+        else f"{steps_text(around, box, job.ticks)}\n{CAUTION}"
+    )
     sys.exit(3 if any(one["missing"] for one in data["steps"]) else 0)
 
 

@@ -11,7 +11,7 @@ from sqlalchemy import Connection
 from ..files.photo import TakenIn
 from ..trade.edits.documents import DocumentId
 from ..trade.model.tick import Tick
-from ..trade.plan.planned import planned_of
+from ..trade.plan.planned import SCHEME, planned_of
 from ..trade.wiring.simulate.hub import SimulatedHub
 from . import codes, hubs, photos, ticks
 from .bodies import read_box
@@ -40,7 +40,7 @@ class KeptBeside:
             at = self._session.job(on, job)
             if tick.box in at.boxes and tick.takes_back is None:
                 box = at.mended(read_box(KeptDocuments(on, at).there(DocumentId("box", tick.box))))
-                tick = tick.changed(planned=planned_of(tick.step, box))
+                tick = tick.changed(planned=planned_of(tick.step, box), scheme=SCHEME)
             return ticks.add(on, at, tick, token)
 
     def tick_of(self, job: str, token: str) -> Tick | None:

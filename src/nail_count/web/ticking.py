@@ -18,7 +18,15 @@ from ..trade.model.tick import Step, Tick
 from ..trade.plan.commission.progress import how_far_each, refuse_early
 from ..trade.plan.commission.steps import to_commission
 from ..trade.plan.day.places import fed_by
-from ..trade.plan.install.progress import AFTER_DEAD, Done, has_open_wires, on_since, progress, refuse_live
+from ..trade.plan.install.progress import (
+    AFTER_DEAD,
+    Done,
+    has_open_wires,
+    has_wires_to_join,
+    on_since,
+    progress,
+    refuse_live,
+)
 from ..trade.plan.install.steps import install_steps
 from ..trade.plan.parts.parts_list import parts_list
 from ..trade.plan.planned import planned_of
@@ -26,6 +34,7 @@ from ..trade.rules.check import fitting_job
 from ..trade.wiring.hookup.ends import ends_of
 from ..trade.wiring.hookup.look import look
 from ..trade.wiring.hookup.readings import usual_states
+from ..trade.wiring.hookup.work import arriving
 from .deps import ActForm
 
 CODE = re.compile(r"[A-Za-z0-9$%*+./:_-]+")
@@ -76,7 +85,7 @@ def on_the_ladder(store: Store, job: str, box: str) -> tuple[BoxSnapshot, tuple[
     closed = {tick.box for tick in ticks if tick.step.kind in AFTER_DEAD} | {box}
     asked = [] if whole.house.main_off else [one for one in whole.boxes if one.id in closed]
     circuits = {one.id: fed_by(whole, one)[0] for one in asked}  # none where the main goes off and on for every box
-    return kept, progress(install_steps(kept.wiring, box), ticks, kept.box, on_since(ticks, circuits, box))
+    return kept, progress(install_steps(kept.wiring, box, ticks), ticks, kept.box, on_since(ticks, circuits, box))
 
 
 def refuse_while_open(store: Store, job: str, box: str, step: Step) -> None:
@@ -94,6 +103,8 @@ def refuse_while_open(store: Store, job: str, box: str, step: Step) -> None:
         near, done = on_the_ladder(store, job, other)
         if has_open_wires(done):
             raise Rejected(f"join every wire at {near.box.name} first: it is open, and this turns on its power", "step")
+        if arriving(near.box) and has_wires_to_join(done):
+            raise Rejected(f"do the steps inside {near.box.name} first: the two boxes are wired together", "step")
 
 
 def refuse_untimely(store: Store, job: str, box: str | None, step: Step, not_done: bool) -> None:
@@ -131,6 +142,8 @@ def refuse_untimely(store: Store, job: str, box: str | None, step: Step, not_don
                 refuse_early(device, step)
             return
     if step not in [one.at.step for one in done]:
+        if any(one.at.missing for one in done):
+            raise Rejected("finish the hook-up first", "step")
         raise Rejected("expected one of the steps of this box", "step")
     if not not_done:
         refuse_live(done, step)

@@ -18,7 +18,8 @@ from nail_count.trade.model.contents import Contents, Device
 from nail_count.trade.model.job import Job, by_id
 from nail_count.trade.model.splice import ConductorEnd, End, GroundEnd, LeadEnd, PigtailEnd, Splice
 from nail_count.trade.plan.install.operations import INSIDE
-from nail_count.trade.plan.install.steps import InstallStep, install_steps
+from nail_count.trade.plan.install.step import InstallStep
+from nail_count.trade.plan.install.steps import install_steps
 from nail_count.trade.plan.parts.joints import joint_needs
 from nail_count.trade.wiring.hookup.colors import wires_of
 from nail_count.trade.wiring.hookup.graph import graph
@@ -145,7 +146,7 @@ def listed(job: Job, box: Box) -> Counter[str]:
 @given(any_work())
 def test_the_box_is_joined_as_planned_and_nothing_is_left_over(made: tuple[Job, Box, Contents | None]) -> None:
     job, box, really = made
-    steps = install_steps(job, box.id)
+    steps = install_steps(job, box.id, ())
     say_what_it_is(box, really, steps)
     assert not any(one.missing for one in steps)
     used = worked(job, box, really, steps)
@@ -159,7 +160,7 @@ def test_the_box_is_joined_as_planned_and_nothing_is_left_over(made: tuple[Job, 
 def test_a_mistake_in_any_step_is_found(made: tuple[Job, Box, Contents | None], data: st.DataObject) -> None:
     """An end exchanged, a step dropped, the wrong device taken, a step moved before dead is verified."""
     job, box, really = made
-    steps = list(install_steps(job, box.id))
+    steps = list(install_steps(job, box.id, ()))
     inside = [
         n
         for n, one in enumerate(steps)
@@ -188,7 +189,7 @@ def test_a_mistake_in_any_step_is_found(made: tuple[Job, Box, Contents | None], 
         )
     say_what_it_is(box, really, tuple(steps))
     with pytest.raises((Stuck, AssertionError)):
-        assert +worked(job, box, really, tuple(steps)) == +worked(job, box, really, install_steps(job, box.id))
+        assert +worked(job, box, really, tuple(steps)) == +worked(job, box, really, install_steps(job, box.id, ()))
 
 
 def lies_free(bench: Bench, end: WorkEnd) -> bool:
@@ -209,4 +210,4 @@ def test_every_scheme_from_a_box_nobody_recorded(name: str) -> None:
     job = HOUSES[name]
     for box in job.boxes:
         if box.planned and look(job, box.id).said:
-            worked(job, box, None, install_steps(job, box.id))
+            worked(job, box, None, install_steps(job, box.id, ()))

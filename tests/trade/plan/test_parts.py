@@ -132,8 +132,18 @@ def house(**boxes: tuple[str, str]) -> Job:
     made = []
     for key, (found, planned) in boxes.items():
         one: dict[str, Any] = {"id": key, "name": key, "room": "R", "circuit": "1", "planned": contents(planned)}
-        made.append(one if found == "?" else one | {"found": contents(found)})
+        made.append(one if found == "?" else kept(one | {"found": contents(found)}))
     return Job.model_validate({**HOUSE, "boxes": made})
+
+
+def kept(box: dict[str, Any]) -> dict[str, Any]:
+    """A box whose devices stay wherever one of the same sheet was found, moved or not."""
+    there = list(box["found"]["devices"])
+    for device in box["planned"]["devices"]:
+        if old := next((one for one in there if one["sheet"] == device["sheet"]), None):
+            there.remove(old)
+            device["stays"] = old["id"]
+    return box
 
 
 def contents(sheets: str) -> dict[str, Any]:
@@ -156,6 +166,13 @@ def test_devices_plates_and_hubs_by_hand() -> None:
     assert listed(house(a=("toggle", "remote"))) == {
         "device remote": 1, "battery remote": 1, "plate 1: opening not on the sheet": 1,
     }  # fmt: skip
+    anew = house(a=("toggle", "toggle"))
+    other = anew.changed(boxes=tuple(found_as(box, box.contents) for box in anew.boxes))
+    assert other.boxes[0].planned is not None
+    fresh = [one.changed(stays=None) for one in other.boxes[0].planned.devices]
+    new = changed(other, "a", planned=other.boxes[0].planned.changed(devices=fresh))
+    (line,) = (one for one in parts_list(new) if one.part.kind == "device")
+    assert (line.needed, line.to_buy) == (1, 1), "the same model, and another one: not the old one again"
     assert listed(house(a=("?", "toggle"))) == {"device toggle": 1, "plate 1: toggle": 1}, "not said: all is new"
     swapped = house(a=("toggle", "rocker"), b=("rocker", "toggle"))
     lines = {line.part.of: line for line in parts_list(swapped)}
@@ -270,7 +287,7 @@ def test_another_box_a_ring_a_fan_box_lamps_and_a_bypass_by_hand() -> None:
     was["devices"][0]["loads"] = [{**lamps, "each": "60 W", "kind": "incandescent"}]  # type: ignore[index]
     now = {
         "enclosure": {"gangs": 1, "volume": "22.5 in3", "rings": [{"kind": "plaster ring"}]},
-        "devices": [{"id": "d1", "gang": 1, "sheet": "toggle", "loads": [{**lamps, "bypass": True}]}],
+        "devices": [{"id": "d1", "gang": 1, "sheet": "toggle", "stays": "d1", "loads": [{**lamps, "bypass": True}]}],
     }
     job = changed(house(a=("toggle", "toggle")), "a", found=was, planned=now)
     assert listed(job) == {

@@ -14,11 +14,11 @@ from ..model.tick import StepKind, Tick, standing
 from ..rules.check import check_box
 from ..survey.open_points import open_points
 from ..wiring.hookup.look import look
+from .begun import still_so
 from .commission.progress import IN_USE, how_far_each
 from .commission.steps import radios, to_commission
 from .day.places import done, to_do
 from .parts.parts_list import Line, parts_list
-from .planned import as_planned
 
 StageName = Literal["survey", "found", "plan", "hook-up", "parts", "installed", "proven", "commissioned", "recorded"]
 STAGES: tuple[StageName, ...] = get_args(StageName)
@@ -56,7 +56,7 @@ def how_far(job: Job) -> tuple[HowFar, ...]:
             ticks.setdefault(tick.box, []).append(tick)
     house = _House(job, by_id(job.sheets), volts_of(job.circuits, job.terms.voltage), _taken(parts_list(job)))
     return tuple(
-        HowFar(box, tuple(_stages(house, box, box.id in keys, box.id in over, as_planned(ticks.get(box.id, ()), box))))
+        HowFar(box, tuple(_stages(house, box, box.id in keys, box.id in over, still_so(ticks.get(box.id, ()), box))))
         for box in job.boxes
     )
 

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterable
 from hashlib import blake2s
 
 from ..model.box import Box
 from ..model.contents import Contents
 from ..model.splice import LeadEnd, Splice
 from ..model.tick import Step, StepKind, Tick, refused_step
+from ..wiring.hookup.work import WorkEnd, found_end, leaving
 
 OF_ALL: frozenset[StepKind] = frozenset(
     ("tugged", "compared", "folded", "energised", "closed", "tried by hand", "done", "measured")
@@ -27,7 +27,13 @@ SIZE = 6
 """Of what is put short [bytes]."""
 
 
-def planned_of(step: Step, box: Box) -> str | None:
+OTHERWISE = "otherwise"
+"""The subject of the step that undoes what was done for a plan before: what it names stays, whatever is planned."""
+SCHEME = 2
+"""Which way it is put short now. The first left out what a splice is opened for and whether a device stays."""
+
+
+def planned_of(step: Step, box: Box, scheme: int | None = SCHEME) -> str | None:
     """What is planned of what a step is about; the same where nothing of it is planned otherwise.
 
     What things are called, and the count's own figures, are nothing of it.
@@ -35,6 +41,7 @@ def planned_of(step: Step, box: Box) -> str | None:
     Args:
         step: of the box, or its refusal.
         box: as planned.
+        scheme: which way it is put short; None: the first there was.
 
     Returns:
         Twelve letters and figures; None where the step is about nothing that is planned: a breaker, a picture.
@@ -46,13 +53,16 @@ def planned_of(step: Step, box: Box) -> str | None:
     >>> planned_of(Step(kind="closed"), box) == planned_of(Step(kind="closed"), box.changed(cables=()))
     False
     """
-    about = _about(refused_step(step) if step.kind == "refused" else step, box)
+    at = refused_step(step) if step.kind == "refused" else step
+    if at.subjects[:1] == (OTHERWISE,):
+        return None
+    about = _about(at, box) + (_opened(at, box) if scheme else [])
     return blake2s(json.dumps(about).encode(), digest_size=SIZE).hexdigest() if about else None
 
 
-def as_planned(ticks: Iterable[Tick], box: Box) -> tuple[Tick, ...]:
-    """The ticks without those of this box that were made for another plan; one of which that is not known stays."""
-    return tuple(tick for tick in ticks if tick.box != box.id or tick.planned in (None, planned_of(tick.step, box)))
+def fits(tick: Tick, box: Box) -> bool:
+    """Return whether what a tick of a box is about is planned as it was then; a tick that doesn't know that fits."""
+    return tick.planned is None or tick.planned == planned_of(tick.step, box, tick.scheme)
 
 
 def _about(step: Step, box: Box) -> list[object]:
@@ -75,6 +85,21 @@ def _about(step: Step, box: Box) -> list[object]:
             if step.kind in OF_LOADS:
                 about.append([(load.kind, load.quantity, str(load.each), load.channel) for load in item.loads])
     return about
+
+
+def _opened(step: Step, box: Box) -> list[object]:
+    """What becomes of an old splice or an old device by the plan: a splice is opened for the planned ones it is in."""
+    if box.found is None or step.kind not in ("taken apart", "taken out"):
+        return []
+    if step.kind == "taken out":
+        gone = leaving(box)
+        return [(item.sheet, item.id in gone) for item in box.found.equipment if item.id in step.subjects]
+    ends = {found_end(box, end) for one in box.found.splices if one.id in step.subjects for end in one.ends}
+    return [
+        _splice(one, box.contents)
+        for one in box.contents.splices
+        if any(WorkEnd("planned", end) in ends for end in one.ends)
+    ]
 
 
 def _splice(splice: Splice, contents: Contents) -> list[str]:

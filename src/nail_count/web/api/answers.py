@@ -99,7 +99,7 @@ async def steps_of(store: TheStore, job: Key, box: Key) -> dict[str, Any]:
     def see() -> dict[str, Any]:
         kept = store.wired_box(job, box)
         assert kept.wiring is not None
-        return steps_data(kept.wiring, box)
+        return steps_data(kept.wiring, box, store.ticks(job))
 
     return await beside(see)
 

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from ...model.box import Box
 from ...model.errors import Rejected
 from ...model.tick import Step, StepKind, Tick, ticked
-from ..planned import as_planned
+from ..begun import still_so
 from .steps import CommissionStep, ToCommission
 
 IN_HUB: frozenset[StepKind] = frozenset(
@@ -68,7 +68,7 @@ def how_far_each(devices: Sequence[ToCommission], ticks: Iterable[Tick], box: Bo
     """
     known = tuple(ticks)
     ever, _ = ticked(known, box.id)
-    done, refused = ticked(as_planned(known, box), box.id)
+    done, refused = ticked(still_so(known, box), box.id)
 
     def tick_of(at: CommissionStep) -> Tick | None:
         # Ticked on the ladder, the serial is still to be noted: without it nothing is on record.

@@ -22,7 +22,7 @@ from ...wiring.hookup.work import work
 from ..parts.cables import new_in
 from ..parts.devices import coming, freed
 from ..parts.enclosures import enclosure_needs
-from ..planned import as_planned
+from ..planned import fits
 
 From = Literal["usual", "learned", "said"]
 """Where a time comes from: the table, what such places took on this job, or a person."""
@@ -219,5 +219,5 @@ def done(job: Job) -> frozenset[str]:
     for tick in standing(job.ticks):
         if tick.step.kind in ("begun", "done"):
             last[tick.box] = tick
-    over = (box for box in job.boxes if box.id in last and as_planned([last[box.id]], box))
+    over = (box for box in job.boxes if box.id in last and fits(last[box.id], box))
     return frozenset(box.id for box in over if last[box.id].step.kind == "done")

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from ...wiring.hookup.faults import SingleFault
-from .steps import InstallStep
+from .step import InstallStep
 
 
 def back_to(steps: Sequence[InstallStep], fault: SingleFault) -> int:

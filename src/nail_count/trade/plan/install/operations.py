@@ -16,12 +16,12 @@ from ...wiring.hookup.work import WorkEnd
 Op = Literal[
     "turn off", "lock", "verify dead", "photograph", "put a clamp meter on", "mark", "disconnect", "uncap", "take out",
     "trim", "join", "add", "close", "cap", "land", "pigtail", "re-mark", "tug", "compare", "fold", "put in", "mount",
-    "record", "turn on", "try", "set",
+    "record", "turn on", "try", "set", "leave", "open others", "take out others",
 ]  # fmt: skip
 OPS: tuple[Op, ...] = get_args(Op)
 INSIDE: frozenset[Op] = frozenset(
     ("disconnect", "uncap", "take out", "trim", "join", "add", "close", "cap", "land", "pigtail", "re-mark", "tug",
-     "fold", "put in", "mount")
+     "fold", "put in", "mount", "open others", "take out others")
 )  # fmt: skip
 """What is done to bare ends: never while the box may be live."""
 
@@ -44,7 +44,9 @@ class Operation:
     beside: WorkEnd | None = None
     """Of `add` and `close`: an end that is in the splice already."""
     device: str = ""
-    """Of `take out` and `put in`: what it is called."""
+    """Of `take out` and `put in`: what it is called; of `take out others`: which stay, "" for none."""
+    after: tuple[str, ...] = ()
+    """Boxes whose own steps inside come first."""
     expects: str = ""
     """What the meter should show."""
 
@@ -95,6 +97,12 @@ _SENTENCES: Mapping[Op, Callable[[Operation, _Words], str]] = {
     "re-mark": lambda _, words: f"Mark {words.listed} with tape or a sleeve: hot, not neutral.",
     "take out": lambda one, _: f"Take out {one.device}.",
     "put in": lambda one, _: f"Put in {one.device}.",
+    "leave": lambda one, words: f"Leave {words.listed} {'together' if len(one.ends) > 1 else 'capped'}.",
+    "open others": lambda *_: (
+        "Open every other splice, take every other wire off its screw, and take off every other cap. "
+        "Pull the tape off wires you marked."
+    ),
+    "take out others": lambda one, _: f"Take out every device{f' but {one.device}' if one.device else ''}.",
 }
 """Of what is done to wires and devices; the other steps have words of their own."""
 _PIGTAILS = {1: "a pigtail", 2: "two pigtails", 3: "three pigtails"}
@@ -112,6 +120,7 @@ def operation_data(one: Operation, names: Mapping[WorkEnd, str]) -> dict[str, ob
         ],
         "splice": one.splice or None,
         "connector": one.connector,
+        "after": list(one.after),
         "expects": one.expects or None,
     }
     return data

@@ -9,14 +9,15 @@ from datetime import datetime
 from ...model.box import Box
 from ...model.errors import Rejected
 from ...model.tick import Step, Tick, standing, ticked
-from ..planned import as_planned
-from .steps import LIVE, InstallStep
+from ..begun import still_so
+from ..planned import OTHERWISE
+from .step import LIVE, InstallStep
 
 AFTER_DEAD = ("energised",)
 """What makes all lapse that holds only while the breakers are off."""
 WHILE_OFF = ("switched off", "locked", "proven dead")
 """What holds only as long as no breaker of the box is on again."""
-ON_SINCE, OTHERWISE = "a breaker has been turned on since", "the plan has changed since"
+ON_SINCE, REPLANNED = "a breaker has been turned on since", "the plan has changed since"
 """Why a step that was done no longer holds."""
 
 
@@ -54,12 +55,12 @@ def progress(
     """
     known = tuple(ticks)
     ever, _ = ticked(known, box.id)
-    last, refused = ticked(as_planned(known, box), box.id)
+    last, refused = ticked(still_so(known, box), box.id)
     made = []
     for at in steps:
         made_at, lapsed = last.get(at.step), ""
         if made_at is None and at.step in ever:
-            lapsed = OTHERWISE
+            lapsed = REPLANNED
         elif made_at is not None and at.step.kind in WHILE_OFF and on_since is not None and on_since > made_at.at:
             lapsed = ON_SINCE
         made.append(Done(at, None if lapsed else made_at, refused.get(at.step), lapsed))
@@ -124,8 +125,17 @@ def _verified_again(done: Sequence[Done]) -> bool:
 
 def has_open_wires(done: Sequence[Done]) -> bool:
     """Return whether somebody began to take a box apart and hasn't joined everything yet."""
-    inside = [one for one in done if one.at.step.kind in ("taken apart", "taken out", "joined") and not one.at.idle]
-    return any(one.tick is not None for one in inside) and not all(one.settled for one in inside)
+    begun = any(one.tick is not None or one.at.step.subjects[:1] == (OTHERWISE,) for one in _inside(done))
+    return begun and has_wires_to_join(done)
+
+
+def has_wires_to_join(done: Sequence[Done]) -> bool:
+    """Return whether anything is left to be opened, taken out or joined."""
+    return not all(one.settled for one in _inside(done))
+
+
+def _inside(done: Sequence[Done]) -> list[Done]:
+    return [one for one in done if one.at.step.kind in ("taken apart", "taken out", "joined") and not one.at.idle]
 
 
 def current(done: Sequence[Done]) -> int:

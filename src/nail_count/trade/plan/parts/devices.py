@@ -10,6 +10,7 @@ from ...model.contents import Contents
 from ...model.datasheet import Datasheet
 from ...model.shelf import PartKey, PartKind
 from ...rules.supplies import MIXED_UP_TO, OPENINGS_ALIKE, PLATES_UP_TO
+from ...wiring.hookup.work import arriving, leaving
 from .need import Freed, Need
 
 BLANK = "blank"
@@ -33,31 +34,18 @@ def device_needs(box: Box, sheets: Mapping[str, Datasheet]) -> Iterator[Need]:
 
 
 def freed(box: Box, sheets: Mapping[str, Datasheet]) -> Iterator[Freed]:
-    """What was found in a box and is not in its plan."""
-    if box.found is None or box.planned is None:
-        return
-    gone = Counter(one.sheet for one in box.found.equipment) - Counter(one.sheet for one in box.planned.equipment)
+    """What was found in a box and comes out of it; what its own like replaces isn't put in again anywhere."""
+    out = leaving(box)
+    items = box.found.equipment if box.found else ()
+    gone = Counter(item.sheet for item in items if item.id in out) - Counter(item.sheet for item in coming(box))
     for sheet, count in gone.items():
         yield Freed(_part(sheets[sheet]), sheets[sheet].name, count, box.id)
 
 
 def coming(box: Box) -> tuple[Equipment, ...]:
-    """The devices and modules that are planned in a box and were not found in it; where nobody said what was, all."""
-    if box.planned is None:
-        return ()
-    found = box.found.equipment if box.found else ()
-    stays = {(one.id, one.sheet) for one in found}
-    rest = Counter(one.sheet for one in found)
-    rest -= Counter(one.sheet for one in box.planned.equipment if (one.id, one.sheet) in stays)
-    new = []
-    for item in box.planned.equipment:
-        if (item.id, item.sheet) in stays:
-            continue
-        if rest[item.sheet]:
-            rest[item.sheet] -= 1
-        else:
-            new.append(item)
-    return tuple(new)
+    """The planned devices and modules of a box that don't stay from what was found; all of them where nothing was."""
+    new = arriving(box)
+    return tuple(item for item in box.planned.equipment if item.id in new) if box.planned else ()
 
 
 def _part(sheet: Datasheet) -> PartKey:

@@ -18,7 +18,7 @@ from ...wiring.hookup.look import HookUp, look
 from ...wiring.hookup.readings import expected
 from ...wiring.hookup.splices import held
 from ...wiring.hookup.stages import node_of
-from ..planned import as_planned
+from ..begun import still_so
 from .not_done import not_done
 from .paper import Block, Drawn, Paper, Para, Pictures, Section, listed, tabled
 
@@ -102,7 +102,7 @@ def _readings(job: Job, seen: HookUp, named: Mapping[str, Named]) -> Section:
     should = expected(seen.seen, seen.box.id, job.terms_at(seen.box).voltage)
     nodes = {node_of(seen.box.id, one.end): one.words for one in named.values()}
     mine = [tick for tick in standing(job.ticks) if tick.box == seen.box.id and tick.step.kind == "measured"]
-    taken = as_planned(mine, seen.box)  # of what was joined otherwise then, a reading says nothing
+    taken = still_so(mine, seen.box)  # of what was joined otherwise then, a reading says nothing
     rows = []
     for tick in taken:
         point, state = tick.step.subjects

@@ -11,9 +11,9 @@ from ...model.job import Job, by_id
 from ...model.tick import ticked
 from ...text.format import say
 from ...text.joining import joining_words
+from ..begun import still_so
 from ..commission.progress import IN_USE, how_far_each
 from ..commission.steps import radios, to_commission
-from ..planned import as_planned
 from ..relamping import relamping
 from .as_built import as_built_job
 from .not_done import not_done
@@ -108,7 +108,7 @@ def _resets(job: Job) -> Iterator[str]:
 
 def _not_tested(job: Job, box: Box) -> Iterator[str]:
     """What was refused, and what was not tried of what was planned."""
-    done, _ = ticked(as_planned(job.ticks, box), box.id)
+    done, _ = ticked(still_so(job.ticks, box), box.id)
     for said in not_done(job, box.id):
         yield f"{box.name}: {said}"
     tried = {step.subjects[:1] for step in done if step.kind == "tried by hand"}

@@ -11,6 +11,7 @@ from starlette.requests import Request
 from starlette.responses import Response
 
 from ....trade.model.job import Job
+from ....trade.model.tick import Tick
 from ....trade.plan.install.back_to import back_to
 from ....trade.plan.install.steps import install_steps
 from ....trade.text.format import say
@@ -77,7 +78,7 @@ def show(
     """Where the search stands; all that was said is in the address, so that going back takes the last answer back."""
     kept = store.wired_box(job, box)
     assert kept.wiring is not None
-    seen = graph(kept.wiring)
+    seen, ticks = graph(kept.wiring), store.ticks(job)
     names = tuple((one.id, seen.load_names[one.id]) for one in seen.network.loads)
     known = load in dict(names) and does in DOES
     said = [
@@ -98,7 +99,7 @@ def show(
         point.state if point else "",
         _after(request, point, True) if point else "",
         _after(request, point, False) if point else "",
-        tuple(_back(kept.wiring, job, box, one) for one in among) if point is None else (),
+        tuple(_back(kept.wiring, job, box, one, ticks) for one in among) if point is None else (),
         known and as_it_should(kept.wiring).get(load) == DOES[does][1],
     )
     choices = [(key, words) for key, (words, _) in DOES.items()]
@@ -106,10 +107,10 @@ def show(
     return render(request, "find_fault/page.html", kept=kept, view=view, does=choices, address=address)
 
 
-def _back(wiring: Job, job: str, box: str, one: Suspect) -> str:
+def _back(wiring: Job, job: str, box: str, one: Suspect, ticks: tuple[Tick, ...]) -> str:
     """The step of the box a cause is in; of a breaker, where this box is switched on."""
     at = one.fault.box or box
-    return urls.box(job, at, "install", step=back_to(install_steps(wiring, at), one.fault))
+    return urls.box(job, at, "install", step=back_to(install_steps(wiring, at, ticks), one.fault))
 
 
 def _words(seen: Graph, node: str) -> str:

@@ -18,7 +18,7 @@ from ....trade.model.splice import Splice
 from ....trade.model.tick import Tick
 from ....trade.plan.install.names import names_of
 from ....trade.plan.install.steps import install_steps
-from ....trade.plan.planned import as_planned
+from ....trade.plan.planned import fits
 from ....trade.wiring.hookup.ends import Named, ends_of
 from ....trade.wiring.hookup.faults import Fault, agrees, faults, shown_by
 from ....trade.wiring.hookup.look import HookUp, look
@@ -300,7 +300,7 @@ class HookupView:
                 continue  # of an end or a device that is in the box no more
             there, shown = self._expected[key][name], shown_by(tick.step.volts, voltage)
             node, same = self.live.key_node(self.live.ends[key]), agrees(there.kind, shown)
-            old = not as_planned([tick], self.box)
+            old = not fits(tick, self.box)
             known = old or same
             why = () if known else faults(self.hookup.job, self.box.id, "planned", node, states[name], shown)
             volts = f"{float(tick.step.volts):g} V"
@@ -311,7 +311,7 @@ class HookupView:
     def on_the_ladder(self) -> tuple[tuple[str, tuple[str, ...]], ...]:
         """The steps at the wires, as Install shows them: the title of each, and what is done, line by line."""
         wanted = ("taken apart", "taken out", "joined")
-        steps = install_steps(self.hookup.job, self.box.id)
+        steps = install_steps(self.hookup.job, self.box.id, self.kept.ticks)
         return tuple((one.title, one.what) for one in steps if one.step.kind in wanted and not one.idle)
 
     @cached_property
