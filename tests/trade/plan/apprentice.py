@@ -21,6 +21,8 @@ from nail_count.trade.wiring.hookup.work import WorkEnd, found_end
 
 CONNECTOR = re.compile(r"(?:with a|Use a new) (\w+) wire connector")
 PIGTAILS = re.compile(r"\b(a|two|three|\d+) pigtails?\b")
+BEFORE = "before"
+"""How the devices of another plan are called here: the sheet and their id."""
 MANY = {"a": 1, "two": 2, "three": 3}
 
 
@@ -47,6 +49,14 @@ class Bench:
     off: set[str] = field(default_factory=set)
     wanted: set[WorkEnd] = field(default_factory=set)
     """The wires of cables that the plan joins or caps."""
+    is_on: bool = False
+    """Whether it was switched on after he last touched a wire."""
+    staying: Mapping[str, str] = field(default_factory=dict)
+    """The old devices of the plan, by what the plan calls them."""
+    outside: set[str] = field(default_factory=set)
+    """The old devices he took out; one that is joined again is in the box."""
+    kept: list[set[WorkEnd]] = field(default_factory=list)
+    """What he was told to leave in this step."""
 
     def group(self, end: WorkEnd) -> set[WorkEnd]:
         """What an end is joined with."""
@@ -58,7 +68,7 @@ class Bench:
         """Take an end out of whatever it is in."""
         old = self.group(end)
         old.discard(end)
-        self.groups.append({end})
+        self.groups.append(set() if is_jumper(end) else {end})
         self.groups = [one for one in self.groups if one]
         self.capped.discard(end)
 
@@ -68,8 +78,8 @@ class Bench:
         for end in ends:
             if end in self.capped:
                 raise Stuck(f"{end} has a cap on it")
-            made |= self.group(end)
-        self.groups = [one for one in self.groups if not one & made]
+            made |= {end} if is_jumper(end) else self.group(end)
+        self.groups = [one for one in self.groups if not {end for end in one & made if not is_jumper(end)}]
         self.groups.append(made)
         return made
 
@@ -97,6 +107,7 @@ def bench_of(job: Job, box: Box, really: Contents | None) -> Bench:
     groups += [{end} for end in sorted((every | jumpers) - there, key=repr)]
     bench = Bench(groups, {name: end for end, name in names.items()}, old)
     bench.wanted = {WorkEnd("planned", end) for one in box.splices for end in one.ends}
+    bench.staying = {item.id: item.stays for item in box.contents.equipment if item.stays}
     bench.capped = {end for one in groups if len(one) == 1 for end in one if end in there}
     return bench
 
@@ -114,6 +125,18 @@ def do(bench: Bench, sentence: str) -> None:
     if text.startswith(("Disconnect ", "Take the cap off ")):
         for end in ends:
             bench.part(end)
+    elif text.startswith("Leave "):
+        leave(bench, ends)
+    elif text.startswith("Open every other splice"):
+        open_others(bench)
+    elif text.startswith("Take out every device"):
+        for end in [end for group in bench.groups for end in group if end.contents == "found"]:
+            alone(bench, [end])
+            bench.gone.add(end)
+            bench.outside |= {end.end.of} if isinstance(end.end, LeadEnd) else set()
+        bench.groups = [group for group in bench.groups if not group & bench.gone]
+        lone = [end.end for (end, *more) in bench.groups if not more]
+        bench.outside |= {bench.staying[end.of] for end in lone if isinstance(end, LeadEnd) and end.of in bench.staying}
     elif text.startswith("Take out "):
         take_out(bench, text)
     elif text.startswith("Join "):
@@ -155,11 +178,34 @@ def told(bench: Bench, text: str) -> list[WorkEnd]:
     return [end for _, end in sorted(found, key=lambda one: one[0])]
 
 
+def is_jumper(at: WorkEnd) -> bool:
+    """Whether an end is a short piece of wire: there are as many of it as are asked for."""
+    return isinstance(at.end, PigtailEnd)
+
+
 def alone(bench: Bench, ends: Iterable[WorkEnd]) -> None:
     """Nothing hangs on these."""
     for end in ends:
-        if len(bench.group(end)) > 1:
+        if not is_jumper(end) and len(bench.group(end)) > 1:
             raise Stuck(f"{end} is still joined with something")
+
+
+def leave(bench: Bench, ends: list[WorkEnd]) -> None:
+    """Leave a splice: it must be just these."""
+    if bench.group(next(end for end in ends if not is_jumper(end))) != set(ends):
+        raise Stuck(f"{ends} are not a splice of their own")
+    bench.kept.append(set(ends))
+
+
+def open_others(bench: Bench) -> None:
+    """Open every splice but those he was told to leave."""
+    kept = set().union(*bench.kept) if bench.kept else set()
+    rest = [end for group in bench.groups for end in group if end not in kept and not is_jumper(end)]
+    bench.groups = [group & kept for group in bench.groups if group & kept] + [{end} for end in rest]
+    bench.capped &= kept
+    bench.taped.clear()
+    bench.loose_pigtails = 0
+    bench.kept.clear()
 
 
 def take_out(bench: Bench, text: str) -> None:
@@ -174,6 +220,62 @@ def take_out(bench: Bench, text: str) -> None:
     alone(bench, mine)
     bench.groups = [one for one in bench.groups if not one & mine]
     bench.gone |= mine
+    bench.outside.add(bench.devices[name])
+
+
+def replanned(bench: Bench, before: Box, after: Box, job: Job) -> None:
+    """The same box, as another plan calls what is in it: he goes by the new names."""
+    was = {item.id: item for item in before.contents.equipment}
+    now = {item.id: item for item in after.contents.equipment}
+    stays = {item.stays: item.id for item in now.values() if item.stays}
+
+    def renamed(at: WorkEnd) -> WorkEnd:
+        end = at.end
+        if not isinstance(end, LeadEnd):
+            return at
+        if _never_in(at):
+            sheet, id = end.of.removeprefix(BEFORE).split("0", 1)
+        else:
+            old = was[end.of].stays if at.contents == "planned" else end.of
+            if old is not None:
+                of = stays.get(old, old)
+                return WorkEnd("planned" if old in stays else "found", end.changed(of=of))
+            sheet, id = _plain(was[end.of].sheet), end.of
+        here = now.get(id)
+        if here is not None and here.stays is None and _plain(here.sheet) == sheet:
+            return WorkEnd("planned", end.changed(of=id))
+        return WorkEnd("found", LeadEnd.model_construct(of=f"{BEFORE}{sheet}0{id}", terminal=end.terminal))
+
+    groups = [{renamed(end) for end in group} for group in bench.groups]
+    bench.groups = [group for group in groups if len(group) > 1 or not any(_never_in(end) for end in group)]
+    bench.capped, bench.taped = ({renamed(end) for end in ends} for ends in (bench.capped, bench.taped))
+    bench.gone = {renamed(end) for end in bench.gone}
+    bench.gone = {end for end in bench.gone if end.contents == "found"}
+    joined = {
+        (end.contents, end.end.of)
+        for group in groups
+        if len(group) > 1
+        for end in group
+        if isinstance(end.end, LeadEnd)
+    }
+    bench.outside -= {old for old in bench.outside if {("found", old), ("planned", stays.get(old))} & joined}
+    back = {end for (end, *more) in groups if not more and isinstance(end.end, LeadEnd) and end.end.of in bench.outside}
+    bench.gone |= {end for end in back if end.contents == "found"}
+    bench.groups = [group for group in bench.groups if not group & bench.gone]
+    fresh = bench_of(job, after, None)
+    bench.names, bench.devices, bench.wanted = fresh.names, fresh.devices, fresh.wanted
+    bench.staying = fresh.staying
+    there = set().union(*bench.groups) | bench.gone
+    bench.groups += [{end} for group in fresh.groups for end in group if end not in there and end.contents == "planned"]
+
+
+def _never_in(at: WorkEnd) -> bool:
+    """Whether an end is of a device of another plan: with nothing on it, it lies on the floor."""
+    return isinstance(at.end, LeadEnd) and at.end.of.startswith(BEFORE)
+
+
+def _plain(sheet: str) -> str:
+    return sheet.replace("-", "")
 
 
 def follow(bench: Bench, steps: Iterable[InstallStep], circuits: frozenset[str]) -> None:
@@ -189,11 +291,14 @@ def follow(bench: Bench, steps: Iterable[InstallStep], circuits: frozenset[str])
             elif operation.op == "turn on":
                 bench.off -= set(operation.circuits)
                 bench.verified.clear()
+                bench.is_on = True
                 if any(len(group) == 1 and not group & bench.capped for group in loose_wires(bench)):
                     raise Stuck("a wire is open, and the power comes on")
+        bench.kept.clear()
         if one.step.kind in ("taken apart", "taken out", "joined", "folded", "trimmed", "tugged"):
             if "device out" not in bench.verified:
                 raise Stuck(f"{one.title}: nobody has verified that the box is dead")
+            bench.is_on = False
             for line in one.what:
                 do(bench, line)
 

@@ -8,30 +8,49 @@ from __future__ import annotations
 import os
 from collections import Counter
 from dataclasses import replace
+from functools import cache
+from typing import Any
 
 import pytest
-from hypothesis import HealthCheck, given, note, settings
+from hypothesis import HealthCheck, Phase, event, given, note, settings
 from hypothesis import strategies as st
 
 from nail_count.trade.model.box import Box
 from nail_count.trade.model.contents import Contents, Device
+from nail_count.trade.model.datasheet import Datasheet
 from nail_count.trade.model.job import Job, by_id
 from nail_count.trade.model.splice import ConductorEnd, End, GroundEnd, LeadEnd, PigtailEnd, Splice
+from nail_count.trade.model.tick import Tick
+from nail_count.trade.plan.day.places import fed_by
 from nail_count.trade.plan.install.operations import INSIDE
+from nail_count.trade.plan.install.progress import Done, current, on_since, progress
 from nail_count.trade.plan.install.step import InstallStep
 from nail_count.trade.plan.install.steps import install_steps
 from nail_count.trade.plan.parts.joints import joint_needs
+from nail_count.trade.plan.planned import OTHERWISE, SCHEME, planned_of
 from nail_count.trade.wiring.hookup.colors import wires_of
 from nail_count.trade.wiring.hookup.graph import graph
 from nail_count.trade.wiring.hookup.look import look
-from nail_count.trade.wiring.hookup.work import WorkEnd
-from tests.trade.plan.apprentice import Bench, Stuck, bench_of, follow, held_against
+from nail_count.trade.wiring.hookup.propose import Proposal, propose
+from nail_count.trade.wiring.hookup.work import WorkEnd, arriving
+from tests.trade.plan.apprentice import Bench, Stuck, bench_of, follow, held_against, replanned
+from tests.trade.plan.side_by_side import side_by_side
 from tests.trade.plan.test_parts import hooked_up
+from tests.trade.wiring.hookup.houses import sheet
 from tests.trade.wiring.hookup.schemes import PROVEN
 
+SLOW: Any = {
+    "suppress_health_check": [HealthCheck.too_slow, HealthCheck.data_too_large],
+    "phases": [Phase.explicit, Phase.reuse, Phase.generate, Phase.shrink],
+}
 LONGER = int(os.environ.get("NAIL_COUNT_FUZZ", "1"))
 TOUCHING = ("taken apart", "taken out", "joined")
 JOINED = ("join", "add", "cap", "land", "pigtail")
+ALL_SHEETS = tuple(
+    Datasheet.model_validate(sheet(id)) for id in ("switch", "two-wire", "smart", "main", "three-way", "neon")
+)
+MOST_GANGS = 6
+AMERICAN = [name for name, house in PROVEN.items() if house.terms.colors == "US" and "two hots" not in name]
 HOUSES = {name: hooked_up(house) for name, house in PROVEN.items()}
 
 
@@ -97,11 +116,38 @@ def as_planned(box: Box, stays: dict[str, str], splices: list[Splice], which: se
     return [*made, *(one for one in left if one.ends)]
 
 
+@cache
+def beside(names: tuple[str, ...], circuits: tuple[str, ...]) -> Job | None:
+    """Houses in one box, hooked up; None where that can't be."""
+    if sum(len(PROVEN[name].boxes[0].contents.devices) for name in names) > MOST_GANGS:
+        return None
+    job = side_by_side([PROVEN[name] for name in names], circuits)
+    found = propose(job, "a")
+    if not isinstance(found, Proposal):
+        return None
+    job = job.changed(boxes=[one.changed(splices=found.splices.get(one.id, ())) for one in job.boxes])
+    return None if any(one.missing for one in install_steps(job, "a", ())) else job
+
+
+@st.composite
+def any_house(draw: st.DrawFn) -> Job:
+    """A house hooked up as proposed: one of the schemes, or up to six of them in one box, on one circuit or two."""
+    gangs = draw(st.sampled_from([1, 1, 2, 2, 3, 4, 6]))
+    names = draw(st.lists(st.sampled_from(AMERICAN), min_size=gangs, max_size=gangs)) if gangs > 1 else []
+    circuits = [draw(st.sampled_from("12")) for _ in names]
+    house = beside(tuple(names), tuple(circuits)) if names else None
+    return house or HOUSES[draw(st.sampled_from(sorted(HOUSES)))]
+
+
 @st.composite
 def any_work(draw: st.DrawFn) -> tuple[Job, Box, Contents | None]:
     """A house hooked up as proposed, one of its boxes, and how that really was before."""
-    name = draw(st.sampled_from(sorted(HOUSES)))
-    job = HOUSES[name]
+    return draw(work_in(draw(any_house())))
+
+
+@st.composite
+def work_in(draw: st.DrawFn, job: Job) -> tuple[Job, Box, Contents | None]:
+    """The same in one house."""
     at = draw(st.sampled_from([box for box in job.boxes if box.planned and look(job, box.id).said]))
     box, really = draw(found_in(job, at))
     prove = draw(st.sampled_from(["plate off", "device out", "closed"]))
@@ -142,7 +188,7 @@ def listed(job: Job, box: Box) -> Counter[str]:
     return found
 
 
-@settings(max_examples=250 * LONGER, suppress_health_check=[HealthCheck.too_slow, HealthCheck.data_too_large])
+@settings(max_examples=250 * LONGER, **SLOW)
 @given(any_work())
 def test_the_box_is_joined_as_planned_and_nothing_is_left_over(made: tuple[Job, Box, Contents | None]) -> None:
     job, box, really = made
@@ -155,7 +201,7 @@ def test_the_box_is_joined_as_planned_and_nothing_is_left_over(made: tuple[Job, 
     assert +used == +listed(job, box)
 
 
-@settings(max_examples=60 * LONGER, suppress_health_check=[HealthCheck.too_slow, HealthCheck.data_too_large])
+@settings(max_examples=60 * LONGER, **SLOW)
 @given(any_work(), st.data())
 def test_a_mistake_in_any_step_is_found(made: tuple[Job, Box, Contents | None], data: st.DataObject) -> None:
     """An end exchanged, a step dropped, the wrong device taken, a step moved before dead is verified."""
@@ -203,6 +249,126 @@ def does_something(job: Job, box: Box, really: Contents | None, step: InstallSte
     bench = bench_of(job, box, really)
     ends = [end for op in step.operations for end in op.ends]
     return any(not lies_free(bench, end) or (end in bench.capped and end.contents == "planned") for end in ends)
+
+
+@cache
+def with_another(name: str, at: str, device: str, sheet: str) -> Job | None:
+    """A house with another device in one of its places, hooked up anew; None where that can't be."""
+    made: list[Box] = []
+    for box in HOUSES[name].boxes:
+        planned = box.planned
+        assert planned is not None
+        devices = [
+            one.changed(sheet=sheet, loads=[load.changed(channel=1) for load in one.loads])
+            if (box.id, one.id) == (at, device)
+            else one
+            for one in planned.devices
+        ]
+        made.append(box.changed(planned=planned.changed(devices=devices, splices=())))
+    (known,) = (one for one in ALL_SHEETS if one.id == sheet)
+    sheets = {one.id: one for one in (known, *HOUSES[name].sheets)}
+    job = HOUSES[name].changed(boxes=made, sheets=tuple(sheets.values()))
+    found = propose(job, at)
+    if not isinstance(found, Proposal):
+        return None
+    job = job.changed(boxes=[one.changed(splices=found.splices.get(one.id, ())) for one in job.boxes])
+    return None if any(one.missing for one in install_steps(job, at, ())) else job
+
+
+@st.composite
+def another_plan(draw: st.DrawFn, name: str, job: Job, box: Box) -> tuple[Job, Box] | None:
+    """The same box, planned otherwise: another device in it, or one that stays after all."""
+    assert box.planned is not None
+    at = draw(st.sampled_from([one.id for one in box.planned.devices] or [""]))
+    other = with_another(name, box.id, at, draw(st.sampled_from([one.id for one in ALL_SHEETS]))) if at else None
+    if other is None:
+        return None
+    (new,) = (one for one in other.boxes if one.id == box.id)
+    assert new.planned is not None
+    there = {one.id: one for one in box.found.equipment} if box.found else {}
+    devices: list[Device] = []
+    for one in new.planned.devices:
+        old = next((old for old in there.values() if old.sheet == one.sheet), None)
+        stays = draw(st.sampled_from([None, old.id])) if old else None
+        devices.append(one.changed(stays=stays if stays not in [each.stays for each in devices] else None))
+    new = new.changed(found=box.found, planned=new.planned.changed(devices=devices))
+    house = other.house.changed(prove=job.house.prove)
+    return other.changed(house=house, boxes=[new if one.id == box.id else one for one in other.boxes]), new
+
+
+def ticked(box: Box, done: Done, minute: int) -> Tick:
+    """A step done for the plan as it is."""
+    planned = planned_of(done.at.step, box)
+    at = f"2026-01-05T{9 + minute // 60:02}:{minute % 60:02}:00"
+    said = {"id": f"t{minute}", "box": box.id, "step": done.at.step, "at": at, "planned": planned, "scheme": SCHEME}
+    return Tick.model_validate(said)
+
+
+@settings(max_examples=60 * LONGER, **SLOW)
+@given(st.data())
+def test_a_plan_changed_half_way_comes_out_as_planned_last(data: st.DataObject) -> None:
+    """He stops after any step, the plan changes, he does what the screen asks for next; back to the first plan, too."""
+    name = data.draw(st.sampled_from(sorted(HOUSES)))
+    job, box, really = data.draw(work_in(HOUSES[name]))
+    plans = [(job, box)]
+    for _ in range(data.draw(st.integers(1, 3))):
+        new = data.draw(another_plan(name, *plans[-1]))
+        plans.append(new or plans[0])
+        if data.draw(st.booleans()):
+            plans.append(plans[0])
+    bench, ticks = bench_of(job, box, really), list[Tick]()
+    for number, (now, at) in enumerate(plans):
+        if number:
+            replanned(bench, plans[number - 1][1], at, now)
+        circuits = {one.id: fed_by(now, one)[0] for one in now.boxes}
+        left = data.draw(st.integers(5, 25)) if number + 1 < len(plans) else 99
+        for _ in range(left):
+            steps = install_steps(now, at.id, ticks)
+            assert not any(one.missing for one in steps)
+            done = progress(steps, ticks, at, on_since(ticks, circuits, at.id))
+            if (where := current(done)) == len(done):
+                break
+            note(f"{number}: {done[where].at.step.kind} {done[where].at.step.subjects} {done[where].at.what}")
+            follow(bench, [done[where].at], circuits[at.id])
+            if done[where].at.step.subjects[:1] == (OTHERWISE,):
+                event(f"undone, {len(done[where].at.step.subjects) - 1} kept")
+            ticks.append(ticked(at, done[where], len(ticks)))
+        else:
+            assert number + 1 < len(plans), "expected the steps to come to an end"
+    held_against(bench, plans[-1][1])
+    assert bench.is_on or plans[-1][0].house.prove == "device out", "expected it to be switched on after the last wire"
+
+
+@settings(max_examples=60 * LONGER, **SLOW)
+@given(st.data())
+def test_boxes_wired_together_are_all_joined_before_one_is_switched_on(data: st.DataObject) -> None:
+    """He begins at any of them; the power comes on once, with every box that gets a device as planned."""
+    job = data.draw(any_house())
+    work = [box for box in job.boxes if box.planned and box.planned.equipment and look(job, box.id).said]
+    benches: dict[str, Bench] = {}
+    for box in work:
+        at, really = data.draw(found_in(job, box))
+        job = job.changed(boxes=[at if one.id == at.id else one for one in job.boxes])
+        benches[at.id] = bench_of(job, at, really)
+    boxes, sheets = {one.id: one for one in job.boxes}, by_id(job.sheets)
+    start = data.draw(st.sampled_from(sorted(benches)))
+
+    def before_power(key: str) -> list[str]:
+        """What he does until the power comes on; where he has to go first."""
+        for one in install_steps(job, key, ()):
+            on = [op for op in one.operations if op.op == "turn on"]
+            if on:
+                return [there for op in on for there in op.after]
+            follow(benches[key], [one], fed_by(job, boxes[key])[0] or frozenset(("main",)))
+        raise AssertionError("expected the power to come on")
+
+    asked = {start, *before_power(start)}
+    for key in asked - {start}:
+        before_power(key)
+    wired = {key for key in benches if any(sheets[one.sheet].terminals for one in boxes[key].contents.equipment)}
+    assert asked >= {key for key in wired if arriving(boxes[key])}
+    for key in asked:
+        held_against(benches[key], boxes[key])
 
 
 @pytest.mark.parametrize("name", PROVEN)

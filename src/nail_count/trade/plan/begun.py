@@ -74,11 +74,6 @@ def _after(state: _State, tick: Tick) -> None:
     """Take in one tick more."""
     kind, subjects = tick.step.kind, tick.step.subjects
     if kind == "joined" and len(subjects) == 2:
-        old = [at for at in state.joined if at[1] == subjects[1] and (at[0] == "re-mark") == (subjects[0] == "re-mark")]
-        for at in old:
-            before = state.joined.pop(at)
-            if before.planned != tick.planned:
-                state.undone.add(before.id)
         state.joined[subjects] = tick
     elif kind == "taken apart" and subjects[:1] == (OTHERWISE,):
         gone = [at for at in state.joined if at[0] == "re-mark" or at[1] not in subjects]

@@ -6,7 +6,7 @@ import json
 from hashlib import blake2s
 
 from ..model.box import Box
-from ..model.contents import Contents
+from ..model.contents import Contents, Equipment
 from ..model.splice import LeadEnd, Splice
 from ..model.tick import Step, StepKind, Tick, refused_step
 from ..wiring.hookup.work import WorkEnd, found_end, leaving
@@ -56,7 +56,7 @@ def planned_of(step: Step, box: Box, scheme: int | None = SCHEME) -> str | None:
     at = refused_step(step) if step.kind == "refused" else step
     if at.subjects[:1] == (OTHERWISE,):
         return None
-    about = _about(at, box) + (_opened(at, box) if scheme else [])
+    about = _about(at, box, scheme) + (_opened(at, box) if scheme else [])
     return blake2s(json.dumps(about).encode(), digest_size=SIZE).hexdigest() if about else None
 
 
@@ -65,19 +65,19 @@ def fits(tick: Tick, box: Box) -> bool:
     return tick.planned is None or tick.planned == planned_of(tick.step, box, tick.scheme)
 
 
-def _about(step: Step, box: Box) -> list[object]:
+def _about(step: Step, box: Box, scheme: int | None) -> list[object]:
     contents = box.contents
     if step.kind == "joined":
-        return [_splice(one, contents) for one in contents.splices if one.id == step.subjects[-1]]
+        return [_splice(one, contents, scheme) for one in contents.splices if one.id == step.subjects[-1]]
     if step.kind == "taken apart" and box.found is not None:
-        return [_splice(one, box.found) for one in box.found.splices if one.id in step.subjects]
+        return [_splice(one, box.found, scheme) for one in box.found.splices if one.id in step.subjects]
     about: list[object] = []
     if step.kind in OF_ALL | OF_CABLES:
         about.append([(cable.id, cable.insulated, str(cable.gauge)) for cable in box.entering])
     if step.kind in OF_ALL:
         about += [
-            sorted(_splice(one, contents) for one in contents.splices if one.ends),
-            [(item.id, item.sheet, item.gang) for item in contents.equipment],
+            sorted(_splice(one, contents, scheme) for one in contents.splices if one.ends),
+            [(item.id, item.sheet, item.gang, *_stays(item, scheme)) for item in contents.equipment],
         ]
     for item in contents.equipment:
         if item.id in step.subjects[:1]:
@@ -96,16 +96,20 @@ def _opened(step: Step, box: Box) -> list[object]:
         return [(item.sheet, item.id in gone) for item in box.found.equipment if item.id in step.subjects]
     ends = {found_end(box, end) for one in box.found.splices if one.id in step.subjects for end in one.ends}
     return [
-        _splice(one, box.contents)
+        _splice(one, box.contents, SCHEME)
         for one in box.contents.splices
         if any(WorkEnd("planned", end) in ends for end in one.ends)
     ]
 
 
-def _splice(splice: Splice, contents: Contents) -> list[str]:
+def _stays(item: Equipment, scheme: int | None) -> tuple[str, ...]:
+    return (item.stays,) if scheme and item.stays else ()
+
+
+def _splice(splice: Splice, contents: Contents, scheme: int | None) -> list[str]:
     """Its ends, in whatever order, each lead with the sheet that numbers it; and what holds them."""
-    sheets = {item.id: item.sheet for item in contents.equipment}
+    items = {item.id: " ".join((item.sheet, *_stays(item, scheme))) for item in contents.equipment}
     ends = sorted(
-        f"{end.model_dump_json()} {sheets.get(end.of, '') if isinstance(end, LeadEnd) else ''}" for end in splice.ends
+        f"{end.model_dump_json()} {items.get(end.of, '') if isinstance(end, LeadEnd) else ''}" for end in splice.ends
     )
     return [*ends, splice.connector.model_dump_json() if splice.connector else ""]

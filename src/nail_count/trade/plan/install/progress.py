@@ -64,15 +64,15 @@ def progress(
         elif made_at is not None and at.step.kind in WHILE_OFF and on_since is not None and on_since > made_at.at:
             lapsed = ON_SINCE
         made.append(Done(at, None if lapsed else made_at, refused.get(at.step), lapsed))
-    over = _is_over(made)
-    return tuple(replace(one, over=over and one.lapsed == ON_SINCE) for one in made)
+    over = _over(made)
+    return tuple(replace(one, over=number < over and one.lapsed == ON_SINCE) for number, one in enumerate(made))
 
 
-def _is_over(done: Sequence[Done]) -> bool:
-    """Whether the box was switched on again with nothing left to be done inside."""
-    on = next((number for number, one in enumerate(done) if one.at.step.kind in AFTER_DEAD), None)
+def _over(done: Sequence[Done]) -> int:
+    """How many steps, from the first, had their time: the box was switched on again, with nothing left inside."""
+    on = next((number for number, one in enumerate(done) if one.at.step.kind in AFTER_DEAD), 0)
     inside = (one for one in done[:on] if one.at.step.kind not in LIVE)
-    return on is not None and done[on].tick is not None and all(one.settled for one in inside)
+    return on if done and done[on].tick is not None and all(one.settled for one in inside) else 0
 
 
 def on_since(ticks: Iterable[Tick], circuits: Mapping[str, frozenset[str]], box: str) -> datetime | None:

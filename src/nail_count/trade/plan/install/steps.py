@@ -124,8 +124,10 @@ class _Maker(Teller):
             ops=(self.operation("photograph"),),
         )  # fmt: skip
         yield self._clamped()
-        cables = and_list([one.id for one in self.box.entering])
-        label = f"Label cables {cables} and every wire in them." if cables else "Label every cable and wire."
+        letters = [one.id for one in self.box.entering]
+        cables = f"cable{'s' if len(letters) > 1 else ''} {and_list(letters)}"
+        label = f"Label {cables} and every wire in {'them' if len(letters) > 1 else 'it'}."
+        label = label if letters else "Label every cable and wire."
         yield self.step("marked", "Label every wire", label, ops=(self.operation("mark"),))
         open_here = [one for one in self.seen.unsaid if one.box == self.box.id and one.code not in BY_PLAN]
         if open_here:
