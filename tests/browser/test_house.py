@@ -39,7 +39,7 @@ def test_an_empty_application_invites_the_first_box(driver: Chrome, data: Path) 
 def test_a_survey_on_a_ladder(hand: Hand, tmp_path: Path) -> None:
     hand.phone()
     hand.go("/jobs/schoolhouse/boxes/pantry/survey")
-    assert hand.text("#survey .progress").startswith("2 of 10 steps done") and hand.fits()
+    assert hand.text("#survey .progress").startswith("2 of 11 steps done") and hand.fits()
     for tick in ("tester-before", "box-dead", "tester-after"):
         hand.act(lambda tick=tick: hand.press(f"#dead-plate-on-{tick} button"))  # type: ignore[misc]
     assert len(hand.all("#step-dead .ticked time")) == 3

@@ -49,7 +49,8 @@ def turned_on(client: TestClient, box: str) -> tuple[int, str]:
 
 
 def test_nothing_is_turned_on_while_the_other_box_of_a_pair_is_open(client: TestClient) -> None:
-    assert turned_on(client, "a")[0] == 201, "nobody has begun at the other"
+    status, text = turned_on(client, "a")
+    assert status == 422 and "do the steps inside b first" in text.lower(), "it gets a switch, too"
     ticked(client, "b", "taken apart")
     status, text = turned_on(client, "a")
     assert status == 422 and "join every wire at b first" in text.lower()
@@ -57,6 +58,9 @@ def test_nothing_is_turned_on_while_the_other_box_of_a_pair_is_open(client: Test
     assert page
     ticked(client, "b", "joined")
     assert turned_on(client, "a")[0] == 201
+    ticked(client, "a", "taken apart")
+    status, text = turned_on(client, "a")
+    assert status == 422 and "join every wire in this box first" in text.lower()
 
 
 @pytest.mark.parametrize(

@@ -97,8 +97,10 @@ def refuse_while_open(store: Store, job: str, box: str, step: Step) -> None:
     """
     if step.kind not in AFTER_DEAD:
         return
-    kept = store.wired_box(job, box)
+    kept, mine = on_the_ladder(store, job, box)
     assert kept.wiring is not None
+    if has_open_wires(mine):
+        raise Rejected("join every wire in this box first", "step")
     for other in sorted(look(kept.wiring, box).group - {box}):
         near, done = on_the_ladder(store, job, other)
         if has_open_wires(done):

@@ -10,6 +10,7 @@ from nail_count.trade.model.answer import State
 from nail_count.trade.model.job import Job, by_id
 from nail_count.trade.rules.check import check_box
 from nail_count.trade.search.left_overs import would_hold
+from tests.support import found_as
 
 DEMO = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())
 
@@ -33,5 +34,5 @@ def test_what_is_offered_holds_when_it_is_done_and_is_bought_no_more() -> None:
 def test_what_is_in_the_wall_already_or_cannot_do_it_is_no_place() -> None:
     """A plain toggle dims nothing; and where the same was found as is planned, nothing is saved."""
     assert would_hold(DEMO, "marrowby-toggle") == ()
-    built: Job = DEMO.changed(boxes=tuple(box.changed(found=box.planned or box.found) for box in DEMO.boxes))
+    built: Job = DEMO.changed(boxes=tuple(found_as(box, box.planned or box.found) for box in DEMO.boxes))
     assert all(would_hold(built, sheet.id) == () for sheet in DEMO.sheets)

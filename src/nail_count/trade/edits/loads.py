@@ -103,6 +103,22 @@ class MeasureLoad(BoxEdit):
         return _replaced(box, item, load.changed(measured=measured), f"{_said(load)}: {self.power} measured")
 
 
+class ReadLabel(BoxEdit):
+    """Somebody read the largest bulb on a fixture's own label."""
+
+    load: str
+    label: Annotated[Power, BeforeValidator(in_watts)]
+
+    def blamed(self) -> str:
+        """What the label says."""
+        return "label"
+
+    def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
+        """The largest bulb by the fixture's label."""
+        item, load = load_of(box, self.load)
+        return _replaced(box, item, load.changed(label=self.label), f"{_said(load)}: label read, {self.label} a bulb")
+
+
 class ReadRelay(BoxEdit):
     """A relay that measures reports what passes through it."""
 

@@ -41,6 +41,7 @@ _ALL: tuple[type[Edit], ...] = (
     loads.ChangeLoad,
     loads.DrawsThat,
     loads.MeasureLoad,
+    loads.ReadLabel,
     loads.ReadRelay,
     loads.RemoveLoad,
     enclosure.SetVolume,

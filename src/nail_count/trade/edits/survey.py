@@ -230,6 +230,7 @@ _LOOKED = {
     "clamps": "Tabs or clamps",
     "ring": "Ring or extension",
     "cables": "Cables",
+    "labels": "Labels on the fixtures",
 }
 
 

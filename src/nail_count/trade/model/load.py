@@ -165,6 +165,11 @@ class Load(Thing):
         return self.kind in LAMPS
 
     @property
+    def takes_bulbs(self) -> bool:
+        """Whether a person changes its bulbs; an LED luminaire is one piece."""
+        return self.kind in ("led", "incandescent", "cfl") and self.fitting != "luminaire"
+
+    @property
     def asked_back(self) -> bool:
         """Whether its watts look like those of the lamp it replaces, and nobody said that they are not."""
         return self.kind == "led" and self.each.value > EQUIVALENT_ABOVE and not self.actual and self.measured is None

@@ -22,7 +22,7 @@ ahead of it; or the armor or conduit, proven to be the ground."""
 Wall = Literal["combustible", "noncombustible"]
 Built = Literal["board", "lath", "masonry"]
 """Of the wall: board; plaster on lath; brick, block or stone."""
-Looked = Literal["gangs", "material", "clamps", "ring", "cables"]
+Looked = Literal["gangs", "material", "clamps", "ring", "cables", "labels"]
 """What has a usual answer and so must be said to have been looked at."""
 
 

@@ -7,10 +7,11 @@ from dataclasses import dataclass
 from typing import Literal
 
 from ..model.box import Box
+from ..model.load import KIND_WORDS, Load
 from ..model.panel import Circuit
 from ..model.survey import STAGES, Looked
 
-Step = Literal["dead", "photos", "breaker", "gangs", "volume", "depth", "clamps", "ring", "holes", "cables"]
+Step = Literal["dead", "photos", "breaker", "gangs", "volume", "depth", "clamps", "ring", "holes", "cables", "labels"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,6 +56,7 @@ TITLES: dict[Step, str] = {
     "ring": "Ring or extension",
     "holes": "Screw holes and plaster",
     "cables": "Cables",
+    "labels": "Labels on the fixtures",
 }
 
 
@@ -177,6 +179,18 @@ def _cables(box: Box) -> Iterator[str]:
         yield "pick what makes it safe without a ground"
 
 
+def unread(box: Box) -> tuple[Load, ...]:
+    """Return the lamps with bulbs whose fixture's label nobody read; () once somebody looked and found none."""
+    if "labels" in box.survey.looked:
+        return ()
+    return tuple(load for item in box.equipment for load in item.loads if load.takes_bulbs and load.label is None)
+
+
+def _labels(box: Box) -> Iterator[str]:
+    for load in unread(box):
+        yield f"read the largest bulb on the label of {load.name or 'the ' + KIND_WORDS[load.kind] + ' fixture'}"
+
+
 def lettered(letters: Sequence[str]) -> str:
     """Cables by their letters, in a row where they follow each other.
 
@@ -213,4 +227,5 @@ _LEFT: dict[Step, Callable[[Box], Iterator[str]]] = {
     "ring": _ring,
     "holes": _holes,
     "cables": _cables,
+    "labels": _labels,
 }

@@ -84,13 +84,9 @@ def tick(request: Request, store: TheStore, form: TheAct, job: str, box: str) ->
     at = int(number) - 1 if number.isdecimal() and len(number) < 5 else -1
     view = _view(request, store, job, box, at)
     try:
-        if not 0 <= at < len(view.done):
-            raise Rejected(
-                "expected one of the steps of this box; it has changed, and these are its steps now", "number"
-            )
+        if not 0 <= at < len(view.done) or view.said != said.get("step"):
+            raise Rejected("look at the steps again: the plan has changed, and this is the step now", "number")
         step, because = view.done[at].at.step, said.get("because", "").strip()
-        if view.said != said.get("step"):
-            raise Rejected("expected the step that is shown; the plan has changed, and this is it now", "number")
         if said.get("refuse") == "true":
             if not because:
                 raise Rejected("expected why it is not done", "because")

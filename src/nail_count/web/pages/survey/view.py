@@ -6,10 +6,11 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from ....store.snapshots import BoxSnapshot
+from ....trade.model.load import Load
 from ....trade.model.survey import STAGES, TICKS
 from ....trade.rules.prohibitions import short_ends
 from ....trade.survey.next_breaker import Candidate, next_breakers, panel_is_unlabelled
-from ....trade.survey.open_points import SurveyStep, survey_steps
+from ....trade.survey.open_points import SurveyStep, survey_steps, unread
 from ... import urls
 from ...form_errors import FormErrors, Notice
 from ..bench.parts import cable_taps
@@ -63,6 +64,11 @@ class SurveyView:
         """The tick that comes next."""
         made = self.ticked
         return next(((stage, tick) for stage in STAGES for tick in TICKS if (stage, tick) not in made), None)
+
+    @property
+    def unread(self) -> tuple[Load, ...]:
+        """The lamps whose fixture's label nobody read."""
+        return unread(self.kept.box)
 
     @property
     def unlabelled(self) -> bool:
