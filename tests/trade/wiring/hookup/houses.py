@@ -49,6 +49,11 @@ ROLES: Mapping[str, tuple[str, Sequence[str], Mapping[str, Any]]] = {
     "remote": ("remote", (), {}),
     "regulator": ("dimmer", ("line", "load"), {}),
     "receptacle": ("receptacle", ("line screw", "neutral screw", "ground screw"), {}),
+    "gfci": (
+        "receptacle",
+        ("line screw", "neutral screw", "load screw", "load neutral screw", "ground screw"),
+        {},
+    ),
     "duplex": ("receptacle", ("line screw", "line screw", "neutral screw", "neutral screw", "ground screw"), {}),
 }  # fmt: skip
 

@@ -207,6 +207,59 @@ def test_a_neutral_past_a_protector_belongs_to_it() -> None:
         assert {one.code for one in prove(network).findings} - {"does-not-change"} == codes
 
 
+BATH = job(
+    [box("a", "A2 B2", {"d1": "gfci"}), box("b", "A2 B2", {"d1": "switch"}, "d1@lamp"), lamp("lamp")],
+    "a.A=1 a.B=b.A b.B=lamp.A",
+)
+"""A receptacle that trips, a switch and its lamp past it."""
+PROTECTED: dict[str, tuple[End, ...]] = {
+    "g": (GroundEnd(cable="A"), GroundEnd(cable="B"), lead("d1", 5)),
+    "line": (wire("A1"), lead("d1", 1)),
+    "neutral": (wire("A2"), lead("d1", 2)),
+    "load": (wire("B1"), lead("d1", 3)),
+    "past": (wire("B2"), lead("d1", 4)),
+}
+"""As its instructions have it: the feed on its line terminals, what it protects on its load terminals."""
+
+
+def bath(**other: tuple[End, ...]) -> set[str]:
+    """What is found with the receptacle joined so; the switch past it as usual."""
+    at_switch = {
+        "g": (GroundEnd(cable="A"), GroundEnd(cable="B"), lead("d1", 3)),
+        "hot": (wire("A1"), lead("d1", 1)),
+        "switched": (wire("B1"), lead("d1", 2)),
+        "neutral": (wire("A2"), wire("B2")),
+    }
+    at_lamp = {
+        "g": (GroundEnd(cable="A"), FixtureEnd(box="b", load="l1", side="ground")),
+        "hot": (wire("A1"), FixtureEnd(box="b", load="l1", side="hot")),
+        "neutral": (wire("A2"), FixtureEnd(box="b", load="l1", side="neutral")),
+    }
+    joined: dict[str, dict[str, tuple[End, ...]]] = {"a": {**PROTECTED, **other}, "b": at_switch, "lamp": at_lamp}
+    boxes = tuple(
+        one.changed(splices=[Splice(id=id, ends=ends) for id, ends in joined[one.id].items() if len(ends) > 1])
+        for one in BATH.boxes
+    )
+    house = BATH.changed(boxes=boxes)
+    return {one.finding.code for one in look(house, "a").findings}
+
+
+def test_a_receptacle_that_trips_is_fed_at_its_line_terminals_by_hot_and_neutral() -> None:
+    """By its instructions, common practice: line on line; nothing it protects is fed otherwise. Tripped, all past it
+    is off, as behind a breaker."""
+    one, two, three, four = (lead("d1", number) for number in (1, 2, 3, 4))
+    assert bath() == set()
+    assert "line-side-not-fed" in bath(line=(wire("A2"), one), neutral=(wire("A1"), two)), "line and neutral exchanged"
+    assert "line-side-not-fed" in bath(line=(wire("A1"), one, two), neutral=(wire("A2"),)), "its neutral on the hot"
+    assert "line-side-not-fed" in bath(line=(wire("A1"),), neutral=(wire("A2"), two)), "no line"
+    backward = bath(
+        line=(wire("B1"), one), neutral=(wire("B2"), two), load=(wire("A1"), three), past=(wire("A2"), four)
+    )
+    assert "line-side-not-fed" in backward, "fed at its load terminals"
+    both = bath(line=(wire("A1"), wire("B1"), one, three), load=())
+    assert "protector-bypassed" in both, "the hot past it taken from before it"
+
+
 def test_a_shared_neutral_may_not_hang_on_a_device() -> None:
     """NEC 300.13(B), from memory: two circuits on one neutral, pigtailed; one circuit alone may."""
     for shares, codes in (("2", {"neutral-through-device"}), (None, set())):

@@ -100,7 +100,7 @@ def gear_of(
     if kind == "protector":
         load, past = there.first("load"), there.first("load neutral")
         both = tuple((a, b) for a, b in ((line, load), (neutral, past)) if a is not None and b is not None)
-        return Gear(id, kind, ((), both), ("tripped", "on"))
+        return Gear(id, kind, ((), both), ("tripped", "on"), line, load, neutral, circuit=circuit, past=past)
     assert line is not None
     leaks = kind == "two-wire" or sheet.neon or (kind == "powered" and sheet.dims)
     if is_two_pole(sheet):

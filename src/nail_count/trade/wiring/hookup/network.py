@@ -77,6 +77,8 @@ class Gear:
     """Which circuit is to feed it; None: any one."""
     signal: Node | None = None
     """Of a companion: where it signals."""
+    past: Node | None = None
+    """Of what trips: its neutral terminal for what hangs past it."""
     leaks: bool = False
     """Whether a little passes its open contact: an electronic switch, a switch with a neon."""
 
@@ -86,7 +88,7 @@ class Gear:
         for pairs in self.positions:
             for pair in pairs:
                 yield from pair
-        yield from (node for node in (self.line, self.load, self.neutral, self.signal) if node is not None)
+        yield from (node for node in (self.line, self.load, self.neutral, self.signal, self.past) if node is not None)
         for one in self.inputs:
             yield one.node
             yield from one.closes_onto

@@ -266,7 +266,7 @@ class _Trial:
 
     def _load(self, load: NetLoad, now: InState, burns: bool) -> None:
         """Rules 4 and 7, of one load in one state."""
-        if load.always:
+        if load.always and not self._is_tripped(now):
             fed = load.circuit in now.state.on if load.circuit else len(now.state.on) == len(self.group.circuits)
             if not burns and fed:
                 self.proof.add(Finding("onward-not-fed", 7, load.id, now.state))
@@ -347,6 +347,11 @@ class _Trial:
                 self.proof.add(Finding("signal-on-neutral", 5, gear.id, now.state, one.node))
         if gear.signal is not None and (now.hots(gear.signal) or now.neutrals(gear.signal)):
             self.proof.add(Finding("companion-given-load", 5, gear.id, now.state, gear.signal))
+        if gear.kind == "protector":
+            self._protector(gear, now)
+            return
+        if self._is_tripped(now):  # as a breaker that is off: what hangs past it has no power, and need not
+            return
         on = now.state.on
         needs = gear.line is not None or gear.neutral is not None
         if needs and (gear.circuit in on if gear.circuit else len(on) == len(self.group.circuits)):
@@ -358,6 +363,31 @@ class _Trial:
                 self.proof.add(Finding("neutral-of-another", 4, gear.id, now.state, gear.neutral))
         if gear.all_controls and self._consistent(now):
             self._controls(gear, now, burning)
+
+    def _is_tripped(self, now: InState) -> bool:
+        """Whether anything that trips has tripped."""
+        return any(one.kind == "protector" and now.state.positions[one.id] == 0 for one in self.group.gear)
+
+    def _protector(self, gear: Gear, now: InState) -> None:
+        """Rules 2 and 4, of what trips: fed at its line side, with nothing that gets past it."""
+        if now.state.positions[gear.id] or not (gear.circuit in now.state.on if gear.circuit else now.state.on):
+            return
+        for node, has in ((gear.line, now.hots), (gear.neutral, now.neutrals)):
+            if node is not None and not has(node) and self._all_on(gear, now):
+                self.proof.add(Finding("line-side-not-fed", 2, gear.id, now.state, node))
+        if gear.line is not None and gear.neutral is not None:
+            hots, neutrals = now.hots(gear.line), now.neutrals(gear.neutral)
+            if hots and neutrals and hots.isdisjoint(self._owners(neutrals)):
+                self.proof.add(Finding("neutral-of-another", 4, gear.id, now.state, gear.neutral))
+        for node, has in ((gear.load, now.hots), (gear.past, now.neutrals)):
+            if node is not None and has(node):
+                self.proof.add(Finding("protector-bypassed", 4, gear.id, now.state, node))
+
+    def _all_on(self, gear: Gear, now: InState) -> bool:
+        """Whether nothing but this has tripped, and its circuit is on; where that isn't known, every one."""
+        others = (one for one in self.group.gear if one.kind == "protector" and one.id != gear.id)
+        is_fed = gear.circuit in now.state.on if gear.circuit else len(now.state.on) == len(self.group.circuits)
+        return is_fed and all(now.state.positions[one.id] for one in others)
 
     def _powered(self, gear: Gear, now: InState) -> bool:
         """A two-wire device lives through its load while its own contact is open, whatever else is closed."""

@@ -39,6 +39,10 @@ _SAID: dict[str, tuple[str, tuple[str, ...]]] = {
     "polarity-switched": ("its hot and its neutral change places", ("re-wire it: travelers between the switches",)),
     "polarity-reversed": ("has its hot where its neutral belongs: NEC 200.11", ("exchange the two",)),
     "past-protector": ("takes hot and neutral from two sides of what trips", ("take both from past it",)),
+    "line-side-not-fed": ("has no feed at its line terminals", (
+        "bring hot and neutral of the feed to the line terminals, and what it protects to the load terminals",)),
+    "protector-bypassed": ("has feed at its load terminals, too: what hangs there is fed when it has tripped", (
+        "land only what it protects on the load terminals",)),
     "neutral-through-device": (
         "a neutral that two circuits share goes through a device",
         ("splice it, and bring a pigtail to the device: NEC 300.13(B)",),
