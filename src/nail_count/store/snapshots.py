@@ -111,9 +111,9 @@ class JobSnapshot:
     trials: Mapping[str, str] = field(default_factory=dict)
     """The keys of the job under its what-ifs that are neither kept nor thrown away, by the boxes they began at."""
 
-    def neutral(self, box: Box) -> Neutral:
-        """What is believed of the neutral in a box of this job."""
-        return neutral_in(box, self.head.terms.voltage)
+    def neutral(self, box: Box, circuit: str | None = None) -> Neutral:
+        """What is believed of the neutral in a box of this job, or of that of a circuit in it."""
+        return neutral_in(box, self.head.terms.voltage, circuit=circuit)
 
     @property
     def volts(self) -> dict[str, int]:

@@ -33,7 +33,7 @@ def prohibitions(box: Box, sheets: Mapping[str, Datasheet], terms: Terms) -> Ans
     """
     cite = Cite(terms.code)
     neutral = neutral_in(box, terms.voltage)
-    everywhere = (partial(_neutral, neutral), _aluminum, _class2, _ground, _circuits, _modules, _found)
+    everywhere = (partial(_neutral, terms.voltage), _aluminum, _class2, _ground, _circuits, _modules, _found)
     of_the_nec = (partial(_through_ground, neutral), partial(_new_place, neutral), _stairs, _battery, _fan)
     only_here = of_the_nec if cite.nec else ()
     found = tuple(remark for look in (*everywhere, *only_here) for remark in look(box, sheets, cite))
@@ -47,11 +47,12 @@ def prohibitions(box: Box, sheets: Mapping[str, Datasheet], terms: Terms) -> Ans
     )
 
 
-def _neutral(neutral: Neutral, box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[Remark]:
+def _neutral(voltage: int, box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[Remark]:
     """110.3(B): what asks for a neutral is put in as its listing says, with one."""
     for item in box.equipment:
         sheet = sheets[item.sheet]
         called = title_of(item, sheet)
+        neutral = neutral_in(box, voltage, circuit=box.circuit_of(item))
         if sheet.neutral == "needed" and neutral.there is not True:
             ways = ("a device that needs none", "a module at the fixture, where a neutral is", "a new cable with one")
             if neutral.there is False:

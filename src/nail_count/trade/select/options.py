@@ -9,6 +9,7 @@ from collections.abc import Iterator
 from dataclasses import replace
 
 from ..edits.contents import AddModule
+from ..model.box import Box
 from ..model.datasheet import Datasheet
 from ..model.errors import Rejected
 from ..rules.circuit.branch import NEW_CABLE
@@ -194,6 +195,13 @@ def _at_wrong_end(at: Situation, sheet: Datasheet) -> bool:
     return several and sheet.end in ends and at.end in ends and sheet.end != at.end
 
 
+def _neutral_at(at: Situation, box: Box, gang: int) -> bool | None:
+    """Whether the neutral of what feeds a gang is in its box; None: not known."""
+    standing = next((one for one in box.devices if one.gang == gang), None)
+    circuit = box.circuit_of(standing) if standing else box.circuit
+    return neutral_in(box, at.terms.voltage, circuit=circuit).there
+
+
 def _other_end(at: Situation, sheet: Datasheet) -> Option:
     """The same device at the other place of the pair, where it must stand; tried there where a run says which box."""
     reasons = [Reason(f"at the other place, which is the {sheet.end}, where it must stand", 8), *wanted(at, sheet)]
@@ -202,7 +210,7 @@ def _other_end(at: Situation, sheet: Datasheet) -> Option:
         reasons += [Reason("that box has to be looked at and tried for itself", -8, open=True), *loads_on(at, sheet)]
         return Option("other end", f"{sheet.name} at the other end of the pair", sheet, (*reasons, *radio(at, sheet)))
     box, gang = across
-    there = replace(at, box=box, gang=gang, neutral=neutral_in(box, at.terms.voltage).there, end=sheet.end)
+    there = replace(at, box=box, gang=gang, neutral=_neutral_at(at, box, gang), end=sheet.end)
     reasons += [*neutral(there, sheet), *loads_on(there, sheet, place(there, sheet)), *radio(there, sheet)]
     reasons += [*class2(there, sheet), *plate(there, sheet)]
     put = in_gang(there, sheet)

@@ -290,6 +290,17 @@ def test_traced_at_one_circuit_and_apart_from_another_is_no_contradiction() -> N
     assert role_of("A1", [*LINE, ohms("A1", "panel hot", "90000", circuit="3", far=2)]) == "line"
 
 
+def test_a_neutral_is_that_of_the_circuit_it_was_traced_to() -> None:
+    """NEC 200.4(A), 300.3(B), from memory: a device takes the neutral of its own circuit."""
+    readings = [Reading.model_validate({"id": f"r{n}"} | one) for n, one in enumerate(SUFFICIENT["A2", "neutral"])]
+    traced = [one.changed(circuit="2") if one.circuit else one for one in readings]
+    two = box(*traced).changed(circuit="1", other_circuits=("2",))
+    assert neutral_in(two, 120).there and neutral_in(two, 120, circuit="2").words == "yes, proven"
+    assert neutral_in(two, 120, circuit="1").words == "open"
+    other = two.changed(survey=two.survey.changed(neutral=True))
+    assert neutral_in(other, 120, circuit="1").there is None, "whoever looked saw the other circuit's"
+
+
 def test_a_cable_that_comes_out_brings_no_neutral() -> None:
     readings = [Reading.model_validate({"id": f"r{n}"} | one) for n, one in enumerate(SUFFICIENT["A2", "neutral"])]
     stays = box(*readings)

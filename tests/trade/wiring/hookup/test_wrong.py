@@ -224,13 +224,13 @@ PROTECTED: dict[str, tuple[End, ...]] = {
 
 def bath(**other: tuple[End, ...]) -> set[str]:
     """What is found with the receptacle joined so; the switch past it as usual."""
-    at_switch = {
+    at_switch: dict[str, tuple[End, ...]] = {
         "g": (GroundEnd(cable="A"), GroundEnd(cable="B"), lead("d1", 3)),
         "hot": (wire("A1"), lead("d1", 1)),
         "switched": (wire("B1"), lead("d1", 2)),
         "neutral": (wire("A2"), wire("B2")),
     }
-    at_lamp = {
+    at_lamp: dict[str, tuple[End, ...]] = {
         "g": (GroundEnd(cable="A"), FixtureEnd(box="b", load="l1", side="ground")),
         "hot": (wire("A1"), FixtureEnd(box="b", load="l1", side="hot")),
         "neutral": (wire("A2"), FixtureEnd(box="b", load="l1", side="neutral")),

@@ -30,9 +30,10 @@ class Neutral:
         return "open" if self.there is None else f"{'yes' if self.there else 'no'}, {self.standing}"
 
 
-def neutral_in(box: Box, voltage: int, told: Proven | None = None) -> Neutral:
-    """Whether the neutral of the panel is in a box.
+def neutral_in(box: Box, voltage: int, told: Proven | None = None, circuit: str | None = None) -> Neutral:
+    """Whether the neutral of the panel is in a box; where a circuit is named, whether that circuit's is.
 
+    A device takes the neutral of its own circuit and no other (NEC 200.4(A), 300.3(B), from memory of the publication).
     A cable that comes out brings none. Readings stand above what was said; a conductor that was traced to the panel
     and not found there is no neutral, whoever said so. That none is there is never proven: a broken one reads the same.
 
@@ -40,19 +41,22 @@ def neutral_in(box: Box, voltage: int, told: Proven | None = None) -> Neutral:
         box: the box.
         voltage: of a circuit to neutral [V].
         told: what its readings prove, where that is known already.
+        circuit: which circuit's neutral is asked for; None: any.
 
     >>> neutral_in(Box(id="b", name="B", room="R", survey={"neutral": True}), 120).words
     'yes, said'
     """
     told = told or proven(box, voltage) if box.readings else None
     here = {id for cable in box.entering for id in cable.conductor_ids}
-    brought = (
-        sorted(id for id, proof in told.conductors.items() if proof.at == "panel neutral" and id in here)
-        if told
-        else []
-    )
-    if brought:
-        return Neutral(True, "proven", f"{', '.join(brought)} traced to the panel")
+    traced = {id: proof for id, proof in told.conductors.items() if proof.at == "panel neutral"} if told else {}
+    of = {one.id: one.circuit for one in box.readings}
+    any_one = circuit is None or len(circuits_in(box)) == 1
+    mine = sorted(id for id, proof in traced.items() if id in here and (any_one or of[proof.by[0]] == circuit))
+    if mine:
+        return Neutral(True, "proven", f"{', '.join(mine)} traced to the panel")
+    if traced and not any_one:
+        others = ", ".join(f"{id} is the neutral of circuit {of[proof.by[0]]}" for id, proof in sorted(traced.items()))
+        return Neutral(None, "open", f"{others}; this is on circuit {circuit}")
     lost = set(_lost(box, voltage))
     pulled = [cable.id for cable in box.entering if cable.id in box.contents.new and _says_neutral(cable)]
     if pulled:
@@ -65,6 +69,12 @@ def neutral_in(box: Box, voltage: int, told: Proven | None = None) -> Neutral:
     if lost:
         return Neutral(None, "open", f"{', '.join(sorted(lost))} does not reach the panel: broken, or no neutral")
     return Neutral(None, "open", "nobody looked")
+
+
+def circuits_in(box: Box) -> frozenset[str]:
+    """Return the circuits a box is said to have, and those whose wires were traced into it."""
+    said = {box.circuit, *box.other_circuits, *(item.circuit for item in box.equipment)}
+    return frozenset(one for one in (*said, *(one.circuit for one in box.readings)) if one is not None)
 
 
 def _says_neutral(cable: Cable) -> bool:

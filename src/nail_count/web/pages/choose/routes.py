@@ -29,7 +29,8 @@ def show(
     wishes = at.wishes or (Wish(id="none"),)
     asked = next((one for one in wishes if one.id == wish), wishes[min(gang, len(wishes)) - 1])
     worked = inference_of(at, head.terms, head.house.year, kept.ends)
-    found = kept.job.neutral(at)
+    standing = next((one for one in at.devices if one.gang == gang), None)
+    found = kept.job.neutral(at, at.circuit_of(standing) if standing else at.circuit)
     taken = {"yes": True, "no": False}.get(neutral, found.there)
     fixture, proven = at_fixture(worked)
     situation = Situation(
@@ -54,7 +55,7 @@ def show(
         "choose/page.html",
         kept=kept,
         gang=gang,
-        there=next((one for one in at.devices if one.gang == gang), None),
+        there=standing,
         asked=asked,
         found=found,
         likely=likely_neutral(worked),
