@@ -34,10 +34,10 @@ from nail_count.trade.wiring.hookup.look import look
 from nail_count.trade.wiring.hookup.propose import Proposal, propose
 from nail_count.trade.wiring.hookup.work import WorkEnd, arriving
 from tests.trade.plan.apprentice import Bench, Stuck, bench_of, follow, held_against, replanned
-from tests.trade.plan.side_by_side import side_by_side
 from tests.trade.plan.test_parts import hooked_up
 from tests.trade.wiring.hookup.houses import sheet
 from tests.trade.wiring.hookup.schemes import PROVEN
+from tests.trade.wiring.hookup.side_by_side import side_by_side
 
 SLOW: Any = {
     "suppress_health_check": [HealthCheck.too_slow, HealthCheck.data_too_large],

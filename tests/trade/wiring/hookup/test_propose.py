@@ -25,6 +25,7 @@ from tests.trade.wiring.hookup.schemes import (
     loop,
     three_places,
 )
+from tests.trade.wiring.hookup.side_by_side import side_by_side
 
 
 def hooked_up(house: Job, at: str = "a") -> tuple[Job, Proposal]:
@@ -200,3 +201,18 @@ def test_what_a_wire_was_told_to_be_outranks_its_color() -> None:
     house, made = hooked_up(house.changed(boxes=(near, *house.boxes[1:])))
     assert on(made.splices["a"], "d1", 1) == {"A2"}
     assert graph(house).network.cables[0].pairs[0] == ("a/A2", "panel/1")
+
+
+MULTI = [name for name, house in PROVEN.items() if house.terms.colors == "US" and len(house.boxes) > 2]
+
+
+@pytest.mark.parametrize("name", MULTI)
+def test_two_pairs_stand_in_one_box(name: str) -> None:
+    """A hallway: three-ways of two stairs side by side. Each pair is proposed as if the other were not there."""
+    for other in MULTI:
+        house = side_by_side([PROVEN[name], PROVEN[other]], ("1", "2"))
+        made = propose(house, "a")
+        assert isinstance(made, Proposal), (other, made)
+        boxes = [one.changed(splices=made.splices.get(one.id, ())) for one in house.boxes]
+        seen = look(house.changed(boxes=boxes), "a")
+        assert not seen.findings and {one.code for one in seen.unsaid} <= {"colors-not-seen"}, other

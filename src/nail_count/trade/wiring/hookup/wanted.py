@@ -97,20 +97,41 @@ class Plan:
         return {place.box for place in (main.place, *places, *(one.place for one in self.far[main.id])) if place}
 
     def _far_places(self) -> Mapping[str, list[Placed]]:
-        """For each device with loads, the places that switch it from elsewhere: each belongs to the nearest."""
+        """For each device with loads, the places that switch it from elsewhere.
+
+        Each belongs to the nearest: the one with the shortest way to it, and from it to the lamp. Of plain three-ways
+        each takes one other, so that two pairs may stand in one box.
+        """
         found: dict[str, list[Placed]] = {one.id: [] for one in self.mains}
         inside = Routes(link for link in self.links if not link.circuit)
-        for one in self.placed:
-            kind = self.kinds[one.id]
-            if one.item.loads or kind not in ("three-way", "four-way", "companion", "switch"):
-                continue
-            way = inside.ways(one.place)
-            near = [
-                (len(way[main.place]), main.id) for main in self.mains if main.place in way and self._hears(main, one)
-            ]
-            if near:
-                found[min(near)[1]].append(one)
+        near = sorted(
+            (*self._apart(inside, main, far), main.id, far.id)
+            for far in self.placed
+            if not far.item.loads and self.kinds[far.id] in ("three-way", "four-way", "companion", "switch")
+            for main in self.mains
+            if main.place in inside.ways(far.place) and self._hears(main, far)
+        )
+        placed = {one.id: one for one in self.placed}
+        taken: set[str] = set()
+        paired: set[str] = set()
+        for *_, main, far in near:
+            is_pair = self.kinds[main] == self.kinds[far] == "three-way"
+            if far not in taken and not (is_pair and main in paired):
+                found[main].append(placed[far])
+                taken.add(far)
+                paired |= {main} if is_pair else set()
+        for ends in found.values():
+            ends.sort(key=self.placed.index)
         return found
+
+    def _apart(self, inside: Routes, main: Placed, far: Placed) -> tuple[bool, bool, int, bool]:
+        """How little two places of control look like a pair: on two circuits, in one box, with many cables between
+        them and the lamps; and, where all else is alike, whether the device can do without another place."""
+        way = inside.ways(far.place)
+        lamps = [place for load in main.item.loads if (place := self.place_of(main, load)) is not None]
+        cables = len(way[main.place]) + sum(len(way[lamp]) for lamp in lamps if lamp in way)
+        other = self.circuit(main) != self.circuit(far)
+        return other, main.place == far.place, cables, self.kinds[main.id] != "three-way"
 
     def _hears(self, main: Placed, far: Placed) -> bool:
         """Whether a device can be switched from elsewhere by such a thing."""
