@@ -10,6 +10,7 @@ from nail_count.trade.model.job import Job
 from nail_count.trade.model.splice import ConductorEnd, LeadEnd, Splice
 from nail_count.trade.model.wire import Cable
 from nail_count.trade.wiring.hookup.graph import Graph, graph
+from nail_count.trade.wiring.hookup.look import look
 from nail_count.trade.wiring.hookup.network import InState, State, thrown
 from nail_count.trade.wiring.hookup.propose import Proposal, Refusal, propose
 from tests.trade.wiring.hookup.outside import states, voltages
