@@ -101,6 +101,12 @@ class Box(Thing):
     def as_in(self, contents: Contents) -> Self:
         """The box as it is with these contents in it: those that are in it at another stage."""
         plain = Contents(**{name: getattr(contents, name) for name in Contents.model_fields})
+        if contents is self.built and self.planned is not None:
+            # What was built names what was planned, and a plan names what was found.
+            of = {item.id: item.stays for item in self.planned.equipment}
+            devices = [item.changed(stays=of.get(item.stays or "")) for item in plain.devices]
+            modules = [item.changed(stays=of.get(item.stays or "")) for item in plain.modules]
+            plain = plain.changed(devices=devices, modules=modules)
         return self.changed(planned=plain)
 
     @property

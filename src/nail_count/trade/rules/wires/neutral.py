@@ -47,16 +47,8 @@ def neutral_in(box: Box, voltage: int, told: Proven | None = None, circuit: str 
     'yes, said'
     """
     told = told or proven(box, voltage) if box.readings else None
-    here = {id for cable in box.entering for id in cable.conductor_ids}
-    traced = {id: proof for id, proof in told.conductors.items() if proof.at == "panel neutral"} if told else {}
-    of = {one.id: one.circuit for one in box.readings}
-    any_one = circuit is None or len(circuits_in(box)) == 1
-    mine = sorted(id for id, proof in traced.items() if id in here and (any_one or of[proof.by[0]] == circuit))
-    if mine:
-        return Neutral(True, "proven", f"{', '.join(mine)} traced to the panel")
-    if traced and not any_one:
-        others = ", ".join(f"{id} is the neutral of circuit {of[proof.by[0]]}" for id, proof in sorted(traced.items()))
-        return Neutral(None, "open", f"{others}; this is on circuit {circuit}")
+    if (traced := _traced(box, told, circuit)) is not None:
+        return traced
     lost = set(_lost(box, voltage))
     pulled = [cable.id for cable in box.entering if cable.id in box.contents.new and _says_neutral(cable)]
     if pulled:
@@ -69,6 +61,21 @@ def neutral_in(box: Box, voltage: int, told: Proven | None = None, circuit: str 
     if lost:
         return Neutral(None, "open", f"{', '.join(sorted(lost))} does not reach the panel: broken, or no neutral")
     return Neutral(None, "open", "nobody looked")
+
+
+def _traced(box: Box, told: Proven | None, circuit: str | None) -> Neutral | None:
+    """What tracing to the panel says of the neutral, of that of a circuit where one is named; None where nothing."""
+    here = {id for cable in box.entering for id in cable.conductor_ids}
+    traced = {id: proof for id, proof in told.conductors.items() if proof.at == "panel neutral"} if told else {}
+    of = {one.id: one.circuit for one in box.readings}
+    any_one = circuit is None or len(circuits_in(box)) == 1
+    mine = sorted(id for id, proof in traced.items() if id in here and (any_one or of[proof.by[0]] == circuit))
+    if mine:
+        return Neutral(True, "proven", f"{', '.join(mine)} traced to the panel")
+    if traced and not any_one:
+        others = ", ".join(f"{id} is the neutral of circuit {of[proof.by[0]]}" for id, proof in sorted(traced.items()))
+        return Neutral(None, "open", f"{others}; this is on circuit {circuit}")
+    return None
 
 
 def circuits_in(box: Box) -> frozenset[str]:
