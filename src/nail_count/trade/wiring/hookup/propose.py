@@ -161,12 +161,12 @@ def _must(plan: Plan, unsaid: Unsaid) -> bool:
 
 
 def _group(plan: Plan, box: str) -> frozenset[str]:
-    """The boxes that must agree: those that share a lamp or a place of control with this one."""
-    reach = {box}
-    for main in plan.mains:
-        together = plan.together(main)
-        if together & reach:
-            reach |= together
+    """The boxes that must agree: those that share a lamp or a place of control with this one, or with one of them."""
+    reach, before = {box}, set[str]()
+    every = [plan.together(main) for main in plan.mains]
+    while reach != before:
+        before = set(reach)
+        reach = reach.union(*(together for together in every if together & reach))
     return frozenset(reach)
 
 
