@@ -5,10 +5,13 @@ from __future__ import annotations
 from hypothesis import given
 from hypothesis import strategies as st
 
-from nail_count.trade.compare.boxes import differences
+from nail_count.trade.compare.boxes import differences, from_found
 from nail_count.trade.edits.registry import edit_box
 from nail_count.trade.model.box import Box
+from nail_count.trade.model.contents import Contents, Device
+from nail_count.trade.model.datasheet import Datasheet
 from nail_count.trade.model.errors import Rejected
+from nail_count.trade.model.job import by_id
 from tests.support import SHEETS, any_box
 
 
@@ -43,3 +46,14 @@ def test_one_edit_is_one_or_two_sentences(box: Box, gang: int) -> None:
         most = 1 if name in ("add-cable", "put-device") else 2  # that the clamps were looked at is said too
         assert len(differences(box, after, SHEETS)) <= most
         assert name == "swap-gangs" or differences(box, after, SHEETS)
+
+
+def test_a_new_device_of_the_same_model_is_a_change_from_what_was_found() -> None:
+    """A worn-out toggle goes, another one comes; one that stays is none."""
+    toggle = Device(id="d1", gang=1, sheet="toggle", stays="d1")
+    sheets = by_id([Datasheet(id="toggle", name="Toggle", kind="switch")])
+    stays = Box(id="b", name="Hall", room="Hall", planned=Contents(devices=(toggle,)))
+    kept = stays.changed(found=Contents(devices=(toggle.changed(stays=None),)))
+    assert from_found(kept, sheets) == () == from_found(stays, sheets)
+    fresh = kept.changed(planned=Contents(devices=(toggle.changed(stays=None),)))
+    assert from_found(fresh, sheets) == ("Gang 1: a new Toggle in place of the old one",)

@@ -7,6 +7,7 @@ from collections.abc import Iterator, Mapping
 from ..model.box import Box
 from ..model.contents import Built, Contents
 from ..model.datasheet import Datasheet
+from ..wiring.hookup.work import arriving
 from . import words
 
 
@@ -27,6 +28,22 @@ def differences(before: Box, after: Box, sheets: Mapping[str, Datasheet]) -> tup
     ('Name: Hall → Landing', 'Cable A more: 14/2, 1 ground, ends, from the top')
     """
     return tuple(_sentences(before, after, sheets))
+
+
+def from_found(box: Box, sheets: Mapping[str, Datasheet]) -> tuple[str, ...]:
+    """Return what is planned otherwise than was found; () where nothing was. A new device of the same model is one.
+
+    Args:
+        box: as found and as planned.
+        sheets: of everything in it, by id.
+    """
+    if box.found is None:
+        return ()
+    told = differences(box.as_in(box.found), box, sheets)
+    there, new = {(one.gang, one.sheet) for one in box.found.devices}, arriving(box)
+    devices = box.planned.devices if box.planned else ()
+    alike = [one for one in devices if one.id in new and (one.gang, one.sheet) in there]
+    return (*told, *(f"Gang {one.gang}: a new {sheets[one.sheet].name} in place of the old one" for one in alike))
 
 
 def _sentences(before: Box, after: Box, sheets: Mapping[str, Datasheet]) -> Iterator[str]:

@@ -13,7 +13,7 @@ from starlette.responses import RedirectResponse, Response
 from ....drawing.front import front
 from ....drawing.rail import rail
 from ....store.snapshots import EditConflict
-from ....trade.compare.boxes import differences
+from ....trade.compare.boxes import differences, from_found
 from ....trade.edits.stages import SayContents
 from ....trade.model.box import Box
 from ....trade.model.commissioned import Commissioned
@@ -87,11 +87,8 @@ class Stage:
 
 
 def _stages(box: Box, sheets: Mapping[str, Datasheet]) -> tuple[Stage, ...]:
-    stages: tuple[tuple[Literal["found", "built"], Contents | None], ...] = (("found", box.found), ("built", box.built))
-    return tuple(
-        Stage(name, contents, () if contents is None else differences(box.as_in(contents), box, sheets))
-        for name, contents in stages
-    )
+    from_built = differences(box.as_in(box.built), box, sheets) if box.built else ()
+    return Stage("found", box.found, from_found(box, sheets)), Stage("built", box.built, from_built)
 
 
 def _history(
