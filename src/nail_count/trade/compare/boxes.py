@@ -39,7 +39,8 @@ def from_found(box: Box, sheets: Mapping[str, Datasheet]) -> tuple[str, ...]:
     """
     if box.found is None:
         return ()
-    told = differences(box.as_in(box.found), box, sheets)
+    planned = box.changed(planned=box.planned.staying(None)) if box.planned else box
+    told = differences(box.as_in(box.found), planned, sheets)
     there, new = {(one.gang, one.sheet) for one in box.found.devices}, arriving(box)
     devices = box.planned.devices if box.planned else ()
     alike = [one for one in devices if one.id in new and (one.gang, one.sheet) in there]

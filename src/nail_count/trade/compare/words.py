@@ -172,7 +172,8 @@ def _device(device: Equipment, sheets: Mapping[str, Datasheet]) -> str:
     words += [f"“{device.name}”"] if device.name else []
     words += [", ".join(said)] if (said := equipment_words(device)) else []
     words += [f"with {_load(load)}" for load in device.loads]
-    known = ("id", "gang", "sheet", "name", "gauge", "loads", "circuit", "broken", "lamp_setting", "control")
+    words += [f"kept from before ({device.stays})"] if device.stays else []
+    known = ("id", "stays", "gang", "sheet", "name", "gauge", "loads", "circuit", "broken", "lamp_setting", "control")
     return f"{' '.join(words)}{said_of(device, known)}"
 
 
