@@ -6,7 +6,7 @@ import json
 import socket
 import subprocess
 import sys
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from importlib.resources import files
 from pathlib import Path
@@ -81,6 +81,36 @@ def test_json_holds_the_same_answers(tmp_path: Path) -> None:
         line["value"] for line in circuit["lines"]
     )
     assert fill["lines"][0]["parts"] == [{"id": "A", "count": 2}, {"id": "B", "count": 2}, {"id": "C", "count": 3}]
+
+
+def one_box(tmp_path: Path, sheet: Mapping[str, object], load: Mapping[str, object], **job: object) -> str:
+    """A job of one box, with one device and what hangs on it."""
+    device = {"id": "d1", "gang": 1, "sheet": "one", "loads": [{"id": "l1", **load}]}
+    made = {"enclosure": {"gangs": 1, "volume": "20 in3"}, "devices": [device]}
+    box = {"id": "a", "name": "A", "room": "R", "circuit": "1", "planned": made}
+    sheets = [{"id": "one", "name": "One", **sheet}]
+    file = tmp_path / "one.json"
+    file.write_text(
+        json.dumps({"format": "nail-count job", "version": 3, "name": "J", "sheets": sheets, "boxes": [box]} | job)
+    )
+    return str(file)
+
+
+def test_an_answer_that_fails_has_nothing_to_spare(tmp_path: Path) -> None:
+    """9 W on a dimmer that wants 40 W at least fails, however far it is below its 150 W."""
+    dimmer = {"kind": "dimmer", "channels": [{"minimum": "40 W", "ratings": {"led": {"alone": "150 W"}}}]}
+    file = one_box(tmp_path, dimmer, {"kind": "led", "each": "9 W"}, circuits=[{"id": "1"}])
+    answers = json.loads(run("check", "--json", file).stdout)["boxes"][0]["answers"]
+    (rating,) = (one for one in answers if one["about"] == "rating")
+    assert (rating["state"], rating["margin"]) == ("fails", None)
+
+
+def test_a_breaker_of_two_poles_at_126_volts_is_counted(tmp_path: Path) -> None:
+    """252 V between its hots: 1008 W of heater draw 4 A."""
+    switch = {"kind": "switch", "channels": [{"ratings": {"general": {"alone": "15 A"}}}]}
+    poles = [{"id": "1", "space": 1, "poles": 2, "serves": "one load"}]
+    file = one_box(tmp_path, switch, {"kind": "heater", "each": "1008 W"}, circuits=poles, terms={"voltage": 126})
+    assert "4 of 15 A" in run("check", file).stdout.decode()
 
 
 NOT_ONE = [lambda file: None, *(

@@ -201,3 +201,12 @@ def test_the_fullest_box_there_can_be_is_printed_whole() -> None:
         assert not [words for words in said(paper) if bare(words) not in text], paper.title
     label = next(paper for paper in made if paper.kind == "labels")
     assert len(next(block for block in label.sections[0].blocks if isinstance(block, Bullets)).items) == 64
+
+
+def test_a_space_nobody_recorded_is_not_called_free() -> None:
+    """NEC 408.4(A), from memory: what isn't known of a space isn't put on the door as a fact."""
+    job = DEMO.changed(circuits=DEMO.circuits[:1])
+    (made,) = (one for one in papers(job, coded=True) if one.kind == "directory")
+    (table,) = (part for section in made.sections for part in section.blocks if isinstance(part, Table))
+    words = {cell for row in table.rows for cell in row}
+    assert "not recorded" in words and "free" not in words

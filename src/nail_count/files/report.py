@@ -56,7 +56,7 @@ def answer_data(answer: Answer) -> dict[str, Any]:
         "unit": answer.unit,
         "total": _number(answer.total),
         "limit": _number(answer.limit),
-        "margin": _number(answer.margin),
+        "margin": _number(_margin(answer)),
         "lines": [_line_data(line) for line in answer.lines],
         "limit_lines": [_line_data(line) for line in answer.limit_lines],
         "remarks": [
@@ -87,6 +87,12 @@ def _line_data(line: Line) -> dict[str, Any]:
 
 def _rule_data(rule: Rule) -> dict[str, str]:
     return {"name": rule.name, "standing": rule.standing}
+
+
+def _margin(answer: Answer) -> Fraction | None:
+    """What is left of a limit; None where the answer fails for another reason than the limit."""
+    left = answer.margin
+    return None if left is not None and answer.state is State.FAILS and left >= 0 else left
 
 
 def _number(value: Fraction | None) -> float | int | None:

@@ -156,6 +156,16 @@ def test_what_is_wrong_is_said_at_its_field(field: str, text: str, expected: str
     assert where == {"body-width": "body-height"}.get(field, field)
 
 
+def test_a_curve_agrees_with_where_the_rating_holds() -> None:
+    """The sheet says that its rating holds to 50 °C, its curve gives 75% at 45 °C: one was misread."""
+    typed = {"name": "Odd", "kind": "dimmer", "ch1-led-alone": "150 W", "ambient-holds_to": "50 °C"}
+    warm = typed | {"ambient-stops_at": "60"}
+    assert read_sheet(warm | {"ambient-curve": "55: 80%, 60: 40%"}, "odd").ambient is not None
+    with pytest.raises(Rejected, match="make the curve agree") as wrong:
+        read_sheet(warm | {"ambient-curve": "45: 75%, 60: 40%"}, "odd")
+    assert [one.path for one in wrong.value.problems] == [("ambient-curve",)]
+
+
 @given(
     st.dictionaries(
         st.sampled_from(sorted({name for s in HOUSE.sheets for name in write_sheet(s)})), st.text(max_size=12)

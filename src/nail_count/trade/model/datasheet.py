@@ -122,6 +122,12 @@ class Ambient(Thing):
         return self
 
 
+    @property
+    def contradicts(self) -> bool:
+        """Whether its curve gives less than all where the rating is said to hold."""
+        return self.holds_to is not None and any(one.at <= self.holds_to and one.share < 1 for one in self.curve)
+
+
 class OwnHeat(Thing):
     """What of the power the device turns into heat."""
 

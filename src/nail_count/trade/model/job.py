@@ -43,6 +43,14 @@ class Terms(Thing):
     colors: ColorCode = "US"
     """What the colors of conductors commonly mean here."""
 
+    def across(self, voltage: int) -> Self:
+        """The same at other volts: across two poles they may be twice those of any house.
+
+        >>> Terms(voltage=126).across(252).voltage
+        252
+        """
+        return self if voltage == self.voltage else self.model_copy(update={"voltage": voltage})
+
 
 class Origin(Thing):
     """Where a job's own copy of something of the shop comes from."""
@@ -184,8 +192,7 @@ def volts_of(circuits: Iterable[Circuit], voltage: int) -> dict[str, int]:
 def terms_at(box: Box, terms: Terms, circuits: tuple[Circuit, ...]) -> Terms:
     """The terms of a job, at the volts across the breaker a box hangs on."""
     circuit = next((one for one in circuits if one.id == box.circuit), None)
-    voltage = across(circuit, terms.voltage)
-    return terms if voltage == terms.voltage else terms.changed(voltage=voltage)
+    return terms.across(across(circuit, terms.voltage))
 
 
 class Library(dict[str, Datasheet]):

@@ -158,7 +158,7 @@ def _ratings(
     """What hangs on every device and module, from left to right, each at the volts of the circuit it is on."""
     for item in box.equipment:
         at = volts.get(box.circuit_of(item) or "", terms.voltage)
-        here = terms if at == terms.voltage else terms.changed(voltage=at)
+        here = terms.across(at)
         yield from ratings_of(place[item.id], item, sheets[item.sheet], here)
 
 

@@ -113,6 +113,9 @@ def read_sheet(said: Said, id: str) -> Datasheet:
         said_before = {problem.sentence for problem in wrong}
         further = [Problem((_field(c.path),), c.sentence) for c in problems_of(refused)]
         wrong += [problem for problem in further if problem.sentence not in said_before]
+    if not wrong and sheet.ambient is not None and sheet.ambient.contradicts:
+        agree = "make the curve agree with where the rating holds: it gives less than 100% there"
+        wrong.append(Problem(("ambient-curve",), agree))
     if wrong:
         raise Rejected.of(wrong)
     return sheet

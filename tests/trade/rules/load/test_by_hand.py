@@ -66,7 +66,7 @@ CURVE: dict[str, Any] = {
 def test_a_curve_takes_nothing_off_up_to_where_the_rating_holds(around: str, share: str) -> None:
     assert share_at(Ambient.model_validate(CURVE), F(around)) == F(share)
     below = CURVE | {"curve": [{"at": "30", "share": "0.9"}, *CURVE["curve"]]}
-    assert share_at(Ambient.model_validate(below), F(35)) == 1
+    assert share_at(Ambient.model_validate(below), F(35)) == F("0.875"), "30 °C: 0.9, 50 °C: 0.8; the lower one counts"
 
 
 def test_a_tenth_of_an_incandescent_figure_keeps_its_unit() -> None:

@@ -22,9 +22,10 @@ from tests.trade.rules.load.hanging import LED, codes, hung, load, sheet
 @pytest.mark.parametrize(
     ("around", "share"),
     [
-        ("39", "1"),
-        ("40", "1"),
-        ("40.5", "0.95"),
+        ("30", "0.9"),
+        ("37.5", "0.85"),
+        ("40", "0.8"),
+        ("42.5", "0.65"),
         ("45", "0.5"),
         ("50", "0.25"),
         ("55", "0.1"),
@@ -32,8 +33,10 @@ from tests.trade.rules.load.hanging import LED, codes, hung, load, sheet
         ("60.1", "0"),
     ],
 )
-def test_a_curve_begins_where_the_rating_no_longer_holds(around: str, share: str) -> None:
-    """Straight between 40 °C (all), 45 (half), 55 (a tenth) and on to 60; 50 lies half way between half and none."""
+def test_of_a_curve_that_contradicts_its_sheet_the_lower_counts(around: str, share: str) -> None:
+    """It says that the rating holds to 40 °C, and its curve gives 0.8 there.
+    Straight between 35 °C (0.9), 40 (0.8), 45 (half), 55 (a tenth) and on to 60; 50 is half way between half and none.
+    """
     points = ((35, "0.9"), (40, "0.8"), (45, "0.5"), (50, "0.25"), (55, "0.1"), (60, "0.1"))
     curve = [{"at": str(at), "share": share} for at, share in points]
     ambient = Ambient.model_validate({"holds_to": "40", "stops_at": "60", "curve": curve})

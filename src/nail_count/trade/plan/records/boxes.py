@@ -65,7 +65,8 @@ def _at_most(limit: Amount | None) -> str:
 
 
 def directory_paper(job: Job) -> Paper:
-    """The directory for the panel door, as corrected: two columns as in the panel, spaces free shown.
+    """The directory for the panel door, as corrected: two columns as in the panel, a space of which nothing is
+    recorded too: it may hold a breaker.
 
     Source: NEC 408.4(A), from memory of the publication.
     """
@@ -85,7 +86,7 @@ def directory_paper(job: Job) -> Paper:
 def _cell(cell: Cell, shared: dict[str, str]) -> str:
     if cell.continues:
         return "second pole of the one above"
-    return "; ".join(_circuit(one, shared) for one in cell.circuits) or "free"
+    return "; ".join(_circuit(one, shared) for one in cell.circuits) or "not recorded"
 
 
 def _circuit(one: Circuit, shared: dict[str, str]) -> str:

@@ -73,8 +73,9 @@ def total_steps(total: Power, sheet: Datasheet, place: Position) -> tuple[Line, 
 def share_at(ambient: Ambient, around: Fraction) -> Fraction:
     """What share of its rating a device carries at an ambient [°C].
 
-    By the sheet's curve; without one in full up to where the rating holds and in a straight line to zero at the
-    stated maximum; with the maximum alone in full up to it, and nothing beyond.
+    By the sheet's curve, which counts also where the sheet says that its rating holds; without one in full up to
+    there and in a straight line to zero at the stated maximum; with the maximum alone in full up to it, and nothing
+    beyond.
 
     Source: the sheet; the straight line is common practice.
 
@@ -83,6 +84,8 @@ def share_at(ambient: Ambient, around: Fraction) -> Fraction:
     """
     if around > ambient.stops_at:
         return Fraction(0)
+    if ambient.contradicts:  # the lower of the two counts
+        return _on_curve(ambient.changed(holds_to=None), around)
     if ambient.holds_to is not None and around <= ambient.holds_to:
         return _ONE
     if ambient.curve:
