@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 
 import pytest
 
@@ -14,7 +15,7 @@ from nail_count.trade.model.splice import BondEnd, ConductorEnd, End, FixtureEnd
 from nail_count.trade.model.wire import Cable
 from nail_count.trade.wiring.hookup.graph import graph
 from nail_count.trade.wiring.hookup.look import look
-from nail_count.trade.wiring.hookup.network import Gear, NetLoad, Network, Source
+from nail_count.trade.wiring.hookup.network import CableWires, Gear, NetLoad, Network, Source
 from nail_count.trade.wiring.hookup.proof import prove
 from tests.trade.wiring.hookup.houses import box, job, lamp
 from tests.trade.wiring.hookup.schemes import (
@@ -205,6 +206,17 @@ def test_a_neutral_past_a_protector_belongs_to_it() -> None:
     for neutral, codes in (("n1", {"past-protector"}), ("m", set())):
         network = Network((source("1", 0),), gear=(trips, switch), loads=(NetLoad("lamp", "a", neutral, "1"),))
         assert {one.code for one in prove(network).findings} - {"does-not-change"} == codes
+
+
+def test_two_cables_of_one_circuit_are_not_joined_into_a_ring() -> None:
+    """NEC 300.3(B), 310.10(G), from memory; in the UK a circuit of sockets is one."""
+    at_rest = ((("h1", "a"), ("n1", "b")), (("h1", "c"), ("n1", "d")))
+    cables = tuple(CableWires(f"r{number}", pairs) for number, pairs in enumerate(at_rest))
+    lamps = (NetLoad("lamp", "a", "b", "1"),)
+    one = Network((source("1", 0),), (), cables, loads=lamps)
+    ring = Network((source("1", 0),), (("a", "c"), ("b", "d")), cables, loads=lamps)
+    assert prove(one).holds and {each.code for each in prove(ring).findings} == {"fed-twice"}
+    assert prove(replace(ring, rings=True)).holds
 
 
 BATH = job(

@@ -161,6 +161,7 @@ class _Maker:
             insulated=tuple(node for node in self.end_of if node not in grounds),
             yokes=tuple(self.yokes),
             tied=tied(self.job),
+            rings=self.job.terms.colors != "US",
             carries=self.carries,
         )
         network = with_controls(network)

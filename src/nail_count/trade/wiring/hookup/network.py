@@ -167,6 +167,8 @@ class Network:
     yokes: tuple[Yoke, ...] = ()
     tied: tuple[frozenset[str], ...] = ()
     """Circuits whose breakers open together."""
+    rings: bool = False
+    """Whether a circuit may come back to where it began: a ring of sockets in the UK."""
     carries: Mapping[Node, Fraction] = field(default_factory=dict, hash=False)
     """What a terminal may carry, where its sheet says so [A]."""
 

@@ -115,6 +115,7 @@ def _proven(network: Network) -> Proof:
     proof.live = {root: frozenset(circuits) for root, circuits in at_rest.hot.items()}
     _grounds(network, base, proof)
     _on_ground(network, base, proof)
+    _rings(network, proof)
     for group in groups_of(network, base):
         if prod(len(one.positions) for one in group.gear) * 2 ** len(group.breakers) > MOST_STATES:
             proof.too_many.append(tuple(one.id for one in group.gear))
@@ -164,6 +165,20 @@ def _on_ground(network: Network, base: Joined, proof: Proof) -> None:
     at_ground = [node for node in network.insulated if base.are_one(node, network.ground)]
     if at_ground and not any(one.code in ("hot-meets-ground", "neutral-meets-ground") for one in proof.findings):
         proof.add(Finding("wire-on-ground", 3, at_ground[0], None, at_ground[0]))
+
+
+def _rings(network: Network, proof: Proof) -> None:
+    """Rule 4: no wire is reached by two cables at once: each would carry a part, and one opened leaves the other live.
+
+    Source: NEC 300.3(B) and 310.10(G), from memory of the publication.
+    """
+    grounds, over = frozenset(network.grounds) | {network.ground}, Joined(network.joined)
+    for one, other in chain.from_iterable(cable.pairs for cable in network.cables if not network.rings):
+        if one in grounds or other in grounds:
+            continue
+        if over.are_one(one, other):
+            proof.add(Finding("fed-twice", 4, one, None, one))
+        over.join(one, other)
 
 
 def _bare(network: Network, base: Joined, proof: Proof) -> None:

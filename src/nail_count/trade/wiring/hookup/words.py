@@ -22,6 +22,8 @@ _SAID: dict[str, tuple[str, tuple[str, ...]]] = {
     "neutral-meets-ground": ("neutral meets ground outside the service", ("take the bond out of the box",)),
     "neutral-of-another": ("has its hot from one circuit and its neutral from another", (
         "join its neutral with that of its own circuit",)),
+    "fed-twice": ("is reached by two cables at once: NEC 300.3(B), 310.10(G)", (
+        "join one of the two, and cap the other at both ends",)),
     "returns-elsewhere": ("its current does not return in the cable it came by", (
         "bring its neutral by the same cable",)),
     "mains-on-dry-input": ("mains on an input for dry contacts", (
