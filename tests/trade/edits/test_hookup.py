@@ -47,6 +47,12 @@ def test_what_cannot_be_proposed_is_refused_with_the_ways_out(house: Job) -> Non
         after(house, "propose-hookup")
 
 
+def test_what_is_found_is_entered_and_a_proposal_for_it_never_changes_the_plan() -> None:
+    house = after(after(feed("smart"), "propose-hookup"), "begin-found")
+    with pytest.raises(Rejected, match="as you see it"):
+        after(house, "propose-hookup", stage="found")
+
+
 def test_a_load_nobody_can_find_is_asked_for() -> None:
     lamps = [box("a", "A2 B2 C2", {"d1": "switch", "d2": "switch"}, "d1@B d2@C")]
     for item in lamps[0]["planned"]["devices"]:

@@ -161,6 +161,8 @@ class ProposeHookup(HookupEdit):
         return Edited(documents, f"Hook-up of {box.name} proposed{also}")
 
     def _proposed(self, job: Job, box: Box) -> dict[str, Box]:
+        if self.stage == "found":
+            raise Rejected("enter how it is joined now as you see it; only what is planned is proposed", "stage")
         made = propose(job, box.id)
         if isinstance(made, Refusal):
             reasons = "; ".join(say(reason) for reason in made.reasons)
