@@ -121,7 +121,6 @@ class Ambient(Thing):
             raise ValueError("expected a curve that falls as it gets warmer")
         return self
 
-
     @property
     def contradicts(self) -> bool:
         """Whether its curve gives less than all where the rating is said to hold."""
