@@ -7,11 +7,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from nail_count.trade.edits.base import BoxEdited
+from nail_count.trade.edits.documents import Documents, JobAtHand
+from nail_count.trade.edits.together import Together
 from nail_count.trade.model.box import Box
 from nail_count.trade.model.datasheet import Datasheet
 from nail_count.trade.model.errors import Rejected
+from nail_count.trade.model.job import Job
 from nail_count.trade.model.measure import Power, Volume
-from nail_count.trade.quick_entry.parse import EnterLine, read_line
+from nail_count.trade.quick_entry.parse import EnterLine, StartByLine, read_line
 from nail_count.trade.quick_entry.write import without_ids, write_line
 from nail_count.trade.rules.check import check_box
 from nail_count.trade.text.format import say
@@ -165,3 +168,11 @@ def test_any_text_is_read_without_an_accident(line: str) -> None:
     assert (reading.box is None) == bool(reading.problems)
     if reading.box is not None:
         assert all(say(answer.headline) for answer in check_box(reading.box, LIBRARY).answers)
+
+
+def test_each_line_of_one_change_starts_its_own_box() -> None:
+    """Two boxes started by lines in one request: what the second line says is in the second box."""
+    lines = ("1g 18in3; 14/2", "2g 34in3; 14/2 x3")
+    edits = tuple(StartByLine(name=f"N{n}", room="R", line=line) for n, line in enumerate(lines))
+    made = Together(edits=edits, sentence="Two boxes").apply(Documents(JobAtHand(Job(name="House")), {})).documents.job
+    assert [(box.enclosure.gangs, len(box.cables)) for box in made.boxes] == [(1, 1), (2, 3)]

@@ -139,7 +139,8 @@ class StartByLine(StartBox):
         begun = super()._edited(documents)
         if not line:
             return begun
-        new = next(thing for thing in begun.documents.changed.values() if isinstance(thing, Box))
+        added = (thing for id, thing in begun.documents.changed.items() if id not in documents.changed)
+        new = next(thing for thing in added if isinstance(thing, Box))
         entered = EnterLine(box=new.id, line=line).apply(begun.documents)
         return Edited(entered.documents, f"{begun.sentence}. {entered.sentence}")
 
@@ -328,7 +329,8 @@ class _Reader:
                     self._edit("put-device", gang=gang, sheet=sheet.id)
                     self._understood(tokens, f"{sheet.name} in gang {gang}")
                     return sheet.gangs - 1
-            raise _Wrong(f"a device such as {', '.join(list(self.known)[:4])}, or empty")
+            known = ", ".join(list(self.known)[:4])
+            raise _Wrong(f"a device such as {known}, or empty" if known else "empty: this job has no datasheets yet")
         self._of_device(text, gang)
         return 0
 
