@@ -127,7 +127,7 @@ def do(bench: Bench, sentence: str) -> None:
             bench.part(end)
     elif text.startswith("Leave "):
         leave(bench, ends)
-    elif text.startswith("Open every other splice"):
+    elif text.startswith("Open every "):
         open_others(bench)
     elif text.startswith("Take out every device"):
         for end in [end for group in bench.groups for end in group if end.contents == "found"]:

@@ -67,7 +67,10 @@ class Inside(Teller):
             for one in kept
         ]
         devices = and_list([self.devices["planned", id] for id in self._on_kept(keeps)])
-        ops += [self.operation("open others"), self.operation("take out others", device=devices)]
+        ops += [
+            self.operation("open others", ends=tuple(end for one in ops for end in one.ends)),
+            self.operation("take out others", device=devices),
+        ]
         yield self.told("taken apart", "The plan changed: undo what no longer fits", tuple(ops), of=(OTHERWISE, *keeps))
 
     def _apart(self) -> Iterator[InstallStep]:

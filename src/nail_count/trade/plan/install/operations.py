@@ -35,7 +35,7 @@ class Operation:
     circuits: tuple[str, ...] = ()
     """Breakers it is about; `main` for the main."""
     ends: tuple[WorkEnd, ...] = ()
-    """In order. Of `land`: the wire, then the screw."""
+    """In order. Of `land`: the wire, then the screw. Of `open others`: what stays joined."""
     splice: str = ""
     """Of the plan; of what was found where something is disconnected."""
     connector: Size | None = None
@@ -98,10 +98,10 @@ _SENTENCES: Mapping[Op, Callable[[Operation, _Words], str]] = {
     "take out": lambda one, _: f"Take out {one.device}.",
     "put in": lambda one, _: f"Put in {one.device}.",
     "leave": lambda one, words: f"Leave {words.listed} {'together' if len(one.ends) > 1 else 'capped'}.",
-    "open others": lambda *_: (
-        "Open every other splice, take every other wire off its screw, and take off every other cap. "
+    "open others": lambda one, _: (
+        "Open every{0} splice, take every{0} wire off its screw, and take off every{0} cap. "
         "Pull the tape off wires you marked."
-    ),
+    ).format(" other" if one.ends else ""),
     "take out others": lambda one, _: f"Take out every device{f' but {one.device}' if one.device else ''}.",
 }
 """Of what is done to wires and devices; the other steps have words of their own."""
