@@ -8,9 +8,10 @@ import pytest
 
 from nail_count.trade.model.job import Job
 from nail_count.trade.model.splice import ConductorEnd, LeadEnd, Splice
+from nail_count.trade.model.survey import GroundWay
 from nail_count.trade.model.wire import Cable
 from nail_count.trade.wiring.hookup.graph import Graph, graph
-from nail_count.trade.wiring.hookup.look import look
+from nail_count.trade.wiring.hookup.look import HookUp, look
 from nail_count.trade.wiring.hookup.network import InState, State, thrown
 from nail_count.trade.wiring.hookup.propose import Proposal, Refusal, propose
 from tests.trade.wiring.hookup.outside import states, voltages
@@ -217,3 +218,49 @@ def test_two_pairs_stand_in_one_box(name: str) -> None:
         boxes = [one.changed(splices=made.splices.get(one.id, ())) for one in house.boxes]
         seen = look(house.changed(boxes=boxes), "a")
         assert not seen.findings and {one.code for one in seen.unsaid} <= {"colors-not-seen"}, other
+
+
+def without_grounds(house: Job, way: GroundWay | None) -> Job:
+    """An old house: no cable has a ground, and this was picked for it."""
+    boxes = [
+        one.changed(
+            cables=[cable.changed(grounds=0) for cable in one.cables], survey=one.survey.changed(ground_way=way)
+        )
+        for one in house.boxes
+    ]
+    return house.changed(boxes=boxes)
+
+
+@pytest.mark.parametrize("name", [name for name, house in PROVEN.items() if house.terms.colors == "US"])
+def test_a_house_without_grounds_gets_a_plan_once_it_is_said_what_makes_it_safe(name: str) -> None:
+    """NEC 404.9(B), 406.4(D), from memory: protection ahead of it. Every ground lead is capped, no screw is used."""
+    old = without_grounds(PROVEN[name], "GFCI")
+    made = propose(old, "a")
+    assert isinstance(made, Proposal), made
+    planned = old.changed(boxes=[one.changed(splices=made.splices.get(one.id, ())) for one in old.boxes])
+    seen = look(planned, "a")
+    assert not seen.findings and {one.code for one in seen.unsaid} <= {"colors-not-seen"}
+    sheets = {one.id: one for one in old.sheets}
+    for box in planned.boxes:
+        for item in box.contents.equipment:
+            for number, terminal in enumerate(sheets[item.sheet].terminals, 1):
+                if terminal.role == "ground":
+                    mine = [one for one in box.splices if LeadEnd(of=item.id, terminal=number) in one.ends]
+                    assert [len(one.ends) for one in mine] == ([1] if terminal.kind == "lead" else [])
+
+
+def test_what_makes_it_safe_is_asked_for_and_no_ground_lead_meets_a_neutral() -> None:
+    """A neutral is no ground: NEC 250.142(B), from memory; the old trick shows as what it is."""
+    old = without_grounds(PROVEN["feed at the switch, smart"], "GFCI")
+    made = propose(old, "a")
+    assert isinstance(made, Proposal)
+    neutral, hot, switched, green = made.splices["a"]
+    assert (neutral.name, green.name, green.ends) == ("neutral", "cap", (LeadEnd(of="d1", terminal=4),))
+
+    def seen(way: GroundWay | None, *splices: Splice) -> HookUp:
+        boxes = [one.changed(splices=made.splices.get(one.id, ())) for one in without_grounds(old, way).boxes]
+        return look(old.changed(boxes=[boxes[0].changed(splices=splices), *boxes[1:]]), "a")
+
+    assert {one.code for one in seen(None, neutral, hot, switched, green).unsaid} >= {"ground-not-picked"}
+    boot = neutral.changed(ends=(*neutral.ends, *green.ends))
+    assert "neutral-meets-ground" in {one.finding.code for one in seen("GFCI", boot, hot, switched).findings}

@@ -31,7 +31,7 @@ from .texts import TAG, VERIFY, feeds, sentence, turn_on
 
 TOLD_ON_THE_LADDER = ("colors-not-seen",)
 """What may be missing of a plan while its joining steps are shown: what the step before them settles."""
-BY_PLAN = ("in-no-splice", "feed-not-followed", "beyond-not-known")
+BY_PLAN = ("in-no-splice", "feed-not-followed", "beyond-not-known", "ground-not-picked")
 """What no reading settles."""
 
 

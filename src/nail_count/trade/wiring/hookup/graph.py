@@ -41,13 +41,22 @@ from .stages import (
     contents_at,
     far_end,
     goes_out_with,
+    is_grounded,
     node_of,
     not_known,
     switched_at,
     switched_half,
     way_to,
 )
-from .unsaid import Unsaid, beyond_not_known, colors_not_seen, feed_not_followed, in_no_splice, ways_not_said
+from .unsaid import (
+    Unsaid,
+    beyond_not_known,
+    colors_not_seen,
+    feed_not_followed,
+    ground_not_picked,
+    in_no_splice,
+    ways_not_said,
+)
 
 
 @dataclass(slots=True)
@@ -118,6 +127,7 @@ class _Maker:
         self.gear: list[Gear] = []
         self.loads: list[NetLoad] = []
         self.grounds: list[Node] = []
+        self.floating: list[Node] = []
         self.loose: list[Loose] = []
         self.through: list[Node] = []
         self.yokes: list[Yoke] = []
@@ -156,6 +166,7 @@ class _Maker:
             tuple(self.loads),
             tuple(self.grounds),
             tuple(self._grounds_apart(feeds.hooked)),
+            floating=tuple(self.floating),
             loose=tuple(self.loose),
             through=tuple(self.through),
             insulated=tuple(node for node in self.end_of if node not in grounds),
@@ -201,8 +212,15 @@ class _Maker:
         self.unsaid += colors_not_seen(box, self.stage)
         for item in contents.equipment:
             self._item(box, item)
+        grounded = is_grounded(box, self.stage)
         if box.enclosure.material == "metal":
-            self._end(box.id, BondEnd(), ("the metal box",), ground=True)
+            bond = self._end(box.id, BondEnd(), ("the metal box",), ground=grounded)
+            if not grounded:
+                self.floating.append(bond)
+            elif box.survey.ground_way == "sheath":
+                self.joined.append((bond, "ground"))
+        if not grounded:
+            self.unsaid += ground_not_picked(box, self.stage, self.sheets)
         for splice in contents.splices:
             self._splice(box, splice)
         spliced = {end for splice in contents.splices for end in splice.ends}
@@ -244,7 +262,7 @@ class _Maker:
         if not sheet.terminals and sheet.kind not in ("blank", "remote"):
             text: Text = (f"{box.name}: the sheet of {sheet.name} names no terminals",)
             self.unsaid.append(Unsaid(box.id, "no-terminals", text, item.sheet))
-        self.grounds += grounds_of(box.id, item, sheet)
+        (self.grounds if is_grounded(box, self.stage) else self.floating).extend(grounds_of(box.id, item, sheet))
         circuit = box.circuit_of(item)
         if gear := gear_of(box.id, item, sheet, self.sheets, circuit):
             self.gear.append(gear)

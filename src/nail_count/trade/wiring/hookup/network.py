@@ -159,6 +159,8 @@ class Network:
     """Those that no splice joins with the other grounds of their box, whatever their cables do."""
     ground: Node = "ground"
     """The ground of the panel."""
+    floating: tuple[Node, ...] = ()
+    """The ground terminals and metal boxes to which no ground comes: they may meet nothing live and no neutral."""
     loose: tuple[Loose, ...] = ()
     through: tuple[Node, ...] = ()
     """Where several conductors meet under the screws of a device and nowhere else."""

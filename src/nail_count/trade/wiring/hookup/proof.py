@@ -143,6 +143,11 @@ def _shorts(now: InState, proof: Proof) -> None:
             proof.add(Finding("hot-meets-neutral", 3, ",".join(sorted(circuits | now.cold[root])), state, root))
         if root == now.ground:
             proof.add(Finding("hot-meets-ground", 3, ",".join(sorted(circuits)), state, root))
+    for node in now.network.floating:
+        if hots := now.hots(node):
+            proof.add(Finding("hot-meets-ground", 3, ",".join(sorted(hots)), state, node))
+        if neutrals := now.neutrals(node):
+            proof.add(Finding("neutral-meets-ground", 3, ",".join(sorted(neutrals)), state, node))
     for root, circuits in now.cold.items():
         apart = {circuit for circuit in circuits if not {sources[circuit].shares} & circuits}
         if len(circuits) > 1 and apart:

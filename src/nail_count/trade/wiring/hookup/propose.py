@@ -19,7 +19,7 @@ from .nets import Link, Net, Place, Wanted, carried, conductors
 from .network import Joined, Network, wired
 from .proof import SHORTS, Proof, prove
 from .splices import is_screw, splices_for
-from .stages import far_end, goes_on_with, has_terminals, not_known
+from .stages import far_end, goes_on_with, has_terminals, is_grounded, not_known
 from .unsaid import Unsaid
 from .wanted import Plan, Way
 from .words import said
@@ -265,6 +265,8 @@ def _splices(
 
 
 def _grounds(plan: Plan, box: Box) -> Iterator[End]:
+    if not is_grounded(box, "planned"):
+        return
     for cable in box.entering:
         if cable.grounds:
             yield GroundEnd(cable=cable.id)

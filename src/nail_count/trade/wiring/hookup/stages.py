@@ -55,6 +55,11 @@ def box_at(box: Box, stage: Stage) -> Box:
     return box if stage == "planned" else box.as_in(box.as_found)
 
 
+def is_grounded(box: Box, stage: Stage) -> bool:
+    """Whether a ground comes into a box: by a wire, or by armor or conduit that was picked as the ground."""
+    return box.survey.ground_way == "sheath" or any(cable.grounds for cable in cables_at(box, stage))
+
+
 def far_end(job: Job, box: str, cable: str) -> RunEnd | None:
     """Where a cable of a box goes; None where nobody said."""
     return job.far_ends.get((box, cable))

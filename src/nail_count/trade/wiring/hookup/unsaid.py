@@ -73,6 +73,15 @@ def beyond_not_known(box: Box, letter: str, beyond: Box) -> Unsaid:
     return Unsaid(box.id, "beyond-not-known", (f"{box.name}: {what}",), beyond.id)
 
 
+def ground_not_picked(box: Box, stage: Stage, sheets: Mapping[str, Datasheet]) -> Iterator[Unsaid]:
+    """That a device with a ground terminal is in a box without a ground, and nobody picked what makes it safe."""
+    items = contents_at(box, stage).equipment
+    needs = any(one.role == "ground" for item in items for one in sheets[item.sheet].terminals)
+    if needs and box.survey.ground_way is None:
+        text: Text = (f"{box.name}: no ground comes here; pick what makes it safe without one, in the survey",)
+        yield Unsaid(box.id, "ground-not-picked", text)
+
+
 def in_no_splice(
     box: Box, stage: Stage, sheets: Mapping[str, Datasheet], names: Mapping[Node, Text]
 ) -> Iterator[Unsaid]:

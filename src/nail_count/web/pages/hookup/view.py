@@ -183,6 +183,8 @@ class Live:
         return self._address(state or self.state)
 
 
+_SCREENS = {"ground-not-picked": "survey", "colors-not-seen": "wires"}
+"""Where some of what is not known is entered."""
 _ON_THE_MAP = ("way-not-said", "end-not-said", "feed-not-said", "feed-not-followed", "ends-differ", "wires-do-not-pair")
 """What is not said of runs."""
 PATHS: Mapping[Stage, str] = {"planned": "hookup", "found": "hookup-found"}
@@ -342,8 +344,8 @@ class HookupView:
         job = self.kept.job.key
         if unsaid.code == "no-terminals":
             return urls.datasheet(job, unsaid.of)
-        if unsaid.code == "colors-not-seen":
-            return urls.box(job, unsaid.box, "wires")
+        if unsaid.code in _SCREENS:
+            return urls.box(job, unsaid.box, _SCREENS[unsaid.code])
         if unsaid.code in ("feed-not-followed", "beyond-not-known") and unsaid.of:
             return urls.box(job, unsaid.of, "hookup")
         if unsaid.code in _ON_THE_MAP:
