@@ -98,7 +98,7 @@ FitCode = Literal[
 FindingCode = Literal[
     "afci", "aluminum", "assumed-figures", "battery-control", "below-minimum", "bonding", "brittle-ends",
     "broken-holes", "bypass-fitted",
-    "circuit-not-said", "circuits-meet", "class2-beside-mains", "connectors-not-entered",
+    "circuit-not-said", "circuits-meet", "clamps-not-seen", "class2-beside-mains", "connectors-not-entered",
     "control-not-said", "damp-place", "dry-input-at-mains", "estimate",
     "fan-not-listed", "fan-not-looked-at", "fan-supported", "fan-too-heavy",
     "fewest-below-minimum", "gauge-not-in-box",
@@ -107,6 +107,7 @@ FindingCode = Literal[
     "mark-turned-into-ml", "minimum-not-known", "mixing-not-allowed", "modules-warm", "motor-too-large",
     "neutral-carries-difference", "neutral-carries-sum", "neutral-legs-not-known", "neutral-not-known",
     "neutral-not-through-device", "new-switch-place", "no-derating-on-sheet", "no-ground", "no-load", "no-neutral",
+    "no-ring-for-device",
     "not-dimmable", "not-in-mixed-table", "not-listed", "nothing-entered", "one-feed", "one-leg", "open-together",
     "outlets-of-circuit", "pigtailed", "plaster-to-clear", "receptacle-switch-rating", "receptacles-not-counted",
     "room-behind", "set-back-not-credited", "short-ends", "sides-not-told-apart", "small-wire",

@@ -30,6 +30,11 @@ class TradeSize:
     most_gangs: int
     """How many gangs such a box can be."""
 
+    @property
+    def takes_a_yoke(self) -> bool:
+        """Whether a device is screwed to the box itself; a square or a round one needs a ring or a raised cover."""
+        return self.width != self.height
+
 
 def _row(name: str, in3: str, width: str, height: str, depth: str, gangs: int, per_gang: bool) -> TradeSize:
     return TradeSize(

@@ -34,7 +34,7 @@ def prohibitions(box: Box, sheets: Mapping[str, Datasheet], terms: Terms) -> Ans
     cite = Cite(terms.code)
     neutral = neutral_in(box, terms.voltage)
     everywhere = (partial(_neutral, terms.voltage), _aluminum, _class2, _ground, _circuits, _modules, _found)
-    of_the_nec = (partial(_through_ground, neutral), partial(_new_place, neutral), _stairs, _battery, _fan)
+    of_the_nec = (partial(_through_ground, neutral), partial(_new_place, neutral), _stairs, _battery, _fan, _yoke)
     only_here = of_the_nec if cite.nec else ()
     found = tuple(remark for look in (*everywhere, *only_here) for remark in look(box, sheets, cite))
     if not found:
@@ -186,6 +186,19 @@ def _ground(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[R
         text = ("no ground in the box: devices there only with one of these, picked and kept",)
         ways = tuple(words for way, words in GROUND_WAYS.items() if way != "sheath" or sheath)
         yield Remark("no-ground", text, cite("404.9(B)"), State.OPEN, ways)
+
+
+def _yoke(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[Remark]:
+    """314.25: in a square or a round box a device is carried by a plaster ring or a raised cover."""
+    size, rings = box.enclosure.size, box.enclosure.rings
+    carried = any(ring.kind != "extension" for ring in rings)
+    if size is None or size.takes_a_yoke or carried or not box.devices:
+        return
+    looked = "ring" in box.survey.looked
+    text = (f"a device can’t be screwed to a {size.name} box{'' if looked else '; nobody saw a ring on it yet'}",)
+    way = "a plaster ring or a raised cover"
+    ways = (way if looked else f"see whether {way} is on it",)
+    yield Remark("no-ring-for-device", text, cite("314.25"), State.FAILS if looked else State.OPEN, ways)
 
 
 GROUND_WAYS: Mapping[GroundWay, str] = {

@@ -205,3 +205,18 @@ def test_no_article_of_another_code_fails_a_box(code: str) -> None:
     assert code == "nec-2023" or not any(
         "NEC" in r.rule.name and r.state is State.FAILS for a in everything for r in a.remarks
     )
+
+
+def test_a_metal_box_that_holds_only_without_clamps_is_open_until_somebody_looks() -> None:
+    """3×2×2-3/4, 14 in³: two 14/2 are 4 × 2, their grounds 2, a device 4: 14. Clamps inside would be 2 more."""
+    inside, cables = {"trade_size": "3x2x2-3/4 device", "material": "metal"}, [FEED, FEED]
+    switch = [{"id": "d1", "gang": 1, "sheet": "switch"}]
+    unseen = made(cables, enclosure=inside, devices=switch)
+    answer = fill(unseen, SHEETS)
+    assert (answer.total, answer.limit, answer.state) == (14, 14, State.OPEN)
+    looked = unseen.changed(survey=unseen.survey.changed(looked=("clamps",)))
+    assert fill(looked, SHEETS).state is State.TIGHT
+    clamped = looked.changed(planned=looked.contents.changed(enclosure=looked.enclosure.changed(clamps=True)))
+    assert (fill(clamped, SHEETS).total, fill(clamped, SHEETS).state) == (16, State.FAILS)
+    roomy = made(cables, enclosure={**inside, "trade_size": "3x2x3-1/2 device"}, devices=switch)
+    assert fill(roomy, SHEETS).state.passes, "18 in³ hold it with clamps, too"

@@ -98,10 +98,15 @@ CASES: dict[str, tuple[Box, dict[str, Any], str, State]] = {
 }
 
 
+def seen(box: Box) -> Box:
+    """A box somebody looked into for clamps."""
+    return box.changed(survey=box.survey.changed(looked=("clamps",)))
+
+
 @pytest.mark.parametrize("name", CASES)
 def test_worked_cases(name: str) -> None:
     made, lines, total, state = CASES[name]
-    answer = fill(made, SHEETS)
+    answer = fill(seen(made), SHEETS)
     assert sums(made) == {kind: parse_number(str(value)) for kind, value in lines.items()}
     assert (answer.total, answer.state) == (parse_number(total), state)
 
@@ -144,7 +149,7 @@ def test_every_trade_size_takes_as_many_conductors_as_its_row_prints() -> None:
     assert set(PRINTED_MAXIMA) == set(TRADE_SIZES)
     for name, maxima in PRINTED_MAXIMA.items():
         for gauge, most in zip(map(awg, (18, 16, 14, 12, 10, 8, 6)), maxima, strict=True):
-            full, over = (fill(box(name, 1, singles(gauge, count)), SHEETS) for count in (most, most + 1))
+            full, over = (fill(seen(box(name, 1, singles(gauge, count))), SHEETS) for count in (most, most + 1))
             assert full.state.passes and not over.state.passes, (name, gauge)
 
 

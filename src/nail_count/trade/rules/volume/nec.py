@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from fractions import Fraction
 
-from ...model.answer import Amount, Answer, Remark, Subject, Text, add_up, limit_of
+from ...model.answer import Amount, Answer, Remark, State, Subject, Text, add_up, limit_of
 from ...model.box import Box
 from ...model.datasheet import Datasheet
 from ...model.edition import EDITIONS, NEC_2023, Edition
@@ -66,11 +67,27 @@ def fill_of(
     limit_lines = capacity(space, edition.rule("(A)"), edition.rule("Table 314.16(A)"))
     total, limit = add_up(lines), limit_of(limit_lines)
     state, headline = judge(box, lines, total, limit, ALLOWANCES, "in3")
+    unseen = _clamps_not_seen(box, edition, total, limit) if space.of == 1 and state.passes else None
+    if unseen is not None:
+        state, headline = unseen.state, unseen.text
     title = ("Volume",) if space.of == 1 else (f"Volume, gangs {space.first} to {space.last}",)
     subject = Subject("box", box.id) if space.of == 1 else Subject("space", box.id, space.number)
-    return Answer(
-        "fill", subject, title, "in3", lines, limit_lines, total, limit, state, headline, _remarks(box, edition)
-    )
+    remarks = (*_remarks(box, edition), *([unseen] if unseen else []))
+    return Answer("fill", subject, title, "in3", lines, limit_lines, total, limit, state, headline, remarks)
+
+
+def _clamps_not_seen(box: Box, edition: Edition, total: Fraction, limit: Fraction | None) -> Remark | None:
+    """That a metal box holds only if no clamps are inside, and nobody looked; metal boxes are often sold with them."""
+    inside = box.enclosure
+    if inside.material != "metal" or inside.clamps or "clamps" in box.survey.looked or limit is None:
+        return None
+    clamped = box.changed(planned=box.contents.changed(enclosure=inside.changed(clamps=True)))
+    more = clamps(clamped, edition, True).value
+    if more is None or total + more <= limit:
+        return None
+    text: Text = ("it holds only without clamps inside: look, metal boxes often have them",)
+    ways = ("look inside, and answer in the survey", "a box with room to spare")
+    return Remark("clamps-not-seen", text, edition.rule("(B)(2)"), State.OPEN, ways)
 
 
 def _remarks(box: Box, edition: Edition) -> tuple[Remark, ...]:
