@@ -36,7 +36,7 @@ from nail_count.trade.wiring.hookup.work import WorkEnd, arriving
 from tests.trade.plan.apprentice import Bench, Stuck, bench_of, follow, held_against, replanned
 from tests.trade.plan.test_parts import hooked_up
 from tests.trade.wiring.hookup.houses import sheet
-from tests.trade.wiring.hookup.schemes import PROVEN
+from tests.trade.wiring.hookup.schemes import PROVEN, SEVERAL
 from tests.trade.wiring.hookup.side_by_side import side_by_side
 
 SLOW: Any = {
@@ -51,7 +51,7 @@ ALL_SHEETS = tuple(
 )
 MOST_GANGS = 6
 AMERICAN = [name for name, house in PROVEN.items() if house.terms.colors == "US" and "two hots" not in name]
-HOUSES = {name: hooked_up(house) for name, house in PROVEN.items()}
+HOUSES = {name: hooked_up(house) for name, house in {**PROVEN, **SEVERAL}.items()}
 
 
 @st.composite

@@ -143,6 +143,30 @@ PROVEN: Mapping[str, Job] = {
     "goes onward": onward(),
 }
 """Houses whose hook-up can be proposed."""
+SWITCHES = {"d1": "switch", "d2": "switch", "d3": "switch"}
+
+
+def two_pairs(near: str, far: str, feed_and_lamps: str) -> Job:
+    """Two pairs of places in the same two boxes, with a cable of three wires for each pair."""
+    first = box(
+        "a", "A2 B3 C3 D2 E2" if feed_and_lamps == "a" else "A2 B3 C3", {"d1": near, "d2": near}, "d1@one d2@two"
+    )
+    second = box("b", "A3 B3" if feed_and_lamps == "a" else "A3 B3 C2 D2", {"e1": far, "e2": far})
+    lamps = "a.D=one.A a.E=two.A" if feed_and_lamps == "a" else "b.C=one.A b.D=two.A"
+    return job([first, second, lamp("one"), lamp("two")], f"a.A=1 a.B=b.A a.C=b.B {lamps}")
+
+
+SEVERAL: Mapping[str, Job] = {
+    "heater, fan, and light of a bath on a 12/2 and a 12/3": job(
+        [box("a", "A2 B2 C3", SWITCHES, "d1@unit d2@unit d3@unit"), lamp("unit", "A2 B3")],
+        "a.A=1 a.B=unit.A a.C=unit.B",
+    ),
+    "two three-ways, lamps beyond": two_pairs("three-way", "three-way", "b"),
+    "two three-ways, dead ends": two_pairs("three-way", "three-way", "a"),
+    "two smart mains, lamps beyond": two_pairs("main", "three-way", "b"),
+    "two smart mains, dead ends": two_pairs("main", "three-way", "a"),
+}
+"""Houses with several cables between the same two boxes."""
 SHORT: Mapping[str, Job] = {
     "a neutral in a loop of two wires": loop("smart"),
     "a companion that wants hot behind the line end": apart("hot-main", "hot-companion"),

@@ -19,6 +19,7 @@ from tests.trade.wiring.hookup.schemes import (
     INDIA,
     PROVEN,
     REFUSED,
+    SEVERAL,
     SHORT,
     UK,
     apart,
@@ -264,3 +265,18 @@ def test_what_makes_it_safe_is_asked_for_and_no_ground_lead_meets_a_neutral() ->
     assert {one.code for one in seen(None, neutral, hot, switched, green).unsaid} >= {"ground-not-picked"}
     boot = neutral.changed(ends=(*neutral.ends, *green.ends))
     assert "neutral-meets-ground" in {one.finding.code for one in seen("GFCI", boot, hot, switched).findings}
+
+
+@pytest.mark.parametrize("name", SEVERAL)
+def test_cables_between_the_same_two_boxes_add_up(name: str) -> None:
+    """Each device's wires go by one of them, with a neutral of their own: whites of two cables meet at one end only."""
+    house = SEVERAL[name]
+    made = propose(house, "a")
+    assert isinstance(made, Proposal), made
+    planned = house.changed(boxes=[one.changed(splices=made.splices.get(one.id, ())) for one in house.boxes])
+    seen = look(planned, "a")
+    assert not seen.findings and {one.code for one in seen.unsaid} <= {"colors-not-seen"}
+    far = next(one for one in planned.boxes if one.id in ("b", "unit"))
+    for splice in far.splices:
+        cables = {end.of[0] for end in splice.ends if isinstance(end, ConductorEnd) and end.of[0] in "AB"}
+        assert len(cables) < 2 or splice.name == "ground"

@@ -25,6 +25,8 @@ class Net:
     """The circuit; the load; the number of the traveler."""
     by: str = ""
     """The device with the loads it serves; "" for hot and neutral."""
+    via: str = ""
+    """Of a hot or neutral beyond several cables between the same two places: the run it came by."""
 
     @property
     def words(self) -> str:
@@ -71,6 +73,15 @@ class Link:
         return {place.box for place in (self.one, self.other) if place.box}
 
 
+Hop = frozenset[Place]
+"""Two places with a cable between them, or several."""
+
+
+def hop_of(link: Link) -> Hop:
+    """Return the two places a run joins."""
+    return frozenset((link.one, link.other))
+
+
 @dataclass(slots=True)
 class Wanted:
     """What is to be joined, before it is known whether the cables can."""
@@ -109,8 +120,17 @@ class Routes:
         return self._ways[start]
 
 
-def carried(routes: Routes, wanted: Wanted) -> tuple[dict[str, list[Net]], list[tuple[Net, Place]]]:
-    """Which nets each run must carry, by its id; and the places a net cannot reach."""
+def carried(
+    routes: Routes, wanted: Wanted, instead: Mapping[tuple[str, Hop], Link] | None = None
+) -> tuple[dict[str, list[Net]], list[tuple[Net, Place]]]:
+    """Which nets each run must carry, by its id; and the places a net cannot reach.
+
+    Args:
+        routes: the runs.
+        wanted: the nets, and where each is wanted.
+        instead: which run a net takes where there are several: by its device or the run it came by, and the hop.
+    """
+    taken = instead or {}
     carries: dict[str, list[Net]] = {link.id: [] for link in routes.links}
     lost: list[tuple[Net, Place]] = []
     for net, places in sorted(wanted.at.items(), key=lambda one: one[0]):
@@ -120,7 +140,8 @@ def carried(routes: Routes, wanted: Wanted) -> tuple[dict[str, list[Net]], list[
             if place not in way:
                 lost.append((net, place))
                 continue
-            for link in way[place]:
+            for shortest in way[place]:
+                link = taken.get((net.by or net.via, hop_of(shortest)), shortest)
                 if net not in carries[link.id]:
                     carries[link.id].append(net)
     return carries, lost

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from itertools import islice, product
 
@@ -19,6 +19,7 @@ from .nets import Link, Net, Place, Wanted, carried, conductors
 from .network import Joined, Network, wired
 from .proof import SHORTS, Proof, prove
 from .splices import is_screw, splices_for
+from .spread import Spread, spread
 from .stages import far_end, goes_on_with, has_terminals, is_grounded, not_known
 from .unsaid import Unsaid
 from .wanted import Plan, Way
@@ -78,6 +79,8 @@ def propose(job: Job, box: str) -> Proposal | Refusal:
         for _, put in chosen:
             put(wanted)
         made = _laid(plan, plan.with_feeds(wanted), reach)
+        if isinstance(made, Refusal) and (over := spread(plan, list(zip(mains, chosen, strict=True)))):
+            made = _laid(plan, over.wanted, reach, over)
         if isinstance(made, Refusal):
             refused.append(made)
             continue
@@ -217,11 +220,14 @@ def _fed_on(plan: Plan, wanted: Wanted, carries: dict[str, list[Net]], reach: fr
     return found
 
 
-def _laid(plan: Plan, wanted: Wanted, reach: frozenset[str]) -> dict[str, tuple[Splice, ...]] | Refusal:
+def _laid(
+    plan: Plan, wanted: Wanted, reach: frozenset[str], over: Spread | None = None
+) -> dict[str, tuple[Splice, ...]] | Refusal:
     """The splices of the boxes it reaches, where every run has a conductor for what it must carry."""
-    carries, lost = carried(plan.routes, wanted)
+    instead = over.links if over else None
+    carries, lost = carried(plan.routes, wanted, instead)
     if _fed_on(plan, wanted, carries, reach):
-        carries, lost = carried(plan.routes, wanted)
+        carries, lost = carried(plan.routes, wanted, instead)
     reach = _reached(plan, carries, reach)
     reasons: list[Text] = [_lost(plan, net, place) for net, place in lost if place.box in reach]
     given: dict[str, dict[Net, str]] = {}
@@ -234,11 +240,17 @@ def _laid(plan: Plan, wanted: Wanted, reach: frozenset[str]) -> dict[str, tuple[
         given[link.id] = {net: wire.id for net, wire in found.items()}
     if reasons:
         return Refusal(tuple(dict.fromkeys(reasons)), WAYS_OUT)
-    return {id: _splices(plan, box, wanted, given, reach) for id, box in plan.boxes.items() if id in reach}
+    near = over.near if over else {}
+    return {id: _splices(plan, box, wanted, given, reach, near) for id, box in plan.boxes.items() if id in reach}
 
 
 def _splices(
-    plan: Plan, box: Box, wanted: Wanted, given: dict[str, dict[Net, str]], reach: frozenset[str]
+    plan: Plan,
+    box: Box,
+    wanted: Wanted,
+    given: dict[str, dict[Net, str]],
+    reach: frozenset[str],
+    near: Mapping[str, Place],
 ) -> tuple[Splice, ...]:
     groups: dict[tuple[str, str], list[End]] = {}
     """By what it is called, and what it is of."""
@@ -248,15 +260,19 @@ def _splices(
         groups.setdefault((name, of), []).extend(ends)
         used.update(ends)
 
+    def which(net: Net) -> str:
+        """What it is of; apart from its like where it came by a cable of its own."""
+        return f"{net.of} by {net.via}" if net.via and near.get(net.via) != Place(box.id) else net.of
+
     put("ground", "", list(_grounds(plan, box)))
     for link in plan.links:
         side = 0 if link.one == Place(box.id) else 1 if link.other == Place(box.id) else None
         if side is None:
             continue
         for net, wire in given[link.id].items():
-            put(net.kind, net.of, [ConductorEnd(of=link.ids[side][wire])])
+            put(net.kind, which(net), [ConductorEnd(of=link.ids[side][wire])])
     for net, places in wanted.at.items():
-        put(net.kind, net.of, places.get(Place(box.id), []))
+        put(net.kind, which(net), places.get(Place(box.id), []))
     both = [(name, ends) for (name, _), ends in groups.items() if len(ends) > 1]
     waits = [("cap", ends) for ends in groups.values() if len(ends) == 1 and isinstance(ends[0], ConductorEnd)]
     spare = [("cap", [ConductorEnd(of=id)]) for id in _spare(plan, box, used, reach)]

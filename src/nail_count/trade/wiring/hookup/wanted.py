@@ -104,22 +104,23 @@ class Plan:
         """
         found: dict[str, list[Placed]] = {one.id: [] for one in self.mains}
         inside = Routes(link for link in self.links if not link.circuit)
-        near = sorted(
-            (*self._apart(inside, main, far), main.id, far.id)
+        apart = {
+            (main.id, far.id): self._apart(inside, main, far)
             for far in self.placed
             if not far.item.loads and self.kinds[far.id] in ("three-way", "four-way", "companion", "switch")
             for main in self.mains
             if main.place in inside.ways(far.place) and self._hears(main, far)
-        )
+        }
         placed = {one.id: one for one in self.placed}
-        taken: set[str] = set()
-        paired: set[str] = set()
-        for *_, main, far in near:
+        while apart:  # the nearest two; of two as near, the device that has fewer places yet
+            main, far = min(apart, key=lambda pair: (apart[pair], len(found[pair[0]]), pair))
+            found[main].append(placed[far])
             is_pair = self.kinds[main] == self.kinds[far] == "three-way"
-            if far not in taken and not (is_pair and main in paired):
-                found[main].append(placed[far])
-                taken.add(far)
-                paired |= {main} if is_pair else set()
+            apart = {
+                pair: how
+                for pair, how in apart.items()
+                if pair[1] != far and not (is_pair and pair[0] == main and self.kinds[pair[1]] == "three-way")
+            }
         for ends in found.values():
             ends.sort(key=self.placed.index)
         return found
@@ -190,7 +191,7 @@ class Plan:
         """The same, each hot and neutral that is wanted beginning at the panel."""
         begun = Wanted()
         for net, places in wanted.at.items():
-            if net.kind in ("hot", "neutral"):
+            if net.kind in ("hot", "neutral") and not net.via:
                 begun.put(net, self.panel(net.of))
             for place, ends in places.items():
                 begun.put(net, place, *ends)
