@@ -161,12 +161,20 @@ SEVERAL: Mapping[str, Job] = {
         [box("a", "A2 B2 C3", SWITCHES, "d1@unit d2@unit d3@unit"), lamp("unit", "A2 B3")],
         "a.A=1 a.B=unit.A a.C=unit.B",
     ),
+    "a loop beside a feed of the same circuit": job(
+        [
+            box("a", "A2 B2 C2", {"d1": "switch", "d2": "switch"}, "d1@one d2@two"),
+            lamp("one"),
+            lamp("two", "A2 B2"),
+        ],
+        "a.A=1 a.B=one.A two.A=1 a.C=two.B",
+    ),
     "two three-ways, lamps beyond": two_pairs("three-way", "three-way", "b"),
     "two three-ways, dead ends": two_pairs("three-way", "three-way", "a"),
     "two smart mains, lamps beyond": two_pairs("main", "three-way", "b"),
     "two smart mains, dead ends": two_pairs("main", "three-way", "a"),
 }
-"""Houses with several cables between the same two boxes."""
+"""Houses in which a hot or a neutral reaches a box by two cables, which stay apart there."""
 SHORT: Mapping[str, Job] = {
     "a neutral in a loop of two wires": loop("smart"),
     "a companion that wants hot behind the line end": apart("hot-main", "hot-companion"),

@@ -78,26 +78,36 @@ def propose(job: Job, box: str) -> Proposal | Refusal:
         wanted = plan.common()
         for _, put in chosen:
             put(wanted)
-        made = _laid(plan, plan.with_feeds(wanted), reach)
-        if isinstance(made, Refusal) and (over := spread(plan, list(zip(mains, chosen, strict=True)))):
-            made = _laid(plan, over.wanted, reach, over)
-        if isinstance(made, Refusal):
-            refused.append(made)
-            continue
-        seen = graph(_with(job, made), "planned")
-        base = wired(seen.network)
-        if across := tuple(_switches_across(job, made, seen.network, base)):
-            refused.append(Refusal(across, SWITCH_FIRST))
-            continue
-        proof, mending = prove(seen.network), Mending(seen, base)
         names = tuple(name for (name, _), main in zip(chosen, mains, strict=True) if name and main.box.id in reach)
-        mine = [one for one in proof.findings if one.rule == SHORTS or mending.concerns(one, reach)]
-        idle = [one for one in seen.unsaid if one.box in made and _must(plan, one)]
-        if not (mine or idle or proof.too_many):
-            return Proposal(made, names, proof)
-        reasons = [said(one, seen).text for one in mine[:3]] or [one.text for one in idle]
-        refused.append(Refusal(tuple(reasons) or (("more states than are tried",),), WAYS_OUT))
+        first = _tried(plan, plan.with_feeds(wanted), reach, names)
+        if isinstance(first, Proposal):
+            return first
+        over = spread(plan, list(zip(mains, chosen, strict=True)))
+        second = _tried(plan, over.wanted, reach, names, over) if over else first
+        if isinstance(second, Proposal):
+            return second
+        refused.append(first)
     return refused[0]
+
+
+def _tried(
+    plan: Plan, wanted: Wanted, reach: frozenset[str], names: tuple[str, ...], over: Spread | None = None
+) -> Proposal | Refusal:
+    """What is wanted, laid into the runs and proven."""
+    made = _laid(plan, wanted, reach, over)
+    if isinstance(made, Refusal):
+        return made
+    seen = graph(_with(plan.job, made), "planned")
+    base = wired(seen.network)
+    if across := tuple(_switches_across(plan.job, made, seen.network, base)):
+        return Refusal(across, SWITCH_FIRST)
+    proof, mending = prove(seen.network), Mending(seen, base)
+    mine = [one for one in proof.findings if one.rule == SHORTS or mending.concerns(one, reach)]
+    idle = [one for one in seen.unsaid if one.box in made and _must(plan, one)]
+    if not (mine or idle or proof.too_many):
+        return Proposal(made, names, proof)
+    reasons = [said(one, seen).text for one in mine[:3]] or [one.text for one in idle]
+    return Refusal(tuple(reasons) or (("more states than are tried",),), WAYS_OUT)
 
 
 SWITCH_FIRST = (
