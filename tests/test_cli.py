@@ -84,7 +84,7 @@ def test_json_holds_the_same_answers(tmp_path: Path) -> None:
 
 
 def one_box(tmp_path: Path, sheet: Mapping[str, object], load: Mapping[str, object], **job: object) -> str:
-    """A job of one box, with one device and what hangs on it."""
+    """A job of one box, with one device and one load."""
     device = {"id": "d1", "gang": 1, "sheet": "one", "loads": [{"id": "l1", **load}]}
     made = {"enclosure": {"gangs": 1, "volume": "20 in3"}, "devices": [device]}
     box = {"id": "a", "name": "A", "room": "R", "circuit": "1", "planned": made}

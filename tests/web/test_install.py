@@ -50,7 +50,9 @@ def turned_on(client: TestClient, box: str) -> tuple[int, str]:
 
 def test_nothing_is_turned_on_while_the_other_box_of_a_pair_is_open(client: TestClient) -> None:
     status, text = turned_on(client, "a")
-    assert status == 422 and "do the steps inside b first" in text.lower(), "it gets a switch, too"
+    assert status == 422 and "do the steps of b up to turning on the power first" in text.lower(), (
+        "it gets a switch, too"
+    )
     ticked(client, "b", "taken apart")
     status, text = turned_on(client, "a")
     assert status == 422 and "join every wire at b first" in text.lower()

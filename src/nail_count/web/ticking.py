@@ -106,7 +106,9 @@ def refuse_while_open(store: Store, job: str, box: str, step: Step) -> None:
         if has_open_wires(done):
             raise Rejected(f"join every wire at {near.box.name} first: it is open, and this turns on its power", "step")
         if arriving(near.box) and has_wires_to_join(done):
-            raise Rejected(f"do the steps inside {near.box.name} first: the two boxes are wired together", "step")
+            raise Rejected(
+                f"do the steps of {near.box.name} up to turning on the power first: the two are wired together", "step"
+            )
 
 
 def refuse_untimely(store: Store, job: str, box: str | None, step: Step, not_done: bool) -> None:

@@ -151,7 +151,7 @@ def test_what_was_done_for_another_plan_is_to_be_done_again_after_the_breaker() 
     connector = box.splices[0].changed(connector=Connector(size="large"))
     other = box.changed(splices=(connector, *box.splices[1:]))
     left = " ".join(sorted(one.id for one in box.splices[1:] if one.ends))
-    assert asked(other) == [*off, f"taken apart otherwise {left}", f"joined make {connector.id}", *rest]
+    assert asked(other) == [*off, f"taken apart undo {left}", f"joined make {connector.id}", *rest]
     empty = Box(id="a", name="A", room="Hall")
     trimmed, entered = Step(kind="trimmed"), empty.changed(cables=more.cables)
     assert planned_of(trimmed, empty) not in (None, planned_of(trimmed, entered)), "where nothing entered, none was"

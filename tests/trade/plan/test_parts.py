@@ -166,8 +166,8 @@ def test_devices_plates_and_hubs_by_hand() -> None:
     assert listed(house(a=("toggle", "remote"))) == {
         "device remote": 1, "battery remote": 1, "plate 1: opening not on the sheet": 1,
     }  # fmt: skip
-    anew = house(a=("toggle", "toggle"))
-    other = anew.changed(boxes=tuple(found_as(box, box.contents) for box in anew.boxes))
+    plain = house(a=("toggle", "toggle"))
+    other = plain.changed(boxes=tuple(found_as(box, box.contents) for box in plain.boxes))
     assert other.boxes[0].planned is not None
     fresh = [one.changed(stays=None) for one in other.boxes[0].planned.devices]
     new = changed(other, "a", planned=other.boxes[0].planned.changed(devices=fresh))

@@ -51,13 +51,13 @@ FINDINGS: dict[str, tuple[Callable[[], tuple[Remark, ...]], State, str, str]] = 
         partial(made, {}, enclosure={"trade_size": "4x2-1/8 square", "material": "metal"}),
         State.OPEN,
         "314.25",
-        "nobody saw a ring on it yet",
+        "whether it has one isn’t checked yet",
     ),
     "a device on a square box without a ring": (
         partial(made, {}, enclosure={"trade_size": "4x2-1/8 square", "material": "metal"}, survey={"looked": ["ring"]}),
         State.FAILS,
         "314.25",
-        "can’t be screwed to a 4x2-1/8 square box",
+        "a 4x2-1/8 square box needs a plaster ring or a raised cover to hold a device, and has none",
     ),
     "a neutral nobody looked for": (partial(made, {"neutral": "needed"}), State.OPEN, "110.3(B)", "is not known"),
     "current through the ground, not listed": (

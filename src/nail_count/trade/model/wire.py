@@ -82,6 +82,11 @@ class Cable(Thing):
         return tuple(f"{self.id}{number}" for number in range(1, self.insulated + 1))
 
     @property
+    def has_metal_sheath(self) -> bool:
+        """Whether it comes in armor or conduit, which may be the ground."""
+        return self.kind in ("armored", "conduit")
+
+    @property
     def size(self) -> str:
         """Its name in the trade: 14/2, 12/3, 2 × 2.5 mm²; a lone ground by its gauge."""
         if not self.insulated:

@@ -1,8 +1,7 @@
 """What was joined in a box before its plan changed: what of it still fits, and which ticks no longer hold.
 
 A tick says that something was done. What is in the box now follows from all of them in order: a splice that was made
-anew is no longer as it was made first, and one that was opened for a new plan isn't there even if the old plan comes
-back.
+again is no longer as it was made first. One that was opened for a new plan isn't there even if the old plan comes back.
 """
 
 from __future__ import annotations
@@ -12,9 +11,11 @@ from dataclasses import dataclass, field
 
 from ..model.box import Box
 from ..model.tick import StepKind, Tick, standing
-from .planned import OTHERWISE, fits
+from .planned import UNDO, fits
 
-CLOSING: frozenset[StepKind] = frozenset(("tugged", "compared", "folded", "closed", "energised", "tried by hand"))
+CLOSING: frozenset[StepKind] = frozenset(
+    ("tugged", "compared", "folded", "closed", "energised", "tried by hand", "measured")
+)
 """What has to be done again once anything is opened."""
 MOST_KEPT = 23
 """So many splices the step can name."""
@@ -75,7 +76,7 @@ def _after(state: _State, tick: Tick) -> None:
     kind, subjects = tick.step.kind, tick.step.subjects
     if kind == "joined" and len(subjects) == 2:
         state.joined[subjects] = tick
-    elif kind == "taken apart" and subjects[:1] == (OTHERWISE,):
+    elif kind == "taken apart" and subjects[:1] == (UNDO,):
         gone = [at for at in state.joined if at[0] == "re-mark" or at[1] not in subjects]
         state.undone |= {state.joined.pop(at).id for at in gone} | {one.id for one in state.closing}
         state.undone |= {state.redone.id} if state.redone else set()

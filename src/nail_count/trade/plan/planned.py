@@ -27,7 +27,7 @@ SIZE = 6
 """Of what is put short [bytes]."""
 
 
-OTHERWISE = "otherwise"
+UNDO = "undo"
 """The subject of the step that undoes what was done for a plan before: what it names stays, whatever is planned."""
 SCHEME = 2
 """Which way it is put short now. The first left out what a splice is opened for and whether a device stays."""
@@ -54,7 +54,7 @@ def planned_of(step: Step, box: Box, scheme: int | None = SCHEME) -> str | None:
     False
     """
     at = refused_step(step) if step.kind == "refused" else step
-    if at.subjects[:1] == (OTHERWISE,):
+    if at.subjects[:1] == (UNDO,):
         return None
     about = _about(at, box, scheme) + (_opened(at, box) if scheme else [])
     return blake2s(json.dumps(about).encode(), digest_size=SIZE).hexdigest() if about else None

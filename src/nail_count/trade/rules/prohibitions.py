@@ -176,7 +176,7 @@ def _ground(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[R
     mains = [cable for cable in box.entering if not cable.class2]
     yokes = [device for device in box.devices if not sheets[device.sheet].is_blank]
     if mains and yokes and not any(cable.grounds for cable in mains):
-        sheath = any(cable.kind in ("armored", "conduit") for cable in mains)
+        sheath = any(cable.has_metal_sheath for cable in mains)
         picked = box.survey.ground_way
         kept_to = (picked != "sheath" or sheath) and not (picked == "plate" and box.survey.metal_plate)
         if picked is not None and kept_to:
@@ -195,9 +195,10 @@ def _yoke(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[Rem
     if size is None or size.takes_a_yoke or carried or not box.devices:
         return
     looked = "ring" in box.survey.looked
-    text = (f"a device can’t be screwed to a {size.name} box{'' if looked else '; nobody saw a ring on it yet'}",)
     way = "a plaster ring or a raised cover"
-    ways = (way if looked else f"see whether {way} is on it",)
+    told = "and has none" if looked else "and whether it has one isn’t checked yet"
+    text = (f"a {size.name} box needs {way} to hold a device, {told}",)
+    ways = (f"put on {way}" if looked else f"look whether {way} is on it",)
     yield Remark("no-ring-for-device", text, cite("314.25"), State.FAILS if looked else State.OPEN, ways)
 
 

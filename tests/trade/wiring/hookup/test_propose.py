@@ -7,9 +7,9 @@ from itertools import product
 import pytest
 
 from nail_count.trade.model.job import Job
-from nail_count.trade.model.splice import ConductorEnd, LeadEnd, Splice
+from nail_count.trade.model.splice import BondEnd, ConductorEnd, LeadEnd, Splice
 from nail_count.trade.model.survey import GroundWay
-from nail_count.trade.model.wire import Cable
+from nail_count.trade.model.wire import Cable, CableKind
 from nail_count.trade.wiring.hookup.graph import Graph, graph
 from nail_count.trade.wiring.hookup.look import HookUp, look
 from nail_count.trade.wiring.hookup.network import InState, State, thrown
@@ -248,6 +248,26 @@ def test_a_house_without_grounds_gets_a_plan_once_it_is_said_what_makes_it_safe(
                 if terminal.role == "ground":
                     mine = [one for one in box.splices if LeadEnd(of=item.id, terminal=number) in one.ends]
                     assert [len(one.ends) for one in mine] == ([1] if terminal.kind == "lead" else [])
+
+
+@pytest.mark.parametrize(
+    ("kind", "is_ground"), [("armored", True), ("conduit", True), ("sheathed", False), (None, False)]
+)
+def test_armor_that_was_picked_is_the_ground_only_where_some_enters(kind: CableKind | None, is_ground: bool) -> None:
+    """The device's ground lead goes to the metal box; where no armor enters, the pick is asked for again."""
+    old = without_grounds(PROVEN["feed at the switch, smart"], "sheath")
+    boxes = []
+    for one in old.boxes:
+        metal = one.contents.enclosure.changed(material="metal")
+        planned = one.contents.changed(enclosure=metal)
+        boxes.append(one.changed(cables=[cable.changed(kind=kind) for cable in one.cables], planned=planned))
+    made = propose(old.changed(boxes=boxes), "a")
+    assert isinstance(made, Proposal)
+    mine = {frozenset(one.ends) for one in made.splices["a"]}
+    assert (frozenset((LeadEnd(of="d1", terminal=4), BondEnd())) in mine) == is_ground
+    planned_boxes = [one.changed(splices=made.splices.get(one.id, ())) for one in boxes]
+    seen = look(old.changed(boxes=planned_boxes), "a")
+    assert not seen.findings and ("ground-not-picked" in {one.code for one in seen.unsaid}) != is_ground
 
 
 def test_what_makes_it_safe_is_asked_for_and_no_ground_lead_meets_a_neutral() -> None:

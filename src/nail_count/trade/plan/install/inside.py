@@ -1,4 +1,4 @@
-"""The steps at the wires of a box: what is opened, taken out, joined, capped; and all anew where the plan changed."""
+"""The steps at the wires of a box: open, take out, join, cap; and undo first where the plan changed."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ from ...wiring.hookup.splices import held, is_screw
 from ...wiring.hookup.work import Step as Work
 from ...wiring.hookup.work import WorkEnd, arriving, found_end, is_recorded, leaving, work
 from ..begun import Begun
-from ..planned import OTHERWISE
+from ..planned import UNDO
 from .operations import Operation
 from .step import InstallStep, Teller
 from .texts import called, is_unsound
@@ -37,8 +37,8 @@ class Inside(Teller):
         elif self.keeps is None:
             self.work = work(self.box, self.sheets, wires)
         else:  # whatever was joined before is open by now
-            anew = work(self.box.changed(found=None), self.sheets, wires)
-            self.work = tuple(one for one in anew if one.splice.id not in self.keeps or one.act == "re-mark")
+            from_nothing = work(self.box.changed(found=None), self.sheets, wires)
+            self.work = tuple(one for one in from_nothing if one.splice.id not in self.keeps or one.act == "re-mark")
 
     def steps(self) -> Iterator[InstallStep]:
         """All of them, in order."""
@@ -55,7 +55,7 @@ class Inside(Teller):
         return tuple(item.id for item in self.box.planned.equipment if item.id not in kept)
 
     def _on_kept(self, keeps: tuple[str, ...]) -> tuple[str, ...]:
-        """The ids of what hangs on a splice that stays."""
+        """The ids of the devices with a lead in a splice that stays."""
         leads = {end.of for one in self.box.splices if one.id in keeps for end in one.ends if isinstance(end, LeadEnd)}
         return tuple(item.id for item in self.box.contents.equipment if item.id in leads)
 
@@ -71,7 +71,7 @@ class Inside(Teller):
             self.operation("open others", ends=tuple(end for one in ops for end in one.ends)),
             self.operation("take out others", device=devices),
         ]
-        yield self.told("taken apart", "The plan changed: undo what no longer fits", tuple(ops), of=(OTHERWISE, *keeps))
+        yield self.told("taken apart", "The plan changed: undo what no longer fits", tuple(ops), of=(UNDO, *keeps))
 
     def _apart(self) -> Iterator[InstallStep]:
         apart = [one for one in self.work if one.act == "take apart"]

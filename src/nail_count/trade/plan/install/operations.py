@@ -46,7 +46,7 @@ class Operation:
     device: str = ""
     """Of `take out` and `put in`: what it is called; of `take out others`: which stay, "" for none."""
     after: tuple[str, ...] = ()
-    """Boxes whose own steps inside come first."""
+    """Boxes whose own steps come first, up to turning on the power."""
     expects: str = ""
     """What the meter should show."""
 

@@ -10,7 +10,7 @@ from ...model.box import Box
 from ...model.errors import Rejected
 from ...model.tick import Step, Tick, standing, ticked
 from ..begun import still_so
-from ..planned import OTHERWISE
+from ..planned import UNDO
 from .step import LIVE, InstallStep
 
 AFTER_DEAD = ("energised",)
@@ -125,7 +125,7 @@ def _verified_again(done: Sequence[Done]) -> bool:
 
 def has_open_wires(done: Sequence[Done]) -> bool:
     """Return whether somebody began to take a box apart and hasn't joined everything yet."""
-    begun = any(one.tick is not None or one.at.step.subjects[:1] == (OTHERWISE,) for one in _inside(done))
+    begun = any(one.tick is not None or one.at.step.subjects[:1] == (UNDO,) for one in _inside(done))
     return begun and has_wires_to_join(done)
 
 

@@ -204,7 +204,8 @@ class _Maker(Teller):
     def _power(self, how: str) -> Iterator[InstallStep]:
         caution = "Tell everybody who works on these circuits. Keep hands off the box while the power is on."
         others = sorted((one for one in self.job.boxes if self._waits_for(one)), key=lambda one: one.name)
-        first = f"First do the steps inside {and_list([one.name for one in others])}, too." if others else ""
+        names = and_list([one.name for one in others])
+        first = f"First do the steps of {names}, up to turning on the power." if others else ""
         after = tuple(one.id for one in others)
         ops = (self.operation("turn on", circuits=self.circuits or ("main",), after=after),)
         yield self.step(

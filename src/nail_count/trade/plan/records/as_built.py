@@ -101,8 +101,8 @@ def _readings(job: Job, seen: HookUp, named: Mapping[str, Named]) -> Section:
     """The readings taken, beside what is expected."""
     should = expected(seen.seen, seen.box.id, job.terms_at(seen.box).voltage)
     nodes = {node_of(seen.box.id, one.end): one.words for one in named.values()}
-    mine = [tick for tick in standing(job.ticks) if tick.box == seen.box.id and tick.step.kind == "measured"]
-    taken = still_so(mine, seen.box)  # of what was joined otherwise then, a reading says nothing
+    now = still_so(standing(job.ticks), seen.box)  # a reading says nothing about what was joined another way then
+    taken = [tick for tick in now if tick.box == seen.box.id and tick.step.kind == "measured"]
     rows = []
     for tick in taken:
         point, state = tick.step.subjects

@@ -65,8 +65,9 @@ def _at_most(limit: Amount | None) -> str:
 
 
 def directory_paper(job: Job) -> Paper:
-    """The directory for the panel door, as corrected: two columns as in the panel, a space of which nothing is
-    recorded too: it may hold a breaker.
+    """Return the directory for the panel door, in two columns as in the panel.
+
+    A space without a recorded breaker says so: it may hold one.
 
     Source: NEC 408.4(A), from memory of the publication.
     """

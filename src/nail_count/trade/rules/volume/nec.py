@@ -77,7 +77,10 @@ def fill_of(
 
 
 def _clamps_not_seen(box: Box, edition: Edition, total: Fraction, limit: Fraction | None) -> Remark | None:
-    """That a metal box holds only if no clamps are inside, and nobody looked; metal boxes are often sold with them."""
+    """Ask for a look where a metal box holds only without clamps inside.
+
+    Common practice: many metal boxes are sold with them.
+    """
     inside = box.enclosure
     if inside.material != "metal" or inside.clamps or "clamps" in box.survey.looked or limit is None:
         return None

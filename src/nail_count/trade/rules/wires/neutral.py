@@ -60,7 +60,7 @@ def neutral_in(box: Box, voltage: int, told: Proven | None = None, circuit: str 
         return Neutral(True, "said", f"{', '.join(named)} taken for it")
     if lost:
         return Neutral(None, "open", f"{', '.join(sorted(lost))} does not reach the panel: broken, or no neutral")
-    return Neutral(None, "open", "nobody looked")
+    return Neutral(None, "open", "not checked yet")
 
 
 def _traced(box: Box, told: Proven | None, circuit: str | None) -> Neutral | None:

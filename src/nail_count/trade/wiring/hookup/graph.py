@@ -42,6 +42,7 @@ from .stages import (
     far_end,
     goes_out_with,
     is_grounded,
+    is_grounded_by_sheath,
     node_of,
     not_known,
     switched_at,
@@ -217,7 +218,7 @@ class _Maker:
             bond = self._end(box.id, BondEnd(), ("the metal box",), ground=grounded)
             if not grounded:
                 self.floating.append(bond)
-            elif box.survey.ground_way == "sheath":
+            elif is_grounded_by_sheath(box, self.stage):
                 self.joined.append((bond, "ground"))
         if not grounded:
             self.unsaid += ground_not_picked(box, self.stage, self.sheets)

@@ -56,8 +56,14 @@ def box_at(box: Box, stage: Stage) -> Box:
 
 
 def is_grounded(box: Box, stage: Stage) -> bool:
-    """Whether a ground comes into a box: by a wire, or by armor or conduit that was picked as the ground."""
-    return box.survey.ground_way == "sheath" or any(cable.grounds for cable in cables_at(box, stage))
+    """Return whether a ground comes into a box: by a wire, or by armor or conduit that was picked as the ground."""
+    return is_grounded_by_sheath(box, stage) or any(cable.grounds for cable in cables_at(box, stage))
+
+
+def is_grounded_by_sheath(box: Box, stage: Stage) -> bool:
+    """Return whether armor or conduit was picked as the ground, and some of it enters the metal box."""
+    sheath = any(cable.has_metal_sheath for cable in cables_at(box, stage))
+    return sheath and box.survey.ground_way == "sheath" and box.enclosure.material == "metal"
 
 
 def far_end(job: Job, box: str, cable: str) -> RunEnd | None:

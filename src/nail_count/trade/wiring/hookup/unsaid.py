@@ -74,10 +74,10 @@ def beyond_not_known(box: Box, letter: str, beyond: Box) -> Unsaid:
 
 
 def ground_not_picked(box: Box, stage: Stage, sheets: Mapping[str, Datasheet]) -> Iterator[Unsaid]:
-    """That a device with a ground terminal is in a box without a ground, and nobody picked what makes it safe."""
+    """Ask what makes a device with a ground terminal safe where no ground comes into its box."""
     items = contents_at(box, stage).equipment
     needs = any(one.role == "ground" for item in items for one in sheets[item.sheet].terminals)
-    if needs and box.survey.ground_way is None:
+    if needs and box.survey.ground_way in (None, "sheath"):  # armor was picked, and none enters
         text: Text = (f"{box.name}: no ground comes here; pick what makes it safe without one, in the survey",)
         yield Unsaid(box.id, "ground-not-picked", text)
 
