@@ -12,7 +12,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from nail_count.trade.model.conductor import Reading
-from nail_count.trade.wiring.simulate.hidden import ARRANGEMENTS, make_hidden
+from nail_count.trade.wiring.simulate.hidden import ARRANGEMENTS, Often, make_hidden
 from nail_count.trade.wiring.simulate.meter import measure, network
 from nail_count.trade.wiring.simulate.network import Network
 
@@ -67,7 +67,7 @@ def test_resistances_are_those_of_the_graph_library(net: Network) -> None:
 def test_the_meter_shows_what_the_graph_library_works_out(arrangement: str) -> None:
     """Which points are joined to hot and to neutral, in every state, and continuity, on the hidden boxes."""
     for seed in range(6):
-        hidden = make_hidden(arrangement, seed, broken=0.3)
+        hidden = make_hidden(arrangement, seed, often=Often(broken=0.3))
         for far, lamps in product((1, 2), (False, True)):
             for id in hidden.truth:
                 live, dead = (state(on, far, lamps) | {"of": id} for on in (("1",), ()))

@@ -10,6 +10,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from functools import partial
 from itertools import product
 from math import prod
 
@@ -18,8 +19,8 @@ from ...model.conductor import EVERY, ROLES, Conductor, Reading, Role
 from ...model.job import Terms
 from ...model.splice import Splice
 from ...model.wire import Cable
-from ...rules.wires.proof import Proof, Proven, proven
-from ...rules.wires.shown import shown
+from ...rules.wires.proof import Proof, Proven, main_parts_neutral, proven
+from ...rules.wires.shown import of_ohms, shown
 from . import colors
 from .clashes import Clash, clashes_of, state_of, warnings_of
 from .kinds import Guess, guesses, wires_of
@@ -97,6 +98,8 @@ class Inference:
     circuits: dict[str, int]
     readings: tuple[Reading, ...]
     proven: Proven
+    neutral_parts: bool = False
+    """Whether the main of such a house may open the neutral too."""
 
     @property
     def stop(self) -> bool:
@@ -168,6 +171,7 @@ def infer(
         circuits,
         box.readings,
         told,
+        main_parts_neutral(terms.voltage),
     )
 
 
@@ -209,6 +213,7 @@ def _units(
     ends: Mapping[str, FarEnd],
 ) -> Iterator[Unit]:
     first = 1
+    possible = partial(fits, neutral_parts=main_parts_neutral(terms.voltage))
     for wires in wires_of(cable.insulated):
         if wires == 0:
             continue
@@ -219,7 +224,7 @@ def _units(
         left = [
             guess
             for guess in guesses(wires, len(circuits), places)
-            if all(fits(guess, ids[one.of], one, shown(one, terms.voltage), circuits) for one in taken)
+            if all(possible(guess, ids[one.of], one, shown(one, terms.voltage), circuits) for one in taken)
         ]
         seen = [cable.conductor(number) for number in numbers]
         weights = tuple(
@@ -340,6 +345,8 @@ def _why(unit: Unit, place: int, best: Role, seen: Conductor, terms: Terms, spli
     mine = [reading for reading in unit.readings if reading.of == id]
     if mine:
         yield f"{len(mine)} reading{'s' if len(mine) > 1 else ''} on it fit{'' if len(mine) > 1 else 's'}"
+    if _reads_as_both(mine):
+        yield "other loads on its circuit read as a wire: turn off and unplug everything on it, then measure again"
     if unit.known < LIKELY_FROM:
         yield f"its cable may well be something else than the ways known here: {round((1 - unit.known) * 100)}%"
     if seen.tape or (seen.color and not seen.sprayed):
@@ -355,6 +362,12 @@ def _why(unit: Unit, place: int, best: Role, seen: Conductor, terms: Terms, spli
         yield f"it was in splice {splice.name or splice.id}"
     if seen.same_as:
         yield f"it is the same wire as {seen.same_as}"
+
+
+def _reads_as_both(mine: Sequence[Reading]) -> bool:
+    """Return whether a conductor reads as one wire with the hot of a circuit and with its neutral."""
+    joined = {(one.to, one.circuit) for one in mine if one.kind == "continuity" and of_ohms(one) == "joined"}
+    return any(("panel hot", circuit) in joined for to, circuit in joined if to == "panel neutral")
 
 
 def _likeliest(unit: Unit, share: Sequence[float]) -> tuple[str, float]:

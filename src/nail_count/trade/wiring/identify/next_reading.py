@@ -91,7 +91,7 @@ def splitting(worked: Inference) -> Next | None:
     for unit in worked.units:
         if len(unit.vectors) < 2:
             continue
-        for cost, (reading, after, share) in enumerate(_rated(unit.left, len(unit.numbers), ids)):
+        for cost, (reading, after, share) in enumerate(_rated(unit.left, len(unit.numbers), ids, worked.neutral_parts)):
             key = (after, share, cost)
             if best is None or key < best[0]:
                 best = (key, reading, unit)
@@ -99,14 +99,16 @@ def splitting(worked: Inference) -> Next | None:
         return None
     _, reading, unit = best
     reading = _renamed(reading, unit)
-    return _next(reading, tuple(_meanings(unit, reading, worked.circuits)))
+    return _next(reading, tuple(_meanings(unit, reading, worked)))
 
 
 @lru_cache(maxsize=512)
-def _rated(left: tuple[Guess, ...], wires: int, circuits: tuple[str, ...]) -> tuple[tuple[Reading, float, float], ...]:
+def _rated(
+    left: tuple[Guess, ...], wires: int, circuits: tuple[str, ...], neutral_parts: bool
+) -> tuple[tuple[Reading, float, float], ...]:
     """As [_Search.rated][], for a cable called A: many cables are alike, and a reading changes but one."""
     unit = Unit("A", tuple(range(1, wires + 1)), left, (1.0,) * len(left), (), 1.0)
-    return tuple(_Search(unit, circuits).rated())
+    return tuple(_Search(unit, circuits, neutral_parts).rated())
 
 
 def _renamed(reading: Reading, unit: Unit) -> Reading:
@@ -116,23 +118,27 @@ def _renamed(reading: Reading, unit: Unit) -> Reading:
 
 
 @lru_cache(maxsize=20_000)
-def _row(guess: Guess, circuits: tuple[str, ...], far: bool) -> tuple[frozenset[str], ...]:
+def _row(guess: Guess, circuits: tuple[str, ...], far: bool, neutral_parts: bool) -> tuple[frozenset[str], ...]:
     """What each reading worth thinking of may show if a cable called A is so; `far`: the far switch flipped too."""
     numbers = tuple(range(1, len(guess.ends) + 1))
     known = {id: number for number, id in enumerate(circuits)}
     readings = _candidates(tuple(f"A{number}" for number in numbers), circuits, far)
-    return tuple(allowed(guess, int(reading.of[1:]) - 1, reading, known) for reading in readings)
+    return tuple(
+        allowed(guess, int(reading.of[1:]) - 1, reading, known, neutral_parts=neutral_parts) for reading in readings
+    )
 
 
 class _Search:
     """The ways a cable can be as bits of a number, and what each outcome of each reading leaves of them."""
 
-    def __init__(self, unit: Unit, circuits: Sequence[str]) -> None:
+    def __init__(self, unit: Unit, circuits: Sequence[str], neutral_parts: bool) -> None:
         far = any(end.far for guess in unit.left for end in guess.ends)
         self.readings = list(candidates(unit, circuits))
         rows: dict[tuple[tuple[Role, ...], tuple[frozenset[str], ...]], None] = {}
         for guess in unit.left:
-            rows[guess.roles, _row(guess, tuple(circuits), far)] = None  # ways that no reading tells apart are one
+            rows[guess.roles, _row(guess, tuple(circuits), far, neutral_parts)] = (
+                None  # ways that no reading tells apart are one
+            )
         self.roles = [roles for roles, _ in rows]
         self.parts: list[list[int]] = []
         for place in range(len(self.readings)):
@@ -219,11 +225,11 @@ _SHOWN = {
 }
 
 
-def _meanings(unit: Unit, reading: Reading, circuits: dict[str, int]) -> Iterator[tuple[str, str]]:
+def _meanings(unit: Unit, reading: Reading, worked: Inference) -> Iterator[tuple[str, str]]:
     place = unit.ids.index(reading.of)
     left: dict[str, dict[Role, None]] = {}
     for guess in sorted(unit.left, key=lambda guess: -guess.weight):
-        for shown in allowed(guess, place, reading, circuits):
+        for shown in allowed(guess, place, reading, worked.circuits, neutral_parts=worked.neutral_parts):
             left.setdefault(shown, {})[guess.roles[place]] = None
     for shown, roles in left.items():
         said = " or ".join("not in use" if role == "unused" else role for role in roles)

@@ -28,7 +28,15 @@ _CONTINUITY: Mapping[Shown | None, frozenset[str]] = {
 """What of what is foreseen each reading of continuity asks for: through a load, both must be possible."""
 
 
-def fits(guess: Guess, number: int, reading: Reading, showed: Shown | None, circuits: Mapping[str, int]) -> bool:
+def fits(
+    guess: Guess,
+    number: int,
+    reading: Reading,
+    showed: Shown | None,
+    circuits: Mapping[str, int],
+    *,
+    neutral_parts: bool = False,
+) -> bool:
     """Whether a cable that is as guessed can show what a reading did.
 
     Args:
@@ -37,6 +45,7 @@ def fits(guess: Guess, number: int, reading: Reading, showed: Shown | None, circ
         reading: what was measured, in which state.
         showed: what it showed, in kind.
         circuits: the number of each circuit that may feed the box, by its id.
+        neutral_parts: whether the main may open the neutral too, or ground be a rod of its own.
     """
     if showed is None:
         return False
@@ -44,14 +53,17 @@ def fits(guess: Guess, number: int, reading: Reading, showed: Shown | None, circ
     if reading.kind == "tester" or reading.electronic:
         return True
     states = (1, 2) if reading.others == "no change" else (reading.far,)
-    return all(wanted <= allowed(guess, number, _standing(reading, position), circuits) for position in states)
+    standing = (_standing(reading, position) for position in states)
+    return all(wanted <= allowed(guess, number, one, circuits, neutral_parts=neutral_parts) for one in standing)
 
 
 def _standing(reading: Reading, position: int) -> Reading:
     return reading if reading.far == position else reading.model_copy(update={"far": position})
 
 
-def allowed(guess: Guess, number: int, reading: Reading, circuits: Mapping[str, int]) -> frozenset[str]:
+def allowed(
+    guess: Guess, number: int, reading: Reading, circuits: Mapping[str, int], *, neutral_parts: bool = False
+) -> frozenset[str]:
     """What a reading on conductor `number` of a cable may show if the cable is as guessed.
 
     Args:
@@ -59,13 +71,15 @@ def allowed(guess: Guess, number: int, reading: Reading, circuits: Mapping[str, 
         number: the conductor, from 0.
         reading: what was measured, in which state; its value is not looked at.
         circuits: the number of each circuit that may feed the box, by its id.
+        neutral_parts: whether the main may open the neutral too, or ground be a rod of its own.
     """
     if reading.kind == "tester" or reading.electronic:
         return _ANY | _ANY_VOLTS
     on = set(circuits.values()) if EVERY in reading.on else {circuits[id] for id in reading.on if id in circuits}
     now = _now(guess.ends[number], reading, on)
     if reading.kind == "continuity":
-        return _continuity(guess, number, reading, now, circuits)
+        parted = reading.to == "ground" and now == "neutral" and neutral_parts
+        return _ANY if parted else _continuity(guess, number, reading, now, circuits)
     ghost = frozenset(("zero", "between")) if reading.meter == "high impedance" else frozenset(("zero",))
     if reading.to == "hot":
         return _from_hot(now, on, ghost)

@@ -55,18 +55,21 @@ def _needed(worked: Inference, id: str, role: Role, end: End, guess: Guess) -> I
     if circuit == NOT_KNOWN and role in TRACED:
         return  # no wire can be lifted in the panel of a circuit nobody has found
     if role == "line":
-        yield _wire(id, "panel hot", circuit)
+        yield from _line(worked, id, guess, circuit)
     elif role == "neutral" and end.reach == "neutral":
         hot = next((circuits[one.circuit] for one in guess.ends if one.reach == "hot"), circuit)
         lifted = _lifted(worked, id, [hot, *(one for one in circuits if one != hot)])
         yield _wire(id, "panel neutral", lifted)
         yield from _apart(worked, id, lifted)
+        yield from _dead(worked, id)
     elif role == "traveler":
         point: To = "panel hot" if end.reach == "far hot" else "lamp center"
         if end.far and end.reach != "far either":
             of = circuit if point == "panel hot" else None
             for far in (end.far, 3 - end.far):
                 yield _wire(id, point, of).changed(others="as found", far=far)
+            if of is not None:
+                yield _wire(id, "panel neutral", of).changed(others="as found", far=end.far)
     elif not any(link.through == "wire" for link in guess.links):
         yield from _quiet(worked, id, role, _beyond(role, guess))
 
@@ -94,9 +97,29 @@ def _beyond(role: Role, guess: Guess) -> To:
     return LOAD_SIDE[1] if role == "onward" else LOAD_SIDE[0]
 
 
+def _line(worked: Inference, id: str, guess: Guess, circuit: str) -> Iterator[Reading]:
+    """One wire with the hot, none with the neutral, and no other conductor of the cable with the hot."""
+    yield _wire(id, "panel hot", circuit)
+    yield _wire(id, "panel neutral", circuit)
+    unit = next(unit for unit in worked.units if id in unit.ids)
+    for other, end in zip(unit.ids, guess.ends, strict=True):
+        if other != id and end.reach == "far either":
+            yield _wire(other, "panel hot", circuit).changed(others="as found", far=3 - end.far)
+        elif other != id:
+            yield _wire(other, "panel hot", circuit)
+
+
 def _quiet(worked: Inference, id: str, role: Role, end: To) -> Iterator[Reading]:
     yield _wire(id, end)
-    yield from _apart(worked, id)
+    if worked.neutral_parts:
+        yield from _to_trust(worked) if _trusted(worked) is None else ()
+        yield Reading(id="next", kind="volts", of=id, to="hot", on=(EVERY,), lamps="out", others="no change", volts=0)
+    else:
+        yield from _apart(worked, id)
+    yield from _dead(worked, id)
+
+
+def _dead(worked: Inference, id: str) -> Iterator[Reading]:
     if (to := _trusted(worked)) is not None:
         yield Reading(id="next", kind="volts", of=id, to=to, on=(EVERY,), lamps="in", others="no change", volts=0)
 

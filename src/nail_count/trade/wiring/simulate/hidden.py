@@ -54,6 +54,11 @@ class Hidden:
     """The other switches of the house that matter, and whether each was closed as found."""
     grounded: bool = True
     """Whether the box has a ground."""
+    two_pole_main: bool = False
+    """Whether the main opens the neutral too."""
+    rod: float = 0.0
+    """What lies between ground and the supply's neutral where a rod of the house's own is its ground [ohm]; 0: they are
+    joined."""
     brought: set[str] = field(default_factory=set)
     """The conductors that bring the neutral of the panel, whole and through no switch."""
     legs: dict[int, int] = field(default_factory=dict)
@@ -76,6 +81,15 @@ class Hidden:
 
 BAR = "bar"
 """The neutral bar of the panel."""
+HEAVY = 0.2
+"""How often a circuit has so many bulbs, or a pump, that cold it reads as a wire."""
+
+
+def earth(hidden: Hidden, random: Random) -> None:
+    """Give a house of 230 V its main and its ground: both poles opened, or a rod of its own; common practice."""
+    if hidden.voltage >= 200:
+        hidden.two_pole_main = random.random() < 0.7
+        hidden.rod = random.uniform(5, 80) if random.random() < 0.4 else 0.0
 
 
 def neutral(circuit: int = 0) -> str:
@@ -83,15 +97,32 @@ def neutral(circuit: int = 0) -> str:
     return f"neutral {circuit}"
 
 
+@dataclass(frozen=True, slots=True)
+class Often:
+    """How often things are not as they should be."""
+
+    sprayed: float = 0.15
+    """A conductor's color cannot be told."""
+    swapped: float = 0.15
+    """The colors of a cable are not what they should be."""
+    broken: float = 0.0
+    """A conductor of the box is broken beyond it."""
+    heavy: float = HEAVY
+    """The other loads of a circuit read as a wire."""
+
+
+USUAL = Often()
+
+
 class _Wiring:
     """Wires a hidden box cable by cable."""
 
-    def __init__(
-        self, arrangement: str, random: Random, more: Random, voltage: int, sprayed: float, swapped: float
-    ) -> None:
-        self.random = random
-        self.more = more
-        self.sprayed, self.swapped = sprayed, swapped
+    def __init__(self, arrangement: str, seed: int, voltage: int, often: Often) -> None:
+        self.random = Random(f"{arrangement}/{seed}")  # noqa: S311 – a game, not a secret
+        # What came later is drawn apart, so that boxes hidden before are what they were.
+        self.more = Random(f"more {arrangement}/{seed}")  # noqa: S311 – a game, not a secret
+        self.heavy = Random(f"heavy {arrangement}/{seed}")  # noqa: S311 – a game, not a secret
+        self.often = often
         self.box = Hidden(arrangement, voltage)
         self.lamps = 0
 
@@ -102,7 +133,10 @@ class _Wiring:
             self.box.legs[number] = leg or self.random.choice((1, -1))
             self.box.joins.append((f"source {number}", hot, ("breaker", number)))
             ohms = self.random.uniform(60, 600)
-            self.box.standing.append(HiddenLoad(hot, neutral(number), ohms, self.more.uniform(3, 300)))
+            cold = self.more.uniform(3, 300)
+            if self.heavy.random() < self.often.heavy:
+                cold = self.heavy.uniform(0.6, 2.5)
+            self.box.standing.append(HiddenLoad(hot, neutral(number), ohms, cold))
             self.box.joins.append((neutral(number), f"panel neutral {number}", ALWAYS))
             self.box.joins.append((f"panel neutral {number}", BAR, ("bar", number)))
         return hot
@@ -134,7 +168,7 @@ class _Wiring:
         letter = "ABCDEFGH"[len(self.box.cables)]
         order = list(wires)
         colors = [color for _, _, color in order]
-        if self.random.random() < self.swapped:
+        if self.random.random() < self.often.swapped:
             self.random.shuffle(colors)
         placed = list(zip(order, colors, strict=True))
         self.random.shuffle(placed)
@@ -146,7 +180,7 @@ class _Wiring:
                 self.join(id, far or f"free {id}")
                 self.box.brought |= {id} if far.startswith("neutral ") else set()
             self.box.ghosts[id] = self.random.uniform(12e6, 40e6)
-            seen.append(Conductor(color=color, sprayed=self.random.random() < self.sprayed))
+            seen.append(Conductor(color=color, sprayed=self.random.random() < self.often.sprayed))
         gauge = self.random.choice((14, 12))
         made = Cable.model_validate({"id": letter, "gauge": gauge, "insulated": len(wires)})
         self.box.cables.append(made.changed(conductors=tuple(seen)))
@@ -318,20 +352,15 @@ def make_hidden(
     arrangement: str,
     seed: int,
     voltage: int = 120,
-    *,
-    sprayed: float = 0.15,
-    swapped: float = 0.15,
-    broken: float = 0.0,
+    often: Often = USUAL,
 ) -> Hidden:
-    """A hidden box of this arrangement; the same seed makes the same box.
+    """Make a hidden box of this arrangement; the same seed makes the same box.
 
     Args:
         arrangement: one of [ARRANGEMENTS][].
         seed: which of its wirings.
         voltage: of each circuit to neutral [V].
-        sprayed: how often a conductor's color cannot be told.
-        swapped: how often the colors of a cable are not what they should be.
-        broken: how often a conductor of the box is broken beyond it.
+        often: how often things are not as they should be.
 
     Raises:
         KeyError: no such arrangement.
@@ -340,12 +369,10 @@ def make_hidden(
     >>> sorted(box.truth.values()), box.places
     (['line', 'switched'], 1)
     """
-    random = Random(f"{arrangement}/{seed}")  # noqa: S311 – a game, not a secret
-    # What came later is drawn apart, so that boxes hidden before are what they were.
-    more = Random(f"more {arrangement}/{seed}")  # noqa: S311 – a game, not a secret
-    wiring = _Wiring(arrangement, random, more, voltage, sprayed, swapped)
-    if random.random() < broken:
-        wiring.box.broken = random.choice("AABC") + random.choice("112")
+    wiring = _Wiring(arrangement, seed, voltage, often)
+    earth(wiring.box, wiring.heavy)
+    if wiring.random.random() < often.broken:
+        wiring.box.broken = wiring.random.choice("AABC") + wiring.random.choice("112")
     for lay in ARRANGEMENTS[arrangement]:
         lay(wiring)
     wiring.box.places = 2 if arrangement.startswith(SEVERAL_PLACES) else 1

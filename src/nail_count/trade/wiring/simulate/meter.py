@@ -29,8 +29,12 @@ def network(hidden: Hidden, reading: Reading, flipped: int | None = None) -> Net
     net = Network(fixed={BAR: 0.0})
     for number in on:
         net.fixed[f"source {number}"] = float(hidden.voltage * hidden.legs[number])
-    if hidden.grounded:
-        net.wires.append((BAR, "ground"))  # bonded in the panel
+    cold = reading.kind == "continuity"
+    if hidden.grounded and not (cold and hidden.two_pole_main):
+        if hidden.rod:
+            net.resistors.append((BAR, "ground", hidden.rod))
+        else:
+            net.wires.append((BAR, "ground"))  # bonded in the panel
     for one, other, (what, which) in hidden.joins:
         so = {
             "always": True,
@@ -44,7 +48,6 @@ def network(hidden: Hidden, reading: Reading, flipped: int | None = None) -> Net
         elif what == "far" and hidden.leaky:
             net.resistors.append((one, other, LEAK))
     there = [load for load in hidden.loads if load.fixed or reading.lamps in ("not said", "in")]
-    cold = reading.kind == "continuity"
     net.resistors += [(one.one, one.other, one.cold if cold else one.ohms) for one in (*hidden.standing, *there)]
     return net
 

@@ -10,7 +10,7 @@ from random import Random
 
 from ...model.conductor import Role
 from ...model.wire import Cable
-from .hidden import ALWAYS, BAR, Hidden, HiddenLoad, When, neutral
+from .hidden import ALWAYS, BAR, HEAVY, Hidden, HiddenLoad, When, earth, neutral
 
 Way = tuple[Role | None, str, When]
 NO_ROLE: Role | None = None
@@ -20,9 +20,10 @@ NO_ROLE: Role | None = None
 class _Odd:
     """Wires a box at random."""
 
-    def __init__(self, random: Random) -> None:
+    def __init__(self, random: Random, voltage: int) -> None:
         self.random = random
-        self.box = Hidden("odd", 120)
+        self.box = Hidden("odd", voltage)
+        earth(self.box, random)
         self.box.grounded = random.random() < 0.7
         self.switches = self.lamps = self.fars = 0
         for number in range(random.choice((1, 1, 2, 3))):
@@ -45,7 +46,10 @@ class _Odd:
             )  # joined to ground beyond the panel, as it must not be
         for _ in range(self.random.choice((0, 1, 1, 2))):
             ohms = self.random.uniform(15, 600)
-            box.standing.append(HiddenLoad(hot, neutral(number), ohms, self.random.choice((1.0, 0.5)) * ohms / 2))
+            cold = self.random.choice((1.0, 0.5)) * ohms / 2
+            if self.random.random() < 2 * HEAVY:
+                cold = self.random.uniform(0.4, 2.5)
+            box.standing.append(HiddenLoad(hot, neutral(number), ohms, cold))
 
     def switch(self) -> When:
         """Another switch of the house."""
@@ -94,14 +98,18 @@ class _Odd:
         """Whether the neutral of a circuit reaches the panel through no switch."""
         return (neutral(k), f"panel neutral {k}", ALWAYS) in self.box.joins
 
-    def throws(self) -> tuple[str, str]:
-        """The throws of a three-way switch at the far end, its common at a hot or at a lamp."""
+    def throws(self) -> tuple[Way, Way]:
+        """The throws of a three-way switch at the far end.
+
+        Its common is at a hot, at a lamp, or, as in old ways that switch the polarity, at the neutral.
+        """
         self.fars += 1
         k = self.random.choice(sorted(self.box.legs))
-        common = f"hot {k}" if self.random.random() < 0.5 else self.lamp(neutral(k))
+        common = self.random.choice((f"hot {k}", self.lamp(neutral(k)), neutral(k)))
         self.box.joins.append((common, f"far a {self.fars}", ("far", 1)))
         self.box.joins.append((common, f"far b {self.fars}", ("far", 2)))
-        return f"far a {self.fars}", f"far b {self.fars}"
+        role: Role | None = NO_ROLE if common == neutral(k) else "traveler"
+        return (role, f"far a {self.fars}", ALWAYS), (role, f"far b {self.fars}", ALWAYS)
 
 
 WAYS: tuple[tuple[Callable[[_Odd, str, int], Way], int], ...] = (
@@ -123,20 +131,23 @@ WAYS: tuple[tuple[Callable[[_Odd, str, int], Way], int], ...] = (
 """Where a wire may lead, and how often."""
 
 
-def make_odd(seed: int) -> Hidden:
+def make_odd(seed: int, voltage: int = 120) -> Hidden:
     """A hidden box wired at random; the same seed makes the same box.
+
+    Args:
+        seed: which of them.
+        voltage: of a circuit to neutral [V]; from 200 V on the main may open the neutral, and ground be a rod.
 
     >>> make_odd(3).truth == make_odd(3).truth
     True
     """
     random = Random(f"odd/{seed}")  # noqa: S311 – a test, not a secret
-    odd = _Odd(random)
+    odd = _Odd(random, voltage)
     for letter in "ABCD"[: random.choice((1, 2, 2, 3))]:
         count = random.choice((1, 2, 2, 3, 3))
         ways = [odd.wire(f"{letter}{number}") for number in range(1, count + 1)]
         if count > 1 and not odd.fars and random.random() < 0.25:
-            a, b = odd.throws()
-            ways[:2] = [("traveler", a, ALWAYS), ("traveler", b, ALWAYS)]
+            ways[:2] = odd.throws()
         for number, (role, to, when) in enumerate(ways, 1):
             odd.box.joins.append((f"{letter}{number}", to, when))
             odd.box.ghosts[f"{letter}{number}"] = random.uniform(12e6, 40e6)

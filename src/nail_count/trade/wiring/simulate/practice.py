@@ -5,7 +5,7 @@ from __future__ import annotations
 from ...model.box import Box
 from ...model.job import Terms
 from ...model.practice import Practice
-from .hidden import ARRANGEMENTS, Hidden, make_hidden
+from .hidden import ARRANGEMENTS, Hidden, Often, make_hidden
 
 LEVELS: tuple[tuple[str, tuple[str, ...]], ...] = (
     ("One place", ("feed at the switch", "switch loop", "loop with neutral", "feed at the switch, and onward")),
@@ -45,7 +45,7 @@ def hidden_of(box: Box, terms: Terms) -> Hidden:
 def hide(practice: Practice, voltage: int = 120) -> Hidden:
     """The hidden box a practice is about."""
     broken = 0.7 if practice.broken else 0.0
-    return make_hidden(practice.arrangement, practice.seed, voltage, broken=broken)
+    return make_hidden(practice.arrangement, practice.seed, voltage, Often(broken=broken))
 
 
 def practice_places(box: Box) -> int | None:
