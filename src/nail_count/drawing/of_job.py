@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from typing import Literal, get_args
 
 from ..trade.model.box import Box
-from ..trade.model.job import Job, by_id, volts_of
+from ..trade.model.job import Job, by_id
 from ..trade.model.run import BoxEnd, CircuitEnd, RunEnd
 from ..trade.plan.day.problem import problem
 from ..trade.plan.day.solve import DayPlan
@@ -56,7 +56,7 @@ def box_drawing(job: Job, box: Box, what: BoxDrawing) -> Ink:
     sheets = by_id(job.sheets)
     match what:
         case "side":
-            check = check_box(box, sheets, job.terms_at(box), volts_of(job.circuits, job.terms.voltage))
+            check = check_box(box, sheets, job.terms_at(box), job.volts)
             return side_ink(side(box, sheets, check.depth))
         case "wires":
             worked = inference_of(box, job.terms, job.house.year, _far_kinds(job, box))

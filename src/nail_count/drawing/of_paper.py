@@ -7,7 +7,7 @@ from itertools import groupby
 import segno
 
 from ..trade.model.box import Box
-from ..trade.model.job import Job, by_id, volts_of
+from ..trade.model.job import Job, by_id
 from ..trade.model.run import BoxEnd, CircuitEnd, OnwardEnd, RunEnd
 from ..trade.plan.records.as_built import built_look
 from ..trade.plan.records.paper import Drawn
@@ -35,7 +35,7 @@ def drawing_of(job: Job, asked: Drawn) -> Ink:
     if asked.what == "front":
         names = {item.id: item.name or sheets[item.sheet].name for item in box.equipment}
         return front_ink(front(box, sheets), names)
-    fill = check_box(box, sheets, job.terms_at(box), volts_of(job.circuits, job.terms.voltage)).fill
+    fill = check_box(box, sheets, job.terms_at(box), job.volts).fill
     return rail_ink(rail(fill), f"Rail of the count: {sum_up(fill)}, {fill.state.word}.")
 
 

@@ -2,12 +2,13 @@
 
 from collections.abc import Iterable, Mapping
 from functools import cached_property
+from types import MappingProxyType
 from typing import Annotated, Any, Literal, Self
 
 from pydantic import Field, model_validator
 
 from .assumptions import ASSUME, Assume
-from .box import Box
+from .box import Box, Equipment
 from .datasheet import Datasheet
 from .day import USUAL_DAYS, DayTerms
 from .edition import NEC_2023, Code
@@ -131,6 +132,11 @@ class Job(Thing):
                         found.setdefault(load.outlet, []).append(load)
         return {outlet: tuple(loads) for outlet, loads in found.items()}
 
+    @property
+    def volts(self) -> dict[str, int]:
+        """The volts across what each of its circuits feeds, by its id."""
+        return volts_of(self.circuits, self.terms.voltage)
+
     def terms_at(self, box: Box) -> Terms:
         """What a box is judged under: the job's terms, at the volts across its breaker."""
         return terms_at(box, self.terms, self.circuits)
@@ -193,6 +199,21 @@ def terms_at(box: Box, terms: Terms, circuits: tuple[Circuit, ...]) -> Terms:
     """The terms of a job, at the volts across the breaker a box hangs on."""
     circuit = next((one for one in circuits if one.id == box.circuit), None)
     return terms.across(across(circuit, terms.voltage))
+
+
+NO_VOLTS: Mapping[str, int] = MappingProxyType({})
+
+
+def terms_of(item: Equipment, box: Box, terms: Terms, volts: Mapping[str, int]) -> Terms:
+    """Return what a device or module of a box is judged under: the box's terms, at the volts of its own circuit.
+
+    Args:
+        item: the device or module.
+        box: the box it is in.
+        terms: what the box is judged under.
+        volts: across what each circuit feeds [V], by its id; one that isn't there has the volts of the terms.
+    """
+    return terms.across(volts.get(box.circuit_of(item) or "", terms.voltage))
 
 
 class Library(dict[str, Datasheet]):

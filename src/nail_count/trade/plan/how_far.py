@@ -9,7 +9,7 @@ from typing import Literal, get_args
 from ..edits.documents import Documents, JobAtHand
 from ..edits.hookup import wired_with
 from ..model.box import Box
-from ..model.job import Job, Library, by_id, volts_of
+from ..model.job import Job, Library, by_id
 from ..model.tick import StepKind, Tick, standing
 from ..rules.check import check_box
 from ..survey.open_points import open_points
@@ -54,7 +54,7 @@ def how_far(job: Job) -> tuple[HowFar, ...]:
     for tick in standing(job.ticks):
         if tick.box is not None:
             ticks.setdefault(tick.box, []).append(tick)
-    house = _House(job, by_id(job.sheets), volts_of(job.circuits, job.terms.voltage), _taken(parts_list(job)))
+    house = _House(job, by_id(job.sheets), job.volts, _taken(parts_list(job)))
     return tuple(
         HowFar(box, tuple(_stages(house, box, box.id in keys, box.id in over, still_so(ticks.get(box.id, ()), box))))
         for box in job.boxes

@@ -9,7 +9,7 @@ from fractions import Fraction
 from ..model.answer import Amount, Answer, State
 from ..model.box import Box, Equipment
 from ..model.datasheet import Datasheet
-from ..model.job import Terms
+from ..model.job import NO_VOLTS, Terms, terms_of
 from ..model.load import KIND_WORDS, Load, RatedKind
 from ..rules.load.draw import drawn
 from ..rules.load.heat import warmth_that_limits
@@ -68,19 +68,25 @@ class Lamps:
         return min(self.label, self.most, key=lambda one: one.value)
 
 
-def carries(box: Box, sheets: Mapping[str, Datasheet], terms: Terms) -> tuple[Carries, ...]:
+def carries(
+    box: Box, sheets: Mapping[str, Datasheet], terms: Terms, volts: Mapping[str, int] = NO_VOLTS
+) -> tuple[Carries, ...]:
     """What each channel of a box carries at most, device by device: by the kinds on it, else the first few.
 
     Args:
         box: the box.
         sheets: of everything in it, by id.
         terms: what is assumed.
+        volts: across what each circuit feeds [V], by its id.
     """
-    return tuple(_carries(box, sheets, terms))
+    return tuple(_carries(box, sheets, terms, volts))
 
 
 def relamping(
-    boxes: Sequence[Box], sheets: Mapping[str, Datasheet], terms_at: Callable[[Box], Terms]
+    boxes: Sequence[Box],
+    sheets: Mapping[str, Datasheet],
+    terms_at: Callable[[Box], Terms],
+    volts: Mapping[str, int] = NO_VOLTS,
 ) -> tuple[Lamps, ...]:
     """Every group of lamps in a house, with what one lamp of it may draw at most where its device stands.
 
@@ -88,33 +94,34 @@ def relamping(
         boxes: of the house.
         sheets: of everything in them, by id.
         terms_at: what each box is judged under.
+        volts: across what each circuit feeds [V], by its id.
     """
-    return tuple(row for box in boxes for row in _rows(box, sheets, terms_at(box)))
+    return tuple(row for box in boxes for row in _rows(box, sheets, terms_at(box), volts))
 
 
-def _carries(box: Box, sheets: Mapping[str, Datasheet], terms: Terms) -> Iterator[Carries]:
-    place = positions(box, sheets, warmth_that_limits(box, sheets, terms))
+def _carries(box: Box, sheets: Mapping[str, Datasheet], terms: Terms, volts: Mapping[str, int]) -> Iterator[Carries]:
+    place = positions(box, sheets, warmth_that_limits(box, sheets, terms, volts))
     for item in box.equipment:
-        sheet = sheets[item.sheet]
+        sheet, here = sheets[item.sheet], terms_of(item, box, terms, volts)
         for number, outlet in enumerate(sheet.channels, 1):
-            most = kind_limits(place[item.id], item, number, sheet, terms)
+            most = kind_limits(place[item.id], item, number, sheet, here)
             if not any(load.channel == number for load in item.loads):
                 most = most[:MOST_KINDS]
             yield Carries(item, title_of(item, sheet), outlet.name, most)
 
 
-def _rows(box: Box, sheets: Mapping[str, Datasheet], terms: Terms) -> Iterator[Lamps]:
-    place = positions(box, sheets, warmth_that_limits(box, sheets, terms))
+def _rows(box: Box, sheets: Mapping[str, Datasheet], terms: Terms, volts: Mapping[str, int]) -> Iterator[Lamps]:
+    place = positions(box, sheets, warmth_that_limits(box, sheets, terms, volts))
     for item in box.equipment:
-        sheet = sheets[item.sheet]
+        sheet, here = sheets[item.sheet], terms_of(item, box, terms, volts)
         for load in (load for load in item.loads if load.is_lamp):
             outlet = sheet.channels[load.channel - 1]
-            answer = rating_at(place[item.id], item, load.channel, sheet, terms)
-            limits = dict(kind_limits(place[item.id], item, load.channel, sheet, terms))
+            answer = rating_at(place[item.id], item, load.channel, sheet, here)
+            limits = dict(kind_limits(place[item.id], item, load.channel, sheet, here))
             kind = outlet.rated_by(load)
             by_table = outlet.mixing == "own table" and len(limits) > 1
             limit = limits.get(kind) if kind and not by_table else None
-            most = _one_at_most(load, answer, limit, terms) if limit else None
+            most = _one_at_most(load, answer, limit, here) if limit else None
             yield Lamps(
                 box, title_of(item, sheet), load.name, load.kind, load.quantity,
                 Amount(load.each.value, load.each.unit), most, limit, by_table, answer.state, sheet.dims,

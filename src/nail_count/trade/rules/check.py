@@ -10,7 +10,7 @@ from ..model.answer import Answer, State, Subject, Text, worst
 from ..model.box import Box, Equipment
 from ..model.datasheet import Datasheet
 from ..model.edition import EDITIONS
-from ..model.job import Job, Terms, by_id, volts_of
+from ..model.job import NO_VOLTS, Job, Terms, by_id, terms_of
 from ..model.panel import Circuit, in_order, partners
 from .circuit.branch import circuit_load
 from .fit.box import fit, fit_answer
@@ -128,9 +128,10 @@ def check_box(
     terms = terms or Terms()
     fitted = fit(box, sheets, circuits, boxes)
     box = fitted.box
-    warm = warmth_that_limits(box, sheets, terms)
+    volts = circuits if isinstance(circuits, Mapping) else NO_VOLTS
+    warm = warmth_that_limits(box, sheets, terms, volts)
     place = positions(box, sheets, warm)
-    ratings = tuple(_ratings(box, sheets, terms, place, circuits if isinstance(circuits, Mapping) else {}))
+    ratings = tuple(_ratings(box, sheets, terms, place, volts))
     fills = tuple(_fills(box, sheets, terms))
     return BoxCheck(
         box,
@@ -157,9 +158,7 @@ def _ratings(
 ) -> Iterator[Answer]:
     """What hangs on every device and module, from left to right, each at the volts of the circuit it is on."""
     for item in box.equipment:
-        at = volts.get(box.circuit_of(item) or "", terms.voltage)
-        here = terms.across(at)
-        yield from ratings_of(place[item.id], item, sheets[item.sheet], here)
+        yield from ratings_of(place[item.id], item, sheets[item.sheet], terms_of(item, box, terms, volts))
 
 
 @lru_cache(maxsize=4096)
@@ -185,7 +184,7 @@ def _fills(box: Box, sheets: Mapping[str, Datasheet], terms: Terms) -> Iterator[
 
 def check_job(job: Job) -> JobCheck:
     """Every box of the job, in the job's order, and every circuit."""
-    sheets, known = by_id(job.sheets), volts_of(job.circuits, job.terms.voltage)
+    sheets, known = by_id(job.sheets), job.volts
     keys = frozenset(box.id for box in job.boxes)
     boxes = tuple(check_box(box, sheets, job.terms_at(box), known, keys) for box in job.boxes)
     fitted = job.changed(boxes=tuple(check.box for check in boxes))

@@ -9,7 +9,7 @@ from itertools import permutations
 
 from ..model.box import Box, Device
 from ..model.datasheet import Datasheet
-from ..model.job import Terms
+from ..model.job import NO_VOLTS, Terms, terms_of
 from ..rules.check import ratings_of
 from ..rules.load.heat import Warmth, solve, tenths_up, warmth
 from ..rules.load.position import Position
@@ -31,7 +31,11 @@ class Order:
 
 
 def best_order(
-    box: Box, sheets: Mapping[str, Datasheet], terms: Terms | None = None, fixed: Sequence[str] = ()
+    box: Box,
+    sheets: Mapping[str, Datasheet],
+    terms: Terms | None = None,
+    fixed: Sequence[str] = (),
+    volts: Mapping[str, int] = NO_VOLTS,
 ) -> Order | None:
     """The order that leaves most margin on its weakest channel; None where none is better than the one there is.
 
@@ -43,9 +47,10 @@ def best_order(
         sheets: the sheets its devices name, by id.
         terms: what the job is judged under.
         fixed: devices that stay where they are, by id.
+        volts: across what each circuit feeds [V], by its id.
     """
     terms = terms or Terms()
-    search = _Search(box, sheets, terms)
+    search = _Search(box, sheets, terms, volts)
     now = tuple(range(len(search.items)))
     before = search.margin(now)
     best, order, fewest = before, now, 0
@@ -78,13 +83,13 @@ class _Item:
 class _Search:
     """Orders of the items of a box, each as the items' numbers from left to right, and what they are worth."""
 
-    def __init__(self, box: Box, sheets: Mapping[str, Datasheet], terms: Terms) -> None:
-        self.terms = terms
+    def __init__(self, box: Box, sheets: Mapping[str, Datasheet], terms: Terms, volts: Mapping[str, int]) -> None:
+        self.terms = {item.id: terms_of(item, box, terms, volts) for item in box.devices}
         self.items = list(_items(box, sheets))
         self._yokes = [item.yoke for item in self.items]
         self._widths = [item.width for item in self.items]
         self._wary = [item.sheet is not None and item.sheet.ambient is not None for item in self.items]
-        self._warm = _Warm(box, self.items, warmth(box, sheets, terms), terms) if any(self._wary) else None
+        self._warm = _Warm(box, self.items, warmth(box, sheets, terms, volts), terms) if any(self._wary) else None
 
     def orders(self, fixed: Sequence[str]) -> Iterator[tuple[int, ...]]:
         """Every other order in which the fixed devices stay in their gangs. Empty gangs are taken for one another."""
@@ -123,7 +128,7 @@ class _Search:
         neighbors, ganged, tenths = key
         ambient = None if tenths < 0 else Fraction(tenths, 10)
         place = Position(neighbors, ganged, ambient, bool(device.broken))
-        return weakest(ratings_of(place, device, item.sheet, self.terms))
+        return weakest(ratings_of(place, device, item.sheet, self.terms[device.id]))
 
     def _runs(self, order: Sequence[int]) -> Iterator[tuple[int, tuple[int, int, int]]]:
         """The place of each yoke in the order, with the first and last place of its run and how many it has."""

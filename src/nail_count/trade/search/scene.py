@@ -13,7 +13,7 @@ from ..edits.hookup import ProposeHookup
 from ..model.answer import Answer, State
 from ..model.box import Box
 from ..model.errors import Rejected
-from ..model.job import Job, by_id, volts_of
+from ..model.job import Job, by_id
 from ..model.panel import partners
 from ..model.splice import LeadEnd
 from ..rules.check import BoxCheck, check_box
@@ -46,7 +46,7 @@ class Scene:
     def __init__(self, job: Job, box: str, moves: Sequence[Move] = (), left: frozenset[Key] = frozenset()) -> None:
         """`left`: answers that fail as things are and are left as they are."""
         self.job, self.box, self.moves, self.left = job, box, tuple(moves), left
-        self.sheets, self.volts = by_id(job.sheets), volts_of(job.circuits, job.terms.voltage)
+        self.sheets, self.volts = by_id(job.sheets), job.volts
         self.boxes = {one.id: one for one in job.boxes}
         self.keys = frozenset(self.boxes)
         self.documents = Documents(JobAtHand(job), {})
@@ -130,7 +130,7 @@ class Scene:
 
     def _order(self, key: str, stays: tuple[str, ...], documents: Documents) -> Edit | None:
         box = documents.box(key)
-        best = best_order(box, self.sheets, self.job.terms_at(box), stays)
+        best = best_order(box, self.sheets, self.job.terms_at(box), stays, self.volts)
         if best is None:
             return None
         return ArrangeGangs(box=key, order=tuple(f"{id}:{gang}" for id, gang in best.gangs.items()))

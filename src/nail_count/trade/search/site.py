@@ -9,7 +9,7 @@ from functools import cached_property
 from ..model.answer import Answer, State
 from ..model.box import Box, Device, Equipment
 from ..model.datasheet import Datasheet
-from ..model.job import Job, by_id, volts_of
+from ..model.job import Job, by_id
 from ..model.load import Load
 from ..model.measure import exact_sum
 from ..model.prices import MoveKind
@@ -43,7 +43,7 @@ class Site:
 
     def check_of(self, box: Box) -> BoxCheck:
         """A box of the job as it is."""
-        volts = volts_of(self.job.circuits, self.job.terms.voltage)
+        volts = self.job.volts
         return check_box(box, self.sheets, self.job.terms_at(box), volts, frozenset(self.boxes))
 
     @cached_property

@@ -13,6 +13,7 @@ from ..model.answer import Answer, State, Subject
 from ..model.box import Box, Device
 from ..model.datasheet import Datasheet
 from ..model.errors import Rejected
+from ..model.job import NO_VOLTS
 from ..model.load import Load
 from ..rules.check import BoxCheck, check_box, check_circuits
 from ..rules.circuit.branch import GROUND_USERS_OF_CIRCUIT
@@ -82,7 +83,8 @@ def place(at: Situation, sheet: Datasheet) -> Position:
         after = PutDevice(box=at.box.id, gang=at.gang, sheet=sheet.id).on_box(at.box, at.sheets).box
     except Rejected:
         return Position()
-    return positions(after, at.sheets, warmth_that_limits(after, at.sheets, at.terms))[after.devices[-1].id]
+    warm = warmth_that_limits(after, at.sheets, at.terms, at.volts or NO_VOLTS)
+    return positions(after, at.sheets, warm)[after.devices[-1].id]
 
 
 BELOW_MINIMUM = {"below-minimum", "fewest-below-minimum"}

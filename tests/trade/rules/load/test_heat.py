@@ -14,11 +14,11 @@ from scipy.integrate import solve_ivp
 
 from nail_count.trade.model.answer import State
 from nail_count.trade.model.assumptions import Assume, Warming
-from nail_count.trade.model.box import Box
-from nail_count.trade.model.datasheet import Datasheet
+from nail_count.trade.model.box import Box, Device
+from nail_count.trade.model.datasheet import Ambient, Datasheet
 from nail_count.trade.model.job import Terms
 from nail_count.trade.rules.check import check_box
-from nail_count.trade.rules.load.heat import heat_of, solve, warmth
+from nail_count.trade.rules.load.heat import heat_of, solve, warmth, warmth_that_limits
 from tests.support import DIMMER, box, flat, on
 
 START = Warming()
@@ -110,6 +110,21 @@ def test_the_heat_a_device_makes() -> None:
     assert heat_of(made.modules[0], RELAY, Terms()) == pytest.approx(1.5)
     assert heat_of(made.devices[0], DIMMER, Terms()) == pytest.approx(6)
     assert warmth(made, SHEETS, Terms()).rises["m1"] == pytest.approx((1.5 + 6) / 0.20)
+
+
+def test_a_device_on_another_circuit_makes_its_heat_at_the_volts_of_that_one() -> None:
+    """A dimmer turns 1.5 % of its load into heat, common practice: of 2 A at 120 V 3.6 W, at 240 V 7.2 W."""
+    heater = {"id": "l1", "kind": "heater", "quantity": 1, "each": "2 A"}
+    dimmer = {"id": "d1", "gang": 1, "sheet": "dimmer", "loads": [heater]}
+    for other, volts, watts in (("9", {}, 3.6), ("9", {"9": 240}, 7.2), ("1", {"9": 240}, 3.6)):
+        made = box("60 in3", 1, (), (Device.model_validate(dimmer | {"circuit": other}),))
+        made = made.changed(circuit="1", other_circuits=("9",))
+        assert warmth(made, SHEETS, Terms(), volts).heats["d1"] == pytest.approx(watts)
+        limits = warmth_that_limits(made, SHEETS | {"dimmer": BEARS}, Terms(), volts)
+        assert limits is not None and limits.heats["d1"] == pytest.approx(watts)
+
+
+BEARS = DIMMER.changed(ambient=Ambient.model_validate({"holds_to": "40 °C", "stops_at": "60 °C"}))
 
 
 def test_it_feeds_the_ambient_derating_and_only_lowers() -> None:

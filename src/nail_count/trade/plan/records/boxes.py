@@ -46,7 +46,7 @@ def labels_paper(job: Job, boxes: Sequence[Box], coded: bool) -> Paper:
     for box in boxes:
         fed = f"circuit {' and '.join(box.circuits)}" if box.circuits else "circuit not known"
         lines = []
-        for one in carries(box, sheets, job.terms_at(box)):
+        for one in carries(box, sheets, job.terms_at(box), job.volts):
             most = [f"{LABEL_WORDS[kind]} {_at_most(limit)}" for kind, limit in one.most]
             channel = f", {one.channel}" if one.channel else ""
             lines.append(f"{one.title}{channel}: {'; '.join(most) or 'nothing listed'}")

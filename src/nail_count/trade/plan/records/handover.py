@@ -83,7 +83,7 @@ def _lamps(job: Job) -> Section:
             say((row.most,)) if row.most else "by its own table" if row.by_table else "not known",
             "dimmable" if row.dims else "",
         )
-        for row in relamping(job.boxes, by_id(job.sheets), job.terms_at)
+        for row in relamping(job.boxes, by_id(job.sheets), job.terms_at, job.volts)
     )  # fmt: skip
     if not rows:
         return Section("Which bulbs fit", (Para("No lights entered yet."),))

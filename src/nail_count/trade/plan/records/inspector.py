@@ -8,7 +8,7 @@ from fractions import Fraction
 from ...model.answer import Answer, Rule, State
 from ...model.box import Box
 from ...model.edition import EDITIONS
-from ...model.job import Job, by_id, volts_of
+from ...model.job import Job, by_id
 from ...rules.check import BoxCheck, JobCheck, check_box
 from ...survey.open_points import open_points
 from ...text.format import amount, figure, say, sum_up
@@ -28,7 +28,7 @@ def inspector_paper(job: Job, box: Box) -> Paper:
         job: the house, as far as it fits together.
         box: one of its boxes.
     """
-    check = check_box(box, by_id(job.sheets), job.terms_at(box), volts_of(job.circuits, job.terms.voltage))
+    check = check_box(box, by_id(job.sheets), job.terms_at(box), job.volts)
     facts = (
         Para(f"{check.state.word.capitalize()}: {say(check.headline)}", "strong"),
         Para(f"Counted by {EDITIONS[job.terms.code].title}. {_fed(job, box)}"),

@@ -19,7 +19,7 @@ from ...model.assumptions import Warming
 from ...model.box import Box, Equipment, Module
 from ...model.datasheet import Datasheet, DeviceKind
 from ...model.figure import Figure, table
-from ...model.job import Terms
+from ...model.job import NO_VOLTS, Terms, terms_of
 from ...model.load import Load
 from ..volume.spaces import space_of_gang
 from .draw import drawn
@@ -59,24 +59,28 @@ def tenths_up(celsius: float) -> int:
     return math.ceil(celsius * 10 - 1e-6)
 
 
-def warmth_that_limits(box: Box, sheets: Mapping[str, Datasheet], terms: Terms) -> Warmth | None:
+def warmth_that_limits(
+    box: Box, sheets: Mapping[str, Datasheet], terms: Terms, volts: Mapping[str, int] = NO_VOLTS
+) -> Warmth | None:
     """How warm it gets; None where no sheet in the box has a limit by it, so that nobody need reckon it."""
     limited = any(sheets[item.sheet].ambient is not None for item in box.equipment)
-    return warmth(box, sheets, terms) if limited else None
+    return warmth(box, sheets, terms, volts) if limited else None
 
 
-def warmth(box: Box, sheets: Mapping[str, Datasheet], terms: Terms) -> Warmth:
+def warmth(box: Box, sheets: Mapping[str, Datasheet], terms: Terms, volts: Mapping[str, int] = NO_VOLTS) -> Warmth:
     """How warm each gang of a box gets with everything on.
 
     Args:
         box: the box; what hangs on it makes the heat.
         sheets: the sheets its devices and modules name, by id.
         terms: conductances, the room, what is assumed of loads.
+        volts: across what each circuit feeds [V], by its id: a device on another circuit than its box makes its heat
+            at the volts of that one.
 
     Source: common practice; the sheet's own figure for its heat wins.
     """
     count = box.enclosure.gangs
-    heats = {item.id: heat_of(item, sheets[item.sheet], terms) for item in box.equipment}
+    heats = {item.id: heat_of(item, sheets[item.sheet], terms_of(item, box, terms, volts)) for item in box.equipment}
     taken = {item.id: _gangs_of(item, sheets[item.sheet], box) for item in box.equipment}
     put_in = np.zeros(count)
     for id, gangs in taken.items():

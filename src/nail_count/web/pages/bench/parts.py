@@ -171,7 +171,7 @@ def _drawing(kept: BoxSnapshot, drawn: Front) -> Iterator[Part]:
     hardware = view.Hardware(drawn.inside, drawn.barriers, drawn.gangs)
     clamped = box.enclosure.clamps
     terms = kept.job.head.terms_at(box)
-    warmed = warm(drawn, kept.check.warmth or warmth(box, kept.job.sheets, terms))
+    warmed = warm(drawn, kept.check.warmth or warmth(box, kept.job.sheets, terms, kept.job.volts))
     cables = tuple(
         Part(f"drawn-cable-{one.cable.id}", "bench/drawn_cable.html", view.Entered(one, clamped))
         for one in drawn.entries

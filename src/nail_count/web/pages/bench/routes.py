@@ -47,7 +47,7 @@ def offer_order(
     `stays`: the devices that keep their gangs.
     """
     kept = store.box(job, box)
-    order = best_order(kept.box, kept.job.sheets, kept.job.head.terms_at(kept.box), stays)
+    order = best_order(kept.box, kept.job.sheets, kept.job.head.terms_at(kept.box), stays, kept.job.volts)
     names = {device.id: device.name or kept.job.sheets[device.sheet].name for device in kept.box.devices}
     template = "bench/order.html" if asked_by_htmx(request) else "bench/order_page.html"
     shown: dict[str, Any] = {"kept": kept, "order": order, "names": names, "stays": stays, "base": urls.box(job, box)}

@@ -23,7 +23,7 @@ def table(request: Request, store: TheStore, job: str, start: int = 0) -> Respon
     kept = store.job(job)
     piece = paged(kept.head.order or (), start, SECTIONS)
     whole = fitting_job(store.some_boxes(job, piece.shown))
-    rows = relamping(whole.boxes, kept.sheets, kept.head.terms_at)
+    rows = relamping(whole.boxes, kept.sheets, kept.head.terms_at, kept.volts)
     rooms = list(dict.fromkeys(row.box.room for row in rows))
     by_room = [
         (room, list(of_room))
