@@ -19,6 +19,7 @@ from nail_count.files.pdf import SIZES, PaperSize, papers_pdf
 from nail_count.files.photo import take_in
 from nail_count.files.report import CAUTION
 from nail_count.trade.model.box import Box
+from nail_count.trade.model.contents import Built
 from nail_count.trade.model.job import Job
 from nail_count.trade.plan.records.all_papers import papers
 from nail_count.trade.plan.records.paper import PAPER_KINDS, Beside, Bullets, Paper, Para, Pictures, Table
@@ -210,3 +211,19 @@ def test_a_space_nobody_recorded_is_not_called_free() -> None:
     (table,) = (part for section in made.sections for part in section.blocks if isinstance(part, Table))
     words = {cell for row in table.rows for cell in row}
     assert "not recorded" in words and "free" not in words
+
+
+def test_a_device_whose_listing_is_void_stands_on_every_paper() -> None:
+    """NEC 110.3(B), from memory: on the inspector's sheet it is a finding; the others begin with it."""
+    box = DEMO.boxes[0]
+    for built in (False, True):
+        marked = tuple(one.changed(listing="modified") for one in box.devices)
+        changed = box.changed(devices=marked)
+        if built:
+            changed = box.changed(built=Built(enclosure=box.enclosure, devices=marked))
+        house = DEMO.changed(boxes=(changed, *DEMO.boxes[1:]))
+        for paper in papers(house):
+            own = paper.box in ("", box.id) and (paper.kind == "as-built" if built else True)
+            if built and paper.kind != "as-built":
+                continue
+            assert any("was modified" in words for words in said(paper)) == own, paper.title

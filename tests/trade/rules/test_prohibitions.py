@@ -47,6 +47,30 @@ FINDINGS: dict[str, tuple[Callable[[], tuple[Remark, ...]], State, str, str]] = 
         "110.3(B)",
         "none is in the box",
     ),
+    "a modified device": (
+        partial(made, {}, hung={"listing": "modified"}),
+        State.FAILS,
+        "110.3(B)",
+        "was modified",
+    ),
+    "a modified module": (
+        partial(made, MODULE, hung={"listing": "modified"}),
+        State.FAILS,
+        "110.3(B)",
+        "was modified",
+    ),
+    "a device without a mark": (
+        partial(made, {}, hung={"listing": "none"}),
+        State.FAILS,
+        "110.3(B)",
+        "no listing mark",
+    ),
+    "a model without a mark": (
+        partial(made, {"unlisted": True}),
+        State.FAILS,
+        "110.3(B)",
+        "no listing mark",
+    ),
     "a device on a square box, and nobody saw a ring": (
         partial(made, {}, enclosure={"trade_size": "4x2-1/8 square", "material": "metal"}),
         State.OPEN,

@@ -173,7 +173,10 @@ def _device(device: Equipment, sheets: Mapping[str, Datasheet]) -> str:
     words += [", ".join(said)] if (said := equipment_words(device)) else []
     words += [f"with {_load(load)}" for load in device.loads]
     words += [f"kept from before ({device.stays})"] if device.stays else []
-    known = ("id", "stays", "gang", "sheet", "name", "gauge", "loads", "circuit", "broken", "lamp_setting", "control")
+    known = (
+        *("id", "stays", "gang", "sheet", "name", "gauge", "loads", "circuit", "broken", "lamp_setting", "control"),
+        "listing",
+    )
     return f"{' '.join(words)}{said_of(device, known)}"
 
 

@@ -8,7 +8,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from ..model.box import Box, Id, Module, TerminalBlock
-from ..model.contents import Connectors
+from ..model.contents import Connectors, Listing
 from ..model.enclosure import Barrier, Fitting
 from ..model.errors import Rejected
 from ..model.gauge import GaugeField
@@ -96,6 +96,7 @@ class ConnectModule(BoxEdit):
     gang: Annotated[Annotated[int, Field(ge=1)] | None, Maybe] = None
     circuit: Annotated[str | None, Maybe] = None
     control: Annotated[Literal["wired", "battery only"] | None, Maybe] = None
+    listing: Annotated[Listing | None, Maybe] = None
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
         """The module with its name, where it lies, self feeds and self switches it; self is not said stays."""

@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from pydantic import BeforeValidator, Field
 
 from ..model.box import Box, Device, Id
+from ..model.contents import Listing
 from ..model.datasheet import Datasheet
 from ..model.errors import Rejected
 from ..model.gauge import GaugeField
@@ -76,6 +77,7 @@ class ConnectDevice(BoxEdit):
     broken: Annotated[tuple[Literal["left", "right"], ...], BeforeValidator(listed)] = ()
     lamp_setting: Annotated[LoadKind | None, Maybe] = None
     tab_broken: bool = False
+    listing: Annotated[Listing | None, Maybe] = None
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
         """The device with its name, self is connected to it and how it came; self is not said stays."""

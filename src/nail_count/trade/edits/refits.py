@@ -38,7 +38,7 @@ def taking_over(item: Device | Module, sheet: Datasheet, sheets: Datasheets) -> 
     channel. Raises Rejected where the sheet has no channel for it."""
     if any(load.channel > max(len(sheet.channels), 1) for load in item.loads):
         raise Rejected(f"{sheet.name} has no channel for all that hangs on {called(item, sheets)}", "sheet")
-    return {"sheet": sheet.id, "stays": None}
+    return {"sheet": sheet.id, "stays": None, "listing": None}
 
 
 class ReplaceDevice(BoxEdit):
@@ -142,7 +142,7 @@ class OnOneYoke(BoxEdit):
         both = (*(load.changed(channel=1) for load in one.loads), *(load.changed(channel=2) for load in other.loads))
         name = " and ".join(filter(None, (one.name, other.name)))[:60]
         new = one.changed(
-            sheet=sheet.id, stays=None, loads=both, name=name, lamp_setting=None, broken=(), tab_broken=False
+            **taking_over(one, sheet, sheets), loads=both, name=name, lamp_setting=None, broken=(), tab_broken=False
         )
         rest = tuple(new if device is one else device for device in box.devices if device is not other)
         after = pruned(unhooked(box.changed(devices=rest), {one.id, other.id}))
@@ -169,7 +169,8 @@ class ModuleBehind(BoxEdit):
             id=next_id("m", {one.id for one in box.modules}), loads=device.loads, name=device.name,
             circuit=device.circuit, gang=device.gang, control="wired", **fields,
         )  # fmt: skip
-        plain = device.changed(sheet=switch.id, stays=None, loads=(), lamp_setting=None, broken=(), tab_broken=False)
+        bare = device.changed(loads=(), lamp_setting=None, broken=(), tab_broken=False)
+        plain = bare.changed(**taking_over(bare, switch, sheets))
         with_both = replace_device(box, plain).changed(modules=(*box.modules, new))
         return BoxEdited(
             unhooked(with_both, {device.id}), f"Gang {device.gang}: {switch.name}, {module.name} behind it"

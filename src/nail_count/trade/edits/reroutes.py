@@ -50,7 +50,7 @@ class ExchangeDevices(Edit):
     def _with(self, box: Box, was: Device, new: Device, far: Box, sheets: Datasheets) -> Box:
         """A box with the other device in place of what stood there."""
         sheet = sheets[new.sheet]
-        fields = taking_over(new if self.with_loads else was, sheet, sheets)
+        fields = taking_over(new if self.with_loads else was, sheet, sheets) | {"listing": new.listing}
         loads = was.loads
         if self.with_loads:
             taken = {load.id for item in box.equipment for load in item.loads if item is not was}

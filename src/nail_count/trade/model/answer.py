@@ -88,6 +88,8 @@ class Line:
     value: Fraction | None = Fraction(0)
     """In the answer's unit; None: not known."""
     parts: tuple[Part, ...] = ()
+    at_most: bool = False
+    """Whether its value may be any less: nobody stated what it takes."""
 
 
 FitCode = Literal[
@@ -100,11 +102,12 @@ FindingCode = Literal[
     "broken-holes", "bypass-fitted",
     "circuit-not-said", "circuits-meet", "clamps-not-seen", "class2-beside-mains", "connectors-not-entered",
     "control-not-said", "damp-place", "dry-input-at-mains", "estimate",
-    "fan-not-listed", "fan-not-looked-at", "fan-supported", "fan-too-heavy",
+    "fastened-over-half", "fan-not-listed", "fan-not-looked-at", "fan-supported", "fan-too-heavy",
     "fewest-below-minimum", "gauge-not-in-box",
     "ground-beside-neutral", "ground-not-listed", "ground-users", "inrush-at-120-only", "inrush-not-stated",
     "inrush-over", "lamp-setting", "legs-not-known", "little-room-behind", "looped-as-two", "mark-turned-into-in3",
-    "mark-turned-into-ml", "minimum-not-known", "mixing-not-allowed", "modules-warm", "motor-too-large",
+    "mark-turned-into-ml", "minimum-not-known", "mixing-not-allowed", "modified-device",
+    "modules-warm", "motor-too-large",
     "neutral-carries-difference", "neutral-carries-sum", "neutral-legs-not-known", "neutral-not-known",
     "neutral-not-through-device", "new-switch-place", "no-derating-on-sheet", "no-ground", "no-load", "no-neutral",
     "no-ring-for-device",
@@ -112,7 +115,8 @@ FindingCode = Literal[
     "outlets-of-circuit", "pigtailed", "plaster-to-clear", "receptacle-switch-rating", "receptacles-not-counted",
     "room-behind", "set-back-not-credited", "short-ends", "sides-not-told-apart", "small-wire",
     "snap-switch-over", "spacer-credits-nothing", "stair-dimmed-from-one-end", "stair-range-not-said", "too-far-back",
-    "too-warm", "two-circuits-in-box", "two-poles-not-said", "uneven-kinds", "uses-ground", "volume-measured",
+    "too-warm", "two-circuits-in-box", "two-poles-not-said", "two-supplies",
+    "uneven-kinds", "unlisted-device", "uses-ground", "volume-measured",
     "watts-asked-back", "wrong-phase",
 ]  # fmt: skip
 """What a rule finds beside its sums: nothing ever looks for words in its sentence."""

@@ -14,6 +14,9 @@ from .load import Load, LoadKind
 from .splice import PigtailEnd, Splice
 from .thing import Id, Mark, Thing
 
+Listing = Literal["modified", "none"]
+"""What is wrong with a unit's listing: somebody modified it, or it bears no listing mark."""
+
 
 class Device(Thing):
     """A yoke with its device, in its gang, with what hangs on it."""
@@ -38,6 +41,8 @@ class Device(Thing):
     """The lamp type set on it; None: not looked at."""
     tab_broken: bool = False
     """Of a duplex receptacle: whether the tab between its two hot screws is broken off."""
+    listing: Listing | None = None
+    """None: nothing is wrong with it that anybody saw."""
 
 
 class Module(Thing):
@@ -56,6 +61,8 @@ class Module(Thing):
     """Which of the box's circuits feeds it; None: the one of the box."""
     control: Literal["wired", "battery only"] | None = None
     """What people switch it by: something wired, or nothing but a battery control; None: not said."""
+    listing: Listing | None = None
+    """As of a device."""
     gauge: GaugeField | None = None
     """Largest conductor connected to it; None: not said, and the largest in the box is taken."""
     space: Annotated[int, Field(ge=1, le=5)] = 1

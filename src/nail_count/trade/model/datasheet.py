@@ -230,6 +230,8 @@ class Datasheet(Thing):
     """What its screws are tightened to [lb·in]; None: not stated."""
     listed: tuple[Listed, ...] = ()
     """What it is listed for beyond the usual."""
+    unlisted: bool = False
+    """Whether it bears no testing laboratory's mark."""
     leaflet: Annotated[str, Field(max_length=64, pattern=r"^[0-9a-f]*$")] = ""
     """The picture of its leaflet, kept beside the job; "" for none."""
 

@@ -9,6 +9,7 @@ from .thing import Thing
 
 Half = Literal["", "a", "b"]
 Serves = Literal["one load", "multiwire"]
+Supply = Literal["mains", "inverter"]
 BreakerKind = Literal["plain", "AFCI", "GFCI", "both"]
 MOST_SPACES = 84
 
@@ -37,6 +38,9 @@ class Circuit(Thing):
     """Which half of its space it takes, where two thin breakers share one; "" for a whole space."""
     neutral_with: Annotated[str, Field(max_length=20)] | None = None
     """The circuit it shares a neutral with, where the two are one multiwire circuit."""
+
+    supply: Supply = "mains"
+    """What feeds it."""
 
     @model_validator(mode="after")
     def _one_thing_or_the_other(self) -> Self:
@@ -95,6 +99,16 @@ def partners(circuits: Iterable[Circuit]) -> dict[str, str]:
     """
     said = [(one.id, one.neutral_with) for one in circuits if one.neutral_with]
     return {other: id for id, other in said} | dict(said)
+
+
+def fed_otherwise(circuit: Circuit, circuits: Iterable[Circuit]) -> frozenset[str]:
+    """Return the circuits that another supply than a circuit's feeds.
+
+    >>> backed = Circuit(id="3", supply="inverter")
+    >>> sorted(fed_otherwise(backed, [Circuit(id="1"), Circuit(id="2", supply="inverter"), backed]))
+    ['1']
+    """
+    return frozenset(one.id for one in circuits if one.supply != circuit.supply)
 
 
 class Panel(Thing):

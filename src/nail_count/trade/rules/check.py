@@ -11,7 +11,7 @@ from ..model.box import Box, Equipment
 from ..model.datasheet import Datasheet
 from ..model.edition import EDITIONS
 from ..model.job import NO_VOLTS, Job, Terms, by_id, terms_of
-from ..model.panel import Circuit, in_order, partners
+from ..model.panel import Circuit, fed_otherwise, in_order, partners
 from .circuit.branch import circuit_load
 from .fit.box import fit, fit_answer
 from .fit.house import house_misfits
@@ -217,6 +217,6 @@ def check_circuits(job: Job) -> tuple[Answer, ...]:
         if beside is not None:
             both = {box.id: box for box in (*here, *boxes.get(beside.id, []))}
             here = sorted(both.values(), key=lambda box: order[box.id])
-        return circuit_load(circuit, here, sheets, job.terms, beside)
+        return circuit_load(circuit, here, sheets, job.terms, beside, fed_otherwise(circuit, job.circuits))
 
     return tuple(load(circuit) for circuit in in_order(job.circuits))

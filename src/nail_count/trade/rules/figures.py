@@ -16,7 +16,7 @@ from ..model.figure import Figure
 from ..model.trade_size import TRADE_SIZES
 from ..text.format import amount, figure
 from . import editions, minutes, places, prohibitions, supplies
-from .circuit import branch, panel
+from .circuit import branch, fastened, panel
 from .load import draw, duty, findings, heat, inrush, limits, motor, position, rating
 from .space import bulk, depth, room
 from .volume import capacity, csa, nec, nec_lines
@@ -42,7 +42,7 @@ STANDING: Sequence[tuple[str, tuple[ModuleType, ...]]] = (
     ("Heat, an estimate", (heat,)),
     ("What goes where", (prohibitions,)),
     ("Joints, and readings at them", (joints,)),
-    ("Circuits", (duty, branch, panel)),
+    ("Circuits", (duty, branch, fastened, panel)),
     ("Motors at 115 V", (motor,)),
     ("Inrush of LED drivers, worst case at 120 V", (inrush,)),
     ("Conductors told apart", (shown,)),

@@ -5,9 +5,10 @@ Source: NFPA 70 (NEC), the article named with each; from memory of the publicati
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from fractions import Fraction
 from functools import partial
+from typing import Literal
 
 from ..model.answer import Amount, Answer, Remark, State, Subject, Text
 from ..model.box import Box, Device, Equipment, Module
@@ -33,7 +34,7 @@ def prohibitions(box: Box, sheets: Mapping[str, Datasheet], terms: Terms) -> Ans
     """
     cite = Cite(terms.code)
     neutral = neutral_in(box, terms.voltage)
-    everywhere = (partial(_neutral, terms.voltage), _aluminum, _class2, _ground, _circuits, _modules, _found)
+    everywhere = (partial(_neutral, terms.voltage), _listing, _aluminum, _class2, _ground, _circuits, _modules, _found)
     of_the_nec = (partial(_through_ground, neutral), partial(_new_place, neutral), _stairs, _battery, _fan, _yoke)
     only_here = of_the_nec if cite.nec else ()
     found = tuple(remark for look in (*everywhere, *only_here) for remark in look(box, sheets, cite))
@@ -67,6 +68,31 @@ def _neutral(voltage: int, box: Box, sheets: Mapping[str, Datasheet], cite: Cite
                     State.OPEN,
                     ("look, or take readings on the wires", *ways),
                 )
+
+
+def _listing(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[Remark]:
+    """110.3(B): equipment is put in as it is listed; a modified unit, or one without a listing, isn't."""
+    way = ("put in a listed device, as its maker made it",)
+    for code, text in unlisted(box.equipment, sheets):
+        yield Remark(code, (text,), cite("110.3(B)"), State.FAILS, way)
+
+
+def unlisted(
+    items: Iterable[Equipment], sheets: Mapping[str, Datasheet]
+) -> Iterator[tuple[Literal["modified-device", "unlisted-device"], str]]:
+    """Yield what voids the listing of each device or module, as a code and a sentence.
+
+    Args:
+        items: the devices and modules.
+        sheets: the sheets they name, by id.
+    """
+    for item in items:
+        sheet = sheets[item.sheet]
+        called = title_of(item, sheet)
+        if item.listing == "modified":
+            yield "modified-device", f"{called} was modified: its listing no longer covers it"
+        if item.listing == "none" or sheet.unlisted:
+            yield "unlisted-device", f"{called} bears no listing mark"
 
 
 def _through_ground(neutral: Neutral, box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[Remark]:

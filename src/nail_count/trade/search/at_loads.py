@@ -122,4 +122,9 @@ def settings(site: Site) -> Iterator[Offer]:
 
 def _as_is(device: Device) -> dict[str, object]:
     """What the same edit would otherwise say anew."""
-    return {"name": device.name, "broken": device.broken, "tab_broken": device.tab_broken}
+    return {
+        "name": device.name,
+        "broken": device.broken,
+        "tab_broken": device.tab_broken,
+        "listing": device.listing,
+    }

@@ -88,6 +88,7 @@ CHOICES: Mapping[str, tuple[Any, Words]] = {
         contents.Module.model_fields["control"].annotation,
         {"wired": "something wired", "battery only": "a battery control only"},
     ),
+    "listing": (contents.Listing, {"modified": "modified by somebody", "none": "no listing mark on it"}),
     "neutral": (
         datasheet.Datasheet.model_fields["neutral"].annotation,
         {"needed": "needed", "not needed": "not needed", "uses the ground": "uses the ground instead"},
@@ -146,6 +147,7 @@ CHOICES: Mapping[str, tuple[Any, Words]] = {
         panel.Serves,
         {"one load": "one load at both legs", "multiwire": "two sides, multiwire"},
     ),
+    "supply": (panel.Supply, {"mains": "the mains", "inverter": "an inverter or a battery"}),
     "breaker kind": (
         panel.BreakerKind,
         {

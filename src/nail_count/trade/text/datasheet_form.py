@@ -32,7 +32,7 @@ _PLAIN = (
     "places", "companion", "end", "input", "trim", "leaflet",
 )  # fmt: skip
 _LISTS = ("does", "behaviors", "lamp_settings", "listed")
-_FLAGS = ("continuous", "battery", "bypass", "class2", "metering", "neon")
+_FLAGS = ("continuous", "battery", "bypass", "class2", "metering", "neon", "unlisted")
 _YES_NO = ("reversible", "local", "full_range", "input_at_mains")
 _LENGTHS = ("spacer", "least_depth")
 

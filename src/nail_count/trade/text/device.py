@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from ..model.box import Device, Equipment
+from ..model.contents import Listing
 from ..model.load import KIND_WORDS
 
 
@@ -20,4 +23,8 @@ def equipment_words(item: Equipment) -> list[str]:
     else:
         words += [f"behind gang {item.gang}"] if item.gang else []
         words += [f"switched by {item.control}"] if item.control else []
+    words += [LISTING[item.listing]] if item.listing else []
     return words
+
+
+LISTING: Mapping[Listing, str] = {"modified": "modified", "none": "no listing mark"}

@@ -258,3 +258,34 @@ def test_more_of_a_load_never_leaves_more(kind: Any, quantity: int, each: int) -
         known = [answer.margin for answer in answers if answer.lines[0].value is not None]
         margins = [margin for margin in known if margin is not None]
         assert len(margins) == len(known) and all(later < earlier for earlier, later in pairwise(margins))
+
+
+@pytest.mark.parametrize(
+    ("loads", "state"),
+    [
+        ((load("cfl", "100 VA"),), State.HOLDS),  # all of it watts, and it holds
+        ((load("cfl", "160 VA"),), State.OPEN),  # 160 W at most, and nobody knows how much less
+        ((load("cfl", "160 VA", power_factor="0.8"),), State.HOLDS),  # 128 W
+        ((load("cfl", "160 VA", power_factor="1"),), State.FAILS),
+        ((load("cfl", "100 VA"), load("cfl", "60 W")), State.OPEN),
+        ((load("cfl", "10 VA"), load("cfl", "151 W")), State.FAILS),  # the watts alone are over
+        ((load("heater", "1.5 A"),), State.FAILS),  # a heater's factor is 1: 180 W
+    ],
+)
+def test_volt_amperes_without_a_power_factor_are_watts_at_most(loads: tuple[dict[str, Any], ...], state: State) -> None:
+    """150 W on the sheet; P ≤ S. Where all of it as watts holds it holds, else it is open, never a failure."""
+    made = sheet({"ratings": {"cfl": {"alone": "150 W"}, "heater": {"alone": "150 W"}}}, kind="smart switch")
+    assert hung(made, *loads).state is state
+
+
+def test_a_motor_in_amps_on_a_figure_in_watts_is_watts_at_most() -> None:
+    fan = sheet({"ratings": {"fan": {"alone": "100 W"}}}, kind="fan control")
+    states = [hung(fan, load("fan", amps)).state for amps in ("0.5 A", "1 A")]
+    assert states == [State.HOLDS, State.OPEN], "60 W at most, 120 W at most"
+
+
+def test_what_is_known_behind_a_transformer_fails_by_itself() -> None:
+    """Lamps at 390 W and transformers at 520 VA: 400 W of lamps are over, whatever else hangs there in VA."""
+    assert hung(MLV_AND_LAMPS, load("mlv", "400 W"), load("mlv", "20 VA")).state is State.FAILS
+    assert hung(MLV_AND_LAMPS, load("mlv", "20 W"), load("mlv", "521 VA")).state is State.FAILS
+    assert hung(MLV_AND_LAMPS, load("mlv", "20 W"), load("mlv", "20 VA")).state is State.OPEN

@@ -326,7 +326,7 @@ def test_each_load_without_a_figure_is_a_line_and_each_step_is_said() -> None:
     steps = hung(switch, load("motor", "4 A"), load("heater", "1 A"), place=Position(neighbors=1))
     assert say(steps.lines[0].why) == "4 A of 8 A here: 15 A, end of gang: one neighbor −5 A, motor on a switch −2 A"
     blind = hung(switch, load("fan", "48 W"), load("heater", "1 A"))
-    assert say(blind.lines[0].why).startswith("expected its power factor or its amps")
+    assert say(blind.lines[0].why).startswith("Enter its power factor or its amps")
     own = sheet({"ratings": {"motor": {"alone": "3 hp"}}}, kind="switch")
     assert "motor-too-large" not in codes(hung(own, load("motor", "3 hp"))), "its sheet rates motors itself"
     hot = sheet(MLV, ambient={"holds_to": "40", "stops_at": "60"})

@@ -30,7 +30,7 @@ from tests.trade.rules.load.hanging import AT, amps, codes, hung, load, sheet
         ("fan", "0.5 A", "W", 120, {"power_factor": "0.8"}, F(48), False),
         ("fan", "48 W", "VA", 120, {"power_factor": "0.8"}, F(60), False),
         ("fan", "48 W", "A", 120, {}, None, False),
-        ("fan", "0.5 A", "W", 120, {}, None, False),
+        ("fan", "0.5 A", "W", 120, {}, F(60), True),
         ("led", "54 W", "A", 120, {"fitting": "luminaire"}, F(1, 2), True),
         ("led", "5 W", "W", 120, {"fitting": "luminaire", "measured": {"power": "0.5 A", "at": AT}}, F(60), True),
         ("incandescent", "60 W", "A", 120, {}, F(1, 2), False),
@@ -52,7 +52,9 @@ def test_what_a_load_draws(
     said = Load.model_validate({"id": "l1", "kind": kind, "each": each, **more})
     found = drawn(said, unit, volts)
     assert (found.each, found.assumed) == (draws, assumed)
-    assert draws is not None or say(found.why).startswith(("expected its", "expected the", "the sheet rates it in hp"))
+    assert draws is not None or say(found.why).startswith(
+        ("Enter its", "expected its", "expected the", "the sheet rates it in hp")
+    )
 
 
 def test_why_a_load_draws_what_it_draws() -> None:
@@ -63,8 +65,8 @@ def test_why_a_load_draws_what_it_draws() -> None:
     assert why("A", kind="led", each="54 W", fitting="luminaire") == "120 V, power factor 0.9, assumed"
     assert why("W", kind="motor", each="1 hp") == "expected its watts: horsepower is what it gives, not what it uses"
     assert why("A", kind="motor", each="5 hp").startswith("expected its amps: no table tells")
-    assert why("A", kind="fan", each="48 W").startswith("expected its power factor or its amps")
-    assert why("W", kind="fan", each="0.5 A").startswith("expected its power factor or its watts")
+    assert why("A", kind="fan", each="48 W").startswith("Enter its power factor or its amps")
+    assert why("W", kind="fan", each="0.5 A") == "120 V, all its VA taken for watts: its power factor isn’t entered"
     for by, words in (("meter", "with a meter"), ("metering relay", "by the relay")):
         measured = {"power": "51 W", "by": by, "at": AT}
         assert why("W", kind="led", each="9 W", quantity=6, measured=measured) == f"measured {words} on 2026-03-02"

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import BeforeValidator, Field
 
 from ...model.errors import Rejected
-from ...model.panel import BreakerKind, Circuit, Panel, Serves, in_order, misplaced
+from ...model.panel import BreakerKind, Circuit, Panel, Serves, Supply, in_order, misplaced
 from ...model.run import CircuitEnd
 from ..base import Edit
 from ..documents import DocumentId, Documents, Edited
@@ -30,6 +30,7 @@ class PutCircuit(Edit):
     kind: Annotated[BreakerKind | None, Maybe] = None
     half: Literal["", "a", "b"] = ""
     neutral_with: Annotated[str | None, Maybe] = None
+    supply: Supply = "mains"
 
     def _edited(self, documents: Documents) -> Edited:
         """A breaker entered, or put right."""

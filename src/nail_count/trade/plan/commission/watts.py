@@ -40,10 +40,10 @@ def sum_of(item: Equipment, voltage: int, assume: Assume) -> Fraction | None:
     """
     total = Fraction(0)
     for load in item.loads:
-        watts = drawn(load.changed(measured=None), "W", voltage, assume).total
-        if watts is None:
+        one = drawn(load.changed(measured=None), "W", voltage, assume)
+        if one.total is None or one.at_most:
             return None
-        total += watts
+        total += one.total
     return total
 
 
@@ -59,7 +59,7 @@ def weighed(measured: Fraction, item: Equipment, sheet: Datasheet, voltage: int,
     """
     total = sum_of(item, voltage, assume)
     if total is None:
-        return Weighed(measured, None, False, ("The sum of its loads is not known: a motor is given in amperes.",))
+        return Weighed(measured, None, False, ("The watts of its loads aren’t known: only amps or VA were entered.",))
     off = measured - total
     if abs(off) <= ALIKE * total:
         return Weighed(measured, total, True, ("They agree within a tenth, as printed watts do.",))

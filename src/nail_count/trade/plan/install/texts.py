@@ -35,7 +35,8 @@ VERIFY: Mapping[Stage, tuple[str, ...]] = {
 def feeds(circuit: Circuit) -> str:
     """Return what a breaker feeds, as a sentence."""
     said = circuit.feeds or circuit.label
-    return f"It feeds: {said}." if said else "What it feeds isn't known."
+    feeds = f"It feeds: {said}." if said else "What it feeds isn't known."
+    return f"{feeds} An inverter supplies it, with the mains off, too." if circuit.supply == "inverter" else feeds
 
 
 def called(one: Work) -> str:

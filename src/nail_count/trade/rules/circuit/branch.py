@@ -6,7 +6,7 @@ Source: NFPA 70 (NEC) 210.20(A), 240.4(D), 404.2(C), 300.13(B), 210.4; CSA C22.1
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 
@@ -26,6 +26,7 @@ from ..load.duty import CSA_RULE, CSA_SHARE, QUARTER_MORE, is_continuous
 from ..load.heat import RADIO, standby_of
 from ..load.limits import PRACTICE
 from ..load.rating import TIGHT_ABOVE, line_kind, what
+from .fastened import fastened_findings
 from .panel import leg
 
 SMALL_WIRE: Mapping[tuple[str, Gauge], Figure] = {
@@ -61,7 +62,12 @@ def fed_by(circuit: str, boxes: Sequence[Box], sheets: Mapping[str, Datasheet]) 
 
 
 def circuit_load(
-    circuit: Circuit, boxes: Sequence[Box], sheets: Mapping[str, Datasheet], terms: Terms, beside: Circuit | None = None
+    circuit: Circuit,
+    boxes: Sequence[Box],
+    sheets: Mapping[str, Datasheet],
+    terms: Terms,
+    beside: Circuit | None = None,
+    otherwise: Collection[str] = (),
 ) -> Answer:
     """What hangs on a circuit, against its breaker and its wire.
 
@@ -71,6 +77,7 @@ def circuit_load(
         sheets: of everything in them, by id.
         terms: code, voltage and what is assumed.
         beside: the circuit it shares its neutral with, where it does.
+        otherwise: the circuits that another supply feeds, by their ids.
 
     Returns:
         Lines and limit in VA: every load, standby, and under the NEC a quarter more of what is continuous.
@@ -84,7 +91,13 @@ def circuit_load(
     total, limit = add_up(lines), limit_of(limit_lines)
     carried = _carried(lines)
     neutral = _neutral(circuit, beside, carried, boxes, sheets, terms) if beside else ()
-    remarks = (*_remarks(circuit, wire, here, boxes, terms), *neutral)
+    loads = tuple((fed.box, load) for fed in here for load in fed.item.loads)
+    plugs = any(fed.sheet.kind == "receptacle" for fed in here)
+    found = (
+        *_supplies(circuit, boxes, otherwise),
+        *fastened_findings(circuit, loads, plugs, voltage, terms),
+    )
+    remarks = (*_remarks(circuit, wire, here, boxes, terms), *found, *neutral)
     state, headline = _stands(lines, total, limit or Fraction(0), voltage)
     if state is State.FAILS and circuit.poles == 2 and voltage == terms.voltage and total <= 2 * (limit or 0):
         state, headline = State.OPEN, ("more than one leg of it carries: what hangs on which is not said",)
@@ -180,6 +193,18 @@ def _wire(circuit: Circuit, cables: Sequence[Cable], terms: Terms) -> Wire | Non
         (cable, SMALL_WIRE[cable.metal, cable.gauge]) for cable in cables if (cable.metal, cable.gauge) in SMALL_WIRE
     ]
     return min((pair for pair in known if pair[1] < circuit.breaker), key=lambda pair: pair[1], default=None)
+
+
+def _supplies(circuit: Circuit, boxes: Sequence[Box], otherwise: Collection[str]) -> Iterator[Remark]:
+    """The mains and an inverter in one box: both are turned off, and neither’s neutral is the other’s."""
+    for box in boxes:
+        others = [id for id in box.circuits if id in otherwise]
+        if circuit.id in box.circuits and others:
+            text = (
+                f"{box.name} is fed by the mains and by an inverter (circuits {circuit.id}, {', '.join(others)}): "
+                "turn off both, and keep their hots and neutrals apart",
+            )
+            yield Remark("two-supplies", text, PRACTICE)
 
 
 def _small_wire(terms: Terms) -> Rule:

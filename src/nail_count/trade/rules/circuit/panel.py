@@ -47,6 +47,9 @@ def _findings(circuits: Sequence[Circuit], cite: Cite) -> Iterator[Remark]:
             continue
         seen.add(frozenset((circuit.id, other.id)))
         pair = f"{circuit.id} and {other.id}"
+        if circuit.supply != other.supply:
+            text = (f"{pair} share a neutral, and one is fed by an inverter: each supply has a neutral of its own",)
+            yield Remark("two-supplies", text, SAME_LEG, State.FAILS, ("a neutral of its own for each",))
         legs = leg(circuit), leg(other)
         if None in legs:
             text = (f"{pair} share a neutral; where they sit is not known, so neither is whether it carries the sum",)

@@ -30,6 +30,8 @@ class Drawn:
     """How many of them."""
     assumed: bool = False
     """Whether something was taken that nobody stated."""
+    at_most: bool = False
+    """Whether it may draw any less: watts of which only the volt-amperes are known."""
 
     @property
     def total(self) -> Fraction | None:
@@ -58,11 +60,12 @@ def drawn(load: Load, unit: str, voltage: int, assume: Assume = ASSUME) -> Drawn
     count = Fraction(load.quantity)
     value = power.value if measured is None else power.value / count
     each, why, assumed = _converted(load, value, power.unit, unit, voltage, assume)
+    at_most = assumed and unit == "W" and power.unit != "W"
     if measured is None:
-        return Drawn(each, why, count, assumed)
+        return Drawn(each, why, count, assumed, at_most)
     by = "with a meter" if measured.by == "meter" else "by the relay"
     said = f"measured {by} on {measured.at:%Y-%m-%d}"
-    return Drawn(each, (said,) if why == _AS_ENTERED else (f"{said}; ", *why), count, assumed)
+    return Drawn(each, (said,) if why == _AS_ENTERED else (f"{said}; ", *why), count, assumed, at_most)
 
 
 _Converted = tuple[Fraction | None, Text, bool]
@@ -84,15 +87,13 @@ def _converted(load: Load, value: Fraction, given: str, unit: str, voltage: int,
 def _by_factor(load: Load, value: Fraction, given: str, unit: str, voltage: int, assume: Assume) -> _Converted:
     """Between watts and what they draw, by the power factor."""
     factor, assumed = _power_factor(load, assume)
-    if factor is None:
-        why: Text = ("expected its power factor or its amps: watts alone do not tell what it draws",)
-        if given != "W":
-            why = ("expected its power factor or its watts: what it draws does not tell what it uses",)
-        return None, why, False
-    apparent = value / factor if given == "W" else value * voltage if given == "A" else value
-    why = (f"{voltage} V, power factor ", Amount(factor), ", assumed" if assumed else "")
-    if unit == "W" and assumed:  # what nobody stated never lowers what was
-        return apparent, (f"{voltage} V, its watts taken for no less than its VA: no power factor stated",), True
+    if factor is None and given == "W":
+        return None, ("Enter its power factor or its amps: watts alone don’t tell what it draws",), False
+    apparent = value * voltage if given == "A" else value if factor is None or given != "W" else value / factor
+    if unit == "W" and (factor is None or assumed):  # what nobody stated never lowers what was
+        return apparent, (f"{voltage} V, all its VA taken for watts: its power factor isn’t entered",), True
+    assert factor is not None
+    why: Text = (f"{voltage} V, power factor ", Amount(factor), ", assumed" if assumed else "")
     if unit == "W":
         return apparent * factor, why, assumed
     return (apparent if unit == "VA" else apparent / voltage), why, assumed

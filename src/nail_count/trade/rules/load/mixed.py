@@ -30,6 +30,8 @@ class Hung(Protocol):
     def continuous(self) -> bool: ...  # noqa: D102
     @property
     def snap_switch(self) -> Rule | None: ...  # noqa: D102
+    @property
+    def at_most(self) -> bool: ...  # noqa: D102
 
 
 def mixed_row(
@@ -103,4 +105,5 @@ def _line(group: Hung, top: Fraction | None, number: int, *, decides: bool) -> L
         here,
         here,
         parts,
+        group.at_most,
     )

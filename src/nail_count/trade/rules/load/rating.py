@@ -51,6 +51,17 @@ class Group:
         return limit_of(self.steps)
 
     @property
+    def known(self) -> Fraction:
+        """What hangs on it, in its unit, as far as that is known for sure."""
+        found = zip(self.draws, self.quarter_more, strict=True)
+        return sum((_counted(one, more) or Fraction(0) for one, more in found if not one.at_most), Fraction(0))
+
+    @property
+    def at_most(self) -> bool:
+        """Whether any of it may draw less than it counts."""
+        return any(one.at_most for one in self.draws)
+
+    @property
     def connected(self) -> Fraction | None:
         """What hangs on it, in its unit; None where any of it is not known."""
         found = [_counted(one, more) for one, more in zip(self.draws, self.quarter_more, strict=True)]
@@ -194,7 +205,7 @@ def _unit(kind: RatedKind, given: Rating, bulbs: Rating | None, terms: Terms) ->
 
 def _by_lamps_too(group: Group, outlet: Channel, sheet: Datasheet, place: Position, terms: Terms) -> Group:
     """Behind magnetic transformers the sheet may hold the lamps to a figure of their own: the one that binds."""
-    if group.kind != "mlv" or "mlv lamps" not in outlet.ratings or any(load.each.unit != "W" for load in group.loads):
+    if group.kind != "mlv" or "mlv lamps" not in outlet.ratings or all(load.each.unit != "W" for load in group.loads):
         return group
     lamps = _lamps_of(group, outlet, sheet, place, terms)
     return max((group, lamps), key=_presses)
@@ -208,6 +219,8 @@ def _lamps_of(group: Group, outlet: Channel, sheet: Datasheet, place: Position, 
 def _presses(group: Group) -> tuple[int, Fraction]:
     """How hard a figure presses: over it most, then one that is not known, then by the share that is used."""
     limit, connected = group.limit, group.connected
+    if limit is not None and group.known > limit:
+        return 2, group.known / limit if limit else Fraction(1)
     if limit is None or connected is None:
         return 1, Fraction(0)
     over = connected > limit
@@ -240,7 +253,7 @@ def _counted(one: Drawn, quarter_more: bool) -> Fraction | None:
 def _line(load: Load, one: Drawn, quarter_more: bool) -> Line:
     value = _counted(one, quarter_more)
     why = (*one.why, "; continuous: counted at 125%") if quarter_more else one.why
-    return Line(line_kind(load), what(load), SHEET, why, one.count, one.each, value, (Part(load.id),))
+    return Line(line_kind(load), what(load), SHEET, why, one.count, one.each, value, (Part(load.id),), one.at_most)
 
 
 def _shares(group: Group) -> list[Line]:
@@ -256,7 +269,8 @@ def _shares(group: Group) -> list[Line]:
             continue
         why = (Amount(value, group.unit), " of ", Amount(limit, group.unit), " here", *_cut_from(group))
         share = value / limit
-        lines.append(Line(line_kind(load), what(load), PRACTICE, why, one.count, share / one.count, share, parts))
+        each = share / one.count
+        lines.append(Line(line_kind(load), what(load), PRACTICE, why, one.count, each, share, parts, one.at_most))
     return lines
 
 
@@ -302,7 +316,7 @@ def _over_limits(groups: Sequence[Group]) -> Iterator[Remark]:
                 ("another place, or fewer loads beside it", "a device that bears it"),
             )
         motor = next((step for step in group.steps if step.rule.article == SNAP_SWITCH), None)
-        if motor is not None and connected is not None and connected > limit:
+        if motor is not None and connected is not None and group.known > limit:
             on: Text = (
                 " of motor on a switch of ",
                 Amount(full, group.unit),
@@ -377,6 +391,8 @@ def _sum_stands(
             *((", carries ", Amount(limit, unit)) if limit is not None else ()),
         )
     if limit is not None and total > limit:
+        if add_up(line for line in lines if not line.at_most) <= limit:
+            return State.OPEN, ("Enter its watts or its power factor: with all its VA as watts it is over",)
         return State.FAILS, ("over by ", Amount(total - limit, unit), *_because(limit_lines))
     unknown = next((line for line in (*limit_lines, *lines) if line.value is None), None)
     if limit is None or unknown is not None:
