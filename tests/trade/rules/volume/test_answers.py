@@ -215,7 +215,7 @@ def test_what_is_left_and_what_is_too_much_in_whole_conductors(
 ) -> None:
     from nail_count.trade.rules.editions import ALLOWANCES
 
-    stands = judge(made({}), (), F(total), None if limit is None else F(limit), ALLOWANCES, "in3")
+    stands = judge(made({}).gauges, (), F(total), None if limit is None else F(limit), ALLOWANCES, "in3")
     assert (stands[0], say(stands[1])) == (state, said)
 
 
@@ -364,3 +364,20 @@ def test_why_a_line_counts_what_it_counts() -> None:
     assert "grounds" not in [line.kind for line in fill_of(spaces(made(), SHEETS)[0], SHEETS).lines]
     canopy = fill_of(spaces(made({"gauge": 18, "canopy": True, "grounds": 1}), SHEETS)[0], SHEETS)
     assert [part.count for line in canopy.lines if "canopy" in say(line.what) for part in line.parts] == [0, 0]
+
+
+def test_a_lone_connector_of_the_canadian_count_is_nothing_whatever_it_joins() -> None:
+    """Every pair counts; CSA C22.1 12-3034, from memory."""
+    lone = csa_fill(spaces(made(connectors=[{"count": 1}]), SHEETS)[0], SHEETS)
+    assert [line.value for line in lone.lines if line.kind == "connectors"] == [0]
+    for gauges, chosen in (((14, 12), True), ((14, 14), False)):
+        mixed = made({}, connectors=[{"count": 1, "gauge": gauge} for gauge in gauges])
+        (line,) = (one for one in csa_fill(spaces(mixed, SHEETS)[0], SHEETS).lines if one.kind == "connectors")
+        assert ("largest down" in say(line.why)) == chosen
+
+
+def test_a_canadian_box_is_tight_by_what_counts_in_it() -> None:
+    """Two 14 AWG are 49.2 mL: 79.2 mL leave 30, which is one more 14 (24.6), if not one of the bare 10 AWG ground."""
+    for volume, state in (("79.2 mL", State.HOLDS), ("73.7 mL", State.TIGHT)):
+        grounded = made({"grounds": 1, "ground_gauge": 10}, enclosure={"volume": volume})
+        assert csa_fill(spaces(grounded, SHEETS)[0], SHEETS).state is state

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from fractions import Fraction
 
 from ...model.answer import Amount, Line, Part, Rule, State, Text
-from ...model.box import Box
 from ...model.gauge import Gauge, largest
 from ...model.measure import exact_sum
 
@@ -38,18 +37,32 @@ def counted(
 
 
 def judge(
-    box: Box, lines: tuple[Line, ...], total: Fraction, limit: Fraction | None, allowances: Allowances, unit: str
+    counting: Iterable[Gauge],
+    lines: tuple[Line, ...],
+    total: Fraction,
+    limit: Fraction | None,
+    allowances: Allowances,
+    unit: str,
 ) -> tuple[State, Text]:
-    """State and headline. Unknown lines can only add, so what is over without them fails whatever they are."""
+    """Return state and headline. Unknown lines can only add, so what is over without them fails whatever they are.
+
+    Args:
+        counting: the gauges of the conductors in the box that count under the code.
+        lines: what was counted.
+        total: of the lines that are known.
+        limit: the volume of the box; None: not known.
+        allowances: of the code.
+        unit: of every figure.
+    """
     if limit is None:
         return State.OPEN, ("volume of the box not known",)
-    spare = limit - total
-    thickest = largest(gauge for gauge in box.gauges if gauge in allowances)
+    spare, gauges = limit - total, tuple(counting)
+    thickest = largest(gauge for gauge in gauges if gauge in allowances)
     if spare < 0:
         return State.FAILS, ("over by ", Amount(-spare, unit), *_too_many(-spare, thickest, allowances))
     if any(line.value is None for line in lines):
         missing = next(line for line in lines if line.value is None)
-        if not box.gauges:
+        if not gauges:
             return State.OPEN, ("no conductor entered yet, so the devices cannot be counted",)
         return State.OPEN, (*missing.what, ": ", missing.why[-1])
     if thickest is not None and spare < allowances[thickest]:

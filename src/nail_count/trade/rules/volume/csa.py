@@ -65,7 +65,8 @@ def csa_fill(space: Space, sheets: Mapping[str, Datasheet], school: ModuleCounti
     lines = (*_conductors(box), *_devices(space, sheets), *_modules(box, sheets, school), *_rest(box))
     limit_lines = tuple(_in_ml(line) for line in capacity(space, RULE, None))
     total, limit = add_up(lines), limit_of(limit_lines)
-    state, headline = judge(box, lines, total, limit, CSA_ALLOWANCES, "mL")
+    counting = [cable.gauge for cable in box.entering if cable.insulated]
+    state, headline = judge(counting, lines, total, limit, CSA_ALLOWANCES, "mL")
     title: Text = ("Volume",) if space.of == 1 else (f"Volume, gangs {space.first} to {space.last}",)
     subject = Subject("box", box.id) if space.of == 1 else Subject("space", box.id, space.number)
     return Answer("fill", subject, title, "mL", lines, limit_lines, total, limit, state, headline, tuple(_remarks(box)))
@@ -165,7 +166,9 @@ def _connectors(box: Box) -> Iterator[Line]:
     what: Text = (f"{len(joined)} wire connector{'' if len(joined) == 1 else 's'}",)
     why: Text = ("every pair counts as one conductor of the largest they join; one alone counts nothing",)
     known = sorted((gauge for gauge in joined if gauge is not None), reverse=True)
-    if len(known) < len(joined):
+    if len(set(known)) > 1:
+        why = (*why, "; paired from the largest down, the job’s choice: no rule says which two make a pair")
+    if len(known) < len(joined) and len(joined) > 1:
         yield counted("connectors", what, None, (Part("connectors"),), RULE, why, count=Fraction(len(joined) // 2))
     elif len(joined) == 1:
         yield Line("connectors", what, RULE, why)
