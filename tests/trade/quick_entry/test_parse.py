@@ -176,3 +176,20 @@ def test_each_line_of_one_change_starts_its_own_box() -> None:
     edits = tuple(StartByLine(name=f"N{n}", room="R", line=line) for n, line in enumerate(lines))
     made = Together(edits=edits, sentence="Two boxes").apply(Documents(JobAtHand(Job(name="House")), {})).documents.job
     assert [(box.enclosure.gangs, len(box.cables)) for box in made.boxes] == [(1, 1), (2, 3)]
+
+
+@pytest.mark.parametrize(
+    "name", ["Dimmer, 600 W", "Wide, deep, two-wire dimmer", "Relay; dry contact", "One, two , three"]
+)
+@pytest.mark.parametrize("spaced", [False, True])
+def test_a_device_whose_name_has_commas_is_entered_by_its_name(name: str, spaced: bool) -> None:
+    sheets = {
+        "odd": Datasheet(id="odd", name=name, kind="dimmer"),
+        "plain": Datasheet(id="plain", name="Plain", kind="switch"),
+    }
+    said = name.replace(",", " ,  ") if spaced else name.upper()
+    for line, gangs in ((f"2g; ; {said}, plain", [("odd", 1), ("plain", 2)]), (f"2g; ; plain, {said} “Bench”", None)):
+        reading = read_line(line, Box(id="b", name="B", room="R"), sheets)
+        assert reading.box is not None, reading.problems
+        found = [(one.sheet, one.gang) for one in reading.box.devices]
+        assert found == (gangs or [("plain", 1), ("odd", 2)])

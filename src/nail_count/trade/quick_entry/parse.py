@@ -152,6 +152,9 @@ class _Reader:
         self.tokens = [(found.group(), found.start()) for found in _TOKEN.finditer(line)]
         self.sheets = sheets
         self.known = sheet_words(sheets)
+        self.devices = {" ".join(_TOKEN.findall(word)): sheet for word, sheet in self.known.items()}
+        """What device words mean, as the tokens of a line: a name may have commas."""
+        self.lengths = sorted({1, *(len(_TOKEN.findall(word)) for word in self.known)}, reverse=True)
         stays = box.enclosure.model_dump(include={"rings", "fittings", "width", "height", "depth"})
         headless = bool(self.tokens) and self.tokens[0][0] == ";"
         enclosure = box.enclosure if headless else Enclosure.model_validate(stays)
@@ -317,19 +320,19 @@ class _Reader:
         """A device first, then its name, conductor and loads; returns how many gangs past the first it takes."""
         text = self.tokens[self.at][0]
         if fresh:
-            for tokens in (5, 4, 3, 2, 1):
+            for tokens in self.lengths:
                 ahead = self._ahead(tokens).lower()
                 if tokens == 1 and ahead in DEVICE_WORDS:
                     if gang > self.box.enclosure.gangs:
                         raise _Wrong(f"at most {self.box.enclosure.gangs} devices in a box of so many gangs")
                     self._understood(1, f"gang {gang} stays empty")
                     return 0
-                if ahead in self.known:
-                    sheet = self.known[ahead]
+                if ahead in self.devices:
+                    sheet = self.devices[ahead]
                     self._edit("put-device", gang=gang, sheet=sheet.id)
                     self._understood(tokens, f"{sheet.name} in gang {gang}")
                     return sheet.gangs - 1
-            known = ", ".join(list(self.known)[:4])
+            known = ", ".join(word for word in list(self.known)[:4] if "," not in word)
             raise _Wrong(f"a device such as {known}, or empty" if known else "empty: this job has no datasheets yet")
         self._of_device(text, gang)
         return 0
