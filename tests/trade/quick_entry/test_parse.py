@@ -193,3 +193,12 @@ def test_a_device_whose_name_has_commas_is_entered_by_its_name(name: str, spaced
         assert reading.box is not None, reading.problems
         found = [(one.sheet, one.gang) for one in reading.box.devices]
         assert found == (gangs or [("plain", 1), ("odd", 2)])
+
+
+def test_what_holds_the_wires_is_said_after_a_cable_and_written_back() -> None:
+    for word, kind in (("conduit", "conduit"), ("in conduit", "conduit"), ("armored", "armored")):
+        reading = read_line(f"1g 18in3; 12/3 {word} no ground x2", EMPTY, LIBRARY)
+        assert reading.box is not None, reading.problems
+        assert [(cable.kind, cable.grounds) for cable in reading.box.cables] == [(kind, 0)] * 2
+        again = read_line(write_line(reading.box, LIBRARY), EMPTY, LIBRARY).box
+        assert again is not None and again.cables == reading.box.cables

@@ -20,6 +20,9 @@ HEAD_WORDS: dict[str, tuple[str, dict[str, object], str]] = {
 CABLE_WORDS: dict[str, tuple[dict[str, object], str]] = {
     "no ground": ({"grounds": 0}, "without a ground"),
     "aluminum": ({"metal": "aluminum"}, "of aluminum"),
+    "armored": ({"kind": "armored"}, "in armor"),
+    "conduit": ({"kind": "conduit"}, "in conduit"),
+    "in conduit": ({"kind": "conduit"}, "in conduit"),
     "class 2": ({"class2": True}, "of a class 2 circuit"),
     "looped": ({"run": "looped"}, "looped unbroken"),
     "through": ({"run": "through"}, "runs through"),

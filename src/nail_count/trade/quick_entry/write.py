@@ -54,6 +54,8 @@ def _cables_of(box: Box, goes: Mapping[str, str]) -> Iterator[str]:
             text += f" g{_written(cable.ground_gauge)}"
         if cable.metal == "aluminum":
             text += " aluminum"
+        if cable.has_metal_sheath:
+            text += f" {cable.kind}"
         if cable.class2:
             text += " class 2"
         if cable.run != "ends":

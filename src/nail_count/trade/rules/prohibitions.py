@@ -210,6 +210,8 @@ def _ground(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[R
             yield Remark("no-ground", text, cite("404.9(B)"))
             return
         text = ("no ground in the box: devices there only with one of these, picked and kept",)
+        if sheath:
+            text = ("no ground wire: prove that the armor or conduit is the ground, or pick another of these",)
         ways = tuple(words for way, words in GROUND_WAYS.items() if way != "sheath" or sheath)
         yield Remark("no-ground", text, cite("404.9(B)"), State.OPEN, ways)
 
