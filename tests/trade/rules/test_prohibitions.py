@@ -307,3 +307,36 @@ def test_a_fan_hangs_at_a_box_that_carries_it(support: dict[str, object], state:
 
 def test_what_is_no_fan_needs_no_support() -> None:
     assert not [one for one in made({}, use="luminaire") if one.code.startswith("fan")]
+
+
+TWO: list[dict[str, Any]] = [
+    {"id": "l1", "kind": "fan", "each": "0.5 A"},
+    {"id": "l2", "kind": "led", "each": "9 W", "channel": 2},
+]
+"""What a control of fan and light has on its two channels."""
+
+
+@pytest.mark.parametrize(
+    ("cables", "said", "state"),
+    [
+        ([cable(), cable("B")], {"cable": "B"}, State.FAILS),
+        ([cable(), cable("B", insulated=3)], {"cable": "B"}, None),
+        ([cable()], {"outlet": "fan"}, State.FAILS),  # a loop of two wires
+        ([cable(), cable("B")], {"outlet": "fan"}, State.OPEN),  # two cables may both go there
+        ([cable(), cable("B", insulated=3)], {"outlet": "fan"}, None),
+        ([cable(), cable("B")], {}, None),  # nobody said where they are
+        ([cable(), cable("B"), cable("C", class2=True, insulated=8)], {"cable": "B"}, State.FAILS),
+    ],
+)
+def test_fan_and_light_switched_apart_take_three_wires(
+    cables: list[dict[str, Any]], said: dict[str, Any], state: State | None
+) -> None:
+    """A switched wire each, and the neutral; common practice."""
+    channels = [{"ratings": {"fan": {"alone": "1 A"}}}, {"ratings": {"led": {"alone": "100 W"}}}]
+    sheet = {"kind": "fan control", "channels": channels}
+    loads = [one | said for one in TWO]
+    found = [one.state for one in made(sheet, cables=cables, hung={"loads": loads}) if one.code == "too-few-wires"]
+    assert found == ([] if state is None else [state])
+    same = [one | said | {"channel": 1} for one in TWO]
+    sheet = {"kind": "switch", "channels": [{"ratings": {"general": {"alone": "15 A"}}}]}
+    assert not [one for one in made(sheet, cables=cables, hung={"loads": same}) if one.code == "too-few-wires"]

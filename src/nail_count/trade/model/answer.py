@@ -115,7 +115,7 @@ FindingCode = Literal[
     "outlets-of-circuit", "pigtailed", "plaster-to-clear", "receptacle-switch-rating", "receptacles-not-counted",
     "room-behind", "set-back-not-credited", "short-ends", "sides-not-told-apart", "small-wire",
     "snap-switch-over", "spacer-credits-nothing", "stair-dimmed-from-one-end", "stair-range-not-said", "too-far-back",
-    "too-warm", "two-circuits-in-box", "two-poles-not-said", "two-supplies",
+    "too-few-wires", "too-warm", "two-circuits-in-box", "two-poles-not-said", "two-supplies",
     "uneven-kinds", "unlisted-device", "uses-ground", "volume-measured",
     "watts-asked-back", "wrong-phase",
 ]  # fmt: skip

@@ -11,6 +11,7 @@ from ..model.gauge import Gauge
 from ..model.measure import write_number
 from ..model.survey import Survey
 from ..model.trade_size import TRADE_SIZES
+from ..model.wire import Cable
 
 NOWHERE: Mapping[str, str] = {}
 
@@ -45,25 +46,7 @@ def _head_of(enclosure: Enclosure) -> Iterator[str]:
 def _cables_of(box: Box, goes: Mapping[str, str]) -> Iterator[str]:
     written: list[tuple[str, int]] = []
     for cable in box.cables:
-        text = f"{_written(cable.gauge)}/{cable.insulated}"
-        if cable.grounds == 0:
-            text += " no ground"
-        elif cable.grounds > 1:
-            text += f" {cable.grounds}g"
-        if cable.ground_gauge is not None:
-            text += f" g{_written(cable.ground_gauge)}"
-        if cable.metal == "aluminum":
-            text += " aluminum"
-        if cable.has_metal_sheath:
-            text += f" {cable.kind}"
-        if cable.class2:
-            text += " class 2"
-        if cable.run != "ends":
-            text += f" {cable.run}"
-        if cable.enters != "top":
-            text += f" from {cable.enters}"
-        if cable.id in goes:
-            text += f' "{goes[cable.id]}"'
+        text = " ".join(_words_of(cable, goes))
         if written and written[-1][0] == text:
             written[-1] = text, written[-1][1] + 1
         else:
@@ -71,6 +54,27 @@ def _cables_of(box: Box, goes: Mapping[str, str]) -> Iterator[str]:
     for text, times in written:
         size, _, rest = text.partition(" ")
         yield " ".join(filter(None, (size, f"x{times}" if times > 1 else "", rest)))
+
+
+def _words_of(cable: Cable, goes: Mapping[str, str]) -> Iterator[str]:
+    """A cable's size, then what is said of it."""
+    yield f"{_written(cable.gauge)}/{cable.insulated}"
+    if cable.grounds != 1:
+        yield f"{cable.grounds}g" if cable.grounds else "no ground"
+    if cable.ground_gauge is not None:
+        yield f"g{_written(cable.ground_gauge)}"
+    if cable.metal == "aluminum":
+        yield "aluminum"
+    if cable.has_metal_sheath:
+        yield str(cable.kind)
+    if cable.class2:
+        yield "class 2"
+    if cable.run != "ends":
+        yield cable.run
+    if cable.enters != "top":
+        yield f"from {cable.enters}"
+    if cable.id in goes:
+        yield f'"{goes[cable.id]}"'
 
 
 def _written(gauge: Gauge) -> str:

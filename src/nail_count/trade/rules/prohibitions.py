@@ -34,7 +34,17 @@ def prohibitions(box: Box, sheets: Mapping[str, Datasheet], terms: Terms) -> Ans
     """
     cite = Cite(terms.code)
     neutral = neutral_in(box, terms.voltage)
-    everywhere = (partial(_neutral, terms.voltage), _listing, _aluminum, _class2, _ground, _circuits, _modules, _found)
+    everywhere = (
+        partial(_neutral, terms.voltage),
+        _listing,
+        _aluminum,
+        _class2,
+        _ground,
+        _circuits,
+        _modules,
+        _found,
+        _legs,
+    )
     of_the_nec = (partial(_through_ground, neutral), partial(_new_place, neutral), _stairs, _battery, _fan, _yoke)
     only_here = of_the_nec if cite.nec else ()
     found = tuple(remark for look in (*everywhere, *only_here) for remark in look(box, sheets, cite))
@@ -344,6 +354,33 @@ def _modules(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[
             (f"modules share the box and warm each other; no ambient limit on the sheet of {names}",),
             PRACTICE,
         )
+
+
+def _legs(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[Remark]:
+    """Two loads at one fixture, switched apart, take a wire each and one back: a cable of two wires has none for both.
+
+    Source: common practice; all wires of a circuit in one cable, NEC 300.3(B), from memory of the publication.
+    """
+    if box.is_outlet:
+        return
+    mains = [cable for cable in box.entering if not cable.class2]
+    legs: dict[tuple[str | None, str | None], set[tuple[str, int]]] = {}
+    for item in box.equipment:
+        for load in item.loads:
+            if load.outlet is not None or load.cable is not None:
+                legs.setdefault((load.outlet, load.cable), set()).add((item.id, load.channel))
+    ways = ("a cable with three wires to the fixture", "one device for both", "a module at the fixture")
+    for (_, letter), apart in legs.items():
+        there = [cable for cable in mains if letter in (None, cable.id)]
+        needed = len(apart) + 1
+        if len(apart) < 2 or not there or max(cable.insulated for cable in there) >= needed:
+            continue
+        if len(there) == 1:
+            text = (f"{needed} wires go to the fixture, {len(apart)} of them switched; cable {there[0].id} has fewer",)
+            yield Remark("too-few-wires", text, cite("300.3(B)"), State.FAILS, ways)
+        else:
+            text = (f"{needed} wires go to one fixture, {len(apart)} of them switched, and no cable here has as many",)
+            yield Remark("too-few-wires", text, cite("300.3(B)"), State.OPEN, ("say which cables go there", *ways))
 
 
 def _lighting(box: Box, *purposes: str) -> Iterator[Equipment]:
