@@ -259,6 +259,25 @@ class Datasheet(Thing):
         """By its id: the sheets of a job differ in it."""
         return hash(self.id)
 
+    @cached_property
+    def roles(self) -> tuple[TerminalRole, ...]:
+        """What each of its terminals is for, in their order.
+
+        A dry input is a pair of terminals. Where the leaflet calls both of them inputs, the second is the common.
+
+        >>> pair = [{"role": role} for role in ("line", "load", "neutral", "input", "input")]
+        >>> said = {"id": "m", "name": "M", "kind": "module", "input": "dry", "terminals": pair}
+        >>> Datasheet.model_validate(said).roles
+        ('line', 'load', 'neutral', 'input', 'input common')
+        """
+        named = [terminal.role for terminal in self.terminals]
+        inputs = [number for number, role in enumerate(named) if role == "input"]
+        outputs = sum(role in ("load", "second load", "third load") for role in named)
+        if self.input in ("dry", "low voltage") and "input common" not in named and len(inputs) == 2 * max(outputs, 1):
+            for number in inputs[1::2]:
+                named[number] = "input common"
+        return tuple(named)
+
     @property
     def is_module(self) -> bool:
         """A module: on no yoke, loose in a box or a canopy."""

@@ -39,6 +39,9 @@ ROLES: Mapping[str, tuple[str, Sequence[str], Mapping[str, Any]]] = {
     "dry-module": (
         "module", ("line", "load", "neutral", "input", "input common"), {"input": "dry", "behaviors": ["toggles"]},
     ),
+    "dry-pair-module": (
+        "module", ("line", "load", "neutral", "input", "input"), {"input": "dry", "behaviors": ["toggles"]},
+    ),
     "two-module": (
         "module", ("line", "load", "second load", "neutral", "input", "input"),
         {"input": "mains", "behaviors": ["toggles"]},

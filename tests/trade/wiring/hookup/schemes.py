@@ -26,6 +26,16 @@ def at_outlet(module: str) -> Job:
     return job([box("a", "A2", {"d1": "switch"}), canopy], "lamp.A=1 a.A=lamp.B")
 
 
+def pair_as_input(module: str, middle: bool = False) -> Job:
+    """A module at the lamp, fed there; the old pair on either side of it, and a four-way between, as one input."""
+    canopy = {**lamp("lamp", "A2 B3 C3"), "planned": box("x", "A2", {"m1": module}, "m1@lamp")["planned"]}
+    near, far = box("a", "A3", {"d1": "three-way"}), box("b", "A3", {"d1": "three-way"})
+    if not middle:
+        return job([near, far, canopy], "lamp.A=1 a.A=lamp.B b.A=lamp.C")
+    between = box("m", "A3 B3", {"d1": "four-way"})
+    return job([near, between, far, canopy], "lamp.A=1 a.A=lamp.B b.A=m.A m.B=lamp.C")
+
+
 def apart(near: str, far: str, main: str = "a", wires: int = 3, **more: Any) -> Job:
     """Feed at one place, the lamp at the other."""
     boxes = [
@@ -110,6 +120,10 @@ PROVEN: Mapping[str, Job] = {
     "loop-in, India": loop("switch", terms=INDIA),
     "dry module at the outlet": at_outlet("dry-module"),
     "mains module at the outlet": at_outlet("mains-module"),
+    "dry module whose leaflet names two inputs, at the outlet": at_outlet("dry-pair-module"),
+    "the old pair as one dry input": pair_as_input("dry-module"),
+    "the old pair as one input of mains": pair_as_input("mains-module"),
+    "the old pair and its four-way as one dry input": pair_as_input("dry-module", middle=True),
     "fan and light, two switches": fan_and_light({"d1": "switch", "d2": "switch"}, "d1@fan d2@fan"),
     "fan and light, switch and dimmer": fan_and_light({"d1": "switch", "d2": "two-wire"}, "d1@fan d2@fan"),
     "fan and light, one control": fan_and_light({"d1": "fan-and-light"}, "d1.1@fan d1.2@fan"),

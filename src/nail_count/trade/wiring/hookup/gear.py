@@ -41,8 +41,8 @@ def lead_node(box: str, item: str, terminal: int) -> Node:
 def terminals_of(box: str, item: Equipment, sheet: Datasheet) -> Terminals:
     """The terminals of a device as nodes."""
     at: dict[TerminalRole, tuple[Node, ...]] = {}
-    for number, terminal in enumerate(sheet.terminals, 1):
-        at[terminal.role] = (*at.get(terminal.role, ()), lead_node(box, item.id, number))
+    for number, role in enumerate(sheet.roles, 1):
+        at[role] = (*at.get(role, ()), lead_node(box, item.id, number))
     return Terminals(at)
 
 
@@ -56,7 +56,7 @@ def kind_of(sheet: Datasheet, sheets: Mapping[str, Datasheet]) -> GearKind | Non
 
     By what its sheet names, so that a device of any name is what its terminals make it.
     """
-    roles = [terminal.role for terminal in sheet.terminals]
+    roles = sheet.roles
     outputs = sum(role in LOADS for role in roles)
     travelers = roles.count("traveler")
     lives = "neutral" in roles or sheet.neutral == "uses the ground" or travelers > 0
@@ -141,7 +141,7 @@ def _changeover(id: str, there: Terminals) -> Gear:
 
 def is_two_pole(sheet: Datasheet) -> bool:
     """Whether a device opens two hots at once: two lines, two loads."""
-    roles = [terminal.role for terminal in sheet.terminals]
+    roles = sheet.roles
     return roles.count("line") == roles.count("load") == 2 and "traveler" not in roles and "input" not in roles
 
 

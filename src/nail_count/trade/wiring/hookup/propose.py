@@ -159,7 +159,10 @@ def groups(job: Job) -> tuple[frozenset[str], ...]:
 
 
 def _unknown(plan: Plan, reach: frozenset[str]) -> Iterator[Text]:
-    """The loads of which nobody said where they hang."""
+    """The loads of which nobody said where they hang, and the modules of which nobody said what they control."""
+    for one in plan.placed:
+        if plan.kinds.get(one.id) == "module" and one.box.id in reach and not one.item.loads:
+            yield (f"{one.box.name}: enter what {one.item.name or one.sheet.name} controls",)
     for main in plan.mains:
         for load in main.item.loads:
             if main.box.id in reach and plan.place_of(main, load) is None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from functools import partial
 from itertools import pairwise
 
 from ...model.box import Box, Equipment
@@ -44,8 +45,8 @@ class Placed:
         """Its terminals of a role."""
         return tuple(
             LeadEnd(of=self.item.id, terminal=number)
-            for number, terminal in enumerate(self.sheet.terminals, 1)
-            if terminal.role == role
+            for number, named in enumerate(self.sheet.roles, 1)
+            if named == role
         )
 
 
@@ -138,7 +139,7 @@ class Plan:
         """Whether a device can be switched from elsewhere by such a thing."""
         kind, far_kind = self.kinds[main.id], self.kinds[far.id]
         if kind == "module":
-            return far_kind in ("switch", "three-way")
+            return far_kind in ("switch", "three-way", "four-way")
         if kind == "powered":
             if far_kind == "companion":
                 return main.sheet.companion == far.sheet.id
@@ -207,6 +208,9 @@ class Plan:
         elif kind == "powered" and any(self.kinds[one.id] in ("three-way", "switch") for one in far):
             yield "the far switch closes the signal onto the load", lambda w: self._main(w, main, far, onto="switched")
             yield "the far switch closes the signal onto the line", lambda w: self._main(w, main, far, onto="hot")
+        elif kind == "module" and sum(self.kinds[one.id] == "three-way" for one in far) == 2:
+            for turned in (0, 1):
+                yield "the old pair as one input", partial(self._pair_as_input, main, far, turned)
         else:
             yield "", lambda w: self._main(w, main, far, onto="")
 
@@ -292,6 +296,19 @@ class Plan:
             wanted.put(common, one.place, *one.ends("line"))
             wanted.put(net, one.place, *(one.ends("traveler") or one.ends("load"))[:1])
 
+    def _pair_as_input(self, main: Placed, far: Sequence[Placed], turned: int, wanted: Wanted) -> None:
+        """The old pair stays as it is wired, and closes one input of the module together; `turned`: the other way."""
+        circuit, mains = self.circuit(main), main.sheet.input in (None, "mains")
+        self._main(wanted, main, (), onto="")
+        common = self.hot(circuit) if mains else Net("signal", f"{main.id} common", main.id)
+        net = Net("signal", f"{main.id} pair", main.id)
+        ends = [one for one in far if self.kinds[one.id] == "three-way"]
+        first, last = (ends[turned], ends[1 - turned])
+        wanted.put(net, main.place, *main.ends("input")[:1])
+        wanted.put(common, first.place, *first.ends("line"))
+        wanted.put(net, last.place, *last.ends("line"))
+        self._chain(wanted, main, first, last, [one for one in far if self.kinds[one.id] == "four-way"])
+
     def _three_ways(self, main: Placed, far: Sequence[Placed]) -> Iterator[Way]:
         ends = [one for one in far if self.kinds[one.id] == "three-way"]
         middle = [one for one in far if self.kinds[one.id] == "four-way"]
@@ -318,6 +335,10 @@ class Plan:
         wanted.put(self.hot(self.circuit(main)), hot.place, *hot.ends("line"))
         wanted.put(net, lamp.place, *lamp.ends("line"))
         self._loads_on(wanted, main, net)
+        self._chain(wanted, main, hot, lamp, middle)
+
+    def _chain(self, wanted: Wanted, main: Placed, hot: Placed, lamp: Placed, middle: Sequence[Placed]) -> None:
+        """The travelers from one three-way to the other, through every four-way between."""
         way = self.routes.ways(hot.place)
         chain = [hot, *sorted(middle, key=lambda one: (len(way.get(one.place, ())), one.id)), lamp]
         for number, (near, far) in enumerate(pairwise(chain)):
