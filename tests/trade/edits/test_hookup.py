@@ -10,8 +10,10 @@ from nail_count.trade.edits.documents import DocumentId, Documents, JobAtHand
 from nail_count.trade.edits.registry import EDITS
 from nail_count.trade.model.errors import Rejected
 from nail_count.trade.model.job import Job
+from nail_count.trade.plan.install.steps import install_steps
 from nail_count.trade.wiring.hookup.ends import ends_of
 from nail_count.trade.wiring.hookup.look import look
+from nail_count.trade.wiring.hookup.work import is_assumed
 from tests.trade.wiring.hookup.houses import box, job, lamp
 from tests.trade.wiring.hookup.schemes import PROVEN, SHORT, apart, feed
 
@@ -47,10 +49,50 @@ def test_what_cannot_be_proposed_is_refused_with_the_ways_out(house: Job) -> Non
         after(house, "propose-hookup")
 
 
-def test_what_is_found_is_entered_and_a_proposal_for_it_never_changes_the_plan() -> None:
-    house = after(after(feed("smart"), "propose-hookup"), "begin-found")
-    with pytest.raises(Rejected, match="as you see it"):
-        after(house, "propose-hookup", stage="found")
+def test_the_usual_old_wiring_is_assumed_and_never_changes_the_plan() -> None:
+    house = after(after(feed("switch"), "propose-hookup"), "begin-found")
+    with pytest.raises(Rejected, match="before first"):
+        after(feed("switch"), "propose-hookup", stage="found")
+    replaced = after(house, "replace-device", device="d1", sheet="switch")  # planned anew, with nothing joined
+    assumed = after(replaced, "propose-hookup", stage="found")
+    assert spliced(assumed) == spliced(replaced) and is_assumed(assumed.boxes[0])
+    assert open_as_found(assumed) == {"colors-not-seen"}
+    planned = after(assumed, "propose-hookup")
+    (last,) = (one for one in install_steps(planned, "a", ()) if one.missing)
+    assert last is install_steps(planned, "a", ())[-1] and last.to == "hookup-found", "nothing is opened before"
+    checked = after(planned, "confirm-found")
+    assert not is_assumed(checked.boxes[0]) and checked.boxes[0].as_found.splices == planned.boxes[0].as_found.splices
+    assert any(one.step.kind == "taken apart" for one in install_steps(checked, "a", ()))
+    with pytest.raises(Rejected, match="Nothing is assumed"):
+        after(checked, "confirm-found")
+
+
+@pytest.mark.parametrize("name", PROVEN)
+def test_the_usual_old_wiring_of_every_way_is_what_would_be_planned(name: str) -> None:
+    """Where what was found is what is planned, the usual old wiring is the plan."""
+    planned = after(PROVEN[name], "propose-hookup")
+    begun = planned
+    for one in planned.boxes:
+        begun = after(begun, "begin-found", box=one.id)
+    assumed = after(begun, "propose-hookup", stage="found")
+    assert [one.as_found.splices for one in assumed.boxes] == [one.splices for one in planned.boxes]
+    assert [one.planned for one in assumed.boxes] == [one.planned for one in begun.boxes]
+
+
+def test_an_old_switch_of_which_nobody_said_what_it_controls_controls_what_the_new_one_does() -> None:
+    house = after(feed("smart"), "begin-found")
+    found = house.boxes[0].as_found
+    bare = house.boxes[0].changed(found=found.changed(devices=tuple(one.changed(loads=()) for one in found.devices)))
+    assumed = after(house.changed(boxes=(bare, *house.boxes[1:])), "propose-hookup", stage="found")
+    assert [load.id for one in assumed.boxes[0].as_found.devices for load in one.loads] == ["l1"]
+    assert open_as_found(assumed) == {"colors-not-seen"}
+
+
+def open_as_found(house: Job) -> set[str]:
+    """What is not known of the old wiring, of which nothing fails."""
+    seen = look(house, "a", "found")
+    assert not seen.shown
+    return {one.code for one in seen.unsaid}
 
 
 def test_a_load_nobody_can_find_is_asked_for() -> None:

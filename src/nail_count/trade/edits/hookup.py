@@ -5,7 +5,8 @@ from __future__ import annotations
 from abc import abstractmethod
 from typing import Annotated
 
-from ..model.box import Box
+from ..model.box import Box, Device
+from ..model.contents import RestsOn
 from ..model.errors import Rejected
 from ..model.job import Job, by_id
 from ..model.splice import Connector, End, PigtailEnd, Splice
@@ -13,9 +14,10 @@ from ..model.thing import Mark
 from ..text.format import say
 from ..wiring.hookup.colors import not_seen, wires_of
 from ..wiring.hookup.ends import Named, ends_of
-from ..wiring.hookup.propose import Refusal, propose
+from ..wiring.hookup.propose import Proposal, Refusal, propose
 from ..wiring.hookup.splices import held
 from ..wiring.hookup.stages import Stage, box_at, contents_at
+from ..wiring.hookup.work import OLD_WIRING, is_assumed
 from .base import BoxEdit, BoxEdited, Datasheets
 from .box_parts import next_id, replace_item
 from .documents import Documents, Edited
@@ -162,14 +164,69 @@ class ProposeHookup(HookupEdit):
 
     def _proposed(self, job: Job, box: Box) -> dict[str, Box]:
         if self.stage == "found":
-            raise Rejected("enter how it is joined now as you see it; only what is planned is proposed", "stage")
-        made = propose(job, box.id)
-        if isinstance(made, Refusal):
-            reasons = "; ".join(say(reason) for reason in made.reasons)
-            out = f". Ways out: {', '.join(made.ways_out)}" if made.ways_out else ""
-            raise Rejected(f"expected a hook-up that can be proven: {reasons}{out}", "box")
+            return self._usual_before(job, box)
+        made = _made(job, box)
         known = {one.id: one for one in job.boxes}
         return {key: known[key].changed(splices=splices) for key, splices in made.splices.items()}
+
+    def _usual_before(self, job: Job, box: Box) -> dict[str, Box]:
+        """The boxes with the usual wiring of what was found in them, assumed until somebody holds it against them."""
+        if box.found is None:
+            raise Rejected("Record what was in the box before first.", "stage")
+        known = {one.id: _with_old_loads(_begun_if_bare(one)) for one in job.boxes}
+        before = tuple(one.as_in(one.found) if one.found else one for one in known.values())
+        made = _made(job.changed(boxes=before), known[box.id])
+        changed = {}
+        for key, splices in made.splices.items():
+            if (found := known[key].found) is not None:
+                rests = (*(one for one in found.rests_on if one.code != OLD_WIRING), RestsOn(code=OLD_WIRING))
+                changed[key] = known[key].changed(found=found.changed(splices=splices, rests_on=rests))
+        return changed
+
+
+def _made(job: Job, box: Box) -> Proposal:
+    """What is proposed for a box. Raises Rejected where nothing can be proven."""
+    made = propose(job, box.id)
+    if isinstance(made, Refusal):
+        reasons = "; ".join(say(reason) for reason in made.reasons)
+        out = f". Ways out: {', '.join(made.ways_out)}" if made.ways_out else ""
+        raise Rejected(f"expected a hook-up that can be proven: {reasons}{out}", "box")
+    return made
+
+
+def _begun_if_bare(box: Box) -> Box:
+    """A box in which only wires meet, with a record of its old wiring begun; any other as it is."""
+    if box.found is not None or box.contents.equipment:
+        return box
+    bare = tuple(splice for splice in box.splices if not splice.ends)
+    return box.changed(found=box.contents.changed(splices=bare))
+
+
+def _with_old_loads(box: Box) -> Box:
+    """A box whose found devices control what the planned ones in their gangs do, where nobody entered what they did."""
+    if box.found is None or box.planned is None:
+        return box
+    loads = {device.gang: device.loads for device in box.planned.devices}
+    taken = {load.id for item in box.found.equipment for load in item.loads}
+
+    def told(device: Device) -> Device:
+        said = loads.get(device.gang, ())
+        if device.loads or taken & {load.id for load in said}:
+            return device
+        return device.changed(loads=tuple(load.changed(channel=1) for load in said))
+
+    return box.changed(found=box.found.changed(devices=tuple(map(told, box.found.devices))))
+
+
+class ConfirmFound(BoxEdit):
+    """Somebody held the usual old wiring against the box: it is wired so."""
+
+    def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
+        """The box with its old wiring as a fact."""
+        if box.found is None or not is_assumed(box):
+            raise Rejected("Nothing is assumed of the old wiring of this box.")
+        rests = tuple(one for one in box.found.rests_on if one.code != OLD_WIRING)
+        return BoxEdited(box.changed(found=box.found.changed(rests_on=rests)), "Old wiring checked: as recorded")
 
 
 class BeginFound(BoxEdit):

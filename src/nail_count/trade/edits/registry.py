@@ -127,6 +127,7 @@ _ALL: tuple[type[Edit], ...] = (
     hookup.ClearHookup,
     hookup.ProposeHookup,
     hookup.BeginFound,
+    hookup.ConfirmFound,
     hookup.ColorsAsUsual,
     hookup.LeadTo,
     refits.ReplaceDevice,

@@ -20,7 +20,7 @@ from ...model.survey import STAGES, Stage
 from ...model.tick import Tick
 from ...text.format import and_list, say
 from ...wiring.hookup.look import HookUp, look
-from ...wiring.hookup.work import WorkEnd, arriving, found_end, is_recorded
+from ...wiring.hookup.work import WorkEnd, arriving, found_end, is_assumed, is_recorded
 from ..begun import begun
 from ..day.places import fed_by
 from ..parts.devices import coming
@@ -66,6 +66,14 @@ class _Maker(Teller):
         if missing := self._missing():
             leave = "Leave the power off as long as a wire is open here."
             yield self.step("joined", "Finish the hook-up first", *missing[:4], leave, to="hookup", missing=True)
+            return
+        if is_assumed(self.box):
+            yield self.step(
+                "set", "Check the old wiring",
+                "How the wires are joined now was assumed. Hold every splice against the list of the old wiring.",
+                "Change what differs there, then mark it checked. Open nothing before.",
+                of=("old wiring",), to="hookup-found", missing=True,
+            )  # fmt: skip
             return
         yield from self.inside.steps()
         if self.job.house.prove == "device out":

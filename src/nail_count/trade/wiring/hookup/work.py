@@ -55,6 +55,15 @@ def is_recorded(box: Box) -> bool:
     return box.found is not None and any(splice.ends for splice in box.found.splices)
 
 
+OLD_WIRING = "old wiring"
+"""What contents as found rest on where the usual old wiring was proposed, and nobody held it against the box yet."""
+
+
+def is_assumed(box: Box) -> bool:
+    """Return whether the old wiring of a box is the usual one, which nobody held against the box yet."""
+    return box.found is not None and any(one.code == OLD_WIRING for one in box.found.rests_on)
+
+
 def found_end(box: Box, end: End) -> WorkEnd:
     """An end of what was found, as the plan has it where its device stays."""
     stays = {item.stays: item.id for item in box.planned.equipment if item.stays} if box.planned else {}

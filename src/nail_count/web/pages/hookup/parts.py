@@ -12,6 +12,7 @@ from ....store.snapshots import BoxSnapshot
 from ....trade.model.answer import Text
 from ....trade.wiring.hookup.splices import Held
 from ....trade.wiring.hookup.stages import Stage
+from ....trade.wiring.hookup.work import is_assumed
 from ...box_screen import PartsOf, notices_part
 from ...form_errors import NO_NOTICE, Notice
 from ...parts import Part
@@ -127,6 +128,8 @@ class Standing:
     stage: Stage
     other: str
     """The same at the other stage."""
+    assumed: bool
+    """Whether the old wiring is the usual one, which nobody checked yet."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -331,8 +334,9 @@ def _proof(view: HookupView) -> Iterator[Part]:
     hookup = view.hookup
     failing = len(hookup.shown) + len(hookup.overfull)
     stands = Standing(
-        view.state.word, hookup.said, hookup.proof.states if hookup.said else 0, failing, hookup.stage, view.other
-    )
+        view.state.word, hookup.said, hookup.proof.states if hookup.said else 0, failing, hookup.stage, view.other,
+        hookup.stage == "found" and is_assumed(view.box),
+    )  # fmt: skip
     yield Part("proof-head", "hookup/proof_head.html", stands)
     fails = tuple(
         Fails(
