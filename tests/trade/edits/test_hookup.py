@@ -59,7 +59,7 @@ def test_the_usual_old_wiring_is_assumed_and_never_changes_the_plan() -> None:
     assert open_as_found(assumed) == {"colors-not-seen"}
     planned = after(assumed, "propose-hookup")
     (last,) = (one for one in install_steps(planned, "a", ()) if one.missing)
-    assert last is install_steps(planned, "a", ())[-1] and last.to == "hookup-found", "nothing is opened before"
+    assert last == install_steps(planned, "a", ())[-1] and last.to == "hookup-found", "nothing is opened before"
     checked = after(planned, "confirm-found")
     assert not is_assumed(checked.boxes[0]) and checked.boxes[0].as_found.splices == planned.boxes[0].as_found.splices
     assert any(one.step.kind == "taken apart" for one in install_steps(checked, "a", ()))
