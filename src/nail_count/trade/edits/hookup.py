@@ -190,7 +190,7 @@ def _made(job: Job, box: Box) -> Proposal:
     if isinstance(made, Refusal):
         reasons = "; ".join(say(reason) for reason in made.reasons)
         out = f". Ways out: {', '.join(made.ways_out)}" if made.ways_out else ""
-        raise Rejected(f"expected a hook-up that can be proven: {reasons}{out}", "box")
+        raise Rejected(f"No hook-up can be proposed: {reasons}{out}", "box")
     return made
 
 
