@@ -419,3 +419,19 @@ def test_a_picture_comes_in_and_goes_out(client: TestClient) -> None:
     named = {"edits": [{"edit": "add-photo", "photo": key, "caption": "behind the plate"}]}
     assert client.post(f"{BOX}/edits", json=named).status_code == 200
     assert client.get(BOX).json()["survey"]["photos"][0]["id"] == key
+
+
+def test_a_job_from_nothing_begins_with_devices_and_a_box_in_one_line(client: TestClient) -> None:
+    job = {"format": "nail-count job", "version": 3, "name": "New"}
+    key = client.post("/api/v1/jobs", json=job).json()["key"]
+    made = client.get(f"/api/v1/jobs/{key}")
+    line = '1g 20in3; 14/2 x2; dimmer "Hall" 4x9W led'
+    edit = {"edits": [{"edit": "start-by-line", "name": "Hall", "room": "Hall", "line": line}]}
+    answer = client.post(f"/api/v1/jobs/{key}/edits", json=edit, headers={"if-match": made.headers["etag"]})
+    assert answer.status_code == 200, answer.text
+    own = client.post("/api/v1/jobs", json=job | {"sheets": [sheet_of(client)]}).json()["key"]
+    assert len(store_of(client).job(own).sheets) == 1, "what a file brings is all there is"
+
+
+def sheet_of(client: TestClient) -> dict[str, Any]:
+    return store_of(client).job("schoolhouse").sheets["marrowby-toggle"].model_dump(mode="json", exclude_none=True)

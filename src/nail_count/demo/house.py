@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from datetime import datetime
+from functools import lru_cache
 from importlib.resources import files
 
 from ..files.job_json import read_job
 from ..files.photo import take_in
 from ..store.store import Store
+from ..trade.model.datasheet import Datasheet
 from ..trade.model.survey import Photo
 from ..trade.wiring.simulate.hub import SimulatedHub
 
@@ -23,6 +25,12 @@ IN_HUB = "m1"
 """Its device that the simulated hub holds."""
 LOOKED = datetime(2026, 3, 2, 9, 20)
 """When it was taken."""
+
+
+@lru_cache
+def library() -> tuple[Datasheet, ...]:
+    """Return the invented sheets that ship: what a job from nothing begins with."""
+    return read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes()).sheets
 
 
 def put_demo(store: Store) -> None:

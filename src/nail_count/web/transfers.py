@@ -6,6 +6,7 @@ from pathlib import Path
 from shutil import copyfileobj
 from typing import IO, Any
 
+from ..demo.house import library
 from ..files.archive import opened_archive
 from ..files.job_json import read_job
 from ..files.report import check_data
@@ -17,9 +18,12 @@ from . import workers
 from .searches import store_of
 
 
-def import_job(store: Store, content: bytes, token: str = "") -> str:
-    """Keep the job in a job file as a new one, and return its key. Raises BadFile, TookTooMuch."""
-    return workers.run("file", _import_job, store.file, content, token)
+def import_job(store: Store, content: bytes, token: str = "", *, begins: bool = False) -> str:
+    """Keep the job in a job file as a new one, and return its key. Raises BadFile, TookTooMuch.
+
+    `begins`: a job with no box and no sheet begins with the sheets that ship, as one started on the screen does.
+    """
+    return workers.run("file", _import_job, store.file, content, token, begins)
 
 
 def import_archive(store: Store, file: IO[bytes]) -> str:
@@ -42,9 +46,12 @@ def checked(content: bytes) -> dict[str, Any]:
     return workers.run("file", _checked, content)
 
 
-def _import_job(database: Path, content: bytes, token: str) -> str:
+def _import_job(database: Path, content: bytes, token: str, begins: bool) -> str:
+    job = read_job(content)
+    if begins and not job.sheets and not job.boxes:
+        job = job.changed(sheets=library())
     with held(database):  # also where the server that asked is killed meanwhile
-        return store_of(database).add_job(read_job(content), token=token)
+        return store_of(database).add_job(job, token=token)
 
 
 def _write_archive(database: Path, job: str, to: Path) -> None:

@@ -38,14 +38,17 @@ def list_jobs(store: TheStore, after: After = 0, limit: Limit = MOST) -> Page[Jo
 async def start_job(
     request: Request, response: Response, store: TheStore, idempotency_key: IdempotencyKey = None
 ) -> Made:
-    """A job file brought in as a new job; at the least its format, version and name."""
+    """Start a job from a job file; at the least its format, version and name.
+
+    Without boxes and sheets it begins with the sheets that ship.
+    """
     content = await request.body()
     token = token_of(idempotency_key, request, content)
 
     def start() -> str:
         refuse_other(store, None, idempotency_key, token)
         try:
-            return import_job(store, content, token)
+            return import_job(store, content, token, begins=True)
         except BadFile as wrong:
             raise Rejected.of(wrong.problems) from wrong
 

@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 from datetime import UTC, datetime
-from functools import lru_cache
-from importlib.resources import files
 from typing import IO
 
 from anyio import to_thread
@@ -12,12 +10,12 @@ from fastapi import APIRouter
 from starlette.requests import Request
 from starlette.responses import RedirectResponse, Response
 
+from ....demo.house import library
 from ....files.archive import BEGINS, BadArchive
-from ....files.job_json import MOST_BYTES, BadFile, read_job
+from ....files.job_json import MOST_BYTES, BadFile
 from ....store.backup import backup_file
 from ....trade.edits.documents import Documents, JobAtHand
 from ....trade.edits.house.boxes import StartBox
-from ....trade.model.datasheet import Datasheet
 from ....trade.model.errors import Problem, Rejected
 from ....trade.model.job import Job, by_id
 from ....trade.rules.fit.box import DoesNotFit, fit
@@ -45,7 +43,7 @@ def start_job(request: Request, store: TheStore, form: Form) -> Response:
     name = form.get("name", "").strip()
     if not 1 <= len(name) <= 120:
         return _board(request, store, FormErrors("job", form, (_NAME,)))
-    return RedirectResponse(urls.job(store.add_job(Job(name=name, sheets=_library()))), 303)
+    return RedirectResponse(urls.job(store.add_job(Job(name=name, sheets=library()))), 303)
 
 
 @router.post("/first")
@@ -53,7 +51,7 @@ def first_box(request: Request, store: TheStore, form: Form) -> Response:
     """The first box of all, with a house around it; straight to its bench."""
     house = form.pop("house", "").strip() or "My first house"
     form.pop("token", None)
-    job = Job(name=house[:120], sheets=_library())
+    job = Job(name=house[:120], sheets=library())
     try:
         start = StartBox.read(form)
         job = start.apply(Documents(JobAtHand(job), {})).documents.job
@@ -123,12 +121,6 @@ def set_theme(request: Request, form: Form) -> Response:
     if theme in THEMES:
         answer.set_cookie("theme", theme, max_age=400 * 86400, samesite="lax", httponly=True)
     return answer
-
-
-@lru_cache
-def _library() -> tuple[Datasheet, ...]:
-    """The invented sheets that ship."""
-    return read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes()).sheets
 
 
 _NAME = Problem(("name",), "expected a name for the job, at most 120 characters")
