@@ -14,6 +14,7 @@ from nail_count.trade.wiring.hookup.graph import Graph, graph
 from nail_count.trade.wiring.hookup.look import HookUp, look
 from nail_count.trade.wiring.hookup.network import InState, State, thrown
 from nail_count.trade.wiring.hookup.propose import Proposal, Refusal, propose
+from tests.trade.wiring.hookup import houses
 from tests.trade.wiring.hookup.outside import states, voltages
 from tests.trade.wiring.hookup.schemes import (
     INDIA,
@@ -302,3 +303,23 @@ def test_cables_between_the_same_two_boxes_add_up(name: str) -> None:
     for splice in far.splices:
         cables = {end.of[0] for end in splice.ends if isinstance(end, ConductorEnd) and end.of[0] in two}
         assert len(cables) < 2 or splice.name == "ground"
+
+
+def test_a_second_cable_of_one_circuit_is_capped_where_its_far_box_has_a_feed() -> None:
+    """A box fed by two cables of one circuit: one feeds it, and the other is left open at no end."""
+    boxes = [
+        houses.box("x", "A2 B2 C2", {"d1": "receptacle"}),
+        houses.box("y", "A2 B2", {"d1": "receptacle"}),
+        houses.box("a", "A2 B2 C2", {"d1": "switch"}, "d1@lamp"),
+        houses.lamp("lamp"),
+    ]
+    ring = houses.job(boxes, "x.A=1 x.B=y.A x.C=a.A y.B=a.B a.C=lamp.A")
+    made = propose(ring, "a")
+    assert isinstance(made, Proposal)
+    joined = {end.of for splice in made.splices["a"] for end in splice.ends if isinstance(end, ConductorEnd)}
+    assert joined == {"A1", "A2", "B1", "B2", "C1", "C2"}
+    only = houses.job(boxes, "x.A=1 x.C=a.A y.B=a.B a.C=lamp.A")
+    fed = propose(only, "a")
+    assert isinstance(fed, Proposal)
+    hot = next(splice for splice in fed.splices["a"] if splice.name == "hot")
+    assert {"A1", "B1"} <= {end.of for end in hot.ends if isinstance(end, ConductorEnd)}, "the only feed of y"

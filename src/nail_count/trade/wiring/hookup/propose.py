@@ -288,7 +288,7 @@ def _splices(
         put(net.kind, which(net), places.get(Place(box.id), []))
     both = [(name, ends) for (name, _), ends in groups.items() if len(ends) > 1]
     waits = [("cap", ends) for ends in groups.values() if len(ends) == 1 and isinstance(ends[0], ConductorEnd)]
-    spare = [("cap", [ConductorEnd(of=id)]) for id in _spare(plan, box, used, reach)]
+    spare = [("cap", [ConductorEnd(of=id)]) for id in _spare(plan, box, used, reach, given)]
     leads = [("cap", [end]) for end in _unused_leads(plan, box, used)]
     return splices_for(box, [*both, *waits, *spare, *leads], plan.sheets)
 
@@ -314,17 +314,27 @@ def _grounds(plan: Plan, box: Box) -> Iterator[End]:
                 yield FixtureEnd(box=main.box.id, load=load.id, side="ground")
 
 
-def _spare(plan: Plan, box: Box, used: set[End], reach: frozenset[str]) -> Iterator[str]:
+def _spare(
+    plan: Plan, box: Box, used: set[End], reach: frozenset[str], given: Mapping[str, Mapping[Net, str]]
+) -> Iterator[str]:
     """Conductors that carry nothing, of cables whose far end is known: capped at both ends, never cut off.
 
-    A cable that carries nothing is left where what it leads to may need something that nobody said.
+    A cable that carries nothing is left where what it leads to may need something that nobody said, and has no feed by
+    another cable.
     """
     for cable in box.entering:
         far = far_end(plan.job, box.id, cable.id)
         spare = [id for id in cable.conductor_ids if ConductorEnd(of=id) not in used]
         at = plan.boxes.get(far.box) if isinstance(far, BoxEnd) and len(spare) == cable.insulated else None
-        if far is not None and not (at and _may_need(plan, at, reach)):
+        if far is not None and not (at and _may_need(plan, at, reach) and not _is_fed(plan, at, given)):
             yield from spare
+
+
+def _is_fed(plan: Plan, box: Box, given: Mapping[str, Mapping[Net, str]]) -> bool:
+    """Whether the hot of every circuit of a box comes to it by some cable."""
+    links = (link for link in plan.links if box.id in link.boxes)
+    hots = {net.of for link in links for net in given.get(link.id, ()) if net.kind == "hot"}
+    return bool(box.circuits) and hots.issuperset(box.circuits)
 
 
 def _may_need(plan: Plan, box: Box, reach: frozenset[str]) -> bool:
