@@ -30,8 +30,8 @@ def states(network: Network) -> Iterator[State]:
             yield State(lit, {gear.id: number for gear, number in zip(network.gear, numbers, strict=True)})
 
 
-def voltages(network: Network, state: State) -> dict[str, float]:
-    """The voltage of every node to the neutral of the panel [V], legs opposite, every lamp a resistor."""
+def pieces(network: Network, state: State) -> list[set[str]]:
+    """What is one piece of wire, by splices, cables and closed contacts."""
     joined: nx.Graph[str] = nx.Graph()
     pairs = chain(network.joined, *(cable.pairs for cable in network.cables))
     contacts = chain.from_iterable(gear.positions[state.positions[gear.id]] for gear in network.gear)
@@ -40,14 +40,30 @@ def voltages(network: Network, state: State) -> dict[str, float]:
     joined.add_nodes_from(node for source in network.sources for node in (source.hot, source.neutral))
     joined.add_nodes_from(node for gear in network.gear for node in gear.nodes)
     joined.add_node(network.ground)
-    pieces = list(nx.connected_components(joined))
-    place = {node: number for number, piece in enumerate(pieces) for node in piece}
+    return list(nx.connected_components(joined))
+
+
+def shorted(network: Network, state: State) -> bool:
+    """Whether a hot that is on meets a neutral, ground, or the hot of another circuit."""
+    cold = {network.ground, *(source.neutral for source in network.sources)}
+    hot = {source.hot: source.circuit for source in network.sources if source.circuit in state.on}
+    for piece in pieces(network, state):
+        circuits = {hot[node] for node in piece & hot.keys()}
+        if len(circuits) > 1 or (circuits and piece & cold):
+            return True
+    return False
+
+
+def voltages(network: Network, state: State) -> dict[str, float]:
+    """The voltage of every node to the neutral of the panel [V], legs opposite, every lamp a resistor."""
+    apart = pieces(network, state)
+    place = {node: number for number, piece in enumerate(apart) for node in piece}
     fixed = {place[network.ground]: 0.0}
     for source in network.sources:
         fixed[place[source.neutral]] = 0.0
         if source.circuit in state.on:
             fixed[place[source.hot]] = 120.0 * (-1 if source.leg else 1)
-    matrix, right = np.eye(len(pieces)) / AIR, np.zeros(len(pieces))
+    matrix, right = np.eye(len(apart)) / AIR, np.zeros(len(apart))
     for load in network.loads:
         a, b = place[load.one], place[load.other]
         for here, there in ((a, b), (b, a)):
