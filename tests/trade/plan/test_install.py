@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -9,6 +11,7 @@ from hypothesis import strategies as st
 from nail_count.trade.model.box import Box
 from nail_count.trade.model.errors import Rejected
 from nail_count.trade.model.job import Job
+from nail_count.trade.model.load import Load
 from nail_count.trade.model.splice import Connector, LeadEnd
 from nail_count.trade.model.tick import Step, Tick
 from nail_count.trade.model.wire import Cable
@@ -221,3 +224,26 @@ def test_the_main_goes_off_where_it_is_not_known_for_sure() -> None:
     alone = two.changed(runs=({**loose, "one": {"kind": "box", "box": "a", "cable": "A"}},))
     assert kinds(alone)[0] == "switched off 1", "one cable not traced, one circuit known: it is that"
     assert kinds(two.changed(house={"main_off": True}))[0] == "switched off main"
+
+
+@pytest.mark.parametrize("scheme", ["fan and light, one control", "fan and light, two switches"])
+def test_a_ceiling_fan_is_set_up_and_its_leads_are_named_by_their_usual_colors(scheme: str) -> None:
+    """Black is the motor, blue the light; the receiver goes where a wall control drives the motor; common practice."""
+    house = hooked_up(PROVEN[scheme])
+    loads = [load for item in house.boxes[0].contents.equipment for load in item.loads]
+    fan, light = loads
+    fans = box_with_loads(house.boxes[0], {fan.id: fan.changed(kind="fan"), light.id: light})
+    house = house.changed(boxes=tuple(
+        fans if box.id == "a" else box.changed(use="fan") if box.id == "fan" else box for box in house.boxes
+    ))  # fmt: skip
+    steps = install_steps(house, "fan", ())
+    (own,) = (one for one in steps if one.step.subjects == ("fan",) and one.step.kind == "set")
+    assert ("out" in own.what[0]) == (scheme == "fan and light, one control")
+    said = " ".join(line for one in steps for line in one.what)
+    assert "(usually blue)" in said and "(usually black)" in said
+    assert not [one for one in install_steps(house, "a", ()) if one.step.subjects == ("fan",)]
+
+
+def box_with_loads(box: Box, loads: Mapping[str, Load]) -> Box:
+    devices = tuple(one.changed(loads=tuple(loads[load.id] for load in one.loads)) for one in box.contents.devices)
+    return box.changed(devices=devices)

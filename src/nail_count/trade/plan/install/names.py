@@ -94,7 +94,9 @@ def _name(
         case BondEnd():
             return "the box’s ground screw"
         case FixtureEnd(side=side):
-            return f"the {side} lead of {words.rpartition(':')[0]}"
+            called, _, told = words.rpartition(": ")
+            usual = told.removeprefix(side).removeprefix(", ")
+            return f"the {side} lead of {called}{f' ({usual})' if usual else ''}"
         case ConductorEnd() | PigtailEnd():
             return words
     raise AssertionError

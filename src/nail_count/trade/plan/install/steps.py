@@ -76,6 +76,7 @@ class _Maker(Teller):
             )  # fmt: skip
             return
         yield from self.inside.steps()
+        yield from self._fan()
         if self.job.house.prove == "device out":
             yield from self._power("Leave the device hanging out, with nothing touching it.")
             yield from self._off("again")
@@ -171,6 +172,25 @@ class _Maker(Teller):
             for end in splice.ends
             if isinstance(end, ConductorEnd) and end.of in whites and whites[end.of].neutral
         )
+
+    def _fan(self) -> Iterator[InstallStep]:
+        """What is set at a ceiling fan: its own receiver, its pull chains, what carries it."""
+        if self.box.use != "fan":
+            return
+        feeders = {
+            self.sheets[item.sheet].kind
+            for box in self.job.boxes
+            for item in box.contents.equipment
+            if any(load.kind == "fan" and load.outlet == self.box.id for load in item.loads)
+        }
+        receiver = (
+            "Leave the fan’s own receiver out: two controls must not work on one motor."
+            if "fan control" in feeders
+            else "If the fan keeps its own receiver, the wall switch only feeds it. Tell the customer to leave it on."
+        )
+        carried = "Check that the box and its brace are listed for the fan and carry its weight."
+        chains = "Pull the fan’s chain to high and the light’s to on: the wall control does the rest."
+        yield self.step("set", "Set up the fan", receiver, chains, carried, of=("fan",))
 
     def _missing(self) -> tuple[str, ...]:
         """What keeps the wires from being joined; () where the plan can be followed."""

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from typing import Literal
 
 from ...model.box import Box
 from ...model.job import Job, by_id
+from ...model.load import Load
 from ...model.splice import BondEnd, ConductorEnd, End, FixtureEnd, GroundEnd, LeadEnd
 from .colors import wires_of
 from .stages import Stage, cables_at, contents_at, switched_half
@@ -64,7 +66,21 @@ def ends_of(job: Job, box: Box, stage: Stage) -> Mapping[str, Named]:
                     called = load.name or item.name or load.kind
                     key = f"{other.id}-{load.id}-{side}"
                     lead = FixtureEnd(box=other.id, load=load.id, side=side)
-                    put(key, lead, side, f"{called}: {side}", "", f"{other.id}-{load.id}")
+                    usual = fan_lead(box, load, side)
+                    words = f"{called}: {side}{f', usually {usual}' if usual else ''}"
+                    put(key, lead, side, words, usual, f"{other.id}-{load.id}")
     if box.enclosure.material == "metal":
         put("bond", BondEnd(), "bond", "bond of the metal box", "bare", "bond")
     return found
+
+
+def fan_lead(box: Box, load: Load, side: str) -> Literal["black", "blue", "white", ""]:
+    """Return the usual color of a ceiling fan's lead, "" for its ground and for any other fixture.
+
+    Black is the motor and blue the light, white comes back from both; common practice.
+    """
+    if box.use != "fan" or side == "ground":
+        return ""
+    if side == "neutral":
+        return "white"
+    return "black" if load.kind == "fan" else "blue"
