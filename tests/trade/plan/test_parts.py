@@ -318,3 +318,16 @@ def test_what_is_given_back_is_to_be_bought_again() -> None:
     assert (line.bought, line.to_buy, line.left_over) == (1, 0, 0)
     undone = given.changed(ticks=(*given.ticks, {**back, "id": "t10", "at": "2026-01-02T09:00", "takes_back": "t9"}))
     assert next(one for one in parts_list(undone) if one.part.of == "rocker").left_over == 2
+
+
+def test_a_module_at_the_fixture_takes_a_closed_box_of_its_own() -> None:
+    """Shut, dry, fixed down; common practice. One behind a switch lies in the box that is there."""
+    for scheme, count in (("dry module at the outlet", 1), ("module behind modular switches, India", 0)):
+        house = hooked_up(PROVEN[scheme])
+        closed = [line for line in parts_list(house) if line.part.of == "module at the fixture"]
+        assert [line.needed for line in closed] == [1] * count
+        fixture = house.boxes[-1]
+        there = house.changed(
+            boxes=(*house.boxes[:-1], fixture.changed(found=fixture.planned, planned=fixture.contents.as_plan()))
+        )
+        assert not [line for line in parts_list(there) if line.part.of == "module at the fixture"]

@@ -40,6 +40,12 @@ def enclosure_needs(box: Box, stock: Sequence[StockBox]) -> Iterator[Need]:
         yield Need(
             PartKey("fan box", "with brace"), "Fan box and brace", 1, box.id, "what was found carries no fan", FAN
         )
+    if box.use in ("luminaire", "fan") and (new := [one for one in box.planned.modules if one.stays is None]):
+        name = "Closed, dry box with a cover, for a module at the fixture"
+        remark = "not where the fixture’s own box is closed and has room: look"
+        yield Need(
+            PartKey("box", "module at the fixture"), name, len(new), box.id, "a module at the fixture", remark=remark
+        )
 
 
 def named(enclosure: Enclosure, stock: Sequence[StockBox]) -> tuple[str, str]:
