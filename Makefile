@@ -38,6 +38,7 @@ lint: .venv/dev.stamp css-check
 	$(BIN)/mypy
 	$(BIN)/lint-imports
 	tools/check-templates
+	$(BIN)/python tools/sentences --check
 
 # How much of the heart the tests reach, branch by branch, without the browser and the security tests.
 cover: .venv/dev.stamp

@@ -99,7 +99,7 @@ class ConnectModule(BoxEdit):
     listing: Annotated[Listing | None, Maybe] = None
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
-        """The module with its name, where it lies, self feeds and self switches it; self is not said stays."""
+        """Return the box with what was entered about the module; what wasn’t entered stays."""
         module = next((one for one in box.modules if one.id == self.module), None)
         if module is None:
             raise Rejected("expected a module that is in this box", "module")

@@ -80,7 +80,7 @@ class ConnectDevice(BoxEdit):
     listing: Annotated[Listing | None, Maybe] = None
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
-        """The device with its name, self is connected to it and how it came; self is not said stays."""
+        """Return the box with what was entered about the device; what wasn’t entered stays."""
         device = device_of(box, self.device)
         on_circuit(box, self.circuit)
         new = device.changed(**self.given("device"))

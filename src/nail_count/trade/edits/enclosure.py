@@ -81,7 +81,7 @@ class SetInside(BoxEdit):
     depth: InInches = None
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
-        """The box with its inside measures; self is not given is not known."""
+        """Return the box with its inside measures; one that wasn’t entered is unknown."""
         enclosure = box.enclosure.changed(width=self.width, height=self.height, depth=self.depth)
         named = (("wide", self.width), ("high", self.height), ("deep", self.depth))
         said = ", ".join(f"{length} {side}" for side, length in named if length is not None)

@@ -215,7 +215,7 @@ class SearchAgain(BoxEdit):
     """The search for the breaker begins anew."""
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
-        """No breaker tried; self feeds the box is not known."""
+        """Return the box with no breaker tried, and none known to feed it."""
         return _surveyed(box.changed(circuit=None), "Search for the breaker begun anew", tried=())
 
 
