@@ -27,6 +27,7 @@ LIGHT = watts(50)
         ((heater("900 W"), LIGHT), 15, False),
         ((heater("901 W"), LIGHT), 15, True),
         ((heater("901 W"),), 15, False),  # a circuit of its own
+        ((heater("900 W"), {"kind": "motor", "each": "9 hp"}, LIGHT), 15, False),  # no table knows what it draws
         ((heater("901 W"), {"kind": "receptacle", "each": "1 A"}), 15, True),
         ((heater("1200 W"), LIGHT), 20, False),
         ((heater("1201 W"), LIGHT), 20, True),

@@ -17,7 +17,7 @@ from nail_count.trade.model.box import Box
 from nail_count.trade.model.conductor import Conductor, Reading
 from nail_count.trade.model.wire import Cable
 from nail_count.trade.rules.wires.neutral import neutral_in
-from nail_count.trade.rules.wires.proof import proven
+from nail_count.trade.rules.wires.proof import main_parts_neutral, proven
 from nail_count.trade.rules.wires.shown import shown
 from nail_count.trade.wiring.simulate.hidden import Hidden
 from nail_count.trade.wiring.simulate.meter import measure
@@ -293,6 +293,43 @@ def test_where_the_main_may_open_the_neutral_a_dead_wire_shows_nothing_from_a_ho
             one = Reading.model_validate({"id": "hot"} | from_hot | change)
             proof = proven(box(*readings, one), 230).conductors.get("B1")
             assert (proof.role if proof else None) == (None if change else role), (shows, change)
+
+
+def test_from_200_volts_on_the_main_may_open_the_neutral() -> None:
+    assert [main_parts_neutral(volts) for volts in (120, 199, 200, 230)] == [False, False, True, True]
+
+
+def test_what_a_reading_from_a_hot_says_of_a_return() -> None:
+    """One that shows it all takes the proof away; on a meter that loads nothing, or with lamps in, it says nothing."""
+    said = at_230(quiet("lamp center"))
+    zero = {"kind": "volts", "of": "B1", "to": "hot", "volts": 0, "on": ["every"], "lamps": "out", **HELD}
+    full = zero | {"volts": 230}
+    for more, role in (
+        ([zero], "switched"),
+        ([zero, full], None),
+        ([zero, full | {"meter": "high impedance"}], "switched"),
+        ([zero, full | {"lamps": "in"}], "switched"),
+        ([zero | {"to": "ground"}], None),  # nothing to ground says nothing of a return
+        ([zero | {"to": "ground"}, zero | {"on": []}], None),
+    ):
+        readings = [Reading.model_validate({"id": f"r{n}"} | one) for n, one in enumerate([*said, *more])]
+        proof = proven(box(*readings), 230).conductors.get("B1")
+        assert (proof.role if proof else None) == role, more
+
+
+def test_a_wire_beside_the_hot_is_apart_in_one_position_of_the_far_switch_or_it_proves_nothing() -> None:
+    """A converted pair: the third wire is at the hot in one position, and at the lamp in the other."""
+    beside = ohms("A3", "panel hot", "0.4", circuit="1", far=1)
+    for other, role in (("40", "line"), ("0.4", None)):
+        said = [*LINE[:3], beside, ohms("A3", "panel hot", other, circuit="1", far=2)]
+        assert role_of("A1", said) == role
+
+
+def test_travelers_are_told_by_the_lamp_they_lead_to() -> None:
+    one = [ohms("A2", "lamp center", far=1), ohms("A2", "lamp center", "90000", far=2)]
+    other = [ohms("A3", "lamp center", "90000", far=1), ohms("A3", "lamp center", far=2)]
+    assert role_of("A2", [*one, *other]) == role_of("A3", [*one, *other]) == "traveler"
+    assert role_of("A2", one) is None
 
 
 def at_230(said: list[dict[str, Any]]) -> list[dict[str, Any]]:
