@@ -340,3 +340,40 @@ def test_fan_and_light_switched_apart_take_three_wires(
     same = [one | said | {"channel": 1} for one in TWO]
     sheet = {"kind": "switch", "channels": [{"ratings": {"general": {"alone": "15 A"}}}]}
     assert not [one for one in made(sheet, cables=cables, hung={"loads": same}) if one.code == "too-few-wires"]
+
+
+@pytest.mark.parametrize(
+    ("rings", "looked", "devices", "state"),
+    [
+        ([], False, True, State.OPEN),
+        ([], True, True, State.FAILS),
+        (["plaster ring"], True, True, None),
+        (["raised cover"], True, True, None),
+        (["extension"], True, True, State.FAILS),  # it makes the box deeper, and holds no device
+        (["extension", "plaster ring"], True, True, None),
+        ([], True, False, None),
+    ],
+)
+def test_a_square_box_holds_a_device_by_a_ring(
+    rings: list[str], looked: bool, devices: bool, state: State | None
+) -> None:
+    """NEC 314.25, from memory; common practice."""
+    on = [{"kind": kind} for kind in rings]
+    enclosure = {"trade_size": "4x2-1/8 square", "material": "metal", "gangs": 1, "rings": on}
+    more: dict[str, Any] = {"survey": {"looked": ["ring"] if looked else []}, "enclosure": enclosure}
+    there = made({} if devices else MODULE, **more)
+    found = [one for one in there if one.code == "no-ring-for-device"]
+    assert [one.state for one in found] == ([] if state is None else [state])
+    assert not found or found[0].ways[0].startswith("put on" if looked else "look")
+
+
+def test_every_fixture_is_asked_for_its_wires() -> None:
+    """One load by one wire of a raceway lacks none; of two fixtures the second may."""
+    channels = [{"ratings": {"led": {"alone": "100 W"}}}] * 3
+    sheet = {"kind": "smart switch", "channels": channels}
+    lamps = [{"id": f"l{n}", "kind": "led", "each": "9 W", "channel": n} for n in (1, 2, 3)]
+    one = made(sheet, cables=[cable(insulated=1)], hung={"loads": [lamps[0] | {"cable": "A"}]})
+    assert not [found for found in one if found.code == "too-few-wires"]
+    apart = [lamps[0] | {"cable": "A"}, lamps[1] | {"cable": "B"}, lamps[2] | {"cable": "B"}]
+    both = made(sheet, cables=[cable(), cable("B")], hung={"loads": apart})
+    assert [found.state for found in both if found.code == "too-few-wires"] == [State.FAILS]
