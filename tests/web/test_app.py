@@ -184,7 +184,7 @@ def test_a_box_is_taken_back_to_an_earlier_step(client: TestClient) -> None:
     assert client.post(f"{box}/history", data={"revision": "1", "at": "1"}).status_code == 409
     back = client.post(f"{box}/history", data={"revision": "2", "at": "1"})
     assert back.url.path == box and "Taken back to step 1" in back.text and "Out: cable C" not in back.text
-    assert "Nothing is otherwise." in client.get(f"{box}/history?at=1").text
+    assert "Nothing changed." in client.get(f"{box}/history?at=1").text
 
 
 def test_circuits_are_entered_and_a_box_hangs_only_on_one_of_them(client: TestClient) -> None:
@@ -299,7 +299,7 @@ def test_the_panel_of_a_large_house_comes_before_its_sums(tmp_path: Path) -> Non
         store.add_job(demo.changed(boxes=boxes, runs=()), "large")
         sums = {answer.subject.of: answer for answer in check_circuits(fitting_job(store.whole_job("large")))}
         first = client.get("/jobs/large/panel")
-        assert "added up over 201 boxes" in first.text and "badge-bar" not in first.text
+        assert "each breaker over 201 boxes" in first.text and "badge-bar" not in first.text
         after = client.get("/jobs/large/panel?reckoned=yes", headers={"hx-request": "true"})
         assert after.text.lstrip().startswith('<div class="breakers-part"')
         for id, answer in sums.items():
@@ -308,7 +308,7 @@ def test_the_panel_of_a_large_house_comes_before_its_sums(tmp_path: Path) -> Non
                 one = client.get(f"/jobs/large/panel?circuit={id}").text
                 assert html.escape(say(answer.headline)) in one.replace("&#39;", "'")
         whole = client.get("/jobs/large/panel?reckoned=yes").text
-        assert after.text.strip() in whole and "added up over" not in whole
+        assert after.text.strip() in whole and "Adding up the loads" not in whole
 
 
 def test_every_box_of_a_large_floor_is_on_some_piece_of_its_map(tmp_path: Path) -> None:
