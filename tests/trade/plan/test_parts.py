@@ -40,6 +40,7 @@ COUNTED: Mapping[str, str] = {
     "mains module at the outlet": "s2 m3 r2",
     "dry module whose leaflet names two inputs, at the outlet": "s4 m2 r2",
     "the old pair as one dry input": "s6 m2 r4",
+    "bath, a GFCI and a switch in two gangs": "s3 m3 p5",
     "the old pair as one input of mains": "s4 m3 r4",
     "the old pair and its four-way as one dry input": "s7 m3 p1 r6",
     "fan and light, two switches": "s3 m4 p4",

@@ -152,6 +152,9 @@ PROVEN: Mapping[str, Job] = {
     "heater of two hots, one of them switched": heater("switch"),
     "heater of two hots, both switched": heater("two-pole"),
     "heater of two hots, electronic, a cable of three wires": heater("smart", 3),
+    "bath, a GFCI and a switch in two gangs": job(
+        [box("a", "A2 B2", {"d1": "gfci", "d2": "switch"}, "d2@lamp"), lamp("lamp")], "a.A=1 a.B=lamp.A"
+    ),
     "half-hot receptacle": plugged(tab_broken=True),
     "whole receptacle switched": plugged(tab_broken=False, wires=2),
     "goes onward": onward(),

@@ -396,3 +396,18 @@ def test_a_wire_is_used_as_its_color_says(house: Job, codes: set[str]) -> None:
     assert prove(graph(house).network).findings == []
     for key in ("a", "lamp"):
         assert {one.finding.code for one in look(house, key).findings} == codes
+
+
+def test_hots_of_the_mains_and_of_an_inverter_never_meet() -> None:
+    """Two supplies in one box: joined, they feed into each other, whichever breaker is off."""
+    backed = tuple(one.changed(supply="inverter") if one.id == "2" else one for one in TWO.circuits)
+    joined = with_splices(
+        TWO.changed(circuits=backed),
+        "a",
+        lambda splices: tuple(
+            one.changed(ends=(*one.ends, wire("C1"))) if wire("A1") in one.ends else
+            one.changed(ends=tuple(end for end in one.ends if end != wire("C1")))
+            for one in splices
+        ),
+    )  # fmt: skip
+    assert {one.code for one in prove(graph(joined).network).findings} & {"circuits-joined", "legs-shorted"}
