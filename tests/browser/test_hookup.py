@@ -130,3 +130,17 @@ def test_the_sheet_and_what_was_found(hand: Hand) -> None:
         "#live > .note"
     )
     assert "Disconnect" in hand.text(".work") and hand.axe() == []
+
+
+def test_the_usual_old_wiring_is_assumed_and_checked_before_anything_is_opened(hand: Hand) -> None:
+    hand.phone()
+    hand.go("/jobs/schoolhouse/boxes/front-door/hookup-found")
+    hand.act(lambda: hand.press("#begin button"))
+    hand.act(lambda: hand.press("#propose button"))
+    assert "assumed, not checked yet" in hand.text("#proof-title").lower() and state(hand) == "open"
+    assert hand.fits() and hand.axe() == []
+    hand.go("/jobs/schoolhouse/boxes/front-door/install")
+    assert "Check the old wiring" in hand.driver.page_source
+    hand.go("/jobs/schoolhouse/boxes/front-door/hookup-found")
+    hand.act(lambda: hand.press("#confirm button"))
+    assert "assumed" not in hand.text("#proof-title").lower() and not hand.all("#confirm")

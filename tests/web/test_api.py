@@ -32,6 +32,7 @@ from nail_count.web.app import make_app
 from tests.said import any_said, of_box
 from tests.support import on_disk
 from tests.test_whole import LONGER
+from tests.trade.wiring.hookup.schemes import PROVEN
 
 HERE, ELSEWHERE = ("127.0.0.1", 50000), ("192.0.2.9", 50000)
 HOUSE = "/api/v1/jobs/schoolhouse"
@@ -435,3 +436,17 @@ def test_a_job_from_nothing_begins_with_devices_and_a_box_in_one_line(client: Te
 
 def sheet_of(client: TestClient) -> dict[str, Any]:
     return store_of(client).job("schoolhouse").sheets["marrowby-toggle"].model_dump(mode="json", exclude_none=True)
+
+
+def test_what_a_device_works_over_the_network_is_asked_on_its_hook_up_page(client: TestClient) -> None:
+    pair = PROVEN["a radio pair behind a plain pair"]
+    radio = pair.changed(sheets=tuple(one.changed(radio="2.4 GHz network") for one in pair.sheets))
+    key = client.post("/api/v1/jobs", content=write_job(radio)).json()["key"]
+    page = client.get(f"/jobs/{key}/boxes/b/hookup").text
+    assert "Over the network" in page and 'value="a/m1" selected' in page
+    assert "works by hand only from a switch on its own input" in page
+    made = client.get(f"/api/v1/jobs/{key}/boxes/b")
+    edit = {"edits": [{"edit": "work-over", "item": "m1", "commands": ""}]}
+    answer = client.post(f"/api/v1/jobs/{key}/boxes/b/edits", json=edit, headers={"if-match": made.headers["etag"]})
+    assert answer.status_code == 200, answer.text
+    assert 'value="" selected' in client.get(f"/jobs/{key}/boxes/b/hookup").text

@@ -13,9 +13,10 @@ from nail_count.trade.model.job import Job
 from nail_count.trade.plan.install.steps import install_steps
 from nail_count.trade.wiring.hookup.ends import ends_of
 from nail_count.trade.wiring.hookup.look import look
+from nail_count.trade.wiring.hookup.over_network import senders_of, targets_of
 from nail_count.trade.wiring.hookup.work import is_assumed
 from tests.trade.wiring.hookup.houses import box, job, lamp
-from tests.trade.wiring.hookup.schemes import PROVEN, SHORT, apart, feed
+from tests.trade.wiring.hookup.schemes import PROVEN, SHORT, apart, dead_end, feed
 
 
 def documents(house: Job) -> Documents:
@@ -206,3 +207,28 @@ def test_any_acts_by_hand_keep_every_end_in_one_place(name: str, data: st.DataOb
         assert len(every) == len(set(every))
         assert all(splice.ends or splice.connector for splice in house.boxes[0].splices)
         look(house, "a")
+
+
+def test_what_a_device_works_over_the_network_is_picked_and_told() -> None:
+    """With the network down it does nothing; what it works still works by hand where a hand can reach it."""
+    pair = dead_end("smart", "smart")
+    for said, expected in (({"item": "d9"}, "no such device"), ({"item": "d1", "commands": "a/d9"}, "Pick a device")):
+        with pytest.raises(Rejected, match=expected):
+            after(pair, "work-over", box="b", **said)
+    with pytest.raises(Rejected, match="by wire"):
+        after(pair, "work-over", box="a", item="d1", commands="b/d1")
+    told = after(pair, "work-over", box="b", item="d1", commands="a/d1")
+    radio = told.changed(sheets=tuple(one.changed(radio="2.4 GHz network") for one in told.sheets))
+    far = next(one for one in radio.boxes if one.id == "b")
+    (sender,) = senders_of(radio, far, "planned")
+    assert sender.commands == "a/d1" and "still works by hand" in sender.told
+    assert [key for key, _ in targets_of(radio, far)] == ["", "a/d1"]
+    gone = radio.changed(boxes=tuple(one for one in radio.boxes if one.id != "a"))
+    assert "isn’t here any more" in senders_of(gone, far, "planned")[0].told
+    assert senders_of(radio, far, "found") == ()
+    near = next(one for one in radio.boxes if one.id == "a")
+    assert senders_of(radio, near, "planned") == (), "it switches its load by wire"
+    relay = PROVEN["a radio pair behind a plain pair"]
+    far = next(one for one in relay.boxes if one.id == "b")
+    assert "switch on its own input" in senders_of(relay, far, "planned")[0].told
+    assert senders_of(after(told, "work-over", box="b", item="d1"), pair.boxes[1], "planned") == ()

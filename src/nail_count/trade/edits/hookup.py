@@ -5,6 +5,8 @@ from __future__ import annotations
 from abc import abstractmethod
 from typing import Annotated
 
+from pydantic import Field
+
 from ..model.box import Box, Device
 from ..model.contents import RestsOn
 from ..model.errors import Rejected
@@ -261,6 +263,32 @@ class ColorsAsUsual(HookupEdit):
         if not seen:
             raise Rejected("expected a cable nobody has looked at, of two to four wires")
         return BoxEdited(box.changed(cables=tuple(cables)), f"Colors of {', '.join(seen)} seen: as usual")
+
+
+class WorkOver(BoxEdit):
+    """What a device that switches nothing by wire works over the network; "" for nothing."""
+
+    item: str
+    commands: Annotated[str, Field(max_length=130)] = ""
+
+    def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
+        """Return the box with what the device works."""
+        item = next((one for one in box.equipment if one.id == self.item), None)
+        if item is None:
+            raise Rejected("There's no such device in this box any more.", "item")
+        if item.loads:
+            raise Rejected("It switches loads by wire. Move them to the device it is to work.", "commands")
+        called = item.name or sheets[item.sheet].name
+        said = f"works {self.commands} over the network" if self.commands else "works nothing over the network"
+        return BoxEdited(replace_item(box, item.changed(commands=self.commands)), f"{called} {said}")
+
+    def _edited(self, documents: Documents) -> Edited:
+        edited = super()._edited(documents)
+        key, _, of = self.commands.partition("/")
+        there = documents.box(key).equipment if key in documents.lines() else ()
+        if self.commands and (key == self.box or not any(one.id == of and one.loads for one in there)):
+            raise Rejected("Pick a device in another box that switches a load.", "commands")
+        return edited
 
 
 class LeadTo(BoxEdit):

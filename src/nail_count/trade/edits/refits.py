@@ -38,7 +38,7 @@ def taking_over(item: Device | Module, sheet: Datasheet, sheets: Datasheets) -> 
     channel. Raises Rejected where the sheet has no channel for it."""
     if any(load.channel > max(len(sheet.channels), 1) for load in item.loads):
         raise Rejected(f"{sheet.name} has no channel for all that hangs on {called(item, sheets)}", "sheet")
-    return {"sheet": sheet.id, "stays": None, "listing": None}
+    return {"sheet": sheet.id, "stays": None, "listing": None, "commands": ""}
 
 
 class ReplaceDevice(BoxEdit):

@@ -130,6 +130,7 @@ _ALL: tuple[type[Edit], ...] = (
     hookup.ConfirmFound,
     hookup.ColorsAsUsual,
     hookup.LeadTo,
+    hookup.WorkOver,
     refits.ReplaceDevice,
     refits.ReplaceBox,
     refits.PutLamps,

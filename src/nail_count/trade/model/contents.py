@@ -18,6 +18,10 @@ Listing = Literal["modified", "none"]
 """What is wrong with a unit's listing: somebody modified it, or it bears no listing mark."""
 
 
+Commands = Annotated[str, Field(max_length=130, pattern=r"^([^/]+/[^/]+)?$")]
+"""A device or module elsewhere: the key of its box and its id there, hall/d1."""
+
+
 class Device(Thing):
     """A yoke with its device, in its gang, with what hangs on it."""
 
@@ -43,6 +47,8 @@ class Device(Thing):
     """Of a duplex receptacle: whether the tab between its two hot screws is broken off."""
     listing: Listing | None = None
     """None: nothing is wrong with it that anybody saw."""
+    commands: Commands = ""
+    """Of a device that switches nothing by wire: what it works over the network; "" for nothing."""
 
 
 class Module(Thing):
@@ -62,6 +68,8 @@ class Module(Thing):
     control: Literal["wired", "battery only"] | None = None
     """What people switch it by: something wired, or nothing but a battery control; None: not said."""
     listing: Listing | None = None
+    """As of a device."""
+    commands: Commands = ""
     """As of a device."""
     gauge: GaugeField | None = None
     """Largest conductor connected to it; None: not said, and the largest in the box is taken."""

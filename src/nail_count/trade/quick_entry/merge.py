@@ -26,7 +26,7 @@ def _device(new: Device, was: Device | None) -> Device:
         return new
     left = list(was.loads)
     loads = tuple(_load(load, left) for load in new.loads)
-    seen = {"broken": was.broken, "lamp_setting": was.lamp_setting, "listing": was.listing}
+    seen = {"broken": was.broken, "lamp_setting": was.lamp_setting, "listing": was.listing, "commands": was.commands}
     stays = {"circuit": was.circuit, "loads": loads} | seen
     return new.changed(**stays)
 

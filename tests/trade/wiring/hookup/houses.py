@@ -47,6 +47,8 @@ ROLES: Mapping[str, tuple[str, Sequence[str], Mapping[str, Any]]] = {
         {"input": "mains", "behaviors": ["toggles"]},
     ),
     "relay-module": ("module", ("line", "load", "neutral"), {}),
+    "sender": ("module", ("line", "neutral", "input"), {"input": "mains", "behaviors": ["detached"]}),
+    "dry-sender": ("module", ("line", "neutral", "input", "input common"), {"input": "dry", "behaviors": ["detached"]}),
     "two-pole": ("switch", ("line screw", "line screw", "load screw", "load screw", "ground screw"), {}),
     "neon": ("switch", ("line screw", "load screw", "ground screw"), {"neon": True}),
     "remote": ("remote", (), {}),

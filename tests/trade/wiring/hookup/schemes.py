@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
+from nail_count.trade.model.box import Box
 from nail_count.trade.model.job import Job
 from tests.trade.wiring.hookup.houses import box, job, lamp
 
@@ -34,6 +35,41 @@ def pair_as_input(module: str, middle: bool = False) -> Job:
         return job([near, far, canopy], "lamp.A=1 a.A=lamp.B b.A=lamp.C")
     between = box("m", "A3 B3", {"d1": "four-way"})
     return job([near, between, far, canopy], "lamp.A=1 a.A=lamp.B b.A=m.A m.B=lamp.C")
+
+
+def over_the_network(house: Job, **commands: str) -> Job:
+    """A house whose devices work others over the network: each by its box and id, b_d1="a/d1"."""
+
+    def told(box: Box) -> Box:
+        def each(item: Any) -> Any:
+            return item.changed(commands=commands.get(f"{box.id}_{item.id}", ""))
+
+        contents = box.contents
+        devices, modules = tuple(map(each, contents.devices)), tuple(map(each, contents.modules))
+        return box.changed(planned=contents.changed(devices=devices, modules=modules))
+
+    return house.changed(boxes=tuple(map(told, house.boxes)))
+
+
+def senders(sender: str) -> Job:
+    """A sender behind each plain switch, a relay at the lamp; the travelers are freed."""
+    boxes = [
+        box("a", "A2 B3", {"d1": "three-way", "m1": sender}),
+        box("b", "A3 B2", {"d1": "three-way", "m1": sender}),
+        {**lamp("lamp"), "planned": box("x", "A2", {"m1": "mains-module"}, "m1@lamp")["planned"]},
+    ]
+    house = job(boxes, "a.A=1 a.B=b.A b.B=lamp.A")
+    return over_the_network(house, a_m1="lamp/m1", b_m1="lamp/m1")
+
+
+def radio_pair() -> Job:
+    """A relay behind the plain switch that has feed and lamp, a sender behind the other."""
+    boxes = [
+        box("a", "A2 B3 C2", {"d1": "three-way", "m1": "mains-module"}, "m1@lamp"),
+        box("b", "A3", {"d1": "three-way", "m1": "sender"}),
+        lamp("lamp"),
+    ]
+    return over_the_network(job(boxes, "a.A=1 a.B=b.A a.C=lamp.A"), b_m1="a/m1")
 
 
 def apart(near: str, far: str, main: str = "a", wires: int = 3, **more: Any) -> Job:
@@ -155,6 +191,10 @@ PROVEN: Mapping[str, Job] = {
     "bath, a GFCI and a switch in two gangs": job(
         [box("a", "A2 B2", {"d1": "gfci", "d2": "switch"}, "d2@lamp"), lamp("lamp")], "a.A=1 a.B=lamp.A"
     ),
+    "a sender behind each plain switch, a relay at the lamp": senders("sender"),
+    "a dry sender behind each plain switch, a relay at the lamp": senders("dry-sender"),
+    "a radio pair behind a plain pair": radio_pair(),
+    "a smart switch that works another over the network": over_the_network(dead_end("smart", "smart"), b_d1="a/d1"),
     "half-hot receptacle": plugged(tab_broken=True),
     "whole receptacle switched": plugged(tab_broken=False, wires=2),
     "goes onward": onward(),

@@ -33,6 +33,7 @@ def side_by_side(houses: Sequence[Job], circuits: Sequence[str]) -> Job:
         "planned": {**shared[0]["planned"], "devices": [], "modules": []},
     }
     for number, (box, names) in enumerate(zip(shared, renamed, strict=True)):
+        first_gang = 1 + len(whole["planned"]["devices"])
         whole["cables"] += [{**cable, "id": names[cable["id"]]} for cable in box["cables"]]
         for what in ("devices", "modules"):
             for item in box["planned"].get(what, []):
@@ -40,7 +41,8 @@ def side_by_side(houses: Sequence[Job], circuits: Sequence[str]) -> Job:
                     {**load, "cable": names[load["cable"]]} if "cable" in load else load
                     for load in item.get("loads", [])
                 ]
-                gang = {"gang": 1 + len(whole["planned"]["devices"])} if what == "devices" else {}
+                behind = {"gang": first_gang} if box["planned"].get("devices") else {}
+                gang = {"gang": 1 + len(whole["planned"]["devices"])} if what == "devices" else behind
                 on = {"circuit": circuits[number]} if circuits[number] != circuits[0] else {}
                 whole["planned"][what].append({**item, "loads": loads, **gang, **on})
     whole["planned"]["enclosure"]["gangs"] = max(len(whole["planned"]["devices"]), 1)
@@ -64,6 +66,9 @@ def _part(house: Job, number: int, circuit: str) -> dict[str, Any]:
         for what in ("devices", "modules"):
             for item in box["planned"].get(what, []):
                 item["id"] = f"{item['id'][0]}{number}{item['id'][1:]}"
+                if item.get("commands"):
+                    to, of = item["commands"].split("/")
+                    item["commands"] = f"{names[to]}/{of[0]}{number}{of[1:]}"
                 for load in item.get("loads", []):
                     load["id"] = f"{load['id']}{number}"
                     if "outlet" in load:

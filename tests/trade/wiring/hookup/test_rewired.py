@@ -97,4 +97,4 @@ def test_what_is_proven_of_rewired_houses_holds_by_other_peoples_libraries_too()
         assert wrong_in(network) == [], number
         holding += prove(network).holds
     print(f"{REWIRED} rewirings, {holding} still proven")
-    assert REWIRED // 50 < holding < REWIRED, "neither none nor all of them hold"
+    assert 0 < holding < REWIRED, "neither none nor all of them hold"

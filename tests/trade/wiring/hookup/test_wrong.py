@@ -19,6 +19,7 @@ from nail_count.trade.wiring.hookup.network import CableWires, Gear, NetLoad, Ne
 from nail_count.trade.wiring.hookup.proof import prove
 from tests.trade.wiring.hookup.houses import box, job, lamp
 from tests.trade.wiring.hookup.schemes import (
+    PROVEN,
     TWO_POLES,
     UK,
     apart,
@@ -411,3 +412,23 @@ def test_hots_of_the_mains_and_of_an_inverter_never_meet() -> None:
         ),
     )  # fmt: skip
     assert {one.code for one in prove(graph(joined).network).findings} & {"circuits-joined", "legs-shorted"}
+
+
+def test_a_sender_is_fed_and_its_dry_input_sees_no_mains() -> None:
+    house = made(PROVEN["a dry sender behind each plain switch, a relay at the lamp"])
+    assert look(house, "a").findings == ()
+
+    def on_the_hot(splices: tuple[Splice, ...]) -> tuple[Splice, ...]:
+        return tuple(
+            one.changed(ends=(*one.ends, lead("m1", 3))) if wire("A1") in one.ends else
+            one.changed(ends=tuple(end for end in one.ends if end != lead("m1", 3)))
+            for one in splices
+        )  # fmt: skip
+
+    assert "mains-on-dry-input" in {
+        one.code for one in prove(graph(with_splices(house, "a", on_the_hot)).network).findings
+    }
+    unfed = with_splices(house, "a", lambda splices: tuple(
+        one.changed(ends=tuple(end for end in one.ends if end != lead("m1", 2))) for one in splices
+    ))  # fmt: skip
+    assert "not-powered" in {one.code for one in prove(graph(unfed).network).findings}

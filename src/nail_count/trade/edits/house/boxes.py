@@ -73,7 +73,7 @@ def _like(contents: Contents) -> Contents:
     def again(item: Item) -> Item:
         loads = tuple(load.changed(outlet=None, measured=None, bypass=False) for load in item.loads)
         looked: dict[str, object] = {"broken": (), "lamp_setting": None} if isinstance(item, Device) else {}
-        return item.changed(loads=loads, circuit=None, stays=None, listing=None, **looked)
+        return item.changed(loads=loads, circuit=None, stays=None, listing=None, commands="", **looked)
 
     return Contents(
         enclosure=contents.enclosure,

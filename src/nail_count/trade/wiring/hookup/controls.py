@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator
 from dataclasses import replace
 
 from .network import Gear, Joined, Network, Node, wired
@@ -57,3 +57,19 @@ def _led_to(
             load.id for load in network.loads if not load.always and (reached(load.one) or reached(load.other))
         )
     return (loads,) if loads else ()
+
+
+def idle_gear(network: Network, senders: Collection[str]) -> Iterator[Gear]:
+    """Yield everything that switches no load, works nothing over the network, and is in front of nothing that does.
+
+    Args:
+        network: with its controls.
+        senders: what works another device over the network, by its id.
+    """
+    base = wired(network)
+    ends = {base.find(node) for source in network.sources for node in (source.hot, source.neutral)}
+    told = {base.find(one.node) for gear in network.gear if gear.id in senders for one in gear.inputs} - ends
+    for gear in network.gear:
+        tells = gear.id in senders or any(base.find(node) in told for node in gear.nodes)
+        if not gear.all_controls and not tells:
+            yield gear

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 
 from ...model.box import Device, Equipment
@@ -66,6 +66,7 @@ def kind_of(sheet: Datasheet, sheets: Mapping[str, Datasheet]) -> GearKind | Non
         (is_companion(sheet, sheets), "companion"),
         (travelers == 4, "four-way"),
         (travelers == 2 and not outputs and "line" in roles, "three-way"),
+        ("line" in roles and "input" in roles and not outputs, "module"),
         ("line" not in roles or not outputs, None),
         ("input" in roles, "module"),
         (lives, "powered"),
@@ -94,9 +95,8 @@ def gear_of(
     here = (mine,) if mine else ()
     if kind in ("three-way", "four-way"):
         return replace(_changeover(id, there), controls=here, leaks=sheet.neon)
-    if kind == "companion":
-        signal = there.first("traveler")
-        return Gear(id, kind, ((),), ("left alone",), line, None, neutral, circuit=circuit, signal=signal)
+    if kind == "companion" or not there.outputs:
+        return _signals(id, kind, there, sheet, circuit)
     if kind == "protector":
         load, past = there.first("load"), there.first("load neutral")
         both = tuple((a, b) for a, b in ((line, load), (neutral, past)) if a is not None and b is not None)
@@ -120,13 +120,24 @@ def gear_of(
         None if plain else line,
         outputs[0],
         neutral if kind in ("powered", "module") else None,
-        tuple(_inputs(there, sheet, line)),
+        _detached(_inputs(there, sheet, line)) if item.commands else tuple(_inputs(there, sheet, line)),
         controls=tuple(
             tuple(f"{box}/{load.id}" for load in item.loads if load.channel == n) for n in range(1, len(outputs) + 1)
         ),
         circuit=circuit,
         leaks=leaks,
     )
+
+
+def _signals(id: str, kind: GearKind, there: Terminals, sheet: Datasheet, circuit: str | None) -> Gear:
+    """What has no contact of its own: a companion, or a sender that tells another device what its input does."""
+    line, neutral = there.first("line"), there.first("neutral")
+    if kind == "companion":
+        signal = there.first("traveler")
+        return Gear(id, kind, ((),), ("left alone",), line, None, neutral, circuit=circuit, signal=signal)
+    assert line is not None
+    heard = _detached(_inputs(there, sheet, line))
+    return Gear(id, kind, ((), ()), ("left alone", "told"), line, None, neutral, heard, circuit=circuit)
 
 
 def _changeover(id: str, there: Terminals) -> Gear:
@@ -160,6 +171,11 @@ def _inputs(there: Terminals, sheet: Datasheet, line: Node) -> list[Input]:
     for number, node in enumerate(there.all("input")):
         found.append(Input(node, kind, there.all("input common"), min(number, outputs - 1), behavior))
     return found
+
+
+def _detached(inputs: Iterable[Input]) -> tuple[Input, ...]:
+    """Inputs that act on no contact of their own device."""
+    return tuple(replace(one, behavior="detached") for one in inputs)
 
 
 def halves_of(box: str, item: Equipment, sheet: Datasheet) -> tuple[tuple[Node, Node], ...]:

@@ -28,7 +28,7 @@ from ...model.splice import (
 from ...model.wire import Cable
 from ...rules.load.draw import drawn
 from .colors import Wire, outward, wires_of
-from .controls import with_controls
+from .controls import idle_gear, with_controls
 from .feeds import Feeds
 from .gear import gear_of, grounds_of, halves_of, is_split, needs_of
 from .network import CableWires, Gear, Joined, Loose, NetLoad, Network, Node, Pair, Yoke
@@ -177,8 +177,14 @@ class _Maker:
             carries=self.carries,
         )
         network = with_controls(network)
-        for gear in network.gear:
-            if not gear.all_controls and gear.kind != "protector":
+        senders = [
+            f"{box.id}/{item.id}"
+            for box in self.job.boxes
+            for item in contents_at(box, self.stage).equipment
+            if item.commands
+        ]
+        for gear in idle_gear(network, senders):
+            if gear.kind != "protector":
                 text: Text = (f"{self.gear_names[gear.id]}: nothing is known that it switches",)
                 self.unsaid.append(Unsaid(self.box_of[gear.id], "switches-nothing", text, gear.id))
         return Graph(

@@ -161,7 +161,8 @@ def groups(job: Job) -> tuple[frozenset[str], ...]:
 def _unknown(plan: Plan, reach: frozenset[str]) -> Iterator[Text]:
     """The loads of which nobody said where they hang, and the modules of which nobody said what they control."""
     for one in plan.placed:
-        if plan.kinds.get(one.id) == "module" and one.box.id in reach and not one.item.loads:
+        idle = not (one.item.loads or one.item.commands)
+        if plan.kinds.get(one.id) == "module" and one.box.id in reach and idle:
             yield (f"{one.box.name}: enter what {one.item.name or one.sheet.name} controls",)
     for main in plan.mains:
         for load in main.item.loads:
@@ -177,9 +178,13 @@ def _must(plan: Plan, unsaid: Unsaid) -> bool:
 
 
 def _group(plan: Plan, box: str) -> frozenset[str]:
-    """The boxes that must agree: those that share a lamp or a place of control with this one, or with one of them."""
+    """The boxes that must agree: those that share a lamp or a place of control with this one, or with one of them.
+
+    A device and what it works over the network are one piece of work too.
+    """
     reach, before = {box}, set[str]()
     every = [plan.together(main) for main in plan.mains]
+    every += [{one.box.id, one.item.commands.partition("/")[0]} & plan.boxes.keys() for one in plan.senders]
     while reach != before:
         before = set(reach)
         reach = reach.union(*(together for together in every if together & reach))

@@ -63,6 +63,12 @@ class Plan:
         ]
         self.kinds = {one.id: kind_of(one.sheet, self.sheets) for one in self.placed}
         self.mains = [one for one in self.placed if one.item.loads and self.kinds[one.id]]
+        self.senders = [
+            one
+            for one in self.placed
+            if one.item.commands and not one.item.loads and self.kinds[one.id] in ("powered", "module")
+        ]
+        """Those that work another device over the network, and switch nothing by wire."""
         self.far = self._far_places()
 
     def hot(self, circuit: str) -> Net:
@@ -103,13 +109,14 @@ class Plan:
         Each belongs to the nearest: the one with the shortest way to it, and from it to the lamp. Of plain three-ways
         each takes one other, so that two pairs may stand in one box.
         """
-        found: dict[str, list[Placed]] = {one.id: [] for one in self.mains}
+        hearing = (*self.senders, *self.mains)
+        found: dict[str, list[Placed]] = {one.id: [] for one in hearing}
         inside = Routes(link for link in self.links if not link.circuit)
         apart = {
             (main.id, far.id): self._apart(inside, main, far)
             for far in self.placed
             if not far.item.loads and self.kinds[far.id] in ("three-way", "four-way", "companion", "switch")
-            for main in self.mains
+            for main in hearing
             if main.place in inside.ways(far.place) and self._hears(main, far)
         }
         placed = {one.id: one for one in self.placed}
@@ -129,6 +136,8 @@ class Plan:
     def _apart(self, inside: Routes, main: Placed, far: Placed) -> tuple[bool, bool, int, bool]:
         """How little two places of control look like a pair: on two circuits, in one box, with many cables between
         them and the lamps; and, where all else is alike, whether the device can do without another place."""
+        if main in self.senders:
+            return False, False, -1, False  # it lies behind that switch
         way = inside.ways(far.place)
         lamps = [place for load in main.item.loads if (place := self.place_of(main, load)) is not None]
         cables = len(way[main.place]) + sum(len(way[lamp]) for lamp in lamps if lamp in way)
@@ -138,6 +147,10 @@ class Plan:
     def _hears(self, main: Placed, far: Placed) -> bool:
         """Whether a device can be switched from elsewhere by such a thing."""
         kind, far_kind = self.kinds[main.id], self.kinds[far.id]
+        if main in self.senders:
+            gangs = (main.item.gang, far.item.gang)
+            behind = main.place == far.place and bool(main.ends("input")) and (None in gangs or gangs[0] == gangs[1])
+            return kind == "module" and behind and far_kind in ("switch", "three-way")
         if kind == "module":
             return far_kind in ("switch", "three-way", "four-way")
         if kind == "powered":
@@ -178,6 +191,11 @@ class Plan:
                 for circuit in goes_out_with(self.job, box, cable) if isinstance(far, OnwardEnd) else ():
                     wanted.put(self.hot(circuit), Place(box.id, cable.id))
                     wanted.put(self.returns(circuit), Place(box.id, cable.id))
+        for one in self.senders:
+            wanted.put(self.hot(self.circuit(one)), one.place, *one.ends("line"))
+            wanted.put(self.neutral(self.circuit(one)), one.place, *one.ends("neutral"))
+            if self.kinds[one.id] == "module":
+                self._inputs(wanted, one, self.far[one.id], self.circuit(one))
         for one in self.placed:
             if one.sheet.kind == "receptacle" and (circuit := self.circuit(one)):
                 switched = bool(switched_at(self.job, one.box.id))

@@ -10,6 +10,7 @@ from ....drawing.hookup import DrawnEnd, DrawnSplice, Group, HookupDrawing
 from ....drawing.way import Line
 from ....store.snapshots import BoxSnapshot
 from ....trade.model.answer import Text
+from ....trade.wiring.hookup.over_network import Sender, senders_of, targets_of
 from ....trade.wiring.hookup.splices import Held
 from ....trade.wiring.hookup.stages import Stage
 from ....trade.wiring.hookup.work import is_assumed
@@ -171,6 +172,14 @@ class Unlit:
 
     loads: tuple[tuple[str, str, str], ...]
     ways: Choices
+
+
+@dataclass(frozen=True, slots=True)
+class OverNetwork:
+    """Devices of the box that switch nothing by wire: what each works over the network."""
+
+    senders: tuple[Sender, ...]
+    targets: Choices
 
 
 @dataclass(frozen=True, slots=True)
@@ -356,6 +365,9 @@ def _proof(view: HookupView) -> Iterator[Part]:
     yield Part("dead-first", "hookup/dead_first.html", hookup.breakers)
     unlit = tuple(view.unlit)
     yield Part("unlit", "hookup/unlit.html", Unlit(unlit, tuple(view.ways_out) if unlit else ()))
+    senders = senders_of(hookup.job, view.box, hookup.stage)
+    targets = targets_of(hookup.job, view.box) if senders else ()
+    yield Part("over-network", "hookup/over_network.html", OverNetwork(senders, targets))
 
 
 def _work(view: HookupView) -> Iterator[Part]:
