@@ -90,7 +90,7 @@ def test_an_old_switch_of_which_nobody_said_what_it_controls_controls_what_the_n
 
 
 def open_as_found(house: Job) -> set[str]:
-    """What is not known of the old wiring, of which nothing fails."""
+    """Return the codes of everything unknown about the old wiring; nothing fails."""
     seen = look(house, "a", "found")
     assert not seen.shown
     return {one.code for one in seen.unsaid}

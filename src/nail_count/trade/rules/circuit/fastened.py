@@ -31,7 +31,7 @@ def fastened_findings(
 
     Args:
         circuit: the breaker.
-        loads: all that hangs on it, each with the box of its device.
+        loads: everything it feeds, each with the box of its device.
         receptacles: whether it feeds receptacles that nothing was entered for.
         voltage: across it [V].
         terms: whose code is asked, and what is assumed of loads.

@@ -31,7 +31,7 @@ class Drawn:
     assumed: bool = False
     """Whether something was taken that nobody stated."""
     at_most: bool = False
-    """Whether it may draw any less: watts of which only the volt-amperes are known."""
+    """Whether it may draw less: its watts are unknown, and all its volt-amperes count as watts."""
 
     @property
     def total(self) -> Fraction | None:

@@ -52,7 +52,7 @@ class Group:
 
     @property
     def known(self) -> Fraction:
-        """What hangs on it, in its unit, as far as that is known for sure."""
+        """The part of its load that is known for sure, in its unit."""
         found = zip(self.draws, self.quarter_more, strict=True)
         return sum((_counted(one, more) or Fraction(0) for one, more in found if not one.at_most), Fraction(0))
 

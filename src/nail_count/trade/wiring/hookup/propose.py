@@ -159,7 +159,7 @@ def groups(job: Job) -> tuple[frozenset[str], ...]:
 
 
 def _unknown(plan: Plan, reach: frozenset[str]) -> Iterator[Text]:
-    """The loads of which nobody said where they hang, and the modules of which nobody said what they control."""
+    """Yield a reason for each load nobody placed, and for each module nobody gave something to control."""
     for one in plan.placed:
         idle = not (one.item.loads or one.item.commands)
         if plan.kinds.get(one.id) == "module" and one.box.id in reach and idle:
