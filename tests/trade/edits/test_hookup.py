@@ -52,7 +52,7 @@ def test_what_cannot_be_proposed_is_refused_with_the_ways_out(house: Job) -> Non
 
 def test_the_usual_old_wiring_is_assumed_and_never_changes_the_plan() -> None:
     house = after(after(feed("switch"), "propose-hookup"), "begin-found")
-    with pytest.raises(Rejected, match="before first"):
+    with pytest.raises(Rejected, match="Record what was in the box"):
         after(feed("switch"), "propose-hookup", stage="found")
     replaced = after(house, "replace-device", device="d1", sheet="switch")  # planned anew, with nothing joined
     assumed = after(replaced, "propose-hookup", stage="found")
@@ -216,8 +216,10 @@ def test_what_a_device_works_over_the_network_is_picked_and_told() -> None:
         with pytest.raises(Rejected, match=expected):
             after(pair, "work-over", box="b", **said)
     with pytest.raises(Rejected, match="by wire"):
-        after(pair, "work-over", box="a", item="d1", commands="b/d1")
+        after(pair, "work-over", box="a", item="d1")
     told = after(pair, "work-over", box="b", item="d1", commands="a/d1")
+    edited = EDITS["work-over"].read({"box": "b", "item": "d1", "commands": "a/d1"}).apply(documents(pair))
+    assert edited.sentence == "smart works smart in a over the network"
     radio = told.changed(sheets=tuple(one.changed(radio="2.4 GHz network") for one in told.sheets))
     far = next(one for one in radio.boxes if one.id == "b")
     (sender,) = senders_of(radio, far, "planned")

@@ -174,7 +174,7 @@ class ProposeHookup(HookupEdit):
     def _usual_before(self, job: Job, box: Box) -> dict[str, Box]:
         """The boxes with the usual wiring of what was found in them, assumed until somebody holds it against them."""
         if box.found is None:
-            raise Rejected("Record what was in the box before first.", "stage")
+            raise Rejected("Record what was in the box first.", "stage")
         known = {one.id: _with_old_loads(_begun_if_bare(one)) for one in job.boxes}
         before = tuple(one.as_in(one.found) if one.found else one for one in known.values())
         made = _made(job.changed(boxes=before), known[box.id])
@@ -272,23 +272,32 @@ class WorkOver(BoxEdit):
     commands: Annotated[str, Field(max_length=130)] = ""
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
-        """Return the box with what the device works."""
+        """Return the box with what the device works, by itself; other boxes have no names here."""
+        return self._working(box, sheets, "another device" if self.commands else "nothing")
+
+    def _edited(self, documents: Documents) -> Edited:
+        edited = self._working(documents.box(self.box), documents.sheets, self._target(documents))
+        return Edited(documents.with_box(edited.box), edited.sentence)
+
+    def _working(self, box: Box, sheets: Datasheets, target: str) -> BoxEdited:
         item = next((one for one in box.equipment if one.id == self.item), None)
         if item is None:
             raise Rejected("There's no such device in this box any more.", "item")
         if item.loads:
-            raise Rejected("It switches loads by wire. Move them to the device it is to work.", "commands")
-        called = item.name or sheets[item.sheet].name
-        said = f"works {self.commands} over the network" if self.commands else "works nothing over the network"
-        return BoxEdited(replace_item(box, item.changed(commands=self.commands)), f"{called} {said}")
+            raise Rejected("It switches loads by wire. Move those to the device it should work.", "commands")
+        sentence = f"{item.name or sheets[item.sheet].name} works {target} over the network"
+        return BoxEdited(replace_item(box, item.changed(commands=self.commands)), sentence)
 
-    def _edited(self, documents: Documents) -> Edited:
-        edited = super()._edited(documents)
+    def _target(self, documents: Documents) -> str:
+        """Return the name of the device it works. Raises Rejected where no other box has it, or it has no load."""
+        if not self.commands:
+            return "nothing"
         key, _, of = self.commands.partition("/")
-        there = documents.box(key).equipment if key in documents.lines() else ()
-        if self.commands and (key == self.box or not any(one.id == of and one.loads for one in there)):
+        far = documents.box(key) if key in documents.lines() and key != self.box else None
+        target = next((one for one in far.equipment if one.id == of and one.loads), None) if far else None
+        if far is None or target is None:
             raise Rejected("Pick a device in another box that switches a load.", "commands")
-        return edited
+        return f"{target.name or documents.sheets[target.sheet].name} in {far.name}"
 
 
 class LeadTo(BoxEdit):

@@ -7,12 +7,14 @@ from dataclasses import replace
 
 import pytest
 
-from nail_count.trade.model.box import Box
+from nail_count.trade.model.box import Box, Device
 from nail_count.trade.model.conductor import Conductor
+from nail_count.trade.model.datasheet import Datasheet
 from nail_count.trade.model.job import Job
 from nail_count.trade.model.measure import Power
 from nail_count.trade.model.splice import BondEnd, ConductorEnd, End, FixtureEnd, GroundEnd, LeadEnd, Splice
 from nail_count.trade.model.wire import Cable
+from nail_count.trade.wiring.hookup.gear import gear_of
 from nail_count.trade.wiring.hookup.graph import graph
 from nail_count.trade.wiring.hookup.look import look
 from nail_count.trade.wiring.hookup.network import CableWires, Gear, NetLoad, Network, Source
@@ -432,3 +434,13 @@ def test_a_sender_is_fed_and_its_dry_input_sees_no_mains() -> None:
         one.changed(ends=tuple(end for end in one.ends if end != lead("m1", 2))) for one in splices
     ))  # fmt: skip
     assert "not-powered" in {one.code for one in prove(graph(unfed).network).findings}
+
+
+def test_a_tripping_receptacle_with_a_neutral_terminal_alone_past_it_is_still_one_that_trips() -> None:
+    """Whatever a sheet leaves out: it is no sender, and its neutral parts when it trips."""
+    roles = [{"role": role, "kind": "screw"} for role in ("line", "neutral", "load neutral")]
+    sheet = Datasheet.model_validate({"id": "odd", "name": "Odd", "kind": "receptacle", "terminals": roles})
+    item = Device.model_validate({"id": "d1", "gang": 1, "sheet": "odd"})
+    gear = gear_of("a", item, sheet, {"odd": sheet}, "1")
+    assert gear is not None and (gear.kind, gear.words) == ("protector", ("tripped", "on"))
+    assert gear.positions == ((), (("a/d1.2", "a/d1.3"),))

@@ -71,7 +71,7 @@ class _Maker(Teller):
             yield self.step(
                 "set", "Check the old wiring",
                 "How the wires are joined now was assumed. Hold every splice against the list of the old wiring.",
-                "Change what differs there, then mark it checked. Open nothing before.",
+                "Change what differs there, then mark it checked. Open nothing before that.",
                 of=("old wiring",), to="hookup-found", missing=True,
             )  # fmt: skip
             return
@@ -189,7 +189,7 @@ class _Maker(Teller):
             else "If the fan keeps its own receiver, the wall switch only feeds it. Tell the customer to leave it on."
         )
         carried = "Check that the box and its brace are listed for the fan and carry its weight."
-        chains = "Pull the fan’s chain to high and the light’s to on: the wall control does the rest."
+        chains = "If the fan has pull chains, pull its own to high and the light’s to on."
         yield self.step("set", "Set up the fan", receiver, chains, carried, of=("fan",))
 
     def _missing(self) -> tuple[str, ...]:

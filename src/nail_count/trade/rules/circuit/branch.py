@@ -91,7 +91,7 @@ def circuit_load(
     total, limit = add_up(lines), limit_of(limit_lines)
     carried = _carried(lines)
     neutral = _neutral(circuit, beside, carried, boxes, sheets, terms) if beside else ()
-    loads = tuple((fed.box, load) for fed in here for load in fed.item.loads)
+    loads = tuple(load for fed in here for load in fed.item.loads)
     plugs = any(fed.sheet.kind == "receptacle" for fed in here)
     found = (
         *_supplies(circuit, boxes, otherwise),

@@ -9,7 +9,6 @@ from collections.abc import Iterator, Sequence
 from fractions import Fraction
 
 from ...model.answer import Amount, Remark, State, Text
-from ...model.box import Box
 from ...model.figure import Figure, every_nec
 from ...model.job import Terms
 from ...model.load import Load, LoadKind
@@ -23,7 +22,7 @@ FASTENED: frozenset[LoadKind] = frozenset(("fan", "motor", "heater"))
 
 
 def fastened_findings(
-    circuit: Circuit, loads: Sequence[tuple[Box, Load]], receptacles: bool, voltage: int, terms: Terms
+    circuit: Circuit, loads: Sequence[Load], receptacles: bool, voltage: int, terms: Terms
 ) -> Iterator[Remark]:
     """Yield a finding where heaters, fans and motors take more than half of a breaker that feeds lights too.
 
@@ -31,16 +30,16 @@ def fastened_findings(
 
     Args:
         circuit: the breaker.
-        loads: everything it feeds, each with the box of its device.
+        loads: everything it feeds.
         receptacles: whether it feeds receptacles that nothing was entered for.
         voltage: across it [V].
         terms: whose code is asked, and what is assumed of loads.
     """
     if not Cite(terms.code).nec or circuit.breaker > LARGEST:
         return
-    units = {load.outlet for _, load in loads if load.kind in FASTENED and load.outlet is not None}
-    fixed = [load for _, load in loads if load.kind in FASTENED or load.outlet in units]
-    others = receptacles or any(load not in fixed for _, load in loads)
+    units = {load.outlet for load in loads if load.kind in FASTENED and load.outlet is not None}
+    fixed = [load for load in loads if load.kind in FASTENED or load.outlet in units]
+    others = receptacles or len(fixed) < len(loads)
     total = sum((_takes(load, voltage, terms) for load in fixed), start=Fraction(0))
     most = FASTENED_SHARE * circuit.breaker * voltage
     if not others or total <= most:
@@ -54,6 +53,6 @@ def fastened_findings(
 
 
 def _takes(load: Load, voltage: int, terms: Terms) -> Fraction:
-    """What a load takes at least [VA]: where its power factor isn't known, its watts."""
+    """Return what a load takes [VA]; its watts where its power factor isn't known, nothing where they aren't either."""
     by_unit = (drawn(load, unit, voltage, terms.assume).total for unit in ("VA", "W"))
     return next((total for total in by_unit if total is not None), Fraction(0))

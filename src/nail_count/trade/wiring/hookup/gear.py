@@ -95,12 +95,12 @@ def gear_of(
     here = (mine,) if mine else ()
     if kind in ("three-way", "four-way"):
         return replace(_changeover(id, there), controls=here, leaks=sheet.neon)
-    if kind == "companion" or not there.outputs:
-        return _signals(id, kind, there, sheet, circuit)
     if kind == "protector":
         load, past = there.first("load"), there.first("load neutral")
         both = tuple((a, b) for a, b in ((line, load), (neutral, past)) if a is not None and b is not None)
         return Gear(id, kind, ((), both), ("tripped", "on"), line, load, neutral, circuit=circuit, past=past)
+    if kind == "companion" or not there.outputs:
+        return _signals(id, kind, there, sheet, circuit)
     assert line is not None
     leaks = kind == "two-wire" or sheet.neon or (kind == "powered" and sheet.dims)
     if is_two_pole(sheet):
