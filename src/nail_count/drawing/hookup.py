@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ..trade.model.splice import PigtailEnd, Splice
 from ..trade.wiring.hookup.ends import Named
@@ -17,6 +17,8 @@ TOP = 34.0
 """Where conductors end."""
 LEVEL = 25.0
 """From one row of splices to the next."""
+NETWORK = 22.0
+"""Below the devices, where one of them works over the network."""
 USUALLY_JOINED = 3
 """Ends in a splice, when all of a box is joined."""
 LETTERS: Mapping[str, str] = {
@@ -89,6 +91,8 @@ class Group:
     on: bool
     """Whether it is a device that is switched on, or a lamp that burns."""
     lamp: bool
+    network: str
+    """What it works over the network, or is worked by; "" for nothing."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -115,6 +119,7 @@ class Titles:
     above: bool
     on: bool = False
     lamp: bool = False
+    network: str = ""
 
 
 def hookup_drawing(
@@ -153,7 +158,9 @@ def hookup_drawing(
     )
     loose = ", ".join(end.named.words for end in drawn if not end.splice)
     facts = (said or "Nothing is joined yet") + (f". In no splice: {loose}." if loose else ".")
-    return HookupDrawing(width, bottom + 58, bottom, drawn, placed, groups, facts)
+    links = [f"{group.title} {group.network} over the network." for group in groups if group.network]
+    facts = " ".join((facts, *links))
+    return HookupDrawing(width, bottom + 58 + (NETWORK if links else 0), bottom, drawn, placed, groups, facts)
 
 
 def _above(named: Named, titles: Mapping[str, Titles]) -> bool:
@@ -168,16 +175,17 @@ def _rows(ends: Mapping[str, Named], titles: Mapping[str, Titles]) -> tuple[dict
         x = GAP
         for of, title in titles.items():
             mine = [key for key, named in ends.items() if named.of == of]
-            if title.above != above or not mine:
+            if title.above != above or not (mine or title.network):
                 continue
             for number, key in enumerate(mine):
                 at[key] = x + STEP * (number + 0.5)
-            groups.append(Group(title.title, title.note, x, STEP * len(mine), above, title.on, title.lamp))
-            x += STEP * len(mine) + GAP
+            wide = STEP * (len(mine) or 2)
+            groups.append(Group(title.title, title.note, x, wide, above, title.on, title.lamp, title.network))
+            x += wide + GAP
     widths = [max((g.x + g.width for g in groups if g.above is above), default=0.0) for above in (True, False)]
     shift = {above: (max(widths) - widths[0 if above else 1]) / 2 for above in (True, False)}
     moved = {key: x + shift[titles[ends[key].of].above] for key, x in at.items()}
-    return moved, tuple(Group(g.title, g.note, g.x + shift[g.above], g.width, g.above, g.on, g.lamp) for g in groups)
+    return moved, tuple(replace(group, x=group.x + shift[group.above]) for group in groups)
 
 
 def _placed(splices: Sequence[Splice], ends: Sequence[DrawnEnd], bottom: float) -> tuple[DrawnSplice, ...]:

@@ -122,6 +122,10 @@ def _hookup(drawn: HookupDrawing) -> Iterator[Mark]:
         else:
             yield Area(group.x, drawn.bottom + 13, group.width, 38, "light", 0.6, 2)
             yield Words(middle, drawn.bottom + 44, _short(group.title, group.width / 2.6), 5, bold=True)
+            if group.network:
+                low = drawn.bottom + 51
+                yield Stroke(Line(((middle, low), (middle, low + 12))), 0.8, dashed=True)
+                yield Words(middle, low + 20, _short(group.network, group.width / 2.2), 4.2)
     for splice in drawn.splices:
         for way, color, _ in splice.wires:
             yield from _wire(way, color)

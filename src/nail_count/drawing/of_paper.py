@@ -14,6 +14,7 @@ from ..trade.plan.records.paper import Drawn
 from ..trade.rules.check import check_box
 from ..trade.text.format import sum_up
 from ..trade.wiring.hookup.ends import ends_of
+from ..trade.wiring.hookup.over_network import network_links
 from .front import front
 from .hookup import Titles, hookup_drawing
 from .ink import Area, Ink, Mark
@@ -54,8 +55,9 @@ def _titles(job: Job, box: Box) -> dict[str, Titles]:
     for cable in box.cables:
         to = _to(job.far_ends.get((box.id, cable.id)), names)
         titles[cable.id] = Titles(f"{cable.id} · {cable.size}", to, True)
+    links = network_links(job, box)
     for item in box.equipment:
-        titles[item.id] = Titles(item.name or sheets[item.sheet].name, "", False)
+        titles[item.id] = Titles(item.name or sheets[item.sheet].name, "", False, network=links.get(item.id, ""))
     for other in job.boxes:
         for item in other.equipment:
             for load in item.loads:

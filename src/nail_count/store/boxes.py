@@ -14,6 +14,7 @@ from ..trade.model.box import OUTLETS, Use
 from ..trade.model.run import BoxEnd, CircuitEnd, Run, WordsEnd
 from ..trade.rules.check import BoxCheck
 from ..trade.text.runs import end_words
+from ..trade.wiring.hookup.over_network import has_senders, targets_of
 from ..trade.wiring.identify.weights import FarEnd
 from . import revisions, ticks
 from .bodies import read_box
@@ -78,7 +79,9 @@ def box_snapshot(
         what_if=_what_if(on, job, found) if job.trial else None,
     )
     if wired:
-        return replace(snapshot, wiring=wired_with(documents, check.box), ticks=ticks.of_job(on, job, key))
+        targets = targets_of(documents.job, check.box) if has_senders(check.box, documents.sheets) else ()
+        wiring = wired_with(documents, check.box)
+        return replace(snapshot, wiring=wiring, ticks=ticks.of_job(on, job, key), network_targets=targets)
     outlets = tuple((box, f"{line.room}: {line.name}") for box, line in near.items() if line.use in OUTLETS)
     history = revisions.steps(on, found.row, MOST_STEPS)
     return replace(snapshot, history=history, outlets=outlets, open_trial="" if job.trial else job.trials.get(key, ""))

@@ -9,7 +9,7 @@ from sqlalchemy import Connection, Row, bindparam, func, select
 from .revisions import LISTED, VISIBLE, listed
 from .snapshots import BoxCard, BoxFilter, BoxOutline, House, JobCard, JobSnapshot, LeftToSee, Outline
 from .sources import some_boxes
-from .summaries import circuits_in
+from .summaries import names_in
 from .tables import DocumentRow, JobRow, SummaryRow
 
 _D, _S = DocumentRow, SummaryRow
@@ -69,9 +69,7 @@ Pick = Callable[[Sequence[str]], Sequence[str]]
 def outline(on: Connection, job: JobSnapshot, sought: BoxFilter, pick: Pick) -> Outline:
     """A job with all its boxes in outline, and the cards of those that are shown."""
     rows = on.execute(_OUTLINE, {"job": job.id, "trial": job.trial}).all()
-    known = {
-        key: BoxOutline(key, room, circuits_in(circuits), state, todo) for key, room, circuits, state, todo in rows
-    }
+    known = {key: BoxOutline(key, room, names_in(circuits), state, todo) for key, room, circuits, state, todo in rows}
     here = [known[key] for key in job.head.order or () if key in known]
     wanted = [box for box in here if _stands_so(box, sought)] if sought.any else here
     if sought.words:
@@ -97,7 +95,7 @@ def left_to_see(on: Connection, job: JobSnapshot, pick: Pick) -> LeftToSee:
     here = job.boxes
     rows = on.execute(_LEFT, {"job": job.id, "trial": job.trial}).all()
     left = {key for key, _, todo in rows if todo}
-    used = {circuit for key, circuits, _ in rows if key in here for circuit in circuits_in(circuits)}
+    used = {circuit for key, circuits, _ in rows if key in here for circuit in names_in(circuits)}
     keys = [key for key in job.head.order or () if key in left]
     return LeftToSee(job, keys, used, some_boxes(on, job, pick(keys)))
 
@@ -118,7 +116,7 @@ def _cards(on: Connection, job: JobSnapshot, keys: Sequence[str]) -> list[BoxCar
 
 def _as_cards(rows: Iterable[Row[str, str, str, str, int, str, str, str, int]]) -> Iterator[BoxCard]:
     for key, room, name, circuits, gangs, state, binds, rail, todo in rows:
-        yield BoxCard(key, room, name, circuits_in(circuits), gangs, state, binds, rail, todo)
+        yield BoxCard(key, room, name, names_in(circuits), gangs, state, binds, rail, todo)
 
 
 def _is_sought(card: BoxCard, sought: BoxFilter) -> bool:

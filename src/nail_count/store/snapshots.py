@@ -329,6 +329,8 @@ class BoxSnapshot:
 
     wiring: Job | None = None
     """The job with every box wired together with this one."""
+    network_targets: tuple[tuple[str, str], ...] = ()
+    """What a device here can work over the network: its place and its name. () where no device here could."""
     ticks: tuple[Tick, ...] = ()
     """What was ticked at it."""
 

@@ -16,12 +16,12 @@ from . import revisions
 from .bodies import read_box, read_run
 from .revisions import VISIBLE, Found
 from .snapshots import JobSnapshot, NotFound
-from .summaries import circuits_in
+from .summaries import names_in
 from .tables import DocumentRow, SummaryRow
 
 _D, _S = DocumentRow, SummaryRow
 _LINES = (
-    select(_D.key, _S.name, _S.room, _S.use, _S.circuits)
+    select(_D.key, _S.name, _S.room, _S.use, _S.circuits, _S.works)
     .select_from(_D)
     .join(_S)
     .where(_D.job_id == bindparam("job"), _D.kind == "box", VISIBLE)
@@ -84,7 +84,8 @@ class KeptDocuments:
         """What lists show of every box, by its key, in the job's order."""
         rows = self.on.execute(_LINES, {"job": self.job.id, "trial": self.job.trial})
         lines = {
-            key: BoxLine(name, room, cast(Use, use), circuits_in(circuits)) for key, name, room, use, circuits in rows
+            key: BoxLine(name, room, cast(Use, use), names_in(circuits), names_in(works))
+            for key, name, room, use, circuits, works in rows
         }
         return {key: lines[key] for key in self.job.head.order or () if key in lines}
 

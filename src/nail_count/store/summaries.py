@@ -32,6 +32,7 @@ def summary(check: BoxCheck) -> dict[str, Any]:
         "room": box.room,
         "name": box.name,
         "circuits": json.dumps(box.circuits),
+        "works": json.dumps(box.works),
         "gangs": box.enclosure.gangs,
         "use": box.use,
         "state": check.state.word,
@@ -42,8 +43,8 @@ def summary(check: BoxCheck) -> dict[str, Any]:
 
 
 @lru_cache(maxsize=4096)
-def circuits_in(column: str) -> tuple[str, ...]:
-    """The circuits that a column holds."""
+def names_in(column: str) -> tuple[str, ...]:
+    """Return the circuits, or the places, that a column holds."""
     return tuple(json.loads(column))
 
 

@@ -204,6 +204,8 @@ class SummaryRow(Base):
     name: Mapped[str] = mapped_column(String(60))
     circuits: Mapped[str] = mapped_column(Text)
     """Every circuit that feeds it, or may, as a JSON list."""
+    works: Mapped[str] = mapped_column(Text)
+    """What its devices work over the network, box/device, as a JSON list."""
     gangs: Mapped[int]
     use: Mapped[str] = mapped_column(String(12))
     """What the box is for."""

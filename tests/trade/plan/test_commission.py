@@ -11,6 +11,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from nail_count.trade.edits.documents import Documents, JobAtHand
+from nail_count.trade.edits.hookup import wired_with
 from nail_count.trade.edits.registry import read_edit
 from nail_count.trade.model.assumptions import ASSUME
 from nail_count.trade.model.box import Device
@@ -25,13 +26,14 @@ from nail_count.trade.plan.commission.progress import how_far_each, refuse_early
 from nail_count.trade.plan.commission.steps import to_commission
 from nail_count.trade.plan.commission.trim import LEVELS, next_trim
 from nail_count.trade.plan.commission.watts import weighed
+from nail_count.trade.plan.planned import planned_of
 from nail_count.trade.text.sounds import sound_alike
 from nail_count.trade.wiring.hookup.look import look
 from nail_count.trade.wiring.hookup.network import thrown
 from nail_count.trade.wiring.hookup.readings import usual_states
 from tests.trade.plan.test_parts import hooked_up
 from tests.trade.wiring.hookup.outside import voltages
-from tests.trade.wiring.hookup.schemes import PROVEN
+from tests.trade.wiring.hookup.schemes import PROVEN, over_two_circuits
 
 RADIO = {"radio": "hall hub", "pairing": "hold it", "local": True, "metering": True}
 
@@ -102,6 +104,31 @@ def test_nothing_is_expected_of_what_is_not_proven() -> None:
     (device,) = to_commission(bare, "a")
     (tried,) = (one for one in device.steps if one.step.kind == "tried by hand")
     assert not tried.idle and "isn't known yet" in tried.what[0], "what nobody said is not settled"
+
+
+@pytest.mark.parametrize("house", (over_two_circuits(), PROVEN["a radio pair behind a plain pair"]))
+def test_what_works_another_over_the_network_is_tried_so(house: Job) -> None:
+    """What must burn is what the other lights in the other solver, though it hang on another circuit."""
+    house = with_radio(looked_at(house))
+    key, of = next((box.id, item) for box in house.boxes for item in box.equipment if item.commands)
+    documents = Documents(JobAtHand(house), {})
+    steps = to_commission(wired_with(documents, documents.box(key)), key)[0].steps
+    (tried,) = (one for one in steps if one.step.kind == "tried over the network")
+    far = look(house, of.commands.partition("/")[0])
+    begun = usual_states(far.seen)["breakers on, everything off"]
+    gear = next(one for one in far.seen.network.gear if one.id == of.commands)
+    volts = voltages(far.seen.network, thrown(far.seen.network, begun, gear, 0))
+    lit = [one for one in far.seen.network.loads if abs(volts[one.one] - volts[one.other]) > 100]
+    assert tried.trial is not None and sorted(tried.trial.burns) == sorted(far.seen.load_names[one.id] for one in lit)
+    assert lit and "tried by hand" not in {one.step.kind for one in steps}
+    (without,) = (one for one in steps if one.step.kind == "tried without the network")
+    assert any("it does nothing" in line for line in without.what)
+    ended = planned_of(tried.step, documents.box(key))
+    other = edited(house, "work-over", key, item=of.id, commands="")
+    assert planned_of(tried.step, next(one for one in other.boxes if one.id == key)) != ended, "it is to be tried again"
+    (early,) = how_far_each(to_commission(house, key), (), documents.box(key))
+    with pytest.raises(Rejected):
+        refuse_early(early, tried.step)
 
 
 def tick(number: int, step: Step, because: str = "") -> Tick:

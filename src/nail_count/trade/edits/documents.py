@@ -34,11 +34,13 @@ class BoxLine(NamedTuple):
     use: Use
     circuits: tuple[str, ...] = ()
     """Every circuit that feeds it, or may, where that was asked for."""
+    works: tuple[str, ...] = ()
+    """What its devices work over the network: box/device."""
 
     @classmethod
     def of(cls, box: Box) -> Self:
-        """The line of a box."""
-        return cls(box.name, box.room, box.use, box.circuits)
+        """Return the line of a box."""
+        return cls(box.name, box.room, box.use, box.circuits, box.works)
 
 
 class Source(Protocol):

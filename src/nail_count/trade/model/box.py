@@ -164,6 +164,11 @@ class Box(Thing):
         """Every circuit that feeds it, or may, the main one first."""
         return tuple(dict.fromkeys(id for id in (self.circuit, *self.other_circuits) if id is not None))
 
+    @property
+    def works(self) -> tuple[str, ...]:
+        """What its devices work over the network, as planned: box/device."""
+        return tuple(item.commands for item in self.equipment if item.commands)
+
     def circuit_of(self, item: Equipment) -> str | None:
         """The circuit that feeds a device or module: the one said as long as it feeds the box, else the main one."""
         return item.circuit if item.circuit in self.circuits else self.circuit

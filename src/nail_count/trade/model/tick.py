@@ -15,7 +15,8 @@ StepKind = Literal[
     "switched off", "locked", "proven dead", "photographed", "clamped", "marked", "taken apart", "taken out", "trimmed",
     "joined",
     "tugged", "compared", "folded", "recorded", "energised", "tried by hand", "closed", "set", "joined the hub",
-    "named", "updated", "paired", "tried from the hub", "tried without the network", "tried after an outage", "weighed",
+    "named", "updated", "paired", "tried from the hub", "tried over the network",
+    "tried without the network", "tried after an outage", "weighed",
     "built", "refused", "measured",
     "bought", "loaded", "used", "returned", "unpacked", "begun", "done",
 ]  # fmt: skip

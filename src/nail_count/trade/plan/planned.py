@@ -20,7 +20,15 @@ OF_CABLES: frozenset[StepKind] = frozenset(("marked", "trimmed"))
 OF_DEVICE: frozenset[StepKind] = frozenset(("recorded", "joined the hub", "named", "updated", "paired"))
 """What is done of a device, whatever hangs on it."""
 OF_LOADS: frozenset[StepKind] = frozenset(
-    ("tried by hand", "set", "weighed", "tried from the hub", "tried without the network", "tried after an outage")
+    (
+        "tried by hand",
+        "set",
+        "weighed",
+        "tried from the hub",
+        "tried over the network",
+        "tried without the network",
+        "tried after an outage",
+    )
 )
 """What is done of a device with what hangs on it."""
 SIZE = 6
@@ -82,6 +90,8 @@ def _about(step: Step, box: Box, scheme: int | None) -> list[object]:
     for item in contents.equipment:
         if item.id in step.subjects[:1]:
             about += [item.sheet] if step.kind in OF_DEVICE | OF_LOADS else []
+            if step.kind == "tried over the network":
+                about.append(item.commands)
             if step.kind in OF_LOADS:
                 about.append([(load.kind, load.quantity, str(load.each), load.channel) for load in item.loads])
     return about

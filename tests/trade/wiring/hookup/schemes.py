@@ -72,6 +72,13 @@ def radio_pair() -> Job:
     return over_the_network(job(boxes, "a.A=1 a.B=b.A a.C=lamp.A"), b_m1="a/m1")
 
 
+def over_two_circuits() -> Job:
+    """A relay at the lamp on one circuit, worked from a sender on another."""
+    canopy = {**lamp("lamp", circuit="2"), "planned": box("x", "A2", {"m1": "mains-module"}, "m1@lamp")["planned"]}
+    house = job([box("a", "A2", {"m1": "sender"}), canopy], "a.A=1 lamp.A=2")
+    return over_the_network(house, a_m1="lamp/m1")
+
+
 def apart(near: str, far: str, main: str = "a", wires: int = 3, **more: Any) -> Job:
     """Feed at one place, the lamp at the other."""
     boxes = [

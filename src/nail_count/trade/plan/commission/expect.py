@@ -3,12 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ...model.answer import State as Passes
+from ...model.box import Equipment
+from ...model.datasheet import Datasheet
+from ...model.job import Job
 from ...wiring.hookup.graph import Graph
-from ...wiring.hookup.look import HookUp
+from ...wiring.hookup.look import HookUp, look
 from ...wiring.hookup.network import Gear, GearKind, InState, State, thrown, wired
+from ...wiring.hookup.over_network import called, device_at
 from ...wiring.hookup.readings import usual_states
 
 OF_HUB: frozenset[GearKind] = frozenset(("switch", "powered", "two-wire", "module"))
@@ -71,6 +75,24 @@ def expected(seen: HookUp, device: str) -> Expected:
     itself = any(lit for _, lit in burning(seen, device, on=True))  # a switch in front of an input is of no hub
     by_hub = tuple(_trials(seen.seen, begun, own, own, by_hub=True)) if itself else ()
     return Expected(by_hand, by_hub, "")
+
+
+def over_network(job: Job, item: Equipment, sheet: Datasheet) -> Expected:
+    """Return what must burn when a device works another over the network: what that one lights when the hub has it on.
+
+    Args:
+        job: with every box and run on the circuits of both.
+        item: the device that is worked by hand; `commands` names the other.
+        sheet: of it.
+    """
+    box, target = device_at(job, item.commands)
+    if box is None or target is None:
+        return Expected((), (), "it works a device that isn’t here any more")
+    must = expected(look(job, box.id), item.commands)
+    if must.open or not must.by_hub:
+        return Expected((), (), must.open or "nothing hangs on what it works")
+    do = f"{item.name or sheet.name}, by hand: it works {called(job, target)}, {box.name}"
+    return Expected(tuple(replace(trial, do=do) for trial in must.by_hub), (), "")
 
 
 def burning(seen: HookUp, device: str, on: bool) -> tuple[tuple[str, bool], ...]:

@@ -12,7 +12,7 @@ from ..begun import still_so
 from .steps import CommissionStep, ToCommission
 
 IN_HUB: frozenset[StepKind] = frozenset(
-    ("named", "updated", "paired", "tried from the hub", "tried without the network")
+    ("named", "updated", "paired", "tried from the hub", "tried over the network", "tried without the network")
 )
 """What cannot be before a device is in its hub."""
 IN_USE: frozenset[StepKind] = IN_HUB | {"joined the hub", "tried after an outage", "weighed", "built"}

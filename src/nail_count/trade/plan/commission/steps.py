@@ -17,7 +17,8 @@ from ...model.job import Job, by_id
 from ...model.tick import Step, StepKind
 from ...text.joining import joining_words
 from ...wiring.hookup.look import HookUp, look
-from .expect import Expected, Trial, expected
+from ...wiring.hookup.over_network import without_network
+from .expect import Expected, Trial, expected, over_network
 
 Form = Literal["", "serial", "join", "name", "firmware", "setting", "trim", "pair", "trial", "watts", "built"]
 """What is asked for at a step beside its tick."""
@@ -95,7 +96,8 @@ class _Maker:
     def __init__(self, job: Job, seen: HookUp, item: Equipment, sheet: Datasheet, noted: Commissioned) -> None:
         self.job, self.seen, self.item, self.sheet, self.noted = job, seen, item, sheet, noted
         self.box: Box = seen.box
-        self.must: Expected = expected(seen, f"{self.box.id}/{item.id}")
+        at = f"{self.box.id}/{item.id}"
+        self.must: Expected = over_network(job, item, sheet) if item.commands else expected(seen, at)
 
     def steps(self) -> Iterator[CommissionStep]:
         """All of them, in order: an update resets what was set, so it comes before."""
@@ -188,9 +190,10 @@ class _Maker:
         if self.must.open:
             missing = f"What it should do isn't known yet: {self.must.open}."
             yield self._one("tried by hand", "Try it by hand", missing, of=("hand",))
+        kind: StepKind = "tried over the network" if self.item.commands else "tried by hand"
         for trial in self.must.by_hand:
             at = (trial.gear.replace("/", "."), str(trial.output + 1))
-            yield self._trial("tried by hand", trial.do, trial, *at)
+            yield self._trial(kind, trial.do, trial, *at)
         if sheet.radio:
             for trial in self.must.by_hub:
                 yield self._trial("tried from the hub", trial.do, trial, str(trial.output + 1))
@@ -205,10 +208,11 @@ class _Maker:
     def _without_network(self) -> CommissionStep:
         wished = [wish.what or "the place" for wish in self.box.wishes if wish.without_network]
         asked = f"Wished: {', '.join(wished)} must work without it." if wished else ""
-        says = {True: "By its sheet it works by hand.", False: "By its sheet it does not work by hand.", None: ""}
+        local = {True: "By its sheet it works by hand.", False: "By its sheet it does not work by hand.", None: ""}
+        says = without_network(self.job, self.item) or local[self.sheet.local]
         return self._one(
             "tried without the network", "With the network down", "The hub's network off; each place by hand again.",
-            asked, says[self.sheet.local], form="trial",
+            asked, says, form="trial",
         )  # fmt: skip
 
     def _after_outage(self) -> CommissionStep:

@@ -111,7 +111,7 @@ def _not_tested(job: Job, box: Box) -> Iterator[str]:
     done, _ = ticked(still_so(job.ticks, box), box.id)
     for said in not_done(job, box.id):
         yield f"{box.name}: {said}"
-    tried = {step.subjects[:1] for step in done if step.kind == "tried by hand"}
+    tried = {step.subjects[:1] for step in done if step.kind in ("tried by hand", "tried over the network")}
     sheets = by_id(job.sheets)
     left = [item.name or sheets[item.sheet].name for item in box.equipment if item.loads and (item.id,) not in tried]
     if left:

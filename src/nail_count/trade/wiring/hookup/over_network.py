@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
 from ...model.box import Box, Device, Equipment
@@ -28,14 +29,28 @@ def senders_of(job: Job, box: Box, stage: Stage) -> tuple[Sender, ...]:
     if stage != "planned":
         return ()
     return tuple(
-        Sender(item.id, item.name or sheets[item.sheet].name, item.commands, _told(job, item))
+        Sender(item.id, item.name or sheets[item.sheet].name, item.commands, without_network(job, item))
         for item in box.equipment
-        if not item.loads and (item.commands or sheets[item.sheet].radio)
+        if _can_send(item, sheets)
     )
 
 
+def has_senders(box: Box, sheets: Mapping[str, Datasheet]) -> bool:
+    """Return whether a box has a device that could work another over the network, as planned."""
+    return any(_can_send(item, sheets) for item in box.equipment)
+
+
+def _can_send(item: Equipment, sheets: Mapping[str, Datasheet]) -> bool:
+    return not item.loads and bool(item.commands or sheets[item.sheet].radio)
+
+
 def targets_of(job: Job, box: Box) -> tuple[tuple[str, str], ...]:
-    """Return what a device of a box can work over the network: everything elsewhere that switches a load."""
+    """Return what a device of a box can work over the network: everything in the house that switches a load.
+
+    Args:
+        job: the whole job.
+        box: the device’s own box, whose devices are left out.
+    """
     sheets = by_id(job.sheets)
     there = [
         (f"{one.id}/{item.id}", f"{one.name}: {item.name or sheets[item.sheet].name}")
@@ -46,20 +61,47 @@ def targets_of(job: Job, box: Box) -> tuple[tuple[str, str], ...]:
     return (("", "nothing"), *there)
 
 
+def network_links(job: Job, box: Box) -> Mapping[str, str]:
+    """Return what each device of a box works over the network, or is worked by, in words; by its id, as planned."""
+    found: dict[str, list[str]] = {}
+    for from_box, sender in _all(job):
+        to_box, target = device_at(job, sender.commands)
+        if target is None or to_box is None:
+            continue
+        if from_box.id == box.id:
+            found.setdefault(sender.id, []).append(f"works {called(job, target)}, {to_box.name}")
+        if to_box.id == box.id:
+            found.setdefault(target.id, []).append(f"worked by {called(job, sender)}, {from_box.name}")
+    return {of: "; ".join(words) for of, words in found.items()}
+
+
+def device_at(job: Job, place: str) -> tuple[Box, Equipment] | tuple[None, None]:
+    """Return the box and the device that a place names, "box/device"; None and None where it isn't there any more."""
+    key, _, of = place.partition("/")
+    return next(((box, item) for box, item in _all(job) if (box.id, item.id) == (key, of)), (None, None))
+
+
+def _all(job: Job) -> Iterator[tuple[Box, Equipment]]:
+    return ((box, item) for box in job.boxes for item in box.equipment)
+
+
+def called(job: Job, item: Equipment) -> str:
+    """Return what people call a device."""
+    return item.name or by_id(job.sheets)[item.sheet].name
+
+
 def _hears(sheet: Datasheet) -> bool:
     return bool(sheet.radio)
 
 
-def _told(job: Job, item: Equipment) -> str:
-    """What working a device over the network means, with the network down too."""
+def without_network(job: Job, item: Equipment) -> str:
+    """Return what a device does with the network down; "" where it works nothing over it."""
     if not item.commands:
         return ""
-    key, _, of = item.commands.partition("/")
-    box = next((one for one in job.boxes if one.id == key), None)
-    target = next((one for one in box.equipment if one.id == of), None) if box else None
+    box, target = device_at(job, item.commands)
     if box is None or target is None:
         return "It works a device that isn’t here any more. Pick another."
-    name = f"{target.name or by_id(job.sheets)[target.sheet].name} in {box.name}"
+    name = f"{called(job, target)} in {box.name}"
     if isinstance(target, Device):
         return f"With the network down it does nothing. {name} still works by hand."
     return f"With the network down it does nothing. {name} works by hand only from a switch on its own input."

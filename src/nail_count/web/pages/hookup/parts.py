@@ -10,7 +10,7 @@ from ....drawing.hookup import DrawnEnd, DrawnSplice, Group, HookupDrawing
 from ....drawing.way import Line
 from ....store.snapshots import BoxSnapshot
 from ....trade.model.answer import Text
-from ....trade.wiring.hookup.over_network import Sender, senders_of, targets_of
+from ....trade.wiring.hookup.over_network import Sender, senders_of
 from ....trade.wiring.hookup.splices import Held
 from ....trade.wiring.hookup.stages import Stage
 from ....trade.wiring.hookup.work import is_assumed
@@ -366,8 +366,7 @@ def _proof(view: HookupView) -> Iterator[Part]:
     unlit = tuple(view.unlit)
     yield Part("unlit", "hookup/unlit.html", Unlit(unlit, tuple(view.ways_out) if unlit else ()))
     senders = senders_of(hookup.job, view.box, hookup.stage)
-    targets = targets_of(hookup.job, view.box) if senders else ()
-    yield Part("over-network", "hookup/over_network.html", OverNetwork(senders, targets))
+    yield Part("over-network", "hookup/over_network.html", OverNetwork(senders, view.kept.network_targets))
 
 
 def _work(view: HookupView) -> Iterator[Part]:

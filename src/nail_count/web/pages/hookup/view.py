@@ -24,6 +24,7 @@ from ....trade.wiring.hookup.faults import Fault, agrees, faults, shown_by
 from ....trade.wiring.hookup.look import HookUp, look
 from ....trade.wiring.hookup.network import Gear, InState, wired
 from ....trade.wiring.hookup.network import State as NetworkState
+from ....trade.wiring.hookup.over_network import network_links
 from ....trade.wiring.hookup.readings import Expected, expected, usual_states
 from ....trade.wiring.hookup.splices import Held, held
 from ....trade.wiring.hookup.stages import Stage, box_at, cables_at, contents_at, node_of
@@ -109,11 +110,14 @@ class Live:
             goes = self.kept.goes.get(cable.id, "where it goes: not said")
             titles[cable.id] = Titles(f"{cable.id} · {cable.size}", goes, True, bool(lit), lit is not None)
         sheets = by_id(self.hookup.job.sheets)
+        links = network_links(self.hookup.job, box) if stage == "planned" else {}
         for item in contents_at(box, stage).equipment:
             id = f"{box.id}/{item.id}"
             gear = self._gear(id)
             word = gear.words[self.state.positions.get(id, 0)] if gear else ""
-            titles[item.id] = Titles(item.name or sheets[item.sheet].name, word, False, word == "on")
+            titles[item.id] = Titles(
+                item.name or sheets[item.sheet].name, word, False, word == "on", network=links.get(item.id, "")
+            )
         burning = {load.id for load in self.hookup.seen.network.loads if self.now.burns(load)}
         for other in self.hookup.job.boxes:
             for item in contents_at(other, stage).equipment:
