@@ -15,6 +15,7 @@ from ..model.measure import Power
 from ..model.splice import FixtureEnd, LeadEnd
 from .base import BoxEdit, BoxEdited, Datasheets
 from .box_parts import called, device_of, load_of, next_id, pruned, replace_device, replace_item
+from .documents import Documents
 from .fields import InCubicInches, InInches, Maybe, in_watts
 
 
@@ -31,6 +32,23 @@ def unhooked(box: Box, items: Collection[str], loads: Collection[tuple[str, str]
     splices = tuple(one.changed(ends=tuple(end for end in one.ends if stays(end))) for one in box.splices)
     left = tuple(s for s, was in zip(splices, box.splices, strict=True) if s.ends or not was.ends)
     return box if left == box.splices else box.changed(splices=left)
+
+
+def worked_at(documents: Documents, was: str, now: str) -> Documents:
+    """Return the documents with every device that worked one over the network at a place working it at another.
+
+    Args:
+        documents: of the job.
+        was: the place of the device that is worked, box/device.
+        now: where it is now.
+    """
+    for key in [key for key, line in documents.lines().items() if was in line.works]:
+        box = documents.box(key)
+        for item in box.equipment:
+            if item.commands == was:
+                box = replace_item(box, item.changed(commands=now))
+        documents = documents.with_box(box)
+    return documents
 
 
 def taking_over(item: Device | Module, sheet: Datasheet, sheets: Datasheets) -> dict[str, object]:

@@ -26,7 +26,7 @@ from . import (
     wishes,
 )
 from .base import BoxEdit, BoxEdited, Datasheets, Edit
-from .house import boxes, days, panel, prices, rooms, shelf, stock
+from .house import boxes, days, own_box, panel, prices, rooms, shelf, stock
 
 _ALL: tuple[type[Edit], ...] = (
     cables.AddCable,
@@ -140,6 +140,7 @@ _ALL: tuple[type[Edit], ...] = (
     refits.DeviceForModule,
     reroutes.ExchangeDevices,
     reroutes.ModuleToOutlet,
+    own_box.OwnBox,
     reroutes.TakeCableOut,
     reroutes.PullCable,
     reroutes.MoveSplice,

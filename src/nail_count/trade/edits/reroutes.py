@@ -15,7 +15,7 @@ from ..model.thing import Mark
 from .base import Datasheets, Edit
 from .box_parts import called, device_of, next_id, next_letter, pruned, replace_device
 from .documents import DocumentId, Documents, Edited
-from .refits import taking_over, unhooked
+from .refits import taking_over, unhooked, worked_at
 
 
 class ExchangeDevices(Edit):
@@ -92,6 +92,7 @@ class ModuleToOutlet(Edit):
         new = module.changed(id=id, stays=None, loads=tuple(loads), gang=None, space=1, circuit=circuit)
         at = unhooked(there, (), moved).changed(modules=(*there.modules, new))
         documents = documents.with_box(pruned(unhooked(here.changed(modules=rest), {module.id}))).with_box(at)
+        documents = worked_at(documents, f"{here.id}/{module.id}", f"{there.id}/{id}")
         return Edited(documents, f"{called(module, documents.sheets)} moved to {there.name}")
 
 

@@ -68,7 +68,7 @@ def expected(seen: HookUp, device: str) -> Expected:
     network = seen.seen.network
     own = next((gear for gear in network.gear if gear.id == device), None)
     if own is None or not own.all_controls:
-        return Expected((), (), "nothing hangs on it by the plan")
+        return Expected((), (), "it has no load in the plan")
     begun = usual_states(seen.seen)[FROM]
     places = [gear for gear in network.gear if gear.all_controls & own.all_controls]
     by_hand = tuple(trial for gear in places for trial in _trials(seen.seen, begun, gear, own))
@@ -90,7 +90,7 @@ def over_network(job: Job, item: Equipment, sheet: Datasheet) -> Expected:
         return Expected((), (), "it works a device that isn’t here any more")
     must = expected(look(job, box.id), item.commands)
     if must.open or not must.by_hub:
-        return Expected((), (), must.open or "nothing hangs on what it works")
+        return Expected((), (), must.open or "what it works has no load")
     do = f"{item.name or sheet.name}, by hand: it works {called(job, target)}, {box.name}"
     return Expected(tuple(replace(trial, do=do) for trial in must.by_hub), (), "")
 

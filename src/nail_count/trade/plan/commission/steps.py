@@ -1,4 +1,4 @@
-"""What is done to bring each device of a box into use, by its sheet, in the order it is done.
+"""The steps that bring each device of a box into use, by its sheet, in their order.
 
 Source: common practice; a sheet's own steps outrank these.
 """
@@ -21,7 +21,7 @@ from ...wiring.hookup.over_network import without_network
 from .expect import Expected, Trial, expected, over_network
 
 Form = Literal["", "serial", "join", "name", "firmware", "setting", "trim", "pair", "trial", "watts", "built"]
-"""What is asked for at a step beside its tick."""
+"""Asked for at a step, beside its tick."""
 USUAL_WINDOW = 180
 """How long a hub is let look where a sheet does not say [s]; common practice."""
 AFTER_OUTAGE = ("off", "on", "as before")

@@ -14,6 +14,7 @@ from ...model.stock import StockBox
 from .need import Need
 
 FAN: Rule = every_nec("314.27(C)")
+COVER: Rule = every_nec("314.25")
 
 
 def enclosure_needs(box: Box, stock: Sequence[StockBox]) -> Iterator[Need]:
@@ -26,10 +27,13 @@ def enclosure_needs(box: Box, stock: Sequence[StockBox]) -> Iterator[Need]:
     if box.planned is None:
         return
     after, before = box.planned.enclosure, box.found.enclosure if box.found else None
-    if (before is not None and _shape(before) != _shape(after)) or (before is None and box.survey.new_place):
+    added = before is None and box.use == "junction" and _all_new(box)
+    if (before is not None and _shape(before) != _shape(after)) or (before is None and box.survey.new_place) or added:
         name, part = named(after, stock)
         why = "another box than was found" if before else "a new place"
         yield Need(PartKey("box", part), name, 1, box.id, why)
+    if added:
+        yield Need(PartKey("plate", "blank cover"), "Blank cover for the box", 1, box.id, "closes the new box", COVER)
     there = before.rings if before else ()
     rings = Counter(ring.kind for ring in after.rings) - Counter(ring.kind for ring in there)
     for kind, count in rings.items():
@@ -42,7 +46,7 @@ def enclosure_needs(box: Box, stock: Sequence[StockBox]) -> Iterator[Need]:
         )
     if box.use in ("luminaire", "fan") and (new := [one for one in box.planned.modules if one.stays is None]):
         name = "Closed, dry box with a cover, for a module at the fixture"
-        remark = "not where the fixture’s own box is closed and has room: look"
+        remark = "not where the fixture’s own box is closed and has room: look, or give it its own box"
         yield Need(
             PartKey("box", "module at the fixture"), name, len(new), box.id, "a module at the fixture", remark=remark
         )
@@ -57,6 +61,11 @@ def named(enclosure: Enclosure, stock: Sequence[StockBox]) -> tuple[str, str]:
     size = enclosure.trade_size or (str(enclosure.volume) if enclosure.volume else "volume not said")
     words = f"Box, {enclosure.gangs} gang{'' if enclosure.gangs == 1 else 's'}, {enclosure.material}, {size}"
     return words, words
+
+
+def _all_new(box: Box) -> bool:
+    """Whether every cable of a box is new: the box is added, too."""
+    return bool(box.cables) and {cable.id for cable in box.cables} <= set(box.contents.new)
 
 
 def _shape(enclosure: Enclosure) -> tuple[object, ...]:

@@ -305,7 +305,7 @@ def _card(kept: BoxSnapshot, gang: int, width: int, device: Device | None, sheet
 def _loose(kept: BoxSnapshot, number: int, module: Module) -> Part:
     """A module loose in the box, with everything that can be done to it."""
     sheet = kept.job.sheets[module.sheet]
-    head = view.LooseHead(number, module.id, module.name, sheet)
+    head = view.LooseHead(number, module.id, module.name, sheet, kept.box.is_outlet)
     return Part(f"loose-{module.id}", "bench/loose.html", head, tuple(_connected(kept, module, sheet)))
 
 

@@ -285,6 +285,7 @@ class LooseHead:
     module: str
     name: str
     sheet: Datasheet
+    at_fixture: bool
 
 
 @dataclass(frozen=True, slots=True)
