@@ -16,8 +16,8 @@ from nail_count.store.database import open_database
 from nail_count.store.store import Store
 from nail_count.trade.edits.registry import EDITS
 from nail_count.trade.model.errors import Rejected
-from nail_count.trade.plan.records.all_papers import papers
-from nail_count.trade.plan.records.paper import Bullets, Para, Table
+from nail_count.trade.plan.papers.all_papers import papers
+from nail_count.trade.plan.papers.paper import Bullets, Para, Table
 from nail_count.trade.rules.check import fitting_job
 from nail_count.web.app import make_app
 

@@ -25,8 +25,7 @@ from .terminal import (
     read_file,
     refuse,
 )
-from .trade.edits.documents import Documents, JobAtHand
-from .trade.edits.hookup import wired_with
+from .trade.documents import Documents, JobAtHand, wired_with
 from .trade.model.answer import State
 from .trade.model.box import Box
 from .trade.model.job import Job, by_id
@@ -185,7 +184,7 @@ def day(file: Path, as_json: bool, seconds: float) -> None:
     """
     from .files.day_report import day_data, day_text, plan_of
     from .trade.plan.day.problem import problem
-    from .trade.plan.day.told import without
+    from .trade.plan.day.schedule_text import without
 
     job = fitting_job(read_file(file))
     plan = plan_of(job, seconds)
@@ -210,8 +209,8 @@ def papers(file: Path, box: str | None, kind: str | None, size: str, pdf: Path, 
     from .files.whole import AlreadyThere, write_whole
     from .trade.edits.fields import now
     from .trade.model.errors import Rejected
-    from .trade.plan.records.all_papers import papers as papers_of
-    from .trade.plan.records.paper import PAPER_KINDS
+    from .trade.plan.papers.all_papers import papers as papers_of
+    from .trade.plan.papers.paper import PAPER_KINDS
 
     if kind is not None and kind not in PAPER_KINDS:
         refuse(file, f"expected one of the papers {', '.join(PAPER_KINDS)}, not {kind}")

@@ -88,7 +88,7 @@ def _files(
     from .files.job_json import write_job
     from .files.pdf import papers_pdf
     from .trade.edits.fields import now
-    from .trade.plan.records.all_papers import papers
+    from .trade.plan.papers.all_papers import papers
 
     def photo(id: str) -> bytes | None:
         return store.photo(id, small=False) if store and id in store.photos_here({id}) else None

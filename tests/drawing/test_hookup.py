@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from nail_count.drawing.ink import Words
 from nail_count.drawing.of_paper import drawing_of
-from nail_count.trade.plan.records.paper import Drawn
+from nail_count.trade.plan.papers.paper import Drawn
 from tests.trade.wiring.hookup.schemes import PROVEN
 
 

@@ -50,10 +50,10 @@ def test_a_body_that_is_too_deep_touches_the_back_wall() -> None:
     )
     for depth, touches in (("44 mm", True), ("60 mm", False)):
         at = box(devices=(on(1, deep),), depth=depth)
-        drawn = side(at, {"deep": deep}, None)
+        drawn = side(at, {"deep": deep}, None, "nec-2023")
         assert drawn.known and drawn.lanes[0].back == 45 and drawn.lanes[0].touches is touches
         assert ("too deep" in drawn.facts) is touches
-    assert not side(box(devices=(on(1, deep),)), {"deep": deep}, None).known
+    assert not side(box(devices=(on(1, deep),)), {"deep": deep}, None, "nec-2023").known
 
 
 def test_every_conductor_is_drawn_under_its_cable_and_open_ones_say_so() -> None:

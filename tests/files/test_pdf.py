@@ -21,8 +21,8 @@ from nail_count.files.report import CAUTION
 from nail_count.trade.model.box import Box
 from nail_count.trade.model.contents import Built
 from nail_count.trade.model.job import Job
-from nail_count.trade.plan.records.all_papers import papers
-from nail_count.trade.plan.records.paper import PAPER_KINDS, Beside, Bullets, Paper, Para, Pictures, Table
+from nail_count.trade.plan.papers.all_papers import papers
+from nail_count.trade.plan.papers.paper import PAPER_KINDS, Beside, Bullets, Paper, Para, Pictures, Table
 from nail_count.trade.rules.check import fitting_job
 
 DEMO = fitting_job(read_job((Path(__file__).parents[2] / "src/nail_count/demo/schoolhouse.json").read_bytes()))

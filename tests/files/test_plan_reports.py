@@ -17,7 +17,7 @@ DEMO = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())
 def test_the_parts_say_the_same_as_text_as_data_and_as_a_table() -> None:
     lines = parts_list(DEMO)
     data, table = parts_data(DEMO), list(csv.DictReader(StringIO(parts_csv(DEMO))))
-    assert tuple(table[0]) == COLUMNS
+    assert tuple(table[0]) == tuple(COLUMNS)
     rows = [row for row in table if row["kind"] != "tool"]
     assert [(row["part"], int(row["needed"]), int(row["to buy"])) for row in rows] == [
         (part["name"], part["needed"], part["to_buy"]) for part in data["parts"]

@@ -15,8 +15,8 @@ from nail_count.files.job_json import read_job
 from nail_count.store.database import open_database
 from nail_count.store.snapshots import EditConflict, NotFound
 from nail_count.store.store import Store
+from nail_count.trade.documents import HEAD, DocumentId, Documents, JobAtHand
 from nail_count.trade.edits.base import BoxEdit
-from nail_count.trade.edits.documents import HEAD, DocumentId, Documents, JobAtHand
 from nail_count.trade.edits.registry import EDITS, read_edit
 from nail_count.trade.model.errors import Rejected
 from nail_count.trade.model.run import BoxEnd, CircuitEnd

@@ -18,7 +18,7 @@ from PIL import Image
 from nail_count.demo.house import put_demo
 from nail_count.files.archive import HISTORY, JOB, MANIFEST, BadArchive, opened_archive
 from nail_count.store.database import open_database
-from nail_count.store.revisions import Way
+from nail_count.store.revisions import Direction
 from nail_count.store.snapshots import BoxFilter, NotFound
 from nail_count.store.store import Store
 from nail_count.trade.model.errors import Rejected
@@ -100,7 +100,7 @@ def test_no_setup_code_and_no_token_is_in_it(store: Store) -> None:
     assert b"9482-SECRET" not in inside and secret.encode() not in inside and b"0417-MADE-UP" not in inside
 
 
-WAYS: tuple[Way, ...] = ("undo", "redo")
+WAYS: tuple[Direction, ...] = ("undo", "redo")
 Files = dict[str, bytes]
 
 

@@ -15,11 +15,11 @@ from sqlalchemy import update
 from nail_count.files.job_json import read_job
 from nail_count.store import revisions
 from nail_count.store.database import open_database
-from nail_count.store.revisions import Way
+from nail_count.store.revisions import Direction
 from nail_count.store.snapshots import BoxFilter, EditConflict, NotFound
 from nail_count.store.store import Store
 from nail_count.store.tables import JobRow
-from nail_count.trade.edits.documents import HEAD, DocumentId
+from nail_count.trade.documents import HEAD, DocumentId
 from nail_count.trade.model.errors import Rejected
 from nail_count.trade.model.job import Job, JobHead
 from nail_count.trade.survey.open_points import open_points
@@ -164,7 +164,7 @@ def test_a_trial_takes_back_what_was_tried_and_nothing_from_before_it(store: Sto
     acting.step_house(store, "house", "undo")
     trial = store.try_out("house", BOX)
     house, before = store.whole_job("house"), store.whole_job(trial)
-    way: Way
+    way: Direction
     for way in ("undo", "redo", "undo", "redo"):
         acting.step_box(store, trial, BOX, way)
         acting.step_house(store, trial, way)
@@ -172,7 +172,7 @@ def test_a_trial_takes_back_what_was_tried_and_nothing_from_before_it(store: Sto
     assert not (store.box(trial, BOX).can_undo or store.job(trial).can_undo or store.job(trial).can_redo)
     acting.edit_box(store, trial, BOX, "add-cable", gauge=12, insulated=3)
     tried = store.whole_job(trial)
-    steps: list[tuple[Way, Job]] = [("undo", before), ("undo", before), ("redo", tried), ("redo", tried)]
+    steps: list[tuple[Direction, Job]] = [("undo", before), ("undo", before), ("redo", tried), ("redo", tried)]
     for way, expected in steps:
         acting.step_box(store, trial, BOX, way)
         assert store.whole_job(trial) == expected

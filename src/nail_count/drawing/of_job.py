@@ -10,7 +10,7 @@ from ..trade.model.job import Job, by_id
 from ..trade.model.run import BoxEnd, CircuitEnd, RunEnd
 from ..trade.plan.day.problem import problem
 from ..trade.plan.day.solve import DayPlan
-from ..trade.plan.records.paper import Drawn
+from ..trade.plan.papers.paper import Drawn
 from ..trade.rules.check import check_box
 from ..trade.wiring.identify.practice_score import inference_of
 from ..trade.wiring.identify.weights import FarEnd
@@ -57,7 +57,7 @@ def box_drawing(job: Job, box: Box, what: BoxDrawing) -> Ink:
     match what:
         case "side":
             check = check_box(box, sheets, job.terms_at(box), job.volts)
-            return side_ink(side(box, sheets, check.depth))
+            return side_ink(side(box, sheets, check.depth, job.terms.code))
         case "wires":
             worked = inference_of(box, job.terms, job.house.year, _far_kinds(job, box))
             return wires_ink(wires(box, worked))

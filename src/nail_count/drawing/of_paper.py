@@ -9,8 +9,8 @@ import segno
 from ..trade.model.box import Box
 from ..trade.model.job import Job, by_id
 from ..trade.model.run import BoxEnd, CircuitEnd, OnwardEnd, RunEnd
-from ..trade.plan.records.as_built import built_look
-from ..trade.plan.records.paper import Drawn
+from ..trade.plan.papers.as_built import built_look
+from ..trade.plan.papers.paper import Drawn
 from ..trade.rules.check import check_box
 from ..trade.text.format import sum_up
 from ..trade.wiring.hookup.ends import ends_of

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from ..trade.model.answer import Answer
 from ..trade.model.box import Box
 from ..trade.model.datasheet import Datasheet
+from ..trade.model.edition import Code
 from ..trade.rules.space.depth import inside_depth
 
 USUAL_DEPTH = 73.0
@@ -50,9 +51,9 @@ class Side:
     facts: str
 
 
-def side(box: Box, sheets: Mapping[str, Datasheet], depth: Answer | None) -> Side:
+def side(box: Box, sheets: Mapping[str, Datasheet], depth: Answer | None, code: Code) -> Side:
     """Where everything lies on the view cut from the side."""
-    lines = inside_depth(box)
+    lines = inside_depth(box, code)
     inside = float(sum((line.value or 0) for line in lines) * 254 / 10) if lines else USUAL_DEPTH
     needs = {line.parts[0].id: line.value for line in depth.lines if line.parts} if depth else {}
     lanes, facts = [], []

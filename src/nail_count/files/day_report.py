@@ -8,8 +8,8 @@ from ..trade.model.clock import write_minutes
 from ..trade.model.job import Job
 from ..trade.plan.day.places import places
 from ..trade.plan.day.problem import problem
+from ..trade.plan.day.schedule_text import called, clock, proof_words, without
 from ..trade.plan.day.solve import DayPlan, planned
-from ..trade.plan.day.told import called, clock, proof_words, without
 
 
 def plan_of(job: Job, seconds: float) -> DayPlan:

@@ -7,7 +7,7 @@ from typing import Any
 
 from ..trade.model.answer import Answer
 from ..trade.model.job import Job, by_id
-from ..trade.search.cheapest import Found
+from ..trade.search.cheapest import Cheapest
 from ..trade.search.ways import Way
 from ..trade.search.whole_job import HOUR, Mended, Total
 from ..trade.text.format import say
@@ -66,10 +66,10 @@ def _answer(answer: Answer) -> str:
     return f"{say(answer.title)}: {say(answer.headline)}"
 
 
-def searched(found: Found) -> str:
+def searched(found: Cheapest) -> str:
     """How much a search went through, and what that proves.
 
-    >>> searched(Found(frozenset((1,)), 25, 41, 2184))
+    >>> searched(Cheapest(frozenset((1,)), 25, 41, 2184))
     '2,184 sets cost at most 25 min: 41 checked whole, the rest ruled out by a bound; nothing cheaper than 25 min holds'
     """
     if not found.finished:

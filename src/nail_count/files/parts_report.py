@@ -3,19 +3,49 @@
 from __future__ import annotations
 
 import csv
-from collections.abc import Sequence
+from collections.abc import Callable, Mapping
+from fractions import Fraction
 from io import StringIO
 from typing import Any
 
 from ..trade.model.job import Job
 from ..trade.plan.parts.need import Need
-from ..trade.plan.parts.parts_list import Line, not_said, parts_list
+from ..trade.plan.parts.parts_list import PartLine, not_said, parts_list
 from ..trade.plan.parts.tools import Tool, tools
 
-COLUMNS = (
-    "kind", "part", "unit", "needed", "not known", "from this job", "in the shop", "bought", "to buy", "left over",
-    "price", "money", "for", "why", "to look at",
-)  # fmt: skip
+Names = Mapping[str, str]
+"""What people call each box, by its key."""
+
+
+def _money(amount: Fraction | None) -> str:
+    return "" if amount is None else f"{float(amount):.2f}"
+
+
+COLUMNS: Mapping[str, Callable[[PartLine, Names], object]] = {
+    "kind": lambda line, _: line.part.kind,
+    "part": lambda line, _: line.name,
+    "unit": lambda line, _: line.unit,
+    "needed": lambda line, _: line.needed,
+    "not known": lambda line, _: "some" if line.unknown else "",
+    "from this job": lambda line, _: line.from_job,
+    "in the shop": lambda line, _: line.on_hand,
+    "bought": lambda line, _: line.bought,
+    "to buy": lambda line, _: line.to_buy,
+    "left over": lambda line, _: line.left_over,
+    "price": lambda line, _: _money(line.price),
+    "money": lambda line, _: _money(line.money),
+    "for": lambda line, names: "; ".join(dict.fromkeys(names.get(need.box, "the house") for need in line.needs)),
+    "why": lambda line, _: "; ".join(dict.fromkeys(need.why for need in line.needs)),
+    "to look at": lambda line, _: "; ".join(line.remarks),
+}
+"""The columns of the table of parts, from the left: what each shows of a part."""
+OF_TOOLS: Mapping[str, Callable[[Tool], str]] = {
+    "kind": lambda _: "tool",
+    "part": lambda tool: tool.name,
+    "for": lambda tool: tool.step,
+    "why": lambda tool: tool.why,
+}
+"""What the same columns show of a tool; the others are empty."""
 
 
 def parts_data(job: Job) -> dict[str, Any]:
@@ -28,7 +58,7 @@ def parts_data(job: Job) -> dict[str, Any]:
     }
 
 
-def _line(job: Job, line: Line) -> dict[str, Any]:
+def _line(job: Job, line: PartLine) -> dict[str, Any]:
     names = {box.id: box.name for box in job.boxes}
     return {
         "kind": line.part.kind,
@@ -103,18 +133,9 @@ def parts_csv(job: Job) -> str:
     names = {box.id: f"{box.room}, {box.name}" for box in job.boxes}
     lines = parts_list(job)
     for line in lines:
-        places = dict.fromkeys(names.get(need.box, "the house") for need in line.needs)
-        price = "" if line.price is None else f"{float(line.price):.2f}"
-        money = "" if line.money is None else f"{float(line.money):.2f}"
-        cells: Sequence[object] = (
-            line.part.kind, line.name, line.unit, line.needed, "some" if line.unknown else "", line.from_job,
-            line.on_hand, line.bought, line.to_buy, line.left_over, price, money, "; ".join(places),
-            "; ".join(dict.fromkeys(need.why for need in line.needs)), "; ".join(line.remarks),
-        )  # fmt: skip
-        table.writerow([plain_cell(cell) for cell in cells])
+        table.writerow([plain_cell(show(line, names)) for show in COLUMNS.values()])
     for tool in tools(job, lines):
-        cells = ("tool", tool.name, *[""] * (COLUMNS.index("for") - 2), tool.step, tool.why, "")
-        table.writerow([plain_cell(cell) for cell in cells])
+        table.writerow([plain_cell(OF_TOOLS[name](tool)) if name in OF_TOOLS else "" for name in COLUMNS])
     return written.getvalue()
 
 

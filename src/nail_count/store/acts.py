@@ -6,17 +6,17 @@ from collections.abc import Mapping
 
 from sqlalchemy import Connection, func, insert, select, update
 
+from ..trade.documents import DocumentId, Documents
 from ..trade.edits.base import Edit
-from ..trade.edits.documents import DocumentId, Documents
 from ..trade.model.job import JobHead
 from ..trade.model.thing import Thing
 from . import revisions
 from .bodies import read_any, read_box
 from .commit import Act, Commit, Committed
-from .revisions import GONE, Found, Revision, Target, Way
+from .kept_documents import KeptDocuments
+from .revisions import GONE, Direction, Found, Revision, Target
 from .session import Session, trial_key
 from .snapshots import EditConflict, JobSnapshot, NotFound
-from .sources import KeptDocuments
 from .tables import ChangeRow, DocumentRow, RevisionRow, TrialRow
 
 _C, _D, _R, _T = ChangeRow, DocumentRow, RevisionRow, TrialRow
@@ -54,7 +54,7 @@ def step(
     job: JobSnapshot,
     id: DocumentId,
     seen: int,
-    way: Way,
+    way: Direction,
     token: str = "",
     mend: bool = False,
 ) -> Committed | None:
@@ -178,7 +178,7 @@ def _mended_by(on: Connection, last: int, change: int) -> list[Found]:
     return [one for one in _touched(on, last) if one.row not in known and one.revision.change == last]
 
 
-def _target_of(on: Connection, found: Found, change: int, way: Way) -> Target | None:
+def _target_of(on: Connection, found: Found, change: int, way: Direction) -> Target | None:
     """Where a document goes when a change is undone or redone; None where it does not stem from the change."""
     now = found.revision
     target = revisions.target(on, now, way)

@@ -20,7 +20,7 @@ from ..files.archive import (
     write_archive,
 )
 from ..files.photo import TakenIn, taken_in_before
-from ..trade.edits.documents import HEAD, DocumentId
+from ..trade.documents import HEAD, DocumentId
 from ..trade.model.box import Box
 from ..trade.model.datasheet import Datasheet
 from ..trade.model.errors import Rejected, problems_of
@@ -28,11 +28,11 @@ from ..trade.model.job import Job
 from . import photos, revisions, ticks
 from .bodies import read_any
 from .incoming import Incoming, IncomingDocument, put
+from .kept_documents import KeptDocuments, boxes_of
 from .revisions import GONE, Found, Revision
 from .scratch import scratch
 from .session import Session
 from .snapshots import CannotBeRead, JobSnapshot
-from .sources import KeptDocuments, boxes_of
 from .tables import ChangeRow, DocumentRow, JobRow, RevisionRow
 
 _D, _R, _C = DocumentRow, RevisionRow, ChangeRow

@@ -10,7 +10,7 @@ from typing import Any, TypeVar, cast
 from pydantic import ValidationError
 from pydantic_core import PydanticSerializationError
 
-from ..trade.edits.documents import DocumentKind
+from ..trade.documents import DocumentKind
 from ..trade.model.box import Box
 from ..trade.model.datasheet import Datasheet
 from ..trade.model.errors import Rejected, problems_of

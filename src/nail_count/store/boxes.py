@@ -8,8 +8,7 @@ from typing import Self, cast
 
 from sqlalchemy import Connection, bindparam, or_, select
 
-from ..trade.edits.documents import BoxLine, DocumentId, Documents
-from ..trade.edits.hookup import wired_with
+from ..trade.documents import BoxLine, DocumentId, Documents, wired_with
 from ..trade.model.box import OUTLETS, Use
 from ..trade.model.run import BoxEnd, CircuitEnd, Run, WordsEnd
 from ..trade.rules.check import BoxCheck
@@ -18,9 +17,9 @@ from ..trade.wiring.hookup.over_network import has_senders, targets_of
 from ..trade.wiring.identify.weights import FarEnd
 from . import revisions, ticks
 from .bodies import read_box
+from .kept_documents import KeptDocuments
 from .revisions import LISTED, VISIBLE, Found
 from .snapshots import BoxSnapshot, Earlier, JobSnapshot, NotFound, WhatIf
-from .sources import KeptDocuments
 from .tables import DocumentRow, SummaryRow
 
 MOST_STEPS = 8

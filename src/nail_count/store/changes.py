@@ -9,7 +9,7 @@ from typing import cast
 
 from sqlalchemy import Connection, select
 
-from ..trade.edits.documents import DocumentId, DocumentKind
+from ..trade.documents import DocumentId, DocumentKind
 from .revisions import GONE
 from .session import Session
 from .snapshots import JobSnapshot, NotFound

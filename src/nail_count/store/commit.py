@@ -8,7 +8,7 @@ from functools import partial
 
 from sqlalchemy import Connection, insert, select, update
 
-from ..trade.edits.documents import HEAD, DocumentId, Documents
+from ..trade.documents import HEAD, DocumentId, Documents
 from ..trade.model.box import Box
 from ..trade.model.datasheet import Datasheet
 from ..trade.model.job import JobHead
@@ -20,10 +20,10 @@ from ..trade.rules.fit.run import run_misfits
 from . import revisions
 from .bodies import read, read_run, written
 from .index import put_index
+from .kept_documents import KeptDocuments, boxes_of
 from .revisions import GONE, Found, Target
 from .session import Session
 from .snapshots import JobSnapshot
-from .sources import KeptDocuments, boxes_of
 from .summaries import put_summary
 from .tables import ChangeRow, DocumentRow, JobRow
 

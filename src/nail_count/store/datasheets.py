@@ -7,14 +7,14 @@ from collections import Counter
 from sqlalchemy import Connection, bindparam, func, select
 
 from ..trade.compare.answers import answer_changes
-from ..trade.edits.documents import DocumentId, Documents
+from ..trade.documents import DocumentId, Documents
 from ..trade.model.datasheet import Datasheet
 from . import revisions
 from .bodies import read
 from .boxes import MOST_STEPS
+from .kept_documents import KeptDocuments, boxes_of
 from .revisions import LISTED, VISIBLE, listed
 from .snapshots import DatasheetSnapshot, Effect, JobSnapshot
-from .sources import KeptDocuments, boxes_of
 from .tables import DocumentRow, SheetUseRow
 
 _D, _U = DocumentRow, SheetUseRow

@@ -6,9 +6,9 @@ from collections.abc import Callable, Iterable, Iterator, Sequence
 
 from sqlalchemy import Connection, Row, bindparam, func, select
 
+from .kept_documents import some_boxes
 from .revisions import LISTED, VISIBLE, listed
 from .snapshots import BoxCard, BoxFilter, BoxOutline, House, JobCard, JobSnapshot, LeftToSee, Outline
-from .sources import some_boxes
 from .summaries import names_in
 from .tables import DocumentRow, JobRow, SummaryRow
 

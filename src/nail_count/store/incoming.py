@@ -16,7 +16,7 @@ from uuid import uuid4
 
 from sqlalchemy import Connection, Executable, delete, func, insert, select, update
 
-from ..trade.edits.documents import HEAD, DocumentId
+from ..trade.documents import HEAD, DocumentId
 from ..trade.model.box import Box
 from ..trade.model.datasheet import Datasheet
 from ..trade.model.job import Job, JobHead, by_id

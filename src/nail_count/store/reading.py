@@ -13,8 +13,9 @@ from ..trade.model.panel import Circuit, partners
 from ..trade.model.run import Run
 from ..trade.model.tick import Tick
 from . import boxes, datasheets, houses, ticks
-from .beside import KeptBeside
+from .attachments import KeptBeside
 from .houses import Pick
+from .kept_documents import KeptDocuments, boxes_of, some_boxes
 from .snapshots import (
     BoxFilter,
     BoxSnapshot,
@@ -27,7 +28,6 @@ from .snapshots import (
     LeftToSee,
     Outline,
 )  # fmt: skip
-from .sources import KeptDocuments, boxes_of, some_boxes
 from .tables import ChangeRow, TickRow
 
 LARGE = 200

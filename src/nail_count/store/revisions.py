@@ -15,11 +15,11 @@ from zlib import crc32
 from sqlalchemy import ColumnElement, Connection, CursorResult, bindparam, func, insert, or_, select, update
 from sqlalchemy.orm import aliased
 
-from ..trade.edits.documents import DocumentId, DocumentKind
+from ..trade.documents import DocumentId, DocumentKind
 from .snapshots import Step
 from .tables import ChangeRow, DocumentRow, RevisionRow, RunEndRow, SheetUseRow
 
-Way = Literal["undo", "redo"]
+Direction = Literal["undo", "redo"]
 FORMAT = 3
 """Of the bodies written now."""
 GONE = "null"
@@ -211,7 +211,7 @@ def taken_out(now: Revision) -> Target:
     return Target(out, None, now.number)
 
 
-def target(on: Connection, now: Revision, way: Way) -> Target | None:
+def target(on: Connection, now: Revision, way: Direction) -> Target | None:
     """Where undo or redo leads; None where there is nothing to."""
     if way == "undo" and now.back is not None:
         state = at(on, now.document, now.back)

@@ -11,7 +11,7 @@ from typing import NamedTuple
 from sqlalchemy import Connection, Engine, bindparam, select, update
 from sqlalchemy.exc import IntegrityError
 
-from ..trade.edits.documents import HEAD
+from ..trade.documents import HEAD
 from ..trade.model.datasheet import Datasheet
 from ..trade.model.job import JobHead, by_id
 from . import revisions

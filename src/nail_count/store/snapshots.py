@@ -9,7 +9,7 @@ from datetime import datetime
 from typing import NamedTuple
 
 from ..trade.compare.answers import AnswerChange
-from ..trade.edits.documents import Documents
+from ..trade.documents import Documents
 from ..trade.model.answer import State
 from ..trade.model.box import Box
 from ..trade.model.datasheet import Datasheet

@@ -9,8 +9,8 @@ from typing import TypeVar
 
 from sqlalchemy import Connection, Engine, select, update
 
+from ..trade.documents import DocumentId
 from ..trade.edits.base import Edit
-from ..trade.edits.documents import DocumentId
 from ..trade.model.job import Job
 from . import acts, boxes, revisions
 from .acts import NOTHING_SEEN, Seen
@@ -19,8 +19,9 @@ from .bodies import read_box
 from .changes import Changes
 from .commit import Committed
 from .incoming import Incoming, put, remove_broken_off
+from .kept_documents import KeptDocuments
 from .reading import KeptRead
-from .revisions import Way
+from .revisions import Direction
 from .session import TRIAL, Session, trial_key
 from .snapshots import (
     BoxSnapshot,
@@ -29,7 +30,6 @@ from .snapshots import (
     JobSnapshot,
     NotFound,
 )  # fmt: skip
-from .sources import KeptDocuments
 from .summaries import NOT_RECKONED, put_summary
 from .tables import DocumentRow, JobRow, RevisionRow, SummaryRow
 from .tokens import Tokens
@@ -103,7 +103,9 @@ class Store(KeptRead):
             done = None if before else acts.do(self._session, on, at, edit, shown, token, mend)
             return self._after(on, at, box, done, wired)
 
-    def step(self, job: str, id: DocumentId, seen: int, way: Way, token: str = "", mend: bool = False) -> Done | None:
+    def step(
+        self, job: str, id: DocumentId, seen: int, way: Direction, token: str = "", mend: bool = False
+    ) -> Done | None:
         """Takes back, or brings back, the newest change that touched a document, whole; None where there is none.
 
         Raises:
@@ -119,7 +121,7 @@ class Store(KeptRead):
             return None if stepped is None else _done(stepped)
 
     def step_on_box(
-        self, job: str, box: str, seen: int, way: Way, token: str = "", mend: bool = False, wired: bool = False
+        self, job: str, box: str, seen: int, way: Direction, token: str = "", mend: bool = False, wired: bool = False
     ) -> BoxSnapshot:
         """As [step][Store.step], seen at one box: the box after it; `wired`: with what it is wired together with."""
         with self._session.acting(job, token) as (on, at, before):

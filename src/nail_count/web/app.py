@@ -32,6 +32,7 @@ from .api.allowed import NotAllowed
 from .api.conditions import ChangedSince, NotSaid
 from .api.routes import described
 from .api.routes import router as for_programs
+from .background import Tasks
 from .look_over import look_over
 from .pages.about import routes as about
 from .pages.api import routes as api
@@ -50,7 +51,6 @@ from .pages.goes import routes as goes
 from .pages.history import routes as history
 from .pages.hookup import routes as hookup
 from .pages.house import routes as house
-from .pages.how_far import routes as how_far
 from .pages.install import routes as install
 from .pages.interview import routes as interview
 from .pages.panel import routes as panel
@@ -58,12 +58,12 @@ from .pages.papers import routes as papers
 from .pages.parts import routes as parts
 from .pages.practice import routes as practice
 from .pages.print import routes as paper
+from .pages.progress import routes as progress
 from .pages.survey import routes as survey
 from .pages.take_out import routes as take_out
 from .pages.wires import routes as wires
 from .pages.wiring_map import routes as wiring_map
 from .problems import problem
-from .runs import Runs
 from .searches import Plans
 from .security import BoundedBodies, NoTrace, SafeHeaders, SameOriginOnly
 from .shown import Shown
@@ -101,7 +101,7 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
     app.openapi = lambda: _described(app)  # type: ignore[method-assign]
     app.state.store = store
     app.state.shown = Shown()
-    app.state.runs = Runs()
+    app.state.runs = Tasks()
     app.state.plans = Plans()
     with as_file(files("nail_count.web") / "static") as folder:
         app.mount("/static", StaticFiles(directory=folder), name="static")
@@ -137,7 +137,7 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
         paper.router,
         parts.router,
         day.router,
-        how_far.router,
+        progress.router,
         house.router,
         *screens,
         about.router,

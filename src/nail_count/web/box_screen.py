@@ -12,7 +12,7 @@ from starlette.exceptions import HTTPException
 from starlette.requests import Request
 from starlette.responses import HTMLResponse, RedirectResponse, Response
 
-from ..store.revisions import Way
+from ..store.revisions import Direction
 from ..store.snapshots import BoxSnapshot, EditConflict
 from ..store.store import Store
 from ..trade.edits.base import BoxEdit, Edit
@@ -160,7 +160,7 @@ def screen_router(screen: Screen) -> APIRouter:
             raise HTTPException(404)
         return act(request, store, form, (job, box), screen, lambda: kind.read(form.fields | {"box": box}))
 
-    def step(request: Request, store: Store, form: ActForm, where: tuple[str, str], way: Way) -> Response:
+    def step(request: Request, store: Store, form: ActForm, where: tuple[str, str], way: Direction) -> Response:
         job, box = where
         try:
             kept = store.step_on_box(job, box, form.seen, way, form.token, form.mend, screen.wired)

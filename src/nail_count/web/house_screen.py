@@ -10,8 +10,8 @@ from starlette.responses import RedirectResponse, Response
 from ..store.acts import NOTHING_SEEN
 from ..store.snapshots import Done, EditConflict
 from ..store.store import Store
+from ..trade.documents import HEAD
 from ..trade.edits.base import Edit
-from ..trade.edits.documents import HEAD
 from ..trade.edits.registry import EDITS
 from ..trade.model.errors import Rejected
 from .deps import ActForm

@@ -30,7 +30,8 @@ from ..trade.model.house import House
 from ..trade.model.load import KIND_WORDS, LAMPS, LOAD_KINDS, RATED_KINDS, units_of
 from ..trade.model.measure import write_number
 from ..trade.model.panel import Circuit
-from ..trade.model.survey import STAGES, TICKS
+from ..trade.model.region import REGIONS
+from ..trade.model.survey import TEST_NAMES, UNCOVERED
 from ..trade.model.wish import DOES
 from ..trade.plan.relamping import LABEL_WORDS
 from ..trade.rules.prohibitions import SHORTEST_FREE
@@ -62,6 +63,11 @@ GANG_CHOICES = [(count, str(count)) for count in range(1, MOST_GANGS + 1)]
 def edition_choices() -> list[tuple[str, str]]:
     """What a job can be judged under, by its id."""
     return [(edition.id, edition.title) for edition in EDITIONS.values()]
+
+
+def region_choices() -> list[tuple[str, str]]:
+    """Return the regions a job can be wired in, each by its id."""
+    return [(region.id, region.title) for region in REGIONS.values()]
 
 
 def static(name: str) -> str:
@@ -176,6 +182,7 @@ def make_environment() -> Environment:
         NO_ERRORS=NO_ERRORS,
         floor_choices=floor_choices,
         edition_choices=edition_choices,
+        region_choices=region_choices,
         GANG_CHOICES=GANG_CHOICES,
         GAUGE_CHOICES=GAUGE_CHOICES,
         KIND_WORDS=KIND_WORDS,
@@ -192,8 +199,8 @@ def make_environment() -> Environment:
         urls=urls,
         choices=choices,
         WORDS=WORDS,
-        STAGES=STAGES,
-        TICKS=TICKS,
+        UNCOVERED=UNCOVERED,
+        TEST_NAMES=TEST_NAMES,
         joints=joints,
         SHORTEST_FREE=SHORTEST_FREE,
     )

@@ -15,7 +15,7 @@ from ..trade.edits.fields import now
 from ..trade.model.box import Box
 from ..trade.model.errors import Rejected
 from ..trade.model.tick import Step, Tick
-from ..trade.plan.commission.progress import how_far_each, refuse_early
+from ..trade.plan.commission.progress import progress_of_each, refuse_early
 from ..trade.plan.commission.steps import to_commission
 from ..trade.plan.day.places import fed_by
 from ..trade.plan.install.progress import (
@@ -140,7 +140,7 @@ def refuse_untimely(store: Store, job: str, box: str | None, step: Step, not_don
         if step.subjects[0] not in ends or step.subjects[1] not in states:
             raise Rejected("expected a reading at a point of this box, in one of its states", "step")
         return
-    for device in how_far_each(to_commission(kept.wiring, box), store.ticks(job), kept.box):
+    for device in progress_of_each(to_commission(kept.wiring, box), store.ticks(job), kept.box):
         if step in [one.at.step for one in device.steps]:
             if not not_done:
                 refuse_early(device, step)

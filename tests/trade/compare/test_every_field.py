@@ -65,7 +65,7 @@ VALUES: tuple[Any, ...] = (
 """Of which most fields take one."""
 CALLED = {"Device.id", "Module.id", "Load.id", "Splice.id", "Reading.id", "Wish.id", "Cable.id", "Box.id"}
 """What a thing is called inside its box, or at which address it stands, is nothing of it."""
-NOTED = {"Measured.at", "Reading.at", "Proof.at", "Commissioned.at"}
+NOTED = {"Measured.at", "Reading.at", "DeadTest.at", "Commissioned.at"}
 """When something was noted is no difference either."""
 ELSEWHERE = {"Box.practice", "Survey.photos", "Box.planned"}
 """Hidden; counted only; judged as found where there is none."""

@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from nail_count.trade.edits.documents import DocumentId, Documents, JobAtHand
+from nail_count.trade.documents import DocumentId, Documents, JobAtHand
 from nail_count.trade.edits.registry import EDITS
 from nail_count.trade.model.errors import Rejected
 from nail_count.trade.model.job import Job

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from nail_count.trade.edits.documents import Documents, JobAtHand
+from nail_count.trade.documents import Documents, JobAtHand
 from nail_count.trade.edits.registry import read_edit
 from nail_count.trade.model.answer import State
 from nail_count.trade.model.errors import Rejected

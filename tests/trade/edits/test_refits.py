@@ -6,7 +6,7 @@ from typing import Any
 
 import pytest
 
-from nail_count.trade.edits.documents import Documents, JobAtHand
+from nail_count.trade.documents import Documents, JobAtHand
 from nail_count.trade.edits.registry import EDITS
 from nail_count.trade.model.errors import Rejected
 from nail_count.trade.model.job import Job

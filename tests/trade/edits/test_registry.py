@@ -8,8 +8,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from nail_count.trade.documents import Documents, JobAtHand
 from nail_count.trade.edits.base import BoxEdit
-from nail_count.trade.edits.documents import Documents, JobAtHand
 from nail_count.trade.edits.house.boxes import StartBox
 from nail_count.trade.edits.registry import EDITS, edit_box
 from nail_count.trade.model.box import Box

@@ -9,7 +9,7 @@ import pytest
 from starlette.testclient import TestClient
 
 from nail_count.files.job_json import read_job
-from nail_count.trade.model.edition import EDITIONS, newest_nec
+from nail_count.trade.model.edition import EDITIONS, NEC_2023, first_with
 from nail_count.trade.model.job import Job, Terms
 from nail_count.trade.rules.check import check_box, check_job
 from nail_count.web.app import make_app
@@ -21,7 +21,7 @@ HOUSE = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())
 @pytest.fixture
 def nec_2026(monkeypatch: pytest.MonkeyPatch) -> str:
     """An edition that says nothing otherwise."""
-    edition = newest_nec().followed_by("nec-2026", "NEC 2026", 2026)
+    edition = NEC_2023.followed_by("nec-2026", "NEC 2026", 2026)
     monkeypatch.setitem(EDITIONS, edition.id, edition)
     return edition.id
 
@@ -54,6 +54,16 @@ def test_a_required_light_on_a_battery_control_fails_from_2023_on(nec_2026: str)
     assert states["nec-2017"][0] == states["nec-2020"][0] == "holds"
     assert states["nec-2023"] == ("fails", "NEC 2023 210.70(A)(2)")
     assert states[nec_2026] == ("fails", "NEC 2026 210.70(A)(2)")
+
+
+def test_a_job_of_an_older_edition_cites_its_own(nec_2026: str) -> None:
+    """What only a newer edition asks for is named by the first edition that has it."""
+    assert first_with(lambda edition: edition.battery_control).name == "NEC 2023"
+    assert first_with(lambda edition: edition.stair_dimming).name == "NEC 2020"
+    earlier = HOUSE.changed(terms=HOUSE.terms.changed(code="nec-2017"))
+    cited = {line.rule.source for box in check_job(earlier).boxes for answer in box.answers for line in answer.lines}
+    said = {remark.rule.source for box in check_job(earlier).boxes for one in box.answers for remark in one.remarks}
+    assert "NEC 2026" not in cited | said and "NEC 2023" not in cited
 
 
 def test_it_can_be_chosen_at_once(nec_2026: str, tmp_path: Path) -> None:

@@ -10,8 +10,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from nail_count.trade.edits.documents import Documents, JobAtHand
-from nail_count.trade.edits.hookup import wired_with
+from nail_count.trade.documents import Documents, JobAtHand, wired_with
 from nail_count.trade.edits.registry import read_edit
 from nail_count.trade.model.assumptions import ASSUME
 from nail_count.trade.model.box import Device
@@ -22,7 +21,7 @@ from nail_count.trade.model.load import Load
 from nail_count.trade.model.measure import Power
 from nail_count.trade.model.tick import Step, Tick, refusal, ticked
 from nail_count.trade.plan.commission.expect import burning, expected
-from nail_count.trade.plan.commission.progress import how_far_each, refuse_early
+from nail_count.trade.plan.commission.progress import progress_of_each, refuse_early
 from nail_count.trade.plan.commission.steps import to_commission
 from nail_count.trade.plan.commission.trim import LEVELS, next_trim
 from nail_count.trade.plan.commission.watts import weighed
@@ -126,7 +125,7 @@ def test_what_works_another_over_the_network_is_tried_so(house: Job) -> None:
     ended = planned_of(tried.step, documents.box(key))
     other = edited(house, "work-over", key, item=of.id, commands="")
     assert planned_of(tried.step, next(one for one in other.boxes if one.id == key)) != ended, "it is to be tried again"
-    (early,) = how_far_each(to_commission(house, key), (), documents.box(key))
+    (early,) = progress_of_each(to_commission(house, key), (), documents.box(key))
     with pytest.raises(Rejected):
         refuse_early(early, tried.step)
 
@@ -142,7 +141,7 @@ def test_out_of_order_is_refused_and_what_was_refused_opens_the_way() -> None:
 
     def refused(kind: str, *ticks: Tick) -> str:
         try:
-            refuse_early(how_far_each(devices, ticks, SMART.boxes[0])[0], steps[kind])  # type: ignore[index]
+            refuse_early(progress_of_each(devices, ticks, SMART.boxes[0])[0], steps[kind])  # type: ignore[index]
         except Rejected as wrong:
             return str(wrong)
         return ""

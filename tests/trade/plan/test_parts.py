@@ -16,7 +16,7 @@ from nail_count.trade.model.job import Job
 from nail_count.trade.model.measure import Length
 from nail_count.trade.model.wire import Cable
 from nail_count.trade.plan.parts.cables import bought_length, staples
-from nail_count.trade.plan.parts.parts_list import Line, parts_list
+from nail_count.trade.plan.parts.parts_list import PartLine, parts_list
 from nail_count.trade.plan.parts.tools import tools
 from nail_count.trade.wiring.hookup.propose import Proposal, propose
 from tests.support import found_as
@@ -39,6 +39,7 @@ COUNTED: Mapping[str, str] = {
     "dry module at the outlet": "s4 m2 r2",
     "mains module at the outlet": "s2 m3 r2",
     "dry module whose leaflet names two inputs, at the outlet": "s4 m2 r2",
+    "module whose contact has a feed of its own, at the outlet": "s2 m3 r2",
     "the old pair as one dry input": "s6 m2 r4",
     "a sender behind each plain switch, a relay at the lamp": "s6 m7 p4",
     "a dry sender behind each plain switch, a relay at the lamp": "s6 m7 p2",
@@ -91,7 +92,7 @@ def hooked_up(job: Job) -> Job:
     return job.changed(boxes=tuple(box.changed(splices=made.splices.get(box.id, ())) for box in job.boxes))
 
 
-def joints(lines: tuple[Line, ...]) -> str:
+def joints(lines: tuple[PartLine, ...]) -> str:
     said = {LETTERS[line.part.of]: line.needed for line in lines if line.part.kind == "connector"}
     said |= {"p": sum(line.needed for line in lines if line.part.kind == "pigtail")}
     said |= {"r": sum(line.needed for line in lines if line.part.kind == "sleeve")}

@@ -6,8 +6,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from nail_count.trade.documents import Documents, JobAtHand
 from nail_count.trade.edits.base import BoxEdited
-from nail_count.trade.edits.documents import Documents, JobAtHand
 from nail_count.trade.edits.together import Together
 from nail_count.trade.model.box import Box
 from nail_count.trade.model.datasheet import Datasheet

@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from nail_count.trade.edits.documents import Documents, JobAtHand
+from nail_count.trade.documents import Documents, JobAtHand
 from nail_count.trade.edits.house.panel import PutCircuit
 from nail_count.trade.model.job import Job
 from nail_count.trade.model.panel import Circuit

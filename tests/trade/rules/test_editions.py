@@ -104,7 +104,7 @@ def test_an_abandoned_wire_counts_and_the_line_says_so() -> None:
             "conductors": [{"asserted_role": "unused"}, {"asserted_role": "unused"}],
         }
     ]
-    line = fill(flat(box("18 in3", 1).model_dump() | {"cables": held}), SHEETS).lines[0]
+    line = fill(flat(box("18 in3", 1).model_dump() | {"cables": held}), SHEETS, code="nec-2023").lines[0]
     assert line.value == 4 and "abandoned or capped counts as well" in say(line.why)
 
 
@@ -136,12 +136,12 @@ def test_depth_by_the_rows_of_314_24(gauge: Any, projection: str, needs: str, go
         {"id": "b", "name": "B", "room": "R", "cables": held, "enclosure": {"volume": "30 in3", "depth": f"{needs} in"}}
         | {"devices": [{"id": "d1", "gang": 1, "sheet": "body"}]}
     )
-    answer = depth(made, deep)
+    answer = depth(made, deep, code="nec-2023")
     assert answer is not None and answer.state is State.HOLDS and answer.margin == 0
     assert any("good practice" in say(remark.text) for remark in answer.remarks) == (good is not None)
     less = made.changed(enclosure=made.enclosure.changed(depth=made.enclosure.depth))
     shallow = flat(less.model_dump() | {"enclosure": {"volume": "30 in3", "depth": "0.5 in"}})
-    failed = depth(shallow, deep)
+    failed = depth(shallow, deep, code="nec-2023")
     assert failed is not None and failed.state is State.FAILS
 
 
@@ -151,7 +151,7 @@ def test_set_back_too_far_is_a_finding_and_never_credited() -> None:
     def at(setback: str, wall: str) -> State:
         survey = {"setback": setback, "wall": wall}
         made = flat({"id": "b", "name": "B", "room": "R", "survey": survey} | base)
-        answer = depth(made, {})
+        answer = depth(made, {}, code="nec-2023")
         assert answer is not None and answer.limit == 1
         return answer.state
 
@@ -185,8 +185,8 @@ def test_a_barrier_conserves_conductors(made: Box, after: int) -> None:
     assume(after < made.enclosure.gangs)
     cabled = edit_box(made, "add-barrier", {"after": after, "material": "metal"}, SHEETS).box
     split = cabled.changed(cables=tuple(c.changed(space=1 + n % 2) for n, c in enumerate(cabled.cables)))
-    found = [fill_of(space, SHEETS) for space in spaces(split, SHEETS)]
-    whole = fill(made, SHEETS)
+    found = [fill_of(space, SHEETS, code="nec-2023") for space in spaces(split, SHEETS)]
+    whole = fill(made, SHEETS, code="nec-2023")
 
     def conductors(*answers: Any) -> F:
         return sum((line.count for a in answers for line in a.lines if line.kind == "conductors"), F(0))
@@ -194,7 +194,7 @@ def test_a_barrier_conserves_conductors(made: Box, after: int) -> None:
     assert conductors(*found) == conductors(whole)
     assert sum((answer.limit or 0 for answer in found), F(0)) == (whole.limit or 0) - F(1, 2)
     back = edit_box(split, "take-out", {"what": "barrier", "number": 1}, SHEETS).box
-    assert fill(back, SHEETS).total == whole.total
+    assert fill(back, SHEETS, code="nec-2023").total == whole.total
 
 
 @given(any_box(), any_cables())
@@ -219,7 +219,7 @@ def test_the_order_of_entry_never_matters(made: Box, random: Any) -> None:
     mixed = made.changed(cables=tuple(held))
     for code in ("nec-2017", "nec-2023"):
         assert fill(mixed, SHEETS, code).total == fill(made, SHEETS, code).total
-    assert bulk(mixed, SHEETS).total == bulk(made, SHEETS).total
+    assert bulk(mixed, SHEETS, code="nec-2023").total == bulk(made, SHEETS, code="nec-2023").total
 
 
 def test_a_module_is_counted_by_the_school_the_job_chose() -> None:

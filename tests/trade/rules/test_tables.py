@@ -12,7 +12,7 @@ import pytest
 
 from nail_count.trade.model.gauge import awg
 from nail_count.trade.rules.circuit import branch
-from nail_count.trade.rules.editions import ALLOWANCES
+from nail_count.trade.rules.conductor_volumes import ALLOWANCES
 from nail_count.trade.rules.load import draw, duty, heat, inrush, limits, motor, rating
 from nail_count.trade.rules.space import bulk, depth, room
 from nail_count.trade.rules.volume import capacity, csa

@@ -5,7 +5,7 @@ from __future__ import annotations
 from importlib.resources import files
 
 from nail_count.files.job_json import read_job
-from nail_count.trade.edits.documents import Documents, JobAtHand
+from nail_count.trade.documents import Documents, JobAtHand
 from nail_count.trade.model.answer import State
 from nail_count.trade.model.job import Job, by_id
 from nail_count.trade.rules.check import check_box

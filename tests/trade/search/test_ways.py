@@ -13,9 +13,9 @@ from hypothesis import HealthCheck, assume, given, settings
 from hypothesis import strategies as st
 
 from nail_count.files.job_json import read_job
+from nail_count.trade.documents import Documents, JobAtHand
 from nail_count.trade.edits.base import Edit
 from nail_count.trade.edits.devices import ArrangeGangs
-from nail_count.trade.edits.documents import Documents, JobAtHand
 from nail_count.trade.model.answer import State
 from nail_count.trade.model.box import Box
 from nail_count.trade.model.errors import Rejected

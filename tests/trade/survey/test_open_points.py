@@ -12,7 +12,7 @@ from nail_count.trade.edits.registry import edit_box
 from nail_count.trade.model.box import Box
 from nail_count.trade.model.errors import Rejected
 from nail_count.trade.model.panel import Circuit
-from nail_count.trade.model.survey import STAGES, TICKS
+from nail_count.trade.model.survey import TEST_NAMES, UNCOVERED
 from nail_count.trade.rules.check import check_box
 from nail_count.trade.survey.next_breaker import next_breakers, panel_is_unlabelled
 from nail_count.trade.survey.open_points import open_at_panel, open_points, survey_steps
@@ -29,28 +29,28 @@ def act(start: Box, *edits: tuple[str, Mapping[str, object]]) -> Box:
     return start
 
 
-@given(st.permutations([(stage, tick) for stage in STAGES for tick in TICKS]))
+@given(st.permutations([(stage, tick) for stage in UNCOVERED for tick in TEST_NAMES]))
 def test_dead_is_proven_only_by_all_three_in_their_order(order: list[tuple[str, str]]) -> None:
     """Tester before, box, tester after (common practice): no other order of ticks ever proves a stage."""
     now = EMPTY
-    made: dict[str, list[str]] = {stage: [] for stage in STAGES}
+    made: dict[str, list[str]] = {stage: [] for stage in UNCOVERED}
     for stage, tick in order:
-        if list(TICKS).index(tick) == len(made[stage]):  # type: ignore[arg-type]
+        if list(TEST_NAMES).index(tick) == len(made[stage]):  # type: ignore[arg-type]
             made[stage].append(tick)
             now = act(now, ("tick-dead", {"stage": stage, "tick": tick}))
         else:
             with pytest.raises(Rejected, match="expected"):
                 act(now, ("tick-dead", {"stage": stage, "tick": tick}))
-    for stage in STAGES:
-        assert now.survey.proven(stage) == (made[stage] == list(TICKS))
+    for stage in UNCOVERED:
+        assert now.survey.proven(stage) == (made[stage] == list(TEST_NAMES))
 
 
 def test_a_breaker_on_again_undoes_the_later_proofs_too() -> None:
-    ticks = [("tick-dead", {"stage": stage, "tick": tick}) for stage in STAGES for tick in TICKS]
+    ticks = [("tick-dead", {"stage": stage, "tick": tick}) for stage in UNCOVERED for tick in TEST_NAMES]
     proven = act(EMPTY, *ticks)
-    assert all(map(proven.survey.proven, STAGES))
+    assert all(map(proven.survey.proven, UNCOVERED))
     again = act(proven, ("clear-dead", {"stage": "plate off"}))
-    assert [again.survey.proven(stage) for stage in STAGES] == [True, False, False]
+    assert [again.survey.proven(stage) for stage in UNCOVERED] == [True, False, False]
 
 
 def test_what_is_not_known_stays_open_and_closes_one_by_one() -> None:
@@ -73,7 +73,7 @@ def test_what_is_not_known_stays_open_and_closes_one_by_one() -> None:
     )
     assert [point.sentence for point in open_points(after)] == [
         "find the breaker that feeds it",
-        *(f"prove dead with the {stage}" for stage in STAGES),
+        *(f"prove dead with the {stage}" for stage in UNCOVERED),
         "see whether the wall is combustible",
     ]
     assert [step.step for step in survey_steps(after) if not step.done] == ["breaker", "dead", "depth"]

@@ -10,11 +10,11 @@ from typing import Self, TypeVar
 
 from pydantic import ValidationError
 
+from ..documents import Documents, Edited
 from ..model.box import Box, Id
 from ..model.datasheet import Datasheet
 from ..model.errors import Rejected, problems_of
 from ..model.thing import Thing
-from .documents import Documents, Edited
 
 Datasheets = Mapping[str, Datasheet]
 T = TypeVar("T")

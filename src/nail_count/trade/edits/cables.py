@@ -6,14 +6,14 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from ..documents import Documents, Edited
 from ..model.box import Box, CableWork
 from ..model.errors import Rejected
 from ..model.gauge import GaugeField
 from ..model.run import end_in_words
-from ..model.wire import Cable, CableKind, Condition, Run, Side
+from ..model.wire import Cable, CableKind, Condition, Passage, Side
 from .base import BoxEdit, BoxEdited, Datasheets
 from .box_parts import next_letter, pruned
-from .documents import Documents, Edited
 from .fields import InInches, Maybe
 from .runs import said_to_go, without_runs
 
@@ -31,7 +31,7 @@ class CableFacts(BoxEdit):
     isolated: bool = False
     canopy: bool = False
     space: Annotated[int, Field(ge=1, le=5)] = 1
-    run: Run = "ends"
+    run: Passage = "ends"
     enters: Side = "top"
 
 

@@ -8,6 +8,7 @@ from typing import Annotated
 
 from pydantic import BeforeValidator, Field
 
+from ..documents import Documents, Edited
 from ..model.box import Box
 from ..model.commissioned import Commissioned, Setting, SettingName
 from ..model.contents import Built, Contents
@@ -17,7 +18,6 @@ from ..model.thing import Moment
 from ..text.sounds import sound_alike
 from .base import BoxEdit, BoxEdited, Datasheets
 from .box_parts import called, item_of
-from .documents import Documents, Edited
 from .fields import in_watts, now
 
 

@@ -6,6 +6,7 @@ from typing import Annotated, Literal, get_args
 
 from pydantic import BeforeValidator, Field
 
+from ..documents import Documents, Edited
 from ..model.box import Box
 from ..model.conductor import Color, Conductor, Lamps, Meter, Others, Reading, ReadingKind, Role, Terminal, To
 from ..model.errors import Rejected
@@ -15,7 +16,6 @@ from ..model.thing import Moment
 from ..model.wire import Cable, Condition
 from .base import BoxEdit, BoxEdited, Datasheets
 from .box_parts import next_id, spliced
-from .documents import Documents, Edited
 from .fields import InInches, Maybe, in_ohms, in_volts, listed, now
 from .runs import run_at, said_to_go
 

@@ -6,11 +6,11 @@ from typing import Annotated
 
 from pydantic import Field
 
+from ..documents import Documents, Edited
 from ..model.datasheet import Datasheet
 from ..model.errors import Rejected
 from ..model.keys import free_key, slug
 from .base import Edit
-from .documents import Documents, Edited
 
 
 class AddSheet(Edit):

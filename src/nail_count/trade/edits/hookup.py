@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from abc import abstractmethod
-from collections.abc import Mapping
 from typing import Annotated
 
 from pydantic import Field
 
+from ..documents import Documents, Edited, wired_with
 from ..model.box import Box, Device
 from ..model.contents import RestsOn
 from ..model.errors import Rejected
@@ -23,39 +23,7 @@ from ..wiring.hookup.stages import Stage, box_at, contents_at
 from ..wiring.hookup.work import OLD_WIRING, is_assumed
 from .base import BoxEdit, BoxEdited, Datasheets
 from .box_parts import next_id, replace_item
-from .documents import BoxLine, Documents, Edited
 from .fields import Maybe
-
-
-def wired_with(documents: Documents, box: Box) -> Job:
-    """Return the job with every box on a circuit of this one, and every box that runs lead to from there.
-
-    A box with a device that works one here over the network, or is worked from here, comes with its circuits too.
-    """
-    runs, lines = documents.runs(), {**documents.lines(), box.id: BoxLine.of(box)}
-    circuits = frozenset(circuit for key in _on_one_network(lines, box.id) for circuit in lines[key].circuits)
-    reached = {key for key, line in lines.items() if not circuits.isdisjoint(line.circuits)}
-    reached |= _on_one_network(lines, box.id)
-    joined = [frozenset(end.box for end in run.box_ends) for run in runs]
-    grew = True
-    while grew:
-        near = {key for ends in joined if not reached.isdisjoint(ends) for key in ends}
-        grew = not near <= reached
-        reached |= near
-    near_by = {one.id: one for one in documents.boxes([key for key in lines if key in reached and key != box.id])}
-    boxes = tuple(box if key == box.id else near_by[key] for key in lines if key in reached)
-    sheets = tuple(documents.sheets.values())
-    return Job(**documents.head.shared(), sheets=sheets, boxes=boxes, runs=runs)
-
-
-def _on_one_network(lines: Mapping[str, BoxLine], box: str) -> set[str]:
-    """Return a box and the boxes whose devices work one another over the network, from there on."""
-    links = [{key, place.partition("/")[0]} & lines.keys() for key, line in lines.items() for place in line.works]
-    reached, before = {box}, set[str]()
-    while reached != before:
-        before = set(reached)
-        reached = reached.union(*(link for link in links if link & reached))
-    return reached
 
 
 class HookupEdit(BoxEdit):

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Collection
 
+from ..documents import Documents, Edited
 from ..model.box import Box
 from ..model.errors import Rejected
 from ..rules.fit.box import fit, mends
 from .base import BoxEdit, BoxEdited, Datasheets
-from .documents import Documents, Edited
 
 
 class Mend(BoxEdit):

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
+from ..documents import Documents, Edited
 from ..model.box import Box
 from ..model.errors import Rejected
 from ..wiring.simulate.meter import measure
 from ..wiring.simulate.practice import hidden_of
 from .base import BoxEdit, BoxEdited, Datasheets
 from .conductors import TakeReading
-from .documents import Documents, Edited
 
 
 class MeasureHere(TakeReading):

@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import BeforeValidator, Field
 
+from ..documents import Documents
 from ..model.box import Box, Device, Id, Module
 from ..model.datasheet import Datasheet
 from ..model.errors import Rejected
@@ -15,7 +16,6 @@ from ..model.measure import Power
 from ..model.splice import FixtureEnd, LeadEnd
 from .base import BoxEdit, BoxEdited, Datasheets
 from .box_parts import called, device_of, load_of, next_id, pruned, replace_device, replace_item
-from .documents import Documents
 from .fields import InCubicInches, InInches, Maybe, in_watts
 
 

@@ -6,6 +6,7 @@ from typing import Annotated
 
 from pydantic import Field
 
+from ..documents import DocumentId, Documents, Edited
 from ..model.box import Box, Device, Id
 from ..model.conductor import Conductor
 from ..model.errors import Rejected
@@ -14,7 +15,6 @@ from ..model.splice import BondEnd, ConductorEnd, GroundEnd, Splice
 from ..model.thing import Mark
 from .base import Datasheets, Edit
 from .box_parts import called, device_of, next_id, next_letter, pruned, replace_device
-from .documents import DocumentId, Documents, Edited
 from .refits import taking_over, unhooked, worked_at
 
 

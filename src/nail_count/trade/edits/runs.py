@@ -6,6 +6,7 @@ from typing import Annotated
 
 from pydantic import BeforeValidator, Field
 
+from ..documents import DocumentId, Documents, Edited
 from ..model.box import Box
 from ..model.errors import Rejected
 from ..model.keys import cut, free_key
@@ -14,7 +15,6 @@ from ..model.run import BoxEnd, CircuitEnd, OnwardEnd, Run, RunEnd, To, WordsEnd
 from ..model.thing import Id
 from ..text.runs import end_words
 from .base import Edit
-from .documents import DocumentId, Documents, Edited
 from .fields import Maybe, in_feet
 
 

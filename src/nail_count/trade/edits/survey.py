@@ -6,27 +6,27 @@ from typing import Annotated, Any
 
 from pydantic import BeforeValidator, Field
 
+from ..documents import Documents, Edited
 from ..model.box import Box
 from ..model.errors import Rejected
 from ..model.panel import BreakerKind
 from ..model.survey import (
-    STAGES,
-    TICKS,
-    Built,
+    TEST_NAMES,
+    UNCOVERED,
+    DeadTest,
     GroundWay,
     Holes,
     Looked,
     Photo,
     Plaster,
-    Proof,
-    Stage,
-    Tick,
+    TestName,
     Tried,
+    Uncovered,
     Wall,
+    WallBuild,
 )
 from ..model.thing import Moment
 from .base import BoxEdit, BoxEdited, Datasheets
-from .documents import Documents, Edited
 from .fields import InInches, Maybe, listed, now
 
 
@@ -70,7 +70,7 @@ class SetFound(BoxEdit):
     plate_stays: Annotated[bool | None, Maybe] = None
     metal_plate: Annotated[bool | None, Maybe] = None
     cavity: InInches = None
-    built: Annotated[Built | None, Maybe] = None
+    built: Annotated[WallBuild | None, Maybe] = None
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
         """The box with what is said; what is not said stays."""
@@ -135,8 +135,8 @@ class Look(BoxEdit):
 class TickDead(BoxEdit):
     """One tick of proving dead."""
 
-    stage: Stage
-    tick: Tick
+    stage: Uncovered
+    tick: TestName
     at: Moment = Field(default_factory=now)
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
@@ -144,20 +144,20 @@ class TickDead(BoxEdit):
         made = {proof.tick for proof in box.survey.proofs if proof.stage == self.stage}
         if self.tick in made:
             raise Rejected(f"expected a tick not made yet; “{_TICKED[self.tick]}” is ticked for {self.stage}", "tick")
-        if (missing := TICKS[len(made)]) != self.tick:
+        if (missing := TEST_NAMES[len(made)]) != self.tick:
             raise Rejected(f"expected “{_TICKED[missing]}” first, then “{_TICKED[self.tick]}”", "tick")
-        proofs = (*box.survey.proofs, Proof(stage=self.stage, tick=self.tick, at=self.at))
+        proofs = (*box.survey.proofs, DeadTest(stage=self.stage, tick=self.tick, at=self.at))
         return _surveyed(box, f"{self.stage.capitalize()}: {_TICKED[self.tick]}", proofs=proofs)
 
 
 class ClearDead(BoxEdit):
     """The ticks of a stage, and of those after it, no longer hold: the breaker was on again."""
 
-    stage: Stage
+    stage: Uncovered
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
         """The ticks of this stage and the later ones taken back."""
-        later = STAGES[STAGES.index(self.stage) :]
+        later = UNCOVERED[UNCOVERED.index(self.stage) :]
         rest = tuple(proof for proof in box.survey.proofs if proof.stage not in later)
         return _surveyed(box, f"Must be proven dead again, from {self.stage} on", proofs=rest)
 

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+from ..documents import Documents, Edited
 from .base import Edit
-from .documents import Documents, Edited
 
 
 class Together(Edit):

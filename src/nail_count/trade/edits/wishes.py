@@ -6,13 +6,13 @@ from typing import Annotated
 
 from pydantic import BeforeValidator, Field
 
+from ..documents import Documents, Edited
 from ..model.box import Box
 from ..model.errors import Rejected
 from ..model.wish import Does, Stays, Wish
 from ..text.loads import read_loads
 from .base import BoxEdit, BoxEdited, Datasheets
 from .box_parts import next_id
-from .documents import Documents, Edited
 from .fields import Maybe, listed
 
 

@@ -32,9 +32,11 @@ TerminalRole = Literal[
     "ground",
     "input",
     "input common",
+    "contact",
     "dimming",
 ]
-"""`load neutral`: of what trips, past it; `input common`: what a dry input is closed onto."""
+"""`contact`: the feed of a contact that is apart from what powers the device; `load neutral`: of what trips, past it;
+`input common`: what a dry input is closed onto."""
 TERMINAL_ROLES: tuple[TerminalRole, ...] = get_args(TerminalRole)
 Listed = Literal[
     "replaces a switch without a neutral", "aluminum", "class 2 beside mains", "receptacles", "damp places"

@@ -6,6 +6,7 @@ still stands. Source: NFPA 70 (NEC) and CSA C22.1, from memory of the publicatio
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from fractions import Fraction
 from typing import Annotated, Literal, Self
@@ -137,19 +138,23 @@ EDITIONS: dict[str, Edition] = {one.id: one for one in (NEC_2023, NEC_2020, NEC_
 """All there are, in the order they are offered."""
 
 
-def newest_nec() -> Edition:
-    """The newest edition of the NEC: whose articles are named where another code has none of its own.
+ESTIMATED_BY = NEC_2023
+"""Whose count of wires and depths an estimate starts from, where the code of the job has none."""
 
-    >>> newest_nec().name
-    'NEC 2023'
+
+def first_with(has: Callable[[Edition], bool]) -> Edition:
+    """Return the earliest edition of the NEC that has a rule.
+
+    >>> first_with(lambda edition: edition.stair_dimming).name
+    'NEC 2020'
     """
-    return max((one for one in EDITIONS.values() if one.nec), key=lambda one: one.year)
+    return min((one for one in EDITIONS.values() if one.nec and has(one)), key=lambda one: one.year)
 
 
 def counting(code: str) -> Edition:
-    """The edition whose count of wires an estimate starts from: that of the job, else the newest of the NEC."""
+    """Return the edition whose count of wires an estimate starts from: that of the job, if it is of the NEC."""
     edition = EDITIONS[code]
-    return edition if edition.nec else newest_nec()
+    return edition if edition.nec else ESTIMATED_BY
 
 
 def _known(code: str) -> str:

@@ -16,6 +16,7 @@ from .house import House
 from .load import Load
 from .panel import Circuit, Panel, across
 from .prices import MovePrice, Price, ReplacementLamp, StockConnector
+from .region import REGIONS, US, ColorCode, Region
 from .run import BoxEnd, Run, RunEnd
 from .shelf import Shelf
 from .stock import USUAL_STOCK, StockBox
@@ -25,9 +26,6 @@ from .tick import Tick
 ModuleCounting = Literal["larger", "device", "body", "none"]
 """How a module on no yoke is counted: the larger of the next two; as a device; by its body; not at all."""
 FORMAT_VERSION: Literal[3] = 3
-
-
-ColorCode = Literal["US", "UK today", "UK before 2004", "India"]
 
 
 class Terms(Thing):
@@ -41,8 +39,13 @@ class Terms(Thing):
     """What is taken for granted of loads and heat."""
     modules: ModuleCounting = "larger"
     """How a module on no yoke is counted; practice, no code names it."""
-    colors: ColorCode = "US"
-    """What the colors of conductors commonly mean here."""
+    colors: ColorCode = US.id
+    """What the colors of conductors commonly mean here, and how the region wires."""
+
+    @property
+    def region(self) -> Region:
+        """How the region wires."""
+        return REGIONS[self.colors]
 
     def across(self, voltage: int) -> Self:
         """The same at other volts: across two poles they may be twice those of any house.

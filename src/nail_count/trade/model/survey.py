@@ -7,12 +7,12 @@ from pydantic import Field
 from .measure import Length
 from .thing import Moment, Thing
 
-Stage = Literal["plate on", "plate off", "device out"]
+Uncovered = Literal["plate on", "plate off", "device out"]
 """Each stage uncovers wires the one before could not reach."""
-Tick = Literal["tester before", "box dead", "tester after"]
+TestName = Literal["tester before", "box dead", "tester after"]
 """The tester proven on a known live point, the box tested, the tester proven again."""
-STAGES: tuple[Stage, ...] = get_args(Stage)
-TICKS: tuple[Tick, ...] = get_args(Tick)
+UNCOVERED: tuple[Uncovered, ...] = get_args(Uncovered)
+TEST_NAMES: tuple[TestName, ...] = get_args(TestName)
 
 Holes = Literal["sound", "stripped", "broken"]
 Plaster = Literal["clear", "to clear"]
@@ -20,17 +20,17 @@ GroundWay = Literal["plate", "yoke", "GFCI", "sheath"]
 """How a box without a ground wire is made safe: a plate and screws that are no metal, a yoke that is none, protection
 ahead of it; or the armor or conduit, proven to be the ground."""
 Wall = Literal["combustible", "noncombustible"]
-Built = Literal["board", "lath", "masonry"]
+WallBuild = Literal["board", "lath", "masonry"]
 """Of the wall: board; plaster on lath; brick, block or stone."""
 Looked = Literal["gangs", "material", "clamps", "ring", "cables", "labels"]
 """What has a usual answer and so must be said to have been looked at."""
 
 
-class Proof(Thing):
+class DeadTest(Thing):
     """One tick of proving dead, and when it was made."""
 
-    stage: Stage
-    tick: Tick
+    stage: Uncovered
+    tick: TestName
     at: Moment
 
 
@@ -54,7 +54,7 @@ class Tried(Thing):
 class Survey(Thing):
     """What was found at the box. Whatever is None or missing has not been looked at yet."""
 
-    proofs: Annotated[tuple[Proof, ...], Field(max_length=9)] = ()
+    proofs: Annotated[tuple[DeadTest, ...], Field(max_length=9)] = ()
     photos: Annotated[tuple[Photo, ...], Field(max_length=60)] = ()
     looked: tuple[Looked, ...] = ()
     setback: Length | None = None
@@ -82,13 +82,13 @@ class Survey(Thing):
     """Whether the plate that is there must stay."""
     cavity: Length | None = None
     """How deep the hollow of the wall is, from its face to what lies behind; None: not measured."""
-    built: Built | None = None
+    built: WallBuild | None = None
     """What the wall is built of; None: not looked at."""
     metal_plate: bool | None = None
     """Whether the plate is of metal."""
     tried: tuple[Tried, ...] = ()
     """Breakers tried, in order."""
 
-    def proven(self, stage: Stage) -> bool:
+    def proven(self, stage: Uncovered) -> bool:
         """Whether all three ticks of a stage are made."""
-        return {proof.tick for proof in self.proofs if proof.stage == stage} == set(TICKS)
+        return {proof.tick for proof in self.proofs if proof.stage == stage} == set(TEST_NAMES)

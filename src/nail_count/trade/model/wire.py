@@ -11,7 +11,7 @@ from .measure import Length
 from .thing import Mark, Thing
 
 Side = Literal["top", "bottom", "left", "right"]
-Run = Literal["ends", "through", "looped"]
+Passage = Literal["ends", "through", "looped"]
 CableKind = Literal["sheathed", "armored", "conduit"]
 Condition = Literal["sound", "brittle", "nicked"]
 """Of the insulation and the ends."""
@@ -45,7 +45,7 @@ class Cable(Thing):
     """Whether they are fixture wires from a domed luminaire or canopy."""
     space: Annotated[int, Field(ge=1, le=5)] = 1
     """Behind which barrier it comes in, from the left."""
-    run: Run = "ends"
+    run: Passage = "ends"
     """Ends or is spliced here; runs through unbroken; or is looped unbroken with 12 in or more free."""
     enters: Side = "top"
     """Where it comes in, seen from the room."""

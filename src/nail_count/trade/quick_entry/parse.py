@@ -13,9 +13,9 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
+from ..documents import Documents, Edited
 from ..edits.base import BoxEdit, BoxEdited, Datasheets
 from ..edits.box_parts import pruned
-from ..edits.documents import Documents, Edited
 from ..edits.house.boxes import StartBox
 from ..edits.registry import edit_box
 from ..edits.runs import said_to_go, without_runs

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 
 from pydantic import Field
 
+from ..documents import Documents, Edited
 from ..edits.base import Datasheets, Edit
-from ..edits.documents import Documents, Edited
 from ..edits.house.boxes import BringIn
 from ..edits.house.panel import PutCircuit
 from ..model.box import Box

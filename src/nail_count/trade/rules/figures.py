@@ -15,7 +15,7 @@ from ..model.edition import EDITIONS
 from ..model.figure import Figure
 from ..model.trade_size import TRADE_SIZES
 from ..text.format import amount, figure
-from . import editions, minutes, places, prohibitions, supplies
+from . import conductor_volumes, minutes, places, prohibitions, supplies
 from .circuit import branch, fastened, panel
 from .load import draw, duty, findings, heat, inrush, limits, motor, position, rating
 from .space import bulk, depth, room
@@ -34,7 +34,7 @@ class Row:
 
 
 STANDING: Sequence[tuple[str, tuple[ModuleType, ...]]] = (
-    ("Volume allowance of a conductor, NEC", (editions,)),
+    ("Volume allowance of a conductor, NEC", (conductor_volumes,)),
     ("Volume, NEC", (capacity, nec, nec_lines)),
     ("The Canadian count", (csa,)),
     ("Depth", (depth,)),

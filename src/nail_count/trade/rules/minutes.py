@@ -10,7 +10,7 @@ from typing import Literal
 
 from ..model.figure import IN_PRACTICE, Figure, table
 from ..model.prices import MoveKind, MovePrice
-from ..model.survey import Built
+from ..model.survey import WallBuild
 
 Work = Literal[
     "a setting", "at the lamp", "inside the box", "at the outlet", "at the wall’s face", "two boxes",
@@ -71,7 +71,7 @@ WORK: Mapping[MoveKind, Work] = {
 }
 
 
-def minutes_of(kind: MoveKind, own: Iterable[MovePrice], built: Built | None = None) -> int:
+def minutes_of(kind: MoveKind, own: Iterable[MovePrice], built: WallBuild | None = None) -> int:
     """How long a kind of work takes [min]: as the job says, else as is usual.
 
     Args:

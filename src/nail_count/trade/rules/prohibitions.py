@@ -13,11 +13,11 @@ from typing import Literal
 from ..model.answer import Amount, Answer, Remark, State, Subject, Text
 from ..model.box import Box, Device, Equipment, Module
 from ..model.datasheet import Datasheet
-from ..model.edition import newest_nec
+from ..model.edition import first_with
 from ..model.figure import Figure, every_nec
 from ..model.job import Terms
 from ..model.survey import GroundWay
-from .editions import Cite
+from .citing import Cite
 from .load.limits import PRACTICE, SHEET
 from .load.rating import title_of
 from .wires.neutral import Neutral, neutral_in
@@ -179,7 +179,8 @@ def _stairs(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[R
         sheet = sheets[item.sheet]
         if not sheet.dims or sheet.full_range is True:
             continue
-        rule = (cite.edition if holds else newest_nec()).rule("210.70(A)(2)")
+        has = cite.edition if holds else first_with(lambda edition: edition.stair_dimming)
+        rule = has.rule("210.70(A)(2)")
         ways = ("a dimmer whose companions have the full range", "a switch in its place")
         if sheet.full_range is None:
             text = (f"{title_of(item, sheet)} dims a stair; whether every place has the full range is not said",)
@@ -195,7 +196,8 @@ def _battery(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[
     """210.70(A)(2), 2023: a required light may not hang on a battery control alone."""
     for module in (one for one in _lighting(box, "required light", "stairs") if isinstance(one, Module)):
         called = title_of(module, sheets[module.sheet])
-        rule = (cite.edition if cite.edition.battery_control else newest_nec()).rule("210.70(A)(2)")
+        holds = cite.edition.battery_control
+        rule = (cite.edition if holds else first_with(lambda one: one.battery_control)).rule("210.70(A)(2)")
         ways = ("a wired switch on its input", "a wired smart switch in its place")
         if module.control == "battery only":
             text = (f"{called}: a required light hangs on a battery control alone",)

@@ -23,7 +23,7 @@ MOST_CHECKED = 4000
 
 
 @dataclass(slots=True)
-class Found:
+class Cheapest:
     """What a search came to."""
 
     plan: Plan | None
@@ -42,7 +42,7 @@ class Found:
     """Where a set would hold but for its hook-up: why that cannot be proven."""
 
 
-def cheapest(scene: Scene, going_on: Callable[[], bool] = lambda: True, most: int = MOST_CHECKED) -> Found:
+def cheapest(scene: Scene, going_on: Callable[[], bool] = lambda: True, most: int = MOST_CHECKED) -> Cheapest:
     """The cheapest set of the scene's moves after which everything it touches passes every check.
 
     Args:
@@ -63,7 +63,7 @@ def cheapest(scene: Scene, going_on: Callable[[], bool] = lambda: True, most: in
 
 class _Search:
     def __init__(self, scene: Scene) -> None:
-        self.scene, self.found = scene, Found(None)
+        self.scene, self.found = scene, Cheapest(None)
         self.queue: list[tuple[int, Fraction, int, int, Plan]] = []
         self._number = count()
         self._seen: set[Plan] = set()
@@ -170,7 +170,7 @@ class _Search:
         }
         self._nearest = kept
 
-    def done(self) -> Found:
+    def done(self) -> Cheapest:
         """What it came to."""
         if self.found.plan is None:
             self.found.in_the_way = self._nearest or {}

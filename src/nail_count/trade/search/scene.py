@@ -6,9 +6,9 @@ from collections.abc import Callable, Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import partial
 
+from ..documents import Documents, JobAtHand
 from ..edits.base import Edit
 from ..edits.devices import ArrangeGangs
-from ..edits.documents import Documents, JobAtHand
 from ..edits.hookup import ProposeHookup
 from ..model.answer import Answer, State
 from ..model.box import Box

@@ -12,7 +12,7 @@ from ..model.box import Box
 from ..model.job import Job
 from ..rules.check import BoxCheck
 from ..rules.minutes import Work
-from .cheapest import MOST_CHECKED, Found, cheapest
+from .cheapest import MOST_CHECKED, Cheapest, cheapest
 from .move import Move, Ruled
 from .offers import offers
 from .scene import Scene, hooked_up
@@ -36,7 +36,7 @@ class Way:
     """What makes it, in order."""
     to_hook_up: tuple[str, ...]
     """The boxes in which what joins what is not said yet, after devices have moved: nothing of that is proven."""
-    found: Found
+    found: Cheapest
     """The search it came out of."""
 
     @property
@@ -87,7 +87,7 @@ class Ways:
     """The box as it is."""
     ways: tuple[Way, ...]
     """The cheapest first, each of another kind of work; () where it holds, or nothing makes it hold."""
-    found: Found | None
+    found: Cheapest | None
     """The first search; None where the box does not fail."""
     ruled: tuple[Ruled, ...]
     """What is not offered, and why."""
@@ -135,7 +135,7 @@ def ways(
         return Ways(check, (), None, ())
     moves, ruled = offers(job, box, far, spare)
     made: list[Way] = []
-    first: Found | None = None
+    first: Cheapest | None = None
     leaves: tuple[Answer, ...] = ()
     barred: set[Work] = set()
     while len(made) < most:
@@ -157,7 +157,7 @@ def ways(
     return Ways(check, tuple(made), first, ruled, leaves)
 
 
-def _way(scene: Scene, found: Found) -> Way:
+def _way(scene: Scene, found: Cheapest) -> Way:
     assert found.plan is not None
     chosen = sorted((scene.moves[number] for number in found.plan), key=lambda move: move.rank)
     documents, _ = scene.proven(found.plan)

@@ -9,7 +9,7 @@ from fractions import Fraction
 from functools import partial
 from typing import Protocol
 
-from ..edits.documents import Documents, JobAtHand
+from ..documents import Documents, JobAtHand
 from ..model.job import Job
 from ..rules.check import check_job
 from .ways import MINUTES_IN_HOUR, Way, Ways, ways

@@ -14,7 +14,7 @@ from ..model.run import BoxEnd
 from ..model.wish import Wish
 from ..rules.check import BoxCheck
 
-Way = Literal["stay", "in the gang", "behind the switch", "at the fixture", "other end", "new cable", "remote"]
+OptionKind = Literal["stay", "in the gang", "behind the switch", "at the fixture", "other end", "new cable", "remote"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,7 +33,7 @@ class Reason:
 class Option:
     """One thing that could be done."""
 
-    way: Way
+    way: OptionKind
     title: str
     sheet: Datasheet | None
     reasons: tuple[Reason, ...]

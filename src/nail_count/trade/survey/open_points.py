@@ -9,7 +9,7 @@ from typing import Literal
 from ..model.box import Box
 from ..model.load import KIND_WORDS, Load
 from ..model.panel import Circuit
-from ..model.survey import STAGES, Looked
+from ..model.survey import UNCOVERED, Looked
 
 Step = Literal["dead", "photos", "breaker", "gangs", "volume", "depth", "clamps", "ring", "holes", "cables", "labels"]
 
@@ -104,7 +104,7 @@ def open_at_panel(circuits: Sequence[Circuit], used: Collection[str]) -> tuple[s
 
 
 def _dead(box: Box) -> Iterator[str]:
-    for stage in STAGES:
+    for stage in UNCOVERED:
         if not box.survey.proven(stage):
             yield f"prove dead with the {stage}"
 

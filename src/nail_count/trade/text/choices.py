@@ -40,7 +40,7 @@ CHOICES: Mapping[str, tuple[Any, Words]] = {
         {"nonmetallic": "Plastic or other nonmetallic", "metal": "Metal"},
     ),
     "tick": (
-        survey.Tick,
+        survey.TestName,
         {
             "tester before": "Tester proven live",
             "box dead": "Box tested: dead",
@@ -72,7 +72,7 @@ CHOICES: Mapping[str, tuple[Any, Words]] = {
             "junction": "joining only",
         },
     ),
-    "run": (wire.Run, {"ends": "ends or is spliced", "through": "runs through", "looped": "is looped unbroken"}),
+    "run": (wire.Passage, {"ends": "ends or is spliced", "through": "runs through", "looped": "is looped unbroken"}),
     "side": (wire.Side, {"top": "the top", "bottom": "the bottom", "left": "the left", "right": "the right"}),
     "metal": (wire.Cable.model_fields["metal"].annotation, {"copper": "copper", "aluminum": "aluminum"}),
     "condition": (wire.Condition, {"sound": "sound", "brittle": "brittle", "nicked": "nicked"}),
@@ -139,10 +139,6 @@ CHOICES: Mapping[str, tuple[Any, Words]] = {
         house.Prove,
         {"plate off": "folded in, with the plate off", "device out": "before folding in", "closed": "all closed"},
     ),
-    "color code": (
-        job.ColorCode,
-        {"US": "US, Canada", "UK today": "UK, EU today", "UK before 2004": "UK before 2004", "India": "India"},
-    ),
     "serves": (
         panel.Serves,
         {"one load": "one load at both legs", "multiwire": "two sides, multiwire"},
@@ -187,7 +183,7 @@ CHOICES: Mapping[str, tuple[Any, Words]] = {
         stock.StockKind,
         {"old work": "for old work", "new work": "for new work", "extension": "an extension"},
     ),
-    "built": (survey.Built, {"board": "Of board", "lath": "Plaster on lath", "masonry": "Masonry"}),
+    "built": (survey.WallBuild, {"board": "Of board", "lath": "Plaster on lath", "masonry": "Masonry"}),
     "plaster": (survey.Plaster, {"clear": "Clear", "to clear": "To be cleared"}),
     "terminal": (
         conductor.Terminal,

@@ -25,7 +25,7 @@ COLUMNS = ("alone", "second", "third", "fourth", "least")
 """Of the table of ratings."""
 MOST_CHANNELS = 8
 """As many as a sheet may have."""
-Said = Mapping[str, str]
+Typed = Mapping[str, str]
 
 _PLAIN = (
     "id", "maker", "name", "kind", "gangs", "leads", "derating", "phase", "neutral", "radio", "pairing", "code_at",
@@ -42,7 +42,7 @@ def row_name(kind: RatedKind) -> str:
     return kind.replace(" ", "-")
 
 
-def read_sheet(said: Said, id: str) -> Datasheet:
+def read_sheet(said: Typed, id: str) -> Datasheet:
     """The sheet that was copied.
 
     Args:

@@ -9,11 +9,11 @@ from anyio import to_thread
 from fastapi import APIRouter, Body, Depends, Query, Request
 from starlette.responses import Response
 
-from ...store.revisions import Way
+from ...store.revisions import Direction
 from ...store.snapshots import BoxSnapshot, Done
 from ...store.store import Store
+from ...trade.documents import HEAD, DocumentId
 from ...trade.edits.datasheets import ChangeSheet
-from ...trade.edits.documents import HEAD, DocumentId
 from ...trade.model.box import Box
 from ...trade.model.errors import Problem, Rejected
 from .. import urls
@@ -111,7 +111,9 @@ async def edit_sheet(call: TheCall, store: TheStore, job: Key, sheet: Key, asked
     return await _act(call, store, job, DocumentId("sheet", sheet), number, asked)
 
 
-async def _step(call: Call, store: Store, job: str, at: DocumentId, number: int, way: Way, mend: bool) -> ChangeShown:
+async def _step(
+    call: Call, store: Store, job: str, at: DocumentId, number: int, way: Direction, mend: bool
+) -> ChangeShown:
     """Undoes or redoes what was done to a document that is at a revision now."""
     token = token_of(call.key, call.request, await call.request.body())
 
@@ -126,7 +128,7 @@ async def _step(call: Call, store: Store, job: str, at: DocumentId, number: int,
     return _told(call.response, store, job, at, await to_thread.run_sync(do))
 
 
-def _steps(way: Way) -> None:
+def _steps(way: Direction) -> None:
     """The three routes of a direction."""
     words = "Takes back" if way == "undo" else "Brings back what was taken back of"
     about = f"{words} the newest change that touched {{}}, whole. If-Match must be said."

@@ -21,7 +21,7 @@ from ...files.spread import read_spread
 from ...files.steps_report import steps_data
 from ...trade.model.errors import Rejected
 from ...trade.model.job import Library
-from ...trade.plan.how_far import how_far, totals
+from ...trade.plan.progress import progress_of, totals
 from ...trade.quick_entry.directory import read_directory
 from ...trade.quick_entry.rows import BringInBoxes, BringInCircuits, landing, new_circuits
 from ...trade.rules.check import check_job, fitting_job
@@ -30,9 +30,9 @@ from ...trade.wiring.hookup.look import look
 from ...trade.wiring.identify.next_reading import next_reading
 from ...trade.wiring.identify.practice_score import inference_of
 from .. import workers
-from ..beside import beside
 from ..deps import TheStore
 from ..searches import day_data_of, searched_ways, store_of, until
+from ..threads import beside
 from ..transfers import checked
 from .common import Key, problems
 from .edits import edit_data
@@ -166,11 +166,11 @@ def wires_of_box(store: TheStore, job: Key, box: Key) -> dict[str, Any]:
 
 
 @router.get("/jobs/{job}/progress", responses=problems())
-async def progress_of(store: TheStore, job: Key) -> dict[str, Any]:
+async def progress(store: TheStore, job: Key) -> dict[str, Any]:
     """How far every box has come, stage by stage."""
 
     def see() -> dict[str, Any]:
-        rows = how_far(fitting_job(store.whole_job(job)))
+        rows = progress_of(fitting_job(store.whole_job(job)))
         return {
             "boxes": [
                 {

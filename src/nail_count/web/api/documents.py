@@ -13,8 +13,8 @@ from ...trade.model.datasheet import Datasheet
 from ...trade.model.errors import Rejected
 from ...trade.model.run import Run
 from .. import urls
-from ..beside import beside
 from ..deps import TheStore
+from ..threads import beside
 from .common import MOST, After, Key, Limit, Number, as_kept, piece, problems
 from .conditions import IfNoneMatch, known_already
 from .shapes import BoxSummary, EffectShown, Page

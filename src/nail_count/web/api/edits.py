@@ -8,8 +8,8 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, WithJsonSchema
 from pydantic.json_schema import models_json_schema
 
+from ...trade.documents import DocumentId
 from ...trade.edits.base import Edit
-from ...trade.edits.documents import DocumentId
 from ...trade.edits.registry import EDITS
 from ...trade.edits.together import Together
 from ...trade.model.errors import Problem, Rejected

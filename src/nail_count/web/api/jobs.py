@@ -13,8 +13,8 @@ from ...files.job_json import BadFile, write_job
 from ...trade.model.errors import Rejected
 from ...trade.model.job import Job
 from .. import urls
-from ..beside import beside
 from ..deps import TheStore, body_file
+from ..threads import beside
 from ..transfers import import_archive, import_job
 from .common import MOST, After, Key, Limit, Number, as_kept, piece, problems
 from .conditions import IdempotencyKey, IfNoneMatch, known_already, refuse_other, token_of

@@ -13,12 +13,12 @@ from ...files.picture import PictureForm, picture
 from ...files.tables import TableName, table_csv
 from ...store.snapshots import NotFound
 from ...trade.edits.fields import now
-from ...trade.plan.records.all_papers import papers
-from ...trade.plan.records.paper import PaperKind
+from ...trade.plan.papers.all_papers import papers
+from ...trade.plan.papers.paper import PaperKind
 from ...trade.rules.check import fitting_job
-from ..beside import beside
 from ..deps import TheStore
 from ..downloads import download
+from ..threads import beside
 from ..transfers import archive_of
 from .common import Key, content
 

@@ -7,7 +7,7 @@ from importlib.resources import files
 import pytest
 
 from nail_count.files.job_json import read_job
-from nail_count.trade.edits.documents import Documents, JobAtHand
+from nail_count.trade.documents import Documents, JobAtHand
 from nail_count.trade.edits.house.boxes import CopyBox
 from nail_count.trade.model.box import Box
 from nail_count.trade.model.conductor import Conductor

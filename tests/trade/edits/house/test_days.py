@@ -8,7 +8,7 @@ from typing import Any
 import pytest
 
 from nail_count.files.job_json import read_job
-from nail_count.trade.edits.documents import Documents, JobAtHand
+from nail_count.trade.documents import Documents, JobAtHand
 from nail_count.trade.edits.registry import read_edit
 from nail_count.trade.model.day import DayTerms
 from nail_count.trade.model.errors import Rejected

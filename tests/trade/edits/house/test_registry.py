@@ -6,8 +6,8 @@ from typing import Any
 
 import pytest
 
-from nail_count.trade.edits.documents import HEAD as HEAD_ID
-from nail_count.trade.edits.documents import DocumentId, Documents, JobAtHand
+from nail_count.trade.documents import HEAD as HEAD_ID
+from nail_count.trade.documents import DocumentId, Documents, JobAtHand
 from nail_count.trade.edits.registry import read_edit
 from nail_count.trade.model.box import Box
 from nail_count.trade.model.errors import Rejected
@@ -76,8 +76,8 @@ def test_legs_alternate_by_row_and_a_pair_on_one_leg_is_found() -> None:
 
     def states(one: int, other: int | None) -> list[str]:
         pair = [Circuit(id="1", space=one, neutral_with="2"), Circuit(id="2", space=other)]
-        return [finding.state.word for finding in findings(pair)]
+        return [finding.state.word for finding in findings(pair, code="nec-2023")]
 
     assert states(1, 2) == ["fails", "open"] and states(1, 3) == ["open"] and states(1, None) == ["open", "open"]
     tandem = [Circuit(id="7a", space=7, half="a", neutral_with="7b"), Circuit(id="7b", space=7, half="b")]
-    assert findings(tandem)[0].state.word == "fails"  # both halves of a space hang on one leg
+    assert findings(tandem, code="nec-2023")[0].state.word == "fails"  # both halves of a space hang on one leg

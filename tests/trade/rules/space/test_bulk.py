@@ -30,7 +30,7 @@ TOGGLE = device("1.3 in", "1.0 in", 0, kind="switch")
 
 def judged(sheet: Datasheet, capacity: str, *entering: str, **enclosure: Any) -> Answer:
     made = box(capacity, 1, cables(*entering), (on(1, sheet, 14),), **enclosure)
-    return bulk(made, {sheet.id: sheet})
+    return bulk(made, {sheet.id: sheet}, code="nec-2023")
 
 
 @pytest.mark.parametrize(
@@ -58,7 +58,7 @@ def test_a_legal_box_no_body_goes_into_fails() -> None:
     assert check.fill.state.passes and check.bulk.state is State.FAILS
     assert say(check.bulk.headline) == "will not go: gang 1, a body 1.6 in deep in 1.5 in"
     ringed = shallow.changed(enclosure=shallow.enclosure.changed(rings=({"kind": "ring", "depth": "1/2 in"},)))
-    assert bulk(ringed, {SMART.id: SMART}).state is State.HOLDS
+    assert bulk(ringed, {SMART.id: SMART}, code="nec-2023").state is State.HOLDS
 
 
 @pytest.mark.parametrize(("side", "called"), [("width", "1.75 in wide in 1.7 in"), ("height", "2.6 in high in 2.5 in")])
@@ -77,7 +77,7 @@ def test_what_passes_a_hundred_percent_fails_and_a_hundred_is_crammed() -> None:
         capacity = f"{volume.numerator}/{volume.denominator} in3"
         made = flat(box(capacity).model_dump() | {"cables": [bare]})
         made = made.changed(devices=(on(1, cube, 14),))
-        answer = bulk(made, {cube.id: cube})
+        answer = bulk(made, {cube.id: cube}, code="nec-2023")
         return answer.state, say(answer.headline).split(",")[0].split(":")[0]
 
     little = F(1, 100)
@@ -99,7 +99,7 @@ def test_wire_takes_its_cross_section_by_its_length_folded() -> None:
             "connectors": [{"size": "small", "count": 2}],
         }
     )
-    answer = bulk(made, {})
+    answer = bulk(made, {}, code="nec-2023")
     wires = 2 * F("0.0133") * 10 / F("0.3") + F("0.0051") * 10 / F("0.3") + 4 * F("0.0055") * 8 / F("0.35")
     larger = F("0.0097") * 8 / F("0.35")  # 1.5 mm² is finer than 14 AWG, 2.08 mm², and takes its figure
     assert answer.total == wires + larger + 2 * F("0.25")
@@ -148,13 +148,16 @@ def test_what_does_not_go_in_however_the_sums_are() -> None:
     """Facts of geometry: two bodies of 1.75 in beside each other in 3.4 in; a module thicker than any gap."""
     wide = {"width": "3.4 in", "height": "2.8 in", "depth": "3 in"}
     pair = box("34 in3", 2, cables("14/2"), (on(1, SMART, 14), on(2, SMART, 14)), **wide)
-    assert say(bulk(pair, {SMART.id: SMART}).headline) == "will not go: bodies 3.5 in wide side by side in 3.4 in"
+    assert (
+        say(bulk(pair, {SMART.id: SMART}, code="nec-2023").headline)
+        == "will not go: bodies 3.5 in wide side by side in 3.4 in"
+    )
     thick = SMART.changed(id="thick", name="Thick", kind="module", gangs=1)
     sheets = {TOGGLE.id: TOGGLE, "thick": thick}
 
     def with_module(devices: int, width: str, deep: str = "2 in") -> str:
         made = box("34 in3", 1, cables("14/2"), (on(1, TOGGLE, 14),)[:devices], width=width, height="3 in", depth=deep)
-        return say(bulk(made.changed(modules=({"id": "m", "sheet": "thick"},)), sheets).headline)
+        return say(bulk(made.changed(modules=({"id": "m", "sheet": "thick"},)), sheets, code="nec-2023").headline)
 
     assert with_module(1, "2.8 in") == "will not go: Thick, 1.6 in thin, in 1.5 in that is left"
     assert "will not go" not in with_module(1, "2.9 in") and "will not go" not in with_module(1, "2.8 in", "2.6 in")
@@ -184,7 +187,7 @@ def test_what_is_not_known_is_open() -> None:
     assert judged(SMART, "18 in3").state is State.OPEN
     no_mark = box("18 in3", 1, cables("14/2"), (on(1, SMART, 14),))
     no_mark = no_mark.changed(enclosure=no_mark.enclosure.changed(volume=None))
-    assert bulk(no_mark, {SMART.id: SMART}).state is State.OPEN
+    assert bulk(no_mark, {SMART.id: SMART}, code="nec-2023").state is State.OPEN
 
 
 @given(any_box())
@@ -193,7 +196,7 @@ def test_one_more_cable_takes_more_room_and_an_estimate_passes_no_failed_count(m
     assert check.fill.state is not State.FAILS or check.state is State.FAILS
     if len(made.cables) < 26:
         more = made.changed(cables=(*made.cables, cables("12/2")[0].changed(id="Z")))
-        assert bulk(more, SHEETS).total > check.bulk.total
+        assert bulk(more, SHEETS, code="nec-2023").total > check.bulk.total
 
 
 def line_of(answer: Answer, kind: str) -> list[tuple[F, F | None]]:
@@ -222,13 +225,13 @@ def test_as_many_connectors_are_assumed_as_the_usual_splices_need(
 
 def test_a_device_without_a_body_takes_its_allowances_and_thick_wire_is_open() -> None:
     wide = SMART.changed(body=None, gangs=2)
-    answer = bulk(box("60 in3", 2, cables("12/2"), (on(1, wide),)), {"one": wide})
+    answer = bulk(box("60 in3", 2, cables("12/2"), (on(1, wide),)), {"one": wide}, code="nec-2023")
     assert line_of(answer, "devices") == [(F(1), 4 * F("2.25"))]
     thick = flat(box("60 in3").model_dump() | {"cables": [{"id": "A", "gauge": 4, "insulated": 2, "grounds": 0}]})
-    opened = bulk(thick, {})
+    opened = bulk(thick, {}, code="nec-2023")
     assert (opened.state, say(opened.headline)) == (State.OPEN, "room for its conductors not known")
     assert [(say(line.what), line.count) for line in opened.lines] == [("4 AWG conductors", 2)]
-    mixed = bulk(box("60 in3", 1, cables("12/2", "14/2")), {})
+    mixed = bulk(box("60 in3", 1, cables("12/2", "14/2")), {}, code="nec-2023")
     assert [say(line.what) for line in mixed.lines if line.kind in ("conductors", "grounds")] == [
         "14 AWG conductors", "12 AWG conductors", "14 AWG grounds", "12 AWG grounds",
     ]  # fmt: skip
@@ -238,5 +241,5 @@ def test_what_was_measured_is_the_room_whatever_else_is_said() -> None:
     inside = {"width": "2 in", "height": "3 in", "depth": "3 in"}
     for capacity in ("30 in3", "3x2x3-1/2"):
         made = box(capacity, 1, cables("14/2"), (on(1, SMART, 14),), **inside)
-        assert bulk(made, {SMART.id: SMART}).limit == 18
-    assert bulk(box("30 in3", 1, cables("14/2")), {}).limit == 30
+        assert bulk(made, {SMART.id: SMART}, code="nec-2023").limit == 18
+    assert bulk(box("30 in3", 1, cables("14/2")), {}, code="nec-2023").limit == 30

@@ -71,7 +71,7 @@ def test_rings_add_their_depth_and_devices_stand_from_the_left() -> None:
     assert [line.value for line in answer.limit_lines] == [1, F(1, 2)] and answer.limit == F(3, 2)
     assert [say(line.what) for line in answer.lines] == ["Gang 1: One", "Gang 2: One"]
     sized = box("4x2-1/8 square", 1, cables("14/2"), (on(1, device("1 in")),))
-    by_name = depth(sized, {"one": device("1 in")})
+    by_name = depth(sized, {"one": device("1 in")}, code="nec-2023")
     assert by_name is not None and by_name.limit == F(17, 8) and by_name.limit_lines[0].count == 1
     blank = asked("1 in", BLANK, device("1 in"))
     assert [say(line.what) for line in blank.lines] == ["Gang 2: One"]

@@ -56,7 +56,7 @@ def made(*standing: tuple[int, Datasheet], inside: dict[str, str], gangs: int = 
     ],
 )
 def test_room_behind_and_beside(standing: Any, inside: dict[str, str], room: F | None) -> None:
-    assert room_for_wires(made(*standing, inside=inside), SHEETS) == room
+    assert room_for_wires(made(*standing, inside=inside), SHEETS, code="nec-2023") == room
 
 
 @pytest.mark.parametrize(
@@ -97,7 +97,7 @@ def test_room_behind_and_beside(standing: Any, inside: dict[str, str], room: F |
     ],
 )
 def test_what_does_not_go_in(standing: Any, gangs: int, modules: int, inside: dict[str, str], said: str | None) -> None:
-    found = does_not_go(made(*standing, gangs=gangs, modules=modules, inside=inside), SHEETS)
+    found = does_not_go(made(*standing, gangs=gangs, modules=modules, inside=inside), SHEETS, code="nec-2023")
     assert (None if found is None else say(found)) == said
 
 
@@ -107,5 +107,5 @@ def test_a_module_without_measures_says_nothing_of_the_next_one() -> None:
     both = made((1, ONE), gangs=1, inside=inside).changed(
         modules=({"id": "m0", "sheet": "bare"}, {"id": "m1", "sheet": "module"})
     )
-    found = does_not_go(both, SHEETS | {"bare": bare})
+    found = does_not_go(both, SHEETS | {"bare": bare}, code="nec-2023")
     assert found is not None and "module" in say(found)

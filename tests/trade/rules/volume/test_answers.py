@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from fractions import Fraction as F
+from functools import partial
 from typing import Any
 
 import pytest
@@ -122,7 +123,9 @@ def test_a_module_by_the_school_of_the_job_in_canada(sheet: str, school: Any, va
 )
 def test_a_module_by_the_school_of_the_job_in_the_nec(sheet: str, school: Any, value: F, why: str) -> None:
     """Two allowances of 14 AWG are 4 in³; the body of "exact" is 4 in³ too, and the two allowances stand."""
-    answer = fill_of(spaces(made({}, modules=[{"id": "m1", "sheet": sheet}]), SHEETS)[0], SHEETS, school=school)
+    answer = fill_of(
+        spaces(made({}, modules=[{"id": "m1", "sheet": sheet}]), SHEETS)[0], SHEETS, school=school, code="nec-2023"
+    )
     (line,) = (line for line in answer.lines if line.kind == "modules")
     assert line.value == value and (not why or why in say(line.why))
 
@@ -153,15 +156,15 @@ def test_an_american_box_written_out() -> None:
         ("terminal blocks", "2 terminal blocks", 2 * F("2.25")),
         ("leads", "Device leads, pigtails, wire connectors", F(0)),
     ], lines
-    one = fill_of(spaces(made({"grounds": 1}), SHEETS)[0], SHEETS)
+    one = fill_of(spaces(made({"grounds": 1}), SHEETS)[0], SHEETS, code="nec-2023")
     assert ("grounds", "1 ground, 14 AWG", F(2)) in written(one)
     four = fill_of(spaces(made({"grounds": 2}, {"grounds": 2}), SHEETS)[0], SHEETS, "nec-2023")
     assert [value for kind, _, value in written(four) if kind == "grounds"] == [F(2)]
-    none = fill_of(spaces(made({"grounds": 0}), SHEETS)[0], SHEETS)
+    none = fill_of(spaces(made({"grounds": 0}), SHEETS)[0], SHEETS, code="nec-2023")
     assert [say(line.what) for line in none.lines if line.kind == "grounds"] == ["No grounds"]
 
 
-@pytest.mark.parametrize("count", [fill_of, csa_fill])
+@pytest.mark.parametrize("count", [partial(fill_of, code="nec-2023"), csa_fill])
 def test_two_spaces_are_counted_apart(count: Any) -> None:
     """Behind a barrier: what stands in its gangs, and what is said to lie there."""
     box = made(
@@ -191,7 +194,7 @@ def test_two_spaces_are_counted_apart(count: Any) -> None:
 def test_a_barrier_takes_its_room(material: str, taken: str) -> None:
     """314.16(A): half a cubic inch of metal, one of anything else, where it is not marked."""
     said = {"volume": "40 in3", "gangs": 2, "barriers": [{"after": 1, "material": material}]}
-    answers = [fill_of(space, SHEETS) for space in spaces(made({}, enclosure=said), SHEETS)]
+    answers = [fill_of(space, SHEETS, code="nec-2023") for space in spaces(made({}, enclosure=said), SHEETS)]
     lines = [line for answer in answers for line in answer.limit_lines if "Barrier" in say(line.what)]
     assert lines and {(line.count, line.each) for line in lines} == {(F(-1), F(taken))}
     assert sum(answer.limit or 0 for answer in answers) == 40 - F(taken)
@@ -213,7 +216,7 @@ def test_a_barrier_takes_its_room(material: str, taken: str) -> None:
 def test_what_is_left_and_what_is_too_much_in_whole_conductors(
     total: str, limit: str | None, state: State, said: str
 ) -> None:
-    from nail_count.trade.rules.editions import ALLOWANCES
+    from nail_count.trade.rules.conductor_volumes import ALLOWANCES
 
     stands = judge(made({}).gauges, (), F(total), None if limit is None else F(limit), ALLOWANCES, "in3")
     assert (stands[0], say(stands[1])) == (state, said)
@@ -221,7 +224,7 @@ def test_what_is_left_and_what_is_too_much_in_whole_conductors(
 
 def test_what_is_over_beside_what_is_not_known_fails_and_what_is_not_over_is_open() -> None:
     empty = made(devices=devices((1, "flat", "")))
-    answer = fill_of(spaces(empty, SHEETS)[0], SHEETS)
+    answer = fill_of(spaces(empty, SHEETS)[0], SHEETS, code="nec-2023")
     assert (answer.state, say(answer.headline)) == (
         State.OPEN,
         "no conductor entered yet, so the devices cannot be counted",
@@ -250,7 +253,7 @@ def test_what_is_over_beside_what_is_not_known_fails_and_what_is_not_over_is_ope
 )
 def test_remarks_of_the_american_count(enclosure: dict[str, Any], device: int | None, codes: list[str]) -> None:
     standing = [{"id": "d1", "gang": 1, "sheet": "flat", "gauge": device}]
-    answer = fill_of(spaces(made({}, enclosure=enclosure, devices=standing), SHEETS)[0], SHEETS)
+    answer = fill_of(spaces(made({}, enclosure=enclosure, devices=standing), SHEETS)[0], SHEETS, code="nec-2023")
     assert [remark.code for remark in answer.remarks if remark.code in ("volume-measured", "gauge-not-in-box")] == codes
 
 
@@ -259,7 +262,7 @@ def test_a_size_by_the_gang_says_how_many_are_ganged() -> None:
     said: list[Text] = []
     for gangs, held in ((1, 18), (2, 36), (3, 54)):
         enclosure = {"trade_size": "3x2x3-1/2", "material": "metal", "gangs": gangs}
-        answer = fill_of(spaces(made({}, enclosure=enclosure), SHEETS)[0], SHEETS)
+        answer = fill_of(spaces(made({}, enclosure=enclosure), SHEETS)[0], SHEETS, code="nec-2023")
         assert answer.limit == held
         said.append(answer.limit_lines[0].what)
     assert "ganged" not in say(said[0]) and "2 ganged" in say(said[1]) and "3 ganged" in say(said[2])
@@ -277,7 +280,7 @@ def test_a_trade_size_says_nothing_where_the_code_goes_by_the_mark() -> None:
 def test_a_module_as_large_as_two_conductors_is_no_larger() -> None:
     """Two of 14 AWG are 4 in³ by one code, as 2 × 2 × 1 in are, and 49.2 mL by another, as 41 × 40 × 30 mm are."""
     for count, twice, size in (
-        (fill_of, F(4), ("2 in", "2 in", "1 in")),
+        (partial(fill_of, code="nec-2023"), F(4), ("2 in", "2 in", "1 in")),
         (csa_fill, F("49.2"), ("41 mm", "40 mm", "30 mm")),
     ):
         body = dict(zip(("width", "height", "projection"), size, strict=True))
@@ -355,14 +358,16 @@ def test_why_a_line_counts_what_it_counts() -> None:
     loose = spaces(made({}, modules=[{"id": "m1", "sheet": "large"}]), SHEETS)[0]
     schools: dict[Any, str] = {"body": "counted by its body: ", "larger": "counted by its body, which is larger"}
     for school, words in schools.items():
-        (line,) = (one for one in fill_of(loose, SHEETS, school=school).lines if one.kind == "modules")
+        (line,) = (one for one in fill_of(loose, SHEETS, school=school, code="nec-2023").lines if one.kind == "modules")
         assert say(line.why).startswith(words)
-    none = fill_of(spaces(made({}, modules=[{"id": "m1", "sheet": "large"}]), SHEETS)[0], SHEETS, school="none")
+    none = fill_of(
+        spaces(made({}, modules=[{"id": "m1", "sheet": "large"}]), SHEETS)[0], SHEETS, school="none", code="nec-2023"
+    )
     assert [part.count for line in none.lines if line.kind == "modules" for part in line.parts] == [0]
-    blank = fill_of(spaces(made({}, devices=devices((1, "blank", ""))), SHEETS)[0], SHEETS)
+    blank = fill_of(spaces(made({}, devices=devices((1, "blank", ""))), SHEETS)[0], SHEETS, code="nec-2023")
     assert "leads" not in [line.kind for line in blank.lines]
-    assert "grounds" not in [line.kind for line in fill_of(spaces(made(), SHEETS)[0], SHEETS).lines]
-    canopy = fill_of(spaces(made({"gauge": 18, "canopy": True, "grounds": 1}), SHEETS)[0], SHEETS)
+    assert "grounds" not in [line.kind for line in fill_of(spaces(made(), SHEETS)[0], SHEETS, code="nec-2023").lines]
+    canopy = fill_of(spaces(made({"gauge": 18, "canopy": True, "grounds": 1}), SHEETS)[0], SHEETS, code="nec-2023")
     assert [part.count for line in canopy.lines if "canopy" in say(line.what) for part in line.parts] == [0, 0]
 
 

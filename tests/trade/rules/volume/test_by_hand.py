@@ -63,7 +63,7 @@ WIRES: dict[str, tuple[list[Mapping[str, Any]], str, str]] = {
 @pytest.mark.parametrize("name", WIRES)
 def test_wires_of_a_canopy(name: str) -> None:
     cables, conductors, grounds = WIRES[name]
-    answer = fill(made(cables), SHEETS)
+    answer = fill(made(cables), SHEETS, code="nec-2023")
     assert (of(answer, "conductors"), of(answer, "grounds")) == (F(conductors), F(grounds))
 
 
@@ -71,7 +71,7 @@ def test_an_unmarked_extension_of_a_table_size_adds_its_volume() -> None:
     """314.16(A): a 4 × 1½ square box holds 21.0 in³, an extension that is one adds 21.0, a ring nothing."""
     rings = [{"kind": "Extension", "trade_size": "4 x 1 1/2 square"}, {"kind": "Plaster ring"}]
     metal = {"material": "metal", "trade_size": "4 x 1 1/2 square", "rings": rings}
-    assert fill(made([FEED], enclosure=metal), SHEETS).limit == 42
+    assert fill(made([FEED], enclosure=metal), SHEETS, code="nec-2023").limit == 42
     assert canadian(made([FEED], enclosure={"volume": "21 in3", "rings": rings})).limit == F("344.128344"), (
         "expected the table of the NEC to add nothing under another code"
     )
@@ -81,9 +81,12 @@ def test_clamps_in_a_space_nothing_enters_count_nothing() -> None:
     enclosure = {"gangs": 2, "volume": "36 in3", "clamps": True, "barriers": [{"after": 1}]}
     box = made([FEED], enclosure=enclosure)
     first, second = spaces(box, SHEETS)
-    assert of(fill_of(first, SHEETS), "clamps") == 2 and of(fill_of(second, SHEETS), "clamps") == 0
-    assert fill_of(second, SHEETS).state is State.HOLDS
-    assert of(fill(made([], enclosure={"volume": "18 in3", "clamps": True}), SHEETS), "clamps") is None
+    assert (
+        of(fill_of(first, SHEETS, code="nec-2023"), "clamps") == 2
+        and of(fill_of(second, SHEETS, code="nec-2023"), "clamps") == 0
+    )
+    assert fill_of(second, SHEETS, code="nec-2023").state is State.HOLDS
+    assert of(fill(made([], enclosure={"volume": "18 in3", "clamps": True}), SHEETS, code="nec-2023"), "clamps") is None
 
 
 def test_blocks_and_splices_lie_in_the_space_they_are_said_to() -> None:
@@ -91,7 +94,7 @@ def test_blocks_and_splices_lie_in_the_space_they_are_said_to() -> None:
     enclosure = {"gangs": 2, "volume": "36 in3", "barriers": [{"after": 1}]}
     cables = [FEED, {**FEED, "space": 2}]
     box = made(cables, enclosure=enclosure, terminal_blocks=[{"count": 2, "space": 2}])
-    first, second = (fill_of(space, SHEETS) for space in spaces(box, SHEETS))
+    first, second = (fill_of(space, SHEETS, code="nec-2023") for space in spaces(box, SHEETS))
     assert of(first, "terminal blocks") == 0
     assert of(second, "terminal blocks") == 4
     splices = [
@@ -126,7 +129,7 @@ def test_a_module_is_open_where_its_school_cannot_be_reckoned(
     school: Any, module: Datasheet, cables: list[Mapping[str, Any]], counted: str | None
 ) -> None:
     box = made(cables, modules=[{"id": "m1", "sheet": "s"}])
-    found = of(fill_of(spaces(box, by(module))[0], by(module), school=school), "modules")
+    found = of(fill_of(spaces(box, by(module))[0], by(module), school=school, code="nec-2023"), "modules")
     assert found == (None if counted is None else F(counted))
     ours = of(canadian(box, module, school=school), "modules")
     assert (ours is None) == (counted is None)
@@ -212,11 +215,14 @@ def test_a_metal_box_that_holds_only_without_clamps_is_open_until_somebody_looks
     inside, cables = {"trade_size": "3x2x2-3/4 device", "material": "metal"}, [FEED, FEED]
     switch = [{"id": "d1", "gang": 1, "sheet": "switch"}]
     unseen = made(cables, enclosure=inside, devices=switch)
-    answer = fill(unseen, SHEETS)
+    answer = fill(unseen, SHEETS, code="nec-2023")
     assert (answer.total, answer.limit, answer.state) == (14, 14, State.OPEN)
     looked = unseen.changed(survey=unseen.survey.changed(looked=("clamps",)))
-    assert fill(looked, SHEETS).state is State.TIGHT
+    assert fill(looked, SHEETS, code="nec-2023").state is State.TIGHT
     clamped = looked.changed(planned=looked.contents.changed(enclosure=looked.enclosure.changed(clamps=True)))
-    assert (fill(clamped, SHEETS).total, fill(clamped, SHEETS).state) == (16, State.FAILS)
+    assert (fill(clamped, SHEETS, code="nec-2023").total, fill(clamped, SHEETS, code="nec-2023").state) == (
+        16,
+        State.FAILS,
+    )
     roomy = made(cables, enclosure={**inside, "trade_size": "3x2x3-1/2 device"}, devices=switch)
-    assert fill(roomy, SHEETS).state.passes, "18 in³ hold it with clamps, too"
+    assert fill(roomy, SHEETS, code="nec-2023").state.passes, "18 in³ hold it with clamps, too"

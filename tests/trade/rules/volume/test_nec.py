@@ -18,7 +18,7 @@ from nail_count.trade.model.gauge import Gauge, awg
 from nail_count.trade.model.measure import parse_number
 from nail_count.trade.model.trade_size import TRADE_SIZES
 from nail_count.trade.model.wire import Cable
-from nail_count.trade.rules.editions import ALLOWANCES
+from nail_count.trade.rules.conductor_volumes import ALLOWANCES
 from nail_count.trade.rules.volume.nec import fill
 from nail_count.trade.text.format import say
 from tests.support import BLANK, GAUGES, REMOTE, SHEETS, SWITCH, WIDE, any_box, any_cables, box, cables, flat, on
@@ -27,7 +27,7 @@ from tests.support import BLANK, GAUGES, REMOTE, SHEETS, SWITCH, WIDE, any_box, 
 def sums(made: Box) -> dict[str, F]:
     """The count's lines added up by kind."""
     found: dict[str, F] = {}
-    for line in fill(made, SHEETS).lines:
+    for line in fill(made, SHEETS, code="nec-2023").lines:
         assert line.value is not None
         found[line.kind] = found.get(line.kind, F(0)) + line.value
     return {kind: value for kind, value in found.items() if value}
@@ -106,7 +106,7 @@ def seen(box: Box) -> Box:
 @pytest.mark.parametrize("name", CASES)
 def test_worked_cases(name: str) -> None:
     made, lines, total, state = CASES[name]
-    answer = fill(seen(made), SHEETS)
+    answer = fill(seen(made), SHEETS, code="nec-2023")
     assert sums(made) == {kind: parse_number(str(value)) for kind, value in lines.items()}
     assert (answer.total, answer.state) == (parse_number(total), state)
 
@@ -149,7 +149,9 @@ def test_every_trade_size_takes_as_many_conductors_as_its_row_prints() -> None:
     assert set(PRINTED_MAXIMA) == set(TRADE_SIZES)
     for name, maxima in PRINTED_MAXIMA.items():
         for gauge, most in zip(map(awg, (18, 16, 14, 12, 10, 8, 6)), maxima, strict=True):
-            full, over = (fill(seen(box(name, 1, singles(gauge, count))), SHEETS) for count in (most, most + 1))
+            full, over = (
+                fill(seen(box(name, 1, singles(gauge, count))), SHEETS, code="nec-2023") for count in (most, most + 1)
+            )
             assert full.state.passes and not over.state.passes, (name, gauge)
 
 
@@ -162,7 +164,7 @@ def test_allowances_agree_with_the_printed_cubic_centimeters() -> None:
 
 def test_what_counts_nothing_is_a_line_with_a_zero() -> None:
     made = box("34 in3", 2, cables("14/2"), (on(1, SWITCH, 14), on(2, BLANK)))
-    zeros = {say(line.what): say(line.why) for line in fill(made, SHEETS).lines if line.value == 0}
+    zeros = {say(line.what): say(line.why) for line in fill(made, SHEETS, code="nec-2023").lines if line.value == 0}
     assert set(zeros) == {
         "No clamps inside the box",
         "Gang 2: no device",
@@ -178,29 +180,29 @@ def test_a_yoke_with_nothing_connected_takes_the_largest_in_the_box() -> None:
 
 def test_unknown_is_open_and_never_a_pass() -> None:
     unmarked = Box(id="b", name="B", room="R", cables=cables("14/2"))
-    assert fill(unmarked, SHEETS).state is State.OPEN
+    assert fill(unmarked, SHEETS, code="nec-2023").state is State.OPEN
     no_conductor = box("18 in3", 1, (), (on(1, SWITCH),))
-    answer = fill(no_conductor, SHEETS)
+    answer = fill(no_conductor, SHEETS, code="nec-2023")
     assert answer.state is State.OPEN
     assert [line.value for line in answer.lines if line.kind == "devices"] == [None]
     overfull_anyway = box("3 in3", 2, (), (on(1, SWITCH, 14), on(2, SWITCH)))
-    assert fill(overfull_anyway, SHEETS).state is State.FAILS
+    assert fill(overfull_anyway, SHEETS, code="nec-2023").state is State.FAILS
 
 
 def test_an_empty_box_holds() -> None:
-    assert fill(box("18 in3"), SHEETS).state is State.HOLDS
+    assert fill(box("18 in3"), SHEETS, code="nec-2023").state is State.HOLDS
 
 
 def test_metric_volume_is_turned_exactly_and_said_so() -> None:
     made = flat({"id": "b", "name": "B", "room": "R", "enclosure": {"volume": "295 cm3"}})
-    answer = fill(made, SHEETS)
+    answer = fill(made, SHEETS, code="nec-2023")
     assert answer.limit == F(295) / F("16.387064")
     assert "printed metric marks are rounded" in say(answer.remarks[0].text)
 
 
 @given(any_box())
 def test_lines_add_up_and_state_follows(made: Box) -> None:
-    answer = fill(made, SHEETS)
+    answer = fill(made, SHEETS, code="nec-2023")
     known = [line.value for line in answer.lines if line.value is not None]
     assert sum(known) == answer.total
     assert all(line.value == line.count * line.each for line in answer.lines if line.each is not None)
@@ -214,7 +216,7 @@ def test_order_of_entry_never_matters(made: Box, chance: Any) -> None:
     chance.shuffle(entering)
     chance.shuffle(devices)
     shuffled = made.changed(cables=tuple(entering), devices=tuple(devices))
-    one, other = fill(made, SHEETS), fill(shuffled, SHEETS)
+    one, other = fill(made, SHEETS, code="nec-2023"), fill(shuffled, SHEETS, code="nec-2023")
     assert (one.total, one.state) == (other.total, other.state)
 
 
@@ -223,6 +225,9 @@ def test_more_never_counts_less(here: tuple[Cable, ...], more: tuple[Cable, ...]
     """Holds where every yoke has a conductor connected: one without goes by the largest in the box."""
     devices: tuple[Device, ...] = (on(1, SWITCH, gauge),)
     added = tuple(cable.changed(id="Z") for cable in more)
-    before = fill(box("50 in3", 2, here, devices, clamps=clamps), SHEETS).total
-    assert fill(box("50 in3", 2, (*here, *added), devices, clamps=clamps), SHEETS).total >= before
-    assert fill(box("50 in3", 2, here, (*devices, on(2, SWITCH, gauge)), clamps=clamps), SHEETS).total > before
+    before = fill(box("50 in3", 2, here, devices, clamps=clamps), SHEETS, code="nec-2023").total
+    assert fill(box("50 in3", 2, (*here, *added), devices, clamps=clamps), SHEETS, code="nec-2023").total >= before
+    assert (
+        fill(box("50 in3", 2, here, (*devices, on(2, SWITCH, gauge)), clamps=clamps), SHEETS, code="nec-2023").total
+        > before
+    )

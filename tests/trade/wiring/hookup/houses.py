@@ -42,6 +42,9 @@ ROLES: Mapping[str, tuple[str, Sequence[str], Mapping[str, Any]]] = {
     "dry-pair-module": (
         "module", ("line", "load", "neutral", "input", "input"), {"input": "dry", "behaviors": ["toggles"]},
     ),
+    "contact-module": (
+        "module", ("line", "contact", "load", "neutral", "input"), {"input": "mains", "behaviors": ["toggles"]},
+    ),
     "two-module": (
         "module", ("line", "load", "second load", "neutral", "input", "input"),
         {"input": "mains", "behaviors": ["toggles"]},

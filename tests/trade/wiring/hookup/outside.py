@@ -9,7 +9,7 @@ import networkx as nx
 import numpy as np
 from scipy.linalg import solve
 
-from nail_count.trade.wiring.hookup.network import Network, State
+from nail_count.trade.wiring.hookup.network import Network, NetworkState
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
@@ -20,17 +20,17 @@ AIR = 1e9
 """Between every piece of wire and ground, so that what floats has a voltage: none [ohm]."""
 
 
-def states(network: Network) -> Iterator[State]:
+def states(network: Network) -> Iterator[NetworkState]:
     """Every state of a whole network: breakers and positions."""
     breakers = sorted({source.breaker for source in network.sources})
     for on in product((False, True), repeat=len(breakers)):
         closed = {breaker for breaker, is_on in zip(breakers, on, strict=True) if is_on}
         lit = frozenset(source.circuit for source in network.sources if source.breaker in closed)
         for numbers in product(*(range(len(gear.positions)) for gear in network.gear)):
-            yield State(lit, {gear.id: number for gear, number in zip(network.gear, numbers, strict=True)})
+            yield NetworkState(lit, {gear.id: number for gear, number in zip(network.gear, numbers, strict=True)})
 
 
-def pieces(network: Network, state: State) -> list[set[str]]:
+def pieces(network: Network, state: NetworkState) -> list[set[str]]:
     """What is one piece of wire, by splices, cables and closed contacts."""
     joined: nx.Graph[str] = nx.Graph()
     pairs = chain(network.joined, *(cable.pairs for cable in network.cables))
@@ -43,7 +43,7 @@ def pieces(network: Network, state: State) -> list[set[str]]:
     return list(nx.connected_components(joined))
 
 
-def shorted(network: Network, state: State) -> bool:
+def shorted(network: Network, state: NetworkState) -> bool:
     """Whether a hot that is on meets a neutral, ground, or the hot of another circuit."""
     cold = {network.ground, *(source.neutral for source in network.sources)}
     hot = {source.hot: source.circuit for source in network.sources if source.circuit in state.on}
@@ -54,7 +54,7 @@ def shorted(network: Network, state: State) -> bool:
     return False
 
 
-def voltages(network: Network, state: State) -> dict[str, float]:
+def voltages(network: Network, state: NetworkState) -> dict[str, float]:
     """The voltage of every node to the neutral of the panel [V], legs opposite, every lamp a resistor."""
     apart = pieces(network, state)
     place = {node: number for number, piece in enumerate(apart) for node in piece}

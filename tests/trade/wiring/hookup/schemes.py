@@ -164,6 +164,7 @@ PROVEN: Mapping[str, Job] = {
     "dry module at the outlet": at_outlet("dry-module"),
     "mains module at the outlet": at_outlet("mains-module"),
     "dry module whose leaflet names two inputs, at the outlet": at_outlet("dry-pair-module"),
+    "module whose contact has a feed of its own, at the outlet": at_outlet("contact-module"),
     "the old pair as one dry input": pair_as_input("dry-module"),
     "the old pair as one input of mains": pair_as_input("mains-module"),
     "the old pair and its four-way as one dry input": pair_as_input("dry-module", middle=True),

@@ -12,7 +12,7 @@ from nail_count.files.job_json import read_job, write_job
 from nail_count.trade.model.job import Job
 from nail_count.trade.wiring.hookup.graph import graph
 from nail_count.trade.wiring.hookup.look import HookUp, look
-from nail_count.trade.wiring.hookup.network import InState, State
+from nail_count.trade.wiring.hookup.network import InState, NetworkState
 from nail_count.trade.wiring.hookup.proof import prove
 from tests.trade.wiring.hookup.outside import states
 from tests.trade.wiring.hookup.schemes import PROVEN
@@ -98,5 +98,5 @@ def test_every_breaker_that_makes_something_live_is_named() -> None:
             network = graph(house).network
             for state in states(network):
                 if not set(at.breakers) & state.on:
-                    now = InState(network, State(state.on, state.positions))
+                    now = InState(network, NetworkState(state.on, state.positions))
                     assert not any(now.hots(node) for node, where in at.seen.box_of.items() if where == box.id)

@@ -12,7 +12,7 @@ from nail_count.trade.model.survey import GroundWay
 from nail_count.trade.model.wire import Cable, CableKind
 from nail_count.trade.wiring.hookup.graph import Graph, graph
 from nail_count.trade.wiring.hookup.look import HookUp, look
-from nail_count.trade.wiring.hookup.network import InState, State, thrown
+from nail_count.trade.wiring.hookup.network import InState, NetworkState, thrown
 from nail_count.trade.wiring.hookup.propose import Proposal, Refusal, propose
 from tests.trade.wiring.hookup import houses
 from tests.trade.wiring.hookup.outside import states, voltages
@@ -69,7 +69,7 @@ def test_every_place_changes_its_lamp_from_every_state(house: Job) -> None:
     """Thrown one after the other, as far as any order leads; by voltages, not by the proof."""
     network = seen(house).network
     on = frozenset(source.circuit for source in network.sources)
-    start = State(on, {gear.id: 0 for gear in network.gear})
+    start = NetworkState(on, {gear.id: 0 for gear in network.gear})
     reached, queue = {tuple(sorted(start.positions.items()))}, [start]
     places = [(gear, output) for gear in network.gear for output, mine in enumerate(gear.controls) if mine]
     assert places
@@ -98,7 +98,7 @@ def test_two_three_and_four_ways_are_their_truth_tables() -> None:
         (lamp,) = network.loads
         ids = [gear.id for gear in network.gear]
         lit = {
-            numbers: InState(network, State(frozenset("1"), dict(zip(ids, numbers, strict=True)))).burns(lamp)
+            numbers: InState(network, NetworkState(frozenset("1"), dict(zip(ids, numbers, strict=True)))).burns(lamp)
             for numbers in product((0, 1), repeat=number)
         }
         parity = lit[(0,) * number]

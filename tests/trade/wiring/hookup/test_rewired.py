@@ -13,7 +13,7 @@ from nail_count.trade.model.box import Box
 from nail_count.trade.model.job import Job
 from nail_count.trade.model.splice import Splice
 from nail_count.trade.wiring.hookup.graph import graph
-from nail_count.trade.wiring.hookup.network import InState, Network, State, thrown
+from nail_count.trade.wiring.hookup.network import InState, Network, NetworkState, thrown
 from nail_count.trade.wiring.hookup.proof import prove
 from tests.trade.wiring.hookup.outside import pieces, shorted, states, voltages
 from tests.trade.wiring.hookup.schemes import PROVEN
@@ -72,7 +72,7 @@ def wrong_in(network: Network) -> list[str]:
     return wrong
 
 
-def _of_loads(network: Network, state: State, now: InState, holds: bool) -> list[str]:
+def _of_loads(network: Network, state: NetworkState, now: InState, holds: bool) -> list[str]:
     volts = voltages(network, state)
     lit = {load.id: abs(volts[load.one] - volts[load.other]) > 100 for load in network.loads}
     # Of loads in line, each has a share; what burns by the rule has all of it.

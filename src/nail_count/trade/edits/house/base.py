@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TypeVar
 
+from ...documents import Documents, Edited
 from ...model.errors import Rejected
-from ..documents import Documents, Edited
 
 T = TypeVar("T")
 

@@ -6,6 +6,7 @@ from typing import Annotated, Literal, TypeVar
 
 from pydantic import Field
 
+from ...documents import Documents, Edited
 from ...model.box import Box, Id, Use
 from ...model.contents import Contents, Device, Module
 from ...model.enclosure import Enclosure
@@ -13,7 +14,6 @@ from ...model.errors import Rejected
 from ...model.keys import free_key, slug
 from ..base import Edit
 from ..box_parts import replace_item
-from ..documents import Documents, Edited
 from ..fields import InCubicInches, Maybe
 from ..runs import without_runs
 

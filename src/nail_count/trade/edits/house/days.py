@@ -6,12 +6,12 @@ from typing import Annotated
 
 from pydantic import Field
 
+from ...documents import Documents, Edited
 from ...model.clock import Clock, Lasts, write_clock, write_minutes
 from ...model.day import Apart, Break, DayTerms, PlaceTime, Promise
 from ...model.errors import Rejected
 from ...model.thing import Id
 from ..base import Edit
-from ..documents import Documents, Edited
 from ..fields import Maybe
 from .base import edited, without
 

@@ -2,28 +2,22 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-
+from ...documents import Documents, Edited
 from ...model.box import Box, Module
-from ...model.conductor import Color, Conductor
+from ...model.conductor import Conductor
 from ...model.contents import Contents
 from ...model.datasheet import Datasheet
 from ...model.enclosure import Enclosure
 from ...model.errors import Rejected
-from ...model.job import ColorCode
 from ...model.keys import free_key, slug
+from ...model.region import REGIONS, US, ColorCode
 from ...model.run import BoxEnd
 from ...model.wire import Cable
-from ...wiring.hookup.colors import IN_CABLES
 from ..base import BoxEdit, BoxEdited, Datasheets
 from ..box_parts import called, next_letter, pruned
-from ..documents import Documents, Edited
 from ..refits import unhooked, worked_at
 from ..runs import said_to_go
 from .boxes import with_new
-
-SIZE = "4x2-1/8 square"
-"""What is usually taken for a module with its splices; common practice."""
 
 
 class OwnBox(BoxEdit):
@@ -33,7 +27,7 @@ class OwnBox(BoxEdit):
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
         """Return the fixture’s box by itself, without the module, with the new cable as it is sold in the US."""
-        _, cable = self._parts(box, sheets, "US")
+        _, cable = self._parts(box, sheets, US.id)
         return self._left(box, cable, sheets)
 
     def _edited(self, documents: Documents) -> Edited:
@@ -84,23 +78,14 @@ def new_cable(sheet: Datasheet, like: Cable, letter: str, code: ColorCode) -> Ca
     (5, 'conduit', ['black', 'red', 'blue', 'yellow', 'white'])
     """
     leads = max(sum(end.role != "ground" for end in sheet.terminals), 2)
-    sold = leads in IN_CABLES[code]
-    hots, neutral = _PULLED[code]
-    pulled = () if sold else tuple(Conductor(color=color) for color in (*hots[: leads - 1], neutral))
+    region = REGIONS[code]
+    sold, colors = leads in region.in_cables, (*region.pulled[: leads - 1], region.pulled_neutral)
+    pulled = () if sold else tuple(Conductor(color=color) for color in colors)
     kind = like.kind if sold else "conduit"
     return Cable(
         id=letter, gauge=like.gauge, insulated=len(pulled) or leads, grounds=1, metal=like.metal, kind=kind,
         conductors=pulled,
     )  # fmt: skip
-
-
-_PULLED: Mapping[ColorCode, tuple[tuple[Color, ...], Color]] = {
-    "US": (("black", "red", "blue", "yellow", "brown", "gray"), "white"),
-    "UK today": (("brown", "black", "gray", "red", "yellow", "white"), "blue"),
-    "UK before 2004": (("brown", "black", "gray", "red", "yellow", "white"), "blue"),
-    "India": (("red", "yellow", "blue", "brown", "gray", "white"), "black"),
-}
-"""The colors of single wires pulled for hots, and for the neutral; a new wire is of today’s colors. Common practice."""
 
 
 def _own_box(documents: Documents, outlet: Box, module: Module, cable: Cable) -> Box:
@@ -109,8 +94,9 @@ def _own_box(documents: Documents, outlet: Box, module: Module, cable: Cable) ->
         id="m1", stays=None, gang=None, space=1, circuit=None,
         loads=tuple(load.changed(outlet=load.outlet or outlet.id) for load in module.loads),
     )  # fmt: skip
+    size = documents.head.terms.region.module_box
     # A metal box of a trade size where those are sold; elsewhere its volume is asked for.
-    enclosure = Enclosure(material="metal", trade_size=SIZE) if documents.head.terms.colors == "US" else Enclosure()
+    enclosure = Enclosure(material="metal", trade_size=size) if size else Enclosure()
     planned = Contents(enclosure=enclosure, modules=(moved,), new=(cable.id,))
     name = f"{outlet.name[:40]}, module’s box"
     circuit = outlet.circuit_of(module)

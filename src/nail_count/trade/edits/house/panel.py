@@ -6,11 +6,11 @@ from typing import Annotated, Literal
 
 from pydantic import BeforeValidator, Field
 
+from ...documents import DocumentId, Documents, Edited
 from ...model.errors import Rejected
 from ...model.panel import BreakerKind, Circuit, Panel, Serves, Supply, in_order, misplaced
 from ...model.run import CircuitEnd
 from ..base import Edit
-from ..documents import DocumentId, Documents, Edited
 from ..fields import Maybe, in_amps
 from .base import edited
 

@@ -6,12 +6,12 @@ from typing import Annotated, Literal
 
 from pydantic import BeforeValidator, Field
 
+from ...documents import Documents, Edited
 from ...model.errors import Rejected
 from ...model.load import LoadKind
 from ...model.measure import Number, Power
 from ...model.prices import MOVE_KINDS, MoveKind, MovePrice, Price, ReplacementLamp, StockConnector
 from ..base import Edit
-from ..documents import Documents, Edited
 from ..fields import Maybe, in_watts
 from .base import edited, without
 

@@ -6,14 +6,15 @@ from typing import Annotated
 
 from pydantic import Field
 
+from ...documents import Documents, Edited
 from ...model.assumptions import ASSUME, Assume, Warming
 from ...model.edition import EDITIONS, NEC_2023, Code
 from ...model.errors import Rejected
 from ...model.house import Prove, Room
-from ...model.job import ColorCode, ModuleCounting
+from ...model.job import ModuleCounting
 from ...model.measure import Celsius, Number
+from ...model.region import US, ColorCode
 from ..base import Edit
-from ..documents import Documents, Edited
 from ..fields import Maybe
 from .base import edited
 
@@ -26,7 +27,7 @@ class SetHouse(Edit):
     hub: Annotated[str, Field(max_length=60)] = ""
     main_off: bool = False
     prove: Prove = "plate off"
-    colors: ColorCode = "US"
+    colors: ColorCode = US.id
     code: Code = NEC_2023.id
     modules: ModuleCounting = "larger"
     voltage: Annotated[int, Field(ge=100, le=250)] = 120

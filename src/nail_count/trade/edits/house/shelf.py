@@ -6,10 +6,10 @@ from typing import Annotated
 
 from pydantic import BeforeValidator, Field
 
+from ...documents import Documents, Edited
 from ...model.errors import Rejected
 from ...model.shelf import PART_KINDS, PartKey, PartKind, Shelf
 from ..base import Edit
-from ..documents import Documents, Edited
 from .base import edited
 
 

@@ -6,10 +6,10 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from ...documents import Documents, Edited
 from ...model.errors import Rejected
 from ...model.stock import StockBox, StockKind
 from ..base import Edit
-from ..documents import Documents, Edited
 from ..fields import InCubicInches, InInches, Maybe
 from .base import edited, without
 

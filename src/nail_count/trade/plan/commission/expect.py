@@ -11,7 +11,7 @@ from ...model.datasheet import Datasheet
 from ...model.job import Job
 from ...wiring.hookup.graph import Graph
 from ...wiring.hookup.look import HookUp, look
-from ...wiring.hookup.network import Gear, GearKind, InState, State, thrown, wired
+from ...wiring.hookup.network import Gear, GearKind, InState, NetworkState, thrown, wired
 from ...wiring.hookup.over_network import called, device_at
 from ...wiring.hookup.readings import usual_states
 
@@ -44,7 +44,7 @@ class Trial:
 
 
 @dataclass(frozen=True, slots=True)
-class Expected:
+class ExpectedTrials:
     """What a device must do."""
 
     by_hand: tuple[Trial, ...]
@@ -55,7 +55,7 @@ class Expected:
     """Why nothing is expected; "" where it is."""
 
 
-def expected(seen: HookUp, device: str) -> Expected:
+def expected(seen: HookUp, device: str) -> ExpectedTrials:
     """What a device must do at each place and from its hub, begun with everything off.
 
     Args:
@@ -64,20 +64,20 @@ def expected(seen: HookUp, device: str) -> Expected:
     """
     if not seen.state.passes:
         so = "fails" if seen.state is Passes.FAILS else "is not proven yet"
-        return Expected((), (), f"the hook-up {so}, so what should burn is not known")
+        return ExpectedTrials((), (), f"the hook-up {so}, so what should burn is not known")
     network = seen.seen.network
     own = next((gear for gear in network.gear if gear.id == device), None)
     if own is None or not own.all_controls:
-        return Expected((), (), "it has no load in the plan")
+        return ExpectedTrials((), (), "it has no load in the plan")
     begun = usual_states(seen.seen)[FROM]
     places = [gear for gear in network.gear if gear.all_controls & own.all_controls]
     by_hand = tuple(trial for gear in places for trial in _trials(seen.seen, begun, gear, own))
     itself = any(lit for _, lit in burning(seen, device, on=True))  # a switch in front of an input is of no hub
     by_hub = tuple(_trials(seen.seen, begun, own, own, by_hub=True)) if itself else ()
-    return Expected(by_hand, by_hub, "")
+    return ExpectedTrials(by_hand, by_hub, "")
 
 
-def over_network(job: Job, item: Equipment, sheet: Datasheet) -> Expected:
+def over_network(job: Job, item: Equipment, sheet: Datasheet) -> ExpectedTrials:
     """Return what must burn when a device works another over the network: what that one lights when the hub has it on.
 
     Args:
@@ -87,12 +87,12 @@ def over_network(job: Job, item: Equipment, sheet: Datasheet) -> Expected:
     """
     box, target = device_at(job, item.commands)
     if box is None or target is None:
-        return Expected((), (), "it works a device that isn’t here any more")
+        return ExpectedTrials((), (), "it works a device that isn’t here any more")
     must = expected(look(job, box.id), item.commands)
     if must.open or not must.by_hub:
-        return Expected((), (), must.open or "what it works has no load")
+        return ExpectedTrials((), (), must.open or "what it works has no load")
     do = f"{item.name or sheet.name}, by hand: it works {called(job, target)}, {box.name}"
-    return Expected(tuple(replace(trial, do=do) for trial in must.by_hub), (), "")
+    return ExpectedTrials(tuple(replace(trial, do=do) for trial in must.by_hub), (), "")
 
 
 def burning(seen: HookUp, device: str, on: bool) -> tuple[tuple[str, bool], ...]:
@@ -113,7 +113,7 @@ def burning(seen: HookUp, device: str, on: bool) -> tuple[tuple[str, bool], ...]
     return tuple((seen.seen.load_names[one.id], now.burns(one)) for one in network.loads if one.id in own.all_controls)
 
 
-def _trials(seen: Graph, begun: State, gear: Gear, own: Gear, by_hub: bool = False) -> Iterator[Trial]:
+def _trials(seen: Graph, begun: NetworkState, gear: Gear, own: Gear, by_hub: bool = False) -> Iterator[Trial]:
     base = wired(seen.network)
     several = len(gear.positions) > 2
     for output in range(len(gear.controls) if several else 1):

@@ -58,7 +58,7 @@ class DeviceDone:
         return self.settled == len(self.steps)
 
 
-def how_far_each(devices: Sequence[ToCommission], ticks: Iterable[Tick], box: Box) -> tuple[DeviceDone, ...]:
+def progress_of_each(devices: Sequence[ToCommission], ticks: Iterable[Tick], box: Box) -> tuple[DeviceDone, ...]:
     """How far each device of a box has come.
 
     Args:

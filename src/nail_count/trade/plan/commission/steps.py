@@ -18,7 +18,7 @@ from ...model.tick import Step, StepKind
 from ...text.joining import joining_words
 from ...wiring.hookup.look import HookUp, look
 from ...wiring.hookup.over_network import without_network
-from .expect import Expected, Trial, expected, over_network
+from .expect import ExpectedTrials, Trial, expected, over_network
 
 Form = Literal["", "serial", "join", "name", "firmware", "setting", "trim", "pair", "trial", "watts", "built"]
 """Asked for at a step, beside its tick."""
@@ -97,7 +97,7 @@ class _Maker:
         self.job, self.seen, self.item, self.sheet, self.noted = job, seen, item, sheet, noted
         self.box: Box = seen.box
         at = f"{self.box.id}/{item.id}"
-        self.must: Expected = over_network(job, item, sheet) if item.commands else expected(seen, at)
+        self.must: ExpectedTrials = over_network(job, item, sheet) if item.commands else expected(seen, at)
 
     def steps(self) -> Iterator[CommissionStep]:
         """All of them, in order: an update resets what was set, so it comes before."""

@@ -16,7 +16,7 @@ from ...model.contents import Equipment
 from ...model.datasheet import Datasheet
 from ...model.job import Job
 from ...model.splice import ConductorEnd
-from ...model.survey import STAGES, Stage
+from ...model.survey import UNCOVERED, Uncovered
 from ...model.tick import Tick
 from ...text.format import and_list, say
 from ...wiring.hookup.look import HookUp, look
@@ -61,7 +61,7 @@ class _Maker(Teller):
     def steps(self) -> Iterator[InstallStep]:
         """All of them, in order; none past what is missing."""
         yield from self._off()
-        yield from (self._dead(stage) for stage in STAGES)
+        yield from (self._dead(stage) for stage in UNCOVERED)
         yield from self._before()
         if missing := self._missing():
             leave = "Leave the power off as long as a wire is open here."
@@ -120,7 +120,7 @@ class _Maker(Teller):
             locked = (self.operation("lock", circuits=(circuit,)),)
             yield self.step("locked", f"Lock and tag breaker {circuit}", TAG, of=(circuit, *more), ops=locked)
 
-    def _dead(self, stage: Stage, again: str = "") -> InstallStep:
+    def _dead(self, stage: Uncovered, again: str = "") -> InstallStep:
         title, *what = VERIFY[stage]
         ops = (self.operation("verify dead", expects="0 V"),)
         of = (stage, again) if again else (stage,)

@@ -6,12 +6,12 @@ from collections.abc import Mapping
 
 from ...model.conductor import Conductor
 from ...model.panel import Circuit
-from ...model.survey import Stage
+from ...model.survey import Uncovered
 from ...text.format import and_list
 from ...wiring.hookup.work import Step as Work
 
 TAG = "A tag on the panel door, a lock where one fits, the key in your pocket."
-VERIFY: Mapping[Stage, tuple[str, ...]] = {
+VERIFY: Mapping[Uncovered, tuple[str, ...]] = {
     "plate on": (
         "Check with the plate on",
         "Work every switch in this box, and everything it controls stays off.",

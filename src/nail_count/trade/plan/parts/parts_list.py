@@ -22,7 +22,7 @@ from .need import Freed, Need, in_order
 
 
 @dataclass(frozen=True, slots=True)
-class Line:
+class PartLine:
     """One part of the list."""
 
     part: PartKey
@@ -104,7 +104,7 @@ PRICED_BY_ID: frozenset[PartKind] = frozenset(("device", "module", "blank", "box
 """Kinds of which a price names the sheet, or the box of the stock list."""
 
 
-def parts_list(job: Job) -> tuple[Line, ...]:
+def parts_list(job: Job) -> tuple[PartLine, ...]:
     """Everything the plans of a house take that is not there yet, and what comes out of it.
 
     Args:
@@ -151,12 +151,12 @@ def _line(
     shelf: Shelf | None,
     prices: Mapping[str, Fraction],
     packed: tuple[Packed, ...],
-) -> Line:
+) -> PartLine:
     mine = tuple(need for need in needs if need.part == part)
     came = tuple(one for one in out if one.part == part)
     names = [need.name for need in mine] + [one.name for one in came]
     name = names[0] if names else part.of
-    line = Line(
+    line = PartLine(
         part,
         name,
         next((need.unit for need in mine), ""),

@@ -10,7 +10,7 @@ from ...model.job import Job, by_id
 from ...model.shelf import PartKind
 from ...rules.supplies import LEAD_BEFORE, TORQUE_FROM, TORQUE_TO
 from ...text.format import figure
-from .parts_list import Line
+from .parts_list import PartLine
 
 
 @dataclass(frozen=True, slots=True)
@@ -23,7 +23,7 @@ class Tool:
     why: str = ""
 
 
-def tools(job: Job, lines: tuple[Line, ...]) -> tuple[Tool, ...]:
+def tools(job: Job, lines: tuple[PartLine, ...]) -> tuple[Tool, ...]:
     """What a person takes along, in the order of work; only what this house asks for.
 
     Args:

@@ -20,7 +20,7 @@ from ...model.job import Terms
 from ...model.load import Load
 from ...model.panel import Circuit, across
 from ...model.wire import Cable
-from ..editions import Cite
+from ..citing import Cite
 from ..load.draw import drawn
 from ..load.duty import CSA_RULE, CSA_SHARE, QUARTER_MORE, is_continuous
 from ..load.heat import RADIO, standby_of

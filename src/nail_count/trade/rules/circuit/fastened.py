@@ -13,7 +13,7 @@ from ...model.figure import Figure, every_nec
 from ...model.job import Terms
 from ...model.load import Load, LoadKind
 from ...model.panel import Circuit
-from ..editions import Cite
+from ..citing import Cite
 from ..load.draw import drawn
 
 FASTENED_SHARE = Figure("0.5", "share", "Equipment fastened in place beside lights or receptacles", every_nec("210.23"))

@@ -5,9 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 
 from ...model.answer import Remark, Rule, State
-from ...model.edition import NEC_2023
 from ...model.panel import Circuit
-from ..editions import Cite
+from ..citing import Cite
 
 SAME_LEG = Rule("Common practice", "", "practice")
 
@@ -26,7 +25,7 @@ def leg(circuit: Circuit) -> str | None:
     return "AB"[(circuit.space - 1) // 2 % 2]
 
 
-def findings(circuits: Sequence[Circuit], code: str = NEC_2023.id) -> tuple[Remark, ...]:
+def findings(circuits: Sequence[Circuit], code: str) -> tuple[Remark, ...]:
     """What is found of multiwire pairs: two hots on one leg add up in the neutral; their breakers open together.
 
     Source: NEC 210.4(B), from memory of the publication; the legs of a panel are common practice.

@@ -11,7 +11,7 @@ from ...model.channel import Channel
 from ...model.datasheet import Datasheet
 from ...model.job import Terms
 from ...model.load import KIND_WORDS, TURNS, Load, LoadKind
-from ..editions import Cite
+from ..citing import Cite
 from .draw import drawn
 from .inrush import inrush
 from .limits import PRACTICE, SHEET

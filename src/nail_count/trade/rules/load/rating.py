@@ -13,7 +13,7 @@ from ...model.datasheet import Datasheet
 from ...model.figure import Figure
 from ...model.job import Terms
 from ...model.load import KIND_WORDS, TURNS, Load, RatedKind
-from ..editions import Cite
+from ..citing import Cite
 from .draw import Drawn, drawn
 from .duty import QUARTER_MORE, is_continuous
 from .findings import LISTING, MOTOR_WAYS, load_findings

@@ -13,11 +13,11 @@ from ...model.answer import Amount, Answer, Line, Part, Remark, Rule, State, Sub
 from ...model.assumptions import ASSUME, Assume
 from ...model.box import Box, Equipment
 from ...model.datasheet import Datasheet, DeviceKind
-from ...model.edition import NEC_2023, Code, counting
+from ...model.edition import Code, counting
 from ...model.figure import Figure, every_nec, table
 from ...model.gauge import GAUGES, Gauge, awg, largest
 from ...model.measure import Length, exact_sum
-from ..editions import ALLOWANCES
+from ..conductor_volumes import ALLOWANCES
 from ..volume.capacity import capacity
 from ..volume.spaces import spaces
 from .room import does_not_go, room_for_wires
@@ -59,7 +59,7 @@ LEADS: dict[DeviceKind, Figure] = table(
 """How many leads a device brings whose sheet does not say; common practice."""
 
 
-def bulk(box: Box, sheets: Mapping[str, Datasheet], code: Code = NEC_2023.id, assume: Assume = ASSUME) -> Answer:
+def bulk(box: Box, sheets: Mapping[str, Datasheet], code: Code, assume: Assume = ASSUME) -> Answer:
     """Whether everything goes in, by its real size: roomy, snug, crammed, or will not go.
 
     Args:

@@ -12,7 +12,7 @@ from fractions import Fraction
 from ...model.answer import Amount, Answer, Line, Part, Remark, Rule, State, Subject, Text, add_up
 from ...model.box import Box, Device
 from ...model.datasheet import Datasheet
-from ...model.edition import EDITIONS, NEC_2023, Code, counting
+from ...model.edition import EDITIONS, Code, counting
 from ...model.figure import Figure, every_nec
 from ...model.gauge import Gauge, awg, largest
 from ...model.measure import parse_number
@@ -64,7 +64,7 @@ def depth_needed(gauge: Gauge | None, projection: Fraction | None) -> tuple[Frac
     return LARGE_WIRE, "(B)(3)"
 
 
-def inside_depth(box: Box, code: Code = NEC_2023.id) -> tuple[Line, ...]:
+def inside_depth(box: Box, code: Code) -> tuple[Line, ...]:
     """What the inside depth is made of [in]; () where the box was not measured and no trade size says it."""
     enclosure, size = box.enclosure, box.enclosure.size
     if enclosure.depth is not None:
@@ -95,7 +95,7 @@ def inside_depth(box: Box, code: Code = NEC_2023.id) -> tuple[Line, ...]:
     return first, *rings
 
 
-def depth(box: Box, sheets: Mapping[str, Datasheet], code: Code = NEC_2023.id) -> Answer | None:
+def depth(box: Box, sheets: Mapping[str, Datasheet], code: Code) -> Answer | None:
     """Whether every device has the depth it needs; None where the inside depth is not known.
 
     Where depth is the rule itself, a depth that is not known leaves the answer open.

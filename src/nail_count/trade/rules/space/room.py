@@ -13,7 +13,7 @@ from itertools import chain
 from ...model.answer import Amount, Rule, Text
 from ...model.box import Box
 from ...model.datasheet import Body, Datasheet
-from ...model.edition import NEC_2023, Code
+from ...model.edition import Code
 from ...model.figure import Figure
 from ...model.measure import Length
 from .depth import inside_depth
@@ -27,7 +27,7 @@ GAP = Figure(
 """On each side of a body, since its strap centers it in its gang [in]."""
 
 
-def does_not_go(box: Box, sheets: Mapping[str, Datasheet], code: Code = NEC_2023.id) -> Text | None:
+def does_not_go(box: Box, sheets: Mapping[str, Datasheet], code: Code) -> Text | None:
     """The first body that does not go in by its width, its height or how far it reaches back; None where all do.
 
     Of a measure of the box nobody took, nothing is said.
@@ -40,7 +40,7 @@ def does_not_go(box: Box, sheets: Mapping[str, Datasheet], code: Code = NEC_2023
     return next(chain(_bodies(box, sheets, code), _modules(box, sheets, code)), None)
 
 
-def room_for_wires(box: Box, sheets: Mapping[str, Datasheet], code: Code = NEC_2023.id) -> Fraction | None:
+def room_for_wires(box: Box, sheets: Mapping[str, Datasheet], code: Code) -> Fraction | None:
     """The room behind the bodies, and beside them where the gap takes folded wire [in³].
 
     None where a measure of the box or a body is not known, or where no body is in it.

@@ -8,16 +8,16 @@ from fractions import Fraction
 from ...model.answer import Amount, Answer, Remark, State, Subject, Text, add_up, limit_of
 from ...model.box import Box
 from ...model.datasheet import Datasheet
-from ...model.edition import EDITIONS, NEC_2023, Edition
+from ...model.edition import EDITIONS, Edition
 from ...model.job import ModuleCounting
-from ..editions import ALLOWANCES
+from ..conductor_volumes import ALLOWANCES
 from .allowances import judge
 from .capacity import capacity
 from .nec_lines import blocks, clamps, conductors, devices, fittings, grounds, leads, modules
 from .spaces import Space, spaces
 
 
-def fill(box: Box, sheets: Mapping[str, Datasheet], code: str = NEC_2023.id) -> Answer:
+def fill(box: Box, sheets: Mapping[str, Datasheet], code: str) -> Answer:
     """Whether the box has the volume for what is in it.
 
     Args:
@@ -49,9 +49,7 @@ def fill(box: Box, sheets: Mapping[str, Datasheet], code: str = NEC_2023.id) -> 
     return fill_of(spaces(box, sheets)[0], sheets, code)
 
 
-def fill_of(
-    space: Space, sheets: Mapping[str, Datasheet], code: str = NEC_2023.id, school: ModuleCounting = "larger"
-) -> Answer:
+def fill_of(space: Space, sheets: Mapping[str, Datasheet], code: str, school: ModuleCounting = "larger") -> Answer:
     """The same for one space of a box; a module is counted by the job's school."""
     edition, box = EDITIONS[code], space.box
     lines = (

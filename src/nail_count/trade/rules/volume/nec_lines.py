@@ -17,7 +17,7 @@ from ...model.figure import Figure, every_nec
 from ...model.gauge import Gauge, awg, largest
 from ...model.job import ModuleCounting
 from ...model.wire import Cable
-from ..editions import ALLOWANCES
+from ..conductor_volumes import ALLOWANCES
 from .allowances import counted as counted_by
 
 _ONE = Fraction(1)

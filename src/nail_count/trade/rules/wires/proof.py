@@ -30,7 +30,7 @@ THROWN: tuple[To, ...] = ("panel hot", "lamp center")
 
 
 @dataclass(frozen=True, slots=True)
-class Proof:
+class Evidence:
     """A role that is proven."""
 
     role: Role
@@ -44,7 +44,7 @@ class Proof:
 class Proven:
     """All that the readings of a box prove."""
 
-    conductors: Mapping[str, Proof]
+    conductors: Mapping[str, Evidence]
     contradicted: frozenset[str]
     """Conductors whose readings prove two roles: something is not as it was said."""
     trusted: frozenset[str]
@@ -69,7 +69,7 @@ def proven(box: Box, voltage: int) -> Proven:
     >>> others = held | {"id": "r2", "to": "panel neutral", "ohms": "40"}, held | {"id": "r3", "of": "A2", "ohms": "40"}
     >>> box = Box(id="b", name="B", room="R", cables=[Cable(id="A", gauge=14, insulated=2)], readings=[held, *others])
     >>> proven(box, 120).conductors
-    {'A1': Proof(role='line', by=('r1', 'r2', 'r3'), at='panel hot')}
+    {'A1': Evidence(role='line', by=('r1', 'r2', 'r3'), at='panel hot')}
     """
     return _proven(box.cables, box.readings, voltage)
 
@@ -81,7 +81,7 @@ def _proven(cables: tuple[Cable, ...], readings: tuple[Reading, ...], voltage: i
     sound = _sound_neutrals(taken)
     hot_at = tuple(chain.from_iterable(_hot_at(cable, taken, sound) for cable in cables))
     trusted = _trusted(frozenset(hot_at), taken)
-    found: dict[str, list[Proof]] = {}
+    found: dict[str, list[Evidence]] = {}
     parts = main_parts_neutral(voltage)
     for cable in cables:
         for id, proof in _in_cable(cable, taken, trusted, sound, neutral_parts=parts):
@@ -136,25 +136,25 @@ def main_parts_neutral(voltage: int) -> bool:
 
 def _in_cable(
     cable: Cable, taken: Taken, trusted: frozenset[str], sound: Sound, *, neutral_parts: bool
-) -> Iterator[tuple[str, Proof]]:
+) -> Iterator[tuple[str, Evidence]]:
     mine = {id: _of(id, taken) for id in cable.conductor_ids}
     to_a_load = any(_wire_to(readings, end) for end in LOAD_SIDE for readings in mine.values())
     for id, readings in mine.items():
         if by := _line(id, mine, sound):
-            yield id, Proof("line", by, "panel hot")
+            yield id, Evidence("line", by, "panel hot")
         if by := _neutral(readings, trusted):
-            yield id, Proof("neutral", by, "panel neutral")
+            yield id, Evidence("neutral", by, "panel neutral")
         for role, end in QUIET:
             if by := _quiet_wire(readings, end, trusted, neutral_parts=neutral_parts):
-                yield id, Proof(role, by, end)
+                yield id, Evidence(role, by, end)
         for end in RETURN_SIDE if to_a_load else ():
             if by := _quiet_wire(readings, end, trusted, neutral_parts=neutral_parts):
-                yield id, Proof("neutral", by, end)
+                yield id, Evidence("neutral", by, end)
     for one, other in permutations(mine, 2):
         for point in THROWN:
             if by := _throws(mine[one], mine[other], point, sound):
-                yield one, Proof("traveler", by, point)
-                yield other, Proof("traveler", by, point)
+                yield one, Evidence("traveler", by, point)
+                yield other, Evidence("traveler", by, point)
 
 
 def _wire_to(readings: Taken, end: To) -> tuple[str, ...]:

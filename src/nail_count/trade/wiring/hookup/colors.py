@@ -5,22 +5,12 @@ Source: common practice, and NFPA 70 (NEC) 200.7(C) for a white that is used as 
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import lru_cache
 
 from ...model.conductor import Color, Role
-from ...model.job import ColorCode
+from ...model.region import REGIONS, ColorCode
 from ...model.wire import Cable
-from ..identify.colors import USUAL
-
-IN_CABLES: Mapping[ColorCode, Mapping[int, tuple[Color, ...]]] = {
-    "US": {1: ("black",), 2: ("black", "white"), 3: ("black", "red", "white"), 4: ("black", "red", "blue", "white")},
-    "UK today": {1: ("brown",), 2: ("brown", "blue"), 3: ("brown", "black", "gray")},
-    "UK before 2004": {1: ("red",), 2: ("red", "black"), 3: ("red", "yellow", "blue")},
-    "India": {1: ("red",), 2: ("red", "black"), 3: ("red", "blue", "black"), 4: ("red", "yellow", "blue", "black")},
-}
-"""What a cable of so many conductors has in it, as it is sold."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,7 +35,8 @@ def wires_of(cable: Cable, code: ColorCode) -> tuple[Wire, ...]:
     ['black', 'red', 'white']
     """
     seen = [cable.conductor(number) for number in range(1, cable.insulated + 1)]
-    usual = IN_CABLES[code].get(cable.insulated, ())
+    region = REGIONS[code]
+    usual = region.in_cables.get(cable.insulated, ())
     unseen = all(one.color is None for one in seen)
     made = []
     for number, (id, one) in enumerate(zip(cable.conductor_ids, seen, strict=True)):
@@ -53,7 +44,7 @@ def wires_of(cable: Cable, code: ColorCode) -> tuple[Wire, ...]:
         if one.asserted_role is not None:
             neutral = one.asserted_role == "neutral"
         else:
-            neutral = color is not None and USUAL[code].get(color) == frozenset(("neutral",))
+            neutral = region.means(color) == {"neutral"}
         made.append(Wire(id, color, neutral, one.asserted_role))
     return tuple(made)
 

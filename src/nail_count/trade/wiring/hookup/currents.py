@@ -7,14 +7,14 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 
-from .network import InState, NetLoad, Network, Node, State
+from .network import InState, NetLoad, Network, NetworkState, Node
 
-Step = tuple[Node, str, int]
+Crossing = tuple[Node, str, int]
 """To which node, by which cable ("" for a splice or a contact), and along it (1) or against it (-1)."""
 
 
 def unbalanced(
-    network: Network, state: State, way: tuple[Node, Node], sources: tuple[set[Node], set[Node]]
+    network: Network, state: NetworkState, way: tuple[Node, Node], sources: tuple[set[Node], set[Node]]
 ) -> list[str]:
     """The cables in which the current of a load does not come back.
 
@@ -58,8 +58,8 @@ def carried_by(network: Network, now: InState, load: NetLoad) -> set[Node]:
     return through
 
 
-def _steps(network: Network, state: State) -> Mapping[Node, list[Step]]:
-    made: dict[Node, list[Step]] = {}
+def _steps(network: Network, state: NetworkState) -> Mapping[Node, list[Crossing]]:
+    made: dict[Node, list[Crossing]] = {}
 
     def put(pairs: Iterable[tuple[Node, Node]], cable: str = "") -> None:
         for one, other in pairs:
@@ -74,9 +74,9 @@ def _steps(network: Network, state: State) -> Mapping[Node, list[Step]]:
     return made
 
 
-def _path(steps: Mapping[Node, list[Step]], start: Node, ends: set[Node]) -> list[Step]:
+def _path(steps: Mapping[Node, list[Crossing]], start: Node, ends: set[Node]) -> list[Crossing]:
     """The shortest way from a node to one of others; [] where there is none."""
-    came: dict[Node, tuple[Node, Step]] = {}
+    came: dict[Node, tuple[Node, Crossing]] = {}
     queue = [start]
     for node in queue:
         if node in ends:

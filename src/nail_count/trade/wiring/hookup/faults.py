@@ -14,7 +14,7 @@ from ...model.job import Job
 from ...rules.wires.joints import GHOST_UP_TO, LOADED_UNDER, full_voltage
 from .ends import ends_of
 from .graph import Graph, graph
-from .network import InState, Network, Node, State
+from .network import InState, Network, NetworkState, Node
 from .readings import FULL, Kind, kind_at, points_of
 from .stages import Stage, contents_at, node_of
 
@@ -53,7 +53,7 @@ def agrees(kind: Kind, shown: Shown) -> bool:
     return shown == ("full" if kind in FULL else "nothing") or (kind == "floats" and shown == "between")
 
 
-def faults(job: Job, box: str, stage: Stage, node: Node, state: State, shown: Shown) -> tuple[Fault, ...]:
+def faults(job: Job, box: str, stage: Stage, node: Node, state: NetworkState, shown: Shown) -> tuple[Fault, ...]:
     """What would give a reading that differs, likeliest first, each with the reading that tells it from the rest.
 
     Args:
@@ -92,9 +92,9 @@ class SingleFault:
     tripped: frozenset[str] = frozenset()
     """The circuits that are off by it."""
 
-    def in_state(self, state: State) -> InState:
+    def in_state(self, state: NetworkState) -> InState:
         """The network with it, in a state."""
-        return InState(self.network, State(state.on - self.tripped, state.positions))
+        return InState(self.network, NetworkState(state.on - self.tripped, state.positions))
 
 
 def single_faults(job: Job, box: str, stage: Stage, seen: Graph) -> Iterator[SingleFault]:
@@ -129,7 +129,7 @@ def single_faults(job: Job, box: str, stage: Stage, seen: Graph) -> Iterator[Sin
         yield SingleFault(f"breaker {circuit} is off or has tripped", seen.network, tripped=poles)
 
 
-def _changed(job: Job, box: str, stage: Stage, seen: Graph, state: State) -> Iterator[tuple[str, InState]]:
+def _changed(job: Job, box: str, stage: Stage, seen: Graph, state: NetworkState) -> Iterator[tuple[str, InState]]:
     """Every single fault in a state; of a breaker that should be off, that it is not."""
     for one in single_faults(job, box, stage, seen):
         if not one.tripped or one.tripped & state.on:
@@ -137,7 +137,10 @@ def _changed(job: Job, box: str, stage: Stage, seen: Graph, state: State) -> Ite
     for circuit in sorted({source.breaker for source in seen.network.sources}):
         poles = seen.network.poles(circuit)
         if circuit not in state.on:
-            yield f"breaker {circuit} is not off", InState(seen.network, State(state.on | poles, state.positions))
+            yield (
+                f"breaker {circuit} is not off",
+                InState(seen.network, NetworkState(state.on | poles, state.positions)),
+            )
 
 
 def _tells(mine: dict[Node, bool], others: list[dict[Node, bool]], seen: Graph) -> str:

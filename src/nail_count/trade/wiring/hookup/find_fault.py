@@ -14,7 +14,7 @@ from typing import NamedTuple
 from ...model.job import Job
 from .faults import SingleFault, single_faults
 from .graph import Graph, graph
-from .network import InState, Node, State
+from .network import InState, NetworkState, Node
 from .readings import FULL, kind_at, points_of, usual_states
 
 EXACT = 8
@@ -61,7 +61,7 @@ def suspects(job: Job, box: str) -> tuple[Suspect, ...]:
     return tuple(_suspect(one, seen, states, points) for one in single_faults(job, box, "planned", seen))
 
 
-def _suspect(fault: SingleFault, seen: Graph, states: Mapping[str, State], points: Sequence[Node]) -> Suspect:
+def _suspect(fault: SingleFault, seen: Graph, states: Mapping[str, NetworkState], points: Sequence[Node]) -> Suspect:
     now = {name: fault.in_state(states[name]) for name in STATES}
     loads = {load.id: Seen(*(now[name].burns(load) for name in STATES)) for load in seen.network.loads}
     reads = {Point(node, name): _full(now[name], node) for name in STATES for node in points}

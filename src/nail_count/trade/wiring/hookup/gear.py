@@ -107,9 +107,9 @@ def gear_of(
         both = tuple(zip(there.all("line"), there.all("load"), strict=True))
         own, off_on = None if kind == "switch" else line, ("off", "on")
         return Gear(id, kind, ((), both), off_on, own, both[0][1], neutral, controls=here, circuit=circuit, leaks=leaks)
-    outputs = there.outputs
+    outputs, feed = there.outputs, there.first("contact") or line
     positions = tuple(
-        tuple((line, node) for n, node in enumerate(outputs) if number >> n & 1) for number in range(2 ** len(outputs))
+        tuple((feed, node) for n, node in enumerate(outputs) if number >> n & 1) for number in range(2 ** len(outputs))
     )
     plain = kind == "switch"
     return Gear(

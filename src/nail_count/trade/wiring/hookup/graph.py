@@ -33,7 +33,7 @@ from .feeds import Feeds
 from .gear import gear_of, grounds_of, halves_of, is_split, needs_of
 from .network import CableWires, Gear, Joined, Loose, NetLoad, Network, Node, Pair, Yoke
 from .pairing import pairs_of
-from .sources import sources_of, tied, two_hots
+from .panel_ends import sources_of, tied, two_hots
 from .stages import (
     Stage,
     beside_it,
@@ -173,7 +173,7 @@ class _Maker:
             insulated=tuple(node for node in self.end_of if node not in grounds),
             yokes=tuple(self.yokes),
             tied=tied(self.job),
-            rings=self.job.terms.colors != "US",
+            rings=self.job.terms.region.rings,
             carries=self.carries,
         )
         network = with_controls(network)

@@ -7,13 +7,13 @@ from ...model.run import BoxEnd, CircuitEnd, OnwardEnd, WordsEnd
 from .colors import outward, wires_of
 from .nets import Link, Place
 from .pairing import pairs_of
-from .sources import neutral_owners
+from .panel_ends import neutral_owners
 
 
 def links_of(job: Job) -> tuple[Link, ...]:
     """The runs of a job as ways between places."""
     boxes, owner, made = {box.id: box for box in job.boxes}, neutral_owners(job), []
-    code, sleeved = job.terms.colors, job.terms.colors != "US"
+    code, sleeved = job.terms.colors, job.terms.region.sleeved
     for run in job.runs:
         ends = [end for end in (run.one, run.other) if isinstance(end, BoxEnd) and end.box in boxes and end.cable]
         if not ends or (cable := boxes[ends[0].box].cable(ends[0].cable or "")) is None:

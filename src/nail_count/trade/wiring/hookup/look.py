@@ -18,7 +18,7 @@ from .propose import group_of
 from .splices import too_small
 from .stages import Stage, box_at, contents_at
 from .unsaid import Unsaid
-from .words import Said, said
+from .words import FindingText, said
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,7 +33,7 @@ class HookUp:
     proof: Proof
     group: frozenset[str]
     """The boxes that share a lamp or a place of control with it."""
-    findings: tuple[Said, ...]
+    findings: tuple[FindingText, ...]
     """What fails of it and of those."""
     elsewhere: int
     """How much fails on the same circuits beyond them."""
@@ -69,7 +69,7 @@ class HookUp:
         return any(one.code in waits for one in self.unsaid)
 
     @property
-    def shown(self) -> Sequence[Said]:
+    def shown(self) -> Sequence[FindingText]:
         """The findings to show: of what is not finished only the shorts."""
         return [one for one in self.findings if one.finding.rule == SHORTS or not self._unfinished]
 
@@ -86,7 +86,7 @@ def look(job: Job, box: str, stage: Stage = "planned") -> HookUp:
     proof, base = prove(seen.network), wired(seen.network)
     at = next(one for one in job.boxes if one.id == box)
     group, mending = group_of(job, box), Mending(seen, base)
-    by_color = [*misused(seen, base)] if stage == "planned" and job.terms.colors == "US" else []
+    by_color = [*misused(seen, base)] if stage == "planned" and job.terms.region.marks_whites else []
     mine = [one for one in (*proof.findings, *by_color) if one.rule == SHORTS or mending.concerns(one, group)]
     beyond = [one for one in mine if one.rule != SHORTS and not mending.is_in(one, group)]
     goes_on = [*beyond, *(one for one in mine if one.code == "onward-not-fed")]

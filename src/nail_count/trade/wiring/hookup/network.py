@@ -217,21 +217,21 @@ def wired(network: Network) -> Joined:
 
 
 @dataclass(frozen=True, slots=True)
-class State:
+class NetworkState:
     """One state of a network: which breakers are on, and how everything stands."""
 
     on: frozenset[str]
     positions: Mapping[str, int]
 
-    def changed(self, gear: str, position: int) -> State:
+    def changed(self, gear: str, position: int) -> NetworkState:
         """The same, but for one thing that stands otherwise."""
-        return State(self.on, {**self.positions, gear: position})
+        return NetworkState(self.on, {**self.positions, gear: position})
 
 
 class InState:
     """A network in one state: what is hot, what is neutral, what burns."""
 
-    def __init__(self, network: Network, state: State, base: Joined | None = None) -> None:
+    def __init__(self, network: Network, state: NetworkState, base: Joined | None = None) -> None:
         self.network, self.state = network, state
         base = base or wired(network)
         self._base, self._over = base, Joined()
@@ -310,7 +310,9 @@ class InState:
         return bool(hot_one and hot_other) and self._legs(hot_one or set()).isdisjoint(self._legs(hot_other or set()))
 
 
-def thrown(network: Network, state: State, gear: Gear, output: int = 0, base: Joined | None = None) -> State:
+def thrown(
+    network: Network, state: NetworkState, gear: Gear, output: int = 0, base: Joined | None = None
+) -> NetworkState:
     """The state after a person throws something: the far ends of signals and inputs follow as they do.
 
     Args:
@@ -337,7 +339,7 @@ def thrown(network: Network, state: State, gear: Gear, output: int = 0, base: Jo
     return after
 
 
-def _heard(gear: Gear, was: InState, now: InState, state: State) -> State:
+def _heard(gear: Gear, was: InState, now: InState, state: NetworkState) -> NetworkState:
     """A state with what a device does about its inputs."""
     for one in gear.inputs:
         closed = now.closed(one)
@@ -349,7 +351,7 @@ def _heard(gear: Gear, was: InState, now: InState, state: State) -> State:
     return state
 
 
-def _pressed(network: Network, state: State, gear: Gear, now: InState) -> State:
+def _pressed(network: Network, state: NetworkState, gear: Gear, now: InState) -> NetworkState:
     """A companion signals: what hears it toggles."""
     if gear.signal is None or not now.powered(gear):
         return state

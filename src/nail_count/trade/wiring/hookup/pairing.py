@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from ...model.box import Box
-from ...model.job import ColorCode
+from ...model.region import ColorCode
 from ...model.wire import Cable
 from .colors import Wire, wires_of
 

@@ -16,7 +16,7 @@ from math import prod
 
 from .currents import carried_by, unbalanced
 from .groups import Group, groups_of
-from .network import Gear, InState, Joined, NetLoad, Network, Node, Source, State, thrown, wired
+from .network import Gear, InState, Joined, NetLoad, Network, NetworkState, Node, Source, thrown, wired
 
 MOST_STATES = 2**20
 """Of one group: above this it stays open."""
@@ -44,7 +44,7 @@ class Finding:
     rule: int
     of: str
     """The load, the thing, the circuits, the node it is about."""
-    state: State | None = None
+    state: NetworkState | None = None
     """The first state it shows in; None: in all of them."""
     node: Node | None = None
     """Where it is to be seen on the drawing, beside what it is about."""
@@ -110,7 +110,7 @@ def remembered(network: Network) -> Proof:
 
 def _proven(network: Network) -> Proof:
     proof, base = Proof(), wired(network)
-    at_rest = InState(replace(network, gear=()), State(frozenset(s.circuit for s in network.sources), {}), base)
+    at_rest = InState(replace(network, gear=()), NetworkState(frozenset(s.circuit for s in network.sources), {}), base)
     _shorts(at_rest, proof)
     proof.live = {root: frozenset(circuits) for root, circuits in at_rest.hot.items()}
     _grounds(network, base, proof)
@@ -237,7 +237,7 @@ class _Trial:
         for on in product((False, True), repeat=len(self.group.breakers)):
             lit = frozenset[str]().union(*(c for c, is_on in zip(self.group.breakers, on, strict=True) if is_on))
             for numbers in product(*every):
-                self._state(State(lit, {g.id: n for g, n in zip(self.group.gear, numbers, strict=True)}))
+                self._state(NetworkState(lit, {g.id: n for g, n in zip(self.group.gear, numbers, strict=True)}))
         for id, ways in self.hot_sides.items():
             if len(ways) > 1:
                 self.proof.add(Finding("polarity-switched", 6, id))
@@ -258,7 +258,7 @@ class _Trial:
         thrown = all if gear.kind in ("three-way", "four-way") else any
         return thrown(self.base.are_one(*pair) for pair in joins)
 
-    def _state(self, state: State) -> None:
+    def _state(self, state: NetworkState) -> None:
         now = InState(self.network, state, self.base)
         self.proof.states += 1
         _shorts(now, self.proof)

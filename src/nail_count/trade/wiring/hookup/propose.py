@@ -22,7 +22,7 @@ from .splices import is_screw, splices_for
 from .spread import Spread, spread
 from .stages import far_end, goes_on_with, has_terminals, is_grounded, not_known
 from .unsaid import Unsaid
-from .wanted import Plan, Way
+from .wanted import Plan, Scheme
 from .words import said
 
 MOST_WAYS = 64
@@ -130,7 +130,7 @@ def _switches_across(job: Job, made: dict[str, tuple[Splice, ...]], network: Net
                 yield (f"{beyond.name}: the switch there would join hot and neutral, a dead short once it closes",)
 
 
-def _fitting(plan: Plan, ways: Sequence[Way]) -> Way:
+def _fitting(plan: Plan, ways: Sequence[Scheme]) -> Scheme:
     """The first way for which the runs have the wires; the first where none fits; one that wants nothing of none."""
     for way in ways if len(ways) > 1 else ():
         wanted = Wanted()

@@ -8,7 +8,7 @@ from typing import Literal, get_args
 from ...model.splice import LeadEnd
 from ...rules.wires.joints import GHOST_UP_TO, LOADED_UNDER, full_voltage
 from .graph import Graph
-from .network import InState, Node, State
+from .network import InState, NetworkState, Node
 
 Kind = Literal["hot", "neutral", "ground", "leaks", "through", "dead", "floats", "driven"]
 """What a point is in a state; `leaks`: behind an open electronic switch; `through`: live by a load whose other side is
@@ -108,19 +108,19 @@ def says(kind: Kind, voltage: int) -> str:
     return "0 V"
 
 
-def usual_states(seen: Graph) -> dict[str, State]:
+def usual_states(seen: Graph) -> dict[str, NetworkState]:
     """The states a person takes readings in, by name: every breaker off; breakers on and everything off, and on."""
     every = frozenset(source.circuit for source in seen.network.sources)
     low = {gear.id: 0 for gear in seen.network.gear}
     high = {gear.id: len(gear.positions) - 1 for gear in seen.network.gear}
     return {
-        "every breaker off": _thrown_until(seen, State(every, low), False, frozenset()),
-        "breakers on, everything off": _thrown_until(seen, State(every, low), False, every),
-        "breakers on, everything on": _thrown_until(seen, State(every, high), True, every),
+        "every breaker off": _thrown_until(seen, NetworkState(every, low), False, frozenset()),
+        "breakers on, everything off": _thrown_until(seen, NetworkState(every, low), False, every),
+        "breakers on, everything on": _thrown_until(seen, NetworkState(every, high), True, every),
     }
 
 
-def _thrown_until(seen: Graph, state: State, burning: bool, on: frozenset[str]) -> State:
+def _thrown_until(seen: Graph, state: NetworkState, burning: bool, on: frozenset[str]) -> NetworkState:
     """A state in which the lamps on three-ways burn, or do not: of a switch that has no off, one is thrown.
 
     `on`: the breakers that are on in the end.
@@ -131,4 +131,4 @@ def _thrown_until(seen: Graph, state: State, burning: bool, on: frozenset[str]) 
             now = InState(seen.network, state)
             if any(now.burns(loads[id]) != burning for id in gear.all_controls if id in loads):
                 state = state.changed(gear.id, 1 - state.positions[gear.id])
-    return State(on, state.positions)
+    return NetworkState(on, state.positions)

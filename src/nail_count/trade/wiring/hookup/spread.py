@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 
 from ...model.splice import End
 from .nets import Hop, Link, Net, Place, Wanted, carried, conductors, hop_of
-from .wanted import Placed, Plan, Way
+from .wanted import Placed, Plan, Scheme
 
 SHARED = ("hot", "neutral")
 """What several devices of a circuit have in common."""
@@ -39,7 +39,7 @@ class _Taken:
     """What its hot and its neutral reach by it."""
 
 
-def spread(plan: Plan, ways: Sequence[tuple[Placed, Way]]) -> Spread | None:
+def spread(plan: Plan, ways: Sequence[tuple[Placed, Scheme]]) -> Spread | None:
     """Return each device's wires in one of the cables that can carry them; None where that can't be, or needn't.
 
     Args:
@@ -57,7 +57,7 @@ def spread(plan: Plan, ways: Sequence[tuple[Placed, Way]]) -> Spread | None:
     return _laid_out(plan, alone, taken) if taken else None
 
 
-def _wanted(way: Way) -> Wanted:
+def _wanted(way: Scheme) -> Wanted:
     mine = Wanted()
     way[1](mine)
     return mine

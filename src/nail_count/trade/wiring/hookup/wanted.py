@@ -16,10 +16,10 @@ from ...model.run import OnwardEnd
 from ...model.splice import End, FixtureEnd, LeadEnd
 from .gear import LOADS, is_split, is_two_pole, kind_of
 from .nets import Link, Net, Place, Routes, Wanted
-from .sources import neutral_owners, two_hots
+from .panel_ends import neutral_owners, two_hots
 from .stages import far_end, goes_out_with, switched_at, way_to
 
-Way = tuple[str, Callable[[Wanted], None]]
+Scheme = tuple[str, Callable[[Wanted], None]]
 """A way of the trade: what it is called, and the ends it puts into nets."""
 
 
@@ -218,7 +218,7 @@ class Plan:
 
     # the ways of the trade
 
-    def ways_of(self, main: Placed) -> Iterator[Way]:
+    def ways_of(self, main: Placed) -> Iterator[Scheme]:
         """The ways a device with loads can be hooked up, the usual one first."""
         far, kind = self.far[main.id], self.kinds[main.id]
         if kind == "three-way":
@@ -279,7 +279,7 @@ class Plan:
     def _main(self, wanted: Wanted, main: Placed, far: Sequence[Placed], onto: str) -> None:
         circuit = self.circuit(main)
         if not is_two_pole(main.sheet):
-            wanted.put(self.hot(circuit), main.place, *main.ends("line"))
+            wanted.put(self.hot(circuit), main.place, *main.ends("line"), *main.ends("contact"))
         if main.ends("neutral"):
             wanted.put(self.neutral(circuit), main.place, *main.ends("neutral"))
         self._outputs(wanted, main)
@@ -327,7 +327,7 @@ class Plan:
         wanted.put(net, last.place, *last.ends("line"))
         self._chain(wanted, main, first, last, [one for one in far if self.kinds[one.id] == "four-way"])
 
-    def _three_ways(self, main: Placed, far: Sequence[Placed]) -> Iterator[Way]:
+    def _three_ways(self, main: Placed, far: Sequence[Placed]) -> Iterator[Scheme]:
         ends = [one for one in far if self.kinds[one.id] == "three-way"]
         middle = [one for one in far if self.kinds[one.id] == "four-way"]
         if len(ends) != 1:
@@ -339,7 +339,7 @@ class Plan:
         to_lamp, to_second = where.get(lamp or main.place, ()), where.get(second.place, ())
         if to_lamp[: len(to_second)] != to_second:
             first, second = second, first  # the lamp is not beyond the far one: the hot goes out, the switched comes in
-        if self.job.terms.colors != "US" and not middle:
+        if self.job.terms.region.commons_joined and not middle:
             yield "commons joined, feed on one and lamp on the other", lambda w: self._converted(w, main, first, second)
         yield "hot to one common, lamp on the other", lambda w: self._travelers(w, main, first, second, middle)
         yield "hot to the other common", lambda w: self._travelers(w, main, second, first, middle)

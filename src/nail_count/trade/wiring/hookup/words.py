@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from ...model.answer import Text
 from .graph import Graph
-from .network import State as NetworkState
+from .network import NetworkState
 from .proof import RULES, Finding
 
 _SAID: dict[str, tuple[str, tuple[str, ...]]] = {
@@ -67,7 +67,7 @@ _SAID: dict[str, tuple[str, tuple[str, ...]]] = {
 
 
 @dataclass(frozen=True, slots=True)
-class Said:
+class FindingText:
     """A finding in words."""
 
     finding: Finding
@@ -79,7 +79,7 @@ class Said:
     ways: tuple[str, ...]
 
 
-def said(finding: Finding, seen: Graph, beyond: bool = False) -> Said:
+def said(finding: Finding, seen: Graph, beyond: bool = False) -> FindingText:
     """A finding in words.
 
     Args:
@@ -90,7 +90,7 @@ def said(finding: Finding, seen: Graph, beyond: bool = False) -> Said:
     about, ways = _SAID[finding.code]
     if beyond:
         ways = ("what leads there passes through here: join it here with what feeds it", *ways)
-    return Said(
+    return FindingText(
         finding,
         (*name_of(finding.of, seen), f": {about}"),
         RULES[finding.rule],

@@ -19,9 +19,8 @@ from ...model.conductor import EVERY, ROLES, Conductor, Reading, Role
 from ...model.job import Terms
 from ...model.splice import Splice
 from ...model.wire import Cable
-from ...rules.wires.proof import Proof, Proven, main_parts_neutral, proven
+from ...rules.wires.proof import Evidence, Proven, main_parts_neutral, proven
 from ...rules.wires.shown import of_ohms, shown
-from . import colors
 from .clashes import Clash, clashes_of, state_of, warnings_of
 from .kinds import Guess, guesses, wires_of
 from .predict import fits
@@ -199,7 +198,7 @@ _AT = {
 }
 
 
-def _proves(proof: Proof) -> str:
+def _proves(proof: Evidence) -> str:
     return f"{' and '.join(proof.by)} prove{'s' if len(proof.by) == 1 else ''} it: {_AT[proof.at]}"
 
 
@@ -351,7 +350,7 @@ def _why(unit: Unit, place: int, best: Role, seen: Conductor, terms: Terms, spli
         yield f"its cable may well be something else than the ways known here: {round((1 - unit.known) * 100)}%"
     if seen.tape or (seen.color and not seen.sprayed):
         color = seen.tape or seen.color
-        usual = colors.USUAL[terms.colors].get(color, frozenset()) if color else frozenset()
+        usual = terms.region.means(color)
         speaks = "speaks for it" if best in usual else "does not speak for it" if usual else "says nothing"
         yield f"{'tape' if seen.tape else 'color'} {color} {speaks}"
     if seen.sprayed:

@@ -12,7 +12,7 @@ from random import Random
 from typing import Literal
 
 from ...model.conductor import Color, Conductor, Role
-from ...model.job import ColorCode
+from ...model.region import ColorCode
 from ...model.wire import Cable
 
 When = tuple[Literal["always", "breaker", "far", "other", "bar"], int]

@@ -12,7 +12,7 @@ from ...model.conductor import Role
 from ...model.wire import Cable
 from .hidden import ALWAYS, BAR, HEAVY, Hidden, HiddenLoad, When, earth, neutral
 
-Way = tuple[Role | None, str, When]
+OddWay = tuple[Role | None, str, When]
 NO_ROLE: Role | None = None
 """The truth of a wire that is none of what wires are told apart as: of such a one nothing is ever proven."""
 
@@ -77,13 +77,13 @@ class _Odd:
         self.box.standing.append(HiddenLoad(node, to, self.random.uniform(60, 400), self.random.uniform(5, 60)))
         return node
 
-    def wire(self, id: str) -> Way:
+    def wire(self, id: str) -> OddWay:
         """What one wire leads to: the truth of it, the point it is joined with, and when."""
         k = self.random.choice(sorted(self.box.legs))
         make = self.random.choices([way for way, _ in WAYS], [often for _, often in WAYS])[0]
         return make(self, id, k)
 
-    def neutral(self, id: str, k: int) -> Way:
+    def neutral(self, id: str, k: int) -> OddWay:
         """The neutral of a circuit; where it is lost on the way, it is still the neutral side of loads."""
         if self._whole(k):
             self.box.brought.add(id)
@@ -98,7 +98,7 @@ class _Odd:
         """Whether the neutral of a circuit reaches the panel through no switch."""
         return (neutral(k), f"panel neutral {k}", ALWAYS) in self.box.joins
 
-    def throws(self) -> tuple[Way, Way]:
+    def throws(self) -> tuple[OddWay, OddWay]:
         """The throws of a three-way switch at the far end.
 
         Its common is at a hot, at a lamp, or, as in old ways that switch the polarity, at the neutral.
@@ -112,7 +112,7 @@ class _Odd:
         return (role, f"far a {self.fars}", ALWAYS), (role, f"far b {self.fars}", ALWAYS)
 
 
-WAYS: tuple[tuple[Callable[[_Odd, str, int], Way], int], ...] = (
+WAYS: tuple[tuple[Callable[[_Odd, str, int], OddWay], int], ...] = (
     (lambda w, id, k: ("line", f"hot {k}", ALWAYS), 14),
     (lambda w, id, k: ("switched", f"hot {k}", w.switch()), 6),
     (_Odd.neutral, 17),

@@ -20,7 +20,7 @@ from ....trade.model.datasheet import Datasheet
 from ....trade.model.gauge import Gauge, awg, largest, smallest
 from ....trade.quick_entry.write import write_line
 from ....trade.rules.check import check_box
-from ....trade.rules.editions import ALLOWANCES
+from ....trade.rules.conductor_volumes import ALLOWANCES
 from ....trade.rules.load.heat import warmth
 from ....trade.rules.volume.csa import CSA_ALLOWANCES
 from ....trade.wiring.hookup.asked import not_hooked_up
@@ -197,7 +197,7 @@ def _drawing(kept: BoxSnapshot, drawn: Front) -> Iterator[Part]:
     yield Part("front-note", "bench/front_note.html", (drawn.inside, drawn.assumed))
     called = tuple((_called(kept, id), heat) for id, heat in warmed.heats) if warmed else ()
     yield Part("warm-figures", "bench/warm.html", (warmed, called, box.survey.insulated))
-    yield Part("side-view", "bench/side.html", side(box, kept.job.sheets, kept.check.depth))
+    yield Part("side-view", "bench/side.html", side(box, kept.job.sheets, kept.check.depth, kept.job.head.terms.code))
 
 
 def _called(kept: BoxSnapshot, id: str) -> str:

@@ -10,7 +10,7 @@ from starlette.responses import RedirectResponse, Response
 
 from ....store.snapshots import EditConflict, NotFound
 from ....store.store import Store
-from ....trade.edits.documents import DocumentId
+from ....trade.documents import DocumentId
 from ....trade.model.answer import State
 from ....trade.quick_entry.parse import EnterLine
 from ....trade.rules.fit.box import DoesNotFit

@@ -14,18 +14,18 @@ from ....demo.house import library
 from ....files.archive import BEGINS, BadArchive
 from ....files.job_json import MOST_BYTES, BadFile
 from ....store.backup import backup_file
-from ....trade.edits.documents import Documents, JobAtHand
+from ....trade.documents import Documents, JobAtHand
 from ....trade.edits.house.boxes import StartBox
 from ....trade.model.errors import Problem, Rejected
 from ....trade.model.job import Job, by_id
 from ....trade.rules.fit.box import DoesNotFit, fit
 from ... import urls
-from ...beside import beside
 from ...deps import Form, TheStore, sent_file, uploaded
 from ...downloads import download
 from ...form_errors import NO_ERRORS, FormErrors
 from ...security import from_here
 from ...templating import THEMES, render
+from ...threads import beside
 from ...transfers import import_archive, import_job
 
 router = APIRouter(include_in_schema=False)

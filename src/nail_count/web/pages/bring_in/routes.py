@@ -16,10 +16,10 @@ from ....trade.model.errors import Problem, Rejected
 from ....trade.quick_entry.rows import BringInBoxes, BringInCircuits
 from ....trade.rules.fit.box import DoesNotFit
 from ... import urls
-from ...beside import beside
 from ...deps import Sent, SentFiles, TheStore, act_form_of
 from ...form_errors import NO_ERRORS, FormErrors
 from ...templating import render
+from ...threads import beside
 from .view import COLUMN_NAMES, DirectoryView, TableView, directory_view, table_view
 
 What = Literal["boxes", "directory"]

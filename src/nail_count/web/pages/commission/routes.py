@@ -12,8 +12,8 @@ from starlette.responses import RedirectResponse, Response
 
 from ....store.snapshots import EditConflict
 from ....store.store import Store
+from ....trade.documents import Documents, JobAtHand
 from ....trade.edits.commission import NameInHub, NoteOfDevice, SayBuilt
-from ....trade.edits.documents import Documents, JobAtHand
 from ....trade.edits.fields import now
 from ....trade.edits.registry import EDITS
 from ....trade.model.errors import Rejected

@@ -11,7 +11,7 @@ from ....store.snapshots import BoxSnapshot
 from ....store.store import Store
 from ....trade.model.answer import Text
 from ....trade.plan.commission.expect import burning
-from ....trade.plan.commission.progress import DeviceDone, DoneStep, how_far_each
+from ....trade.plan.commission.progress import DeviceDone, DoneStep, progress_of_each
 from ....trade.plan.commission.steps import to_commission
 from ....trade.plan.commission.trim import LEVELS, Trim, next_trim
 from ....trade.plan.commission.watts import sum_of, weighed
@@ -111,7 +111,7 @@ def commission_view(
     """
     kept = store.wired_box(job, box)
     assert kept.wiring is not None
-    devices = how_far_each(to_commission(kept.wiring, box), store.ticks(job), kept.box)
+    devices = progress_of_each(to_commission(kept.wiring, box), store.ticks(job), kept.box)
     ids = [one.of.item.id for one in devices]
     first = next((n for n, one in enumerate(devices) if not one.over), 0)
     number = ids.index(device) if device in ids else first

@@ -9,11 +9,11 @@ from fastapi import APIRouter
 from starlette.requests import Request
 from starlette.responses import RedirectResponse, Response
 
-from ....store.revisions import Way
+from ....store.revisions import Direction
 from ....store.snapshots import DatasheetSnapshot, EditConflict, Effect, NotFound
 from ....store.store import Store
+from ....trade.documents import DocumentId
 from ....trade.edits.datasheets import AddSheet, ChangeSheet
-from ....trade.edits.documents import DocumentId
 from ....trade.model.datasheet import DEVICE_KINDS, Datasheet
 from ....trade.model.errors import Rejected
 from ....trade.rules.fit.box import DoesNotFit
@@ -134,7 +134,7 @@ def redo(request: Request, store: TheStore, form: TheAct, job: str, id: str) -> 
     return _step(request, store, form, job, id, "redo")
 
 
-def _step(request: Request, store: Store, form: ActForm, job: str, id: str, way: Way) -> Response:
+def _step(request: Request, store: Store, form: ActForm, job: str, id: str, way: Direction) -> Response:
     try:
         store.step(job, DocumentId("sheet", id), form.seen, way, form.token, form.mend)
     except (EditConflict, DoesNotFit) as wrong:

@@ -13,8 +13,8 @@ from ....trade.model.job import Job
 from ....trade.model.tick import Tick, standing
 from ....trade.plan.day.places import Place, done, places, timed
 from ....trade.plan.day.problem import Problem, problem
+from ....trade.plan.day.schedule_text import Without, clock, proof_words, without
 from ....trade.plan.day.solve import DayPlan, Slot, planned
-from ....trade.plan.day.told import Without, clock, proof_words, without
 from ....trade.rules.check import fitting_job
 from ...searches import store_of
 

@@ -22,10 +22,10 @@ from ....trade.rules.fit.box import DoesNotFit
 from ....trade.rules.minutes import MINUTES, WORK
 from ....trade.search.whole_job import HOUR, Mended, to_mend, total
 from ... import urls
+from ...background import Tasks
 from ...deps import TheAct, TheStore, asked_by_htmx
 from ...form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice
 from ...house_screen import act_on_house, named_edit
-from ...runs import Runs
 from ...searches import searched_ways
 from ...templating import render
 from .view import ORDERS, fix_view, sorted_rows, way_view
@@ -99,8 +99,8 @@ def quote_box(request: Request, store: TheStore, job: str, box: str, way: int = 
 # a house
 
 
-def _runs(request: Request) -> Runs:
-    return cast(Runs, request.app.state.runs)
+def _runs(request: Request) -> Tasks:
+    return cast(Tasks, request.app.state.runs)
 
 
 @router.get("/fixes")

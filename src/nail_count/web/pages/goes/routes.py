@@ -7,7 +7,7 @@ from starlette.requests import Request
 from starlette.responses import RedirectResponse, Response
 
 from ....store.snapshots import EditConflict, NotFound
-from ....trade.edits.documents import DocumentId
+from ....trade.documents import DocumentId
 from ....trade.edits.runs import SayRun
 from ....trade.model.errors import Rejected
 from ....trade.model.run import BoxEnd, CircuitEnd, OnwardEnd, Run, RunEnd, WordsEnd

@@ -72,7 +72,7 @@ def delete_code(store: TheStore, form: TheAct, job: str, box: str) -> Response:
 
 
 @dataclass(frozen=True, slots=True)
-class Stage:
+class Version:
     """What is in a box at one stage of the work, beside what is planned."""
 
     name: Literal["found", "built"]
@@ -86,9 +86,9 @@ class Stage:
         return self.contents.commissioned if isinstance(self.contents, Built) else ()
 
 
-def _stages(box: Box, sheets: Mapping[str, Datasheet]) -> tuple[Stage, ...]:
+def _stages(box: Box, sheets: Mapping[str, Datasheet]) -> tuple[Version, ...]:
     from_built = differences(box.as_in(box.built), box, sheets) if box.built else ()
-    return Stage("found", box.found, from_found(box, sheets)), Stage("built", box.built, from_built)
+    return Version("found", box.found, from_found(box, sheets)), Version("built", box.built, from_built)
 
 
 def _history(

@@ -107,7 +107,7 @@ class DrawnJoint:
 
 
 @dataclass(frozen=True, slots=True)
-class State:
+class ShownState:
     """What is so in the state that is shown."""
 
     state: str
@@ -276,10 +276,10 @@ def _sections(view: HookupView) -> Iterator[Part]:
 
 def live_part(live: Live) -> Part:
     """The hook-up drawn in one state, beside it as found where that was said, and what can be thrown."""
-    state = State(live.said, _named(live), tuple(live.lamps))
+    state = ShownState(live.said, _named(live), tuple(live.lamps))
     before: tuple[Part, ...] = ()
     if live.before is not None:
-        was = State("", _named(live.before), tuple(live.before.lamps))
+        was = ShownState("", _named(live.before), tuple(live.before.lamps))
         before = (
             _drawing(live.before.drawing, "found-drawn", touched=False),
             Part("before-said", "hookup/before_said.html", was),

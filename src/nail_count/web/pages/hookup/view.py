@@ -22,8 +22,7 @@ from ....trade.plan.planned import fits
 from ....trade.wiring.hookup.ends import Named, ends_of
 from ....trade.wiring.hookup.faults import Fault, agrees, faults, shown_by
 from ....trade.wiring.hookup.look import HookUp, look
-from ....trade.wiring.hookup.network import Gear, InState, wired
-from ....trade.wiring.hookup.network import State as NetworkState
+from ....trade.wiring.hookup.network import Gear, InState, NetworkState, wired
 from ....trade.wiring.hookup.over_network import network_links
 from ....trade.wiring.hookup.readings import Expected, expected, usual_states
 from ....trade.wiring.hookup.splices import Held, held

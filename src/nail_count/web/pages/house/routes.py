@@ -13,11 +13,11 @@ from starlette.responses import RedirectResponse, Response
 
 from ....drawing.badge import read_badge
 from ....files.job_json import write_job
-from ....store.revisions import Way
+from ....store.revisions import Direction
 from ....store.snapshots import BoxFilter, Done, EditConflict
 from ....store.store import Store
+from ....trade.documents import HEAD
 from ....trade.edits.base import Edit
-from ....trade.edits.documents import HEAD
 from ....trade.edits.house.boxes import BringBack, CopyBox, RemoveBox
 from ....trade.model.box import Box
 from ....trade.quick_entry.parse import StartByLine, read_line
@@ -145,7 +145,7 @@ def redo(request: Request, store: TheStore, form: TheAct, job: str) -> Response:
     return _step(request, store, form, job, "redo")
 
 
-def _step(request: Request, store: Store, form: ActForm, job: str, way: Way) -> Response:
+def _step(request: Request, store: Store, form: ActForm, job: str, way: Direction) -> Response:
     back = form.fields.get("back", "")
     try:
         store.step(job, HEAD, form.seen, way, form.token, form.mend)

@@ -17,8 +17,8 @@ from ....store.store import Store
 from ....trade.edits.fields import now
 from ....trade.model.job import Job
 from ....trade.model.keys import slug
-from ....trade.plan.records.all_papers import papers
-from ....trade.plan.records.paper import OF_BOX, PAPER_KINDS, PAPER_NAMES, Coded, Drawn, Paper, PaperKind, Pictures
+from ....trade.plan.papers.all_papers import PAPERS, papers
+from ....trade.plan.papers.paper import Coded, Drawn, Paper, PaperKind, Pictures
 from ....trade.rules.check import fitting_job
 from ... import urls
 from ...deps import TheStore
@@ -27,8 +27,6 @@ from ...templating import render
 
 router = APIRouter(prefix="/jobs/{job}/papers", include_in_schema=False)
 Start = Annotated[int, Query(ge=0)]
-OF_PIECE: tuple[PaperKind, ...] = ("labels", "notes")
-"""Papers with a card for each box."""
 BOXES = 20
 """How many boxes' papers a page shows of a large house."""
 IN_PDF = 60
@@ -41,8 +39,7 @@ def show(request: Request, store: TheStore, job: str) -> Response:
     kept = store.house(job)
     pieces = range(0, max(len(kept.cards), 1), IN_PDF)
     return render(
-        request, "papers/list.html", job=kept.job, cards=kept.cards, kinds=PAPER_KINDS, names=PAPER_NAMES,
-        of_box=OF_BOX, pieces=pieces,
+        request, "papers/list.html", job=kept.job, cards=kept.cards, kinds=PAPERS, pieces=pieces,
     )  # fmt: skip
 
 
@@ -53,8 +50,10 @@ def all_of_them(store: TheStore, request: Request, job: str, size: PaperSize = "
     piece = paged([one.id for one in whole.boxes], start, IN_PDF)
     if len(piece.shown) == len(whole.boxes):
         return _pdf(store, request, job, whole, list(papers(whole, coded=True)), "papers", size)
-    made = [] if start else [*papers(whole, "summary"), *papers(whole, "handover"), *papers(whole, "directory")]
-    made += [paper for kind in (*OF_BOX, *OF_PIECE) for paper in papers(whole, kind, piece.shown, coded=True)]
+    once = [kind for kind, one in PAPERS.items() if one.per == "house" and not start]
+    made = [paper for kind in once for paper in papers(whole, kind)]
+    for kind in (kind for kind, one in PAPERS.items() if one.per != "house"):
+        made += papers(whole, kind, piece.shown, coded=True)
     return _pdf(store, request, job, whole, made, f"papers-{start + 1}", size)
 
 
@@ -71,7 +70,7 @@ def one(request: Request, store: TheStore, job: str, kind: PaperKind, box: str =
         return Markup('<div class="ink{}">{}</div>').format(" code" if coded else "", Markup(svg(ink)))  # noqa: S704
 
     return render(
-        request, "papers/paper.html", job=store.job(job), papers=made, kind=kind, name=PAPER_NAMES[kind], box=box,
+        request, "papers/paper.html", job=store.job(job), papers=made, kind=kind, name=PAPERS[kind].name, box=box,
         paged=piece, drawn=drawn, pictures=store.photos_here(_pictures(made)),
     )  # fmt: skip
 
@@ -102,12 +101,12 @@ def _pictures(made: list[Paper]) -> set[str]:
 
 def _asked(store: Store, job: str, kind: PaperKind, box: str, start: int, most: int) -> tuple[Job, Paged[str] | None]:
     """The house, and whose papers are asked for: of a large house so many boxes at a time, each with one or a card."""
-    if kind not in (*OF_BOX, *OF_PIECE):
+    if PAPERS[kind].per == "house":
         return fitting_job(store.whole_job(job)), None
     keys = store.job(job).head.order or ()
     if box and box not in keys:
         raise NotFound("expected one of the boxes of this job")
-    piece = paged([box] if box else keys, start, most if kind in OF_BOX else SECTIONS)
+    piece = paged([box] if box else keys, start, most if PAPERS[kind].per == "box" else SECTIONS)
     # A label says nothing of other boxes, so they need not be read.
     here = store.some_boxes(job, piece.shown) if kind == "labels" else store.whole_job(job)
     return fitting_job(here), piece

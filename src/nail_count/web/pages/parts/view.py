@@ -9,7 +9,7 @@ from itertools import groupby
 from ....trade.model.job import Job
 from ....trade.model.shelf import PartKey, PartKind
 from ....trade.model.tick import StepKind, Tick, standing
-from ....trade.plan.parts.parts_list import Line, not_said, parts_list
+from ....trade.plan.parts.parts_list import PartLine, not_said, parts_list
 from ....trade.plan.parts.tools import Tool, tools
 from ....trade.rules.check import fitting_job
 
@@ -33,7 +33,7 @@ class Next:
 class Row:
     """A part, with what can be ticked of it."""
 
-    line: Line
+    line: PartLine
     id: str
     """Of its element."""
     next: Next | None
@@ -108,7 +108,7 @@ def parts_view(whole: Job, shown: PartKey | None = None) -> PartsView:
     )
 
 
-def _next(line: Line) -> Next | None:
+def _next(line: PartLine) -> Next | None:
     """What a person does next with a part: buy what is missing, load what is needed, put it in."""
     if line.to_buy:
         return Next("bought", line.to_buy)

@@ -6,8 +6,8 @@ from functools import lru_cache
 from importlib.resources import files
 
 from ....files.job_json import read_job
-from ....trade.edits.documents import Documents, JobAtHand
-from ....trade.edits.hookup import ProposeHookup, wired_with
+from ....trade.documents import Documents, JobAtHand, wired_with
+from ....trade.edits.hookup import ProposeHookup
 from ....trade.model.box import Box
 from ....trade.model.errors import Rejected
 from ....trade.model.job import Job

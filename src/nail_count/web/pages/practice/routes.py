@@ -12,8 +12,7 @@ from starlette.requests import Request
 from starlette.responses import RedirectResponse, Response
 
 from ....store.snapshots import NotFound
-from ....trade.edits.documents import Documents, JobAtHand
-from ....trade.edits.hookup import wired_with
+from ....trade.documents import Documents, JobAtHand, wired_with
 from ....trade.model.job import Job
 from ....trade.model.keys import free_key
 from ....trade.search.crowded import crowded_score

@@ -7,7 +7,7 @@ from datetime import datetime
 
 from ....store.snapshots import BoxSnapshot
 from ....trade.model.load import Load
-from ....trade.model.survey import STAGES, TICKS
+from ....trade.model.survey import TEST_NAMES, UNCOVERED
 from ....trade.rules.prohibitions import short_ends
 from ....trade.survey.next_breaker import Candidate, next_breakers, panel_is_unlabelled
 from ....trade.survey.open_points import SurveyStep, survey_steps, unread
@@ -63,7 +63,7 @@ class SurveyView:
     def next_tick(self) -> tuple[str, str] | None:
         """The tick that comes next."""
         made = self.ticked
-        return next(((stage, tick) for stage in STAGES for tick in TICKS if (stage, tick) not in made), None)
+        return next(((stage, tick) for stage in UNCOVERED for tick in TEST_NAMES if (stage, tick) not in made), None)
 
     @property
     def unread(self) -> tuple[Load, ...]:

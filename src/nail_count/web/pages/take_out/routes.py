@@ -19,12 +19,12 @@ from ....files.tables import TABLE_NAMES, TABLES, TableName, table_csv
 from ....store.snapshots import NotFound
 from ....trade.rules.check import fitting_job
 from ... import workers
-from ...beside import beside
 from ...deps import TheStore
 from ...downloads import download
 from ...paging import paged
 from ...searches import store_of
 from ...templating import render
+from ...threads import beside
 from ...transfers import archive_of
 
 router = APIRouter(prefix="/jobs/{job}/take-out", include_in_schema=False)

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterator
-from dataclasses import replace
+from collections.abc import Callable, Collection, Iterator, Mapping
+from dataclasses import dataclass, replace
+from typing import Literal
 
 from ...model.box import Box
 from ...model.errors import Rejected
@@ -14,7 +15,7 @@ from .as_built import as_built_paper
 from .boxes import directory_paper, labels_paper, notes_paper
 from .handover import handover_paper
 from .inspector import inspector_paper, summary_paper
-from .paper import OF_BOX, PAPER_KINDS, Bullets, Paper, PaperKind, Section
+from .paper import Bullets, Paper, PaperKind, Section
 
 
 def papers(
@@ -35,9 +36,9 @@ def papers(
     if strange := set(only or ()) - set(known):
         raise Rejected(f"expected one of the boxes of this job; there is no {min(strange)}", "box")
     boxes = job.boxes if only is None else tuple(box for box in job.boxes if box.id in set(only))
-    asked = (kind,) if kind else tuple(one for one in PAPER_KINDS if only is None or one in OF_BOX)
+    asked = (kind,) if kind else tuple(key for key, one in PAPERS.items() if only is None or one.per == "box")
     for one in asked:
-        yield from (_warned(job, paper, boxes) for paper in _made(job, one, boxes, coded))
+        yield from (_warned(job, paper, boxes) for paper in PAPERS[one].make(job, boxes, coded))
 
 
 def _warned(job: Job, paper: Paper, boxes: tuple[Box, ...]) -> Paper:
@@ -55,20 +56,33 @@ def _warned(job: Job, paper: Paper, boxes: tuple[Box, ...]) -> Paper:
     return replace(paper, sections=(first, *paper.sections))
 
 
-def _made(job: Job, kind: PaperKind, boxes: tuple[Box, ...], coded: bool) -> Iterator[Paper]:
-    match kind:
-        case "summary":
-            yield summary_paper(job, check_job(job))
-        case "inspector":
-            yield from (inspector_paper(job, box) for box in boxes)
-        case "as-built":
-            told = [box for box in boxes if len(boxes) == 1 or box.built or any(one.ends for one in box.splices)]
-            yield from (as_built_paper(job, box) for box in told)
-        case "handover":
-            yield handover_paper(job)
-        case "directory":
-            yield directory_paper(job)
-        case "notes":
-            yield notes_paper(job, boxes)
-        case "labels":
-            yield labels_paper(job, boxes, coded)
+@dataclass(frozen=True, slots=True)
+class KindOfPaper:
+    """A kind of paper, and how it is made."""
+
+    name: str
+    per: Literal["house", "box", "card"]
+    """How many there are: one for the house, one for each box, or one for the house with a card for each box."""
+    make: Callable[[Job, tuple[Box, ...], bool], Iterator[Paper]]
+    """From the job, the boxes it is for, and whether labels have a code."""
+
+
+def _each_as_built(job: Job, boxes: tuple[Box, ...], _coded: bool) -> Iterator[Paper]:
+    told = [box for box in boxes if len(boxes) == 1 or box.built or any(one.ends for one in box.splices)]
+    yield from (as_built_paper(job, box) for box in told)
+
+
+PAPERS: Mapping[PaperKind, KindOfPaper] = {
+    "summary": KindOfPaper(
+        "Summary for the inspector", "house", lambda job, *_: iter((summary_paper(job, check_job(job)),))
+    ),
+    "inspector": KindOfPaper(
+        "Inspector’s sheet", "box", lambda job, boxes, _: (inspector_paper(job, box) for box in boxes)
+    ),
+    "as-built": KindOfPaper("As built", "box", _each_as_built),
+    "handover": KindOfPaper("Handover", "house", lambda job, *_: iter((handover_paper(job),))),
+    "directory": KindOfPaper("Panel directory", "house", lambda job, *_: iter((directory_paper(job),))),
+    "notes": KindOfPaper("Notes for the boxes", "card", lambda job, boxes, _: iter((notes_paper(job, boxes),))),
+    "labels": KindOfPaper("Plate labels", "card", lambda job, boxes, coded: iter((labels_paper(job, boxes, coded),))),
+}
+"""Every kind of paper, in the order they are put together."""

@@ -9,16 +9,16 @@ from typing import TypeVar
 from sqlalchemy import Connection
 
 from ..files.photo import TakenIn
-from ..trade.edits.documents import DocumentId
+from ..trade.documents import DocumentId
 from ..trade.model.tick import Tick
 from ..trade.plan.planned import SCHEME, planned_of
 from ..trade.wiring.simulate.hub import SimulatedHub
 from . import codes, hubs, photos, ticks
 from .bodies import read_box
+from .kept_documents import KeptDocuments
 from .revisions import Found
 from .session import Session
 from .snapshots import JobSnapshot, KeptCode
-from .sources import KeptDocuments
 
 T = TypeVar("T")
 

@@ -5,8 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 
 from ...compare.boxes import differences
-from ...edits.documents import Documents, JobAtHand
-from ...edits.hookup import wired_with
+from ...documents import Documents, JobAtHand, wired_with
 from ...model.box import Box
 from ...model.commissioned import Commissioned
 from ...model.job import Job, by_id

@@ -8,7 +8,7 @@ from typing import cast
 
 from sqlalchemy import Connection, bindparam, select
 
-from ..trade.edits.documents import BoxLine, DocumentId, DocumentKind
+from ..trade.documents import BoxLine, DocumentId, DocumentKind
 from ..trade.model.box import Box, Use
 from ..trade.model.job import JobHead, Library
 from ..trade.model.run import Run

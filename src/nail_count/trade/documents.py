@@ -6,12 +6,12 @@ from collections.abc import Collection, Mapping
 from dataclasses import dataclass, replace
 from typing import Literal, NamedTuple, Protocol, Self
 
-from ..model.box import Box, Use
-from ..model.datasheet import Datasheet
-from ..model.errors import Rejected
-from ..model.job import Job, JobHead, Library, by_id
-from ..model.run import Run
-from ..model.thing import Thing
+from .model.box import Box, Use
+from .model.datasheet import Datasheet
+from .model.errors import Rejected
+from .model.job import Job, JobHead, Library, by_id
+from .model.run import Run
+from .model.thing import Thing
 
 DocumentKind = Literal["head", "sheet", "box", "run"]
 
@@ -43,7 +43,7 @@ class BoxLine(NamedTuple):
         return cls(box.name, box.room, box.use, box.circuits, box.works)
 
 
-class Source(Protocol):
+class DocumentSource(Protocol):
     """Where the documents of a job come from: each is read when it is asked for."""
 
     @property
@@ -119,7 +119,7 @@ class JobAtHand:
 class Documents:
     """The documents of a job, some of them changed since they were read."""
 
-    source: Source
+    source: DocumentSource
     changed: Mapping[DocumentId, Thing | None]
     """Those an edit made or touched, by their ids; one that is the same as before was touched all the same."""
 
@@ -199,3 +199,34 @@ class Edited:
 
     documents: Documents
     sentence: str
+
+
+def wired_with(documents: Documents, box: Box) -> Job:
+    """Return the job with every box on a circuit of this one, and every box that runs lead to from there.
+
+    A box with a device that works one here over the network, or is worked from here, comes with its circuits too.
+    """
+    runs, lines = documents.runs(), {**documents.lines(), box.id: BoxLine.of(box)}
+    circuits = frozenset(circuit for key in _on_one_network(lines, box.id) for circuit in lines[key].circuits)
+    reached = {key for key, line in lines.items() if not circuits.isdisjoint(line.circuits)}
+    reached |= _on_one_network(lines, box.id)
+    joined = [frozenset(end.box for end in run.box_ends) for run in runs]
+    grew = True
+    while grew:
+        near = {key for ends in joined if not reached.isdisjoint(ends) for key in ends}
+        grew = not near <= reached
+        reached |= near
+    near_by = {one.id: one for one in documents.boxes([key for key in lines if key in reached and key != box.id])}
+    boxes = tuple(box if key == box.id else near_by[key] for key in lines if key in reached)
+    sheets = tuple(documents.sheets.values())
+    return Job(**documents.head.shared(), sheets=sheets, boxes=boxes, runs=runs)
+
+
+def _on_one_network(lines: Mapping[str, BoxLine], box: str) -> set[str]:
+    """Return a box and the boxes whose devices work one another over the network, from there on."""
+    links = [{key, place.partition("/")[0]} & lines.keys() for key, line in lines.items() for place in line.works]
+    reached, before = {box}, set[str]()
+    while reached != before:
+        before = set(reached)
+        reached = reached.union(*(link for link in links if link & reached))
+    return reached

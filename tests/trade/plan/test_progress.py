@@ -5,15 +5,15 @@ from __future__ import annotations
 from typing import Any
 
 from nail_count.trade.model.job import Job
-from nail_count.trade.plan.how_far import STAGES, how_far, totals
+from nail_count.trade.plan.progress import MILESTONES, progress_of, totals
 from tests.trade.plan.test_parts import house, with_shop
 
 DONE = house(a=("toggle", "rocker"), b=("toggle", "toggle"), c=("?", "rocker"))
 
 
 def reached(job: Job, key: str) -> dict[str, str]:
-    row = next(one for one in how_far(job) if one.box.id == key)
-    assert tuple(stage.name for stage in row.stages) == STAGES
+    row = next(one for one in progress_of(job) if one.box.id == key)
+    assert tuple(stage.name for stage in row.stages) == tuple(MILESTONES)
     return {stage.name: stage.reached for stage in row.stages}
 
 
@@ -35,7 +35,7 @@ def test_each_stage_by_what_was_said_and_ticked() -> None:
     )
     assert reached(DONE, "c")["found"] == "not yet"
     assert {name: is_so for name, is_so in reached(DONE, "b").items() if is_so == "no need"} == dict.fromkeys(
-        STAGES[STAGES.index("parts") :], "no need"
+        ("parts", "installed", "proven", "commissioned", "recorded"), "no need"
     ), "the same was found as is planned"
     assert reached(with_shop(DONE, {}, {"rocker": 2}), "a")["parts"] == "begun", (
         "the plate is missing, and its connectors"
@@ -44,4 +44,4 @@ def test_each_stage_by_what_was_said_and_ticked() -> None:
     assert reached(ticked(DONE, "photographed", "closed"), "a")["installed"] == "done"
     assert reached(ticked(DONE, "begun", "done"), "a")["installed"] == "done"
     assert reached(ticked(DONE, "tried by hand"), "a")["recorded"] == "not yet"
-    assert totals(how_far(ticked(DONE, "closed")))["installed"] == (1, 2)
+    assert totals(progress_of(ticked(DONE, "closed")))["installed"] == (1, 2)

@@ -4,15 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from ...edits.documents import Documents, JobAtHand
-from ...edits.hookup import wired_with
+from ...documents import Documents, JobAtHand, wired_with
 from ...model.box import Box
 from ...model.job import Job, by_id
 from ...model.tick import ticked
 from ...text.format import say
 from ...text.joining import joining_words
 from ..begun import still_so
-from ..commission.progress import IN_USE, how_far_each
+from ..commission.progress import IN_USE, progress_of_each
 from ..commission.steps import radios, to_commission
 from ..relamping import relamping
 from .as_built import as_built_job
@@ -122,6 +121,6 @@ def _not_tested(job: Job, box: Box) -> Iterator[str]:
         yield f"{box.name}: {names} not brought into use yet"
     elif joined:  # its steps come from its hook-up, which is looked at only where they are begun
         near = wired_with(Documents(JobAtHand(job), {}), box)
-        for each in how_far_each(to_commission(near, box.id), job.ticks, box):
+        for each in progress_of_each(to_commission(near, box.id), job.ticks, box):
             if not each.over:
                 yield f"{box.name}: {each.of.name} brought into use by {each.settled} of {len(each.steps)} steps"

@@ -8,12 +8,6 @@ from typing import Literal, get_args
 
 PaperKind = Literal["summary", "inspector", "as-built", "handover", "directory", "notes", "labels"]
 PAPER_KINDS: tuple[PaperKind, ...] = get_args(PaperKind)
-PAPER_NAMES: dict[PaperKind, str] = {
-    "summary": "Summary for the inspector", "inspector": "Inspector’s sheet", "as-built": "As built",
-    "handover": "Handover", "directory": "Panel directory", "notes": "Notes for the boxes", "labels": "Plate labels",
-}  # fmt: skip
-OF_BOX: frozenset[PaperKind] = frozenset(("inspector", "as-built"))
-"""Those there is one of for each box."""
 
 
 @dataclass(frozen=True, slots=True)

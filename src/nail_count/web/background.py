@@ -9,11 +9,11 @@ from ..trade.model.job import Job
 from ..trade.search.whole_job import Mended, mended, to_mend
 from .searches import searched_ways
 
-MOST_RUNS = 8
+MOST_TASKS = 8
 """How many are remembered; the oldest is stopped and forgotten."""
 
 
-class Run:
+class Task:
     """The boxes of a house made to hold one after the other, with what has come out so far."""
 
     def __init__(self, job: Job) -> None:
@@ -54,19 +54,19 @@ class Run:
             raise
 
 
-class Runs:
+class Tasks:
     """The runs there are, by the key of their job."""
 
     def __init__(self) -> None:
-        self._runs: OrderedDict[str, Run] = OrderedDict()
+        self._runs: OrderedDict[str, Task] = OrderedDict()
         self._lock = Lock()
 
-    def of(self, job: str) -> Run | None:
+    def of(self, job: str) -> Task | None:
         """The run of a job; None where none was begun since the program was."""
         with self._lock:
             return self._runs.get(job)
 
-    def begin(self, key: str, job: Job) -> Run:
+    def begin(self, key: str, job: Job) -> Task:
         """A run of a job, in place of the one before; one that goes on already goes on."""
         with self._lock:
             known = self._runs.get(key)
@@ -74,9 +74,9 @@ class Runs:
                 return known
             if known is not None:
                 known.stop()
-            run = self._runs[key] = Run(job)
+            run = self._runs[key] = Task(job)
             self._runs.move_to_end(key)
-            while len(self._runs) > MOST_RUNS:
+            while len(self._runs) > MOST_TASKS:
                 self._runs.popitem(last=False)[1].stop()
         run.start()
         return run

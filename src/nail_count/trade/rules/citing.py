@@ -1,31 +1,9 @@
-"""What the NEC allows a conductor, and how its articles are cited.
-
-Source: NFPA 70 (NEC), Table 314.16(B)(1); from memory of the publication, not held against a printed copy. What the
-editions say otherwise is in [edition][nail_count.trade.model.edition].
-"""
+"""How an article is cited: from the edition of the NEC that the job uses; where another code holds, common practice."""
 
 from dataclasses import dataclass
 
 from ..model.answer import Rule
 from ..model.edition import EDITIONS, Edition
-from ..model.figure import Figure, every_nec, table
-from ..model.gauge import Gauge, awg
-
-ALLOWANCES: dict[Gauge, Figure] = table(
-    "in3",
-    "{}",
-    every_nec("Table 314.16(B)(1)"),
-    {
-        awg(18): "1.50",
-        awg(16): "1.75",
-        awg(14): "2.00",
-        awg(12): "2.25",
-        awg(10): "2.50",
-        awg(8): "3.00",
-        awg(6): "5.00",
-    },
-)
-"""Volume allowance per conductor [in³], Table 314.16(B)(1) (before 2023: Table 314.16(B))."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,0 +1,213 @@
+"""How far a house has come, box by box: surveyed, planned, parts there, worked, proven, commissioned, recorded."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from ..documents import Documents, JobAtHand, wired_with
+from ..model.box import Box
+from ..model.job import Job, Library, by_id
+from ..model.tick import Tick, standing
+from ..rules.check import check_box
+from ..survey.open_points import open_points
+from ..wiring.hookup.look import look
+from .begun import still_so
+from .commission.progress import IN_USE, progress_of_each
+from .commission.steps import radios, to_commission
+from .day.places import done, to_do
+from .parts.parts_list import PartLine, parts_list
+
+Milestone = Literal["survey", "found", "plan", "hook-up", "parts", "installed", "proven", "commissioned", "recorded"]
+How = Literal["done", "begun", "not yet", "no need"]
+Reached = tuple[How, str]
+"""How far, and that in a few words."""
+
+
+@dataclass(frozen=True, slots=True)
+class Reach:
+    """How far one box has come in one stage."""
+
+    name: Milestone
+    reached: How
+    says: str
+
+
+@dataclass(frozen=True, slots=True)
+class BoxProgress:
+    """One box, stage by stage."""
+
+    box: Box
+    stages: tuple[Reach, ...]
+
+
+def progress_of(job: Job) -> tuple[BoxProgress, ...]:
+    """How far each box of a job has come, in its order.
+
+    Args:
+        job: as found, as planned, what the shop has, and what was ticked.
+    """
+    keys, over = frozenset(to_do(job)), done(job)
+    ticks: dict[str, list[Tick]] = {}
+    for tick in standing(job.ticks):
+        if tick.box is not None:
+            ticks.setdefault(tick.box, []).append(tick)
+    house = _House(job, by_id(job.sheets), job.volts, _taken(parts_list(job)))
+    made = []
+    for box in job.boxes:
+        mine = still_so(ticks.get(box.id, ()), box)
+        made.append(BoxProgress(box, tuple(_reaches(_Seen(house, box, box.id in keys, box.id in over, mine)))))
+    return tuple(made)
+
+
+@dataclass(frozen=True, slots=True)
+class _House:
+    """What every box asks of its house, worked out once."""
+
+    job: Job
+    sheets: Library
+    volts: Mapping[str, int]
+    taken: Mapping[str, Sequence[bool]]
+    """For each box, of every part it takes: whether that is there."""
+
+
+@dataclass(frozen=True, slots=True)
+class _Seen:
+    """One box, as every milestone looks at it."""
+
+    house: _House
+    box: Box
+    work: bool
+    """Whether the plan has work in it."""
+    over: bool
+    """Whether somebody ticked all of it as done."""
+    ticks: Sequence[Tick]
+
+    @property
+    def idle(self) -> bool:
+        """Whether the plan has no work in it, and nobody began any."""
+        return not self.work and not self.ticks
+
+
+def _taken(lines: Sequence[PartLine]) -> Mapping[str, Sequence[bool]]:
+    found: dict[str, list[bool]] = {}
+    for line in lines:
+        there = not line.to_buy and not line.unknown
+        for key in dict.fromkeys(need.box for need in line.needs):
+            found.setdefault(key or "", []).append(there)
+    return found
+
+
+def _surveyed(seen: _Seen) -> Reached:
+    left = len(open_points(seen.box))
+    return ("not yet", f"{left} to look at") if left else ("done", "nothing left to look at")
+
+
+def _found(seen: _Seen) -> Reached:
+    return ("done", "said") if seen.box.found else ("not yet", "not said")
+
+
+def _planned(seen: _Seen) -> Reached:
+    box, house = seen.box, seen.house
+    if box.planned is None:
+        return "not yet", "nothing planned"
+    check = check_box(box, house.sheets, house.job.terms_at(box), house.volts)
+    return "done" if check.state.passes else "begun", check.state.word
+
+
+def _hooked_up(seen: _Seen) -> Reached:
+    """Whether the hook-up is entered; it is proven here only where somebody is at work, since a proof takes a while."""
+    box = seen.box
+    joined = any(splice.ends for splice in box.splices)
+    if not joined and all(seen.house.sheets[item.sheet].is_blank for item in box.equipment):
+        return "no need", "nothing to join is planned"
+    if not joined:
+        return "not yet", "not said"
+    if not seen.ticks:
+        return "begun", "said; its proof is on its page"
+    state = look(wired_with(Documents(JobAtHand(seen.house.job), {}), box), box.id).state
+    return "done" if state.passes else "begun", state.word
+
+
+def _parts(seen: _Seen) -> Reached:
+    """Whether all that a box takes is there."""
+    if seen.over or any(tick.step.kind == "closed" for tick in seen.ticks):
+        return "done", "used"
+    if not seen.work:
+        return "no need", "nothing to be done"
+    there = seen.house.taken.get(seen.box.id, ())
+    missing = len(there) - sum(there)
+    if not there:
+        return "no need", "it takes none"
+    if missing:
+        return "begun" if missing < len(there) else "not yet", f"{missing} of {len(there)} missing"
+    return "done", "all there"
+
+
+def _installed(seen: _Seen) -> Reached:
+    kinds = [tick.step.kind for tick in seen.ticks]
+    if seen.over or "closed" in kinds:
+        return "done", "closed" if "closed" in kinds else "done"
+    count = sum(kind not in ("begun", "done", "measured") for kind in kinds)
+    return "begun" if count else "not yet", f"{count} steps ticked" if count else ""
+
+
+def _proven(seen: _Seen) -> Reached:
+    """Whether every device with a load was tried by hand, and none of that refused."""
+    ticks = seen.ticks
+    tried = {tick.step.subjects[:1] for tick in ticks if tick.step.kind == "tried by hand"}
+    refused = [tick for tick in ticks if tick.step.kind == "refused" and tick.step.subjects[:1] == ("tried by hand",)]
+    asked = [item for item in seen.box.equipment if item.loads]
+    left = [item for item in asked if (item.id,) not in tried]
+    if refused:
+        return "begun", f"{len(refused)} not as it should be"
+    if not asked:
+        return "no need", "nothing hangs on it"
+    return "done" if not left else "begun" if tried else "not yet", f"{len(asked) - len(left)} of {len(asked)} tried"
+
+
+def _commissioned(seen: _Seen) -> Reached:
+    box, house, ticks = seen.box, seen.house, seen.ticks
+    if not radios(box, house.sheets):
+        return "no need", "nothing here has a radio"
+    if not any(tick.step.kind in IN_USE for tick in ticks):
+        return "not yet", ""
+    # Its steps come from its hook-up, which is looked at only where they are begun.
+    near = wired_with(Documents(JobAtHand(house.job), {}), box)
+    each = progress_of_each(to_commission(near, box.id), ticks, box)
+    settled, count = sum(one.settled for one in each), sum(len(one.steps) for one in each)
+    return "done" if settled == count else "begun", f"{settled} of {count} steps"
+
+
+def _recorded(seen: _Seen) -> Reached:
+    return ("done", "as built") if seen.box.built is not None else ("not yet", "what was built is not said")
+
+
+MILESTONES: Mapping[Milestone, Callable[[_Seen], Reached]] = {
+    "survey": _surveyed, "found": _found, "plan": _planned, "hook-up": _hooked_up, "parts": _parts,
+    "installed": _installed, "proven": _proven, "commissioned": _commissioned, "recorded": _recorded,
+}  # fmt: skip
+"""How each is judged, in the order of work."""
+OF_WORK: frozenset[Milestone] = frozenset(("parts", "installed", "proven", "commissioned", "recorded"))
+"""Those that a box needs only if the plan has work in it."""
+
+
+_IDLE: Reached = ("no need", "nothing to be done")
+
+
+def _reaches(seen: _Seen) -> Iterator[Reach]:
+    for name, judge in MILESTONES.items():
+        how, says = _IDLE if seen.idle and name in OF_WORK else judge(seen)
+        yield Reach(name, how, says)
+
+
+def totals(rows: Sequence[BoxProgress]) -> Mapping[Milestone, tuple[int, int]]:
+    """Of each stage: how many boxes are through it, of how many that need it."""
+    return {
+        name: (
+            sum(stage.reached == "done" for row in rows for stage in row.stages if stage.name == name),
+            sum(stage.reached != "no need" for row in rows for stage in row.stages if stage.name == name),
+        )
+        for name in MILESTONES
+    }
