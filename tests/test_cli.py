@@ -281,3 +281,21 @@ def test_parts_and_day_print_what_a_house_takes(tmp_path: Path) -> None:
     empty = call(main, ["parts", str(short)])
     assert empty.exit_code == 0 and "Nothing is planned" in empty.output
     assert call(main, ["day", str(short)]).exit_code == 0
+
+
+HEAVY = ("numpy", "ortools", "sqlalchemy", "fastapi", "reportlab", "scipy", "networkx")
+
+
+@pytest.mark.parametrize(
+    "does",
+    [
+        "import nail_count.trade.rules.check",
+        "from nail_count.cli import main\n"
+        "try:\n    main(['check', '--line', '1g 18in3; 14/2 x2; switch'])\nexcept SystemExit:\n    pass",
+    ],
+)
+def test_an_answer_loads_nothing_heavy(does: str) -> None:
+    """A rule, and the count of one box on the command line, start at once."""
+    code = f"{does}\nimport sys\nprint('loaded', [name for name in {HEAVY} if name in sys.modules])"
+    done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=False)
+    assert done.stdout.splitlines()[-1:] == ["loaded []"], done.stdout[-300:] + done.stderr[-300:]

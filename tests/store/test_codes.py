@@ -165,7 +165,8 @@ def test_codes_of_an_earlier_version_stay_with_the_device_they_were_kept_for(tmp
             "create table setup_code (job_id integer not null, box varchar(60) not null, device varchar(12) not null, "
             "code varchar(200) not null, at datetime not null, primary key (job_id, box, device)); "
             "insert into setup_code select * from old; drop table old; alter table job drop column began; "
-            "alter table revision drop column checksum; update alembic_version set version_num = '0015'"
+            "alter table revision drop column checksum; alter table summary drop column works; "
+            "update alembic_version set version_num = '0015'"
         )
     store = Store(open_database(file))
     assert store.codes("house", BOX) == {stays: "STAYS"}

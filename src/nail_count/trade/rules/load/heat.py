@@ -12,8 +12,6 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 
-import numpy as np
-
 from ...model.answer import Rule
 from ...model.assumptions import Warming
 from ...model.box import Box, Equipment, Module
@@ -79,29 +77,30 @@ def warmth(box: Box, sheets: Mapping[str, Datasheet], terms: Terms, volts: Mappi
 
     Source: common practice; the sheet's own figure for its heat wins.
     """
-    count = box.enclosure.gangs
     heats = {item.id: heat_of(item, sheets[item.sheet], terms_of(item, box, terms, volts)) for item in box.equipment}
     taken = {item.id: _gangs_of(item, sheets[item.sheet], box) for item in box.equipment}
-    put_in = np.zeros(count)
+    put_in = [0.0] * box.enclosure.gangs
     for id, gangs in taken.items():
         for gang in gangs:
             put_in[gang - 1] += heats[id] / len(gangs)
     rise = solve(put_in, terms.assume.warming, bool(box.survey.insulated))
-    rises = {id: max(float(rise[gang - 1]) for gang in gangs) for id, gangs in taken.items()}
-    return Warmth(float(terms.assume.warming.room), tuple(float(one) for one in rise), heats, rises)
+    rises = {id: max(rise[gang - 1] for gang in gangs) for id, gangs in taken.items()}
+    return Warmth(float(terms.assume.warming.room), rise, heats, rises)
 
 
-def solve(heats: Sequence[float] | np.ndarray, warming: Warming, insulated: bool = False) -> np.ndarray:
-    """The rise of each gang over the room [K].
+def solve(heats: Sequence[float], warming: Warming, insulated: bool = False) -> tuple[float, ...]:
+    """Return the rise of each gang over the room [K].
 
     Args:
         heats: what is turned into heat in each gang, from the left [W].
         warming: the conductances [W/K].
         insulated: whether the wall is filled with insulation.
 
-    >>> [round(float(rise), 1) for rise in solve([7.0], Warming())]
+    >>> [round(rise, 1) for rise in solve([7.0], Warming())]
     [35.0]
     """
+    import numpy as np  # Here, since most boxes have no limit by temperature, and a rule must load fast.
+
     count = len(heats)
     out = float(warming.to_room + (warming.to_insulated_cavity if insulated else warming.to_cavity))
     beside = float(warming.to_neighbor)
@@ -110,7 +109,7 @@ def solve(heats: Sequence[float] | np.ndarray, warming: Warming, insulated: bool
         network[gang, gang] += beside
         network[gang + 1, gang + 1] += beside
         network[gang, gang + 1] = network[gang + 1, gang] = -beside
-    return np.linalg.solve(network, np.asarray(heats, dtype=float))
+    return tuple(np.linalg.solve(network, np.asarray(heats, dtype=float)).tolist())
 
 
 def heat_of(item: Equipment, sheet: Datasheet, terms: Terms) -> float:
