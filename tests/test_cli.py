@@ -283,6 +283,15 @@ def test_parts_and_day_print_what_a_house_takes(tmp_path: Path) -> None:
     assert call(main, ["day", str(short)]).exit_code == 0
 
 
+def test_the_folder_may_be_named_by_an_environment_variable(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    """NAIL_COUNT_DATA stands for --data, which outranks it."""
+    (tmp_path / "file").write_text("no folder")
+    monkeypatch.setenv("NAIL_COUNT_DATA", str(tmp_path / "file" / "data"))
+    done = run("serve", "--port", "0")
+    assert done.returncode == 2 and str(tmp_path / "file" / "data").encode() in done.stderr
+    assert b"NAIL_COUNT_DATA" in run("serve", "--help").stdout
+
+
 HEAVY = ("numpy", "ortools", "sqlalchemy", "fastapi", "reportlab", "scipy", "networkx")
 
 

@@ -1,3 +1,3 @@
-"""Nail Count: what goes into a switch box, counted, derated and added up."""
+"""Count what goes into a switch box, derate its devices, add up its loads, and plan the job around it."""
 
 __version__ = "0.1.0"

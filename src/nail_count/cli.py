@@ -1,4 +1,4 @@
-"""The command: nail-count serve | demo | check | hookup | fix | parts | day | papers | export | import | …."""
+"""Answer the command line: nail-count serve, demo, check, hookup, fix, parts, day, papers, export, import and more."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What every command shares: its options, how a file is read, how something is said and refused."""
+"""Share what every command needs: its options, how to read a file, how to answer and to refuse."""
 
 from __future__ import annotations
 
@@ -17,6 +17,8 @@ BAD_INPUT = 2
 data_option = click.option(
     "--data",
     type=click.Path(file_okay=False, path_type=Path),
+    envvar="NAIL_COUNT_DATA",
+    show_envvar=True,
     help="Folder for the database. Without it: a folder of the user's data folder.",
 )
 host_option = click.option("--host", default="127.0.0.1", show_default=True, help="Address to listen on.")

@@ -1,4 +1,4 @@
-"""Jobs taken out in other forms, and brought in: nail-count export and import."""
+"""Take jobs out in other forms and bring them in: nail-count export and import."""
 
 from __future__ import annotations
 

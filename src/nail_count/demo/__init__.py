@@ -1,1 +1,1 @@
-"""The made-up house that ships."""
+"""Make the demo house that ships with the program."""

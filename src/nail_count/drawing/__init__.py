@@ -1,1 +1,1 @@
-"""Where things lie on a view. Knows trade; templates turn it into SVG."""
+"""Work out where things lie on a drawing. Templates turn it into SVG."""

@@ -1,1 +1,1 @@
-"""Open formats, in and out. Knows trade."""
+"""Read and write the open formats: job file, archive, tables, drawings, PDF."""

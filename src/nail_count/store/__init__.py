@@ -1,1 +1,1 @@
-"""What is kept, in SQLite through SQLAlchemy. Knows trade."""
+"""Keep jobs in SQLite through SQLAlchemy, as revisions that are never overwritten."""

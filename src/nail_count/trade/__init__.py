@@ -1,1 +1,1 @@
-"""The heart: the job's things and rules. No web, no database, no files."""
+"""The things and rules of the trade. No web, no database, no files."""

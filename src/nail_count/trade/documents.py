@@ -1,4 +1,4 @@
-"""The documents of a job as an edit sees them, and those it makes in their place."""
+"""The documents of a job as an edit sees them, those it makes in their place, and the boxes wired together with one."""
 
 from __future__ import annotations
 

@@ -1,1 +1,1 @@
-"""The pages: a route parses, calls, renders."""
+"""The web application: a route parses, calls, renders."""

@@ -1,1 +1,1 @@
-"""What is otherwise between two boxes, and between two checks."""
+"""Tell what differs between two boxes, and between two checks."""

@@ -1,1 +1,1 @@
-"""The changes a person makes to a box: (box, what) → a new box and one sentence for the history."""
+"""The edits a person makes to a box. Each is a value that makes a new box and a sentence for the history."""

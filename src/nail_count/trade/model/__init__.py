@@ -1,1 +1,1 @@
-"""What things are. Frozen values: an edit makes another."""
+"""The things of a job: boxes, cables, devices, loads, breakers. Frozen values; an edit makes another."""

@@ -1,1 +1,1 @@
-"""What follows from a house as planned: for now, which lamps may be fitted where."""
+"""Plan the work of a house: parts, tools, days, steps on the ladder, commissioning, papers, progress."""

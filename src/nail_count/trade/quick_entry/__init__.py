@@ -1,1 +1,1 @@
-"""A whole box in one line of text: read into edits, written back."""
+"""Read a whole box from one line of text into edits, and write it back."""

@@ -1,1 +1,1 @@
-"""What follows from things. Each rule: things in, one answer out."""
+"""Judge a box, a circuit, a job. Each rule takes things and gives one answer."""

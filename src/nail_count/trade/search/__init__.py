@@ -1,1 +1,1 @@
-"""Searches among edits: the best order, the smallest box, the smallest change that holds."""
+"""Search among edits: the best order, the smallest box, the least work after which a box holds."""

@@ -1,1 +1,1 @@
-"""What can go there, with every reason for and against."""
+"""List what can go in a gang, with every reason for and against."""

@@ -1,1 +1,1 @@
-"""What is left to look at: at a box, at the panel, on a datasheet."""
+"""List what is still to look at: at a box, at the panel, on a datasheet."""

@@ -1,1 +1,1 @@
-"""Words and figures as people read and write them; no rule, no state."""
+"""Read and write words and figures the way people do. No rules."""

@@ -1,1 +1,1 @@
-"""What was written in an earlier format, as the present one has it: from dict to dict, one step a module."""
+"""Bring data of an earlier format to the present one, one step a module, from dict to dict."""

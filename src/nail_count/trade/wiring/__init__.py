@@ -1,1 +1,1 @@
-"""Conductors told apart: what each may be, what the next reading should be, and a simulated house to practice on."""
+"""Tell wires apart, hook devices up, prove it, and simulate a house to practice on."""

@@ -1,1 +1,1 @@
-"""For programs: everything the pages do, as JSON, by the same edit values."""
+"""The interface for programs: everything the pages do, as JSON, by the same edits."""

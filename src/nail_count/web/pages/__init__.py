@@ -1,1 +1,1 @@
-"""One module per screen."""
+"""The screens, one package each."""

@@ -1,1 +1,1 @@
-"""The changes a person makes to a house: its panel, its rooms, which boxes it has."""
+"""The edits a person makes to a house: its panel, its rooms, its boxes."""

@@ -1,1 +1,1 @@
-"""Devices brought into use: joined, named, updated, set, tried in every way they must work, weighed."""
+"""Bring devices into use: join the hub, name, update, set, try each in every way it must work, compare watts."""

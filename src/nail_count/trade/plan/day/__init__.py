@@ -1,1 +1,1 @@
-"""The days of a job by breaker: which places in one slot, what is off when, who is without what."""
+"""Plan the days of a job by breaker: which places in one slot, what is off when, who is without what."""

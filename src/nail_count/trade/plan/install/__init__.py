@@ -1,1 +1,1 @@
-"""The steps of one box on the ladder, from its own plan, and how far they have come."""
+"""Make the steps of one box on the ladder from its plan, and tell how far they are."""

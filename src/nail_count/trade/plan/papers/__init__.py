@@ -1,1 +1,1 @@
-"""Records as papers: the inspector's sheet, the handover, the hook-up as built, notes, labels, the panel directory."""
+"""Make the papers of a house: inspector's sheet, handover, as built, notes, labels, panel directory."""

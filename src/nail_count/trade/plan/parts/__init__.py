@@ -1,1 +1,1 @@
-"""What has to be bought, carried and given back: from as found against as planned, over the whole house."""
+"""Count what to buy, carry and give back over the whole house: as found against as planned."""

@@ -1,1 +1,1 @@
-"""Everything a breaker feeds, and what the panel shows."""
+"""Judge everything a breaker feeds, and what the panel shows."""

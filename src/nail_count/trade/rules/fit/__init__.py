@@ -1,1 +1,1 @@
-"""Whether things fit together: a box its job, a house itself; findings, never validators."""
+"""Tell whether things fit together: a box its job, a house itself. Findings, never validators."""

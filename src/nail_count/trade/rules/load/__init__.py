@@ -1,1 +1,1 @@
-"""What hangs on each device against what it may carry where it stands."""
+"""Judge the loads on each device against what it may carry where it stands."""

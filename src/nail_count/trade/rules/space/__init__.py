@@ -1,1 +1,1 @@
-"""Whether it goes in by real size: depth and bulk."""
+"""Judge by real size whether everything goes in: depth and bulk."""

@@ -1,1 +1,1 @@
-"""How much is in a box, counted by the code: every conductor, device and clamp against its volume."""
+"""Count what is in a box by the code, against its volume."""

@@ -1,1 +1,1 @@
-"""What readings prove of a conductor, and what is to be believed of the neutral."""
+"""Tell what readings prove of a conductor, and what holds of the neutral."""

@@ -1,1 +1,1 @@
-"""What joins what: the hook-up as a network of wires and contacts, proposed, proven in every state, and measured."""
+"""Take a hook-up as a network of wires and contacts: propose it, prove it in every state, say what to measure."""

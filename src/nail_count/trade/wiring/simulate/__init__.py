@@ -1,1 +1,1 @@
-"""The outside world, made up: hidden wiring, a meter, a relay that measures; knows nothing of the rest."""
+"""Simulate the outside world: hidden wiring, a meter, a relay, a hub. Knows nothing of the rest."""

@@ -1,1 +1,1 @@
-"""Cautions, licenses, the trade's words."""
+"""Show cautions, licenses and the trade's words."""

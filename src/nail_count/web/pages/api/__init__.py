@@ -1,1 +1,1 @@
-"""For programs: jobs as files, checks as data."""
+"""Show programs how to ask: jobs as files, checks as data."""

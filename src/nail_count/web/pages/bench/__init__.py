@@ -1,1 +1,1 @@
-"""One box, and every act on it."""
+"""Show one box, with every act on it."""

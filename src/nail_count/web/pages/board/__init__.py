@@ -1,1 +1,1 @@
-"""All jobs; files brought in; backups."""
+"""Show all jobs; bring files in; make backups."""

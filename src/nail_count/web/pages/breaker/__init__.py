@@ -1,1 +1,1 @@
-"""The breaker that feeds a box, found step by step."""
+"""Find the breaker that feeds a box, step by step."""

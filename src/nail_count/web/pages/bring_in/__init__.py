@@ -1,1 +1,1 @@
-"""Boxes from a table and breakers from a directory, row by row, each as one act."""
+"""Bring in boxes from a table and breakers from a directory, row by row."""

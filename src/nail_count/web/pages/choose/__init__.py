@@ -1,1 +1,1 @@
-"""What can go into a gang."""
+"""Choose what goes into a gang."""

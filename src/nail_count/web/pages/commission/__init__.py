@@ -1,1 +1,1 @@
-"""Devices of a box brought into use: each by its sheet, with the simulated hub, step by step."""
+"""Bring the devices of a box into use, each by its sheet, with the simulated hub."""

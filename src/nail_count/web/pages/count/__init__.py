@@ -1,1 +1,1 @@
-"""The count looked at otherwise, and the stock list."""
+"""Show the count under another code, and the smallest box that holds."""

@@ -1,1 +1,1 @@
-"""The datasheets of a job, and their editor."""
+"""Show and edit the datasheets of a job."""

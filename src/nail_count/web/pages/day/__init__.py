@@ -1,1 +1,1 @@
-"""The days of a job by breaker: planned, drawn, ticked, planned again."""
+"""Plan the days of a job by breaker, draw them, tick them, plan again."""

@@ -1,1 +1,1 @@
-"""It does not work: what is seen, the reading that splits its causes best, the cause."""
+"""Find what is wrong: what is seen, the next reading, the cause."""

@@ -1,1 +1,1 @@
-"""What would make boxes hold: beside each other for one box, in one run for a house; prices; the quote."""
+"""Show what would make boxes hold, side by side; for a whole house in one search; prices and the quote."""

@@ -1,1 +1,1 @@
-"""Where a cable goes."""
+"""Enter where a cable goes."""

@@ -1,1 +1,1 @@
-"""Earlier states of a box, and the way back."""
+"""Show earlier states of a box, and the way back to each."""

@@ -1,1 +1,1 @@
-"""What joins what in a box: proposed, thrown, proven, measured."""
+"""Show what joins what in a box: proposed, tried, proven, measured."""

@@ -1,1 +1,1 @@
-"""The boxes of a job."""
+"""Show the boxes of a job."""

@@ -1,1 +1,1 @@
-"""What people want of a place."""
+"""Ask what people want of a place."""

@@ -1,1 +1,1 @@
-"""The breakers and what hangs on each."""
+"""Show the breakers and what each feeds."""

@@ -1,1 +1,1 @@
-"""The papers of a house: each as a screen, a print and a PDF, from the same values."""
+"""Show the papers of a house, each as a screen, a print and a PDF."""

@@ -1,1 +1,1 @@
-"""The parts and tools of a house: what to buy, what for, ticked as it is bought, loaded, used, given back."""
+"""Show parts and tools: what to buy and why, ticked as it is bought, loaded, put in, given back."""

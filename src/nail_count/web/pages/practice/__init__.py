@@ -1,1 +1,1 @@
-"""Practice on made-up boxes: telling wires apart, hooking up, finding a fault, planning a crowded one; with a score."""
+"""Practice on made-up boxes: tell wires apart, hook up, find a fault, plan a crowded one; with a score."""

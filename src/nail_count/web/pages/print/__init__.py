@@ -1,1 +1,1 @@
-"""What goes on paper."""
+"""Print plate labels and sheets."""

@@ -1,1 +1,1 @@
-"""How far a house has come, box by box and in all."""
+"""Show how far a house is, box by box and in all."""

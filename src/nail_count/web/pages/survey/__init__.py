@@ -1,1 +1,1 @@
-"""What to look at, on a ladder; the breaker that feeds a box."""
+"""Show what to look at, on a ladder."""

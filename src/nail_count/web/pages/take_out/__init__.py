@@ -1,1 +1,1 @@
-"""A house taken out: the job file, a spreadsheet, tables, drawings, papers."""
+"""Take a house out: the job file, a spreadsheet, tables, drawings, papers."""

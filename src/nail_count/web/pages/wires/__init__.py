@@ -1,1 +1,1 @@
-"""Conductors told apart, and practice."""
+"""Tell conductors apart, and practice it."""

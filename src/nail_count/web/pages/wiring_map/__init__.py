@@ -1,1 +1,1 @@
-"""The wiring of a house on one map."""
+"""Show the wiring of a house on one map."""
