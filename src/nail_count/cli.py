@@ -203,7 +203,7 @@ def day(file: Path, as_json: bool, seconds: float) -> None:
 @click.option("--size", type=click.Choice(["letter", "A4"]), default="letter", show_default=True)
 @click.option("--pdf", type=click.Path(path_type=Path, dir_okay=False), required=True, help="Where to put the PDF.")
 @overwrite_option
-def papers(file: Path, box: str | None, kind: str | None, size: str, pdf: Path, overwrite: bool) -> None:
+def papers(file: Path, *, box: str | None, kind: str | None, size: str, pdf: Path, overwrite: bool) -> None:
     """The papers of a job file, or of one BOX of it, as one PDF with contents; - reads standard input."""
     from .files.pdf import PaperSize, papers_pdf
     from .files.whole import AlreadyThere, write_whole
@@ -219,7 +219,7 @@ def papers(file: Path, box: str | None, kind: str | None, size: str, pdf: Path, 
         made = list(papers_of(job, kind, [box] if box else None))
         if not made:
             refuse(file, "expected something to put on paper; nothing is joined or built yet")
-        write_whole(pdf, papers_pdf(job, made, cast("PaperSize", size), now()), overwrite)
+        write_whole(pdf, papers_pdf(job, made, cast("PaperSize", size), made=now()), overwrite)
     except Rejected as wrong:
         refuse(file, str(wrong))
     except AlreadyThere:

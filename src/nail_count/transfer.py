@@ -42,6 +42,7 @@ _TO_FOLDER = click.Path(path_type=Path, file_okay=False)
 @overwrite_option
 def export(
     file: Path | None,
+    *,
     key: str | None,
     xlsx: Path | None,
     csv_to: Path | None,
@@ -99,7 +100,7 @@ def _files(
         made = list(papers(job))
         if not made:
             refuse(pdf, "expected something to put on paper; nothing is joined or built yet")
-        yield pdf, papers_pdf(job, made, "letter", now(), photo=photo)
+        yield pdf, papers_pdf(job, made, "letter", made=now(), photo=photo)
 
 
 def _to_disk(at: Path, content: bytes | IO[bytes], overwrite: bool) -> None:
@@ -195,7 +196,7 @@ def _kept(store: Store | None, key: str) -> Job:
 @click.option("--look", is_flag=True, help="Only says what was understood; nothing is brought in.")
 @data_option
 def bring_in(
-    file: Path, into: str | None, directory: bool, amps: int | None, room: str, look: bool, data: Path | None
+    file: Path, *, into: str | None, directory: bool, amps: int | None, room: str, look: bool, data: Path | None
 ) -> None:
     """Brings in FILE: a job file or an archive as a new job; a table of boxes or a panel directory into a job.
 

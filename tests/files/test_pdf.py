@@ -38,7 +38,7 @@ def demo(size: PaperSize = "letter") -> tuple[list[Paper], PdfReader]:
 
 
 def read(job: Job, made: list[Paper], size: PaperSize = "letter") -> PdfReader:
-    return PdfReader(BytesIO(papers_pdf(job, made, size, MADE, lambda key: f"http://house.test/{key}")))
+    return PdfReader(BytesIO(papers_pdf(job, made, size, made=MADE, address=lambda key: f"http://house.test/{key}")))
 
 
 def bare(text: str) -> str:
@@ -136,7 +136,7 @@ def test_drawings_are_vectors_in_gray_and_the_typeface_is_in_the_file() -> None:
 
 def test_the_same_papers_make_the_same_file() -> None:
     made = list(papers(DEMO, "as-built", ["washroom"]))
-    assert papers_pdf(DEMO, made, "A4", MADE) == papers_pdf(DEMO, made, "A4", MADE)
+    assert papers_pdf(DEMO, made, "A4", made=MADE) == papers_pdf(DEMO, made, "A4", made=MADE)
 
 
 def test_a_picture_that_is_here_is_in_it_and_one_that_is_not_is_named() -> None:

@@ -39,7 +39,9 @@ def test_the_table_of_boxes_comes_in_as_the_boxes_it_was_made_of(house: Job, cod
     spread = read_spread(text_of(table_csv(house, "boxes").encode(code)))
     columns = guessed_columns(spread.rows[0])
     circuits = frozenset(circuit.id for circuit in house.circuits)
-    rows = read_rows(spread.rows[1:], columns, {}, circuits, {}, 2, spread.decimal_comma)
+    rows = read_rows(
+        spread.rows[1:], columns, {}, circuits=circuits, here={}, first=2, decimal_comma=spread.decimal_comma
+    )
     assert not [cell for row in rows for cell in row.reading.problems]
 
     def said(job_boxes: object) -> list[object]:

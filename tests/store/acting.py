@@ -13,7 +13,7 @@ from nail_count.trade.model.datasheet import Datasheet
 
 def edit_box(store: Store, job: str, box: str, act: str, /, **said: object) -> BoxSnapshot:
     """An edit of a box."""
-    return store.act_on_box(job, box, read_edit(act, {**said, "box": box}), store.box(job, box).number)
+    return store.act_on_box(job, box, read_edit(act, {**said, "box": box}), seen=store.box(job, box).number)
 
 
 def edit_house(store: Store, job: str, act: str, /, **said: object) -> Done:
@@ -28,16 +28,16 @@ def change_sheet(store: Store, job: str, seen: int, sheet: Datasheet, because: s
 
 def step_box(store: Store, job: str, box: str, way: Direction, seen: int | None = None) -> BoxSnapshot:
     """Undo or redo on a box."""
-    store.step(job, DocumentId("box", box), store.box(job, box).number if seen is None else seen, way)
+    store.step(job, DocumentId("box", box), store.box(job, box).number if seen is None else seen, way=way)
     return store.box(job, box)
 
 
 def step_house(store: Store, job: str, way: Direction, seen: int | None = None) -> str:
     """Undo or redo on a house; what was done, as a sentence."""
-    store.step(job, HEAD, store.job(job).number if seen is None else seen, way)
+    store.step(job, HEAD, store.job(job).number if seen is None else seen, way=way)
     return store.job(job).last
 
 
 def step_sheet(store: Store, job: str, id: str, way: Direction) -> None:
     """Undo or redo on a sheet."""
-    store.step(job, DocumentId("sheet", id), store.sheet(job, id).number, way)
+    store.step(job, DocumentId("sheet", id), store.sheet(job, id).number, way=way)

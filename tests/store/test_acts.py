@@ -89,7 +89,7 @@ def test_a_line_gives_what_its_edits_give_and_is_one_change_undone_whole(store: 
     before = store.whole_job("house")
     number = store.box("house", BOX).number
     line = '3g 54in3 tabs; 12/2 x2 "feed", 14/3 from bottom; marrowby-toggle "Sink" 2x9W led, empty, marrowby-toggle'
-    store.act_on_box("house", BOX, EnterLine(box=BOX, line=line), number)
+    store.act_on_box("house", BOX, EnterLine(box=BOX, line=line), seen=number)
     entered = store.box("house", BOX)
     assert entered.number == number + 1 and entered.goes == {"A": "circuit 9", "B": "circuit 9"}
     other = Store(open_database(store.file.with_name("other.sqlite3")))
@@ -150,8 +150,8 @@ def test_a_box_is_not_taken_back_behind_a_run_that_ends_in_it_but_mended(store: 
     acting.edit_house(store, "house", "say-run", box=BOX, cable=letter, to="onward")
     number = store.box("house", BOX).number
     with pytest.raises(DoesNotFit, match=f"cable {letter} of “{BOX}” is said to go somewhere"):
-        store.take_back("house", BOX, number, first)
-    store.take_back("house", BOX, number, first, mend=True)
+        store.take_back("house", BOX, number, number=first)
+    store.take_back("house", BOX, number, number=first, mend=True)
     assert letter not in store.box("house", BOX).goes
     acting.step_box(store, "house", BOX, "undo")
     assert store.box("house", BOX).goes[letter] == "onward"
@@ -264,7 +264,7 @@ def test_changes_over_two_boxes_under_eight_threads_are_each_whole(store: Store)
             try:
                 if done[mine] % 3 == 2:
                     place = (BOX, "porch")[mine % 2]
-                    store.step("house", DocumentId("box", place), store.box("house", place).number, "undo")
+                    store.step("house", DocumentId("box", place), store.box("house", place).number, way="undo")
                 else:
                     acting.edit_house(store, "house", "say-run", **said | {"length": str(1 + mine * 10 + done[mine])})
             except EditConflict:

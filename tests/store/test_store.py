@@ -47,7 +47,7 @@ def volume(number: int) -> Edit:
 
 
 def edit(store: Store, number: int) -> BoxSnapshot:
-    return store.act_on_box(*PLACE, volume(number), store.box(*PLACE).number)
+    return store.act_on_box(*PLACE, volume(number), seen=store.box(*PLACE).number)
 
 
 @settings(max_examples=30, deadline=None)
@@ -92,24 +92,24 @@ def test_any_earlier_state_is_shown_and_taken_back(store: Store) -> None:
     assert [step.number for step in found.steps] == [4, 3, 2, 1]
     assert str(found.then.box.enclosure.volume) == "20 in3"
     assert differences(found.then.box, found.now.box, found.now.job.sheets) == ("Volume: 20 in3 → 22 in3",)
-    back = store.take_back(*PLACE, 4, 1)
+    back = store.take_back(*PLACE, 4, number=1)
     assert back.box == first and back.number == 5
     assert back.history[0].sentence == "Taken back to step 1: Job “The old schoolhouse” started"
     assert str(step_box(store, *PLACE, "undo", 5).box.enclosure.volume) == "22 in3"
     with pytest.raises(EditConflict):
-        store.take_back(*PLACE, 4, 1)
+        store.take_back(*PLACE, 4, number=1)
     for nowhere in (0, 99):
         with pytest.raises(NotFound):
             store.earlier(*PLACE, nowhere)
         with pytest.raises(NotFound):
-            store.take_back(*PLACE, 6, nowhere)
+            store.take_back(*PLACE, 6, number=nowhere)
 
 
 def test_a_stale_act_changes_nothing(store: Store) -> None:
     seen = store.box(*PLACE).number
     edit(store, 30)
     with pytest.raises(EditConflict):
-        store.act_on_box(*PLACE, volume(40), seen)
+        store.act_on_box(*PLACE, volume(40), seen=seen)
     with pytest.raises(EditConflict):
         step_box(store, *PLACE, "undo", seen)
     assert str(store.box(*PLACE).box.enclosure.volume) == "30 in3"
@@ -123,7 +123,7 @@ def test_eight_at_once_lose_nothing_and_overwrite_nothing(store: Store) -> None:
         while let[mine] < 10:
             seen = store.box(*PLACE)
             try:
-                store.act_on_box(*PLACE, volume(10 + mine * 10 + let[mine]), seen.number)
+                store.act_on_box(*PLACE, volume(10 + mine * 10 + let[mine]), seen=seen.number)
             except EditConflict:
                 continue
             let[mine] += 1

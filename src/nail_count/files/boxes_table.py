@@ -33,4 +33,13 @@ def boxes_in(
     columns = guessed_columns(spread.rows[0])
     if not any(columns):
         raise BadFile.because("expected a first row that says what the columns are: name, room, gangs, volume, cables")
-    return columns, read_rows(spread.rows[1:], columns, sheets, circuits, here, 2, spread.decimal_comma, room)
+    return columns, read_rows(
+        spread.rows[1:],
+        columns,
+        sheets,
+        circuits=circuits,
+        here=here,
+        first=2,
+        decimal_comma=spread.decimal_comma,
+        room=room,
+    )

@@ -83,6 +83,7 @@ def papers_pdf(
     job: Job,
     papers: Sequence[Paper],
     size: PaperSize = "letter",
+    *,
     made: datetime | None = None,
     address: Address | None = None,
     photo: Photo | None = None,

@@ -26,7 +26,7 @@ NOTHING_SEEN: Seen = {}
 
 
 def do(
-    session: Session, on: Connection, job: JobSnapshot, edit: Edit, seen: Seen, token: str = "", mend: bool = False
+    session: Session, on: Connection, job: JobSnapshot, *, edit: Edit, seen: Seen, token: str = "", mend: bool = False
 ) -> Committed:
     """Does an edit. Raises Rejected, EditConflict, DoesNotFit."""
     kept = KeptDocuments(on, job)
@@ -52,6 +52,7 @@ def step(
     session: Session,
     on: Connection,
     job: JobSnapshot,
+    *,
     id: DocumentId,
     seen: int,
     way: Direction,
@@ -96,6 +97,7 @@ def take_back(
     session: Session,
     on: Connection,
     job: JobSnapshot,
+    *,
     box: str,
     seen: int,
     number: int,

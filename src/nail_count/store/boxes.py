@@ -41,6 +41,7 @@ def box_snapshot(
     on: Connection,
     job: JobSnapshot,
     key: str,
+    *,
     wired: bool = False,
     documents: Documents | None = None,
     found: Found | None = None,

@@ -85,13 +85,18 @@ class Store(KeptRead):
             DoesNotFit: something would no longer fit.
         """
         with self._session.acting(job, token) as (on, at, before):
-            return _done_with(on, before) if before else _done(acts.do(self._session, on, at, edit, seen, token, mend))
+            return (
+                _done_with(on, before)
+                if before
+                else _done(acts.do(self._session, on, at, edit=edit, seen=seen, token=token, mend=mend))
+            )
 
     def act_on_box(
         self,
         job: str,
         box: str,
         edit: Edit,
+        *,
         seen: int | None = None,
         token: str = "",
         mend: bool = False,
@@ -100,11 +105,11 @@ class Store(KeptRead):
         """As [act][Store.act], seen at one box: the box after it; `wired`: with what it is wired together with."""
         with self._session.acting(job, token) as (on, at, before):
             shown = NOTHING_SEEN if seen is None else {DocumentId("box", box): seen}
-            done = None if before else acts.do(self._session, on, at, edit, shown, token, mend)
+            done = None if before else acts.do(self._session, on, at, edit=edit, seen=shown, token=token, mend=mend)
             return self._after(on, at, box, done, wired)
 
     def step(
-        self, job: str, id: DocumentId, seen: int, way: Direction, token: str = "", mend: bool = False
+        self, job: str, id: DocumentId, seen: int, *, way: Direction, token: str = "", mend: bool = False
     ) -> Done | None:
         """Takes back, or brings back, the newest change that touched a document, whole; None where there is none.
 
@@ -117,22 +122,30 @@ class Store(KeptRead):
         with self._session.acting(job, token) as (on, at, before):
             if before:
                 return _done_with(on, before)
-            stepped = acts.step(self._session, on, at, id, seen, way, token, mend)
+            stepped = acts.step(self._session, on, at, id=id, seen=seen, way=way, token=token, mend=mend)
             return None if stepped is None else _done(stepped)
 
     def step_on_box(
-        self, job: str, box: str, seen: int, way: Direction, token: str = "", mend: bool = False, wired: bool = False
+        self, job: str, box: str, seen: int, *, way: Direction, token: str = "", mend: bool = False, wired: bool = False
     ) -> BoxSnapshot:
         """As [step][Store.step], seen at one box: the box after it; `wired`: with what it is wired together with."""
         with self._session.acting(job, token) as (on, at, before):
             id = DocumentId("box", box)
-            done = None if before else acts.step(self._session, on, at, id, seen, way, token, mend)
+            done = (
+                None if before else acts.step(self._session, on, at, id=id, seen=seen, way=way, token=token, mend=mend)
+            )
             return self._after(on, at, box, done, wired)
 
-    def take_back(self, job: str, box: str, seen: int, number: int, token: str = "", mend: bool = False) -> BoxSnapshot:
+    def take_back(
+        self, job: str, box: str, seen: int, *, number: int, token: str = "", mend: bool = False
+    ) -> BoxSnapshot:
         """Takes a box back to an earlier step, as a new one. Raises as [step][Store.step] does."""
         with self._session.acting(job, token) as (on, at, before):
-            done = None if before else acts.take_back(self._session, on, at, box, seen, number, token, mend)
+            done = (
+                None
+                if before
+                else acts.take_back(self._session, on, at, box=box, seen=seen, number=number, token=token, mend=mend)
+            )
             return self._after(on, at, box, done)
 
     # trials
@@ -198,11 +211,13 @@ class Store(KeptRead):
     ) -> BoxSnapshot:
         """A box after an act; None: it was done before, or there was nothing to be done."""
         if done is None:
-            return boxes.box_snapshot(on, before, box, wired)
+            return boxes.box_snapshot(on, before, box, wired=wired)
         found, check = done.written.get(DocumentId("box", box)), done.checks.get(box)
         if done.house_changed:
-            return boxes.box_snapshot(on, self._session.job(on, before.key), box, wired, None, found, check)
-        return boxes.box_snapshot(on, before, box, wired, done.documents, found, check)
+            return boxes.box_snapshot(
+                on, self._session.job(on, before.key), box, wired=wired, documents=None, found=found, check=check
+            )
+        return boxes.box_snapshot(on, before, box, wired=wired, documents=done.documents, found=found, check=check)
 
     def _reckon_missing(self) -> None:
         """Reckons what lists show for boxes kept before the lists showed it."""

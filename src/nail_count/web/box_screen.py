@@ -154,16 +154,18 @@ def screen_router(screen: Screen) -> APIRouter:
         return screen.show(request, screen.of(store, job, box))
 
     @router.post("/edit/{name}")
-    def edit(request: Request, store: TheStore, form: TheAct, job: str, box: str, name: str) -> Response:
+    def edit(request: Request, *, store: TheStore, form: TheAct, job: str, box: str, name: str) -> Response:
         kind = EDITS.get(name)
         if kind is None or not issubclass(kind, BoxEdit):
             raise HTTPException(404)
-        return act(request, store, form, (job, box), screen, lambda: kind.read(form.fields | {"box": box}))
+        return act(
+            request, store, form, where=(job, box), screen=screen, read=lambda: kind.read(form.fields | {"box": box})
+        )
 
     def step(request: Request, store: Store, form: ActForm, where: tuple[str, str], way: Direction) -> Response:
         job, box = where
         try:
-            kept = store.step_on_box(job, box, form.seen, way, form.token, form.mend, screen.wired)
+            kept = store.step_on_box(job, box, form.seen, way=way, token=form.token, mend=form.mend, wired=screen.wired)
         except EditConflict as wrong:
             return screen.answer(request, screen.of(store, job, box), notice=stale("box", wrong.came_since), status=409)
         except DoesNotFit as wrong:
@@ -186,6 +188,7 @@ def act(
     request: Request,
     store: Store,
     form: ActForm,
+    *,
     where: tuple[str, str],
     screen: Screen,
     read: Callable[[], Edit],
@@ -201,7 +204,7 @@ def act(
         read: makes the edit of what was typed; raises Rejected where that is none.
     """
     try:
-        kept = store.act_on_box(*where, read(), form.seen, form.token, form.mend, screen.wired)
+        kept = store.act_on_box(*where, read(), seen=form.seen, token=form.token, mend=form.mend, wired=screen.wired)
     except Rejected as wrong:
         return screen.answer(request, screen.of(store, *where), FormErrors(form.asked_by, form.fields, wrong.problems))
     except EditConflict as wrong:

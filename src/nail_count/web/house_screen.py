@@ -32,6 +32,7 @@ def act_on_house(
     store: Store,
     form: ActForm,
     job: str,
+    *,
     read: Callable[[], Edit],
     back: str | Callable[[Done], str],
     refused: Refused,

@@ -33,7 +33,7 @@ def ways_in_time(
     job: Job, box: str, most: int = MOST_WAYS, seconds: float = PATIENTLY, spare: frozenset[str] = frozenset()
 ) -> Ways:
     """Look for ways to make a box hold, for so long."""
-    return ways(job, box, most, until(seconds), spare=spare)
+    return ways(job, box, most, going_on=until(seconds), spare=spare)
 
 
 def searched_ways(

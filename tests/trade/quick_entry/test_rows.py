@@ -153,7 +153,7 @@ def test_a_table_lands_as_one_act_without_what_is_here_or_not_understood() -> No
         ["Porch", "", "1"],
     ]
     rows = read_rows(
-        table, ("name", "room", "gangs"), SHEETS, PANEL, [("Hall", "Door")], room="Outside"
+        table, ("name", "room", "gangs"), SHEETS, circuits=PANEL, here=[("Hall", "Door")], room="Outside"
     )  # fmt: skip
     assert [row.is_here for row in rows] == [False, False, True, True, False]
     boxes = landing(rows)

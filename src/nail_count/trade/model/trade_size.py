@@ -36,37 +36,37 @@ class TradeSize:
         return self.width != self.height
 
 
-def _row(name: str, in3: str, width: str, height: str, depth: str, gangs: int, per_gang: bool) -> TradeSize:
+def _row(name: str, in3: str, width: str, *, height: str, depth: str, gangs: int, per_gang: bool) -> TradeSize:
     return TradeSize(
         name, parse_number(in3), parse_number(width), parse_number(height), parse_number(depth), per_gang, gangs
     )
 
 
 _ROWS = (
-    _row("4x1-1/4 round", "12.5", "4", "4", "1-1/4", 1, False),
-    _row("4x1-1/2 round", "15.5", "4", "4", "1-1/2", 1, False),
-    _row("4x2-1/8 round", "21.5", "4", "4", "2-1/8", 1, False),
-    _row("4x1-1/4 square", "18.0", "4", "4", "1-1/4", 2, False),
-    _row("4x1-1/2 square", "21.0", "4", "4", "1-1/2", 2, False),
-    _row("4x2-1/8 square", "30.3", "4", "4", "2-1/8", 2, False),
-    _row("4-11/16x1-1/4 square", "25.5", "4-11/16", "4-11/16", "1-1/4", 2, False),
-    _row("4-11/16x1-1/2 square", "29.5", "4-11/16", "4-11/16", "1-1/2", 2, False),
-    _row("4-11/16x2-1/8 square", "42.0", "4-11/16", "4-11/16", "2-1/8", 2, False),
-    _row("3x2x1-1/2 device", "7.5", "2", "3", "1-1/2", 8, True),
-    _row("3x2x2 device", "10.0", "2", "3", "2", 8, True),
-    _row("3x2x2-1/4 device", "10.5", "2", "3", "2-1/4", 8, True),
-    _row("3x2x2-1/2 device", "12.5", "2", "3", "2-1/2", 8, True),
-    _row("3x2x2-3/4 device", "14.0", "2", "3", "2-3/4", 8, True),
-    _row("3x2x3-1/2 device", "18.0", "2", "3", "3-1/2", 8, True),
-    _row("4x2-1/8x1-1/2 device", "10.3", "2-1/8", "4", "1-1/2", 1, False),
-    _row("4x2-1/8x1-7/8 device", "13.0", "2-1/8", "4", "1-7/8", 1, False),
-    _row("4x2-1/8x2-1/8 device", "14.5", "2-1/8", "4", "2-1/8", 1, False),
-    _row("3-3/4x2x2-1/2 masonry", "14.0", "2", "3-3/4", "2-1/2", 8, True),
-    _row("3-3/4x2x3-1/2 masonry", "21.0", "2", "3-3/4", "3-1/2", 8, True),
-    _row("FS single", "13.5", "2", "4", "1-3/4", 1, True),
-    _row("FD single", "18.0", "2", "4", "2-3/8", 1, True),
-    _row("FS multiple", "18.0", "2", "4", "1-3/4", 8, True),
-    _row("FD multiple", "24.0", "2", "4", "2-3/8", 8, True),
+    _row("4x1-1/4 round", "12.5", "4", height="4", depth="1-1/4", gangs=1, per_gang=False),
+    _row("4x1-1/2 round", "15.5", "4", height="4", depth="1-1/2", gangs=1, per_gang=False),
+    _row("4x2-1/8 round", "21.5", "4", height="4", depth="2-1/8", gangs=1, per_gang=False),
+    _row("4x1-1/4 square", "18.0", "4", height="4", depth="1-1/4", gangs=2, per_gang=False),
+    _row("4x1-1/2 square", "21.0", "4", height="4", depth="1-1/2", gangs=2, per_gang=False),
+    _row("4x2-1/8 square", "30.3", "4", height="4", depth="2-1/8", gangs=2, per_gang=False),
+    _row("4-11/16x1-1/4 square", "25.5", "4-11/16", height="4-11/16", depth="1-1/4", gangs=2, per_gang=False),
+    _row("4-11/16x1-1/2 square", "29.5", "4-11/16", height="4-11/16", depth="1-1/2", gangs=2, per_gang=False),
+    _row("4-11/16x2-1/8 square", "42.0", "4-11/16", height="4-11/16", depth="2-1/8", gangs=2, per_gang=False),
+    _row("3x2x1-1/2 device", "7.5", "2", height="3", depth="1-1/2", gangs=8, per_gang=True),
+    _row("3x2x2 device", "10.0", "2", height="3", depth="2", gangs=8, per_gang=True),
+    _row("3x2x2-1/4 device", "10.5", "2", height="3", depth="2-1/4", gangs=8, per_gang=True),
+    _row("3x2x2-1/2 device", "12.5", "2", height="3", depth="2-1/2", gangs=8, per_gang=True),
+    _row("3x2x2-3/4 device", "14.0", "2", height="3", depth="2-3/4", gangs=8, per_gang=True),
+    _row("3x2x3-1/2 device", "18.0", "2", height="3", depth="3-1/2", gangs=8, per_gang=True),
+    _row("4x2-1/8x1-1/2 device", "10.3", "2-1/8", height="4", depth="1-1/2", gangs=1, per_gang=False),
+    _row("4x2-1/8x1-7/8 device", "13.0", "2-1/8", height="4", depth="1-7/8", gangs=1, per_gang=False),
+    _row("4x2-1/8x2-1/8 device", "14.5", "2-1/8", height="4", depth="2-1/8", gangs=1, per_gang=False),
+    _row("3-3/4x2x2-1/2 masonry", "14.0", "2", height="3-3/4", depth="2-1/2", gangs=8, per_gang=True),
+    _row("3-3/4x2x3-1/2 masonry", "21.0", "2", height="3-3/4", depth="3-1/2", gangs=8, per_gang=True),
+    _row("FS single", "13.5", "2", height="4", depth="1-3/4", gangs=1, per_gang=True),
+    _row("FD single", "18.0", "2", height="4", depth="2-3/8", gangs=1, per_gang=True),
+    _row("FS multiple", "18.0", "2", height="4", depth="1-3/4", gangs=8, per_gang=True),
+    _row("FD multiple", "24.0", "2", height="4", depth="2-3/8", gangs=8, per_gang=True),
 )
 
 TRADE_SIZES: dict[str, TradeSize] = {row.name: row for row in _ROWS}

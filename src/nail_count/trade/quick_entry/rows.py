@@ -75,6 +75,7 @@ def read_rows(
     rows: Sequence[Sequence[str]],
     columns: Sequence[Column | None],
     sheets: Datasheets,
+    *,
     circuits: frozenset[str],
     here: Collection[tuple[str, str]],
     first: int = 1,

@@ -217,6 +217,8 @@ def check_circuits(job: Job) -> tuple[Answer, ...]:
         if beside is not None:
             both = {box.id: box for box in (*here, *boxes.get(beside.id, []))}
             here = sorted(both.values(), key=lambda box: order[box.id])
-        return circuit_load(circuit, here, sheets, job.terms, beside, fed_otherwise(circuit, job.circuits))
+        return circuit_load(
+            circuit, here, sheets, terms=job.terms, beside=beside, otherwise=fed_otherwise(circuit, job.circuits)
+        )
 
     return tuple(load(circuit) for circuit in in_order(job.circuits))

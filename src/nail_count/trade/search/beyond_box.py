@@ -68,11 +68,11 @@ def exchanges(site: Site) -> Iterator[Offer]:
             if there.id == box.id or site.plate_stays_at(there):
                 continue
             for other in there.devices:
-                if other.loads and _can_change(site, box, device, there, other, sheet):
+                if other.loads and _can_change(site, box, device, there=there, other=other, sheet=sheet):
                     yield _exchange(site, box, device, there, other)
 
 
-def _can_change(site: Site, box: Box, device: Device, there: Box, other: Device, sheet: Datasheet) -> bool:
+def _can_change(site: Site, box: Box, device: Device, *, there: Box, other: Device, sheet: Datasheet) -> bool:
     far = site.sheets[other.sheet]
     if far.id == sheet.id or far.kind in NO_DEVICE or far.gangs != sheet.gangs:
         return False

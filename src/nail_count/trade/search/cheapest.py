@@ -137,7 +137,7 @@ class _Search:
         moved = frozenset(item for move in made if move.kind not in SETTLED for item in move.items)
         return self._left(
             plan,
-            lambda move: could_help(move, key, answer, around, moved, warm, barriers),
+            lambda move: could_help(move, key, answer, on_circuit=around, moved=moved, warm=warm, barriers=barriers),
         )
 
     def _room_needed(self, plan: Plan, outcome: Outcome) -> int:

@@ -33,11 +33,19 @@ def devices(site: Site) -> Iterator[Offer]:
                 continue
             words = f"{sheet.name} in gang {device.gang}, in place of {old.name}"
             several = bool(site.plan.far.get(f"{box.id}/{device.id}"))
-            yield _instead(site, "device", device, sheet, words, _narrower(site, device, old, sheet), wires=several)
+            yield _instead(
+                site,
+                "device",
+                device,
+                sheet=sheet,
+                words=words,
+                room=_narrower(site, device, old, sheet),
+                wires=several,
+            )
 
 
 def _instead(
-    site: Site, kind: MoveKind, device: Device, sheet: Datasheet, words: str, room: Fraction, wires: bool
+    site: Site, kind: MoveKind, device: Device, *, sheet: Datasheet, words: str, room: Fraction, wires: bool
 ) -> Move:
     """Another sheet in place of a device."""
     box, old = site.box, site.sheets[device.sheet]
@@ -122,7 +130,9 @@ def remotes(site: Site) -> Iterator[Offer]:
         old = site.sheets[device.sheet]
         for sheet in found:
             words = f"{sheet.name} on the wall in place of {old.name} in gang {device.gang}"
-            yield _instead(site, "remote", device, sheet, words, site.counted(site.check, device.id), wires=True)
+            yield _instead(
+                site, "remote", device, sheet=sheet, words=words, room=site.counted(site.check, device.id), wires=True
+            )
 
 
 def modules_behind(site: Site) -> Iterator[Offer]:

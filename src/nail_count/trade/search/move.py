@@ -99,6 +99,7 @@ def could_help(
     move: Move,
     key: Key,
     answer: Answer,
+    *,
     on_circuit: frozenset[str],
     moved: frozenset[tuple[str, str]],
     warm: bool,

@@ -179,7 +179,9 @@ class Scene:
             by = {one.id: one for one in self.job.circuits}
             beside = by.get(partners(self.job.circuits).get(circuit, ""))
             otherwise = fed_otherwise(by[circuit], self.job.circuits)
-            known = circuit_load(by[circuit], here, self.sheets, self.job.terms, beside, otherwise)
+            known = circuit_load(
+                by[circuit], here, self.sheets, terms=self.job.terms, beside=beside, otherwise=otherwise
+            )
             self._circuits[circuit, moved] = known
         return known
 

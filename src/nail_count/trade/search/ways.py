@@ -115,6 +115,7 @@ def ways(
     job: Job,
     box: str,
     most: int = MOST_WAYS,
+    *,
     going_on: Callable[[], bool] = lambda: True,
     far: bool = True,
     spare: Collection[str] = (),

@@ -57,68 +57,105 @@ def read_sheet(said: Typed, id: str) -> Datasheet:
     >>> str(sheet.channels[0].ratings["led"].end), sheet.channels[0].not_permitted
     ('115 W', ('cfl',))
     """
-    wrong: list[Problem] = []
+    return _Form(said).sheet(id)
 
-    def take(field: str, read: Callable[[str], Any]) -> Any:
-        """What a field says, read; None where it says nothing or nothing readable."""
-        text = said.get(field, "").strip()
+
+_INCHES = partial(Length.parse, unit="in")
+_SIDES = ("width", "height", "projection")
+
+
+class _Form:
+    """What was typed, read field by field; what is wrong is collected, so that all of it is answered at once."""
+
+    def __init__(self, typed: Typed) -> None:
+        self.typed = typed
+        self.wrong: list[Problem] = []
+
+    def text(self, field: str) -> str:
+        """Return a field as typed, without spaces around it."""
+        return self.typed.get(field, "").strip()
+
+    def take(self, field: str, read: Callable[[str], Any]) -> Any:
+        """Return a field, read; None where it is empty or cannot be read."""
+        text = self.text(field)
         if not text:
             return None
         try:
             return read(text)
         except ValueError as refused:
-            wrong.append(Problem((field,), str(refused)))
+            self.wrong.append(Problem((field,), str(refused)))
             return None
 
-    data: dict[str, Any] = {name: said[name].strip() for name in _PLAIN if said.get(name, "").strip()}
-    data["id"] = id
-    data |= {name: [one for one in said.get(name, "").split(",") if one] for name in _LISTS}
-    data |= {name: said.get(name) == "true" for name in _FLAGS}
-    data |= {name: {"true": True, "false": False}.get(said.get(name, "")) for name in _YES_NO}
-    data |= {name: take(name, lambda text: Length.parse(text, "in")) for name in _LENGTHS}
-    sides = {
-        side: take(f"body-{side}", lambda text: Length.parse(text, "in")) for side in ("width", "height", "projection")
-    }
-    if any(said.get(f"body-{side}", "").strip() for side in sides):
-        wrong += [
-            Problem((f"body-{side}",), "expected all three of the body, or none")
-            for side in sides
-            if not said.get(f"body-{side}", "").strip()
-        ]
-        data["body"] = sides if None not in sides.values() else None
-    data["total"] = take("total", lambda text: Power.parse(text, "A"))
-    data["heat"] = {
-        "share": take("heat-share", _share),
-        "standby": take("heat-standby", lambda text: Power.parse(text, "W")),
-    }
-    data["terminals"] = take("terminals", _terminals) or ()
-    data["package"] = take("package", _package) or ()
-    data["joining"] = take("joining", read_joining)
-    data["torque"] = take("torque", _torque)
-    if any(said.get(f"ambient-{part}", "").strip() for part in ("holds_to", "stops_at", "curve")):
-        points = take("ambient-curve", _curve) or ()
-        stops = said.get("ambient-stops_at", "").strip() or (str(points[-1].at) if points else None)
-        holds = said.get("ambient-holds_to", "").strip() or None
-        data["ambient"] = {"holds_to": holds, "stops_at": stops, "curve": points}
-        if stops is None and not wrong:
-            wrong.append(Problem(("ambient-stops_at",), "expected the stated maximum, such as 60 °C"))
-    by_number = said.get("derating") == "by number"
-    count = len({name.split("-")[0] for name, text in said.items() if re.match(r"ch\d-", name) and text.strip()})
-    if said.get("channels", "").isdecimal():
-        count = take("channels", _channel_count) or 0
-    data["channels"] = [_channel(number, take, by_number, wrong) for number in range(1, min(count, MOST_CHANNELS) + 1)]
-    try:
-        sheet = Datasheet.model_validate(data)
-    except ValidationError as refused:
-        said_before = {problem.sentence for problem in wrong}
-        further = [Problem((_field(c.path),), c.sentence) for c in problems_of(refused)]
-        wrong += [problem for problem in further if problem.sentence not in said_before]
-    if not wrong and sheet.ambient is not None and sheet.ambient.contradicts:
-        agree = "make the curve agree with where the rating holds: it gives less than 100% there"
-        wrong.append(Problem(("ambient-curve",), agree))
-    if wrong:
-        raise Rejected.of(wrong)
-    return sheet
+    def sheet(self, id: str) -> Datasheet:
+        """Return the sheet. Raises Rejected with what is wrong at each field."""
+        data = {"id": id, **self._plain(), **self._read(), "body": self._body(), "ambient": self._ambient()}
+        data["channels"] = self._channels()
+        try:
+            sheet = Datasheet.model_validate(data)
+        except ValidationError as refused:
+            told = {problem.sentence for problem in self.wrong}
+            further = [Problem((_field(c.path),), c.sentence) for c in problems_of(refused)]
+            raise Rejected.of([*self.wrong, *(one for one in further if one.sentence not in told)]) from refused
+        if not self.wrong and sheet.ambient is not None and sheet.ambient.contradicts:
+            agree = "make the curve agree with where the rating holds: it gives less than 100% there"
+            self.wrong.append(Problem(("ambient-curve",), agree))
+        if self.wrong:
+            raise Rejected.of(self.wrong)
+        return sheet
+
+    def _plain(self) -> dict[str, Any]:
+        """Return the fields that are taken as they are: words, lists, ticks, yes and no."""
+        typed = self.typed
+        return {
+            **{name: self.text(name) for name in _PLAIN if self.text(name)},
+            **{name: [one for one in typed.get(name, "").split(",") if one] for name in _LISTS},
+            **{name: typed.get(name) == "true" for name in _FLAGS},
+            **{name: {"true": True, "false": False}.get(typed.get(name, "")) for name in _YES_NO},
+        }
+
+    def _read(self) -> dict[str, Any]:
+        """Return the fields that each have a way of being read."""
+        return {
+            **{name: self.take(name, _INCHES) for name in _LENGTHS},
+            "total": self.take("total", partial(Power.parse, unit="A")),
+            "heat": {
+                "share": self.take("heat-share", _share),
+                "standby": self.take("heat-standby", partial(Power.parse, unit="W")),
+            },
+            "terminals": self.take("terminals", _terminals) or (),
+            "package": self.take("package", _package) or (),
+            "joining": self.take("joining", read_joining),
+            "torque": self.take("torque", _torque),
+        }
+
+    def _body(self) -> dict[str, Any] | None:
+        """Return the three sides of the body; None where one is missing or none was typed."""
+        sides = {side: self.take(f"body-{side}", _INCHES) for side in _SIDES}
+        empty = [side for side in _SIDES if not self.text(f"body-{side}")]
+        if len(empty) == len(_SIDES):
+            return None
+        self.wrong += [Problem((f"body-{side}",), "expected all three of the body, or none") for side in empty]
+        return sides if None not in sides.values() else None
+
+    def _ambient(self) -> dict[str, Any] | None:
+        """Return how it holds up as it gets warmer; None where nothing of it was typed."""
+        if not any(self.text(f"ambient-{part}") for part in ("holds_to", "stops_at", "curve")):
+            return None
+        points = self.take("ambient-curve", _curve) or ()
+        stops = self.text("ambient-stops_at") or (str(points[-1].at) if points else None)
+        if stops is None and not self.wrong:
+            self.wrong.append(Problem(("ambient-stops_at",), "expected the stated maximum, such as 60 °C"))
+        return {"holds_to": self.text("ambient-holds_to") or None, "stops_at": stops, "curve": points}
+
+    def _channels(self) -> list[dict[str, Any]]:
+        """Return every channel that was counted, or else those anything was typed of."""
+        by_number = self.typed.get("derating") == "by number"
+        typed = {name.split("-")[0] for name in self.typed if re.match(r"ch\d-", name) and self.text(name)}
+        count = len(typed)
+        if self.typed.get("channels", "").isdecimal():
+            count = self.take("channels", _channel_count) or 0
+        numbers = range(1, min(count, MOST_CHANNELS) + 1)
+        return [_channel(number, self.take, by_number, self.wrong) for number in numbers]
 
 
 def _channel_count(text: str) -> int:

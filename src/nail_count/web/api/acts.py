@@ -57,7 +57,7 @@ STEPPED = problems(400, 412, 428)
 Mend = Annotated[bool, Query(description="Leave out of boxes what would no longer fit, instead of refusing.")]
 
 
-async def _act(call: Call, store: Store, job: str, at: DocumentId, number: int, asked: ChangeAsked) -> ChangeShown:
+async def _act(call: Call, store: Store, job: str, *, at: DocumentId, number: int, asked: ChangeAsked) -> ChangeShown:
     """Does what is asked of a document that is at a revision now."""
     token = token_of(call.key, call.request, await call.request.body())
 
@@ -83,7 +83,7 @@ def _told(response: Response, store: Store, job: str, at: DocumentId, done: Done
 @router.post("/jobs/{job}/edits", responses=DONE)
 async def edit_job(call: TheCall, store: TheStore, job: Key, asked: Asked) -> ChangeShown:
     """Any edits of a job, done as one change: of the house, its boxes, sheets and runs. If-Match is of the job."""
-    return await _act(call, store, job, HEAD, store.job(job).number, asked)
+    return await _act(call, store, job, at=HEAD, number=store.job(job).number, asked=asked)
 
 
 @router.post("/jobs/{job}/boxes/{box}/edits", responses=DONE)
@@ -91,7 +91,7 @@ async def edit_box(call: TheCall, store: TheStore, job: Key, box: Key, asked: As
     """Edits of one box, done as one change. `box` need not be said in them."""
     number = store.box(job, box).number
     about = asked.changed(edits=tuple(_of_box(n, one, box) for n, one in enumerate(asked.edits)))
-    return await _act(call, store, job, DocumentId("box", box), number, about)
+    return await _act(call, store, job, at=DocumentId("box", box), number=number, asked=about)
 
 
 def _of_box(number: int, said: dict[str, Any], box: str) -> dict[str, Any]:
@@ -108,11 +108,11 @@ async def edit_sheet(call: TheCall, store: TheStore, job: Key, sheet: Key, asked
     number, edit = store.sheet(job, sheet).number, asked.edit()
     if not isinstance(edit, ChangeSheet) or edit.sheet.id != sheet:
         raise Rejected.of([Problem(("edits",), f"expected one change-sheet of {sheet}")])
-    return await _act(call, store, job, DocumentId("sheet", sheet), number, asked)
+    return await _act(call, store, job, at=DocumentId("sheet", sheet), number=number, asked=asked)
 
 
 async def _step(
-    call: Call, store: Store, job: str, at: DocumentId, number: int, way: Direction, mend: bool
+    call: Call, store: Store, job: str, *, at: DocumentId, number: int, way: Direction, mend: bool
 ) -> ChangeShown:
     """Undoes or redoes what was done to a document that is at a revision now."""
     token = token_of(call.key, call.request, await call.request.body())
@@ -120,7 +120,7 @@ async def _step(
     def do() -> Done:
         refuse_other(store, job, call.key, token)
         seen = number if store.changes.is_done(job, token) else must_have_seen(call.if_match, number)
-        done = store.step(job, at, seen, way, token, mend)
+        done = store.step(job, at, seen, way=way, token=token, mend=mend)
         if done is None:
             raise Rejected(f"expected something to {way}; there is nothing")
         return done
@@ -135,25 +135,27 @@ def _steps(way: Direction) -> None:
 
     @router.post(f"/jobs/{{job}}/{way}", name=f"{way}_job", responses=STEPPED, description=about.format("the house"))
     async def step_job(call: TheCall, store: TheStore, job: Key, mend: Mend = False) -> ChangeShown:
-        return await _step(call, store, job, HEAD, store.job(job).number, way, mend)
+        return await _step(call, store, job, at=HEAD, number=store.job(job).number, way=way, mend=mend)
 
     of_box = f"/jobs/{{job}}/boxes/{{box}}/{way}"
 
     @router.post(of_box, name=f"{way}_box", responses=STEPPED, description=about.format("a box"))
     async def step_box(call: TheCall, store: TheStore, job: Key, box: Key, mend: Mend = False) -> ChangeShown:
-        return await _step(call, store, job, DocumentId("box", box), store.box(job, box).number, way, mend)
+        return await _step(
+            call, store, job, at=DocumentId("box", box), number=store.box(job, box).number, way=way, mend=mend
+        )
 
     of_sheet = f"/jobs/{{job}}/sheets/{{sheet}}/{way}"
 
     @router.post(of_sheet, name=f"{way}_sheet", responses=STEPPED, description=about.format("a sheet"))
     async def step_sheet(call: TheCall, store: TheStore, job: Key, sheet: Key, mend: Mend = False) -> ChangeShown:
         number = store.sheet(job, sheet).number
-        return await _step(call, store, job, DocumentId("sheet", sheet), number, way, mend)
+        return await _step(call, store, job, at=DocumentId("sheet", sheet), number=number, way=way, mend=mend)
 
 
 @router.post("/jobs/{job}/boxes/{box}/take-back/{number}", response_model=Box, responses=STEPPED)
 async def take_box_back(
-    call: TheCall, store: TheStore, job: Key, box: Key, number: Number, mend: Mend = False
+    call: TheCall, *, store: TheStore, job: Key, box: Key, number: Number, mend: Mend = False
 ) -> Response:
     """The box becomes as it was at an earlier revision, by one more. If-Match must be said."""
     token = token_of(call.key, call.request, await call.request.body())
@@ -162,7 +164,7 @@ async def take_box_back(
     def do() -> BoxSnapshot:
         refuse_other(store, job, call.key, token)
         seen = now if store.changes.is_done(job, token) else must_have_seen(call.if_match, now)
-        return store.take_back(job, box, seen, number, token, mend)
+        return store.take_back(job, box, seen, number=number, token=token, mend=mend)
 
     kept = await to_thread.run_sync(do)
     return as_kept(kept.box, kept.number)

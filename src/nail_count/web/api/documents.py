@@ -26,6 +26,7 @@ Sought = Annotated[str, Query(max_length=80, description="Only those; empty: all
 @router.get("/jobs/{job}/boxes", responses=problems())
 def list_boxes(
     store: TheStore,
+    *,
     job: Key,
     state: Sought = "",
     circuit: Sought = "",

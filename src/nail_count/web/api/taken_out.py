@@ -85,6 +85,6 @@ async def paper(
         made = list(papers(whole, kind, [box] if box else None))
         if not made:
             raise NotFound("expected something to put on paper; nothing is joined or built yet")
-        return papers_pdf(whole, made, size, now())
+        return papers_pdf(whole, made, size, made=now())
 
     return Response(await beside(print_it), media_type="application/pdf")

@@ -42,7 +42,7 @@ def fed(id: str, *loads: dict[str, Any], circuit: str = "1", **more: Any) -> Box
 def asked(
     *boxes: Box, breaker: int = 15, terms: Terms | None = None, beside: Circuit | None = None, **more: Any
 ) -> Answer:
-    return circuit_load(Circuit(id="1", breaker=breaker, **more), boxes, SHEETS, terms or Terms(), beside)
+    return circuit_load(Circuit(id="1", breaker=breaker, **more), boxes, SHEETS, terms=terms or Terms(), beside=beside)
 
 
 def finding(answer: Answer, words: str) -> Remark:

@@ -93,7 +93,7 @@ def test_two_circuits_in_a_box_stay_two() -> None:
     one = asked(shared, breaker=20)
     assert (one.total, one.limit, one.state) == (F(300), F(2400), State.HOLDS)
     assert finding(one, "with another circuit in a")
-    assert circuit_load(Circuit(id="2"), [shared], SHEETS, Terms()).total == 500
+    assert circuit_load(Circuit(id="2"), [shared], SHEETS, terms=Terms()).total == 500
 
 
 @pytest.mark.parametrize(
@@ -122,10 +122,10 @@ def test_a_neutral_carries_what_is_drawn_not_what_counts_against_the_breaker() -
 def test_devices_that_use_the_ground() -> None:
     """NEC 404.22, from memory of the publication: five on a branch circuit, twenty-five on a feeder."""
     boxes = [fed(f"b{n}", devices=[{"id": "d1", "gang": 1, "sheet": "ground"}], circuit=str(n // 5)) for n in range(26)]
-    five = circuit_load(Circuit(id="0"), boxes, SHEETS, Terms())
+    five = circuit_load(Circuit(id="0"), boxes, SHEETS, terms=Terms())
     assert finding(five, "5 devices use the ground").state is State.HOLDS
     six = [box.changed(circuit="0") for box in boxes[:6]]
-    assert circuit_load(Circuit(id="0"), six, SHEETS, Terms()).state is State.FAILS
+    assert circuit_load(Circuit(id="0"), six, SHEETS, terms=Terms()).state is State.FAILS
     assert [next(feeder_findings(boxes[:n], SHEETS, Terms())).state for n in (25, 26)] == [State.HOLDS, State.FAILS]
 
 
@@ -140,7 +140,7 @@ def test_a_switch_for_receptacles_is_rated_for_the_breaker_or_for_the_one(
     """NEC 404.14(F), from memory of the publication, on a breaker of 20 A. Outlets themselves count nothing."""
     sheet = Datasheet.model_validate(GENERAL.model_dump() | {"channels": [{"ratings": {"general": {"alone": rated}}}]})
     box = fed("a", {"kind": "receptacle", "each": each, "quantity": count})
-    answer = circuit_load(Circuit(id="1", breaker=20), [box], {"switch": sheet}, Terms())
+    answer = circuit_load(Circuit(id="1", breaker=20), [box], {"switch": sheet}, terms=Terms())
     assert answer.state is state and answer.total == 0
     assert (state is State.FAILS) == any(remark.rule.article == "404.14(F)" for remark in answer.remarks)
     assert finding(answer, "whatever is plugged in: not counted")

@@ -37,7 +37,7 @@ def remarks(
         devices[0]["loads"] = [{"id": f"l{n}", **load} for n, load in enumerate(loads)]
     made = flat({"id": "b", "name": "B", "room": "R", "circuit": "1", "enclosure": {"gangs": 6}, "devices": devices})
     known = SHEETS | {"outlet": OUTLET, "radio": RADIO_SWITCH}
-    answer = circuit_load(Circuit(id="1"), [made], known, terms or Terms())
+    answer = circuit_load(Circuit(id="1"), [made], known, terms=terms or Terms())
     return [say(one.text) for one in answer.remarks if one.code == code]
 
 
@@ -70,7 +70,9 @@ def test_ways_out_only_where_there_are_too_many() -> None:
                    "devices": [{"id": f"d{n}", "gang": n, "sheet": "ground"} for n in range(1, 7)]})  # fmt: skip
     five = ground.changed(devices=ground.devices[:5])
     for made, state in ((ground, State.FAILS), (five, State.HOLDS)):
-        (one,) = (r for r in circuit_load(Circuit(id="1"), [made], SHEETS, Terms()).remarks if r.code == "ground-users")
+        (one,) = (
+            r for r in circuit_load(Circuit(id="1"), [made], SHEETS, terms=Terms()).remarks if r.code == "ground-users"
+        )
         assert one.state is state and bool(one.ways) == (state is State.FAILS)
     assert list(feeder_findings([], SHEETS, Terms())) == []
     assert list(feeder_findings([five], SHEETS, Terms(code="uk"))) == []
@@ -118,7 +120,7 @@ def test_standby_says_whose_figure_it_is() -> None:
         made = flat(
             {"id": "b", "name": "B", "room": "R", "circuit": "1", "enclosure": {"gangs": 6}, "devices": devices}
         )
-        answer = circuit_load(Circuit(id="1"), [made], SHEETS | {"radio": RADIO_SWITCH}, Terms())
+        answer = circuit_load(Circuit(id="1"), [made], SHEETS | {"radio": RADIO_SWITCH}, terms=Terms())
         (line,) = (line for line in answer.lines if line.kind == "standby")
         return say(line.why), line.value
 
@@ -143,7 +145,7 @@ def test_a_switch_of_receptacles_is_judged_by_the_channel_they_hang_on() -> None
                 "devices": [{"id": "d1", "gang": 1, "sheet": "two", "loads": [load]}],
             }
         )
-        answer = circuit_load(Circuit(id="1"), [made], {"two": two}, Terms(code=code))
+        answer = circuit_load(Circuit(id="1"), [made], {"two": two}, terms=Terms(code=code))
         return [say(one.text) for one in answer.remarks if one.code == "receptacle-switch-rating"]
 
     assert found(1, 2, "5 A") == [] and found(2, 2, "5 A", "uk") == []
@@ -172,7 +174,7 @@ def test_outlets_of_a_canadian_circuit_by_what_they_are() -> None:
     outlet = flat({"id": "o", "name": "O", "room": "R", "circuit": "1", "use": "receptacle",
                    "devices": [{"id": "d1", "gang": 1, "sheet": "outlet"}]})  # fmt: skip
     known = SHEETS | {"outlet": OUTLET}
-    answer = circuit_load(Circuit(id="1"), [outlet, fed("a", watts(50))], known, Terms(code="csa"))
+    answer = circuit_load(Circuit(id="1"), [outlet, fed("a", watts(50))], known, terms=Terms(code="csa"))
     (one,) = (r for r in answer.remarks if r.code == "outlets-of-circuit")
     assert say(one.text).startswith("3 outlets counted"), "the outlet box, the receptacle in it, and a lamp"
     assert remarks("receptacle-switch-rating", "switch", loads=(PLUG | {"quantity": 2},), terms=Terms(code="uk")) == []
@@ -188,4 +190,4 @@ def test_outlets_of_a_canadian_circuit_by_what_they_are() -> None:
             "devices": [{"id": "d1", "gang": 1, "sheet": "bare", "loads": [{"id": "l1", **PLUG}]}],
         }
     )
-    assert circuit_load(Circuit(id="1"), [made], {"bare": bare}, Terms()).total == 0
+    assert circuit_load(Circuit(id="1"), [made], {"bare": bare}, terms=Terms()).total == 0

@@ -218,7 +218,9 @@ def test_what_is_left_and_what_is_too_much_in_whole_conductors(
 ) -> None:
     from nail_count.trade.rules.conductor_volumes import ALLOWANCES
 
-    stands = judge(made({}).gauges, (), F(total), None if limit is None else F(limit), ALLOWANCES, "in3")
+    stands = judge(
+        made({}).gauges, (), F(total), limit=None if limit is None else F(limit), allowances=ALLOWANCES, unit="in3"
+    )
     assert (stands[0], say(stands[1])) == (state, said)
 
 

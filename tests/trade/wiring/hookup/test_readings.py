@@ -56,7 +56,7 @@ def test_a_dead_line_is_a_loose_hot_or_a_breaker() -> None:
     seen = graph(house)
     on = usual_states(seen)["breakers on, everything off"]
     assert kind_at(InState(seen.network, on), "a/d1.1") == "hot"
-    found = faults(house, "a", "planned", "a/d1.1", on, "nothing")
+    found = faults(house, "a", "planned", node="a/d1.1", state=on, shown="nothing")
     words = [one.words for one in found]
     assert (
         words[0] == "A1 black pulled out of its splice in a" and words[1] == "smart: line pulled out of its splice in a"
@@ -72,19 +72,19 @@ def test_line_and_load_exchanged_is_among_the_faults() -> None:
     house = hooked_up(loop("smart", 3))[0]
     seen = graph(house)
     off = usual_states(seen)["breakers on, everything off"]
-    found = [one.words for one in faults(house, "a", "planned", "a/d1.1", off, "nothing")]
+    found = [one.words for one in faults(house, "a", "planned", node="a/d1.1", state=off, shown="nothing")]
     assert "line and load exchanged on a, smart" in found
 
 
 def test_in_between_is_a_bad_joint_or_a_ghost() -> None:
     house = hooked_up(feed("switch"))[0]
     off = usual_states(graph(house))["every breaker off"]
-    joint, ghost = faults(house, "a", "planned", "a/A1", off, "between")
+    joint, ghost = faults(house, "a", "planned", node="a/A1", state=off, shown="between")
     assert "bad joint" in joint.words and "80 V" in ghost.words and ghost.tells == "a loaded meter"
 
 
 def test_a_breaker_that_is_not_off() -> None:
     house = hooked_up(feed("switch"))[0]
     off = usual_states(graph(house))["every breaker off"]
-    (only,) = faults(house, "a", "planned", "a/A1", off, "full")
+    (only,) = faults(house, "a", "planned", node="a/A1", state=off, shown="full")
     assert only.words == "breaker 1 is not off"

@@ -118,7 +118,15 @@ def parts_list(job: Job) -> tuple[PartLine, ...]:
     prices = {one.what: one.each for one in job.prices}
     told = [need.part for need in needs] + [one.part for one in out] + list(ticked)
     return tuple(
-        _line(part, needs, out, ticked.get(part, {}), shelf.get(part), prices, _packed(job, part))
+        _line(
+            part,
+            needs,
+            out,
+            ticked=ticked.get(part, {}),
+            shelf=shelf.get(part),
+            prices=prices,
+            packed=_packed(job, part),
+        )
         for part in sorted(set(told), key=in_order)
     )
 
@@ -147,6 +155,7 @@ def _line(
     part: PartKey,
     needs: Sequence[Need],
     out: Sequence[Freed],
+    *,
     ticked: Mapping[StepKind, int],
     shelf: Shelf | None,
     prices: Mapping[str, Fraction],

@@ -65,6 +65,7 @@ def circuit_load(
     circuit: Circuit,
     boxes: Sequence[Box],
     sheets: Mapping[str, Datasheet],
+    *,
     terms: Terms,
     beside: Circuit | None = None,
     otherwise: Collection[str] = (),
@@ -90,7 +91,7 @@ def circuit_load(
     limit_lines = tuple(_limit(circuit, wire, here, voltage, terms))
     total, limit = add_up(lines), limit_of(limit_lines)
     carried = _carried(lines)
-    neutral = _neutral(circuit, beside, carried, boxes, sheets, terms) if beside else ()
+    neutral = _neutral(circuit, beside, carried, boxes=boxes, sheets=sheets, terms=terms) if beside else ()
     loads = tuple(load for fed in here for load in fed.item.loads)
     plugs = any(fed.sheet.kind == "receptacle" for fed in here)
     found = (
@@ -327,6 +328,7 @@ def _neutral(
     circuit: Circuit,
     beside: Circuit,
     carried: Fraction,
+    *,
     boxes: Sequence[Box],
     sheets: Mapping[str, Datasheet],
     terms: Terms,

@@ -59,7 +59,7 @@ def drawn(load: Load, unit: str, voltage: int, assume: Assume = ASSUME) -> Drawn
     power = load.each if measured is None else measured.power
     count = Fraction(load.quantity)
     value = power.value if measured is None else power.value / count
-    each, why, assumed = _converted(load, value, power.unit, unit, voltage, assume)
+    each, why, assumed = _converted(load, value, power.unit, unit=unit, voltage=voltage, assume=assume)
     at_most = assumed and unit == "W" and power.unit != "W"
     if measured is None:
         return Drawn(each, why, count, assumed, at_most)
@@ -72,7 +72,7 @@ _Converted = tuple[Fraction | None, Text, bool]
 _AS_ENTERED: Text = ("as entered",)
 
 
-def _converted(load: Load, value: Fraction, given: str, unit: str, voltage: int, assume: Assume) -> _Converted:
+def _converted(load: Load, value: Fraction, given: str, *, unit: str, voltage: int, assume: Assume) -> _Converted:
     if given == unit:
         return value, _AS_ENTERED, False
     if given == "hp" or unit == "hp":
@@ -81,10 +81,10 @@ def _converted(load: Load, value: Fraction, given: str, unit: str, voltage: int,
         return (value * voltage if unit == "VA" else value / voltage), (f"at {voltage} V",), False
     if load.kind == "mlv" and load.measured is None:
         return _transformer(load, value, unit, voltage)
-    return _by_factor(load, value, given, unit, voltage, assume)
+    return _by_factor(load, value, given, unit=unit, voltage=voltage, assume=assume)
 
 
-def _by_factor(load: Load, value: Fraction, given: str, unit: str, voltage: int, assume: Assume) -> _Converted:
+def _by_factor(load: Load, value: Fraction, given: str, *, unit: str, voltage: int, assume: Assume) -> _Converted:
     """Between watts and what they draw, by the power factor."""
     factor, assumed = _power_factor(load, assume)
     if factor is None and given == "W":

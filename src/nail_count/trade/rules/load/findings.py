@@ -27,7 +27,7 @@ _ANOTHER = "another device, whose sheet lists it"
 
 
 def load_findings(
-    item: Equipment, sheet: Datasheet, outlet: Channel, loads: Sequence[Load], unlisted: Sequence[Load], terms: Terms
+    item: Equipment, sheet: Datasheet, outlet: Channel, *, loads: Sequence[Load], unlisted: Sequence[Load], terms: Terms
 ) -> tuple[Remark, ...]:
     """Findings on the loads of one channel; see each for its rule.
 

@@ -35,6 +35,7 @@ def limit_steps(
     kind: RatedKind,
     given: Rating,
     sheet: Datasheet,
+    *,
     place: Position,
     assume: Assume,
     snap_switch: Rule | None = None,

@@ -48,7 +48,7 @@ def mixed_row(
     limit = Line(
         "rating", ("The sheet's own table of mixed loads",), SHEET, ("each kind to its own figure",), value=Fraction(1)
     )
-    rows = [_row(groups, number, outlet, sheet, place, terms) for number in range(len(outlet.mixed))]
+    rows = [_row(groups, number, outlet, sheet=sheet, place=place, terms=terms) for number in range(len(outlet.mixed))]
     known = [row for row in rows if row is not None]
     if known:
         best = min(
@@ -66,7 +66,7 @@ def _parts(group: Hung) -> tuple[Part, ...]:
 
 
 def _row(
-    groups: Sequence[Hung], number: int, outlet: Channel, sheet: Datasheet, place: Position, terms: Terms
+    groups: Sequence[Hung], number: int, outlet: Channel, *, sheet: Datasheet, place: Position, terms: Terms
 ) -> tuple[Line, ...] | None:
     row = outlet.mixed[number]
     if any(group.kind not in row for group in groups if group.kind != "mlv lamps"):
@@ -86,7 +86,15 @@ def _held(
 ) -> tuple[Hung, Fraction | None]:
     """What hangs under a figure of a row, and what that comes down to here."""
     given = row[group.kind]
-    steps = limit_steps(group.kind, given, sheet, place, terms.assume, group.snap_switch, group.continuous)
+    steps = limit_steps(
+        group.kind,
+        given,
+        sheet,
+        place=place,
+        assume=terms.assume,
+        snap_switch=group.snap_switch,
+        continuous=group.continuous,
+    )
     return group, limit_of(steps)
 
 

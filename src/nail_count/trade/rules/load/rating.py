@@ -116,9 +116,9 @@ def rating_at(place: Position, item: Equipment, channel: int, sheet: Datasheet, 
     lines += tuple(_unlisted_line(load, Cite(terms.code)) for load in unlisted)
     total, limit = add_up(lines), limit_of(limit_lines)
     assumed = any(one.assumed for group in groups for one in group.draws)
-    findings = load_findings(item, sheet, outlet, loads, unlisted, terms)
+    findings = load_findings(item, sheet, outlet, loads=loads, unlisted=unlisted, terms=terms)
     remarks = (*findings, *_over_limits(groups), *_notes(sheet, place, bool(lines), assumed))
-    state, headline = _judge(lines, limit_lines, total, limit, unit, remarks)
+    state, headline = _judge(lines, limit_lines, total, limit=limit, unit=unit, remarks=remarks)
     return Answer(
         "rating",
         Subject("channel", item.id, channel),
@@ -148,7 +148,7 @@ def total_at(place: Position, item: Equipment, sheet: Datasheet, terms: Terms) -
     total, limit = add_up(lines), limit_of(steps)
     assumed = any(one.assumed for one in draws)
     remarks = tuple(_notes(sheet, place, True, assumed))
-    state, headline = _judge(lines, steps, total, limit, "A", remarks)
+    state, headline = _judge(lines, steps, total, limit=limit, unit="A", remarks=remarks)
     title: Text = (f"{title_of(item, sheet)}, all channels",)
     return Answer(
         "rating", Subject("total", item.id), title, "A", lines, steps, total, limit, state, headline, remarks
@@ -173,7 +173,9 @@ def _sort(
             unlisted.append(load)
         else:
             found.setdefault((kind, kind == "general" and load.kind in TURNS), []).append(load)
-    groups = [_group(kind, tuple(hung), outlet, sheet, place, terms) for (kind, _), hung in found.items()]
+    groups = [
+        _group(kind, tuple(hung), outlet, sheet=sheet, place=place, terms=terms) for (kind, _), hung in found.items()
+    ]
     if len(groups) > 1 and outlet.mixing == "own table":  # its rows say which figures hold
         behind = [group for group in groups if group.kind == "mlv" and "mlv lamps" in outlet.ratings]
         return [*groups, *(_lamps_of(group, outlet, sheet, place, terms) for group in behind)], unlisted
@@ -181,7 +183,7 @@ def _sort(
 
 
 def _group(
-    kind: RatedKind, loads: tuple[Load, ...], outlet: Channel, sheet: Datasheet, place: Position, terms: Terms
+    kind: RatedKind, loads: tuple[Load, ...], outlet: Channel, *, sheet: Datasheet, place: Position, terms: Terms
 ) -> Group:
     cite = Cite(terms.code)
     motor_on_switch = sheet.kind == "switch" and any(load.kind in TURNS for load in loads)
@@ -189,7 +191,9 @@ def _group(
     held = [sheet.continuous and is_continuous(load, terms.code) for load in loads]
     every = bool(held) and all(held)
     given, bulbs = outlet.ratings[kind], outlet.ratings.get("incandescent")
-    steps = limit_steps(kind, given, sheet, place, terms.assume, snap_switch, every, bulbs)
+    steps = limit_steps(
+        kind, given, sheet, place=place, assume=terms.assume, snap_switch=snap_switch, continuous=every, bulbs=bulbs
+    )
     unit = _unit(kind, given, bulbs, terms)
     draws = tuple(drawn(load, unit, terms.voltage, terms.assume) for load in loads)
     return Group(kind, loads, draws, steps, unit, tuple(more and not every for more in held), every, snap_switch)
@@ -213,7 +217,7 @@ def _by_lamps_too(group: Group, outlet: Channel, sheet: Datasheet, place: Positi
 
 def _lamps_of(group: Group, outlet: Channel, sheet: Datasheet, place: Position, terms: Terms) -> Group:
     """Loads behind magnetic transformers, by the watts of their lamps."""
-    return _group("mlv lamps", group.loads, outlet, sheet, place, terms)
+    return _group("mlv lamps", group.loads, outlet, sheet=sheet, place=place, terms=terms)
 
 
 def _presses(group: Group) -> tuple[int, Fraction]:
@@ -242,7 +246,7 @@ def _sum(
     kinds = sorted(outlet.ratings, key=lambda kind: outlet.ratings[kind].alone is None)
     if not kinds:
         return "W", (), ()
-    shown = _group(kinds[0], (), outlet, sheet, place, terms)
+    shown = _group(kinds[0], (), outlet, sheet=sheet, place=place, terms=terms)
     return shown.unit, (), shown.steps
 
 
@@ -338,7 +342,7 @@ def kind_limits(
     outlet = sheet.channels[channel - 1]
     loads = tuple(load for load in item.loads if load.channel == channel)
     groups, _ = _sort(outlet, sheet, place, loads, terms)
-    groups = groups or [_group(kind, (), outlet, sheet, place, terms) for kind in outlet.ratings]
+    groups = groups or [_group(kind, (), outlet, sheet=sheet, place=place, terms=terms) for kind in outlet.ratings]
     found: dict[RatedKind, Amount | None] = {}
     for group in groups:
         here = None if group.limit is None else Amount(group.limit, group.unit)
@@ -370,6 +374,7 @@ def _judge(
     lines: Sequence[Line],
     limit_lines: Sequence[Line],
     total: Fraction,
+    *,
     limit: Fraction | None,
     unit: str,
     remarks: Sequence[Remark],

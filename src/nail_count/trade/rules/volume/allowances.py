@@ -17,11 +17,11 @@ def counted(
     kind: str,
     what: Text,
     gauge: Gauge | None,
+    *,
     parts: tuple[Part, ...],
     rule: Rule,
     why: Text,
     count: Fraction | None = None,
-    *,
     allowances: Allowances,
 ) -> Line:
     """So many allowances of a gauge; an open line where no gauge is known, or the code has none for it."""
@@ -40,6 +40,7 @@ def judge(
     counting: Iterable[Gauge],
     lines: tuple[Line, ...],
     total: Fraction,
+    *,
     limit: Fraction | None,
     allowances: Allowances,
     unit: str,

@@ -66,7 +66,7 @@ def csa_fill(space: Space, sheets: Mapping[str, Datasheet], school: ModuleCounti
     limit_lines = tuple(_in_ml(line) for line in capacity(space, RULE, None))
     total, limit = add_up(lines), limit_of(limit_lines)
     counting = [cable.gauge for cable in box.entering if cable.insulated]
-    state, headline = judge(counting, lines, total, limit, CSA_ALLOWANCES, "mL")
+    state, headline = judge(counting, lines, total, limit=limit, allowances=CSA_ALLOWANCES, unit="mL")
     title: Text = ("Volume",) if space.of == 1 else (f"Volume, gangs {space.first} to {space.last}",)
     subject = Subject("box", box.id) if space.of == 1 else Subject("space", box.id, space.number)
     return Answer("fill", subject, title, "mL", lines, limit_lines, total, limit, state, headline, tuple(_remarks(box)))
@@ -94,7 +94,7 @@ def _conductors(box: Box) -> Iterator[Line]:
     why = ("each insulated conductor counts by its size",)
     for gauge in sorted(found):
         what: Text = (f"{gauge} conductors",)
-        yield counted("conductors", what, gauge, tuple(found[gauge]), RULE, why)
+        yield counted("conductors", what, gauge, parts=tuple(found[gauge]), rule=RULE, why=why)
 
 
 def _devices(space: Space, sheets: Mapping[str, Datasheet]) -> Iterator[Line]:
@@ -114,7 +114,7 @@ def _devices(space: Space, sheets: Mapping[str, Datasheet]) -> Iterator[Line]:
         if back <= SHALLOW:
             why = ("reaches back no more than 2.54 cm: two of the largest conductor connected to it",)
             gauge = device.gauge or _thickest(space.box)
-            yield counted("devices", what, gauge, part, RULE, why)
+            yield counted("devices", what, gauge, parts=part, rule=RULE, why=why)
             continue
         taken = PER_CENTIMETER * back * sheet.gangs
         why = ("deeper than 2.54 cm: 32 mL for each centimeter it reaches back, for each gang",)
@@ -128,7 +128,7 @@ def _modules(box: Box, sheets: Mapping[str, Datasheet], school: ModuleCounting) 
         body = sheet.body.volume * ML_PER_IN3 if sheet.body else None
         part = (Part(module.id, Fraction(2)),)
         why: Text = ("as two conductors: the job's choice, no rule names it",)
-        two = counted("modules", what, module.gauge or _thickest(box), part, MODULES, why)
+        two = counted("modules", what, module.gauge or _thickest(box), parts=part, rule=MODULES, why=why)
         if school == "none":
             yield Line("modules", what, MODULES, ("counted as nothing: the job's choice",), parts=(Part(module.id),))
         elif school == "device" or (school == "larger" and (body is None or two.value is None or two.value >= body)):
@@ -146,7 +146,7 @@ def _rest(box: Box) -> Iterator[Line]:
         what: Text = (" and ".join("fixture stud" if one == "stud" else "hickey" for one in fittings).capitalize(),)
         why: Text = ("stud and hickey count as one conductor together",)
         parts = tuple(Part(one) for one in fittings)
-        yield counted("fittings", what, _thickest(box), parts, RULE, why, count=Fraction(1))
+        yield counted("fittings", what, _thickest(box), parts=parts, rule=RULE, why=why, count=Fraction(1))
     if any(cable.grounds for cable in box.entering):
         yield Line("grounds", ("Bare grounds",), RULE, ("bare grounds count nothing",))
     if box.enclosure.clamps:
@@ -169,12 +169,22 @@ def _connectors(box: Box) -> Iterator[Line]:
     if len(set(known)) > 1:
         why = (*why, "; paired from the largest down, the job’s choice: no rule says which two make a pair")
     if len(known) < len(joined) and len(joined) > 1:
-        yield counted("connectors", what, None, (Part("connectors"),), RULE, why, count=Fraction(len(joined) // 2))
+        yield counted(
+            "connectors", what, None, parts=(Part("connectors"),), rule=RULE, why=why, count=Fraction(len(joined) // 2)
+        )
     elif len(joined) == 1:
         yield Line("connectors", what, RULE, why)
     pairs = known[: len(known) // 2 * 2 : 2] if len(known) == len(joined) else []
     for gauge in dict.fromkeys(pairs):
-        yield counted("connectors", what, gauge, (Part("connectors"),), RULE, why, count=Fraction(pairs.count(gauge)))
+        yield counted(
+            "connectors",
+            what,
+            gauge,
+            parts=(Part("connectors"),),
+            rule=RULE,
+            why=why,
+            count=Fraction(pairs.count(gauge)),
+        )
 
 
 def _remarks(box: Box) -> Iterator[Remark]:

@@ -64,7 +64,7 @@ def fill_of(space: Space, sheets: Mapping[str, Datasheet], code: str, school: Mo
     )
     limit_lines = capacity(space, edition.rule("(A)"), edition.rule("Table 314.16(A)"))
     total, limit = add_up(lines), limit_of(limit_lines)
-    state, headline = judge(box.gauges, lines, total, limit, ALLOWANCES, "in3")
+    state, headline = judge(box.gauges, lines, total, limit=limit, allowances=ALLOWANCES, unit="in3")
     unseen = _clamps_not_seen(box, edition, total, limit) if space.of == 1 and state.passes else None
     if unseen is not None:
         state, headline = unseen.state, unseen.text

@@ -42,7 +42,7 @@ def conductors(box: Box, edition: Edition) -> Iterator[Line]:
             parts = tuple(Part(cable.id, Fraction(cable.insulated * times)) for cable in found[gauge])
             idle = any(wire.asserted_role == "unused" for cable in found[gauge] for wire in cable.conductors)
             said: Text = (why, "; one that is abandoned or capped counts as well") if idle else (why,)
-            yield counted("conductors", (f"{gauge}{what}",), gauge, parts, edition.rule("(B)(1)"), said)
+            yield counted("conductors", (f"{gauge}{what}",), gauge, parts=parts, rule=edition.rule("(B)(1)"), why=said)
     yield from _canopy(box, edition)
 
 
@@ -97,7 +97,7 @@ def clamps(box: Box, edition: Edition, alone: bool) -> Line:
     if not box.entering and not alone:
         return Line("clamps", ("No clamps in this space",), rule, ("nothing enters it, so nothing is clamped in it",))
     why: Text = ("one or more clamps count as one of the largest conductor in the box",)
-    return counted("clamps", ("Clamps inside the box",), gauge, (Part("clamps"),), rule, why)
+    return counted("clamps", ("Clamps inside the box",), gauge, parts=(Part("clamps"),), rule=rule, why=why)
 
 
 def devices(box: Box, sheets: Mapping[str, Datasheet], edition: Edition, first: int, last: int) -> Iterator[Line]:
@@ -117,7 +117,7 @@ def devices(box: Box, sheets: Mapping[str, Datasheet], edition: Edition, first: 
         if device.gauge is None:
             why += ("; which conductor that is was not said, so the largest in the box is taken",)
         part = Part(device.id, Fraction(2 * sheet.gangs))
-        yield counted("devices", (f"Gang {device.gang}: {which}",), gauge, (part,), rule, why)
+        yield counted("devices", (f"Gang {device.gang}: {which}",), gauge, parts=(part,), rule=rule, why=why)
     empty = [gang for gang in range(first, last + 1) if gang not in taken]
     if empty:
         gangs = ", ".join(map(str, empty))
@@ -134,7 +134,9 @@ def fittings(box: Box, edition: Edition) -> Iterator[Line]:
     for fitting in dict.fromkeys(box.enclosure.fittings):
         why: Text = ("one for each kind present, of the largest conductor in the box",)
         what = "Luminaire stud" if fitting == "stud" else "Hickey"
-        yield counted("fittings", (what,), largest(box.gauges), (Part(fitting),), edition.rule("(B)(3)"), why)
+        yield counted(
+            "fittings", (what,), largest(box.gauges), parts=(Part(fitting),), rule=edition.rule("(B)(3)"), why=why
+        )
 
 
 MODULES = Rule("Common practice", "", "practice")
@@ -148,9 +150,9 @@ def modules(box: Box, sheets: Mapping[str, Datasheet], school: ModuleCounting) -
             "modules",
             (f"{sheet.name}, loose in the box",),
             module.gauge or largest(box.gauges),
-            (Part(module.id, Fraction(2)),),
-            MODULES,
-            ("two of the largest conductor connected to it, as a device: the job's choice, no article names it",),
+            parts=(Part(module.id, Fraction(2)),),
+            rule=MODULES,
+            why=("two of the largest conductor connected to it, as a device: the job's choice, no article names it",),
         )
         yield _by_school(module, sheet, two, school)
 
@@ -194,11 +196,13 @@ def _ground_set(grounded: list[Cable], edition: Edition, which: str) -> Iterator
     why: Text = (f"up to {free} grounds count as one of the largest ground",)
     if edition.nec_count.isolated_apart:
         why = ("all grounds of a set count as one of the largest ground",)
-    yield counted("grounds", (f"{what}, {gauge}",), gauge, parts, rule, why, count=_ONE)
+    yield counted("grounds", (f"{what}, {gauge}",), gauge, parts=parts, rule=rule, why=why, count=_ONE)
     if (past := count - free) > 0:
         why = (f"each ground past {free} counts ", Amount(edition.nec_count.ground_past), " of the largest ground")
         what = f"{past} more past {free}"
-        yield counted("grounds", (what,), gauge, parts, rule, why, count=past * edition.nec_count.ground_past)
+        yield counted(
+            "grounds", (what,), gauge, parts=parts, rule=rule, why=why, count=past * edition.nec_count.ground_past
+        )
 
 
 def blocks(box: Box, edition: Edition) -> Iterator[Line]:
@@ -212,7 +216,7 @@ def blocks(box: Box, edition: Edition) -> Iterator[Line]:
             continue
         why = ("one for each, of the largest conductor ended on it",)
         gauge = block.gauge or largest(box.gauges)
-        yield counted("terminal blocks", what, gauge, part, edition.rule("(B)(6)"), why)
+        yield counted("terminal blocks", what, gauge, parts=part, rule=edition.rule("(B)(6)"), why=why)
 
 
 def leads(box: Box, sheets: Mapping[str, Datasheet], edition: Edition) -> Iterator[Line]:

@@ -41,22 +41,38 @@ def ends_of(job: Job, box: Box, stage: Stage) -> Mapping[str, Named]:
     """
     found: dict[str, Named] = {}
 
-    def put(key: str, end: End, short: str, words: str, color: str = "", of: str = "") -> None:
+    def put(key: str, end: End, short: str, *, words: str, color: str = "", of: str = "") -> None:
         found[key] = Named(key, end, short, words, color, of)
 
     for cable in cables_at(box, stage):
         for wire in wires_of(cable, job.terms.colors):
             color = wire.color or ""
-            put(wire.id, ConductorEnd(of=wire.id), wire.id, f"{wire.id} {color}".strip(), color, cable.id)
+            put(
+                wire.id, ConductorEnd(of=wire.id), wire.id, words=f"{wire.id} {color}".strip(), color=color, of=cable.id
+            )
         if cable.grounds:
-            put(f"{cable.id}g", GroundEnd(cable=cable.id), f"{cable.id} g", f"ground of {cable.id}", "bare", cable.id)
+            put(
+                f"{cable.id}g",
+                GroundEnd(cable=cable.id),
+                f"{cable.id} g",
+                words=f"ground of {cable.id}",
+                color="bare",
+                of=cable.id,
+            )
     sheets = by_id(job.sheets)
     for item in contents_at(box, stage).equipment:
         sheet = sheets[item.sheet]
         for number, terminal in enumerate(sheet.terminals, 1):
             name = item.name or sheet.name
             end = LeadEnd(of=item.id, terminal=number)
-            put(f"{item.id}-{number}", end, terminal.role, f"{name}: {terminal.role}", terminal.color, item.id)
+            put(
+                f"{item.id}-{number}",
+                end,
+                terminal.role,
+                words=f"{name}: {terminal.role}",
+                color=terminal.color,
+                of=item.id,
+            )
     for other in job.boxes:
         for item in contents_at(other, stage).equipment:
             for load in (load for load in item.loads if load.outlet == box.id):
@@ -68,9 +84,9 @@ def ends_of(job: Job, box: Box, stage: Stage) -> Mapping[str, Named]:
                     lead = FixtureEnd(box=other.id, load=load.id, side=side)
                     usual = fan_lead(box, load, side)
                     words = f"{called}: {side}{f', usually {usual}' if usual else ''}"
-                    put(key, lead, side, words, usual, f"{other.id}-{load.id}")
+                    put(key, lead, side, words=words, color=usual, of=f"{other.id}-{load.id}")
     if box.enclosure.material == "metal":
-        put("bond", BondEnd(), "bond", "bond of the metal box", "bare", "bond")
+        put("bond", BondEnd(), "bond", words="bond of the metal box", color="bare", of="bond")
     return found
 
 

@@ -53,7 +53,7 @@ def agrees(kind: Kind, shown: Shown) -> bool:
     return shown == ("full" if kind in FULL else "nothing") or (kind == "floats" and shown == "between")
 
 
-def faults(job: Job, box: str, stage: Stage, node: Node, state: NetworkState, shown: Shown) -> tuple[Fault, ...]:
+def faults(job: Job, box: str, stage: Stage, *, node: Node, state: NetworkState, shown: Shown) -> tuple[Fault, ...]:
     """What would give a reading that differs, likeliest first, each with the reading that tells it from the rest.
 
     Args:

@@ -259,13 +259,18 @@ def _laid(
     if reasons:
         return Refusal(tuple(dict.fromkeys(reasons)), WAYS_OUT)
     near = over.near if over else {}
-    return {id: _splices(plan, box, wanted, given, reach, near) for id, box in plan.boxes.items() if id in reach}
+    return {
+        id: _splices(plan, box, wanted, given=given, reach=reach, near=near)
+        for id, box in plan.boxes.items()
+        if id in reach
+    }
 
 
 def _splices(
     plan: Plan,
     box: Box,
     wanted: Wanted,
+    *,
     given: dict[str, dict[Net, str]],
     reach: frozenset[str],
     near: Mapping[str, Place],

@@ -147,7 +147,11 @@ def infer(
     terms = terms or Terms()
     circuits = circuits_of(box)
     told = proven(box, terms.voltage)
-    every = [unit for cable in box.cables for unit in _units(cable, box, terms, circuits, places, year, ends)]
+    every = [
+        unit
+        for cable in box.cables
+        for unit in _units(cable, box, terms, circuits=circuits, places=places, year=year, ends=ends)
+    ]
     clashes = tuple(clashes_of(box, terms))
     clashing = {one.of for clash in clashes for one in box.readings if one.id in clash.readings}
     units = _with_a_source([unit for unit in every if unit.left])
@@ -206,6 +210,7 @@ def _units(
     cable: Cable,
     box: Box,
     terms: Terms,
+    *,
     circuits: dict[str, int],
     places: int | None,
     year: int | None,
@@ -335,11 +340,11 @@ def _tell(unit: Unit, share: Sequence[float], box: Box, terms: Terms) -> Iterato
         possible = tuple(role for role in ROLES if any(guess.roles[place] == role for guess in unit.left))
         best = max(possible, key=lambda role: by_role[role])
         standing = "likely" if by_role[best] >= LIKELY_FROM else "open"
-        why = tuple(_why(unit, place, best, cable.conductor(number), terms, box.spliced(id)))
+        why = tuple(_why(unit, place, best, seen=cable.conductor(number), terms=terms, splice=box.spliced(id)))
         yield id, ConductorFinding(id, possible, best, by_role[best], standing, why)
 
 
-def _why(unit: Unit, place: int, best: Role, seen: Conductor, terms: Terms, splice: Splice | None) -> Iterator[str]:
+def _why(unit: Unit, place: int, best: Role, *, seen: Conductor, terms: Terms, splice: Splice | None) -> Iterator[str]:
     id = unit.ids[place]
     mine = [reading for reading in unit.readings if reading.of == id]
     if mine:

@@ -32,7 +32,7 @@ router = screen_router(BENCH)
 def line(request: Request, store: TheStore, form: TheAct, job: str, box: str) -> Response:
     """The box as a line of quick entry describes it."""
     said = {"box": box, "line": form.fields.get("line", "")}
-    return act(request, store, form, (job, box), BENCH, lambda: EnterLine.read(said))
+    return act(request, store, form, where=(job, box), screen=BENCH, read=lambda: EnterLine.read(said))
 
 
 NONE_STAYS: list[str] = []

@@ -29,13 +29,13 @@ router = APIRouter(prefix="/jobs/{job}/bring-in", include_in_schema=False)
 @router.get("")
 def show(request: Request, store: TheStore, job: str) -> Response:
     """Where a table is put in."""
-    return _page(request, store, job, "boxes")
+    return _page(request, store, job, what="boxes")
 
 
 @router.get("/directory")
 def show_directory(request: Request, store: TheStore, job: str) -> Response:
     """Where a directory is put in."""
-    return _page(request, store, job, "directory")
+    return _page(request, store, job, what="directory")
 
 
 @router.post("/boxes")
@@ -48,16 +48,16 @@ async def boxes(request: Request, store: TheStore, sent: SentFiles, job: str) ->
             kept = store.house(job)
             view = table_view(text, {} if sent.files else sent.form, kept.job, kept.all_cards)
         except BadFile as wrong:
-            return _page(request, store, job, "boxes", errors=_errors("boxes", sent, wrong.problems[0].sentence))
+            return _page(request, store, job, what="boxes", errors=_errors("boxes", sent, wrong.problems[0].sentence))
         if sent.form.get("do") != "land":
-            return _page(request, store, job, "boxes", view)
+            return _page(request, store, job, what="boxes", table=view)
         if not view.landing:
             errors = _errors("boxes", sent, "expected at least one row that is understood and ticked")
-            return _page(request, store, job, "boxes", view, errors=errors)
+            return _page(request, store, job, what="boxes", table=view, errors=errors)
         try:
             return _land(request, store, job, sent, BringInBoxes(new=view.landing))
         except Rejected as wrong:
-            return _page(request, store, job, "boxes", view, errors=_errors("boxes", sent, wrong.sentence))
+            return _page(request, store, job, what="boxes", table=view, errors=_errors("boxes", sent, wrong.sentence))
 
     return await beside(answer)
 
@@ -70,17 +70,17 @@ async def directory(request: Request, store: TheStore, sent: SentFiles, job: str
         view = directory_view(sent.form.get("text", ""), sent.form.get("amps", ""), store.job(job))
         if not view.lines:
             errors = _errors("directory", sent, "expected the lines of a directory; there are none")
-            return _page(request, store, job, "directory", errors=errors)
+            return _page(request, store, job, what="directory", errors=errors)
         if sent.form.get("do") != "land":
-            return _page(request, store, job, "directory", lines=view)
+            return _page(request, store, job, what="directory", lines=view)
         if not view.landing:
             errors = _errors("directory", sent, "expected at least one breaker that is not in the panel yet")
-            return _page(request, store, job, "directory", lines=view, errors=errors)
+            return _page(request, store, job, what="directory", lines=view, errors=errors)
         try:
             return _land(request, store, job, sent, BringInCircuits(new=view.landing), "panel")
         except Rejected as wrong:
             return _page(
-                request, store, job, "directory", lines=view, errors=_errors("directory", sent, wrong.sentence)
+                request, store, job, what="directory", lines=view, errors=_errors("directory", sent, wrong.sentence)
             )
 
     return await beside(answer)
@@ -103,6 +103,7 @@ def _page(
     request: Request,
     store: Store,
     job: str,
+    *,
     what: What,
     table: TableView | None = None,
     lines: DirectoryView | None = None,

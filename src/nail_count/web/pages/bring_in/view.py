@@ -89,9 +89,15 @@ def table_view(text: str, form: Mapping[str, str], job: JobSnapshot, cards: list
     room = form.get("room", "").strip()[:60]
     here = [(card.room, card.name) for card in cards]
     rows = read_rows(
-        spread.rows[head:], columns, job.sheets, job.head.circuit_ids, here, 2 if head else 1, spread.decimal_comma,
-        room,
-    )  # fmt: skip
+        spread.rows[head:],
+        columns,
+        job.sheets,
+        circuits=job.head.circuit_ids,
+        here=here,
+        first=2 if head else 1,
+        decimal_comma=spread.decimal_comma,
+        room=room,
+    )
     ticked = form.get("row", "").split(",") if known and form.get("ticked") == "yes" else None
     wanted = None if ticked is None else frozenset(int(one) for one in ticked if one.isdecimal() and len(one) < 6)
     if wanted is not None and len(rows) > MOST_SHOWN:

@@ -20,7 +20,7 @@ router = APIRouter(prefix="/jobs/{job}/boxes/{box}/choose", include_in_schema=Fa
 
 @router.get("")
 def show(
-    request: Request, store: TheStore, job: str, box: str, gang: int = 1, wish: str = "", neutral: str = ""
+    request: Request, *, store: TheStore, job: str, box: str, gang: int = 1, wish: str = "", neutral: str = ""
 ) -> Response:
     """The options for one gang, ranked."""
     kept = store.box(job, box)

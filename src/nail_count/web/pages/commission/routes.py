@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Mapping
 from typing import cast, get_args
 
 from fastapi import APIRouter
@@ -17,7 +17,7 @@ from ....trade.edits.commission import NameInHub, NoteOfDevice, SayBuilt
 from ....trade.edits.fields import now
 from ....trade.edits.registry import EDITS
 from ....trade.model.errors import Rejected
-from ....trade.model.hub import Reply
+from ....trade.model.hub import Hub, Reply
 from ....trade.model.tick import Tick, refusal
 from ....trade.plan.commission.progress import DoneStep, refuse_early
 from ....trade.wiring.simulate.hub import CASES, Act, Case, SimulatedHub
@@ -32,9 +32,11 @@ router = APIRouter(prefix="/jobs/{job}/boxes/{box}/commission", include_in_schem
 
 
 @router.get("")
-def show(request: Request, store: TheStore, job: str, box: str, device: str = "", step: int | None = None) -> Response:
+def show(
+    request: Request, *, store: TheStore, job: str, box: str, device: str = "", step: int | None = None
+) -> Response:
     """A step of a device; the first that is not settled where none is named."""
-    return _page(request, commission_view(request, store, job, box, device, step))
+    return _page(request, commission_view(request, store, job, box=box, device=device, step=step))
 
 
 def _page(
@@ -54,7 +56,7 @@ def _shown(request: Request, store: Store, job: str, box: str, form: ActForm) ->
     """The page a form was on."""
     number = form.fields.get("number", "")
     step = int(number) if number.isdecimal() and len(number) < 5 else None
-    return commission_view(request, store, job, box, form.fields.get("device", ""), step)
+    return commission_view(request, store, job, box=box, device=form.fields.get("device", ""), step=step)
 
 
 def _step_of(view: CommissionView, form: ActForm) -> DoneStep:
@@ -91,7 +93,7 @@ def _answered(
 
 
 def _tick(
-    store: Store, where: tuple[str, str], form: ActForm, view: CommissionView, one: DoneStep, no: str = ""
+    store: Store, where: tuple[str, str], form: ActForm, *, view: CommissionView, one: DoneStep, no: str = ""
 ) -> None:
     job, box = where
     step = refusal(one.at.step) if no else one.at.step
@@ -111,7 +113,7 @@ def tick(request: Request, store: TheStore, form: TheAct, job: str, box: str) ->
         refused = form.fields.get("refuse") == "true"
         if refused and not because:
             raise Rejected("expected why it is not done", "because")
-        _tick(store, (job, box), form, view, one, because if refused else "")
+        _tick(store, (job, box), form, view=view, one=one, no=because if refused else "")
         return True
 
     return _answered(request, store, (job, box), form, do)
@@ -125,7 +127,7 @@ def untick(store: TheStore, form: TheAct, job: str, box: str) -> Response:
 
 
 @router.post("/edit/{name}")
-def edit(request: Request, store: TheStore, form: TheAct, job: str, box: str, name: str) -> Response:
+def edit(request: Request, *, store: TheStore, form: TheAct, job: str, box: str, name: str) -> Response:
     """Something noted of a device, and its step ticked with it."""
     kind = EDITS.get(name)
     if kind is None or not issubclass(kind, (NoteOfDevice, SayBuilt)):
@@ -140,8 +142,8 @@ def edit(request: Request, store: TheStore, form: TheAct, job: str, box: str, na
         if isinstance(read, NameInHub):
             read = read.changed(hub=view.device.of.sheet.radio if view.device else "")
             _named(store, job, view, read)
-        store.act_on_box(job, box, read, form.seen, form.token, form.mend)
-        _tick(store, (job, box), form, view, one)
+        store.act_on_box(job, box, read, seen=form.seen, token=form.token, mend=form.mend)
+        _tick(store, (job, box), form, view=view, one=one)
         return True
 
     return _answered(request, store, (job, box), form, do)
@@ -163,7 +165,7 @@ def _named(store: Store, job: str, view: CommissionView, edit: NameInHub) -> Non
 
 
 @router.post("/hub/{asked}")
-def hub(request: Request, store: TheStore, form: TheAct, job: str, box: str, asked: str) -> Response:
+def hub(request: Request, *, store: TheStore, form: TheAct, job: str, box: str, asked: str) -> Response:
     """Something asked of the simulated hub, or done by hand at the simulated device."""
     said = form.fields
 
@@ -175,29 +177,34 @@ def hub(request: Request, store: TheStore, form: TheAct, job: str, box: str, ask
         takes = (joining.seconds or 5) if joining else 5
 
         def ask(hub: SimulatedHub) -> Reply:
-            return hub.note(at, _asked(hub, at, asked, said, to.window, takes))
+            if asked in ("case", "hand"):
+                return hub.note(at, _by_hand(hub, at, asked, said=said, takes=takes))
+            return hub.note(at, _asked(hub, at, asked, other=said.get("other") or at, window=to.window))
 
         reply = store.ask_hub(job, ask)
         joined = reply.code == "joined" and view.one is not None and view.one.at.form == "join"
         if joined and view.one:
-            _tick(store, (job, box), form, view, view.one)
+            _tick(store, (job, box), form, view=view, one=view.one)
         return joined
 
     return _answered(request, store, (job, box), form, do)
 
 
-def _asked(hub: SimulatedHub, at: str, asked: str, said: dict[str, str], window: int, takes: int) -> Reply:
+def _by_hand(hub: SimulatedHub, at: str, asked: str, *, said: Mapping[str, str], takes: int) -> Reply:
+    """What a person does at the simulated device, and which case it plays: a real hub has neither."""
     if asked == "case":
         if said.get("case") not in CASES:
             raise Rejected("expected one of the cases it can play", "case")
         hub.place(at, cast(Case, said["case"]))
         return Reply("done", f"It plays: {said['case']}")
-    if asked == "hand":
-        if said.get("act") not in get_args(Act):
-            raise Rejected("expected something that is done by hand", "act")
-        return hub.do(cast(Act, said["act"]), at, takes)
+    if said.get("act") not in get_args(Act):
+        raise Rejected("expected something that is done by hand", "act")
+    return hub.do(cast(Act, said["act"]), at, takes)
+
+
+def _asked(hub: Hub, at: str, asked: str, *, other: str, window: int) -> Reply:
+    """What the hub answers, whichever it is."""
     if asked == "leave-out":
-        other = said.get("other") or at
         if other not in hub.holds:
             raise Rejected("expected something the hub holds", "other")
         return hub.leave_out(other)
@@ -213,13 +220,15 @@ def _asked(hub: SimulatedHub, at: str, asked: str, said: dict[str, str], window:
 
 
 @router.post("/code")
-def code(request: Request, store: TheStore, form: TheAct, job: str, box: str, do: str = "keep") -> Response:
+def code(request: Request, *, store: TheStore, form: TheAct, job: str, box: str, do: str = "keep") -> Response:
     """A setup code kept, or shown on demand, never beside anything that is printed."""
     view = _shown(request, store, job, box, form)
     device = view.device.of.item.id if view.device else ""
     if do == "show":
         shown = store.codes(job, box).get(device, "")
-        return _page(request, commission_view(request, store, job, box, device, view.step + 1, shown))
+        return _page(
+            request, commission_view(request, store, job, box=box, device=device, step=view.step + 1, code=shown)
+        )
     try:
         typed = "".join(form.fields.get("code", "").split())
         if not CODE.fullmatch(typed):

@@ -10,6 +10,7 @@ from starlette.requests import Request
 from ....store.snapshots import BoxSnapshot
 from ....store.store import Store
 from ....trade.model.answer import Text
+from ....trade.model.hub import Hub
 from ....trade.plan.commission.expect import burning
 from ....trade.plan.commission.progress import DeviceDone, DoneStep, progress_of_each
 from ....trade.plan.commission.steps import to_commission
@@ -96,7 +97,7 @@ class CommissionView:
 
 
 def commission_view(
-    request: Request, store: Store, job: str, box: str, device: str = "", step: int | None = None, code: str = ""
+    request: Request, store: Store, job: str, *, box: str, device: str = "", step: int | None = None, code: str = ""
 ) -> CommissionView:
     """What the screen shows.
 
@@ -150,7 +151,7 @@ def _trim(request: Request, hub: SimulatedHub, shown: DeviceDone | None) -> Trim
     return TrimSeen(levels("sure"), levels("unsure"), trim, starts)
 
 
-def _watts(kept: BoxSnapshot, shown: DeviceDone | None, hub: SimulatedHub) -> tuple[str, Text]:
+def _watts(kept: BoxSnapshot, shown: DeviceDone | None, hub: Hub) -> tuple[str, Text]:
     if shown is None or not shown.of.sheet.metering:
         return "", ()
     terms, item = kept.job.head.terms_at(kept.box), shown.of.item

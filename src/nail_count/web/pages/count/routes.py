@@ -26,18 +26,18 @@ BOX = "/jobs/{job}/boxes/{box}/count"
 @router.get(BOX)
 def show(request: Request, store: TheStore, job: str, box: str, beside: str = "") -> Response:
     """The count under the job's code beside another; the smallest box for what is in it."""
-    return _count(request, store, job, box, beside)
+    return _count(request, store, job, box=box, beside=beside)
 
 
 @router.post(BOX + "/edit/{name}")
-def edit(request: Request, store: TheStore, form: TheAct, job: str, box: str, name: str) -> Response:
+def edit(request: Request, *, store: TheStore, form: TheAct, job: str, box: str, name: str) -> Response:
     """An act on the stock list."""
 
     def refused(errors: FormErrors, notice: Notice) -> Response:
-        return _count(request, store, job, box, "", errors, notice)
+        return _count(request, store, job, box=box, beside="", errors=errors, notice=notice)
 
     back = urls.box(job, box, "count", anchor="stock")
-    return act_on_house(store, form, job, named_edit(name, form), back, refused)
+    return act_on_house(store, form, job, read=named_edit(name, form), back=back, refused=refused)
 
 
 @router.get("/rules")
@@ -50,6 +50,7 @@ def _count(
     request: Request,
     store: TheStore,
     job: str,
+    *,
     box: str,
     beside: str,
     errors: FormErrors = NO_ERRORS,

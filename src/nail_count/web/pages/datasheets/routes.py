@@ -50,25 +50,27 @@ def new(request: Request, store: TheStore, job: str, like: str = "") -> Response
         raise NotFound("expected one of the sheets of this job")
     fields = write_sheet(kept.sheets[like]) if like else {"channels": "1"}
     fields |= {"id": "", "leaflet": "", "name": f"{fields['name']}, another" if like else ""}
-    return _editor(request, store, job, None, fields)
+    return _editor(request, store, job, kept=None, fields=fields)
 
 
 @router.get("/{id}")
 def edit(request: Request, store: TheStore, job: str, id: str) -> Response:
     """A sheet, field by field."""
     kept = store.sheet(job, id)
-    return _editor(request, store, job, kept, write_sheet(kept.sheet))
+    return _editor(request, store, job, kept=kept, fields=write_sheet(kept.sheet))
 
 
 @router.post("")
 def start(request: Request, store: TheStore, form: Form, job: str) -> Response:
     """A new sheet kept."""
     if form.get("channels_to"):
-        return _editor(request, store, job, None, form | {"channels": form["channels_to"]})
+        return _editor(request, store, job, kept=None, fields=form | {"channels": form["channels_to"]})
     try:
         sheet = read_sheet(form, "new")
     except Rejected as wrong:
-        return _editor(request, store, job, None, form, FormErrors(FORM, form, tuple(wrong.problems)))
+        return _editor(
+            request, store, job, kept=None, fields=form, errors=FormErrors(FORM, form, tuple(wrong.problems))
+        )
     done = store.act(job, AddSheet(sheet=sheet), token=act_form_of(request, form).token)
     return RedirectResponse(urls.datasheet(job, done.sheets[0]), 303)
 
@@ -78,20 +80,22 @@ def change(request: Request, store: TheStore, form: Form, job: str, id: str) -> 
     """A sheet changed; where boxes use it, first what that does to them, to be said yes to."""
     kept = store.sheet(job, id)
     if form.get("channels_to"):
-        return _editor(request, store, job, kept, form | {"channels": form["channels_to"]})
+        return _editor(request, store, job, kept=kept, fields=form | {"channels": form["channels_to"]})
     try:
         sheet = read_sheet(form, id)
         effects = store.effects(job, sheet)
         if effects and form.get("sure") != _mark(sheet, kept):
-            return _editor(request, store, job, kept, form, effects=effects, sure=_mark(sheet, kept))
+            return _editor(request, store, job, kept=kept, fields=form, effects=effects, sure=_mark(sheet, kept))
         if sheet != kept.sheet:
             act = act_form_of(request, form)
             edit = ChangeSheet(sheet=sheet, because=f"{sheet.name} changed{_of(effects)}")
             store.act(job, edit, {DocumentId("sheet", id): act.seen}, act.token)
     except Rejected as wrong:
-        return _editor(request, store, job, kept, form, FormErrors(FORM, form, tuple(wrong.problems)))
+        return _editor(
+            request, store, job, kept=kept, fields=form, errors=FormErrors(FORM, form, tuple(wrong.problems))
+        )
     except EditConflict as wrong:
-        return _editor(request, store, job, kept, form, notice=stale("sheet", wrong.came_since), status=409)
+        return _editor(request, store, job, kept=kept, fields=form, notice=stale("sheet", wrong.came_since), status=409)
     return RedirectResponse(urls.datasheet(job, id), 303)
 
 
@@ -114,29 +118,31 @@ async def leaflet(request: Request, store: TheStore, sent: SentFiles, job: str, 
     except Rejected as wrong:
         errors = FormErrors("leaflet", {}, tuple(Rejected(wrong.sentence, "photo").problems))
         beside_it = uploaded(sent.by_script, to, [wrong.sentence])
-        return beside_it or _editor(request, store, job, kept, write_sheet(kept.sheet), errors)
+        return beside_it or _editor(request, store, job, kept=kept, fields=write_sheet(kept.sheet), errors=errors)
     except EditConflict as wrong:
         notice = stale("sheet", wrong.came_since)
         beside_it = uploaded(sent.by_script, to, [notice.text])
-        return beside_it or _editor(request, store, job, kept, write_sheet(kept.sheet), notice=notice, status=409)
+        return beside_it or _editor(
+            request, store, job, kept=kept, fields=write_sheet(kept.sheet), notice=notice, status=409
+        )
     return uploaded(sent.by_script, to, ()) or RedirectResponse(to, 303)
 
 
 @router.post("/{id}/undo")
 def undo(request: Request, store: TheStore, form: TheAct, job: str, id: str) -> Response:
     """Undoes one change of a sheet."""
-    return _step(request, store, form, job, id, "undo")
+    return _step(request, store, form, job=job, id=id, way="undo")
 
 
 @router.post("/{id}/redo")
 def redo(request: Request, store: TheStore, form: TheAct, job: str, id: str) -> Response:
     """Redoes one change of a sheet."""
-    return _step(request, store, form, job, id, "redo")
+    return _step(request, store, form, job=job, id=id, way="redo")
 
 
-def _step(request: Request, store: Store, form: ActForm, job: str, id: str, way: Direction) -> Response:
+def _step(request: Request, store: Store, form: ActForm, *, job: str, id: str, way: Direction) -> Response:
     try:
-        store.step(job, DocumentId("sheet", id), form.seen, way, form.token, form.mend)
+        store.step(job, DocumentId("sheet", id), form.seen, way=way, token=form.token, mend=form.mend)
     except (EditConflict, DoesNotFit) as wrong:
         kept, again = store.sheet(job, id), urls.datasheet(job, id, way)
         notice = (
@@ -144,7 +150,7 @@ def _step(request: Request, store: Store, form: ActForm, job: str, id: str, way:
             if isinstance(wrong, EditConflict)
             else did_not_fit(wrong, again, revision=str(form.seen))
         )
-        return _editor(request, store, job, kept, write_sheet(kept.sheet), notice=notice, status=409)
+        return _editor(request, store, job, kept=kept, fields=write_sheet(kept.sheet), notice=notice, status=409)
     return RedirectResponse(urls.datasheet(job, id), 303)
 
 
@@ -152,6 +158,7 @@ def _editor(
     request: Request,
     store: TheStore,
     job: str,
+    *,
     kept: DatasheetSnapshot | None,
     fields: dict[str, str],
     errors: FormErrors = NO_ERRORS,

@@ -53,9 +53,9 @@ def edit(request: Request, store: TheStore, form: TheAct, job: str, name: str) -
     """An act on what the days are planned by."""
 
     def refused(errors: FormErrors, notice: Notice) -> Response:
-        return _page(request, store, job, errors, notice)
+        return _page(request, store, job, errors=errors, notice=notice)
 
-    return act_on_house(store, form, job, named_edit(name, form), urls.job(job, "day"), refused)
+    return act_on_house(store, form, job, read=named_edit(name, form), back=urls.job(job, "day"), refused=refused)
 
 
 @router.post("/tick")
@@ -83,6 +83,7 @@ def _page(
     request: Request,
     store: Store,
     job: str,
+    *,
     errors: FormErrors = NO_ERRORS,
     notice: Notice = NO_NOTICE,
     view: object = None,

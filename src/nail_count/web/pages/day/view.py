@@ -109,7 +109,9 @@ def plan_view(whole: Job) -> PlanView:
     plan = planned(at, LOOK_FOR)
     numbers = {slot.task.id: number for number, slot in enumerate(plan.slots, 1)}
     told, rows = without(job, at, plan), {row.place.box.id: row for row in place_rows(job)}
-    days = tuple(_shown(at, plan, drawn, numbers, told, rows) for drawn in timelines(at, plan, numbers))
+    days = tuple(
+        _shown(at, plan, drawn, numbers=numbers, told=told, rows=rows) for drawn in timelines(at, plan, numbers)
+    )
     return PlanView(
         days,
         tuple(proof_words(one) for one in plan.proven),
@@ -124,6 +126,7 @@ def _shown(
     at: Problem,
     plan: DayPlan,
     drawn: Timeline,
+    *,
     numbers: dict[str, int],
     told: Sequence[Without],
     rows: dict[str, PlaceRow],

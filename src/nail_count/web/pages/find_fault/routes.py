@@ -66,6 +66,7 @@ class FaultView:
 @router.get("")
 def show(
     request: Request,
+    *,
     store: TheStore,
     job: str,
     box: str,

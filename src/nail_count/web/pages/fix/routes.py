@@ -40,11 +40,11 @@ BOX = "/boxes/{box}/fix"
 @router.get(BOX)
 def show(request: Request, store: TheStore, job: str, box: str) -> Response:
     """The box as it is beside the ways to make it hold."""
-    return _page(request, store, job, box)
+    return _page(request, store, job, box=box)
 
 
 def _page(
-    request: Request, store: Store, job: str, box: str, notice: Notice = NO_NOTICE, status: int = 200
+    request: Request, store: Store, job: str, *, box: str, notice: Notice = NO_NOTICE, status: int = 200
 ) -> Response:
     kept = store.box(job, box)
     around = store.mended_in(job, kept)
@@ -57,15 +57,24 @@ def try_way(request: Request, store: TheStore, form: TheAct, job: str, box: str)
     """A way made as a what-if: straight to the bench of the copy."""
     kept = store.box(job, box)
     if form.revision is not None and form.revision != kept.number:
-        return _page(request, store, job, box, Notice("The box has changed since: these are its ways now."), 409)
+        return _page(
+            request,
+            store,
+            job,
+            box=box,
+            notice=Notice("The box has changed since: these are its ways now."),
+            status=409,
+        )
     if kept.open_trial:
-        return _page(request, store, job, box, _open_trial(kept.box.name), 409)
+        return _page(request, store, job, box=box, notice=_open_trial(kept.box.name), status=409)
     around = store.mended_in(job, kept)
     found = searched_ways(around, box).ways
     number = form.fields.get("way", "1")
     way = found[int(number) - 1] if number in map(str, range(1, len(found) + 1)) else None
     if way is None:
-        return _page(request, store, job, box, Notice("Expected one of the ways that are shown."), 422)
+        return _page(
+            request, store, job, box=box, notice=Notice("Expected one of the ways that are shown."), status=422
+        )
     return _tried(request, store, job, box, way.edits) or RedirectResponse(urls.box(store.try_out(job, box), box), 303)
 
 
@@ -81,7 +90,7 @@ def _tried(request: Request, store: Store, job: str, box: str, edits: Sequence[E
     except (Rejected, DoesNotFit, EditConflict) as wrong:
         if trial != job:  # a what-if that was open before keeps what a person did in it
             store.end_trial(trial, NOTHING_SEEN, accept=False)
-        return _page(request, store, job, box, Notice(f"Nothing was changed: {wrong}"), 409)
+        return _page(request, store, job, box=box, notice=Notice(f"Nothing was changed: {wrong}"), status=409)
     return None
 
 
@@ -106,7 +115,7 @@ def _runs(request: Request) -> Tasks:
 @router.get("/fixes")
 def run_page(request: Request, store: TheStore, job: str, by: str = "price", work: str = "") -> Response:
     """All failing and tight boxes of a house, and what would make them hold."""
-    return _run(request, store, job, by, work)
+    return _run(request, store, job, by=by, work=work)
 
 
 @router.get("/fixes/rows")
@@ -114,13 +123,14 @@ def run_rows(request: Request, store: TheStore, job: str, by: str = "price", wor
     """How far the run has come, asked again and again while it goes on."""
     if not asked_by_htmx(request):
         return RedirectResponse(urls.job(job, "fixes"), 303)
-    return _run(request, store, job, by, work, template="fix/run.html")
+    return _run(request, store, job, by=by, work=work, template="fix/run.html")
 
 
 def _run(
     request: Request,
     store: Store,
     key: str,
+    *,
     by: str,
     work: str,
     notice: Notice = NO_NOTICE,
@@ -171,12 +181,21 @@ def try_all(request: Request, store: TheStore, job: str) -> Response:
     run = _runs(request).of(job)
     ready = [one for one in run.rows if one.way] if run else []
     if run is None or run.going_on or not ready:
-        return _run(request, store, job, "price", "", Notice("Expected a run that is done, with something to do."))
+        return _run(
+            request,
+            store,
+            job,
+            by="price",
+            work="",
+            notice=Notice("Expected a run that is done, with something to do."),
+        )
     if store.whole_job(job) != run.job:
-        return _run(request, store, job, "price", "", Notice("The house has changed since: begin the run again."))
+        return _run(
+            request, store, job, by="price", work="", notice=Notice("The house has changed since: begin the run again.")
+        )
     first = ready[0].box
     if store.box(job, first).open_trial:
-        return _run(request, store, job, "price", "", _open_trial(ready[0].name))
+        return _run(request, store, job, by="price", work="", notice=_open_trial(ready[0].name))
     edits = [edit for one in ready if one.way for edit in one.way.edits]
     return _tried(request, store, job, first, edits) or RedirectResponse(
         urls.box(store.try_out(job, first), first), 303
@@ -225,7 +244,7 @@ def edit_prices(request: Request, store: TheStore, form: TheAct, job: str, name:
     def refused(errors: FormErrors, notice: Notice) -> Response:
         return _prices(request, store, job, errors, notice)
 
-    return act_on_house(store, form, job, named_edit(name, form), urls.job(job, "prices"), refused)
+    return act_on_house(store, form, job, read=named_edit(name, form), back=urls.job(job, "prices"), refused=refused)
 
 
 def _prices(

@@ -23,20 +23,20 @@ FORM = "goes"
 @router.get("")
 def show(request: Request, store: TheStore, job: str, box: str, cable: str) -> Response:
     """Where it goes, as far as that was said."""
-    return _goes(request, store, job, box, cable)
+    return _goes(request, store, job, box=box, cable=cable)
 
 
 @router.post("")
-def say(request: Request, store: TheStore, form: TheAct, job: str, box: str, cable: str) -> Response:
+def say(request: Request, *, store: TheStore, form: TheAct, job: str, box: str, cable: str) -> Response:
     """Says where it goes; back to the bench."""
     try:
         edit = SayRun.read(form.fields | {"box": box, "cable": cable})
         store.act(job, edit, {DocumentId("box", box): form.seen}, form.token, form.mend)
     except Rejected as wrong:
-        return _goes(request, store, job, box, cable, FormErrors(FORM, form.fields, wrong.problems))
+        return _goes(request, store, job, box=box, cable=cable, errors=FormErrors(FORM, form.fields, wrong.problems))
     except EditConflict as wrong:
         errors = FormErrors(FORM, form.fields, ())
-        return _goes(request, store, job, box, cable, errors, stale("box", wrong.came_since))
+        return _goes(request, store, job, box=box, cable=cable, errors=errors, notice=stale("box", wrong.came_since))
     return RedirectResponse(urls.box(job, box), 303)
 
 
@@ -44,6 +44,7 @@ def _goes(
     request: Request,
     store: TheStore,
     job: str,
+    *,
     box: str,
     cable: str,
     errors: FormErrors = NO_ERRORS,

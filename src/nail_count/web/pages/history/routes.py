@@ -30,10 +30,10 @@ router = APIRouter(prefix="/jobs/{job}/boxes/{box}/history", include_in_schema=F
 
 @router.get("")
 def show(
-    request: Request, store: TheStore, job: str, box: str, at: int | None = None, beside: int | None = None
+    request: Request, *, store: TheStore, job: str, box: str, at: int | None = None, beside: int | None = None
 ) -> Response:
     """All steps, newest first; the state at one of them beside the present, or beside another."""
-    return _history(request, store, job, box, at, beside)
+    return _history(request, store, job, box=box, at=at, beside=beside)
 
 
 @router.post("")
@@ -41,12 +41,12 @@ def take_back(request: Request, store: TheStore, form: TheAct, job: str, box: st
     """Takes the box back to a step, as a further step that can be undone."""
     number = whole_number(form.fields.get("at", ""))
     try:
-        store.take_back(job, box, form.seen, number, form.token, form.mend)
+        store.take_back(job, box, form.seen, number=number, token=form.token, mend=form.mend)
     except EditConflict as wrong:
-        return _history(request, store, job, box, number, notice=stale("box", wrong.came_since))
+        return _history(request, store, job, box=box, at=number, notice=stale("box", wrong.came_since))
     except DoesNotFit as wrong:
         again = did_not_fit(wrong, urls.box(job, box, "history"), revision=str(form.seen), at=str(number))
-        return _history(request, store, job, box, number, notice=again)
+        return _history(request, store, job, box=box, at=number, notice=again)
     return RedirectResponse(urls.box(job, box), 303)
 
 
@@ -57,9 +57,9 @@ def say_contents(request: Request, store: TheStore, form: TheAct, job: str, box:
     contents = store.earlier(job, box, at).then.box.contents if at else None
     try:
         edit = SayContents.read({"box": box, "stage": stage, "contents": contents})
-        store.act_on_box(job, box, edit, form.seen, form.token)
+        store.act_on_box(job, box, edit, seen=form.seen, token=form.token)
     except EditConflict as wrong:
-        return _history(request, store, job, box, at or None, notice=stale("box", wrong.came_since))
+        return _history(request, store, job, box=box, at=at or None, notice=stale("box", wrong.came_since))
     return RedirectResponse(urls.box(job, box, "history", at=at or None), 303)
 
 
@@ -95,6 +95,7 @@ def _history(
     request: Request,
     store: TheStore,
     job: str,
+    *,
     box: str,
     at: int | None,
     beside: int | None = None,

@@ -307,7 +307,11 @@ class HookupView:
             node, same = self.live.key_node(self.live.ends[key]), agrees(there.kind, shown)
             old = not fits(tick, self.box)
             known = old or same
-            why = () if known else faults(self.hookup.job, self.box.id, "planned", node, states[name], shown)
+            why = (
+                ()
+                if known
+                else faults(self.hookup.job, self.box.id, "planned", node=node, state=states[name], shown=shown)
+            )
             volts = f"{float(tick.step.volts):g} V"
             made.append(Taken(tick, self.live.ends[key].words, name, volts, there.says, None if old else same, why))
         return made[::-1]

@@ -38,6 +38,7 @@ router = APIRouter(prefix="/jobs/{job}", include_in_schema=False)
 @router.get("")
 def show(
     request: Request,
+    *,
     store: TheStore,
     job: str,
     state: str = "",
@@ -61,19 +62,21 @@ def edit(request: Request, store: TheStore, form: TheAct, job: str, name: str) -
     """An act on the house; the house after it, or the refusal beside what was typed."""
     box = form.fields.get("box")
     back = urls.job(job, anchor=f"box-{box}", at=box) if box else urls.job(job)
-    return _act(request, store, form, job, named_edit(name, form), back)
+    return _act(request, store, form, job=job, read=named_edit(name, form), back=back)
 
 
 @router.post("/boxes/{box}/copy")
 def copy(request: Request, store: TheStore, form: TheAct, job: str, box: str) -> Response:
     """Another box, the same as this one, behind it; straight to its bench."""
-    return _act(request, store, form, job, lambda: CopyBox(box=box), lambda done: urls.box(job, done.boxes[0]))
+    return _act(
+        request, store, form, job=job, read=lambda: CopyBox(box=box), back=lambda done: urls.box(job, done.boxes[0])
+    )
 
 
 @router.post("/boxes/{box}/remove")
 def remove(request: Request, store: TheStore, form: TheAct, job: str, box: str) -> Response:
     """Takes a box out of the list; undo, or the list of those removed, brings it back."""
-    return _act(request, store, form, job, lambda: RemoveBox(box=box), urls.job(job))
+    return _act(request, store, form, job=job, read=lambda: RemoveBox(box=box), back=urls.job(job))
 
 
 @router.post("/boxes/{box}/bring-back")
@@ -91,7 +94,12 @@ def start(request: Request, store: TheStore, form: TheAct, job: str) -> Response
     """A box from nothing, or from a line; straight to its bench."""
     named = replace(form, asked_by="start")
     return _act(
-        request, store, named, job, lambda: StartByLine.read(form.fields), lambda done: urls.box(job, done.boxes[0])
+        request,
+        store,
+        named,
+        job=job,
+        read=lambda: StartByLine.read(form.fields),
+        back=lambda done: urls.box(job, done.boxes[0]),
     )
 
 
@@ -148,7 +156,7 @@ def redo(request: Request, store: TheStore, form: TheAct, job: str) -> Response:
 def _step(request: Request, store: Store, form: ActForm, job: str, way: Direction) -> Response:
     back = form.fields.get("back", "")
     try:
-        store.step(job, HEAD, form.seen, way, form.token, form.mend)
+        store.step(job, HEAD, form.seen, way=way, token=form.token, mend=form.mend)
     except EditConflict as wrong:
         return _house(request, store, job, notice=stale("house", wrong.came_since))
     except DoesNotFit as wrong:
@@ -166,20 +174,22 @@ def _act(
     request: Request,
     store: Store,
     form: ActForm,
+    *,
     job: str,
     read: Callable[[], Edit],
     back: str | Callable[[Done], str],
 ) -> Response:
     def refused(errors: FormErrors, notice: Notice) -> Response:
-        return _house(request, store, job, errors, notice=notice)
+        return _house(request, store, job, errors=errors, notice=notice)
 
-    return act_on_house(store, form, job, read, back, refused)
+    return act_on_house(store, form, job, read=read, back=back, refused=refused)
 
 
 def _house(
     request: Request,
     store: TheStore,
     job: str,
+    *,
     errors: FormErrors = NO_ERRORS,
     sought: BoxFilter | None = None,
     notice: Notice = NO_NOTICE,

@@ -17,4 +17,6 @@ router = screen_router(INTERVIEW)
 @router.post("/answer")
 def answer(request: Request, store: TheStore, form: TheAct, job: str, box: str) -> Response:
     """One wish as answered; the hub goes to the house, where every other place finds it."""
-    return act(request, store, form, (job, box), INTERVIEW, lambda: SetWish.read(form.fields | {"box": box}))
+    return act(
+        request, store, form, where=(job, box), screen=INTERVIEW, read=lambda: SetWish.read(form.fields | {"box": box})
+    )

@@ -28,7 +28,7 @@ router = APIRouter(prefix="/jobs/{job}/panel", include_in_schema=False)
 
 @router.get("")
 def show(
-    request: Request, store: TheStore, job: str, at: int | None = None, circuit: str = "", reckoned: str = ""
+    request: Request, *, store: TheStore, job: str, at: int | None = None, circuit: str = "", reckoned: str = ""
 ) -> Response:
     """The panel, with the form for one space or one breaker; only its breakers where htmx asks for what hangs on them.
 
@@ -45,15 +45,16 @@ def edit(request: Request, store: TheStore, form: TheAct, job: str, name: str) -
         number = form.fields.get("space", "")
         at = int(number) if number.isdecimal() and len(number) < 3 else None
         circuit = form.fields.get("was") or ("new" if errors.key == "circuit" else "")
-        return _panel(request, store, job, errors, notice, at, circuit)
+        return _panel(request, store, job, errors=errors, notice=notice, at=at, circuit=circuit)
 
-    return act_on_house(store, form, job, named_edit(name, form), urls.job(job, "panel"), refused)
+    return act_on_house(store, form, job, read=named_edit(name, form), back=urls.job(job, "panel"), refused=refused)
 
 
 def _panel(
     request: Request,
     store: TheStore,
     job: str,
+    *,
     errors: FormErrors = NO_ERRORS,
     notice: Notice = NO_NOTICE,
     at: int | None = None,

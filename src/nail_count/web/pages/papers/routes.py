@@ -49,18 +49,18 @@ def all_of_them(store: TheStore, request: Request, job: str, size: PaperSize = "
     whole = fitting_job(store.whole_job(job))
     piece = paged([one.id for one in whole.boxes], start, IN_PDF)
     if len(piece.shown) == len(whole.boxes):
-        return _pdf(store, request, job, whole, list(papers(whole, coded=True)), "papers", size)
+        return _pdf(store, request, job, whole=whole, made=list(papers(whole, coded=True)), name="papers", size=size)
     once = [kind for kind, one in PAPERS.items() if one.per == "house" and not start]
     made = [paper for kind in once for paper in papers(whole, kind)]
     for kind in (kind for kind, one in PAPERS.items() if one.per != "house"):
         made += papers(whole, kind, piece.shown, coded=True)
-    return _pdf(store, request, job, whole, made, f"papers-{start + 1}", size)
+    return _pdf(store, request, job, whole=whole, made=made, name=f"papers-{start + 1}", size=size)
 
 
 @router.get("/{kind}")
-def one(request: Request, store: TheStore, job: str, kind: PaperKind, box: str = "", start: Start = 0) -> Response:
+def one(request: Request, *, store: TheStore, job: str, kind: PaperKind, box: str = "", start: Start = 0) -> Response:
     """A paper to look at and to print."""
-    whole, piece = _asked(store, job, kind, box, start, BOXES)
+    whole, piece = _asked(store, job, kind, box=box, start=start, most=BOXES)
     made = list(papers(whole, kind, piece.shown if piece else None, coded=True))
     base = str(request.base_url).rstrip("/")
 
@@ -78,6 +78,7 @@ def one(request: Request, store: TheStore, job: str, kind: PaperKind, box: str =
 @router.get("/{kind}/pdf")
 def one_as_pdf(
     request: Request,
+    *,
     store: TheStore,
     job: str,
     kind: PaperKind,
@@ -86,11 +87,11 @@ def one_as_pdf(
     start: Start = 0,
 ) -> Response:
     """A paper as a PDF."""
-    whole, piece = _asked(store, job, kind, box, start, IN_PDF)
+    whole, piece = _asked(store, job, kind, box=box, start=start, most=IN_PDF)
     made = list(papers(whole, kind, piece.shown if piece else None, coded=True))
     if not made:
         raise NotFound("expected something to put on paper; nothing is joined or built yet")
-    return _pdf(store, request, job, whole, made, "-".join(filter(None, (kind, box))), size)
+    return _pdf(store, request, job, whole=whole, made=made, name="-".join(filter(None, (kind, box))), size=size)
 
 
 def _pictures(made: list[Paper]) -> set[str]:
@@ -99,7 +100,9 @@ def _pictures(made: list[Paper]) -> set[str]:
     return {id for block in blocks if isinstance(block, Pictures) for id, _ in block.each}
 
 
-def _asked(store: Store, job: str, kind: PaperKind, box: str, start: int, most: int) -> tuple[Job, Paged[str] | None]:
+def _asked(
+    store: Store, job: str, kind: PaperKind, *, box: str, start: int, most: int
+) -> tuple[Job, Paged[str] | None]:
     """The house, and whose papers are asked for: of a large house so many boxes at a time, each with one or a card."""
     if PAPERS[kind].per == "house":
         return fitting_job(store.whole_job(job)), None
@@ -113,13 +116,13 @@ def _asked(store: Store, job: str, kind: PaperKind, box: str, start: int, most: 
 
 
 def _pdf(
-    store: Store, request: Request, job: str, whole: Job, made: list[Paper], name: str, size: PaperSize
+    store: Store, request: Request, job: str, *, whole: Job, made: list[Paper], name: str, size: PaperSize
 ) -> Response:
     base = str(request.base_url).rstrip("/")
 
     def photo(id: str) -> bytes | None:
         return store.photo(id, small=False) if id in store.photos_here({id}) else None
 
-    content = papers_pdf(whole, made, size, now(), lambda key: base + urls.box(job, key), photo)
+    content = papers_pdf(whole, made, size, made=now(), address=lambda key: base + urls.box(job, key), photo=photo)
     headers = {"content-disposition": f'inline; filename="{slug(whole.name) or "job"}-{name}.pdf"'}
     return Response(content, media_type="application/pdf", headers=headers)

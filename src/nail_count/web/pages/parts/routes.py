@@ -37,14 +37,14 @@ def show(request: Request, store: TheStore, job: str, kind: str = "", of: str = 
 
 @router.post("/edit/{name}")
 def edit(
-    request: Request, store: TheStore, form: TheAct, job: str, name: str, kind: str = "", of: str = ""
+    request: Request, *, store: TheStore, form: TheAct, job: str, name: str, kind: str = "", of: str = ""
 ) -> Response:
     """An act on what the shop has, or on a price; the part it is about, `kind` and `of`, stands open after it."""
 
     def refused(errors: FormErrors, notice: Notice) -> Response:
-        return _page(request, store, job, errors, notice, _part(kind, of))
+        return _page(request, store, job, errors=errors, notice=notice, shown=_part(kind, of))
 
-    return act_on_house(store, form, job, named_edit(name, form), _at(job, kind, of), refused)
+    return act_on_house(store, form, job, read=named_edit(name, form), back=_at(job, kind, of), refused=refused)
 
 
 @router.post("/tick")
@@ -60,7 +60,7 @@ def tick(request: Request, store: TheStore, form: TheAct, job: str) -> Response:
         store.tick(job, Tick(id="t0", step=_step(part, said), at=now(), because=said.get("because", "")), form.token)
     except Rejected as wrong:
         errors = FormErrors(form.asked_by, said, wrong.problems)
-        return _page(request, store, job, errors, shown=_part(kind, of))
+        return _page(request, store, job, errors=errors, shown=_part(kind, of))
     return RedirectResponse(_at(job, kind, of), 303)
 
 
@@ -147,6 +147,7 @@ def _page(
     request: Request,
     store: Store,
     job: str,
+    *,
     errors: FormErrors = NO_ERRORS,
     notice: Notice = NO_NOTICE,
     shown: PartKey | None = None,

@@ -116,6 +116,7 @@ class FaultPractice:
 @router.get("/fault")
 def fault(
     request: Request,
+    *,
     level: Annotated[int, Query(ge=0, lt=len(HOOKED))] = 0,
     seed: Annotated[int, Query(ge=0, lt=2**31)] = 0,
     at: Annotated[tuple[str, ...], Query(max_length=MOST)] = (),

@@ -37,13 +37,15 @@ practice_router = APIRouter(prefix="/practice", include_in_schema=False)
 @router.post("/measure")
 def measure_it(request: Request, store: TheStore, form: TheAct, job: str, box: str) -> Response:
     """A reading with the simulated meter, on a box to practice on."""
-    return act(request, store, form, (job, box), WIRES, lambda: MeasureHere.read(form.fields | {"box": box}))
+    return act(
+        request, store, form, where=(job, box), screen=WIRES, read=lambda: MeasureHere.read(form.fields | {"box": box})
+    )
 
 
 @router.post("/reveal")
 def reveal(request: Request, store: TheStore, form: TheAct, job: str, box: str) -> Response:
     """What really lies behind a box to practice on."""
-    return act(request, store, form, (job, box), WIRES, lambda: Reveal(box=box))
+    return act(request, store, form, where=(job, box), screen=WIRES, read=lambda: Reveal(box=box))
 
 
 @router.get("/sheet")

@@ -24,7 +24,7 @@ AT_ONCE = 200
 @router.get("")
 def show(request: Request, store: TheStore, job: str, floor: str | None = None, start: int = 0) -> Response:
     """The house, or one floor of it; of a large floor, so many boxes at a time."""
-    return _map(request, store, job, floor, start)
+    return _map(request, store, job, floor=floor, start=start)
 
 
 @router.post("/edit/say-run")
@@ -35,15 +35,16 @@ def say(request: Request, store: TheStore, form: TheAct, job: str) -> Response:
         return SayRun.read({name: value for name, value in form.fields.items() if name in SayRun.model_fields})
 
     def refused(errors: FormErrors, notice: Notice) -> Response:
-        return _map(request, store, job, None, 0, errors, notice)
+        return _map(request, store, job, floor=None, start=0, errors=errors, notice=notice)
 
-    return act_on_house(store, form, job, read, urls.job(job, "map"), refused)
+    return act_on_house(store, form, job, read=read, back=urls.job(job, "map"), refused=refused)
 
 
 def _map(
     request: Request,
     store: TheStore,
     job: str,
+    *,
     floor: str | None,
     start: int,
     errors: FormErrors = NO_ERRORS,
