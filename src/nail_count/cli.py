@@ -77,7 +77,7 @@ def check(file: Path | None, line: str | None, explain: bool, as_json: bool) -> 
 def hookup(file: Path, box: str | None, found: bool, as_json: bool) -> None:
     """What joins what in BOX of a job file, or in every box where something is joined: plan, proof, readings, work.
 
-    Exit status: 0 all proven, 1 something fails, 3 nothing fails but something is not said, 2 bad input.
+    Exit status: 0 all proven, 1 something fails, 3 nothing fails but something is not known, 2 bad input.
     """
     job = read_file(file)
     stage: Stage = "found" if found else "planned"
@@ -177,7 +177,8 @@ def parts(file: Path, as_json: bool, as_csv: bool) -> None:
 @click.option("--json", "as_json", is_flag=True, help="Print it as JSON.")
 @click.option("--seconds", default=30.0, show_default=True, type=click.FloatRange(0.1, 3600), help="Look for so long.")
 def day(file: Path, as_json: bool, seconds: float) -> None:
-    """The days of a job file by breaker: which places when, what is off, who is without what; - reads standard input.
+    """The days of a job file by breaker: which places when, which breakers are off, who has no power; - reads standard
+    input.
 
     Exit status: 0 every place is in it and every promise kept, 1 one is not, 2 bad input, 3 stopped before it was
     proven that there is no better plan.
@@ -241,7 +242,7 @@ def _example(name: str) -> Job:
 
 
 def _job_of(line: str, job: Job) -> Job:
-    """A job with the one box of this line; what is not understood is pointed at."""
+    """A job with the one box of this line; words it can't read are pointed at."""
     reading = read_line(line, Box(id="line", name="Quick entry", room="This line"), by_id(job.sheets))
     if reading.box is None:
         for wrong in reading.problems:
@@ -304,7 +305,7 @@ def backup(file: Path, data: Path | None, overwrite: bool) -> None:
 @data_option
 @overwrite_option
 def restore(file: Path, data: Path | None, overwrite: bool) -> None:
-    """Puts a backup FILE back into the data folder. What is there is never deleted: it is put aside beside it."""
+    """Puts a backup FILE back into the data folder. What stands there is never deleted: it is put aside beside it."""
     from .store.backup import BadBackup, InTheWay
     from .store.backup import restore as put_back
     from .store.trouble import Trouble

@@ -33,7 +33,7 @@ overwrite_option = click.option("--overwrite", is_flag=True, help="Whether what 
 
 
 def read_file(file: Path) -> Job:
-    """The job in a file, - for standard input; what is wrong is said, and the command ends."""
+    """The job in a file, - for standard input; errors are printed, and the command ends."""
     try:
         return read_job(sys.stdin.buffer.read() if str(file) == "-" else file.read_bytes())
     except OSError as wrong:
@@ -58,6 +58,6 @@ def print_out(text: str) -> None:
 
 
 def refuse(file: Path, sentence: str) -> NoReturn:
-    """Says what is wrong with a file, and ends the command."""
+    """Print the error in a file, and end the command."""
     click.echo(f"{file}: {sentence}", err=True)
     sys.exit(BAD_INPUT)

@@ -119,7 +119,7 @@ def _to_disk(at: Path, content: bytes | IO[bytes], overwrite: bool) -> None:
 
 @contextmanager
 def _opened(data: Path | None, begin: bool = False, to_read: bool = False) -> Iterator[Store]:
-    """Open what is kept in the data folder, and hold the folder so that nothing replaces it meanwhile.
+    """Open the data folder, and hold the folder so that nothing replaces it meanwhile.
 
     Args:
         data: the folder; None for the user's own.

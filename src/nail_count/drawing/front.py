@@ -1,6 +1,6 @@
 """The box from the front, in millimetres: box, gangs, bodies, cables where they come in.
 
-What was not measured is drawn at its usual size and said to be so.
+Anything nobody measured is drawn at its usual size, and marked.
 """
 
 from __future__ import annotations
@@ -198,7 +198,7 @@ def _body(device: Device, sheet: Datasheet, sides: tuple[bool, bool], gangs: tup
 
 
 def _loose(box: Box, sheets: Mapping[str, Datasheet], gangs: tuple[float, ...], inside: Rect) -> Iterator[LooseBody]:
-    """Modules at the bottom of the box, behind the gang they were said to lie behind, else in its middle."""
+    """Modules at the bottom of the box, behind the gang that was entered, else in its middle."""
     beside: dict[float, float] = {}
     for module in box.modules:
         sheet = sheets[module.sheet]

@@ -1,4 +1,5 @@
-"""The wiring of a house as a map: breakers, boxes by floor and room, runs between them; what nobody has said dashed."""
+"""The wiring of a house as a map: breakers, boxes by floor and room, runs between them; what nobody has entered
+dashed."""
 
 from __future__ import annotations
 
@@ -40,7 +41,7 @@ class MapRun:
     ways: tuple[Way, ...]
     size: str
     known: bool
-    """Whether somebody said where it goes."""
+    """Whether it is known where it goes."""
     feed: str
     """The breaker it comes from; "" for any other."""
     words: str

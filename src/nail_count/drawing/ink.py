@@ -74,7 +74,7 @@ Mark = Stroke | Area | Disc | Shape | Words
 
 @dataclass(frozen=True, slots=True)
 class Ink:
-    """A drawing, what is drawn later over what is drawn before."""
+    """A drawing, later marks over earlier ones."""
 
     x: float
     y: float

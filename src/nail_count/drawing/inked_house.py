@@ -11,7 +11,7 @@ from .way import Line
 
 
 def map_ink(drawn: HouseMap) -> Ink:
-    """The map of a house's wiring; what nobody has said dashed."""
+    """The map of a house's wiring; what nobody has entered dashed."""
     facts = f"{len(drawn.boxes)} boxes, {len(drawn.runs)} cables."
     return Ink(0, 0, drawn.width, drawn.height, tuple(_map(drawn)), facts, min(drawn.width / 4, 277.0))
 

@@ -1,4 +1,4 @@
-"""What is in a box in black and white: cut from the side, and its conductors one by one."""
+"""The inside of a box in black and white: cut from the side, and its conductors one by one."""
 
 from __future__ import annotations
 

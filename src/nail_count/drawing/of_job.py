@@ -66,7 +66,7 @@ def box_drawing(job: Job, box: Box, what: BoxDrawing) -> Ink:
 
 
 def floor_maps(job: Job, states: dict[str, str]) -> Iterator[tuple[str, Ink]]:
-    """The map of the wiring of each floor on which there is a box; "" for the floor nobody has said.
+    """The map of the wiring of each floor on which there is a box; "" for the floor nobody has entered.
 
     Args:
         job: the house, as far as it fits together.
@@ -86,7 +86,7 @@ def day_drawings(job: Job, plan: DayPlan) -> Iterator[tuple[int, Ink]]:
 
 
 def _far_kinds(job: Job, box: Box) -> dict[str, FarEnd]:
-    """What kind of end each cable goes to, as far as that was said."""
+    """What kind of end each cable goes to, as far as that is known."""
     outlets = {one.id for one in job.boxes if one.is_outlet}
 
     def kind(end: RunEnd) -> FarEnd:

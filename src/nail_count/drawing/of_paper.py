@@ -27,7 +27,7 @@ def drawing_of(job: Job, asked: Drawn) -> Ink:
 
     Args:
         job: the house, as far as it fits together.
-        asked: what of which box; the box is one of the house.
+        asked: which drawing of which box; the box is one of the house.
     """
     box = next(one for one in job.boxes if one.id == asked.box)
     sheets = by_id(job.sheets)
@@ -87,7 +87,7 @@ def code_of(address: str) -> Ink:
     marks: list[Mark] = []
     for y, row in enumerate(rows):
         x = 0
-        for dark, run in groupby(row):  # what is dark side by side is one bar
+        for dark, run in groupby(row):  # dark squares side by side are one bar
             wide = len(list(run))
             if dark:
                 marks.append(Area(x, y, wide, 1.02, "ink", 0))

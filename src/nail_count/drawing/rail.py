@@ -99,7 +99,7 @@ def line_keys(answer: Answer) -> tuple[str, ...]:
         about = say(line.what)
         if line.kind in ("devices", "modules") and line.parts:
             about = line.parts[0].id
-        elif answer.about == "fill" and line.kind in ("grounds", "clamps", "connectors"):  # how many is said in words
+        elif answer.about == "fill" and line.kind in ("grounds", "clamps", "connectors"):  # words say how many
             about = ""
         about = about.removesuffix(line.kind)
         key = _BETWEEN_WORDS.sub("-", f"{line.kind} {about}".lower()).strip("-")[:40]

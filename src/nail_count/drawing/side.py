@@ -19,7 +19,7 @@ USUAL_DEPTH = 73.0
 LANE = 18.0
 """Height of a lane on the drawing [mm]."""
 FRONT = 12.0
-"""What is drawn in front of the mounting plane [mm]."""
+"""The strip drawn in front of the mounting plane [mm]."""
 
 
 @dataclass(frozen=True, slots=True)

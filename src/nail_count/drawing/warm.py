@@ -22,7 +22,7 @@ class WarmGang:
     rise: float
     """Over the room [K]."""
     rect: Rect
-    """What is tinted."""
+    """The tinted areas."""
     strokes: tuple[str, ...]
     """The sign: the more strokes, the warmer; SVG paths."""
 

@@ -1,7 +1,7 @@
 """One job with everything of it, as one archive: the job file, its history, its pictures, each under its hash.
 
 A zip of `manifest.json`, `job.json`, `history.jsonl` and `photos/<id>.jpg`, and of nothing else. The same job gives the
-same bytes. Setup codes are not in it, and what is only tried out is not.
+same bytes. Setup codes are not in it, and neither are trials.
 """
 
 from __future__ import annotations
@@ -32,7 +32,7 @@ MOST_LINE = 25_000_000
 """Of the history [bytes]: more than any document."""
 MOST_PHOTO = 5_000_000
 MOST_PHOTOS = 20_000
-"""What is more is none of ours, and is refused before anything is unpacked."""
+"""Anything more is none of ours, and is refused before anything is unpacked."""
 _LEVEL = 6
 
 

@@ -23,7 +23,7 @@ SCHEMA_ID = "urn:nail-count:job:2"
 
 
 class BadFile(ValueError):
-    """The file is not a job file. Its problems say what is wrong and where."""
+    """The file is not a job file. Its problems tell each error and its place."""
 
     def __init__(self, problems: list[Problem]) -> None:
         super().__init__(problems[0].sentence)

@@ -173,7 +173,7 @@ class _Count(IndexingFlowable):
         self.document.count = self.document.page
 
     def isSatisfied(self) -> bool:  # noqa: N802 – the library's name
-        """Whether every page said so many."""
+        """Whether every page has that number."""
         return self.settled
 
 
@@ -223,7 +223,7 @@ def _card(job: Job, section: Section, room: float, out: _Outside) -> PdfTable:
         if not isinstance(block, Coded):
             inside += _block(job, block, words - 8 * mm, out)
     beside = [flow for code in codes for flow in _block(job, code, CODE - 8 * mm, out)]
-    held = KeepInFrame(words - 8 * mm, CARD, inside, mode="shrink")  # never cut, whatever is said on it
+    held = KeepInFrame(words - 8 * mm, CARD, inside, mode="shrink")  # never cut, whatever stands on it
     card = PdfTable([[held, beside]], [words, CODE]) if beside else PdfTable([[held]], [words])
     card.setStyle([
         ("BOX", (0, 0), (-1, -1), 0.8, black), ("LEFTPADDING", (0, 0), (-1, -1), 4 * mm),

@@ -14,7 +14,7 @@ from ..trade.plan.install.steps import install_steps
 
 
 def steps_data(job: Job, key: str, ticks: Iterable[Tick]) -> dict[str, Any]:
-    """Return the steps of a box as plain data: each with what is done, as sentences and as operations.
+    """Return the steps of a box as plain data: each as sentences and as operations.
 
     Args:
         job: with every box and run on its circuits.

@@ -21,7 +21,7 @@ PLAN_FOR = 10.0
 
 @dataclass(frozen=True, slots=True)
 class Wanted:
-    """What is taken out, each with where it goes; None: not wanted."""
+    """The files taken out, each with its place; None: not wanted."""
 
     xlsx: Path | None = None
     tables: Path | None = None
@@ -36,7 +36,7 @@ class Wanted:
 
 
 def taken_out(job: Job, wanted: Wanted) -> Iterator[tuple[Path, bytes]]:
-    """Where each file goes, and what is in it.
+    """Where each file goes, and its content.
 
     Args:
         job: the house, as far as it fits together.

@@ -11,7 +11,7 @@ from typing import IO
 
 
 class AlreadyThere(Exception):
-    """Something is there already, and nobody said that it may be replaced."""
+    """Something is there already, and nobody allowed replacing it."""
 
 
 def write_whole(file: Path, content: bytes, overwrite: bool = False) -> None:
@@ -20,7 +20,7 @@ def write_whole(file: Path, content: bytes, overwrite: bool = False) -> None:
     Args:
         file: where.
         content: all of it.
-        overwrite: whether what is there already may be replaced.
+        overwrite: whether a file that is there may be replaced.
 
     Raises:
         AlreadyThere: something is, and `overwrite` was not said.

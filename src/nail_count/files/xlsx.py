@@ -113,7 +113,7 @@ def _figure(value: Fraction) -> float | int:
 
 
 def _row(sheet: Worksheet, number: int, cells: tuple[object, ...], first: int = 1, bold: bool = False) -> None:
-    """Cells of a row; what is text stays text, whatever it begins with."""
+    """Cells of a row; text stays text, whatever it begins with."""
     for column, value in enumerate(cells, first):
         if value == "":
             continue

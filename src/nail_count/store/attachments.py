@@ -1,4 +1,4 @@
-"""What is kept beside the documents of jobs: ticks, setup codes, the simulated hub, pictures."""
+"""What the store keeps beside the documents of jobs: ticks, setup codes, the simulated hub, pictures."""
 
 from __future__ import annotations
 
@@ -24,7 +24,7 @@ T = TypeVar("T")
 
 
 class KeptBeside:
-    """What is kept beside documents: added or put, never as revisions."""
+    """What the store keeps beside documents: added or put, never as revisions."""
 
     def __init__(self, session: Session) -> None:
         self._session = session
@@ -32,7 +32,7 @@ class KeptBeside:
     # ticks and setup codes
 
     def tick(self, job: str, tick: Tick, token: str = "") -> Tick:
-        """Keeps a tick, with what is planned of it now; one whose token is known is not kept again.
+        """Keep a tick, with the plan it was made for; one whose token is known is not kept again.
 
         Raises [NotFound][], Rejected.
         """

@@ -53,7 +53,7 @@ class BadBackup(ValueError):
 
 
 class InTheWay(Exception):
-    """Something is there already, and nobody said that it may be replaced."""
+    """Something is there already, and nobody allowed replacing it."""
 
 
 @dataclass(frozen=True, slots=True)

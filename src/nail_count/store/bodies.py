@@ -27,7 +27,7 @@ _UPGRADES: Mapping[type[Thing], Mapping[int, _Upgrade]] = {
     Box: {1: to_version_2.box, 2: to_version_3.box},
     JobHead: {1: to_version_2.head},
 }
-"""From each format to the next; what is not named here stayed the same."""
+"""From each format to the next; a field that isn't named here stayed the same."""
 _MODELS: Mapping[DocumentKind, type[Thing]] = {"head": JobHead, "sheet": Datasheet, "box": Box, "run": Run}
 
 

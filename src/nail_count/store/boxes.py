@@ -50,7 +50,7 @@ def box_snapshot(
     """A box at its newest revision. Raises NotFound.
 
     Args:
-        on: what is read from.
+        on: the connection to read from.
         job: whose box it is.
         key: of the box.
         wired: with what it is wired together with and what was ticked at it, instead of its history and the outlets.
@@ -112,7 +112,7 @@ def _what_if(on: Connection, job: JobSnapshot, found: Found) -> WhatIf | None:
 
 @dataclass(slots=True)
 class _Around:
-    """Where the cables of a box go, as far as that was said."""
+    """Where the cables of a box go, as far as that is known."""
 
     goes: dict[str, str] = field(default_factory=dict)
     """In words, by their letters."""

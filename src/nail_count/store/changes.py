@@ -72,8 +72,8 @@ class Changes:
             return bool(token) and on.scalar(mine) is not None
 
     def other_of_token(self, job: str | None, begins: str, token: str) -> bool:
-        """Whether another act was done under the same key, or another tick made: its token begins so, and goes on
-        otherwise.
+        """Whether another act was done under the same key, or another tick made: its token begins so, and goes on with
+        something else.
 
         Args:
             job: of which job; None: of any, where a job is begun.

@@ -45,7 +45,7 @@ def of_box(on: Connection, job: JobSnapshot, box: Found) -> dict[str, str]:
 
 
 def kept(on: Connection, job: JobSnapshot, box: Found) -> tuple[KeptCode, ...]:
-    """Return what is known of every code kept at a box, those of devices that have left it among them."""
+    """Return every code kept at a box, those of devices that have left it among them."""
     rows = on.execute(_of(job, box.which.key)).all()
     came = came_with(on, box) if rows else {}
     return tuple(KeptCode(row.device, row.came, came.get(row.device) == row.came) for row in rows)
@@ -55,7 +55,7 @@ def delete(on: Connection, job: JobSnapshot, box: Found, device: str, came: int 
     """Delete a code for good.
 
     Args:
-        on: what is written to.
+        on: the connection to write to.
         job: the box is in.
         box: the code is kept at.
         device: its id.

@@ -54,9 +54,9 @@ class Committed:
     """As they are now; mended where they had to be."""
     written: Mapping[DocumentId, Found]
     checks: Mapping[str, BoxCheck]
-    """Of the boxes that were reckoned anew."""
+    """Of the boxes that were checked again."""
     house_changed: bool
-    """Whether the head, a sheet, or which sheets were used last is otherwise than before."""
+    """Whether the head, a sheet, or which sheets were used last differs from before."""
 
 
 @dataclass(slots=True)
@@ -73,7 +73,7 @@ class Commit:
 
     @property
     def on(self) -> Connection:
-        """What is written to."""
+        """The connection to write to."""
         return self.kept.on
 
     @property
@@ -248,7 +248,7 @@ class Commit:
     def _reckon(
         self, documents: Documents, after: JobSnapshot, written: Mapping[DocumentId, Found]
     ) -> dict[str, BoxCheck]:
-        """What lists show of every box that is judged otherwise now."""
+        """What lists show of every box that is judged differently now."""
         boxes = {
             written[id].row: box
             for id, box in documents.changed.items()

@@ -44,7 +44,7 @@ def open_database(file: Path) -> Engine:
     """The database in this file, ready for use; made where there is none, readable by its owner only.
 
     Raises:
-        Trouble: it cannot be used; why, what is safe, and what to do.
+        Trouble: it cannot be used; why, how much is safe, and what to do.
     """
     try:
         file.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
@@ -97,7 +97,7 @@ def look_at(file: Path) -> str:
 
 
 def _too_short(file: Path) -> trouble.Trouble:
-    """Say what is wrong with a file too short to be a database."""
+    """Describe a file too short to be a database."""
     start = file.read_bytes()[: len(_HEADER)]
     if not start:
         return trouble.empty(file)
@@ -112,7 +112,7 @@ def connected(file: Path) -> Iterator[sqlite3.Connection]:
 
 
 def check_whole(file: Path) -> str:
-    """Return what is wrong in a database; "" where it is whole.
+    """Return the faults of a database; "" where it is whole.
 
     Every page is read and every index is held against its table; every body of a document is held against its checksum
     and every photo against its id, since a bit that flips within a text breaks no page.
@@ -164,7 +164,7 @@ def copy_to(file: Path, to: Path) -> None:
 
 
 SETTINGS = ("journal_mode=WAL", "synchronous=FULL", "foreign_keys=ON", "busy_timeout=10000", "secure_delete=ON")
-"""Of every connection; what is deleted for good leaves nothing behind."""
+"""Of every connection; nothing deleted for good leaves a trace."""
 
 
 def make_engine(file: Path) -> Engine:
@@ -188,7 +188,7 @@ def make_engine(file: Path) -> Engine:
 
 
 def close_database(engine: Engine) -> None:
-    """Leaves one whole file: what lies beside it is brought in, and every connection closed."""
+    """Leaves one whole file: the files beside it are merged, and every connection closed."""
     with suppress(DBAPIError), engine.connect().execution_options(reading=True) as on:
         on.rollback()
         raw = on.connection.dbapi_connection
@@ -204,7 +204,7 @@ def migrate(engine: Engine) -> None:
     with engine.connect() as connection:
         raw = connection.connection.dbapi_connection
         assert raw is not None
-        raw.execute("PRAGMA foreign_keys=OFF")  # a table written anew is dropped while others point to it
+        raw.execute("PRAGMA foreign_keys=OFF")  # a table written again is dropped while others point to it
         try:
             with connection.begin():
                 config.attributes["connection"] = connection

@@ -53,7 +53,7 @@ def use_counts(on: Connection, job: JobSnapshot) -> dict[str, int]:
 
 
 def effects(on: Connection, job: JobSnapshot, new: Datasheet) -> tuple[Effect, ...]:
-    """What a changed sheet would do to each box that uses it; only where something would be otherwise.
+    """What a changed sheet would do to each box that uses it; only where something would change.
 
     Raises:
         DoesNotFit: a box could not hold it so.

@@ -33,7 +33,7 @@ _SOME_CARDS = _CARDS.where(_D.key.in_(LISTED))
 
 
 def job_cards(on: Connection) -> list[JobCard]:
-    """All jobs, newest first, with how many boxes stand how; removed ones too, said to be so."""
+    """All jobs, newest first, with how many boxes stand how; removed ones too, marked so."""
     jobs = select(JobRow.id, JobRow.key, JobRow.name, JobRow.deleted_at)
     jobs = jobs.where(JobRow.began.is_(None)).order_by(JobRow.id.desc())
     counted = (
@@ -91,7 +91,7 @@ def _by_floor(job: JobSnapshot, boxes: Sequence[BoxOutline]) -> dict[str, tuple[
 
 
 def left_to_see(on: Connection, job: JobSnapshot, pick: Pick) -> LeftToSee:
-    """What is left to look at in a job, and the boxes that are shown of it."""
+    """What is still to look at in a job, and the boxes that are shown of it."""
     here = job.boxes
     rows = on.execute(_LEFT, {"job": job.id, "trial": job.trial}).all()
     left = {key for key, _, todo in rows if todo}
@@ -107,7 +107,7 @@ def cards_of(on: Connection, job: JobSnapshot, keys: Sequence[str]) -> list[BoxC
 
 
 def _cards(on: Connection, job: JobSnapshot, keys: Sequence[str]) -> list[BoxCard]:
-    """The cards of some boxes, in the order the boxes were made or brought in."""
+    """The cards of some boxes, in the order the boxes were made or imported."""
     if not keys:
         return []
     asked = {"job": job.id, "trial": job.trial, "listed": listed(keys)}

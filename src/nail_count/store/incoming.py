@@ -142,7 +142,7 @@ def put(session: Session, incoming: Incoming, key: str | None = None, token: str
     Args:
         session: the database.
         incoming: the job.
-        key: what it is to be called in addresses; None: after its name.
+        key: its key in addresses; None: after its name.
         token: a job whose token is known is not written again; its key is returned.
     """
     pieces = list(_pieces(incoming.documents))
@@ -168,7 +168,7 @@ def put(session: Session, incoming: Incoming, key: str | None = None, token: str
 
 
 def remove_broken_off(session: Session) -> None:
-    """Remove what is left of jobs whose coming in was broken off."""
+    """Remove the remains of jobs whose import broke off."""
     with session.reading() as on:
         left = select(JobRow.id).where(JobRow.key.startswith(UNNAMED), JobRow.began < revisions.now() - _LEFT_AFTER)
         jobs = list(on.scalars(left))

@@ -19,7 +19,7 @@ def put_index(on: Connection, document: int, thing: Thing | None, was: Thing | N
     """Brings the columns beside a document in line with it.
 
     Args:
-        on: what is written to.
+        on: the connection to write to.
         document: its row.
         thing: what it holds now; None where it was taken out.
         was: what they stand for already; None where that is not known.

@@ -40,7 +40,7 @@ class KeptRead(KeptBeside):
     # what pages show
 
     def jobs(self) -> list[JobCard]:
-        """All jobs, newest first, with how many boxes stand how; removed ones too, said to be so."""
+        """All jobs, newest first, with how many boxes stand how; removed ones too, marked so."""
         with self._session.reading() as on:
             return houses.job_cards(on)
 
@@ -68,7 +68,7 @@ class KeptRead(KeptBeside):
             return houses.outline(on, self._session.job(on, key), sought, pick)
 
     def left_to_see(self, key: str, pick: Pick) -> LeftToSee:
-        """What is left to look at in a job, and the boxes that are shown of it. Raises [NotFound][]."""
+        """What is still to look at in a job, and the boxes that are shown of it. Raises [NotFound][]."""
         with self._session.reading() as on:
             return houses.left_to_see(on, self._session.job(on, key), pick)
 
@@ -101,7 +101,7 @@ class KeptRead(KeptBeside):
             return boxes.earlier(on, self._session.job(on, job), box, number, other)
 
     def run_at(self, job: str, box: str, cable: str) -> Run | None:
-        """The run that ends at a cable of a box; None where nobody said where it goes. Raises [NotFound][]."""
+        """The run that ends at a cable of a box; None where nobody entered where it goes. Raises [NotFound][]."""
         with self._session.reading() as on:
             here = KeptDocuments(on, self._session.job(on, job)).runs_at(box)
         return next((run for run in here if run.far_from(box, cable) is not None), None)
@@ -146,7 +146,7 @@ class KeptRead(KeptBeside):
         return _job_with(at, here, runs)
 
     def mended_in(self, key: str, kept: BoxSnapshot) -> Job:
-        """The job a box is made to hold in: all of the house, or of a large one what is around the box.
+        """The job a box is made to hold in: all of the house, or of a large one the part around the box.
 
         Raises [NotFound][].
         """

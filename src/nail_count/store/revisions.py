@@ -1,6 +1,6 @@
 """Documents as numbered revisions: the newest, one more, back and forth. Nothing is ever overwritten.
 
-Statements are built once here; building them anew would cost an act more than running them.
+Statements are built once here; building them again would cost an act more than running them.
 """
 
 from __future__ import annotations
@@ -66,7 +66,7 @@ class Found:
 
     which: DocumentId
     trial: int
-    """Of a copy: the trial it belongs to; 0 for what is really so."""
+    """Of a copy: the trial it belongs to; 0 for the real job."""
     copy_of: int | None
     copied_at: int | None
     revision: Revision
@@ -136,7 +136,7 @@ def found(on: Connection, document: int) -> Found:
 
 
 def all_of(on: Connection, job: int, kind: DocumentKind, trial: int = 0) -> list[Found]:
-    """All documents of a kind, in the order they were made or brought in.
+    """All documents of a kind, in the order they were made or imported.
 
     Boxes removed from the house are among them, what was taken out for good measure is not.
     """
@@ -149,7 +149,7 @@ def runs_at(on: Connection, job: int, box: str, trial: int = 0) -> list[Found]:
 
 
 def using(on: Connection, job: int, sheets: Collection[str], trial: int = 0) -> list[Found]:
-    """The boxes that use one of these sheets, in the order they were made or brought in; removed ones among them."""
+    """The boxes that use one of these sheets, in the order they were made or imported; removed ones among them."""
     of_job = {"job": job, "kind": "box", "trial": trial}
     return [_found(row) for row in on.execute(_USING, {**of_job, "listed": listed(sheets)})]
 

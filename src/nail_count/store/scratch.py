@@ -28,7 +28,7 @@ def scratch(beside: Path) -> Iterator[Path]:
     """Make a folder for files under way, in a folder that may be written, or else where the system keeps such.
 
     Args:
-        beside: where, so that what is made can be moved to its place within one disk.
+        beside: where, so that the result can be moved to its place within one disk.
     """
     folder = _made(beside)
     held = os.open(folder / _LOCK, os.O_CREAT | os.O_WRONLY, 0o600)
@@ -42,7 +42,7 @@ def scratch(beside: Path) -> Iterator[Path]:
 
 def sweep(folder: Path) -> None:
     """Remove the folders in here whose process was killed."""
-    with suppress(OSError):  # a folder that can only be read keeps what is in it
+    with suppress(OSError):  # a folder that can only be read keeps its files
         for left in folder.glob(f"{PREFIX}*"):
             if _is_left(left):
                 rmtree(left, ignore_errors=True)

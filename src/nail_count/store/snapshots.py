@@ -97,7 +97,7 @@ class JobSnapshot:
     """The key of the job itself."""
     id: int
     trial: int
-    """Which trial this is; 0 for what is really so."""
+    """Which trial this is; 0 for the real job."""
     head: JobHead
     sheets: Library
     number: int
@@ -112,7 +112,7 @@ class JobSnapshot:
     """The keys of the job under its what-ifs that are neither kept nor thrown away, by the boxes they began at."""
 
     def neutral(self, box: Box, circuit: str | None = None) -> Neutral:
-        """What is believed of the neutral in a box of this job, or of that of a circuit in it."""
+        """What holds of the neutral in a box of this job, or of that of a circuit in it."""
         return neutral_in(box, self.head.terms.voltage, circuit=circuit)
 
     @property
@@ -144,7 +144,7 @@ class JobSnapshot:
         return fit(box, self.sheets, self.head.circuit_ids, self.boxes).misfits
 
     def refuse_misfits(self, after: Box, known: tuple[Misfit, ...] = ()) -> None:
-        """Refuses what would put a box into this job that does not fit it, beyond what is known not to.
+        """Refuse a box that does not fit this job, beyond what doesn't fit already.
 
         Raises:
             DoesNotFit: something of the box does not fit that did before.
@@ -176,7 +176,7 @@ class BoxFilter:
 
     @property
     def said(self) -> dict[str, str]:
-        """What is sought, as an address says it."""
+        """The search, as an address has it."""
         said = {"state": self.state, "circuit": self.circuit, "room": self.room, "words": self.words}
         return {name: text for name, text in said.items() if text} | ({"todo": "yes"} if self.todo else {})
 
@@ -228,7 +228,7 @@ class Outline:
 
 @dataclass(frozen=True, slots=True)
 class LeftToSee:
-    """What is left to look at in a job."""
+    """What is still to look at in a job."""
 
     job: JobSnapshot
     keys: list[str]
@@ -304,7 +304,7 @@ class BoxSnapshot:
 
     job: JobSnapshot
     box: Box
-    """As far as it fits its job: what is shown of it."""
+    """As far as it fits its job: the part shown of it."""
     number: int
     can_undo: bool
     can_redo: bool
@@ -312,7 +312,7 @@ class BoxSnapshot:
     goes: Mapping[str, str]
     """Where its cables go, in words, by their letters."""
     ends: Mapping[str, FarEnd]
-    """What kind of end each of them goes to, as far as that was said."""
+    """What kind of end each of them goes to, as far as that is known."""
     what_if: WhatIf | None = None
     """Where this is the box in a trial of its job."""
 

@@ -73,7 +73,7 @@ class Store(KeptRead):
 
         Args:
             job: which job; or a trial of it, which changes copies.
-            edit: what is done.
+            edit: the edit.
             seen: the revisions the person was looking at.
             token: of the form it came from; one that was done already is not done again, and gets the answer it got.
             mend: leave out of boxes what would no longer fit, instead of refusing.

@@ -61,7 +61,7 @@ class ChangeRow(Base):
     sentence: Mapped[str] = mapped_column(Text)
     at: Mapped[datetime]
     by: Mapped[str] = mapped_column(String(60), default="")
-    """Who did it, where somebody said."""
+    """Who did it, where they gave a name."""
     token: Mapped[str | None] = mapped_column(String(64))
     """Of the form it came from: one that is sent again is not done again."""
     undoes: Mapped[int | None] = mapped_column(index=True)
@@ -87,7 +87,7 @@ class DocumentRow(Base):
     deleted_at: Mapped[datetime | None]
     """When it was removed; it is kept all the same and can be brought back."""
     trial_id: Mapped[int] = mapped_column(default=0)
-    """The trial it belongs to; 0 for what is really so."""
+    """The trial it belongs to; 0 for the real job."""
     copy_of: Mapped[int | None] = mapped_column(index=True)
     """Of a copy in a trial: the document it is a copy of."""
     copied_at: Mapped[int | None]

@@ -1,4 +1,4 @@
-"""The application: guards, shipped files, pages, and what is said when something goes wrong."""
+"""The application: guards, shipped files, pages, and the pages for errors."""
 
 from __future__ import annotations
 
@@ -272,11 +272,11 @@ def _trouble(request: Request, wrong: Exception) -> Response:
 
 
 def _database(request: Request, wrong: Exception) -> Response:
-    """The database said no: what that means, in words."""
+    """The database answered no: what that means, in words."""
     return _trouble(request, trouble_of(wrong, request.app.state.store.file))
 
 
 def _system(request: Request, wrong: Exception) -> Response:
-    """The disk said no, while a backup was written say."""
+    """The disk refused, while a backup was written say."""
     assert isinstance(wrong, OSError)
     return _trouble(request, trouble_of_os(wrong, request.app.state.store.file))

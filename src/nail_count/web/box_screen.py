@@ -119,7 +119,7 @@ class Notices:
     notice: Notice
     misfits: Answer | None
     number: int
-    """The box's revision where something is to be mended, else 0."""
+    """The box's revision where something does not fit, else 0."""
 
 
 def notices_part(kept: BoxSnapshot, notice: Notice) -> Part:
@@ -132,7 +132,7 @@ _SWAPS = {"renew": "", "drop": ' hx-swap="delete"', "first": ' hx-swap="afterbeg
 
 
 def _partial(swap: Swap, html: str) -> str:
-    """A change of the page as the browser's library takes it; where nothing else is said, the element is morphed."""
+    """A change of the page as the browser's library takes it; where nothing else is given, the element is morphed."""
     return f'<hx-partial id="{swap.at}"{_SWAPS[swap.how]}>{html}</hx-partial>'
 
 
@@ -197,7 +197,7 @@ def act(
 
     Args:
         request: whose answer it is.
-        store: what is kept.
+        store: the store.
         form: the form that asks for it.
         where: job and box.
         screen: which screen it is shown on.

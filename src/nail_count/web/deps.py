@@ -19,7 +19,7 @@ from .problems import problem
 
 
 async def store_of(request: Request) -> Store:
-    """What is kept, of the application this request came to."""
+    """The store of the application this request came to."""
     return cast(Store, request.app.state.store)
 
 
@@ -84,7 +84,7 @@ async def sent_file(request: Request) -> AsyncIterator[tuple[str, IO[bytes] | No
 
 MOST_FILES = 12
 IN_MEMORY = 1_000_000
-"""Of a file that is sent, so much is held in memory; what is larger lies on the disk [bytes]."""
+"""Of a file that is sent, so much is held in memory; larger ones lie on the disk [bytes]."""
 
 
 def _fields(form: FormData) -> dict[str, str]:
@@ -128,7 +128,7 @@ class ActForm:
     token: str
     """Of this form with this in it: sent twice, it is done once; "" where it may be done again."""
     mend: bool
-    """Whether an act that does not fit is to be done all the same, leaving out what does not."""
+    """Whether an act that does not fit may be done all the same, leaving out what does not."""
 
     @property
     def seen(self) -> int:

@@ -34,7 +34,7 @@ class FormErrors:
         return tuple(str(p.path[0]) for p in self.problems if p.path) if key == self.key else ()
 
     def rest(self, key: str, names: tuple[str, ...]) -> str:
-        """What is wrong with a form beside the fields it shows."""
+        """The errors of a form beside the fields it shows."""
         if key != self.key:
             return ""
         return "; ".join(p.sentence for p in self.problems if not p.path or p.path[0] not in names)
@@ -55,7 +55,7 @@ class WayOut:
 
 @dataclass(frozen=True, slots=True)
 class Notice:
-    """What is said above a page about an act that was not done; empty: nothing."""
+    """The notice above a page about an act that was not done; empty: nothing."""
 
     text: str = ""
     way: WayOut | None = None
@@ -68,7 +68,7 @@ NO_NOTICE = Notice()
 
 
 def stale(what: str, came_since: str) -> Notice:
-    """What is said of an act on something that was changed elsewhere.
+    """The notice of an act on something that was changed elsewhere.
 
     >>> stale("box", "14/2 cable B added").text[-34:]
     'Changed since: 14/2 cable B added.'

@@ -1,4 +1,4 @@
-"""Long lists a page at a time: what is seen first comes first, the rest as it is asked for."""
+"""Long lists a page at a time: the part seen first comes first, the rest as it is asked for."""
 
 from __future__ import annotations
 

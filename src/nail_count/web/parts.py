@@ -27,7 +27,7 @@ class Part:
 
     @property
     def shell(self) -> tuple[object, ...]:
-        """All of it but what is inside."""
+        """All of it but the parts inside."""
         return (self.id, self.template, self.view, self.errors)
 
 
@@ -42,7 +42,7 @@ class Swap:
     at: str
     """Which element it is done to: the one renewed or dropped, the one it goes into first, the one it goes after."""
     part: Part | None = None
-    """What is rendered; None where one is dropped."""
+    """The content; None where one is dropped."""
 
 
 MANY = 6

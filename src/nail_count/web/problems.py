@@ -1,4 +1,4 @@
-"""What is said to a program when something goes wrong: problem details, as RFC 9457 has them."""
+"""The answer to a program when something goes wrong: problem details, as RFC 9457 has them."""
 
 from __future__ import annotations
 
@@ -55,7 +55,7 @@ def problem(
         status: of HTTP.
         title: of this kind of problem.
         detail: the sentence.
-        problems: what is wrong with what was sent.
+        problems: the errors in the request.
         headers: of the answer.
     """
     said = ProblemDetails(

@@ -117,7 +117,8 @@ class SameOriginOnly:
 class BoundedBodies:
     """Refuses a body larger than anything sent here is: by what arrives, whatever its headers say.
 
-    What is too much is read to its end and forgotten, or the sender would see a broken line instead of the sentence.
+    A body that is too large is read to its end and forgotten, or the sender would see a broken line instead of the
+    sentence.
     """
 
     def __init__(self, app: ASGIApp, say: Say) -> None:

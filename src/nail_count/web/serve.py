@@ -40,7 +40,7 @@ def run(
     data: Path, host: str, port: int, allowed: tuple[str, ...], demo: Literal["fresh", "once"] | None = None
 ) -> None:
     """Serves until it is stopped. Exits with status 2 and a sentence where it cannot."""
-    os.umask(0o077)  # what is kept here is nobody else's
+    os.umask(0o077)  # the data here is nobody else's
     database = database_in(data, demo is not None)
     try:
         with ExitStack() as stack:
@@ -113,7 +113,7 @@ NEW_OBJECTS = 50_000
 def serve(app: FastAPI, listener: socket.socket) -> None:
     """Serves an application until it is stopped."""
     gc.collect()
-    gc.freeze()  # what is loaded now stays; the collector need not walk it again at every act
+    gc.freeze()  # modules loaded now stay; the collector need not walk it again at every act
     gc.set_threshold(NEW_OBJECTS, 10, 10)
     server = uvicorn.Server(uvicorn.Config(app, log_level="warning", access_log=False, server_header=False))
     server.run(sockets=[listener])

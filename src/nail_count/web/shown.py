@@ -43,7 +43,7 @@ class Shown:
         """What the page of a name shows; None where that is not known, or it has other parts at the top.
 
         Args:
-            name: as the page said it.
+            name: as the page sent it.
             ids: of the parts at the top of the page as it is now.
         """
         with self._lock:

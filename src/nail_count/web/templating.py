@@ -106,7 +106,7 @@ def when(moment: datetime) -> Markup:
 
 
 def clock(minutes: int | None) -> str:
-    """A time of the day in a field; "" where none was said."""
+    """A time of the day in a field; "" where none is known."""
     return "" if minutes is None else write_clock(minutes)
 
 
@@ -117,7 +117,7 @@ def rect(place: Rect) -> Markup:
 
 
 def circuit_choices(circuits: Iterable[Circuit]) -> list[tuple[str, str]]:
-    """The circuits a box may hang on, by their ids."""
+    """The circuits a box may be on, by their ids."""
     named = ((c.id, f"{c.id} · {c.label}" if c.label else c.id) for c in circuits)
     return [("", "not known"), *named]
 
@@ -128,7 +128,7 @@ def room_choices(rooms: Iterable[str]) -> list[tuple[str, str]]:
 
 
 def floor_choices(rooms: Iterable[str], house: House) -> list[tuple[str, str]]:
-    """The rooms of a house, each with its floor where that was said."""
+    """The rooms of a house, each with its floor where that is known."""
     return [(room, f"{room} · {floor}" if (floor := house.floor_of(room)) else room) for room in rooms]
 
 
@@ -236,7 +236,7 @@ def render_part(part: Part, about: Mapping[str, object]) -> Markup:
     """A part with all inside of it.
 
     Args:
-        part: what is rendered.
+        part: the parts.
         about: what all parts of its page are told.
     """
     return next(iter(render_parts((part,), about)))
@@ -250,7 +250,7 @@ def render_parts(parts: Iterable[Part], about: Mapping[str, object]) -> Iterator
         inside = Markup().join([rendered(one) for one in part.inside])
         told.update(id=part.id, view=part.view, errors=part.errors, inside=inside)
         template = _ENVIRONMENT.get_template(part.template)
-        # Not `render`, which puts all globals together anew for each of a hundred parts.
+        # Not `render`, which puts all globals together again for each of a hundred parts.
         written = template.root_render_func(template.new_context(told, shared=True))
         return Markup("".join(written).strip())  # noqa: S704 – escaped by the template
 

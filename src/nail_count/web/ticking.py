@@ -47,7 +47,7 @@ _REMEMBERED = 400 * 86400
 
 
 def who_asks(request: Request) -> str:
-    """What the person at this browser calls themselves; "" where they never said."""
+    """What the person at this browser calls themselves; "" where they never gave a name."""
     return unquote(request.cookies.get(WHO, ""))[:LONGEST_NAME]
 
 
@@ -64,7 +64,7 @@ def remembering(answer: RedirectResponse, who: str) -> RedirectResponse:
 
 
 def as_said(step: Step, box: Box) -> str:
-    """A step as a form says it: what it is, what it is about, and what is planned of that where the form was shown."""
+    """A step as a form says it: its kind, its subject, and the plan of that where the form was shown."""
     return "|".join((step.kind, *step.subjects, planned_of(step, box) or ""))
 
 
@@ -115,11 +115,11 @@ def refuse_untimely(store: Store, job: str, box: str | None, step: Step, not_don
     """Refuses a tick of a program that no page would offer, or that comes too early.
 
     Args:
-        store: what is kept.
+        store: the store.
         job: which job.
         box: which box; None: of parts.
         step: what was done.
-        not_done: whether it is said why it was not done.
+        not_done: whether a reason was given.
 
     Raises:
         NotFound: no such job or box.

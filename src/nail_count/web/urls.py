@@ -31,7 +31,7 @@ def box(job: str, key: str, *steps: str, anchor: str = "", **query: object) -> s
 
 
 def datasheet(job: str, id: str, *steps: str, anchor: str = "", **query: object) -> str:
-    """A datasheet of a job, or what is done to it."""
+    """A datasheet of a job, or an act on it."""
     return under("", "jobs", job, "sheets", id, *steps, anchor=anchor, **query)
 
 
@@ -59,9 +59,9 @@ def under(base: str, *steps: str, anchor: str = "", **query: object) -> str:
 
     Args:
         base: the address, "" for the root.
-        steps: of the path behind it; what is empty is left out.
+        steps: of the path behind it; empty ones are left out.
         anchor: the place on the page; "" for its beginning.
-        query: what is asked for; None is left out.
+        query: the query; None is left out.
     """
     path = "".join([_quoted(step) for step in steps if step])
     asked = urlencode({name: str(value) for name, value in query.items() if value is not None}) if query else ""

@@ -1,4 +1,4 @@
-"""What becomes otherwise between two checks of a box."""
+"""What changes between two checks of a box."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from ..text.format import say
 
 @dataclass(frozen=True, slots=True)
 class AnswerChange:
-    """An answer that becomes otherwise."""
+    """An answer that changes."""
 
     of: str
     """Its title."""

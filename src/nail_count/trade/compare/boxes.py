@@ -1,4 +1,4 @@
-"""What is different between two states of a box, in sentences."""
+"""The differences between two states of a box, in sentences."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ from . import words
 
 
 def differences(before: Box, after: Box, sheets: Mapping[str, Datasheet]) -> tuple[str, ...]:
-    """One sentence for each thing that is otherwise in `after`; () where the two are the same.
+    """One sentence for each thing that differs in `after`; () where the two are the same.
 
     What things are called inside a box does not count, nor when a thing was noted, nor its pictures beyond how many.
 
@@ -31,7 +31,7 @@ def differences(before: Box, after: Box, sheets: Mapping[str, Datasheet]) -> tup
 
 
 def from_found(box: Box, sheets: Mapping[str, Datasheet]) -> tuple[str, ...]:
-    """Return what is planned otherwise than was found; () where nothing was. A new device of the same model is one.
+    """Return how the plan differs from what was found; () where nothing was. A new device of the same model is one.
 
     Args:
         box: as found and as planned.
@@ -60,12 +60,12 @@ def _sentences(before: Box, after: Box, sheets: Mapping[str, Datasheet]) -> Iter
 
 
 def _contents(before: Box, was: Contents, after: Box, now: Contents, sheets: Mapping[str, Datasheet]) -> Iterator[str]:
-    """What is otherwise in it at one stage."""
+    """The differences in it at one stage."""
     yield from _things(words.contents_facts(was), words.contents_facts(now))
     yield from _things(words.cable_words(before, was), words.cable_words(after, now))
     yield from _things(words.device_words(was, sheets), words.device_words(now, sheets))
     spliced, joined = words.splice_words(was, sheets), words.splice_words(now, sheets)
-    same = set(spliced.values()) & set(joined.values())  # by whatever mark: a mark is made anew where one is proposed
+    same = set(spliced.values()) & set(joined.values())  # by whatever mark: a proposal makes new marks
     yield from _things(*({id: said for id, said in each.items() if said not in same} for each in (spliced, joined)))
     yield from _things(words.assumed_words(was), words.assumed_words(now))
     if isinstance(was, Built) and isinstance(now, Built):

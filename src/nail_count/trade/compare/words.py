@@ -1,4 +1,4 @@
-"""All that is said of each thing in a box, in words: two that say the same are the same."""
+"""Everything known of each thing in a box, in words: two that say the same are the same."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ from ..text.device import equipment_words
 from ..text.loads import write_loads
 
 Words = dict[str, str]
-"""What things are called, and all that is said of each."""
+"""What things are called, and everything known of each."""
 NOT_KNOWN = "not known"
 _SURVEY = {
     "setback": "Set-back", "holes": "Screw holes", "neutral": "Neutral in the box",
@@ -25,11 +25,11 @@ _SURVEY = {
     "metal_plate": "A plate of metal", "bonded": "The box is bonded", "damp": "Damp or wet",
     "looked": "Looked at", "tried": "Breakers tried",
 }  # fmt: skip
-"""What is said of a field of the survey; of others their name."""
+"""The words for a field of the survey; of others their name."""
 
 
 def said_of(thing: Thing, known: Collection[str]) -> str:
-    """What a thing says beside what is known of it already, field by field, each after a comma; "" for nothing.
+    """What a thing tells beyond what is known already, field by field, each after a comma; "" for nothing.
 
     >>> from nail_count.trade.model.conductor import Conductor
     >>> said_of(Conductor(color="red", sprayed=True), ["color"])
@@ -58,7 +58,7 @@ def _value(value: object) -> str:
 
 
 def box_facts(box: Box) -> Words:
-    """What is said of the box and its place."""
+    """The words for the box and its place."""
     facts: dict[str, object] = {"Name": box.name, "Room": box.room, "For": box.use, "Circuit": box.circuit}
     facts["Further circuits"] = box.other_circuits
     for name in type(box.survey).model_fields:
@@ -70,7 +70,7 @@ def box_facts(box: Box) -> Words:
 
 
 def contents_facts(contents: Contents) -> Words:
-    """What is said of the enclosure, and of what lies loose in it."""
+    """The words for the enclosure, and for what lies loose in it."""
     e = contents.enclosure
     facts: dict[str, object] = {
         "Gangs": e.gangs,
@@ -95,7 +95,7 @@ def contents_facts(contents: Contents) -> Words:
 
 
 def cable_words(box: Box, contents: Contents) -> Words:
-    """What is said of each cable, and what the contents do with it."""
+    """The words for each cable, and what the contents do with it."""
     return {f"Cable {cable.id}": _cable(box, contents, cable.id) for cable in box.cables}
 
 
@@ -124,7 +124,7 @@ def _cable(box: Box, contents: Contents, id: str) -> str:
 
 
 def conductor_words(box: Box) -> Words:
-    """What is said of each conductor somebody looked at."""
+    """The words for each conductor somebody looked at."""
     seen = {}
     for cable in box.cables:
         for number, conductor in enumerate(cable.conductors, 1):
@@ -134,7 +134,7 @@ def conductor_words(box: Box) -> Words:
 
 
 def reading_words(box: Box) -> Words:
-    """What is said of each reading, but for when it was taken."""
+    """The words for each reading, but for when it was taken."""
     told, known = {}, ("id", "kind", "of", "to", "on", "far", "at")
     for one in box.readings:
         shown = "volts" if one.volts is not None else "ohms" if one.ohms is not None else "yes"
@@ -145,7 +145,7 @@ def reading_words(box: Box) -> Words:
 
 
 def wish_words(box: Box) -> Words:
-    """What is said of each wish."""
+    """The words for each wish."""
     return {f"Wish {wish.id}": _wish(wish) for wish in box.wishes}
 
 
@@ -160,7 +160,7 @@ def _wish(wish: Wish) -> str:
 
 
 def device_words(contents: Contents, sheets: Mapping[str, Datasheet]) -> Words:
-    """What is said of each device by its gang, and of each module of which more is said than what it is."""
+    """The words for each device by its gang, and for each module of which more is known than its kind."""
     devices = sorted(contents.devices, key=lambda device: device.gang)
     gangs = {f"Gang {device.gang}": _device(device, sheets) for device in devices}
     modules = (one for one in contents.modules if one != Module(id=one.id, sheet=one.sheet))
@@ -181,7 +181,7 @@ def _device(device: Equipment, sheets: Mapping[str, Datasheet]) -> str:
 
 
 def _load(load: Load) -> str:
-    """A load with everything that was said of it."""
+    """A load with everything known of it."""
     name = f" “{load.name}”" if load.name else ""
     said = (
         (f"power factor {float(load.power_factor or 0):g}", load.power_factor is not None),
@@ -212,7 +212,7 @@ def assumed_words(contents: Contents) -> Words:
 
 
 def splice_words(contents: Contents, sheets: Mapping[str, Datasheet]) -> Words:
-    """What is in each splice, and what holds it; those that were counted and nothing more are among the connectors."""
+    """The ends in each splice, and what holds it; those that were counted and nothing more are among the connectors."""
     items = {item.id: item for item in contents.equipment}
 
     def words(end: End) -> str:

@@ -22,7 +22,7 @@ _INNER_CAPITAL = re.compile(r"(?<!^)(?=[A-Z])")
 
 
 class Edit(Thing):
-    """One act of a person on a job: what was said, and what it makes of the documents."""
+    """One act of a person on a job: the values entered, and the documents it makes."""
 
     @classmethod
     def edit_name(cls) -> str:
@@ -50,7 +50,7 @@ class Edit(Thing):
         """As [apply][Edit.apply], where what cannot be so still raises ValidationError."""
 
     def checked(self, make: Callable[[], T]) -> T:
-        """What is made; what cannot be so is rejected, at the field that says it where this edit has it."""
+        """The edit that is made; what cannot be so is rejected, at the field that says it where this edit has it."""
         try:
             return make()
         except ValidationError as wrong:
@@ -69,7 +69,7 @@ class Edit(Thing):
         return self.model_dump(exclude={"box", *without})
 
     def given(self, *without: str) -> dict[str, object]:
-        """The same, but only those that were said."""
+        """The same, but only those that were sent."""
         return self.model_dump(include=self.model_fields_set - {"box", *without})
 
 

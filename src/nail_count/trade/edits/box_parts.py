@@ -1,4 +1,4 @@
-"""What edits of a box are made with: careful ways to find and change what is in it."""
+"""What edits of a box are made with: careful ways to find and change its contents."""
 
 from __future__ import annotations
 
@@ -104,7 +104,7 @@ def item_of(box: Box, id: str) -> Equipment:
 
 
 def load_of(box: Box, id: str) -> tuple[Equipment, Load]:
-    """What a load of the box hangs on, and the load. Raises Rejected where none has this id."""
+    """The device of a load of the box, and the load. Raises Rejected where none has this id."""
     for item in box.equipment:
         for load in item.loads:
             if load.id == id:

@@ -19,7 +19,7 @@ from .runs import said_to_go, without_runs
 
 
 class CableFacts(BoxEdit):
-    """What is known of a cable."""
+    """The facts of a cable."""
 
     gauge: GaugeField
     insulated: Annotated[int, Field(ge=0, le=20)]
@@ -59,7 +59,7 @@ class AddCable(CableFacts):
 
 
 class ChangeCable(CableFacts):
-    """What is known of a cable is put right."""
+    """A cable is corrected."""
 
     cable: str
     free: InInches = None
@@ -72,7 +72,7 @@ class ChangeCable(CableFacts):
         return "insulated"
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
-        """The box with this cable as it was looked at; its letter stays, and so does what is not said."""
+        """The box with this cable as it was looked at; its letter stays, and so does every field that isn't sent."""
         before = box.cable(self.cable)
         if before is None:
             raise Rejected(f"expected the letter of a cable in this box; there is no cable {self.cable}", "cable")

@@ -1,4 +1,4 @@
-"""What is noted of a device when it is brought into use: serial, name, firmware, settings, watts. Never its code."""
+"""The notes on a device when it is brought into use: serial, name, firmware, settings, watts. Never its code."""
 
 from __future__ import annotations
 
@@ -22,7 +22,7 @@ from .fields import in_watts, now
 
 
 def as_built(box: Box) -> Built:
-    """What was built in a box; what is planned in it where nobody said otherwise."""
+    """What was built in a box; the plan, where nobody noted anything else."""
     if box.built is not None:
         return box.built
     return Built(**{name: getattr(box.contents, name) for name in Contents.model_fields})
@@ -52,7 +52,7 @@ class NoteOfDevice(BoxEdit):
 
     @abstractmethod
     def noted(self, was: Commissioned) -> Commissioned:
-        """What is noted of it after this."""
+        """The notes on it after this."""
 
     @abstractmethod
     def what(self) -> str:
@@ -138,7 +138,7 @@ class NoteSetting(NoteOfDevice):
         return was.changed(settings=(*rest, Setting(name=self.name, value=self.value)) if self.value else rest)
 
     def what(self) -> str:
-        """What is set."""
+        """The setting and its value."""
         return f"{self.name} {self.value or 'not set'}"
 
 
@@ -176,7 +176,7 @@ class SayBuilt(BoxEdit):
     """The box was built as it is planned now; what was noted of its devices stays."""
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
-        """The box with what is planned as built."""
+        """The box with the plan as built."""
         noted = box.built.commissioned if box.built else ()
         here = {item.id for item in box.equipment}
         contents = box.contents.staying(box.contents)

@@ -1,4 +1,4 @@
-"""Conductors one by one: what they look like, what is said of them, what was measured on them."""
+"""Conductors one by one: how they look, what people say of them, the readings on them."""
 
 from __future__ import annotations
 

@@ -153,7 +153,7 @@ class AddBarrier(BoxEdit):
     volume: InCubicInches = None
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
-        """A barrier: what is on either side of it is counted apart from now on."""
+        """A barrier: each side of it is counted apart from now on."""
         new = Barrier(after=max(self.after, 1), material=self.material, volume=self.volume)
         barriers = (*box.enclosure.barriers, new)
         enclosure = box.enclosure.changed(barriers=tuple(sorted(barriers, key=lambda one: one.after)))

@@ -29,7 +29,7 @@ class ChangeSheet(Edit):
 
     sheet: Datasheet
     because: Annotated[str, Field(max_length=400)] = ""
-    """What is said of it; "" for only that it was changed."""
+    """The sentence about it; "" for only that it was changed."""
 
     def _edited(self, documents: Documents) -> Edited:
         if self.sheet.id not in documents.sheets:

@@ -21,7 +21,7 @@ from .fields import Maybe, listed
 
 
 class PutDevice(BoxEdit):
-    """A device of this sheet goes into a gang, in place of what is there."""
+    """A device of this sheet goes into a gang, in place of the one there."""
 
     gang: int
     sheet: Id
@@ -56,7 +56,7 @@ class PutDevice(BoxEdit):
 
 
 class RemoveDevice(BoxEdit):
-    """A device comes out, with what hangs on it."""
+    """A device comes out, with its loads."""
 
     device: str
 
@@ -68,7 +68,7 @@ class RemoveDevice(BoxEdit):
 
 
 class ConnectDevice(BoxEdit):
-    """What is connected to a device, what it is called, and how it came."""
+    """The leads of a device, its name, and how it came."""
 
     device: str
     name: Annotated[str, Field(max_length=60)] = ""
@@ -91,7 +91,7 @@ class ConnectDevice(BoxEdit):
 
 
 class SwapGangs(BoxEdit):
-    """What is in two gangs changes places; either may be empty."""
+    """The contents of two gangs change places; either may be empty."""
 
     one: int
     other: int
@@ -128,7 +128,7 @@ class ArrangeGangs(BoxEdit):
 
 
 def swapped(box: Box, gang_one: int, gang_other: int, sheets: Datasheets) -> Box:
-    """The box with what is in two gangs of it changed about. Raises [Rejected][] where the devices do not fit so."""
+    """The box with the contents of two gangs exchanged. Raises [Rejected][] where the devices do not fit so."""
     one, other = in_gang(box, gang_one, sheets), in_gang(box, gang_other, sheets)
     if one is other:
         raise Rejected("expected two gangs with at least one device between them", "other")

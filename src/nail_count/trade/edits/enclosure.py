@@ -91,7 +91,7 @@ class SetInside(BoxEdit):
 
 
 class SetFan(BoxEdit):
-    """What the box may carry of a fan, and what is hung on it."""
+    """What the box may carry of a fan, and the fan that hangs there."""
 
     listed: Annotated[bool | None, Maybe] = None
     marked: Annotated[Number | None, BeforeValidator(in_pounds)] = None

@@ -120,7 +120,7 @@ class CapEnd(HookupEdit):
 
 
 class ClearHookup(HookupEdit):
-    """Nothing is said any more of what joins what."""
+    """The hook-up is cleared."""
 
     def joined(self, job: Job, box: Box) -> BoxEdited:
         """The box without its splices; connectors that were only counted stay."""
@@ -132,7 +132,7 @@ class ProposeHookup(HookupEdit):
     """What joins what, as it is proposed and was proven, in this box and in those that must agree with it."""
 
     def joined(self, job: Job, box: Box) -> BoxEdited:
-        """The box with what is proposed for it."""
+        """The box with its proposal."""
         edited = self._proposed(job, box)
         return BoxEdited(edited[box.id], "Hook-up proposed")
 
@@ -170,7 +170,7 @@ class ProposeHookup(HookupEdit):
 
 
 def _made(job: Job, box: Box) -> Proposal:
-    """What is proposed for a box. Raises Rejected where nothing can be proven."""
+    """The proposal for a box. Raises Rejected where nothing can be proven."""
     made = propose(job, box.id)
     if isinstance(made, Refusal):
         reasons = "; ".join(say(reason) for reason in made.reasons)

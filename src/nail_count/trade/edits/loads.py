@@ -19,7 +19,7 @@ from .fields import Maybe, in_watts, now
 
 
 class LoadFacts(BoxEdit):
-    """What is known of a group of lamps, of a fan or anything else."""
+    """The facts of a group of lamps, of a fan or anything else."""
 
     kind: LoadKind
     each: str
@@ -59,7 +59,7 @@ class AddLoad(LoadFacts):
 
 
 class ChangeLoad(LoadFacts):
-    """What is known of a load is put right."""
+    """A load is corrected."""
 
     load: str
 
@@ -78,7 +78,7 @@ class DrawsThat(BoxEdit):
     load: str
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
-        """An LED lamp of many watts, said to draw them."""
+        """An LED lamp of many watts, entered as drawing them."""
         item, load = load_of(box, self.load)
         return _replaced(box, item, load.changed(actual=True), f"{load.each} said to be what the lamp draws")
 
@@ -160,7 +160,7 @@ class RemoveLoad(BoxEdit):
 
 
 def _load(id: str, what: LoadFacts, item: Equipment, sheets: Datasheets, more: set[str]) -> Load:
-    """The load said, checked against its device."""
+    """The load entered, checked against its device."""
     sheet = sheets[item.sheet]
     if what.channel > len(sheet.channels):
         raise Rejected(f"{sheet.name} controls nothing a load could hang on", "channel")

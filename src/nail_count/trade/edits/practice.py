@@ -1,4 +1,4 @@
-"""What is done on a box to practice on, which the program has wired and hidden."""
+"""Edits on a box to practice on, which the program has wired and hidden."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What is done about a box that does not hold, inside it: another device, another box, lamps, a bypass, a module."""
+"""Edits for a box that does not hold, inside it: another device, another box, lamps, a bypass, a module."""
 
 from __future__ import annotations
 
@@ -52,7 +52,7 @@ def worked_at(documents: Documents, was: str, now: str) -> Documents:
 
 
 def taking_over(item: Device | Module, sheet: Datasheet, sheets: Datasheets) -> dict[str, object]:
-    """The fields of a device or module that another sheet takes the place of: what hangs on it stays, channel by
+    """The fields of a device or module that another sheet takes the place of: its loads stay, channel by
     channel. Raises Rejected where the sheet has no channel for it."""
     if any(load.channel > max(len(sheet.channels), 1) for load in item.loads):
         raise Rejected(f"{sheet.name} has no channel for all that hangs on {called(item, sheets)}", "sheet")
@@ -60,7 +60,7 @@ def taking_over(item: Device | Module, sheet: Datasheet, sheets: Datasheets) -> 
 
 
 class ReplaceDevice(BoxEdit):
-    """Another device in place of one: its gang, its name, its circuit and what hangs on it stay."""
+    """Another device in place of one: its gang, its name, its circuit and its loads stay."""
 
     device: str
     sheet: Id
@@ -176,7 +176,7 @@ class ModuleBehind(BoxEdit):
     module: Id
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
-        """The box with a switch in the gang, and a module that carries what hung on the device."""
+        """The box with a switch in the gang, and a module that carries the loads of the device."""
         device, switch, module = device_of(box, self.device), sheets.get(self.switch), sheets.get(self.module)
         if switch is None or switch.is_module or module is None or not module.is_module:
             raise Rejected("expected a switch and a module of the job's sheets", "module")

@@ -1,4 +1,4 @@
-"""What is done about a box that does not hold, over several boxes: devices that change places, modules, cables."""
+"""Edits for a box that does not hold, over several boxes: devices that change places, modules, cables."""
 
 from __future__ import annotations
 
@@ -19,14 +19,14 @@ from .refits import taking_over, unhooked, worked_at
 
 
 class ExchangeDevices(Edit):
-    """Two devices in two boxes change places; what hangs on them stays where it hangs, or goes with them."""
+    """Two devices in two boxes change places; their loads stay, or go with them."""
 
     box: Id
     device: str
     other_box: Id
     other: str
     with_loads: bool = False
-    """Whether what hangs on each goes with it: the main of a pair moves, and with it the lamp it switches."""
+    """Whether the loads of each go with it: the main of a pair moves, and with it the lamp it switches."""
 
     def _edited(self, documents: Documents) -> Edited:
         here, there = documents.box(self.box), documents.box(self.other_box)

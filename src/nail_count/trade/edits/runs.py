@@ -1,4 +1,4 @@
-"""Where a cable goes: said at one end, it is said at the other."""
+"""Where a cable goes: entered at one end, it is known at the other."""
 
 from __future__ import annotations
 
@@ -27,7 +27,7 @@ class SayRun(Edit):
     circuit: Annotated[str | None, Maybe] = None
     far_box: Annotated[str, Field(max_length=40)] = ""
     far_cable: Annotated[str, Field(max_length=12)] = ""
-    """Its letter there; "" where it is not said which."""
+    """Its letter there; "" where nobody entered which."""
     words: Annotated[str, Field(max_length=60)] = ""
     length: Annotated[Length | None, BeforeValidator(in_feet)] = None
     passes: Annotated[Id | None, Maybe] = None
@@ -81,7 +81,7 @@ class SayRun(Edit):
 
 
 def _without_words(documents: Documents, end: BoxEnd) -> Documents:
-    """The documents without what was only said in words of the cable at an end: now it is known."""
+    """The documents without what was only told in words of the cable at an end: now it is known."""
     known = run_at(documents, end.box, end.cable) if end.cable else None
     if known is None or not isinstance(known.far_from(end.box, end.cable or ""), WordsEnd):
         return documents
@@ -89,7 +89,7 @@ def _without_words(documents: Documents, end: BoxEnd) -> Documents:
 
 
 def run_at(documents: Documents, box: str, cable: str) -> Run | None:
-    """The run that ends at a cable of a box; None where nobody said where it goes."""
+    """The run that ends at a cable of a box; None where nobody entered where it goes."""
     return next((run for run in documents.runs_at(box) if run.far_from(box, cable) is not None), None)
 
 
@@ -100,7 +100,7 @@ def said_to_go(
     end: RunEnd | None,
     **laid: object,
 ) -> Documents:
-    """The documents with a cable going to this end, or, where it is None, nowhere that was said.
+    """The documents with a cable going to this end, or, where it is None, nowhere known.
 
     Args:
         documents: of the job.

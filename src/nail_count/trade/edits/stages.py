@@ -1,4 +1,4 @@
-"""What is in a box, said as a whole: as it was found, as it was built."""
+"""The contents of a box, told as a whole: as it was found, as it was built."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ from .base import BoxEdit, BoxEdited, Datasheets
 
 
 class SayContents(BoxEdit):
-    """These contents are what was found, or what was built; None: that is not said any more."""
+    """These contents are what was found, or what was built; None: that is forgotten."""
 
     stage: Literal["found", "built"]
     contents: Contents | None = None

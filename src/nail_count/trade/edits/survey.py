@@ -1,4 +1,4 @@
-"""What is found at a box: proven dead, photographed, looked at, and which breaker feeds it."""
+"""The findings at a box: proven dead, photographed, looked at, and which breaker feeds it."""
 
 from __future__ import annotations
 
@@ -58,7 +58,7 @@ class SetHoles(BoxEdit):
 
 
 class SetFound(BoxEdit):
-    """What else was found at the box, or picked for it; what is not said stays."""
+    """What else was found at the box, or picked for it; a field that isn't sent stays."""
 
     neutral: Annotated[bool | None, Maybe] = None
     insulated: Annotated[bool | None, Maybe] = None
@@ -73,7 +73,7 @@ class SetFound(BoxEdit):
     built: Annotated[WallBuild | None, Maybe] = None
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
-        """The box with what is said; what is not said stays."""
+        """The box with the facts entered; a field that isn't sent stays."""
         given = self.given()
         said = [f"{named}: {_word(given[field])}" for field, named in _FOUND.items() if field in given]
         return _surveyed(box, "; ".join(said), **self.given())
@@ -212,7 +212,7 @@ class TryBreaker(BoxEdit):
 
 
 class SearchAgain(BoxEdit):
-    """The search for the breaker begins anew."""
+    """The search for the breaker starts over."""
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
         """Return the box with no breaker tried, and none known to feed it."""

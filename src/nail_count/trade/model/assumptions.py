@@ -34,12 +34,12 @@ class Warming(Thing):
 
 
 class Assume(Thing):
-    """What is assumed for loads and limits; shown as assumed wherever it is used."""
+    """The assumptions for loads and limits; shown as assumed wherever it is used."""
 
     led_power_factor: Number = parse_number("0.9")
     """Of an LED driver or luminaire that states none."""
     retrofit_power_factor: Number = parse_number("0.6")
-    """Of a small LED lamp in place of another one, or of what nobody said."""
+    """Of a small LED lamp in place of another one, or of one nobody described."""
     motor_power_factor: Number | None = None
     """Of a fan or motor given in watts; None: its amps stay open."""
     fallback_derating: bool = False

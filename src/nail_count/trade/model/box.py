@@ -1,4 +1,4 @@
-"""A box with what is in it: a value, so an edit makes another."""
+"""A box with its contents in it: a value, so an edit makes another."""
 
 from __future__ import annotations
 
@@ -29,7 +29,7 @@ EMPTY = Contents()
 class Box(Thing):
     """One box of the house.
 
-    What is in it is said up to three times: as found, as planned, as built. It is judged as planned, else as found:
+    Its contents stand there up to three times: as found, as planned, as built. It is judged as planned, else as found:
     `enclosure`, `devices` and the like are those of that.
     """
 
@@ -68,7 +68,7 @@ class Box(Thing):
         return self
 
     def changed(self, **fields: object) -> Self:
-        """A copy with these fields changed, checked like any other; what is in it is changed as it is judged.
+        """A copy with these fields changed, checked like any other; its contents are changed as they are judged.
 
         Raises:
             ValidationError: they cannot be so.
@@ -79,7 +79,7 @@ class Box(Thing):
         return super().changed(**fields)
 
     def _with_plan(self, inside: dict[str, object]) -> Contents:
-        """What is planned, with this of it changed. A plan that begins here begins as what was found."""
+        """The plan, with these fields changed. A plan that begins here begins as what was found."""
         if self.planned is not None or self.found is None:
             return self.contents.changed(**inside)
         plan = self.found.as_plan()
@@ -90,12 +90,12 @@ class Box(Thing):
 
     @property
     def contents(self) -> Contents:
-        """What it is judged by: what is planned in it, else what was found."""
+        """What it is judged by: its plan, else what was found."""
         return self.planned or self.found or EMPTY
 
     @property
     def as_found(self) -> Contents:
-        """What was found in it; where nobody said so, what stands for it."""
+        """What was found in it; where nobody entered that, what stands for it."""
         return self.found or self.contents
 
     def as_in(self, contents: Contents) -> Self:
@@ -126,7 +126,7 @@ class Box(Thing):
 
     @property
     def splices(self) -> tuple[Splice, ...]:
-        """What is joined in it."""
+        """The splices in it."""
         return self.contents.splices
 
     @property
@@ -170,7 +170,7 @@ class Box(Thing):
         return tuple(item.commands for item in self.equipment if item.commands)
 
     def circuit_of(self, item: Equipment) -> str | None:
-        """The circuit that feeds a device or module: the one said as long as it feeds the box, else the main one."""
+        """The circuit that feeds a device or module: the one entered as long as it feeds the box, else the main one."""
         return item.circuit if item.circuit in self.circuits else self.circuit
 
     @property
@@ -200,6 +200,7 @@ __all__ = ["Box", "Device", "Equipment", "Id", "Mark", "Module", "TerminalBlock"
 
 
 def _begun(one: Equipment, known: tuple[Equipment, ...]) -> Equipment:
-    """A device in a plan that begins: the one found, whatever else is said of it now, unless it is of another model."""
+    """A device in a plan that begins: the one found, whatever else is entered of it now, unless it is of another
+    model."""
     was = next((found for found in known if found.id == one.id and found.sheet == one.sheet), None)
     return one if was is None else one.changed(stays=was.id)

@@ -75,7 +75,7 @@ class Channel(Thing):
     mixing: Mixing = "fractions add"
     """What the sheet says of several kinds on one channel."""
     mixed: Annotated[tuple[dict[RatedKind, Rating], ...], Field(max_length=12)] = ()
-    """The sheet's own table of mixed loads: each row is what may hang on it of each kind at once."""
+    """The sheet's own table of mixed loads: each row gives the most of each kind at once."""
     inrush: Power | None = None
     """The peak of current it may be switched on into [A], where the sheet states one."""
 

@@ -13,7 +13,7 @@ SettingName = Literal[
     "lamp type", "low-end trim", "high end", "fade", "after an outage", "indicator", "countdown", "schedule",
     "scenes and groups", "lived-in look",
 ]  # fmt: skip
-"""What is set on a device, in the order it is set."""
+"""The settings of a device, in the order they are made."""
 SETTING_NAMES: tuple[SettingName, ...] = get_args(SettingName)
 
 

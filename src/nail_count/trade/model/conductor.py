@@ -39,7 +39,7 @@ the hot or the neutral of a circuit, lifted off its place in the panel; the lamp
 next place's terminals; the other end of the wire itself, found lying free."""
 Lamps = Literal["not said", "in", "out", "cannot come out"]
 """Of all that the wires of the box lead to: lamps, plugs, fixtures. What cannot come out is in: its leads can be
-taken apart at the fixture, and then it is out. Where nobody said, they may be in."""
+taken apart at the fixture, and then it is out. Where nobody entered that, they may be in."""
 Others = Literal["as found", "no change", "change"]
 """Every other switch that might act on the wire: left alone; or flipped one by one meanwhile, and what the reading
 did."""
@@ -107,7 +107,7 @@ class Reading(Thing):
     @model_validator(mode="before")
     @classmethod
     def _lamps_once_in(cls, said: Any) -> Any:
-        """A reading kept when it was only asked whether the lamps were in: that they were out was never said."""
+        """A reading kept when it was only asked whether the lamps were in: nobody ever entered that they were out."""
         if not isinstance(said, dict) or "lamps_in" not in said:
             return said
         rest = {name: value for name, value in said.items() if name != "lamps_in"}

@@ -1,4 +1,4 @@
-"""What is in a box: the enclosure, devices, modules, splices; once as found, once as planned, once as built."""
+"""The contents of a box: the enclosure, devices, modules, splices; once as found, once as planned, once as built."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ from .splice import PigtailEnd, Splice
 from .thing import Id, Mark, Thing
 
 Listing = Literal["modified", "none"]
-"""What is wrong with a unit's listing: somebody modified it, or it bears no listing mark."""
+"""A fault of a unit's listing: somebody modified it, or it bears no listing mark."""
 
 
 Commands = Annotated[str, Field(max_length=130, pattern=r"^([^/]+/[^/]+)?$")]
@@ -23,7 +23,7 @@ Commands = Annotated[str, Field(max_length=130, pattern=r"^([^/]+/[^/]+)?$")]
 
 
 class Device(Thing):
-    """A yoke with its device, in its gang, with what hangs on it."""
+    """A yoke with its device, in its gang, with its loads."""
 
     id: Mark
     stays: Mark | None = None
@@ -35,7 +35,7 @@ class Device(Thing):
     name: Annotated[str, Field(max_length=60)] = ""
     """What people call it: Bench."""
     gauge: GaugeField | None = None
-    """Largest conductor connected to it; None: not said, and the largest in the box is taken."""
+    """Largest conductor connected to it; None: not known, and the largest in the box is taken."""
     loads: tuple[Load, ...] = ()
     circuit: Annotated[str, Field(max_length=20)] | None = None
     """Which of the box's circuits feeds it; None: the one of the box."""
@@ -61,23 +61,23 @@ class Module(Thing):
     name: Annotated[str, Field(max_length=60)] = ""
     """What people call it: Vanity."""
     gang: Annotated[int, Field(ge=1)] | None = None
-    """The gang it lies behind; None: not said."""
+    """The gang it lies behind; None: not known."""
     loads: tuple[Load, ...] = ()
     circuit: Annotated[str, Field(max_length=20)] | None = None
     """Which of the box's circuits feeds it; None: the one of the box."""
     control: Literal["wired", "battery only"] | None = None
-    """What people switch it by: something wired, or nothing but a battery control; None: not said."""
+    """What people switch it by: something wired, or nothing but a battery control; None: not known."""
     listing: Listing | None = None
     """As of a device."""
     commands: Commands = ""
     """As of a device."""
     gauge: GaugeField | None = None
-    """Largest conductor connected to it; None: not said, and the largest in the box is taken."""
+    """Largest conductor connected to it; None: not known, and the largest in the box is taken."""
     space: Annotated[int, Field(ge=1, le=5)] = 1
 
 
 Equipment = Device | Module
-"""What loads hang on."""
+"""Everything that carries loads."""
 Item = TypeVar("Item", Device, Module)
 
 
@@ -113,7 +113,7 @@ class RestsOn(Thing):
 
 
 class Contents(Thing):
-    """All that is in a box, or is to be."""
+    """Everything in a box, found, planned or built."""
 
     enclosure: Enclosure = Enclosure()
     devices: tuple[Device, ...] = ()
@@ -153,7 +153,7 @@ class Contents(Thing):
         return self.changed(devices=devices, modules=tuple(one.changed(stays=one.id) for one in self.modules))
 
     def staying(self, before: Contents | None) -> Self:
-        """Return these contents with each device that was there before, by id and model, said to be that one."""
+        """Return these contents with each device that was there before, by id and model, marked as that one."""
         known = {(one.id, one.sheet) for one in before.equipment} if before else set()
 
         def told(one: Item) -> Item:
@@ -178,6 +178,6 @@ class Contents(Thing):
 
 
 class Built(Contents):
-    """What is in a box as it was built, with what was noted of its devices."""
+    """The contents of a box as it was built, with what was noted of its devices."""
 
     commissioned: Annotated[tuple[Commissioned, ...], Field(max_length=24)] = ()

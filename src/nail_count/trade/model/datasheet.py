@@ -71,7 +71,7 @@ class Terminal(Thing):
     color: Annotated[str, Field(max_length=20, pattern=r"^[A-Za-z /-]*$")] = ""
     """As the leaflet names it."""
     most: Power | None = None
-    """What it may carry [A]; None: no more is said than of the device."""
+    """What it may carry [A]; None: no more is known than of the device."""
 
     @field_validator("color")
     @classmethod
@@ -125,7 +125,7 @@ class Ambient(Thing):
 
     @property
     def contradicts(self) -> bool:
-        """Whether its curve gives less than all where the rating is said to hold."""
+        """Whether its curve gives less than all where the sheet says the rating holds."""
         return self.holds_to is not None and any(one.at <= self.holds_to and one.share < 1 for one in self.curve)
 
 
@@ -154,7 +154,7 @@ class Packed(Thing):
 
 
 class Datasheet(Thing):
-    """A maker's sheet, as far as it changes an answer. What is None or missing, the sheet does not say."""
+    """A maker's sheet, as far as it changes an answer. A field that is None or missing stands nowhere on the sheet."""
 
     id: Annotated[str, Field(min_length=1, max_length=60, pattern=r"^[a-z0-9]+(-[a-z0-9]+)*$")]
     maker: Annotated[str, Field(max_length=60)] = ""
@@ -166,7 +166,7 @@ class Datasheet(Thing):
     spacer: Length | None = None
     """A spacer or adapter that belongs behind its plate."""
     leads: Annotated[int, Field(ge=0, le=16)] | None = None
-    """How many leads it brings; None: not said."""
+    """How many leads it brings; None: not on the sheet."""
     terminals: Annotated[tuple[Terminal, ...], Field(max_length=16)] = ()
     """Its leads and screws one by one."""
     reversible: bool | None = None
@@ -195,9 +195,9 @@ class Datasheet(Thing):
     radio: Annotated[str, Field(max_length=40)] = ""
     """The radio or hub it needs; "" for none."""
     pairing: Annotated[str, Field(max_length=120)] = ""
-    """What is done to pair it."""
+    """How to pair it."""
     joining: Joining | None = None
-    """How it joins a hub, step by step; None: not said so."""
+    """How it joins a hub, step by step; None: not marked so."""
     code_at: Annotated[str, Field(max_length=80)] = ""
     """Where its setup code sits."""
     places: Literal["one", "several"] = "one"
@@ -227,7 +227,7 @@ class Datasheet(Thing):
     lamp_settings: tuple[LoadKind, ...] = ()
     """Lamp types that can be set on it."""
     package: Annotated[tuple[Packed, ...], Field(max_length=8)] = ()
-    """What lies in its package: connectors, screws, a spacer; () where nobody said."""
+    """What lies in its package: connectors, screws, a spacer; () where nobody entered it."""
     torque: Number | None = None
     """What its screws are tightened to [lb·in]; None: not stated."""
     listed: tuple[Listed, ...] = ()

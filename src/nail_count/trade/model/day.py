@@ -88,7 +88,7 @@ class DayTerms(Thing):
     apart: Annotated[tuple[Apart, ...], Field(max_length=20)] = ()
     places: Annotated[tuple[PlaceTime, ...], Field(max_length=400)] = ()
     inspection: Annotated[int, Field(ge=1, le=10)] | None = None
-    """After which day what is behind a wall is inspected; None: no inspection, or not on these days."""
+    """After which day the work behind a wall is inspected; None: no inspection, or not on these days."""
     resume: Clock | None = None
     """From when on the first day the rest is planned again; None: from its start."""
 
@@ -113,7 +113,7 @@ class DayTerms(Thing):
         return next((place for place in self.places if place.box == box), PlaceTime(box=box))
 
     def renumbered(self, was: str, new: str | None) -> Self:
-        """The same with a circuit under its new number; what was said of one that is gone is said no more."""
+        """The same with a circuit under its new number; facts of one that is gone are dropped."""
         called = {one: new if one == was else one for pair in self.apart for one in (pair.one, pair.other)}
         called |= {one.circuit: new if one.circuit == was else one.circuit for one in self.promises}
         promises = tuple(p.changed(circuit=called[p.circuit]) for p in self.promises if called[p.circuit] is not None)

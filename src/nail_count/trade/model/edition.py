@@ -1,4 +1,4 @@
-"""What a job can be judged under, edition by edition: everything one says otherwise than another is data here.
+"""What a job can be judged under, edition by edition: every difference between two is data here.
 
 An edition that is new is one more entry of [EDITIONS][], made from the one before it, so that what it does not change
 still stands. Source: NFPA 70 (NEC) and CSA C22.1, from memory of the publications, not held against printed copies.
@@ -49,11 +49,11 @@ class Edition:
     device_depth: bool
     """Whether 314.24 asks for a depth behind devices."""
     continuous: Literal["said", "presumed", "none"]
-    """Which loads are continuous: those said to be; all that are not shown otherwise; none."""
+    """Which loads are continuous: those entered as continuous; all that are not shown otherwise; none."""
     small_wire: Rule | None
     """The rule that limits the breaker ahead of small conductors; None where there is none."""
     battery_control: bool
-    """Whether a required light may not hang on a battery control alone, 210.70(A)(2)."""
+    """Whether a required light may not depend on a battery control alone, 210.70(A)(2)."""
     stair_dimming: bool = False
     """Whether stair lighting may be dimmed only where every place has the full range, 210.70(A)(2)."""
     outlets_counted: bool = False
@@ -75,7 +75,7 @@ class Edition:
         return Rule(self.name, f"314.16{article}" if article[:1] == "(" else article)
 
     def followed_by(self, id: str, name: str, year: int, **otherwise: object) -> Self:
-        """The next edition: as this one, but for what it says otherwise."""
+        """The next edition: as this one, but for the fields that differ."""
         small_wire = Rule(name, self.small_wire.article) if self.small_wire else None
         new = {"id": id, "name": name, "title": name, "year": year, "small_wire": small_wire, **otherwise}
         return replace(self, **new)  # type: ignore[arg-type]

@@ -11,7 +11,7 @@ from .trade_size import TRADE_SIZES, TradeSize, find_trade_size
 
 MOST_GANGS = 8
 MOST_VOLUME = 1000
-"""What is taken for the volume of a switch box at all [in³]."""
+"""The largest volume a switch box can have [in³]."""
 
 
 class Ring(Thing):
@@ -33,7 +33,7 @@ class Ring(Thing):
 
 
 class Barrier(Thing):
-    """A fixed barrier between two gangs: what is on either side is counted apart."""
+    """A fixed barrier between two gangs: each side is counted apart."""
 
     after: Annotated[int, Field(ge=1, le=MOST_GANGS)]
     """The gang it stands behind, from the left."""
@@ -46,7 +46,7 @@ Fitting = Literal["stud", "hickey"]
 
 
 class FanSupport(Thing):
-    """What a ceiling box may carry of a fan, and what is hung on it."""
+    """What a ceiling box may carry of a fan, and the fan that hangs there."""
 
     listed: bool | None = None
     """Whether it is listed for a fan; None: not looked at."""

@@ -1,4 +1,4 @@
-"""What is wrong with something typed or read, as sentences with the place they belong to."""
+"""The errors in something typed or read, as sentences with the place they belong to."""
 
 from __future__ import annotations
 

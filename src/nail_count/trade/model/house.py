@@ -19,7 +19,7 @@ Prove = Literal["plate off", "device out", "closed"]
 
 
 class House(Thing):
-    """What is known of the house."""
+    """The facts of the house."""
 
     year: Annotated[int, Field(ge=1700, le=2100)] | None = None
     """Built."""
@@ -30,7 +30,7 @@ class House(Thing):
     main_off: bool = False
     """Whether the main is always switched off for work here, not the circuit's breaker alone."""
     rooms: tuple[Room, ...] = ()
-    """Rooms whose floor has been said."""
+    """Rooms whose floor is known."""
 
     @model_validator(mode="after")
     def _each_room_once(self) -> Self:
@@ -40,5 +40,5 @@ class House(Thing):
         return self
 
     def floor_of(self, room: str) -> str:
-        """The floor a room is on; "" where that was not said."""
+        """The floor a room is on; "" where that is not known."""
         return next((one.floor for one in self.rooms if one.name == room), "")

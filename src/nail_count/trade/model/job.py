@@ -36,7 +36,7 @@ class Terms(Thing):
     voltage: Annotated[int, Field(ge=100, le=250)] = 120
     """Of its branch circuits [V]."""
     assume: Assume = ASSUME
-    """What is taken for granted of loads and heat."""
+    """The assumptions about loads and heat."""
     modules: ModuleCounting = "larger"
     """How a module on no yoke is counted; practice, no code names it."""
     colors: ColorCode = US.id
@@ -87,7 +87,7 @@ class Job(Thing):
     lamps: Annotated[tuple[ReplacementLamp, ...], Field(max_length=200)] = ()
     """Lamps that may be put in place of others."""
     moves: tuple[MovePrice, ...] = ()
-    """How long kinds of work take, where otherwise than usual."""
+    """How long kinds of work take, where not the usual time."""
     shelf: Annotated[tuple[Shelf, ...], Field(max_length=2000)] = ()
     """What the shop has of parts, and by how many they are sold."""
     day: DayTerms = USUAL_DAYS
@@ -116,7 +116,7 @@ class Job(Thing):
 
     @cached_property
     def far_ends(self) -> Mapping[tuple[str, str], RunEnd]:
-        """Where each cable goes, by its box and its letter there, as far as that was said."""
+        """Where each cable goes, by its box and its letter there, as far as that is known."""
         ends = {}
         for run in self.runs:
             for here, there in ((run.other, run.one), (run.one, run.other)):
@@ -126,7 +126,7 @@ class Job(Thing):
 
     @cached_property
     def loads_at(self) -> Mapping[str, tuple[Load, ...]]:
-        """The loads of every box, as each is judged, by the box they are said to hang at."""
+        """The loads of every box, as each is judged, by the box they are at."""
         found: dict[str, list[Load]] = {}
         for box in self.boxes:
             for item in box.contents.equipment:
@@ -199,7 +199,7 @@ def volts_of(circuits: Iterable[Circuit], voltage: int) -> dict[str, int]:
 
 
 def terms_at(box: Box, terms: Terms, circuits: tuple[Circuit, ...]) -> Terms:
-    """The terms of a job, at the volts across the breaker a box hangs on."""
+    """The terms of a job, at the volts across the breaker that feeds a box."""
     circuit = next((one for one in circuits if one.id == box.circuit), None)
     return terms.across(across(circuit, terms.voltage))
 

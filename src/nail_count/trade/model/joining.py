@@ -1,4 +1,4 @@
-"""How a device joins its hub, by its sheet: what is done at it, for how long, and how long it looks for one."""
+"""How a device joins its hub, by its sheet: the steps at it, for how long, and how long it looks for one."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ JOIN_WAYS: tuple[JoinWay, ...] = get_args(JoinWay)
 
 
 class Joining(Thing):
-    """What is done to bring a device into a network."""
+    """How to bring a device into a network."""
 
     way: JoinWay
     seconds: Annotated[int, Field(ge=1, le=60)] | None = None
@@ -24,7 +24,7 @@ class Joining(Thing):
     window: Annotated[int, Field(ge=5, le=1800)] | None = None
     """How long it then looks for a hub [s]; None: not stated."""
     reset: Annotated[str, Field(max_length=120)] = ""
-    """What is done to set it back to what it was when new; "" where the sheet does not say."""
+    """How to reset it to factory state; "" where the sheet does not say."""
 
     @model_validator(mode="after")
     def _of_its_way(self) -> Self:

@@ -1,4 +1,4 @@
-"""Lamps, fans and everything else that hangs on a device."""
+"""Lamps, fans and every other load of a device."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ from .thing import Mark, Moment, Thing
 LoadKind = Literal[
     "led", "incandescent", "cfl", "fluorescent", "mlv", "elv", "fan", "motor", "heater", "receptacle"
 ]  # fmt: skip
-"""The kinds of load a person can hang on a device."""
+"""The kinds of load a person can put on a device."""
 LOAD_KINDS: tuple[LoadKind, ...] = get_args(LoadKind)
 
 RatedKind = Literal[
@@ -101,9 +101,9 @@ class Load(Thing):
     name: Annotated[str, Field(max_length=60)] = ""
     """What people call it: bench pendants."""
     actual: bool = False
-    """Whether somebody said that an LED lamp of many watts really draws them."""
+    """Whether somebody confirmed that an LED lamp of many watts really draws them."""
     fitting: Fitting | None = None
-    """Of LED: a lamp in place of another one, or a luminaire with its driver; None: not said."""
+    """Of LED: a lamp in place of another one, or a luminaire with its driver; None: not known."""
     dimmable: bool | None = None
     """Whether the lamps are made for dimming; None: not looked at."""
     loss: Power | None = None
@@ -111,13 +111,13 @@ class Load(Thing):
     fewest: Annotated[int, Field(ge=1, le=500)] | None = None
     """The fewest of them ever planned to be on or fitted; None: all of them."""
     continuous: bool | None = None
-    """Whether it is expected on for three hours or more at a stretch; None: not said."""
+    """Whether it is expected on for three hours or more at a stretch; None: not known."""
     lights: Literal["", "required light", "stairs"] = ""
     """Whether the code asks for this light, and whether it lights a stair."""
     outlet: Annotated[str, Field(max_length=40)] | None = None
-    """The box of the house it hangs at; None: not said."""
+    """The box of the house it hangs at; None: not known."""
     cable: Mark | None = None
-    """The cable of the device's box that leads to it, where it hangs at no box of the house; None: not said."""
+    """The cable of the device's box that leads to it, where it hangs at no box of the house; None: not known."""
     bypass: bool = False
     """Whether the bypass that the maker of its device lists is fitted at one of them."""
     measured: Measured | None = None
@@ -171,7 +171,7 @@ class Load(Thing):
 
     @property
     def asked_back(self) -> bool:
-        """Whether its watts look like those of the lamp it replaces, and nobody said that they are not."""
+        """Whether its watts look like those of the lamp it replaces, and nobody confirmed them."""
         return self.kind == "led" and self.each.value > EQUIVALENT_ABOVE and not self.actual and self.measured is None
 
 

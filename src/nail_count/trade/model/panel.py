@@ -15,7 +15,7 @@ MOST_SPACES = 84
 
 
 class Circuit(Thing):
-    """A breaker, where it sits, what it is said to feed and what it turned out to."""
+    """A breaker, where it sits, what its label says it feeds and what it turned out to."""
 
     id: Annotated[str, Field(min_length=1, max_length=20, pattern=r"^[A-Za-z0-9][A-Za-z0-9/ .-]*$")]
     """Its number in the panel, as people say it: 7, 7a, 2/4."""
@@ -26,7 +26,7 @@ class Circuit(Thing):
     feeds: Annotated[str, Field(max_length=120)] = ""
     """What it turned out to feed, as corrected; "" while nobody has found out."""
     space: Annotated[int, Field(ge=1, le=MOST_SPACES)] | None = None
-    """Where it sits, its upper space if it has two poles; None: not said."""
+    """Where it sits, its upper space if it has two poles; None: not known."""
     poles: Literal[1, 2] = 1
     serves: Serves | None = None
     """Of two poles: one load at both legs, or the two sides of a multiwire circuit; None: not asked yet."""
@@ -54,7 +54,7 @@ class Circuit(Thing):
 
     @property
     def spaces(self) -> tuple[int, ...]:
-        """The spaces it takes; () where that was not said."""
+        """The spaces it takes; () where that is not known."""
         if self.space is None:
             return ()
         return (self.space, self.space + 2) if self.poles == 2 else (self.space,)
@@ -80,7 +80,7 @@ def second_pole(id: str) -> str:
 def across(circuit: Circuit | None, voltage: int) -> int:
     """Across what a breaker feeds [V]: one load on two poles of a supply of 110 to 127 V has both legs, twice as much.
 
-    The sides of a multiwire circuit have one leg each, and so has what nobody has said.
+    The sides of a multiwire circuit have one leg each, and so has one nobody described.
 
     >>> dryer = Circuit(id="2/4", poles=2, serves="one load")
     >>> across(dryer, 120), across(dryer.changed(serves="multiwire"), 120), across(dryer.changed(serves=None), 120)
@@ -137,7 +137,7 @@ def in_order(circuits: Sequence[Circuit]) -> tuple[Circuit, ...]:
 
 
 def misplaced(panel: Panel, circuits: Sequence[Circuit]) -> str | None:
-    """What is wrong with where breakers sit, as a sentence; None where it all fits."""
+    """The conflicts of breakers' places, as a sentence; None where it all fits."""
     taken: dict[tuple[int, str], str] = {}
     ids = {circuit.id for circuit in circuits}
     for circuit in circuits:

@@ -37,7 +37,7 @@ MOVE_KINDS: tuple[MoveKind, ...] = get_args(MoveKind)
 
 
 class MovePrice(Thing):
-    """How long a kind of work takes here, in place of what is usual."""
+    """How long a kind of work takes here, in place of the usual time."""
 
     kind: MoveKind
     minutes: Annotated[int, Field(ge=0, le=10_000)]

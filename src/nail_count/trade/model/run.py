@@ -1,4 +1,4 @@
-"""Runs: one cable between two ends. The only place where it is said where a cable goes."""
+"""Runs: one cable between two ends. The only place that tells where a cable goes."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ class BoxEnd(Thing):
     kind: Literal["box"] = "box"
     box: Id
     cable: Mark | None = None
-    """Its letter there; None: not said which."""
+    """Its letter there; None: not known which."""
 
 
 class CircuitEnd(Thing):
@@ -28,13 +28,13 @@ class CircuitEnd(Thing):
 
 
 class OnwardEnd(Thing):
-    """It goes on to what is not part of this job."""
+    """It goes on to something outside this job."""
 
     kind: Literal["onward"] = "onward"
 
 
 class WordsEnd(Thing):
-    """What somebody said of it, which is no evidence."""
+    """What somebody told of it, which is no evidence."""
 
     kind: Literal["words"] = "words"
     words: Annotated[str, Field(min_length=1, max_length=60)]
@@ -56,7 +56,7 @@ class Run(Thing):
     length: Length | None = None
     """As measured or guessed; None: neither."""
     passes: Id | None = None
-    """A box of the house that can be got at, which it passes so closely that it could end there; None: not said."""
+    """A box of the house that can be got at, which it passes so closely that it could end there; None: not known."""
     fished: bool | None = None
     """Of a new cable: whether it is fished through closed walls, without staples; None: not said."""
     near_holes: Annotated[int, Field(ge=0, le=200)] = 0

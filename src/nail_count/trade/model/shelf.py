@@ -25,7 +25,7 @@ class PartKey(NamedTuple):
 
 
 class Shelf(Thing):
-    """What the shop has of a part, what is left of it from earlier places, and how it is sold."""
+    """What the shop has of a part, leftovers from earlier places, and how it is sold."""
 
     kind: PartKind
     of: Annotated[str, Field(min_length=1, max_length=80)]

@@ -1,4 +1,4 @@
-"""What is joined in a box: the ends in each splice, and what holds them."""
+"""The joints in a box: the ends in each splice, and what holds them."""
 
 from __future__ import annotations
 
@@ -65,7 +65,7 @@ class FixtureEnd(Thing):
 
     kind: Literal["fixture"] = "fixture"
     box: Id
-    """The box whose device it hangs on."""
+    """The box with its device."""
     load: Mark
     """Which load of that box."""
     side: Side

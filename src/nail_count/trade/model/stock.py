@@ -23,9 +23,9 @@ class StockBox(Thing):
     """Inside; None: not known."""
     material: Literal["nonmetallic", "metal"] = "nonmetallic"
     clamps: bool = False
-    """Whether its clamps, or tabs counted as such, are inside."""
+    """Whether its clamps, or tabs counted as clamps, are inside."""
     kind: StockKind | None = None
-    """None: not said. Of an extension, volume and depth are what it adds."""
+    """None: not known. Of an extension, volume and depth are what it adds."""
 
 
 USUAL_STOCK: tuple[StockBox, ...] = tuple(

@@ -23,7 +23,7 @@ Wall = Literal["combustible", "noncombustible"]
 WallBuild = Literal["board", "lath", "masonry"]
 """Of the wall: board; plaster on lath; brick, block or stone."""
 Looked = Literal["gangs", "material", "clamps", "ring", "cables", "labels"]
-"""What has a usual answer and so must be said to have been looked at."""
+"""Points with a usual answer, which therefore must be ticked as looked at."""
 
 
 class DeadTest(Thing):

@@ -14,7 +14,7 @@ Id = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[a-z0-9]+(-[a-
 
 
 _EARLIEST, _LATEST = 1900, 2200
-"""The years something can be said of: none outside is meant, and a zone could take it out of the calendar."""
+"""The years something can be dated of: none outside is meant, and a zone could take it out of the calendar."""
 
 
 def in_reach(at: datetime) -> datetime:

@@ -25,7 +25,7 @@ StepKind = Literal[
 
 PartTick = Literal["bought", "loaded", "used", "returned", "unpacked"]
 OF_PARTS: frozenset[StepKind] = frozenset(get_args(PartTick))
-"""What is ticked of parts, so many at a time."""
+"""The ticks of parts, so many at a time."""
 
 
 class Step(Thing):
@@ -63,7 +63,7 @@ class Tick(Thing):
     step: Step
     at: Moment
     by: Annotated[str, Field(max_length=60)] = ""
-    """Who, as they called themselves; "" where nobody said."""
+    """Who, as they called themselves; "" where nobody gave a name."""
     because: Annotated[str, Field(max_length=200)] = ""
     """Of a step refused: why."""
     takes_back: Mark | None = None
@@ -112,7 +112,7 @@ def ticked(ticks: Iterable[Tick], box: str) -> tuple[Mapping[Step, Tick], Mappin
 
 
 def refusal(step: Step) -> Step:
-    """What is ticked where a step is not done."""
+    """The tick for a step that is not done."""
     return Step(kind="refused", subjects=(step.kind, *step.subjects))
 
 

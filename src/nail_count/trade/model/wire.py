@@ -38,7 +38,7 @@ class Cable(Thing):
     metal: Literal["copper", "aluminum"] = "copper"
     """Of its conductors."""
     kind: CableKind | None = None
-    """What holds them; None: not said."""
+    """What holds them; None: not known."""
     class2: bool = False
     """Whether it is of a class 2 circuit: 0–10 V, doorbell, thermostat."""
     canopy: bool = False
@@ -73,7 +73,7 @@ class Cable(Thing):
         return self
 
     def conductor(self, number: int) -> Conductor:
-        """One of its insulated conductors, counted from 1; one nobody looked at says nothing."""
+        """One of its insulated conductors, counted from 1; one nobody looked at tells nothing."""
         return self.conductors[number - 1] if number <= len(self.conductors) else _UNSEEN
 
     @cached_property

@@ -24,7 +24,7 @@ class Wish(Thing):
     """From how many places it is controlled; None: not asked."""
     does: tuple[Does, ...] = ("on and off",)
     loads: tuple[Load, ...] = ()
-    """What hangs on it, as far as known."""
+    """Its loads, as far as known."""
     without_network: bool | None = None
     """Whether the wall switch must still work with the network down; None: not asked."""
     stays: Stays | None = None

@@ -1,7 +1,8 @@
 """What was joined in a box before its plan changed: what of it still fits, and which ticks no longer hold.
 
-A tick says that something was done. What is in the box now follows from all of them in order: a splice that was made
-again is no longer as it was made first. One that was opened for a new plan isn't there even if the old plan comes back.
+A tick says that something was done. The present contents of the box follow from all of them in order: a splice that was
+made again is no longer as it was made first. One that was opened for a new plan isn't there even if the old plan comes
+back.
 """
 
 from __future__ import annotations

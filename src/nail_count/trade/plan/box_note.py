@@ -1,4 +1,4 @@
-"""The note that is folded into a box: what is not what it looks like, and what was done. Never a code."""
+"""The note that is folded into a box: everything that isn't as it looks, and what was done. Never a code."""
 
 from __future__ import annotations
 
@@ -27,13 +27,13 @@ class BoxNote:
 
     box: Box
     beware: tuple[str, ...]
-    """What is not what it looks like."""
+    """Everything that isn't as it looks."""
     done: tuple[str, ...]
     """What was put in."""
 
 
 def box_notes(job: Job) -> tuple[BoxNote, ...]:
-    """The notes of a house: of every box of which there is something to say, as it is planned.
+    """The notes of a house: of every box with something to tell, as it is planned.
 
     Args:
         job: the house.

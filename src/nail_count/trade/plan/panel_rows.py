@@ -28,7 +28,7 @@ class PanelRows:
 
     rows: tuple[tuple[Cell, Cell], ...]
     unplaced: tuple[Circuit, ...]
-    """Breakers whose space was not said, or that the panel does not have."""
+    """Breakers whose space is not known, or that the panel does not have."""
 
 
 def panel_rows(panel: Panel, circuits: Sequence[Circuit]) -> PanelRows:

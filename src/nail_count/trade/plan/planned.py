@@ -1,4 +1,4 @@
-"""What is planned of what a step is about, put short: a step that was done for another plan is not done."""
+"""The plan of whatever a step is about, put short: a step that was done for another plan is not done."""
 
 from __future__ import annotations
 
@@ -14,11 +14,11 @@ from ..wiring.hookup.work import WorkEnd, found_end, leaving
 OF_ALL: frozenset[StepKind] = frozenset(
     ("tugged", "compared", "folded", "energised", "closed", "tried by hand", "done", "measured")
 )
-"""What is done of all that is in the box: once anything in it is planned otherwise, it is to be done again."""
+"""Steps about everything in the box: once the plan of anything in it changes, they must be done again."""
 OF_CABLES: frozenset[StepKind] = frozenset(("marked", "trimmed"))
-"""What is done of all that enters the box."""
+"""Steps about everything that enters the box."""
 OF_DEVICE: frozenset[StepKind] = frozenset(("recorded", "joined the hub", "named", "updated", "paired"))
-"""What is done of a device, whatever hangs on it."""
+"""Steps about a device, whatever its loads."""
 OF_LOADS: frozenset[StepKind] = frozenset(
     (
         "tried by hand",
@@ -30,9 +30,9 @@ OF_LOADS: frozenset[StepKind] = frozenset(
         "tried after an outage",
     )
 )
-"""What is done of a device with what hangs on it."""
+"""Steps about a device with its loads."""
 SIZE = 6
-"""Of what is put short [bytes]."""
+"""Of the short form [bytes]."""
 
 
 UNDO = "undo"
@@ -42,7 +42,7 @@ SCHEME = 2
 
 
 def planned_of(step: Step, box: Box, scheme: int | None = SCHEME) -> str | None:
-    """What is planned of what a step is about; the same where nothing of it is planned otherwise.
+    """The plan of whatever a step is about; the same where nothing of it is planned differently.
 
     What things are called, and the count's own figures, are nothing of it.
 

@@ -19,7 +19,7 @@ from ..rules.load.rating import kind_limits, rating_at, title_of
 LABEL_WORDS: dict[RatedKind, str] = KIND_WORDS | {"general": "anything", "lighting": "any lamp"}
 """What a kind of load is called on a label."""
 MOST_KINDS = 3
-"""How many kinds a label names for a channel that nothing hangs on yet."""
+"""How many kinds a label names for a channel without a load yet."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,7 +76,7 @@ def carries(
     Args:
         box: the box.
         sheets: of everything in it, by id.
-        terms: what is assumed.
+        terms: the assumptions.
         volts: across what each circuit feeds [V], by its id.
     """
     return tuple(_carries(box, sheets, terms, volts))

@@ -43,7 +43,7 @@ def read_directory(text: str, amps: int | None = None) -> tuple[DirectoryLine, .
 
     Args:
         text: one breaker a line: its number, what it feeds, its amps, its poles, what it protects from.
-        amps: what is meant where a line says none [A]; None: that is not understood.
+        amps: the rating meant where a line names none [A]; None: that is not understood.
 
     >>> [line.means for line in read_directory("1 Kitchen lights 15A\\n7/9  Water heater, 30 A 2P\\n11) open")]
     ['1: 15 A, “Kitchen lights”', '7/9: 30 A, two poles, “Water heater”', '11: no breaker there']

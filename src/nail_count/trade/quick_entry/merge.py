@@ -1,4 +1,4 @@
-"""What a line of quick entry cannot say stays as it was, where the thing it was said of is still there."""
+"""What a line of quick entry cannot say stays as it was, where the thing it belongs to is still there."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from ..model.load import Load
 def carried(before: Box, after: Box) -> Box:
     """The box after a line, with what was known before of devices and loads that are still the same.
 
-    A device is the same where its sheet stands in the same gang; a load where the line says of it what it said before.
+    A device is the same where its sheet stands in the same gang; a load where the line tells of it what it told before.
 
     >>> known = Device.model_validate({"id": "d1", "gang": 1, "sheet": "dimmer", "broken": ["left"]})
     >>> box = Box(id="b", name="B", room="R", planned={"devices": (known,)})

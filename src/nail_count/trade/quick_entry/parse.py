@@ -77,10 +77,10 @@ class _Wrong(Exception):
 
 
 def read_line(line: str, box: Box, sheets: Datasheets) -> Reading:
-    """The box a line describes, in place of what is in this one; its name, room and circuit stay.
+    """The box a line describes, in place of the contents of this one; its name, room and circuit stay.
 
     Args:
-        line: the text, at most [MOST_LETTERS][] long; what is past that is not read.
+        line: the text, at most [MOST_LETTERS][] long; the rest is not read.
         box: which box it is for.
         sheets: the sheets that device words can mean, by id.
 
@@ -162,7 +162,7 @@ class _Reader:
         self.goes: dict[str, str] = {}
         """Where cables go, in words, by their letters."""
         self.said: set[str] = set()
-        """What has been said of the box itself; each is said once."""
+        """The words read of the box itself; each stands once."""
         self.times = 1
         """How often the cable at hand is there."""
         self.words: list[Word] = []
@@ -257,7 +257,7 @@ class _Reader:
         self.said.add(what)
 
     def _cable(self, fresh: bool) -> None:
-        """A cable first, then what is said of it: how often, ground, run, side, where it goes."""
+        """A cable first, then the words about it: how often, ground, run, side, where it goes."""
         text = self.tokens[self.at][0]
         if fresh:
             size = _CABLE.fullmatch(text)
@@ -302,7 +302,7 @@ class _Reader:
         raise _Wrong("x2, g16, no ground, looped, through, from bottom, or “where it goes” after a cable")
 
     def _last_cable(self, **said: Any) -> None:
-        """What is said after a cable holds for it as often as it is there."""
+        """The words after a cable hold for all of its kind."""
         last = self.box.cables[-1].model_dump(exclude=_NOT_SAID) | said
         goes = self.goes.get(self.box.cables[-1].id)
         for cable in self.box.cables[-self.times :]:
@@ -338,7 +338,7 @@ class _Reader:
         return 0
 
     def _of_device(self, text: str, gang: int) -> None:
-        """What is said after a device: its name, the conductor on it, its loads and what is said of those."""
+        """The words after a device: its name, the conductor on it, its loads and the words about those."""
         device = max(self.box.devices, key=lambda device: device.gang, default=None)
         if device is None or device.gang + self.sheets[device.sheet].gangs - 1 != gang:
             raise _Wrong("a comma before the next device")
@@ -380,7 +380,7 @@ class _Reader:
         return self.sheets[sheet].kind == "fan control"
 
     def _last_load(self, device: Device, **said: Any) -> None:
-        """What is said after a load holds for it."""
+        """The words after a load belong to it."""
         hung = device.loads[-1]
         before = hung.model_dump(exclude={"id"}, exclude_none=True) | {"device": device.id, "each": str(hung.each)}
         self._edit("remove-load", load=hung.id)

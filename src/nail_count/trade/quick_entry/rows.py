@@ -18,7 +18,7 @@ from .row import Column, RowReading, column_of, read_row
 
 
 class BringInBoxes(Edit):
-    """Boxes brought in together: as one act, taken back as one."""
+    """Boxes imported together: as one act, taken back as one."""
 
     new: tuple[Box, ...] = Field(min_length=1, max_length=2000)
 
@@ -30,7 +30,7 @@ class BringInBoxes(Edit):
 
 
 class BringInCircuits(Edit):
-    """Breakers brought in together: as one act, taken back as one."""
+    """Breakers imported together: as one act, taken back as one."""
 
     new: tuple[PutCircuit, ...] = Field(min_length=1, max_length=200)
 

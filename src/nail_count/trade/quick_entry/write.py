@@ -57,7 +57,7 @@ def _cables_of(box: Box, goes: Mapping[str, str]) -> Iterator[str]:
 
 
 def _words_of(cable: Cable, goes: Mapping[str, str]) -> Iterator[str]:
-    """A cable's size, then what is said of it."""
+    """A cable's size, then the words about it."""
     yield f"{_written(cable.gauge)}/{cable.insulated}"
     if cable.grounds != 1:
         yield f"{cable.grounds}g" if cable.grounds else "no ground"

@@ -43,7 +43,7 @@ class BoxCheck:
     prohibitions: Answer | None = None
     """What forbids a choice whatever the sums are; None where nothing does."""
     fit: Answer | None = None
-    """What of the box does not fit its job and is to be mended; None where all does."""
+    """Everything in the box that does not fit its job; None where all does."""
     positions: Mapping[str, Position] = field(default_factory=dict)
     """Where each device and module stands, by its id."""
     empty: int = 0
@@ -58,7 +58,7 @@ class BoxCheck:
 
     @property
     def answers(self) -> tuple[Answer, ...]:
-        """What is to be mended, then volume, depth and bulk, each channel from the left, then what forbids a choice."""
+        """Misfits, then volume, depth and bulk, each channel from the left, then prohibitions."""
         return (
             *((self.fit,) if self.fit else ()),
             *self.fills,
@@ -121,8 +121,8 @@ def check_box(
         box: the box.
         sheets: the sheets its devices name, by id.
         terms: rule set and voltage; the defaults of [Terms][nail_count.trade.model.job.Terms] where None.
-        circuits: ids of the job's circuits, with the volts across what each feeds; None: whether it hangs on one of
-            them is not judged. Without volts, everything in it is at those of the terms.
+        circuits: ids of the job's circuits, with the volts across what each feeds; None: whether one of them feeds it
+            is not judged. Without volts, everything in it is at those of the terms.
         boxes: keys of the job's boxes; None: whether its loads hang at one of them is not judged.
     """
     terms = terms or Terms()
@@ -156,7 +156,7 @@ def _empty(box: Box, sheets: Mapping[str, Datasheet]) -> int:
 def _ratings(
     box: Box, sheets: Mapping[str, Datasheet], terms: Terms, place: Mapping[str, Position], volts: Mapping[str, int]
 ) -> Iterator[Answer]:
-    """What hangs on every device and module, from left to right, each at the volts of the circuit it is on."""
+    """The loads of every device and module, from left to right, each at the volts of the circuit it is on."""
     for item in box.equipment:
         yield from ratings_of(place[item.id], item, sheets[item.sheet], terms_of(item, box, terms, volts))
 
@@ -195,14 +195,14 @@ def check_job(job: Job) -> JobCheck:
 
 
 def fitting_job(job: Job) -> Job:
-    """The job with each of its boxes as far as it fits: what is reckoned over a whole house is asked about this."""
+    """The job with each of its boxes as far as it fits: answers about a whole house are worked out from this."""
     sheets, known = by_id(job.sheets), frozenset(circuit.id for circuit in job.circuits)
     keys = frozenset(box.id for box in job.boxes)
     return job.changed(boxes=tuple(fit(box, sheets, known, keys).box for box in job.boxes))
 
 
 def check_circuits(job: Job) -> tuple[Answer, ...]:
-    """What hangs on every circuit of a job that fits, in the order of the panel."""
+    """The loads of every circuit of a job that fits, in the order of the panel."""
     sheets, known = by_id(job.sheets), {circuit.id: circuit for circuit in job.circuits}
     partner = partners(job.circuits)
     boxes: dict[str, list[Box]] = {}

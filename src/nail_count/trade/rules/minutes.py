@@ -1,6 +1,6 @@
 """How long the work takes that makes a box hold, and what kind of work it is: what a person would rather not do.
 
-Source: common practice; a job can say otherwise.
+Source: common practice; a job can have its own.
 """
 
 from __future__ import annotations
@@ -76,7 +76,7 @@ def minutes_of(kind: MoveKind, own: Iterable[MovePrice], built: WallBuild | None
 
     Args:
         kind: of work.
-        own: what the job says otherwise.
+        own: the times the job has of its own.
         built: what the wall is built of; None: as one of board.
 
     >>> minutes_of("deeper box", (), "lath"), minutes_of("order", (MovePrice(kind="order", minutes=7),))

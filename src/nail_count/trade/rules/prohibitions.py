@@ -24,7 +24,7 @@ from .wires.neutral import Neutral, neutral_in
 
 
 def prohibitions(box: Box, sheets: Mapping[str, Datasheet], terms: Terms) -> Answer | None:
-    """Findings on what is put where, None where there is nothing to say.
+    """The findings on where things are put; None where there are none.
 
     Args:
         box: the box.
@@ -130,7 +130,7 @@ def _through_ground(neutral: Neutral, box: Box, sheets: Mapping[str, Datasheet],
 
 
 def _aluminum(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[Remark]:
-    """404.14(C): on aluminum only what is listed for it."""
+    """404.14(C): on aluminum only devices listed for it."""
     if all(cable.metal == "copper" for cable in box.entering):
         return
     for device in sorted(box.devices, key=lambda device: device.gang):
@@ -193,7 +193,7 @@ def _stairs(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[R
 
 
 def _battery(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[Remark]:
-    """210.70(A)(2), 2023: a required light may not hang on a battery control alone."""
+    """210.70(A)(2), 2023: a required light may not depend on a battery control alone."""
     for module in (one for one in _lighting(box, "required light", "stairs") if isinstance(one, Module)):
         called = title_of(module, sheets[module.sheet])
         holds = cite.edition.battery_control
@@ -271,7 +271,7 @@ def short_ends(box: Box) -> list[str]:
 
 
 def _found(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[Remark]:
-    """What the survey found that is to be put right: short or brittle ends, holes, bonding, a damp place."""
+    """The defects the survey found, to put right: short or brittle ends, holes, bonding, a damp place."""
     survey, nec = box.survey, cite.nec
     ways: tuple[str, ...]
     short = short_ends(box)

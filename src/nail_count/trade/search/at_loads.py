@@ -99,7 +99,7 @@ def bypasses(site: Site) -> Iterator[Offer]:
 
 
 def settings(site: Site) -> Iterator[Offer]:
-    """The lamp type a device is set to, as the lamps that hang on it are."""
+    """The lamp type a device is set to, to match its lamps."""
     for device in site.box.devices:
         sheet = site.sheets[device.sheet]
         kinds = {load.kind for load in device.loads if load.is_lamp}
@@ -121,7 +121,7 @@ def settings(site: Site) -> Iterator[Offer]:
 
 
 def _as_is(device: Device) -> dict[str, object]:
-    """What the same edit would otherwise say anew."""
+    """The rest of the fields, which the same edit would change."""
     return {
         "name": device.name,
         "broken": device.broken,

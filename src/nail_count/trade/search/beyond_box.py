@@ -56,7 +56,7 @@ def mains_moved(site: Site) -> Iterator[Offer]:
 
 
 def exchanges(site: Site) -> Iterator[Offer]:
-    """A device to another place where it holds, and that one here: each does what is wished of the other."""
+    """A device to another place where it holds, and that one here: each does what the other must do."""
     box = site.box
     if site.plate_stays:
         return

@@ -17,7 +17,7 @@ from .move import SETTLED, WIRES, Key, Move, could_help, could_make_room
 from .scene import Outcome, Plan, Scene
 
 NEVER = 10**9
-"""Stands for a price nothing is to be had for [min]."""
+"""The price of something that can't be had [min]."""
 MOST_CHECKED = 4000
 """Sets tried whole before the search gives up and says so."""
 

@@ -74,7 +74,7 @@ def _narrower(site: Site, device: Device, old: Datasheet, new: Datasheet) -> Fra
 
 
 def one_yoke(site: Site) -> Iterator[Offer]:
-    """Two controls on one yoke, where a sheet has a channel for each and does what is wished of both."""
+    """Two controls on one yoke, where a sheet has a channel for each and does what both must do."""
     box = site.box
     pairs = combinations([one for one in box.devices if one.loads], 2)
     if site.plate_stays:

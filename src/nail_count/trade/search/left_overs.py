@@ -23,7 +23,7 @@ class Holds:
 
     box: Box
     device: Device
-    """What is planned there, and need not be bought then."""
+    """The plan there, and need not be bought then."""
     words: str
     check: BoxCheck
     """The box with it: every check of it passes, or is as open as it was."""
@@ -34,11 +34,11 @@ def would_hold(job: Job, sheet: str) -> tuple[Holds, ...]:
     """Every place of a job where a device of this sheet would hold in place of one that is still to be bought.
 
     It does what was wished there; the box, its circuits, and all that it touches pass every check they passed before;
-    where the plan says what joins what, that was proven anew.
+    where the plan has a hook-up, it was proven again.
 
     Args:
         job: the whole house.
-        sheet: of what is left over.
+        sheet: of the leftovers.
     """
     return tuple(_would_hold(job, sheet))
 

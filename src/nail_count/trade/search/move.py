@@ -20,7 +20,7 @@ RANKS: tuple[MoveKind, ...] = (
 )  # fmt: skip
 """In which order the moves of a set are made: what a later one needs comes first, another order of the gangs last."""
 SETTLED: frozenset[MoveKind] = frozenset(("lamp", "bypass", "setting"))
-"""What changes nothing but what hangs on one device, or how it is set."""
+"""Moves that change only the loads of one device, or its setting."""
 STRUCTURE: frozenset[MoveKind] = frozenset(("wider box", "deeper box", "extension", "clamps outside"))
 """What changes the enclosure alone."""
 
@@ -74,7 +74,7 @@ class Move:
     look: str = ""
     """What has to be looked at before."""
     wires: bool = False
-    """Whether it must be proven by the hook-up, and not only where that is said."""
+    """Whether it must be proven by the hook-up, and not only where a hook-up is entered."""
 
     @property
     def work(self) -> Work:
@@ -112,7 +112,7 @@ def could_help(
         key: the answer.
         answer: the same, as it fails.
         on_circuit: the boxes on the circuit it is about; () where it is about none.
-        moved: devices and modules that the moves made so far are about: what hung on them may hang on another by now.
+        moved: devices and modules that the moves made so far are about: their loads may be on another by now.
         warm: whether what one device of the box carries depends on all that is in it: by how warm it gets there, or by
             the best order of the gangs.
         barriers: whether the box has several spaces.
@@ -142,7 +142,7 @@ WIRES: frozenset[MoveKind] = frozenset(("cable out", "new cable", "splice moved"
 
 
 def _could_ease(move: Move, answer: Answer) -> bool:
-    """Whether a move could change a circuit that fails, by what it fails for: its wire, or what hangs on it."""
+    """Whether a move could change a circuit that fails, by what it fails for: its wire, or its loads."""
     if any(one.code == "small-wire" and one.state is State.FAILS for one in answer.remarks):
         return move.kind in WIRES
     over = answer.limit is not None and answer.total > answer.limit
@@ -175,7 +175,7 @@ def _by_place(answer: Answer) -> bool:
 
 
 def _fits(move: Move, key: Key, moved: frozenset[tuple[str, str]]) -> bool:
-    """Whether a move is about a device, or about what may hang on it by now: lamps hang on another device once two
+    """Whether a move is about a device, or about its limits by now: lamps are on another device once two
     are on one yoke, or a module has taken them over."""
     return (key.box, key.subject.of) in move.items or (move.kind in SETTLED and bool(move.items & moved))
 

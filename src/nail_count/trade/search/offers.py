@@ -1,4 +1,5 @@
-"""Everything that can be done about a box that does not hold, with its price; what is not offered, with why."""
+"""Everything that can be done about a box that does not hold, with its price; moves that are not offered, each with its
+reason."""
 
 from __future__ import annotations
 
@@ -39,7 +40,7 @@ KINDS: tuple[Callable[[Site], Iterator[Offer]], ...] = (
 def offers(
     job: Job, box: str, far: bool = True, spare: Collection[str] = ()
 ) -> tuple[tuple[Move, ...], tuple[Ruled, ...]]:
-    """Every move for a box, in the order in which those of a set are made; and what is ruled out.
+    """Every move for a box, in the order in which those of a set are made; and those ruled out.
 
     A move that lives by its wires is one only where its hook-up can be proven by itself.
 
@@ -47,7 +48,7 @@ def offers(
         job: with the box, those on its circuits, those its runs lead to; for moves between places, the whole house.
         box: its key.
         far: whether devices may change places with those of other boxes.
-        spare: what is left over from elsewhere: of two ways as long, the one that takes it is cheaper.
+        spare: leftovers from elsewhere: of two ways as long, the one that takes it is cheaper.
     """
     site = Site(job, box, spare)
     kinds = KINDS if far else tuple(kind for kind in KINDS if kind is not exchanges)

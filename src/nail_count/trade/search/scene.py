@@ -112,7 +112,7 @@ class Scene:
         return documents
 
     def edits(self, plan: Collection[int]) -> Iterator[Edit]:
-        """What makes a set of moves, in order, with the hook-up proposed where it is proven anew."""
+        """The edits of a set of moves, in order, with the hook-up proposed where it is proven again."""
         documents = self.documents
         for act in self._acts(plan):
             made = act(documents) if callable(act) else act
@@ -122,7 +122,7 @@ class Scene:
         yield from self._hookups(plan)
 
     def _acts(self, plan: Collection[int]) -> Iterator[Edit | Callable[[Documents], Edit | None]]:
-        """The edits of a set in order; another order of the gangs is worked out from what is there by then."""
+        """The edits of a set in order; another order of the gangs is worked out from the devices there by then."""
         for move in sorted((self.moves[number] for number in plan), key=lambda one: one.rank):
             yield from move.edits
             if move.kind == "order":
@@ -188,10 +188,10 @@ class Scene:
     # what joins what
 
     def proven(self, plan: Collection[int]) -> tuple[Documents, str]:
-        """The documents after a set of moves, hooked up anew where they were; why that cannot be proven, "" if it is.
+        """The documents after a set of moves, hooked up again where they were; why that cannot be proven, "" if it is.
 
-        Where devices, modules or cables change and the plan says what joins what, or the move lives by its wires, what
-        is proposed for it must be proven.
+        Where devices, modules or cables change and the plan has a hook-up, or the move lives by its wires, its proposal
+        must be proven.
         """
         documents = self.made(plan)
         for edit in self._hookups(plan):
@@ -213,7 +213,7 @@ class Scene:
         return check_box(box, self.sheets, self.job.terms_at(box), self.volts, self.keys)
 
     def changed(self, documents: Documents) -> tuple[str, ...]:
-        """The boxes that are otherwise in these documents."""
+        """The boxes that differ in these documents."""
         return tuple(
             id.key for id, thing in documents.changed.items() if id.kind == "box" and thing != self.boxes.get(id.key)
         )

@@ -1,4 +1,4 @@
-"""What moves are worked out from: the box, its job, what is wished, what each move would free and cost."""
+"""What moves are worked out from: the box, its job, the wishes, and what each move would free and cost."""
 
 from __future__ import annotations
 
@@ -29,7 +29,7 @@ class Site:
     """A box in its job, looked at for what could be done."""
 
     def __init__(self, job: Job, box: str, spare: Collection[str] = ()) -> None:
-        """`spare`: what is left over from elsewhere, and costs nothing again."""
+        """`spare`: leftovers from elsewhere, and costs nothing again."""
         self.spare = frozenset(spare)
         self.job, self.sheets = job, by_id(job.sheets)
         self.boxes = {one.id: one for one in job.boxes}
@@ -48,7 +48,7 @@ class Site:
 
     @cached_property
     def plan(self) -> Plan:
-        """What is switched from where, by the runs."""
+        """The places each load is switched from, by the runs."""
         return Plan(self.job, links_of(self.job))
 
     @cached_property
@@ -83,7 +83,7 @@ class Site:
         return bool(box.survey.plate_stays) or any(one.stays in ("the plate", "both") for one in box.wishes)
 
     def wish_at(self, box: Box, item: Equipment) -> Wish | None:
-        """What people want of a device: the wish naming what hangs on it, else that of its gang; None: not asked."""
+        """What people want of a device: the wish naming its loads, else that of its gang; None: not asked."""
         named = {item.name, *(load.name for load in item.loads)} - {""}
         for wish in box.wishes:
             if wish.what in named:
@@ -97,7 +97,7 @@ class Site:
         return frozenset(wish.does if wish else self.sheets[item.sheet].does)
 
     def does_it(self, box: Box, item: Equipment, sheet: Datasheet) -> bool:
-        """Whether another sheet does what is wished of a device: all of it, by the same radio, from as many places."""
+        """Whether another sheet does what is wanted of a device: all of it, by the same radio, from as many places."""
         wish, old = self.wish_at(box, item), self.sheets[item.sheet]
         plain_enough = wish is not None and not {"schedule", "looks lived in"} & set(wish.does)
         several = bool(self.plan.far.get(f"{box.id}/{item.id}")) or bool(wish and wish.places and wish.places > 1)
@@ -142,7 +142,7 @@ class Site:
         return {self.box.id: then.limit - fill.limit + inside}
 
     def drawn(self, *loads: Load) -> Fraction:
-        """The most some loads count on their circuit [VA]; what is not known counts as more than any."""
+        """The most some loads count on their circuit [VA]; an unknown one counts as more than any."""
         each = [drawn(load, "VA", self.job.terms.voltage, self.job.terms.assume).total for load in loads]
         known = exact_sum(one for one in each if one is not None)
         return known * QUARTER_MORE if None not in each else Fraction(10**6)

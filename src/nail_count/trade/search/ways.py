@@ -35,7 +35,7 @@ class Way:
     edits: tuple[Edit, ...]
     """What makes it, in order."""
     to_hook_up: tuple[str, ...]
-    """The boxes in which what joins what is not said yet, after devices have moved: nothing of that is proven."""
+    """The boxes without a hook-up yet, after devices have moved: nothing of that is proven."""
     found: Cheapest
     """The search it came out of."""
 
@@ -68,7 +68,7 @@ class Way:
         """What its parts and its time cost; None where one of them has no price.
 
         Args:
-            hour: of an hour of work; None: not said.
+            hour: of an hour of work; None: not known.
         """
         parts = [move.money for move in self.moves]
         if hour is None or None in parts:
@@ -90,7 +90,7 @@ class Ways:
     found: Cheapest | None
     """The first search; None where the box does not fail."""
     ruled: tuple[Ruled, ...]
-    """What is not offered, and why."""
+    """The moves not offered, and why."""
     leaves: tuple[Answer, ...] = ()
     """Circuits that fail as they are, and that nothing found here puts right: every way leaves them so."""
 
@@ -128,7 +128,7 @@ def ways(
         most: how many ways of different kinds of work.
         going_on: asked again and again: whether to go on.
         far: whether devices may change places with those of other boxes.
-        spare: what is left over from elsewhere, and costs nothing again.
+        spare: leftovers from elsewhere, and costs nothing again.
     """
     bare = Scene(job, box)
     check = bare.check(box)

@@ -48,7 +48,7 @@ class Total:
 
     minutes: int
     parts: tuple[tuple[str, int], ...]
-    """What is bought, and how many of it."""
+    """The part bought, and how many of it."""
     reused: tuple[tuple[str, int], ...]
     left: tuple[tuple[str, int], ...]
     """Devices and modules that nothing takes over."""

@@ -1,6 +1,6 @@
 """What can go there: every sheet, and every way round a missing neutral, with what speaks for and against it.
 
-Hard reasons rule an option out; the rest orders what is left. Doing nothing is an option.
+Hard reasons rule an option out; the rest orders the others. Doing nothing is an option.
 """
 
 from __future__ import annotations
@@ -38,8 +38,8 @@ from .situation import Option, Reason, Situation
 
 
 def options(at: Situation) -> tuple[Option, ...]:
-    """Everything that could be done, the best first: what passes every check, tried on the box itself, before what is
-    open; what is ruled out comes last, with why.
+    """Everything that could be done, the best first: options that pass every check, tried on the box itself, before
+    open ones; those ruled out come last, with why.
 
     Args:
         at: the box, the gang, what people want there, and what was found.
@@ -82,7 +82,7 @@ def _stay(at: Situation, now: Tried) -> Option:
 
 
 def _gang(at: Situation, sheet: Datasheet, now: Tried) -> Option:
-    """A device in the gang in place of what is there."""
+    """A device in the gang in place of the one there."""
     where = place(at, sheet)
     reasons = [*wanted(at, sheet), *neutral(at, sheet), *loads_on(at, sheet, where)]
     reasons += [*places(at, sheet), *radio(at, sheet)]

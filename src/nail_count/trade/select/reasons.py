@@ -27,7 +27,7 @@ _ALONE = Position()
 
 
 def wanted(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
-    """What is asked for, and what it can do."""
+    """The wish, and what the device can do."""
     missing = [one for one in at.wish.does if one not in sheet.does]
     for one in missing:
         yield Reason(f"it cannot do what is asked: {one}", 0, rules_out=True)
@@ -124,7 +124,7 @@ def tried(at: Situation, after: Box) -> Tried:
 def judged(now: Tried, then: Tried, mine: str) -> Iterator[Reason]:
     """What fails or is open of a box with an option in it.
 
-    What is said of the count and of its own load elsewhere is not said again. What was open before is no reason; what
+    The count and its own load stand elsewhere and are left out. What was open before is no reason; what
     failed before, for a reason the option leaves as it is, leaves it open.
 
     Args:
@@ -171,7 +171,7 @@ def plate_stays(at: Situation) -> bool:
 
 
 def plate(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
-    """The plate, and the place: what must stay, what is of metal, what is damp."""
+    """The plate, and the place: it must stay, it is metal, the place is damp."""
     if plate_stays(at):
         yield Reason("the plate and its switch must stay as they are", 0, rules_out=True)
     if at.box.survey.damp and "damp places" not in sheet.listed:
@@ -209,7 +209,7 @@ def neutral_of_module(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
 
 
 def loads_on(at: Situation, sheet: Datasheet, where: Position = _ALONE) -> Iterator[Reason]:
-    """What hangs on it against what it may carry where it would stand."""
+    """Its loads against its limit where it would stand."""
     if not at.wish.loads:
         yield Reason("what hangs on it was not asked", -4, open=True)
         return

@@ -1,1 +1,1 @@
-"""List what is still to look at: at a box, at the panel, on a datasheet."""
+"""List what to look at: at a box, at the panel, on a datasheet."""

@@ -17,11 +17,11 @@ class NotFound:
     field: str
     """Where it is typed."""
     sentence: str
-    """What to look for, and what hangs on it."""
+    """What to look for, and what depends on it."""
 
 
 def missing(sheet: Datasheet) -> tuple[NotFound, ...]:
-    """What is open on a sheet, in the order it is copied.
+    """The gaps of a sheet, in the order it is copied.
 
     >>> bare = Datasheet(id="odd", name="Odd", kind="blank")
     >>> [point.field for point in missing(bare)]

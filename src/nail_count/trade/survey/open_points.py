@@ -1,4 +1,4 @@
-"""The survey of a box as a row of steps, and what is left to look at on the next visit."""
+"""The survey of a box as a row of steps, and what to look at on the next visit."""
 
 from __future__ import annotations
 
@@ -24,7 +24,7 @@ class OpenPoint:
 
     @property
     def decides(self) -> bool:
-        """Whether what is found could change an answer: what may go in, what it may carry, what feeds it."""
+        """Whether the finding could change an answer: what may go in, what it may carry, what feeds it."""
         return self.step in DECIDING
 
 
@@ -35,7 +35,7 @@ class SurveyStep:
     step: Step
     title: str
     open: tuple[OpenPoint, ...]
-    """What is left of it."""
+    """The rest of it."""
 
     @property
     def done(self) -> bool:
@@ -61,7 +61,7 @@ TITLES: dict[Step, str] = {
 
 
 def survey_steps(box: Box) -> tuple[SurveyStep, ...]:
-    """Every step of the survey of this box with what is left of it.
+    """Every step of the survey of this box with the rest of it.
 
     >>> steps = survey_steps(Box(id="hall", name="Hall", room="Hall"))
     >>> [step.step for step in steps if step.done]
@@ -75,12 +75,12 @@ def survey_steps(box: Box) -> tuple[SurveyStep, ...]:
 
 
 def open_points(box: Box) -> tuple[OpenPoint, ...]:
-    """What is not known of this box yet, in the order it is looked at."""
+    """The unknowns of this box, in the order it is looked at."""
     return tuple(OpenPoint(step, sentence) for step, left in _LEFT.items() for sentence in left(box))
 
 
 def open_at_panel(circuits: Sequence[Circuit], used: Collection[str]) -> tuple[str, ...]:
-    """What is not known of the breakers that feed boxes, as things to look at; breakers alike are one.
+    """The unknowns of the breakers that feed boxes, as things to look at; breakers alike are one.
 
     Args:
         circuits: of the job.

@@ -259,7 +259,7 @@ def choices(name: str, first: str | None = None) -> list[tuple[str, str]]:
 
     Args:
         name: which.
-        first: words for saying nothing, put first; None: something must be said.
+        first: words for saying nothing, put first; None: something must be picked.
 
     >>> choices("meter", "not said")
     [('', 'not said'), ('loaded', 'loaded'), ('high impedance', 'high impedance')]

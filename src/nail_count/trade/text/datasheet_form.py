@@ -65,7 +65,7 @@ _SIDES = ("width", "height", "projection")
 
 
 class _Form:
-    """What was typed, read field by field; what is wrong is collected, so that all of it is answered at once."""
+    """What was typed, read field by field; errors are collected, so that all of it is answered at once."""
 
     def __init__(self, typed: Typed) -> None:
         self.typed = typed
@@ -87,7 +87,7 @@ class _Form:
             return None
 
     def sheet(self, id: str) -> Datasheet:
-        """Return the sheet. Raises Rejected with what is wrong at each field."""
+        """Return the sheet. Raises Rejected with the error at each field."""
         data = {"id": id, **self._plain(), **self._read(), "body": self._body(), "ambient": self._ambient()}
         data["channels"] = self._channels()
         try:
@@ -206,7 +206,7 @@ def _channel(number: int, take: Take, by_number: bool, wrong: list[Problem]) -> 
 
 
 def _of_row(row: str, kind: RatedKind, rating: dict[str, Any]) -> list[Problem]:
-    """What is wrong with one row of the table, at the figure it is about."""
+    """The errors in one row of the table, at the figure it is about."""
     try:
         Channel.model_validate({"ratings": {kind: rating}})
     except ValidationError as refused:

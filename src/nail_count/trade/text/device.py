@@ -1,4 +1,4 @@
-"""What is said of a device or module beside what it is and what hangs on it, in a few words each."""
+"""The words for a device or module beside its kind and its loads, in a few words each."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ from ..model.load import KIND_WORDS
 
 
 def equipment_words(item: Equipment) -> list[str]:
-    """Its conductor, its circuit, how it came, what is set on it, where it lies, what switches it.
+    """Its conductor, its circuit, its listing, its setting, its place, its switch.
 
     >>> equipment_words(Device.model_validate({"id": "d1", "gang": 1, "sheet": "x", "gauge": 14, "circuit": "7"}))
     ['14 AWG on it', 'fed by circuit 7']

@@ -65,7 +65,7 @@ _DOES: dict[JoinWay, str] = {
 
 
 def joining_words(one: Joining) -> str:
-    """What is done, as a person says it."""
+    """The act, as a person tells it."""
     words = _DOES[one.way]
     if one.times:
         words += f" {one.times} times"

@@ -12,7 +12,7 @@ _AS_HEARD = str.maketrans("BDGVZJN", "PTKFSXM")
 
 
 def as_heard(name: str) -> str:
-    """What is heard of a name: words run together, digits as they are.
+    """The sound of a name: words run together, digits as they are.
 
     >>> as_heard("Bath light") == as_heard("Path lite"), as_heard("Hall 1") == as_heard("Hall 2")
     (True, False)

@@ -1,7 +1,7 @@
-"""From version 1: what is in a box becomes what is planned in it; splices take the place of letters and of connectors
+"""From version 1: the contents of a box become its plan; splices take the place of letters and of connectors
 that were only counted; where a cable goes becomes a run.
 
-Bodies that are none of version 1 pass as they are, so that reading them says what is wrong.
+Bodies that are none of version 1 pass as they are, so that reading them gives the error.
 """
 
 from __future__ import annotations
@@ -43,12 +43,12 @@ def contents(body: Body) -> Body:
 
 
 def head(body: Body) -> Body:
-    """A head: what the last act moved is said by its change."""
+    """A head: the change of the last act tells what it moved."""
     return {name: value for name, value in body.items() if name != "moved"}
 
 
 def goes(body: Body) -> dict[str, str]:
-    """Where each cable of a box of version 1 was said to go, in words, by its letter."""
+    """Where each cable of a box of version 1 went by its record, in words, by its letter."""
     cables = body.get("cables")
     return {
         cable["id"]: cable["goes"].strip()
@@ -95,7 +95,7 @@ def _conductor(conductor: Body) -> Body:
 
 
 def _joined(body: Body) -> Iterator[Body]:
-    """The splices conductors were said to be in, by their letters."""
+    """The splices conductors were entered in, by their letters."""
     ends: dict[str, list[Body]] = {}
     cables = body.get("cables")
     for cable in cables if isinstance(cables, list) else ():

@@ -58,7 +58,7 @@ Mend = Annotated[bool, Query(description="Leave out of boxes what would no longe
 
 
 async def _act(call: Call, store: Store, job: str, *, at: DocumentId, number: int, asked: ChangeAsked) -> ChangeShown:
-    """Does what is asked of a document that is at a revision now."""
+    """Do the act asked for on a document that is at a revision now."""
     token = token_of(call.key, call.request, await call.request.body())
 
     def do() -> Done:
@@ -88,7 +88,7 @@ async def edit_job(call: TheCall, store: TheStore, job: Key, asked: Asked) -> Ch
 
 @router.post("/jobs/{job}/boxes/{box}/edits", responses=DONE)
 async def edit_box(call: TheCall, store: TheStore, job: Key, box: Key, asked: Asked) -> ChangeShown:
-    """Edits of one box, done as one change. `box` need not be said in them."""
+    """Edits of one box, done as one change. `box` need not stand in them."""
     number = store.box(job, box).number
     about = asked.changed(edits=tuple(_of_box(n, one, box) for n, one in enumerate(asked.edits)))
     return await _act(call, store, job, at=DocumentId("box", box), number=number, asked=about)
@@ -157,7 +157,7 @@ def _steps(way: Direction) -> None:
 async def take_box_back(
     call: TheCall, *, store: TheStore, job: Key, box: Key, number: Number, mend: Mend = False
 ) -> Response:
-    """The box becomes as it was at an earlier revision, by one more. If-Match must be said."""
+    """The box becomes as it was at an earlier revision, by one more. If-Match must be sent."""
     token = token_of(call.key, call.request, await call.request.body())
     now = store.box(job, box).number
 

@@ -1,4 +1,4 @@
-"""What is worked out: counts, hook-ups, ways to make a box hold, parts, days. By the same rules as on the pages."""
+"""Answers worked out: counts, hook-ups, ways to make a box hold, parts, days. By the same rules as on the pages."""
 
 from __future__ import annotations
 
@@ -197,7 +197,7 @@ async def days_of(
     job: Key,
     seconds: Annotated[float, Query(ge=0.1, le=60, description="The best plan is looked for so long.")] = 5,
 ) -> dict[str, Any]:
-    """The days of a job by breaker: which places when, what is off, who is without what."""
+    """The days of a job by breaker: which places when, which breakers are off, who has no power."""
     store.job(job)
     return await workers.run_async("search", day_data_of, store.file, job, seconds)
 
@@ -208,7 +208,8 @@ async def days_of(
 async def read_table(
     request: Request, store: TheStore, job: Key, room: Annotated[str, Query(max_length=60)] = ""
 ) -> Response:
-    """A table of boxes as CSV, row by row as understood, and the edit that brings in what is; nothing is kept."""
+    """A table of boxes as CSV, row by row as understood, and the edit that imports the rows that are; nothing is
+    kept."""
     text = await _text(request)
 
     def look_over() -> Response:
@@ -250,7 +251,7 @@ def _table_read(
 async def read_panel(
     request: Request, store: TheStore, job: Key, amps: Annotated[int | None, Query(ge=1, le=200)] = None
 ) -> dict[str, Any]:
-    """A panel directory, line by line as understood, and the edit that brings in what is; nothing is kept."""
+    """A panel directory, line by line as understood, and the edit that imports the lines that are; nothing is kept."""
     text = await _text(request)
 
     def read() -> dict[str, Any]:

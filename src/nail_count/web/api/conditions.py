@@ -33,7 +33,7 @@ class ChangedSince(Exception):
 
 
 class NotSaid(Exception):
-    """It must be said what was seen."""
+    """The revision seen must be sent."""
 
 
 def etag(number: int) -> str:
@@ -72,7 +72,7 @@ def seen_number(if_match: str | None, number: int) -> int | None:
 
 
 def must_have_seen(if_match: str | None, number: int) -> int:
-    """As [seen_number][], where one must be said. Raises NotSaid, ChangedSince."""
+    """As [seen_number][], where one must be sent. Raises NotSaid, ChangedSince."""
     if if_match is None:
         raise NotSaid
     return seen_number(if_match, number) or number
@@ -89,7 +89,7 @@ def known_already(if_none_match: str | None, number: int) -> Response | None:
 def token_of(key: str | None, request: Request, body: bytes) -> str:
     """The token of a change that a program asks for under a key; "" where it gave none.
 
-    It begins with what the key is, and ends with what is asked: the same key with another act is told apart.
+    It begins with what the key is, and ends with the part that is asked: the same key with another act is told apart.
     """
     if key is None:
         return ""

@@ -78,5 +78,5 @@ async def effects_of(store: TheStore, job: Key, sheet: Key, new: Annotated[Datas
 
 @router.get("/jobs/{job}/runs", responses=problems())
 def list_runs(store: TheStore, job: Key, after: After = 0, limit: Limit = MOST) -> Page[Run]:
-    """Where cables go, as far as that was said."""
+    """Where cables go, as far as that is known."""
     return piece(store.with_runs(job, ()).runs, after, limit, urls.api("jobs", job, "runs"))

@@ -39,7 +39,7 @@ class SeenRevision(Thing):
 
 
 class ChangeAsked(Thing):
-    """What is asked for: one edit or several, done as one change, whole or not at all."""
+    """The question for: one edit or several, done as one change, whole or not at all."""
 
     edits: Annotated[tuple[EditSaid, ...], Field(min_length=1, max_length=MOST_EDITS)]
     """In order; each sees what those before it made."""
@@ -85,7 +85,7 @@ def edit_data(edit: Edit) -> dict[str, Any]:
 
 
 def edit_schemas(at: str) -> dict[str, Any]:
-    """The schema of every edit and of what is in them, and of the choice of them all.
+    """The schema of every edit and of its parts, and of the choice of them all.
 
     Args:
         at: where they are found: "#/components/schemas/".

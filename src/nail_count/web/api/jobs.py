@@ -1,4 +1,4 @@
-"""Jobs: listed, begun, brought in, put away; each by its head."""
+"""Jobs: listed, begun, imported, removed; each by its head."""
 
 from __future__ import annotations
 
@@ -25,7 +25,7 @@ router = APIRouter(tags=["jobs"])
 
 @router.get("/jobs", responses=problems())
 def list_jobs(store: TheStore, after: After = 0, limit: Limit = MOST) -> Page[JobSummary]:
-    """All jobs, the newest first; those put away too, said to be so."""
+    """All jobs, the newest first; removed ones too, marked so."""
     return piece([JobSummary.of(card) for card in store.jobs()], after, limit, urls.api("jobs"))
 
 
@@ -64,7 +64,7 @@ async def start_job(
     }},
 )  # fmt: skip
 async def put_archive(request: Request, response: Response, store: TheStore) -> Made:
-    """An archive, with its history and pictures, brought in as a new job."""
+    """An archive, with its history and pictures, imported as a new job."""
 
     def put(file: IO[bytes]) -> str:
         try:

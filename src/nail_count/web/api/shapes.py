@@ -115,7 +115,7 @@ class ChangeShown(Shape):
 
 
 class AnswerOtherwise(Shape):
-    """An answer that becomes otherwise."""
+    """An answer that changes."""
 
     of: str
     """Its title."""

@@ -28,7 +28,7 @@ class TickAsked(Thing):
     """A step done, or not done and why; or a tick that does not hold."""
 
     box: Id | None = None
-    """None: what is ticked of parts."""
+    """None: ticks of parts."""
     step: Step | None = None
     """What was done; None where a tick is taken back."""
     by: Annotated[str, Field(max_length=60)] = ""

@@ -91,7 +91,7 @@ class BringIn(Edit):
 
     new: Box
     because: Annotated[str, Field(max_length=200)] = ""
-    """What is said of it; "" for only that it came."""
+    """The sentence about it; "" for only that it came."""
 
     def _edited(self, documents: Documents) -> Edited:
         box = self.new.changed(id=free_key(self.new.id, documents.taken("box")))
@@ -161,7 +161,7 @@ def with_new(documents: Documents, box: Box, behind: str = "") -> Documents:
 
 
 def _nothing_hangs_at(documents: Documents, outlet: str) -> Documents:
-    """The documents with no load said to hang at an outlet."""
+    """The documents with no load at an outlet."""
     for key in documents.lines():
         box = documents.box(key)
         for item in box.equipment:

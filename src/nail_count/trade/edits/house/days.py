@@ -138,7 +138,7 @@ class SetPlace(Edit):
 
 
 class PlanFrom(Edit):
-    """The rest of the first day is planned from this time on; from its start where none is said."""
+    """The rest of the first day is planned from this time on; from its start where none is entered."""
 
     resume: Annotated[Clock | None, Maybe] = None
 

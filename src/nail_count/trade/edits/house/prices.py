@@ -17,7 +17,7 @@ from .base import edited, without
 
 
 class PutPrice(Edit):
-    """What one of something costs, in place of what was said of it before."""
+    """What one of something costs, in place of the old price."""
 
     what: Annotated[str, Field(min_length=1, max_length=80)]
     each: Number
@@ -30,7 +30,7 @@ class PutPrice(Edit):
 
 
 class RemovePrice(Edit):
-    """What it costs is not said any more."""
+    """Its price is forgotten."""
 
     what: str
 
@@ -41,7 +41,7 @@ class RemovePrice(Edit):
 
 
 class PutMovePrice(Edit):
-    """How long a kind of work takes here, in place of what is usual."""
+    """How long a kind of work takes here, in place of the usual time."""
 
     kind: MoveKind
     minutes: Annotated[int, Field(ge=0, le=10_000)]

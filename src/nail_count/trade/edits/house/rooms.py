@@ -1,4 +1,4 @@
-"""What is known of the house, its rooms and its hub, and what the job takes for granted."""
+"""The facts of the house, its rooms and its hub, and what the job takes for granted."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ from .base import edited
 
 
 class SetHouse(Edit):
-    """What is known of the house."""
+    """The facts of the house."""
 
     name: Annotated[str, Field(min_length=1, max_length=120)]
     year: Annotated[Annotated[int, Field(ge=1700, le=2100)] | None, Maybe] = None
@@ -33,7 +33,7 @@ class SetHouse(Edit):
     voltage: Annotated[int, Field(ge=100, le=250)] = 120
 
     def _edited(self, documents: Documents) -> Edited:
-        """What is known of the house."""
+        """The facts of the house."""
         head = documents.head
         house = head.house.changed(year=self.year, hub=self.hub, main_off=self.main_off, prove=self.prove)
         terms = head.terms.changed(colors=self.colors, code=self.code, modules=self.modules, voltage=self.voltage)

@@ -14,12 +14,12 @@ from .base import edited
 
 
 def _none_is(default: int) -> BeforeValidator:
-    """An empty field says what is so where nothing was said."""
+    """An empty field means the usual value."""
     return BeforeValidator(lambda value: default if isinstance(value, str) and not value.strip() else value)
 
 
 class PutOnShelf(Edit):
-    """What there is of a part, in place of what was said before; with nothing said of it, nothing is kept of it."""
+    """What there is of a part, in place of the old count; with nothing said of it, nothing is kept of it."""
 
     kind: PartKind
     of: Annotated[str, Field(min_length=1, max_length=80)]

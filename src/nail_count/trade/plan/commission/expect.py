@@ -26,11 +26,11 @@ class Trial:
     """One throw, and what should burn after it."""
 
     gear: str
-    """What is thrown: front-door/d1."""
+    """The place that is thrown: front-door/d1."""
     output: int
     """Which output of it, from 0."""
     do: str
-    """What is done."""
+    """The act."""
     burns: tuple[str, ...]
     """The loads of the device that should burn, by name."""
     dark: tuple[str, ...]
@@ -96,7 +96,7 @@ def over_network(job: Job, item: Equipment, sheet: Datasheet) -> ExpectedTrials:
 
 
 def burning(seen: HookUp, device: str, on: bool) -> tuple[tuple[str, bool], ...]:
-    """What hangs on a device, and whether it burns once the hub has it on, or off; () where that is not proven.
+    """The loads of a device, and whether each is lit once the hub has it on, or off; () where that is not proven.
 
     Args:
         seen: the hook-up of its box.

@@ -1,4 +1,4 @@
-"""How far a device has come: what is done, what was refused, what comes next; and what is too early."""
+"""How far a device has come: steps done, steps refused, the next step; and steps that come too early."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ IN_HUB: frozenset[StepKind] = frozenset(
 )
 """What cannot be before a device is in its hub."""
 IN_USE: frozenset[StepKind] = IN_HUB | {"joined the hub", "tried after an outage", "weighed", "built"}
-"""What is ticked when a device is brought into use, and nowhere else."""
+"""The steps ticked when a device is brought into use, and nowhere else."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -40,7 +40,7 @@ class CommissionStep:
     choices: tuple[str, ...] = ()
     """What can be chosen for it; () for any words."""
     said: str = ""
-    """What is noted of it already."""
+    """The note on it already."""
     idle: str = ""
     """Why it does not apply; "" where it does."""
     trial: Trial | None = None

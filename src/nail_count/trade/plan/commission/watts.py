@@ -15,7 +15,7 @@ from ...model.datasheet import Datasheet
 from ...rules.load.draw import drawn
 
 ALIKE = Fraction(1, 10)
-"""Up to this share apart, lamps draw what is printed on them. [practice]"""
+"""Up to this share apart, lamps draw the watts printed on them. [practice]"""
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,12 +31,12 @@ class Weighed:
 
 
 def sum_of(item: Equipment, voltage: int, assume: Assume) -> Fraction | None:
-    """The watts of all that hangs on a device [W], as printed; None where something cannot be worked out.
+    """The watts of all loads of a device [W], as printed; None where something cannot be worked out.
 
     Args:
         item: the device or module.
         voltage: of its circuit [V].
-        assume: what is taken for granted of loads.
+        assume: the assumptions about loads.
     """
     total = Fraction(0)
     for load in item.loads:
@@ -55,7 +55,7 @@ def weighed(measured: Fraction, item: Equipment, sheet: Datasheet, voltage: int,
         item: the device or module.
         sheet: its sheet.
         voltage: of its circuit [V].
-        assume: what is taken for granted of loads.
+        assume: the assumptions about loads.
     """
     total = sum_of(item, voltage, assume)
     if total is None:
@@ -75,7 +75,7 @@ def weighed(measured: Fraction, item: Equipment, sheet: Datasheet, voltage: int,
 
 
 def drawn_one(each: Fraction, off: Fraction) -> bool:
-    """Whether one of a load is about what is missing, within a tenth.
+    """Whether one of a load is about the watts missing, within a tenth.
 
     >>> drawn_one(Fraction(9), Fraction(-9)), drawn_one(Fraction(9), Fraction(-20))
     (True, False)

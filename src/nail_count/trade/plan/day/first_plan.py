@@ -1,4 +1,4 @@
-"""A plan made at once, one place after the other by breaker: where the search begins, and what is shown where it was
+"""A plan made at once, one place after the other by breaker: where the search begins, and the plan shown where it was
 stopped before it found a better one. As safe as any: nobody works on two places at once, and every break is kept."""
 
 from __future__ import annotations
@@ -15,7 +15,7 @@ def first_starts(at: Problem, tasks: tuple[Task, ...]) -> dict[str, Interval]:
     """When each task is done, by its id; a task that found no time is left out.
 
     Args:
-        at: what is planned.
+        at: the places to plan.
         tasks: those that some plan could hold.
 
     >>> a, b, c = (Task(one, one, (one,), 60, frozenset(off)) for one, off in (("a", "1"), ("b", "2"), ("c", "1")))
@@ -41,13 +41,13 @@ def _late(at: Problem, task: Task, end: int) -> bool:
 
 
 def _when(at: Problem, task: Task) -> tuple[bool, bool, int, tuple[str, ...], str]:
-    """What comes first: what is promised early; then one breaker after the other; what nobody knows last."""
+    """What comes first: the places promised early; then one breaker after the other; what nobody knows last."""
     promised = [kept.back_by for kept in at.promises if kept.circuit in task.breakers and kept.back_by is not None]
     return task.closes, task.last, min(promised, default=DAY), tuple(sorted(task.breakers)), task.id
 
 
 def _fits(at: Problem, task: Task, busy: list[Interval]) -> Iterator[Interval]:
-    """The earliest it can be in each of its windows, beside what is there already."""
+    """The earliest it can be in each of its windows, beside the places there already."""
     for _, first, last, lasts in at.windows(task):
         starts = [first, *(end for _, end in busy if first < end <= last)]
         for start in sorted(starts):

@@ -1,4 +1,5 @@
-"""The places where something is to be done, what kind of work each is, how long it takes, what must be off for it."""
+"""The places where something is to be done, what kind of work each is, how long it takes, which breakers must be off
+for it."""
 
 from __future__ import annotations
 
@@ -54,9 +55,9 @@ class Place:
     why: tuple[str, ...]
     """Why circuits beside its own must be off."""
     minutes: int
-    """How long it takes [min], as said, or all its pieces."""
+    """How long it takes [min], as entered, or all its pieces."""
     said: bool
-    """Whether a person said how long."""
+    """Whether a person entered how long."""
     behind_wall: bool
     """Whether a wall is opened for it, to be closed after its inspection."""
 
@@ -214,7 +215,7 @@ def timed(ticks: Iterable[Tick]) -> dict[str, int]:
 
 
 def done(job: Job) -> frozenset[str]:
-    """The places of a job that were ticked as done, and neither begun again nor planned otherwise since."""
+    """The places of a job that were ticked as done, and neither begun again nor planned again since."""
     last: dict[str | None, Tick] = {}
     for tick in standing(job.ticks):
         if tick.step.kind in ("begun", "done"):

@@ -130,7 +130,7 @@ class Problem:
 
 
 def problem(job: Job) -> Problem:
-    """What is to be planned of a job: all places that are not done.
+    """The task of planning a job: all places that are not done.
 
     Args:
         job: with what a person decided about its days, and what was ticked.

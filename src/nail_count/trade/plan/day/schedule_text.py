@@ -1,4 +1,4 @@
-"""A plan of days in words: each slot with what is off for it, who is without what and when, what is proven of it."""
+"""A plan of days in words: each slot with its breakers, who has no power and when, and what the solver proved."""
 
 from __future__ import annotations
 
@@ -13,12 +13,12 @@ from .solve import DayPlan, Off, Proven
 
 @dataclass(frozen=True, slots=True)
 class Without:
-    """What is without power, from when to when."""
+    """The place without power, from when to when."""
 
     off: Off
     what: str
     rooms: tuple[str, ...]
-    """Rooms of which some box hangs on it."""
+    """Rooms with a box on it."""
     broken: tuple[str, ...]
     """Promises that are not kept by it."""
 

@@ -20,7 +20,7 @@ from .first_plan import broken_by, fewest_days, first_off, first_starts
 from .problem import MAIN, Problem, Task, impossible
 
 AIMS = ("places left out", "promises broken", "days", "openings of breakers", "minutes without power")
-"""What is made as small as can be, one after the other."""
+"""The costs kept as small as can be, one after the other."""
 NO_TIME = "there is no time for it on these days"
 EARLIEST = 1.0
 """How long the earliest of the plans that are as good is looked for [s]: for tidiness, without proof."""
@@ -97,7 +97,7 @@ def planned(problem: Problem, seconds: float = 10.0) -> DayPlan:
     """The best plan there is, or the best found in time.
 
     Args:
-        problem: what is to be planned.
+        problem: the task.
         seconds: how long it may be looked for [s].
 
     >>> a, b = (Task(one, one, (one,), 60, frozenset("5")) for one in "ab")
@@ -248,7 +248,7 @@ class _Model:
         return found
 
     def _promises(self, breaker: str, block: _Block, name: str) -> None:
-        """What is broken by a breaker that is off for this time."""
+        """Everything that stops with a breaker that is off for this time."""
         for number, kept in enumerate(self.problem.promises):
             if breaker not in (kept.circuit, MAIN):
                 continue
@@ -276,7 +276,7 @@ class _Model:
                 self.model.add_no_overlap([block.interval for block in blocks])
 
     def _aims(self) -> list[Any]:
-        """What is made small, in order."""
+        """The costs, in order."""
         model, blocks = self.model, [block for all_of in self.blocks.values() for block in all_of]
         used = [model.new_bool_var(f"day {day}") for day in range(self.problem.days)]
         for day, flag in enumerate(used):

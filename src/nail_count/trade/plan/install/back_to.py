@@ -9,7 +9,7 @@ from .step import InstallStep
 
 
 def back_to(steps: Sequence[InstallStep], fault: SingleFault) -> int:
-    """Which step of a box a fault leads back to, from 1: that which joined what came apart; else the comparison.
+    """Which step of a box a fault leads back to, from 1: the splice that joined what came apart; else the comparison.
 
     Args:
         steps: of the box the fault is in.

@@ -115,7 +115,7 @@ class Inside(Teller):
         new = arriving(self.box)
         for one in ends_of(self.job, self.box, "planned").values():
             is_new = isinstance(one.end, LeadEnd) and one.end.of in new
-            if not is_new and not self._is_new(one.end):  # a lamp was there before, whatever it hung on
+            if not is_new and not self._is_new(one.end):  # a lamp was there before, whatever device it was on
                 ends.append(WorkEnd("planned", one.end))
         ends = list(dict.fromkeys(ends))
         return tuple(end for end in ends if end not in recorded)
@@ -143,7 +143,7 @@ class Inside(Teller):
         )  # fmt: skip
 
     def _joined(self, one: Work) -> tuple[str, tuple[Operation, ...]]:
-        """What a piece of the work is called, and what is done."""
+        """The name of a piece of the work, and its steps."""
         name, splice = called(one), one.splice.id
         there = held(self.box, one.splice, self.sheets)
         size = one.splice.connector.size if one.splice.connector else there.size
@@ -169,7 +169,7 @@ class Inside(Teller):
         return f"Join the {name}", (join, *pigtails)
 
     def _torque(self, one: Work) -> str:
-        """How tight the screws of this splice go: by the sheet, else by what is printed on the device."""
+        """How tight the screws of this splice go: by the sheet, else by the print on the device."""
         items = {end.end.of for end in one.ends if isinstance(end.end, LeadEnd)}
         said = sorted(
             {t for item in self.box.equipment if item.id in items and (t := self.sheets[item.sheet].torque) is not None}

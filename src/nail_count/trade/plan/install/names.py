@@ -1,4 +1,4 @@
-"""What each end of a box is called on the ladder: by what is printed or seen on it, each by a name of its own."""
+"""What each end of a box is called on the ladder: by the print on it or its look, each by a name of its own."""
 
 from __future__ import annotations
 
@@ -32,11 +32,11 @@ _STAGES: tuple[Stage, ...] = ("planned", "found")
 
 
 def names_of(job: Job, box: Box) -> Mapping[WorkEnd, str]:
-    """Return the printed name of every end of a box, of what was found and of what is planned.
+    """Return the printed name of every end of a box, as found and as planned.
 
     Args:
         job: with the boxes whose loads hang at this one.
-        box: with what was found in it and what is planned.
+        box: with its found and planned contents.
     """
     sheets, devices = by_id(job.sheets), device_names(job, box)
     plain: dict[WorkEnd, str] = {}
@@ -103,7 +103,7 @@ def _name(
 
 
 def terminal_name(terminal: Terminal) -> str:
-    """Return a terminal by what is seen on it, its role in parentheses.
+    """Return a terminal by its color or its screw, its role in parentheses.
 
     >>> terminal_name(Terminal(role="ground", color="green")), terminal_name(Terminal(role="line", kind="screw"))
     ('green lead (ground)', 'line screw')

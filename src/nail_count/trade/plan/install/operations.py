@@ -23,7 +23,7 @@ INSIDE: frozenset[Op] = frozenset(
     ("disconnect", "uncap", "take out", "trim", "join", "add", "close", "cap", "land", "pigtail", "re-mark", "tug",
      "fold", "put in", "mount", "open others", "take out others")
 )  # fmt: skip
-"""What is done to bare ends: never while the box may be live."""
+"""Treat bare ends: never while the box may be live."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -29,7 +29,7 @@ class Done:
     tick: Tick | None
     """The tick that holds; None: not done, or lapsed."""
     refused: Tick | None
-    """Why it was not done, where somebody said so."""
+    """Why it was not done, where somebody noted it."""
     lapsed: str
     """Why it no longer holds, of one that was done; "" where it does, or never was done."""
     over: bool = False

@@ -21,7 +21,7 @@ class InstallStep:
     step: Step
     title: str
     what: tuple[str, ...]
-    """What is done, line by line."""
+    """The act, line by line."""
     operations: tuple[Operation, ...] = ()
     """The same as values, in order."""
     caution: str = ""

@@ -59,7 +59,7 @@ class _Maker(Teller):
         self.circuits = () if job.house.main_off or len(listed) < len(circuits) else listed
 
     def steps(self) -> Iterator[InstallStep]:
-        """All of them, in order; none past what is missing."""
+        """All of them, in order; none past the one missing."""
         yield from self._off()
         yield from (self._dead(stage) for stage in UNCOVERED)
         yield from self._before()
@@ -174,7 +174,7 @@ class _Maker(Teller):
         )
 
     def _fan(self) -> Iterator[InstallStep]:
-        """What is set at a ceiling fan: its own receiver, its pull chains, what carries it."""
+        """The settings at a ceiling fan: its own receiver, its pull chains, what carries it."""
         if self.box.use != "fan":
             return
         feeders = {

@@ -25,7 +25,7 @@ NOT_SAID = "What was built is not said yet: this is as planned."
 
 
 def as_built_job(job: Job) -> Job:
-    """The house with every box as it was built, where that is said, else as it is planned."""
+    """The house with every box as it was built, where that is known, else as it is planned."""
     if not any(box.built for box in job.boxes):
         return job
     boxes = tuple(box.as_in(box.built) if box.built is not None else box for box in job.boxes)
@@ -84,7 +84,7 @@ def _connector(seen: HookUp, splice: Splice) -> str:
 
 
 def _devices(job: Job, box: Box) -> Section:
-    """What is in it, each with what was noted of it."""
+    """Its contents, each with the notes on it."""
     sheets, noted = by_id(job.sheets), {one.of: one for one in (box.built.commissioned if box.built else ())}
     rows = []
     for item in (box.built or box.contents).equipment:
@@ -97,7 +97,7 @@ def _devices(job: Job, box: Box) -> Section:
 
 
 def _readings(job: Job, seen: HookUp, named: Mapping[str, Named]) -> Section:
-    """The readings taken, beside what is expected."""
+    """The readings taken, beside the expected values."""
     should = expected(seen.seen, seen.box.id, job.terms_at(seen.box).voltage)
     nodes = {node_of(seen.box.id, one.end): one.words for one in named.values()}
     now = still_so(standing(job.ticks), seen.box)  # a reading says nothing about what was joined another way then

@@ -19,7 +19,7 @@ PROVES_NOTHING = "Off and proven dead first. This note proves nothing."
 
 
 def notes_paper(job: Job, boxes: Sequence[Box]) -> Paper:
-    """The note of each of these boxes of which there is something to say, to cut out and fold in."""
+    """The note of each of these boxes with something to tell, to cut out and fold in."""
     cards, wanted = [], {box.id for box in boxes}
     for note in (one for one in box_notes(job) if one.box.id in wanted):
         fed = f"circuit {' and '.join(note.box.circuits)}" if note.box.circuits else "circuit not known"

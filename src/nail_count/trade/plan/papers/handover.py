@@ -1,4 +1,4 @@
-"""What is handed over to the people who live there: what each place does, what may hang on it, what helps."""
+"""The paper for the people who live there: what each place does, which loads it takes, what helps."""
 
 from __future__ import annotations
 
@@ -57,7 +57,7 @@ def handover_paper(job: Job) -> Paper:
 
 
 def _does(job: Job, box: Box) -> Iterator[tuple[str, ...]]:
-    """In their own words, where they said some: what was wished, else what hangs on it."""
+    """In their own words, where they told some: what was wished, else its loads."""
     sheets = by_id(job.sheets)
     noted = {one.of: one for one in (box.built.commissioned if box.built else ())}
     for item in box.equipment:

@@ -46,7 +46,7 @@ class Drawn:
     what: Literal["count", "front", "hook-up"]
     box: str
     built: bool = False
-    """Whether it is the box as it was built, where that is said."""
+    """Whether it is the box as it was built, where that is known."""
 
 
 @dataclass(frozen=True, slots=True)

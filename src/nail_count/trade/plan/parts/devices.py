@@ -18,10 +18,10 @@ UNKNOWN = "opening not on the sheet"
 
 
 def device_needs(box: Box, sheets: Mapping[str, Datasheet]) -> Iterator[Need]:
-    """What is put into a box that was not in it: each device, module and blank, and a battery where one lives on it.
+    """Devices put into a box that were not in it: each device, module and blank, and a battery where one lives on it.
 
     Args:
-        box: with its plan; what was found in it is taken off where it was said.
+        box: with its plan; those found in it are taken off where they are known.
         sheets: of everything in it, by id.
     """
     for item in coming(box):

@@ -93,7 +93,7 @@ def _largest(box: Box) -> Gauge:
 
 
 def _counted(box: Box, kept: Sequence[StockConnector]) -> Iterator[Need]:
-    """Connectors that were counted, and nobody said what is in them."""
+    """Connectors that were counted, and nobody entered their wires."""
     if box.planned is None:
         return
     more = _uncertain(box.planned) - (_uncertain(box.found) if box.found else Counter())

@@ -1,4 +1,4 @@
-"""The list of parts of a house: each line with the boxes it is for, what is there, what to buy, what is left over."""
+"""The list of parts of a house: each line with the boxes it is for, stock, what to buy, leftovers."""
 
 from __future__ import annotations
 
@@ -45,7 +45,7 @@ class PartLine:
     unpacked: int = 0
     """How many packages were opened and looked through."""
     price: Fraction | None = None
-    """Of one, where it was said."""
+    """Of one, where it is known."""
 
     @property
     def priced_as(self) -> str:
@@ -96,7 +96,7 @@ class PartLine:
 
     @property
     def money(self) -> Fraction | None:
-        """What is still to be bought costs; None where no price was said."""
+        """The cost of the parts still to buy; None where no price is known."""
         return None if self.price is None else self.price * self.to_buy
 
 
@@ -147,7 +147,7 @@ def needs_of(job: Job) -> Iterator[Need]:
 
 
 def not_said(job: Job) -> tuple[Box, ...]:
-    """The boxes with a plan of which nobody said what was found: all that is planned in them counts as new."""
+    """The boxes with a plan whose record of what was found: all that is planned in them counts as new."""
     return tuple(box for box in job.boxes if box.planned is not None and box.found is None)
 
 

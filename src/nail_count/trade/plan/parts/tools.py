@@ -74,7 +74,7 @@ def _not_told(box: Box) -> bool:
 
 
 def _torque(job: Job, boxes: list[Box]) -> str:
-    """To what screws are tightened: as their sheets say, else what is common."""
+    """To what screws are tightened: as their sheets say, else the usual tools."""
     sheets = by_id(job.sheets)
     used = {item.sheet: sheets[item.sheet] for box in boxes for item in box.equipment}.values()
     said = sorted({sheet.torque for sheet in used if sheet.torque is not None})

@@ -55,7 +55,7 @@ class Fed:
 
 
 def fed_by(circuit: str, boxes: Sequence[Box], sheets: Mapping[str, Datasheet]) -> tuple[Fed, ...]:
-    """Everything a circuit feeds: what is said to be on it, and where nothing is said what its box hangs on."""
+    """Everything a circuit feeds: the load that is entered on it, and where none is, the circuit of its box."""
     return tuple(
         Fed(box, item, sheets[item.sheet]) for box in boxes for item in box.equipment if box.circuit_of(item) == circuit
     )
@@ -70,18 +70,18 @@ def circuit_load(
     beside: Circuit | None = None,
     otherwise: Collection[str] = (),
 ) -> Answer:
-    """What hangs on a circuit, against its breaker and its wire.
+    """The loads of a circuit, against its breaker and its wire.
 
     Args:
         circuit: the breaker.
         boxes: of the whole job.
         sheets: of everything in them, by id.
-        terms: code, voltage and what is assumed.
+        terms: code, voltage and assumptions.
         beside: the circuit it shares its neutral with, where it does.
         otherwise: the circuits that another supply feeds, by their ids.
 
     Returns:
-        Lines and limit in VA: every load, standby, and under the NEC a quarter more of what is continuous.
+        Lines and limit in VA: every load, standby, and under the NEC a quarter more of continuous loads.
     """
     voltage = across(circuit, terms.voltage)
     here = fed_by(circuit.id, boxes, sheets)
@@ -160,7 +160,7 @@ def _lines(here: Sequence[Fed], voltage: int, terms: Terms) -> Iterator[Line]:
 
 
 def _carried(lines: Sequence[Line]) -> Fraction:
-    """What is really drawn [VA]: without the quarter more that only counts against a breaker."""
+    """The real draw [VA]: without the quarter more that only counts against a breaker."""
     return add_up(line for line in lines if line.kind != "duty")
 
 
@@ -245,7 +245,7 @@ def _remarks(
 
 
 def _two_poles(circuit: Circuit, here: Sequence[Fed], terms: Terms) -> Iterator[Remark]:
-    """A breaker of two poles feeds one load at both legs, or two sides; which load hangs on which is asked."""
+    """A breaker of two poles feeds one load at both legs, or two sides; which load is on which is asked."""
     if circuit.poles != 2 or not here:
         return
     if circuit.serves is None:
@@ -278,7 +278,7 @@ def _arcs(circuit: Circuit, boxes: Sequence[Box], terms: Terms) -> Iterator[Rema
 
 
 def _outlets(circuit: Circuit, here: Sequence[Fed], boxes: Sequence[Box]) -> Iterator[Remark]:
-    """CSA 8-304: outlets for lights and receptacles are counted; a load that hangs at none said is one by itself."""
+    """CSA 8-304: outlets for lights and receptacles are counted; a load with no known outlet is one by itself."""
     count = sum(box.is_outlet for box in boxes if circuit.id in box.circuits)
     count += sum(fed.sheet.kind == "receptacle" for fed in here)
     count += sum(load.outlet is None for fed in here if not fed.box.is_outlet for load in fed.item.loads)

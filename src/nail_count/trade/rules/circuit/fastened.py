@@ -33,7 +33,7 @@ def fastened_findings(
         loads: everything it feeds.
         receptacles: whether it feeds receptacles that nothing was entered for.
         voltage: across it [V].
-        terms: whose code is asked, and what is assumed of loads.
+        terms: whose code is asked, and the assumptions about loads.
     """
     if not Cite(terms.code).nec or circuit.breaker > LARGEST:
         return

@@ -12,7 +12,7 @@ SAME_LEG = Rule("Common practice", "", "practice")
 
 
 def leg(circuit: Circuit) -> str | None:
-    """Which leg of the supply a one-pole breaker sits on; None where its space is not said, or it has both.
+    """Which leg of the supply a one-pole breaker sits on; None where its space is not known, or it has both.
 
     Rows alternate between the legs, so the spaces 1 and 2 are on one, 3 and 4 on the other; both halves of a space
     share its leg. Common practice; some panels differ: a meter tells.
@@ -26,7 +26,7 @@ def leg(circuit: Circuit) -> str | None:
 
 
 def findings(circuits: Sequence[Circuit], code: str) -> tuple[Remark, ...]:
-    """What is found of multiwire pairs: two hots on one leg add up in the neutral; their breakers open together.
+    """The findings on multiwire pairs: two hots on one leg add up in the neutral; their breakers open together.
 
     Source: NEC 210.4(B), from memory of the publication; the legs of a panel are common practice.
 

@@ -40,17 +40,17 @@ class Misfit:
     subject: str
     """Of what, inside its box or job."""
     sentence: str
-    """What is so."""
+    """The fact."""
     mend: str
     """What would mend it, in a few words."""
     field: str = ""
-    """Where it would have been said."""
+    """The field it belongs to."""
     excess: Fraction = Fraction(0)
     """By how much, where there is a measure of it."""
 
 
 def mends(misfits: Iterable[Misfit]) -> str:
-    """What would mend these, in a few words, each said once."""
+    """What would mend these, in a few words, each once."""
     return ", and ".join(dict.fromkeys(one.mend for one in misfits))
 
 
@@ -205,7 +205,7 @@ def _no_sheet(device: Device) -> Misfit:
 
 
 def _misplaced(device: Device, sheet: Datasheet | None, gangs: int, taken: Mapping[int, str]) -> Misfit | None:
-    """What is wrong with where a device stands."""
+    """The misfits of a device's place."""
     if sheet is None:
         return None
     mend = f"take {sheet.name} out of gang {device.gang}"
@@ -227,7 +227,7 @@ def _misplaced(device: Device, sheet: Datasheet | None, gangs: int, taken: Mappi
 
 
 def _divided(device: Device, sheet: Datasheet | None, box: Box) -> Misfit | None:
-    """What is wrong where a barrier would go through a device."""
+    """The misfits where a barrier would go through a device."""
     last = device.gang + (1 if sheet is None else sheet.gangs) - 1
     through = [one.after for one in box.enclosure.barriers if device.gang <= one.after < last]
     if sheet is None or not through:
@@ -343,7 +343,7 @@ def _read(box: Box, found: list[Misfit]) -> Changes:
 
 
 def _misread(reading: Reading, cable_of: Mapping[str, str]) -> Misfit | None:
-    """What is wrong with a reading.
+    """The misfits of a reading.
 
     Args:
         reading: one of a box.

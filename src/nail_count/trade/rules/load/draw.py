@@ -12,7 +12,7 @@ from ...model.load import TURNS, Load
 from .motor import motor_amps
 
 RETROFIT_TO = Figure("25", "W", "A retrofit LED lamp, or one of which nobody said: up to", IN_PRACTICE)
-"""Up to so many watts an LED lamp that is not said to be a luminaire has the smaller power factor [W]."""
+"""Up to so many watts an LED lamp that is not entered as a luminaire has the smaller power factor [W]."""
 CFL_POWER_FACTOR = Figure("0.5", "", "Power factor of a compact fluorescent", IN_PRACTICE)
 """Taken for compact fluorescents that state none; common practice."""
 LAMP_SHARE = Figure("0.75", "share", "Lamps, of a transformer's VA", IN_PRACTICE)

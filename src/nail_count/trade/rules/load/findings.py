@@ -1,4 +1,4 @@
-"""What fails, stays open or is to be known of what hangs on a channel, whatever its sum is."""
+"""The findings on the loads of a channel, whatever its sum is."""
 
 from __future__ import annotations
 
@@ -32,12 +32,12 @@ def load_findings(
     """Findings on the loads of one channel; see each for its rule.
 
     Args:
-        item: what they hang on.
+        item: the device they are on.
         sheet: its sheet.
         outlet: the channel.
         loads: all loads on it.
         unlisted: those of them the sheet does not permit.
-        terms: code, voltage, what is assumed.
+        terms: code, voltage, assumptions.
     """
     cite = Cite(terms.code)
     return (
@@ -150,7 +150,7 @@ def _bypassed(sheet: Datasheet, loads: Sequence[Load]) -> bool:
 
 
 def _dimming(item: Equipment, sheet: Datasheet, loads: Sequence[Load], cite: Cite) -> Iterator[Remark]:
-    """How it dims against what the lamps and transformers want, and what is set on it against what is fitted."""
+    """How it dims against what the lamps and transformers want, and its setting against the lamps fitted."""
     if sheet.dims and any(load.dimmable is False for load in loads):
         ways = ("lamps made for dimming", "a switch in its place")
         yield Remark(

@@ -69,9 +69,9 @@ def warmth(box: Box, sheets: Mapping[str, Datasheet], terms: Terms, volts: Mappi
     """How warm each gang of a box gets with everything on.
 
     Args:
-        box: the box; what hangs on it makes the heat.
+        box: the box; its loads make the heat.
         sheets: the sheets its devices and modules name, by id.
-        terms: conductances, the room, what is assumed of loads.
+        terms: conductances, the room, assumptions about loads.
         volts: across what each circuit feeds [V], by its id: a device on another circuit than its box makes its heat
             at the volts of that one.
 
@@ -92,7 +92,7 @@ def solve(heats: Sequence[float], warming: Warming, insulated: bool = False) -> 
     """Return the rise of each gang over the room [K].
 
     Args:
-        heats: what is turned into heat in each gang, from the left [W].
+        heats: the heat made in each gang, from the left [W].
         warming: the conductances [W/K].
         insulated: whether the wall is filled with insulation.
 
@@ -149,7 +149,7 @@ def _watts(load: Load, terms: Terms) -> float:
 
 
 def _gangs_of(item: Equipment, sheet: Datasheet, box: Box) -> list[int]:
-    """The gangs a device takes; for a module the one it lies behind, or all of its space where that is not said."""
+    """The gangs a device takes; for a module the one it lies behind, or all of its space where that is not known."""
     if not isinstance(item, Module):
         return list(range(item.gang, item.gang + sheet.gangs))
     if item.gang is not None and item.gang <= box.enclosure.gangs:

@@ -50,7 +50,7 @@ def limit_steps(
         sheet: of the device.
         place: where it stands.
         assume: what the job turns on.
-        snap_switch: the rule that lowers a general-use switch where a motor or a fan hangs on it; None where none does.
+        snap_switch: the rule that lowers a general-use switch where it has a motor or a fan; None where none does.
         continuous: whether all of it is continuous.
         bulbs: the incandescent figures, for the rule of thumb where LED has none.
 

@@ -1,4 +1,4 @@
-"""A sheet's own table of mixed loads: each row says what may hang on a channel of each kind at once."""
+"""A sheet's own table of mixed loads: each row gives the most of each kind at once on a channel."""
 
 from __future__ import annotations
 

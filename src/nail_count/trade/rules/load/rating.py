@@ -1,4 +1,4 @@
-"""What a channel may carry where its device stands, against what hangs on it."""
+"""What a channel may carry where its device stands, against its loads."""
 
 from __future__ import annotations
 
@@ -43,7 +43,7 @@ class Group:
     continuous: bool = False
     """Whether all of them are, so that it is the limit that is lowered."""
     snap_switch: Rule | None = None
-    """The rule that lowers a general-use switch, where a motor or a fan hangs on it."""
+    """The rule that lowers a general-use switch, where it has a motor or a fan."""
 
     @property
     def limit(self) -> Fraction | None:
@@ -63,7 +63,7 @@ class Group:
 
     @property
     def connected(self) -> Fraction | None:
-        """What hangs on it, in its unit; None where any of it is not known."""
+        """Its loads, in its unit; None where any of it is not known."""
         found = [_counted(one, more) for one, more in zip(self.draws, self.quarter_more, strict=True)]
         known = [value for value in found if value is not None]
         return sum(known, Fraction(0)) if len(known) == len(found) else None
@@ -72,14 +72,14 @@ class Group:
 def rating(
     box: Box, item: Equipment, channel: int, sheets: Mapping[str, Datasheet], terms: Terms | None = None
 ) -> Answer:
-    """What hangs on one channel of a device against what it may carry in its place.
+    """The loads of one channel of a device against the limit in its place.
 
     Args:
         box: the box the device stands in.
         item: the device, or a module loose in the box.
         channel: which of its channels, from 1.
         sheets: the sheets of everything in the box, by id.
-        terms: code, voltage and what is assumed; the defaults where None.
+        terms: code, voltage and assumptions; the defaults where None.
 
     Returns:
         Lines are the loads, limit lines the steps from the sheet's figure down to the limit here, both in the unit of
@@ -135,7 +135,7 @@ def rating_at(place: Position, item: Equipment, channel: int, sheet: Datasheet, 
 
 
 def total_at(place: Position, item: Equipment, sheet: Datasheet, terms: Terms) -> Answer:
-    """What hangs on all channels of a device together against the total its sheet states [A].
+    """The loads of all channels of a device together against the total its sheet states [A].
 
     Raises:
         ValueError: the sheet states no total.
@@ -305,7 +305,7 @@ def what(load: Load) -> Text:
 
 
 def _over_limits(groups: Sequence[Group]) -> Iterator[Remark]:
-    """What is over its limit for a reason with ways out of its own: a motor, or warmth that leaves nothing."""
+    """A load over its limit for a reason with ways out of its own: a motor, or warmth that leaves nothing."""
     for group in groups:
         limit, connected, full = group.limit, group.connected, group.steps[0].value
         if limit is None or not group.loads or full is None:

@@ -43,7 +43,7 @@ BARE: dict[Gauge, Figure] = table(
 PACKED: dict[Gauge, Figure] = table(
     "share", "How densely {} lies folded", PRACTICE, {awg(14): "0.35", awg(12): "0.30", awg(10): "0.25"}
 )
-"""Of the room folded wire takes, what is wire; that of 14 AWG for all finer, that of 10 AWG for all thicker."""
+"""Of the room folded wire takes, the share of wire; that of 14 AWG for all finer, that of 10 AWG for all thicker."""
 FREE = Figure("8", "in", "Length of a conductor in the box, where it was not measured", PRACTICE)
 LEAD_LENGTH = Figure("6", "in", "Length of a lead", PRACTICE)
 LEAD_GAUGE = awg(18)
@@ -156,7 +156,7 @@ def _at_least(areas: Mapping[Gauge, Figure], gauge: Gauge) -> Figure | None:
 
 
 def _packed(gauge: Gauge) -> Figure:
-    """How densely it lies; what is finer than all of the table as its finest, what is thicker as its thickest."""
+    """How densely it lies; a finer wire than the table has counts as its finest, a thicker one as its thickest."""
     return PACKED[next((one for one in sorted(PACKED) if one >= gauge), max(PACKED))]
 
 

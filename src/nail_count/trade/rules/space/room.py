@@ -30,7 +30,7 @@ GAP = Figure(
 def does_not_go(box: Box, sheets: Mapping[str, Datasheet], code: Code) -> Text | None:
     """The first body that does not go in by its width, its height or how far it reaches back; None where all do.
 
-    Of a measure of the box nobody took, nothing is said.
+    A measure of the box that nobody took is left out.
 
     Args:
         box: the box.
@@ -86,7 +86,7 @@ def _standing(box: Box, sheets: Mapping[str, Datasheet]) -> tuple[_Standing, ...
 
 
 def _inside(box: Box, code: Code) -> tuple[Fraction | None, Fraction | None, Fraction | None]:
-    """Inside width, height and depth [in], rings counted in the depth; None what is not known."""
+    """Inside width, height and depth [in], rings counted in the depth; None where it is not known."""
     deep = [line.value for line in inside_depth(box, code) if line.value is not None]
     return _inches(box.enclosure.width), _inches(box.enclosure.height), sum(deep, Fraction(0)) if deep else None
 

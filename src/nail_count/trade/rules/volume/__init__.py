@@ -1,1 +1,1 @@
-"""Count what is in a box by the code, against its volume."""
+"""Count the contents of a box by the code, against its volume."""

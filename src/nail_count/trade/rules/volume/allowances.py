@@ -1,4 +1,4 @@
-"""How a count stands: what is over, what is tight, what is open; shared by every code that counts volume."""
+"""How a count stands: over, tight or open; shared by every code that counts volume."""
 
 from __future__ import annotations
 
@@ -45,7 +45,8 @@ def judge(
     allowances: Allowances,
     unit: str,
 ) -> tuple[State, Text]:
-    """Return state and headline. Unknown lines can only add, so what is over without them fails whatever they are.
+    """Return state and headline. Unknown lines can only add, so a count over the limit without them fails whatever they
+    are.
 
     Args:
         counting: the gauges of the conductors in the box that count under the code.

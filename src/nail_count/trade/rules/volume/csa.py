@@ -44,7 +44,7 @@ ML_PER_IN3 = parse_number("16.387064")
 
 
 def csa_fill(space: Space, sheets: Mapping[str, Datasheet], school: ModuleCounting = "larger") -> Answer:
-    """Whether a space of a box has the volume for what is in it.
+    """Whether a space of a box has the volume for its contents.
 
     Args:
         space: of a box; its capacity comes from the marking alone.

@@ -1,4 +1,4 @@
-"""Counting volume by NEC 314.16: what a box may hold against what is in it."""
+"""Counting volume by NEC 314.16: the limit of a box against its contents."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ from .spaces import Space, spaces
 
 
 def fill(box: Box, sheets: Mapping[str, Datasheet], code: str) -> Answer:
-    """Whether the box has the volume for what is in it.
+    """Whether the box has the volume for its contents.
 
     Args:
         box: the box with its cables and devices.

@@ -22,7 +22,7 @@ class Space:
     """Its leftmost gang."""
     last: int
     box: Box
-    """The box with what is in this space only."""
+    """The box with the contents of this space only."""
 
     @property
     def gangs(self) -> int:
@@ -55,7 +55,7 @@ def spaces(box: Box, sheets: Mapping[str, Datasheet]) -> tuple[Space, ...]:
 
 
 def space_of_splice(box: Box, splice: Splice) -> int:
-    """Which space a splice is in: that of the first of its wires, else where it is said to lie."""
+    """Which space a splice is in: that of the first of its wires, else where it was entered."""
     wires = (end.of for end in splice.ends if isinstance(end, ConductorEnd))
     cables = (box.cable(of.rstrip("0123456789")) for of in wires)
     return next((cable.space for cable in cables if cable is not None), splice.space)

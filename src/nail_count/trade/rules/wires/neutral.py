@@ -16,12 +16,12 @@ Standing = Literal["proven", "said", "open"]
 
 @dataclass(frozen=True, slots=True)
 class Neutral:
-    """What is believed of the neutral in a box."""
+    """What holds of the neutral in a box."""
 
     there: bool | None
     """None: not known."""
     standing: Standing
-    """Proven by readings; said by somebody who looked; open."""
+    """Proven by readings; told by somebody who looked; open."""
     why: str
 
     @property
@@ -34,8 +34,8 @@ def neutral_in(box: Box, voltage: int, told: Proven | None = None, circuit: str 
     """Whether the neutral of the panel is in a box; where a circuit is named, whether that circuit's is.
 
     A device takes the neutral of its own circuit and no other (NEC 200.4(A), 300.3(B), from memory of the publication).
-    A cable that comes out brings none. Readings stand above what was said; a conductor that was traced to the panel
-    and not found there is no neutral, whoever said so. That none is there is never proven: a broken one reads the same.
+    A cable that comes out brings none. Readings stand above what people told; a conductor that was traced to the panel
+    and not found there is no neutral, whoever told so. That none is there is never proven: a broken one reads the same.
 
     Args:
         box: the box.
@@ -79,7 +79,7 @@ def _traced(box: Box, told: Proven | None, circuit: str | None) -> Neutral | Non
 
 
 def circuits_in(box: Box) -> frozenset[str]:
-    """Return the circuits a box is said to have, and those whose wires were traced into it."""
+    """Return the circuits a box has by its record, and those whose wires were traced into it."""
     said = {box.circuit, *box.other_circuits, *(item.circuit for item in box.equipment)}
     return frozenset(one for one in (*said, *(one.circuit for one in box.readings)) if one is not None)
 

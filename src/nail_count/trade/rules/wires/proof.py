@@ -22,7 +22,7 @@ from .shown import Shown, shown
 REFERENCES = ("ground", "neutral", "lead")
 """What a voltage is measured to; trusted only after it has shown the full voltage from a proven hot."""
 QUIET: tuple[tuple[Role, To], ...] = (("switched", "lamp center"), ("onward", "next hot"), ("unused", "free end"))
-"""Roles of what is dead while its box is apart, and the point each is one wire with."""
+"""Roles of wires that are dead while their box is apart, and the point each is one wire with."""
 LOAD_SIDE: tuple[To, ...] = ("lamp center", "next hot")
 RETURN_SIDE: tuple[To, ...] = ("lamp shell", "next neutral")
 THROWN: tuple[To, ...] = ("panel hot", "lamp center")
@@ -46,7 +46,7 @@ class Proven:
 
     conductors: Mapping[str, Evidence]
     contradicted: frozenset[str]
-    """Conductors whose readings prove two roles: something is not as it was said."""
+    """Conductors whose readings prove two roles: something is not as it was entered."""
     trusted: frozenset[str]
     """Of ground, neutral and lead: those that may be measured to."""
     hot_at: tuple[tuple[str, int], ...]

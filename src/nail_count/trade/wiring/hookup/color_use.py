@@ -18,7 +18,7 @@ COLORS = 9
 
 
 def misused(seen: Graph, base: Joined) -> Iterator[Finding]:
-    """The conductors whose color says otherwise; each once, at one end.
+    """The conductors whose color says something else; each once, at one end.
 
     Args:
         seen: the network, and the conductor each of its nodes is.

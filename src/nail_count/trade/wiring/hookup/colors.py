@@ -22,7 +22,7 @@ class Wire:
     color: Color | None
     """As seen; where nobody looked at any of its cable, as such cables are sold."""
     neutral: bool
-    """Whether it is of the neutral's color, or is said to be the neutral."""
+    """Whether it is of the neutral's color, or is entered as the neutral."""
     role: Role | None = None
     """What a person says it is."""
 
@@ -50,7 +50,7 @@ def wires_of(cable: Cable, code: ColorCode) -> tuple[Wire, ...]:
 
 
 def outward(cable: Cable, code: ColorCode) -> tuple[Wire, ...]:
-    """The conductors of a cable that leads to no box, those first that are said to be joined there: line, switched.
+    """The conductors of a cable that leads to no box, those first that are entered as joined there: line, switched.
 
     >>> said = [{"asserted_role": "unused"}, {"asserted_role": "line"}, {"asserted_role": "neutral"}]
     >>> feed = Cable.model_validate({"id": "A", "gauge": 14, "insulated": 3, "conductors": said})
@@ -61,7 +61,7 @@ def outward(cable: Cable, code: ColorCode) -> tuple[Wire, ...]:
 
 
 _JOINED_THERE: tuple[Role | None, ...] = ("line", "switched", "onward", None, "traveler", "neutral", "unused")
-"""Roles in the order in which the hot of what lies at the far end takes them; what nobody said stays as it lies."""
+"""Roles in the order in which the hot of what lies at the far end takes them; the others stay as they lie."""
 
 
 def not_seen(cable: Cable) -> bool:

@@ -11,8 +11,8 @@ from .network import Gear, Joined, Network, Node, wired
 def with_controls(network: Network) -> Network:
     """The network with every place of control knowing its loads.
 
-    A device says what hangs on it. A three-way, a four-way, a switch in front of an input and a companion say nothing
-    themselves: theirs is what hangs on that which their wires lead to.
+    A device names its loads. A three-way, a four-way, a switch in front of an input and a companion say nothing
+    themselves: theirs are the loads of the device their wires lead to.
     """
     base = wired(network)
     ends = {base.find(node) for source in network.sources for node in (source.hot, source.neutral)}
@@ -52,7 +52,7 @@ def _led_to(
         if other.kind in ("three-way", "four-way") and other.all_controls and any(reached(node) for node in other.nodes)
     ]
     loads = tuple(dict.fromkeys(load for other in beside for load in sorted(other.all_controls)))
-    if not loads:  # a plain switch that says nothing of its lamp: the one that hangs on its wire
+    if not loads:  # a plain switch that says nothing of its lamp: the one on its wire
         loads = tuple(
             load.id for load in network.loads if not load.always and (reached(load.one) or reached(load.other))
         )

@@ -49,7 +49,7 @@ class HiddenFault:
     """A box in which something does not work."""
 
     causes: tuple[Suspect, ...]
-    """Everything that gives what is seen; one of them it is."""
+    """Everything that gives the symptom; one of them it is."""
     truth: Suspect
     load: str
     """What does not work."""

@@ -1,6 +1,6 @@
 """A reading that differs from what the hook-up expects: which one thing gone wrong would give it, likeliest first.
 
-Each fault is put into the network and the reading worked out anew. Source: how often each is found is common practice.
+Each fault is put into the network and the reading worked out again. Source: how often each is found is common practice.
 """
 
 from __future__ import annotations
@@ -144,7 +144,7 @@ def _changed(job: Job, box: str, stage: Stage, seen: Graph, state: NetworkState)
 
 
 def _tells(mine: dict[Node, bool], others: list[dict[Node, bool]], seen: Graph) -> str:
-    """The point whose reading is otherwise with this fault than with as many of the others as there is one for."""
+    """The point whose reading differs with this fault than with as many of the others as there is one for."""
     best, most = None, 0
     for node, hot in mine.items():
         apart = sum(other[node] != hot for other in others)

@@ -21,11 +21,11 @@ class Feeds:
     def __init__(self, job: Job, stage: Stage) -> None:
         self.boxes = {box.id: box for box in job.boxes}
         self.hooked = {box.id for box in job.boxes if any(one.ends for one in contents_at(box, stage).splices)}
-        """The boxes of which somebody said what joins what."""
+        """The boxes with a hook-up."""
         self._job, self._stage, self._partners = job, stage, partners(job.circuits)
         self._circuits = {circuit.id for circuit in job.circuits}
         self.unnamed: set[str] = set()
-        """The boxes that a cable from the panel enters, of which nobody said which circuit it is."""
+        """The boxes that a cable from the panel enters, whose circuit nobody entered."""
         self._near: dict[str, list[tuple[str, str]]] = {}
         self._fed: dict[str, set[str]] = {}
         self._followed: dict[str, dict[str, str | None]] = {}
@@ -63,7 +63,7 @@ class Feeds:
         return came
 
     def _starts(self, circuit: str) -> set[str]:
-        """Where a circuit enters from the panel; where nobody said so, where any does."""
+        """Where a circuit enters from the panel; where nobody entered that, where any does."""
         return self._fed.get(circuit) or self._fed.get(self._partners.get(circuit, "")) or self._entered
 
     def lacking(self, box: Box) -> str | None:
@@ -96,7 +96,7 @@ class Feeds:
 
         Returns:
             None where it is not known what the cable carries: a lamp there belongs to a switch on this side, a place of
-            control to no lamp that was said, or nothing is said of what hangs there.
+            control to no known lamp, or nothing is known of the loads there.
         """
         there = self._reached({beyond.id}, self.boxes.keys() - {box.id}).keys() - {box.id}
         if any(group & there and group - there for group in self._groups) or self._astray & there:
@@ -135,7 +135,7 @@ class Feeds:
 
     @cached_property
     def _astray(self) -> set[str]:
-        """The boxes in which something is switched from elsewhere, or switches it, and nobody said what."""
+        """The boxes in which something is switched from elsewhere, or switches it, and nobody entered what."""
         sheets = by_id(self._job.sheets)
         signalled = {
             box.id

@@ -1,4 +1,4 @@
-"""It does not work: which single faults give what is seen, and the reading that splits them best, until one is left.
+"""It does not work: which single faults give the symptom, and the reading that splits them best, until one is left.
 
 Each fault is put into this group's own network; nothing is taken from a list of usual causes. With few causes left the
 readings are the fewest there can be at worst; with many, each is the one whose worse answer leaves fewest.
@@ -84,7 +84,7 @@ def as_it_should(job: Job) -> Mapping[str, Seen]:
 
 
 def left(all_of: Sequence[Suspect], load: str, does: Seen, taken: Mapping[Point, bool]) -> tuple[Suspect, ...]:
-    """The faults that give what is seen and what was read.
+    """The faults that give the symptom and the readings.
 
     Args:
         all_of: as [suspects][] gives them.
@@ -103,7 +103,7 @@ def next_reading(among: Sequence[Suspect], taken: Mapping[Point, bool]) -> Point
     """The reading that splits these best; None where none of those in this box tells them apart.
 
     Args:
-        among: what is left.
+        among: the faults left.
         taken: the readings so far.
     """
     useful = [at for at, _ in _splits(among) if at not in taken]
@@ -115,7 +115,7 @@ def next_reading(among: Sequence[Suspect], taken: Mapping[Point, bool]) -> Point
 
 
 def _splits(among: Sequence[Suspect]) -> Iterator[tuple[Point, tuple[int, int]]]:
-    """The readings that part these: where every one of them says what is shown, and not all the same."""
+    """The readings that part these: where every one of them predicts the reading, and not all the same."""
     for at in among[0].reads if among else ():
         shown = [one.reads[at] for one in among]
         if None not in shown and 0 < sum(map(bool, shown)) < len(shown):

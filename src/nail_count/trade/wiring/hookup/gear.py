@@ -85,7 +85,7 @@ def gear_of(
         item: the device.
         sheet: its sheet.
         sheets: of the job.
-        circuit: what is to feed it.
+        circuit: what must feed it.
     """
     kind, there, id = kind_of(sheet, sheets), terminals_of(box, item, sheet), f"{box}/{item.id}"
     line, neutral = there.first("line"), there.first("neutral")

@@ -1,4 +1,4 @@
-"""The boxes, runs and panel of a house as one network of wires, as found or as planned; and what nobody has said."""
+"""The boxes, runs and panel of a house as one network of wires, as found or as planned; and what nobody has entered."""
 
 from __future__ import annotations
 
@@ -95,7 +95,7 @@ class Graph:
 MOST_GRAPHS = 32
 """Of how many jobs the graph is remembered: a value of a value, asked for again at every throw of a switch."""
 FEW_BOXES = 40
-"""Of a job with more boxes the graph is made anew each time: to remember it would take more than to make it."""
+"""Of a job with more boxes the graph is made again each time: to remember it would take more than to make it."""
 
 
 def graph(job: Job, stage: Stage = "planned") -> Graph:

@@ -28,7 +28,7 @@ class Group:
 def groups_of(network: Network, base: Joined) -> Iterator[Group]:
     """The network, cut at its sources.
 
-    A device is tried with the loads it should change, and these with the breaker they should hang on, joined or not.
+    A device is tried with the loads it should change, and these with the breaker that should feed them, joined or not.
     """
     ends: dict[Node, set[str]] = {}
     for source in network.sources:
@@ -58,7 +58,7 @@ def groups_of(network: Network, base: Joined) -> Iterator[Group]:
         for source in network.sources:
             by_breaker.setdefault(source.breaker, set()).add(source.circuit)
         opened = [frozenset(poles) for poles in by_breaker.values() if poles & circuits]
-        # A load must have some breaker, whether or not anybody said which.
+        # A load must have some breaker, whether or not anybody entered which.
         opened = opened or [frozenset(poles) for poles in list(by_breaker.values())[:1] if loads]
         known = tuple(source.circuit for source in network.sources if any(source.circuit in one for one in opened))
         yield Group(replace(network, gear=gear, loads=loads), known, tuple(opened))

@@ -1,4 +1,4 @@
-"""The hook-up of one box, looked at as a whole: what joins what, what was proven of it, and what nobody has said."""
+"""The hook-up of one box, looked at as a whole: what joins what, what was proven of it, and what nobody has entered."""
 
 from __future__ import annotations
 
@@ -57,7 +57,7 @@ class HookUp:
 
     @property
     def state(self) -> State:
-        """Fails where something is wrong, open while something is not said, else it holds."""
+        """Fails where something is wrong, open while something is not known, else it holds."""
         shorts = any(one.finding.rule == SHORTS for one in self.findings)
         if shorts or self.overfull or (self.findings and not self._unfinished):
             return State.FAILS
@@ -70,7 +70,7 @@ class HookUp:
 
     @property
     def shown(self) -> Sequence[FindingText]:
-        """The findings to show: of what is not finished only the shorts."""
+        """The findings to show: of a box that is not finished only the shorts."""
         return [one for one in self.findings if one.finding.rule == SHORTS or not self._unfinished]
 
 
@@ -110,7 +110,7 @@ def look(job: Job, box: str, stage: Stage = "planned") -> HookUp:
 
 
 def _unsaid(seen: Graph, box: str, group: frozenset[str]) -> Iterator[Unsaid]:
-    """What is not said of these boxes; what keeps the feed from them once, and not where it is one of themselves."""
+    """The unknowns of these boxes; what keeps the feed from them once, and not where it is one of themselves."""
     told: set[str] = set()
     for one in sorted(seen.unsaid, key=lambda one: one.box != box):
         if one.box not in group:

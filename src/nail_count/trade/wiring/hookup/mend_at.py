@@ -53,7 +53,7 @@ class Mending:
         yield from (one for one, at in self._seen.box_of.items() if at == box and self._base.find(one) in mine)
 
     def _lacking(self, of: str) -> Iterator[tuple[Node, Node]]:
-        """What a thing, a load or a ground is to be joined with by wires alone: each node with its source."""
+        """The point a thing, a load or a ground must be joined with by wires alone: each node with its source."""
         if of in self._gear:
             yield from self._of_gear(self._gear[of])
         elif of in self._loads:

@@ -69,7 +69,7 @@ class Link:
 
     @property
     def boxes(self) -> set[str]:
-        """The boxes at its ends, or at the near end of what is no box."""
+        """The boxes at its ends, or at the near end where the far one is no box."""
         return {place.box for place in (self.one, self.other) if place.box}
 
 
@@ -84,7 +84,7 @@ def hop_of(link: Link) -> Hop:
 
 @dataclass(slots=True)
 class Wanted:
-    """What is to be joined, before it is known whether the cables can."""
+    """The joints wanted, before it is known whether the cables can."""
 
     at: dict[Net, dict[Place, list[End]]] = field(default_factory=dict)
     """For each net, the ends that belong to it, place by place."""
@@ -153,8 +153,8 @@ _ORDER: tuple[NetKind, ...] = ("hot", "switched", "traveler", "signal")
 def conductors(link: Link, nets: Iterable[Net]) -> dict[Net, Wire] | None:
     """Which conductor of a run carries which net; None where it has too few.
 
-    The neutral takes the neutral's color. Where none is carried and the colors do not suffice, what is hot takes it and
-    is re-marked: in a loop the supply, never the return. A neutral takes no other color, but in regions whose links of
+    The neutral takes the neutral's color. Where none is carried and the colors do not suffice, a hot takes it and is
+    re-marked: in a loop the supply, never the return. A neutral takes no other color, but in regions whose links of
     three cores have none: there the last one is sleeved for it.
 
     Source: common practice; NFPA 70 (NEC) 200.6, 200.7(C), from memory of the publication.

@@ -1,6 +1,6 @@
 """A hook-up as a network: nodes that wires make one, contacts that join more of them, sources, loads, what needs power.
 
-It knows no boxes: what is proven here is proven of any network, whatever it was made from.
+It knows no boxes: a proof here holds for any network, whatever it was made from.
 """
 
 from __future__ import annotations
@@ -31,7 +31,7 @@ class Source:
     hot: Node
     neutral: Node
     leg: int | None
-    """Which leg it hangs on; None: not known."""
+    """Which leg it is on; None: not known."""
     shares: str | None = None
     """The circuit it shares one neutral with, where the two are one multiwire circuit."""
     pole_of: str | None = None
@@ -107,7 +107,7 @@ class NetLoad:
     one: Node
     other: Node
     circuit: str | None
-    """Whose it is; None: not said."""
+    """Whose it is; None: not known."""
     legs: Literal[1, 2] = 1
     """2: between two hots, without a neutral."""
     always: bool = False
@@ -154,7 +154,7 @@ class Network:
     gear: tuple[Gear, ...] = ()
     loads: tuple[NetLoad, ...] = ()
     grounds: tuple[Node, ...] = ()
-    """Everything that is to be ground."""
+    """Everything that must be ground."""
     grounds_apart: tuple[Node, ...] = ()
     """Those that no splice joins with the other grounds of their box, whatever their cables do."""
     ground: Node = "ground"
@@ -224,12 +224,12 @@ class NetworkState:
     positions: Mapping[str, int]
 
     def changed(self, gear: str, position: int) -> NetworkState:
-        """The same, but for one thing that stands otherwise."""
+        """The same, but for one thing in another position."""
         return NetworkState(self.on, {**self.positions, gear: position})
 
 
 class InState:
-    """A network in one state: what is hot, what is neutral, what burns."""
+    """A network in one state: hot nodes, neutral nodes, loads that are on."""
 
     def __init__(self, network: Network, state: NetworkState, base: Joined | None = None) -> None:
         self.network, self.state = network, state
@@ -318,7 +318,7 @@ def thrown(
     Args:
         network: all of it.
         state: before.
-        gear: what is thrown; a switch to its other position, an output to its other state, a companion pressed.
+        gear: the thing thrown; a switch to its other position, an output to its other state, a companion pressed.
         output: which output of it, from 0.
         base: its wires, where they are known already.
     """

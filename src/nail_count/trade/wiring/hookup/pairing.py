@@ -35,7 +35,7 @@ def pairs_of(one: End, other: End, code: ColorCode) -> Pairs | None:
 
 
 def _matched(one: End, other: End) -> Iterator[tuple[str, str]]:
-    """What the conductors of one end are said to be at the other: porch, B2; or B2 alone."""
+    """What the conductors of one end are matched with at the other: porch, B2; or B2 alone."""
     box, cable = other
     for number, near in enumerate(one[1].conductor_ids, 1):
         said = one[1].conductor(number).same_as.strip().casefold()

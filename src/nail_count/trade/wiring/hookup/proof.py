@@ -38,7 +38,7 @@ SHORTS = 3
 
 @dataclass(frozen=True, slots=True)
 class Finding:
-    """What is wrong, and in which state it shows."""
+    """The fault, and the state in which it shows."""
 
     code: str
     rule: int
@@ -47,7 +47,7 @@ class Finding:
     state: NetworkState | None = None
     """The first state it shows in; None: in all of them."""
     node: Node | None = None
-    """Where it is to be seen on the drawing, beside what it is about."""
+    """Where it shows on the drawing, beside what it is about."""
 
 
 @dataclass(slots=True)
@@ -80,7 +80,7 @@ MOST_PROVEN = 64
 
 
 FEW_PAIRS = 1000
-"""A network with more splices is tried anew each time."""
+"""A network with more splices is tried again each time."""
 
 
 def prove(network: Network) -> Proof:

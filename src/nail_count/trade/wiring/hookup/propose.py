@@ -93,7 +93,7 @@ def propose(job: Job, box: str) -> Proposal | Refusal:
 def _tried(
     plan: Plan, wanted: Wanted, reach: frozenset[str], names: tuple[str, ...], over: Spread | None = None
 ) -> Proposal | Refusal:
-    """What is wanted, laid into the runs and proven."""
+    """The joints wanted, laid into the runs and proven."""
     made = _laid(plan, wanted, reach, over)
     if isinstance(made, Refusal):
         return made
@@ -171,7 +171,7 @@ def _unknown(plan: Plan, reach: frozenset[str]) -> Iterator[Text]:
 
 
 def _must(plan: Plan, unsaid: Unsaid) -> bool:
-    """Whether a device has no other use than what is not known of it: a place of control of a lamp elsewhere."""
+    """Whether a device has no other use than one not known of it: a place of control of a lamp elsewhere."""
     far = ("three-way", "four-way", "companion")
     idle = unsaid.code == "switches-nothing" and plan.kinds.get(unsaid.of) in far
     return idle or unsaid.code == "not-understood"
@@ -329,8 +329,8 @@ def _spare(
 ) -> Iterator[str]:
     """Conductors that carry nothing, of cables whose far end is known: capped at both ends, never cut off.
 
-    A cable that carries nothing is left where what it leads to may need something that nobody said, and has no feed by
-    another cable.
+    A cable that carries nothing is left where what it leads to may need something that nobody entered, and has no feed
+    by another cable.
     """
     for cable in box.entering:
         far = far_end(plan.job, box.id, cable.id)
@@ -348,7 +348,7 @@ def _is_fed(plan: Plan, box: Box, given: Mapping[str, Mapping[Net, str]]) -> boo
 
 
 def _may_need(plan: Plan, box: Box, reach: frozenset[str]) -> bool:
-    """Whether a box may need what nobody said: nothing is known of it, or what is in it was hooked up by nobody."""
+    """Whether a box may need what nobody said: nothing is known of it, or nobody hooked up its devices."""
     is_bare = box.id not in reach and not any(splice.ends for splice in box.splices)
     return not_known(plan.job, box, "planned") or (is_bare and has_terminals(plan.job, box, "planned"))
 

@@ -47,7 +47,7 @@ def expected(seen: Graph, box: str, voltage: int) -> dict[Node, dict[str, Expect
         now = InState(seen.network, state)
         kinds: dict[Node, Kind] = {}
         for node, shows in made.items():
-            top = now.at(node)  # what is one with another point shows the same
+            top = now.at(node)  # a point that is one with another shows the same
             if top not in kinds:
                 kinds[top] = kind_at(now, node)
             own_lead = kinds[top] == "floats" and _is_of_electronics(seen, node)

@@ -19,7 +19,7 @@ SHARED = ("hot", "neutral")
 
 @dataclass(frozen=True, slots=True)
 class Spread:
-    """What is to be joined, with each device's wires in a cable of their own choice."""
+    """The joints wanted, with each device's wires in a cable of their own choice."""
 
     wanted: Wanted
     links: Mapping[tuple[str, Hop], Link]
@@ -44,7 +44,7 @@ def spread(plan: Plan, ways: Sequence[tuple[Placed, Scheme]]) -> Spread | None:
 
     Args:
         plan: the devices of a job, and the runs.
-        ways: of each device with loads, the way it is to be hooked up.
+        ways: of each device with loads, its scheme.
     """
     alone = [(main, _wanted(way)) for main, way in ways]
     taken = _in_parallel(plan, alone)

@@ -1,4 +1,4 @@
-"""What is in a box at a stage, as found or as planned, and which nodes of the network its ends are."""
+"""The contents of a box at a stage, as found or as planned, and which nodes of the network its ends are."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ Stage = Literal["found", "planned"]
 
 
 def contents_at(box: Box, stage: Stage) -> Contents:
-    """What is in a box, as found or as it is planned."""
+    """The contents of a box, as found or as it is planned."""
     return box.as_found if stage == "found" else box.contents
 
 
@@ -51,7 +51,7 @@ def node_of(box: str, end: End) -> Node:
 
 
 def box_at(box: Box, stage: Stage) -> Box:
-    """The box with what is in it at a stage: its devices and its enclosure are those then."""
+    """The box with its contents at a stage: its devices and its enclosure are those then."""
     return box if stage == "planned" else box.as_in(box.as_found)
 
 
@@ -67,12 +67,12 @@ def is_grounded_by_sheath(box: Box, stage: Stage) -> bool:
 
 
 def far_end(job: Job, box: str, cable: str) -> RunEnd | None:
-    """Where a cable of a box goes; None where nobody said."""
+    """Where a cable of a box goes; None where nobody entered it."""
     return job.far_ends.get((box, cable))
 
 
 def way_to(job: Job, box: Box, load: Load, stage: Stage) -> Cable | None:
-    """The cable to a load that hangs at no box: the one said, or the only one there is for the only load."""
+    """The cable to a load that hangs at no box: the one entered, or the only one there is for the only load."""
     if load.cable is not None:
         return next((cable for cable in cables_at(box, stage) if cable.id == load.cable), None)
     loads = [one for item in contents_at(box, stage).equipment for one in item.loads if one.outlet is None]
@@ -90,7 +90,7 @@ def beside_it(job: Job, box: Box, load: Load, stage: Stage) -> int:
 
 
 def switched_at(job: Job, box: str) -> list[Load]:
-    """The receptacles that switches elsewhere are said to switch at a box."""
+    """The receptacles that switches elsewhere switch at a box by its record."""
     return [load for load in job.loads_at.get(box, ()) if load.kind == "receptacle"]
 
 
@@ -109,13 +109,13 @@ def switched_half(job: Job, box: Box, load: Load, stage: Stage) -> tuple[Node, N
 
 
 def not_known(job: Job, box: Box, stage: Stage) -> bool:
-    """Whether nobody said what is in a box or hangs at it: then what leads there may matter to what is."""
+    """Whether nobody entered the contents of a box or the loads at it: then what leads there may matter to what is."""
     contents = contents_at(box, stage)
     return not (contents.equipment or box.as_found.equipment or job.loads_at.get(box.id))
 
 
 def has_terminals(job: Job, box: Box, stage: Stage) -> bool:
-    """Whether something in a box is to be joined with anything: not a blank, not a battery remote."""
+    """Whether something in a box must be joined with anything: not a blank, not a battery remote."""
     sheets = by_id(job.sheets)
     return any(sheets[one.sheet].terminals for one in contents_at(box, stage).equipment)
 
@@ -123,7 +123,7 @@ def has_terminals(job: Job, box: Box, stage: Stage) -> bool:
 def goes_on_with(job: Job, near: Box, beyond: Box, stage: Stage) -> tuple[str, ...]:
     """The circuits that go on from a box to one fed by it, hooked up or not: those of its devices, or all of it.
 
-    () where it needs none, and where nobody said what a lamp or a fan hangs on. A box that names no circuit has that
+    () where it needs none, and where nobody entered what switches a lamp or a fan. A box that names no circuit has that
     of the box before it, if that is one.
     """
     shared = tuple(sorted(set(beyond.circuits) & set(near.circuits)))

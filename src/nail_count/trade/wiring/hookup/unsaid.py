@@ -1,4 +1,5 @@
-"""What nobody has said that the proof must know: colors, where cables go, where a feed comes from, ends left over."""
+"""Facts nobody has entered that the proof must know: colors, where cables go, where a feed comes from, ends left
+over."""
 
 from __future__ import annotations
 
@@ -23,7 +24,7 @@ MOST_NAMED = 4
 
 @dataclass(frozen=True, slots=True)
 class Unsaid:
-    """Something nobody has said that the proof must know."""
+    """Something nobody has entered that the proof must know."""
 
     box: str
     code: str
@@ -42,7 +43,7 @@ def colors_not_seen(box: Box, stage: Stage) -> Iterator[Unsaid]:
 
 
 def ways_not_said(job: Job, box: Box, stage: Stage, lit: Collection[Node]) -> Iterator[Unsaid]:
-    """The cables of a box of which nobody said where they go, or what hangs there.
+    """The cables of a box whose far ends nobody entered, or the loads there.
 
     `lit`: the nodes at which loads take their hot.
     """

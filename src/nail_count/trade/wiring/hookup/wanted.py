@@ -51,7 +51,7 @@ class Placed:
 
 
 class Plan:
-    """The devices of a job as planned, what hangs on each, and from where each is switched."""
+    """The devices of a job as planned, the loads of each, and from where each is switched."""
 
     def __init__(self, job: Job, links: Sequence[Link]) -> None:
         self.job, self.links, self.sheets = job, links, by_id(job.sheets)
@@ -88,18 +88,18 @@ class Plan:
         return Place(circuit=self.owner.get(circuit, circuit))
 
     def circuit(self, one: Placed) -> str:
-        """What feeds a device; "" where nobody said."""
+        """What feeds a device; "" where nobody entered it."""
         return one.box.circuit_of(one.item) or ""
 
     def place_of(self, one: Placed, load: Load) -> Place | None:
-        """Where a load hangs; None where nobody said."""
+        """Where a load hangs; None where nobody entered it."""
         if load.outlet in self.boxes:
             return Place(load.outlet or "")
         cable = way_to(self.job, one.box, load, "planned")
         return Place(one.box.id, cable.id) if cable else None
 
     def together(self, main: Placed) -> set[str]:
-        """The boxes a device, what hangs on it and its other places of control are at."""
+        """The boxes of a device, of its loads and of its other places of control."""
         places = (self.place_of(main, load) for load in main.item.loads)
         return {place.box for place in (main.place, *places, *(one.place for one in self.far[main.id])) if place}
 

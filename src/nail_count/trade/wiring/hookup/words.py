@@ -1,4 +1,4 @@
-"""Findings of a proof in sentences: what is wrong, in which state, what is then live."""
+"""Findings of a proof in sentences: the fault, the state, what is then live."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""The work between a box as found and as planned: what is left, opened, joined, added to, capped, re-marked.
+"""The work between a box as found and as planned: splices left, opened, joined, added to, capped, re-marked.
 
 A device is found or planned, and an end is named by which. The switch that comes out and the dimmer that goes in may
 have the same id; they are one device only where the planned one says that it stays.
@@ -22,7 +22,7 @@ Act = Literal["leave", "take apart", "make", "add to", "close", "cap", "re-mark"
 _ORDER = ("ground", "neutral", "switched", "hot", "traveler", "signal", "cap")
 """In order of work: ground, neutral, load, line, travelers."""
 _NO_NEUTRAL = ("hot", "switched", "traveler", "signal")
-"""What a white in it is re-marked for. In a splice that a person called otherwise it is left alone: it may be one."""
+"""What a white in it is re-marked for. In a splice with another name it is left alone: it may be one."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,10 +79,10 @@ def found_end(box: Box, end: End) -> WorkEnd:
 
 
 def work(box: Box, sheets: Mapping[str, Datasheet], wires: Mapping[str, Wire]) -> tuple[Step, ...]:
-    """Return what is to be done in a box, in order of work.
+    """Return the steps of the work in a box, in order of work.
 
     Args:
-        box: with what was found in it and what is planned.
+        box: with its found and planned contents.
         sheets: of everything in it, by id.
         wires: its conductors, by what they are called.
     """

@@ -1,6 +1,6 @@
-"""Conductors told apart: what is proven, what is likely and why, what is open, and which readings clash.
+"""Conductors told apart: proven, likely and why, open, and which readings clash.
 
-Proven is only what readings prove by themselves, in whatever house (the rules of wires). What is likely is weighed:
+Proven is only what readings prove by themselves, in whatever house (the rules of wires). A likely role is weighed:
 readings rule out ways a cable can be, of those that are known; colors, terminals, splices and the year weigh the rest.
 The known ways are never all of them: that a cable is something else is always a candidate, the more so the less of the
 known ways readings leave.
@@ -44,7 +44,7 @@ class ConductorFinding:
     best: Role | None
     """The likeliest of them; None where the readings leave none."""
     share: float
-    """How likely that one is, of what is left."""
+    """How likely that one is, of the ways left."""
     standing: str
     """proven, likely, open, or clash."""
     why: tuple[str, ...]
@@ -179,7 +179,7 @@ def infer(
 
 
 def _finding(id: str, weighed: ConductorFinding | None, told: Proven, clashing: set[str]) -> ConductorFinding:
-    """What is said of a conductor: what is proven of it stands above what is weighed."""
+    """The words for a conductor: a proof stands above a weight."""
     if id in clashing:
         return ConductorFinding(id, (), None, 0.0, "clash", ("its readings cannot all be so",))
     if id in told.contradicted:

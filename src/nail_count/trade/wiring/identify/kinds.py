@@ -1,7 +1,7 @@
 """What a cable of a switch box can be, and what each of its conductors then reaches at its far end.
 
 Source: common practice of house wiring; the ways a switch place is fed. With the wires of the box apart, a reading on
-a conductor depends only on what it reaches: this table is what is reckoned with.
+a conductor depends only on what it reaches: the program works with this table.
 """
 
 from __future__ import annotations
@@ -57,7 +57,7 @@ class Kind:
     source: bool = False
     """Whether it brings the supply."""
     load: bool = False
-    """Whether it leads to what is controlled."""
+    """Whether it leads to the load."""
     links: tuple[Link, ...] = ()
 
 

@@ -38,7 +38,7 @@ _AT_FIXTURE: dict[str, AtFixture] = {
 
 
 def at_fixture(worked: Inference) -> tuple[AtFixture | None, bool]:
-    """What is at the fixture, by the cable that leads there, and whether every wire of that cable is proven.
+    """The wires at the fixture, by the cable that leads there, and whether every wire of that cable is proven.
 
     None where no cable, or more than one, is likely to lead to a lamp.
     """
@@ -57,7 +57,7 @@ def at_fixture(worked: Inference) -> tuple[AtFixture | None, bool]:
 def likely_neutral(worked: Inference) -> bool | None:
     """Whether a neutral of the panel is likely in the box, or likely not, by all that weighs; None: neither.
 
-    It is never shown as so, and decides nothing: what is believed is [neutral_in][].
+    It is never shown as so, and decides nothing: what holds is [neutral_in][].
 
     >>> from nail_count.trade.model.box import Box
     >>> from nail_count.trade.model.wire import Cable

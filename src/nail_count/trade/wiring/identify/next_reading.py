@@ -1,4 +1,5 @@
-"""The next reading: what still proves what is likely; else the one that in the worst case leaves least open."""
+"""The next reading: readings that still prove the likely role; else the one that in the worst case leaves least
+open."""
 
 from __future__ import annotations
 
@@ -33,7 +34,7 @@ class Next:
     """What must be so before it is taken, one by one."""
     caution: str
     outcomes: tuple[tuple[str, str], ...]
-    """For each thing the meter can show: what is then left."""
+    """For each thing the meter can show: the uncertainty left."""
 
 
 PROVE_FROM = 0.5
@@ -44,10 +45,10 @@ def next_reading(worked: Inference) -> Next | None:
     """The reading to take next; None where no reading tells anything more.
 
     What a conductor is likely to be is proven first, the hot before all, since the ground is trusted only by it; where
-    nothing is likely, ways are split; and what is left is tried last.
+    nothing is likely, ways are split; and the rest is tried last.
 
     Args:
-        worked: what is told so far, of the whole box.
+        worked: the inference so far, of the whole box.
     """
     return _proving(worked, PROVE_FROM) or splitting(worked) or _proving(worked, 0.0)
 
@@ -84,7 +85,7 @@ def splitting(worked: Inference) -> Next | None:
     is soonest done comes first, and of readings that do as well the safer.
 
     Args:
-        worked: what is told so far, of the whole box.
+        worked: the inference so far, of the whole box.
     """
     ids = tuple(worked.circuits)
     best: tuple[tuple[float, float, int], Reading, Unit] | None = None
@@ -151,7 +152,7 @@ class _Search:
         self.known: dict[tuple[int, int], float] = {}
 
     def rated(self) -> Iterator[tuple[Reading, float, float]]:
-        """Each reading that tells something whatever it shows: what is left after it, and how much of the roles."""
+        """Each reading that tells something whatever it shows: the uncertainty after it, and how much of the roles."""
         exact = len(self.roles) <= MOST_EXACT
         before = self.vectors(self.all)
         for reading, parts in zip(self.readings, self.parts, strict=True):

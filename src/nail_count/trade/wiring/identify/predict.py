@@ -25,7 +25,7 @@ _CONTINUITY: Mapping[Shown | None, frozenset[str]] = {
     "silent": frozenset(("no",)),
     "through": _ANY,
 }
-"""What of what is foreseen each reading of continuity asks for: through a load, both must be possible."""
+"""The part of the prediction each reading of continuity asks for: through a load, both must be possible."""
 
 
 def fits(

@@ -20,7 +20,7 @@ def suffice(worked: Inference, id: str) -> tuple[Reading, ...]:
     reading that makes the ground trusted comes first.
 
     Args:
-        worked: what is told so far, of the whole box.
+        worked: the inference so far, of the whole box.
         id: the conductor.
     """
     told = worked.told(id)

@@ -1,4 +1,4 @@
-"""How what was seen and said of a cable weighs for each way it can be: evidence, never proof.
+"""How the look of a cable and people's words about it weighs for each way it can be: evidence, never proof.
 
 Source: common practice.
 """
@@ -15,7 +15,7 @@ from . import colors
 from .kinds import Guess
 
 FarEnd = Literal["panel", "outlet", "box", "onward"]
-"""Where somebody said a cable goes: to the panel, to a lamp or other outlet, to another box, out of the job."""
+"""Where somebody entered that a cable goes: to the panel, to a lamp or other outlet, to another box, out of the job."""
 NOWHERE: Mapping[str, FarEnd] = {}
 
 
@@ -60,7 +60,7 @@ def cable_weight(guess: Guess, cable: Cable, seen: Sequence[Conductor], taken: S
 
 
 GOES_ELSEWHERE = 0.05
-"""How a way weighs that does not go where somebody said the cable goes; common practice."""
+"""How a way weighs that does not go where somebody entered that the cable goes; common practice."""
 
 
 def end_weight(guess: Guess, end: FarEnd | None) -> float:

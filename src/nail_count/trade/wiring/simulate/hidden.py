@@ -47,7 +47,7 @@ class Hidden:
     joins: list[tuple[str, str, When]] = field(default_factory=list)
     """Wires and switches: two points, and when they are joined."""
     loads: list[HiddenLoad] = field(default_factory=list)
-    """What the wires of the box lead to; what is not fixed is there while lamps and plugs are in."""
+    """What the wires of the box lead to; plug-in loads are there while lamps and plugs are in."""
     standing: list[HiddenLoad] = field(default_factory=list)
     """Loads elsewhere on the circuit, which nobody unplugs."""
     closed: dict[int, bool] = field(default_factory=dict)

@@ -19,9 +19,9 @@ Case = Literal[
     "joins", "window expired", "wrong band", "joined elsewhere", "weak signal", "hub full", "update fails", "name taken"
 ]
 CASES: tuple[Case, ...] = get_args(Case)
-"""What can happen when a device is brought in."""
+"""What can happen when a device joins."""
 Act = Literal["join", "wait", "band", "reset", "nearer", "cycle", "network", "exclude elsewhere"]
-"""What is done by hand, beside what the hub is asked."""
+"""The acts by hand, beside what the hub is asked."""
 MOST_JOINED = 32
 """As many as this hub takes."""
 NEW, OLD = "2.4", "2.3"
@@ -182,7 +182,7 @@ class SimulatedHub:
             self._put(self.radio(device).changed(joined=False, name=""))
         return Reply("left out", f"The hub no longer holds {device}; the device itself is still to be reset")
 
-    # what is done by hand
+    # acts by hand
 
     def note(self, device: str, reply: Reply) -> Reply:
         """Keeps an answer, the newest first."""
@@ -267,7 +267,7 @@ class SimulatedHub:
 
     def _reset(self, radio: Radio) -> Reply:
         free = radio.case != "joined elsewhere" or radio.excluded
-        if radio.joined:  # the hub goes on holding what is no longer there
+        if radio.joined:  # the hub goes on holding a device that is gone
             self._now(others=(*self.memory.others, radio.name or radio.device))
         heard = radio.plays and not (radio.case == "joined elsewhere" and free)
         self._put(radio.changed(plays=heard, joined=False, name="", on=False))

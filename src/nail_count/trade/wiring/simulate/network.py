@@ -1,6 +1,6 @@
 """A small network of wires, lamps and sources, solved for its voltages and resistances.
 
-Nodes that wires join are one; what is left is a linear system (Kirchhoff's current law at each node).
+Nodes that wires join are one; the rest is a linear system (Kirchhoff's current law at each node).
 """
 
 from __future__ import annotations

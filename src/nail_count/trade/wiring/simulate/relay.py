@@ -10,15 +10,15 @@ from ...model.load import Load
 from ...rules.load.draw import drawn
 
 MOST_OFF = 6
-"""How far lamps draw from what is printed on them, in percent, either way; invented."""
+"""How far lamps draw from their printed watts, in percent, either way; invented."""
 
 
 def relay_reading(load: Load, terms: Terms | None = None) -> Fraction:
-    """What the simulated relay reports of a group of loads [W]: a little off what is printed, always the same.
+    """What the simulated relay reports of a group of loads [W]: a little off the print, always the same.
 
     Args:
-        load: what hangs on it.
-        terms: voltage and what is assumed; the defaults where None.
+        load: its loads.
+        terms: voltage and assumptions; the defaults where None.
 
     Raises:
         ValueError: nothing entered tells its watts; the message says what was expected.

@@ -39,7 +39,7 @@ def bench_parts(kept: BoxSnapshot, notice: Notice) -> tuple[Part, ...]:
 
     Args:
         kept: the box as it is.
-        notice: what is said above it of an act that was not done.
+        notice: the notice above it of an act that was not done.
     """
     drawn = front(kept.box, kept.job.sheets, kept.goes)
     return (
@@ -81,7 +81,7 @@ def _heading(kept: BoxSnapshot, notice: Notice) -> Iterator[Part]:
 
 
 def _tried(kept: BoxSnapshot) -> view.Tried | None:
-    """The original of a what-if, and what is otherwise on the copy."""
+    """The original of a what-if, and the differences of the copy."""
     if kept.what_if is None:
         return None
     sheets, terms = kept.job.sheets, kept.job.head.terms_at(kept.what_if.box)
@@ -208,7 +208,7 @@ def _called(kept: BoxSnapshot, id: str) -> str:
 
 
 def _columns(kept: BoxSnapshot) -> Iterator[Part]:
-    """The gangs from the left, each with what hangs on its device; the gangs a wide device covers are one."""
+    """The gangs from the left, each with the loads of its device; the gangs a wide device covers are one."""
     yield Part("column-0", "bench/column.html", None)
     for gang, width, device in _slots(kept):
         sheet = kept.job.sheets[device.sheet] if device else None
@@ -310,7 +310,7 @@ def _loose(kept: BoxSnapshot, number: int, module: Module) -> Part:
 
 
 def _connected(kept: BoxSnapshot, item: Equipment, sheet: Datasheet) -> Iterator[Part]:
-    """How a device or module is connected, and what hangs on it."""
+    """How a device or module is connected, and its loads."""
     box, id, bare = kept.box, item.id, item.changed(loads=())
     if not sheet.is_blank:
         gauges = tuple(sorted(set(box.gauges)))

@@ -59,7 +59,7 @@ class Tried:
     rail: Rail
     """The original's."""
     changed: tuple[str, ...]
-    """What is otherwise on the copy."""
+    """The differences of the copy."""
     stale: bool
     """Whether the original has changed since it was copied."""
     number: int
@@ -221,7 +221,7 @@ class Grid:
 
 @dataclass(frozen=True, slots=True)
 class Column:
-    """A gang under the drawing: what hangs on its device, against what it may carry."""
+    """A gang under the drawing: the loads of its device, against its limit."""
 
     gang: int
     width: int
@@ -290,7 +290,7 @@ class LooseHead:
 
 @dataclass(frozen=True, slots=True)
 class Connected:
-    """How a device or module is connected, and what is set on it."""
+    """How a device or module is connected, and its settings."""
 
     item: Device | Module
     sheet: Datasheet
@@ -301,7 +301,7 @@ class Connected:
 
     @property
     def gauge_choices(self) -> list[tuple[str, str]]:
-        """What may be the largest conductor on it: what is in the box, and what was said before."""
+        """What may be the largest conductor on it: the contents of the box, and the words before."""
         said = (self.item.gauge,) if self.item.gauge else ()
         gauges = dict.fromkeys((*self.gauges, *said))
         return [("", "not said: largest in the box"), *((gauge.written, str(gauge)) for gauge in gauges)]
@@ -320,7 +320,7 @@ class Connected:
 
 @dataclass(frozen=True, slots=True)
 class Channel:
-    """What hangs on a channel against what it may carry, or on all of them together."""
+    """The loads of a channel against its limit, or on all of them together."""
 
     item: str
     number: int | None
@@ -334,7 +334,7 @@ class Channel:
 
 @dataclass(frozen=True, slots=True)
 class Hanging:
-    """What can be hung on a device, and read from it."""
+    """The loads that can be put on a device, and read from it."""
 
     item: str
     asked_back: tuple[tuple[str, str], ...]
@@ -375,7 +375,7 @@ class Facts:
 
 @dataclass(frozen=True, slots=True)
 class Forbidden:
-    """What forbids a choice, and whether the neutral is to be asked."""
+    """What forbids a choice, and whether to ask about the neutral."""
 
     answer: Answer | None
     asks_neutral: bool

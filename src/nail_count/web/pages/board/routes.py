@@ -1,4 +1,4 @@
-"""The board: all jobs; a job file brought in."""
+"""The board: all jobs; a job file imported."""
 
 from __future__ import annotations
 
@@ -78,7 +78,7 @@ def take_up(store: TheStore, job: str) -> Response:
 
 @router.post("/import")
 async def bring_in(request: Request, store: TheStore) -> Response:
-    """A job file, or an archive with its history and pictures, brought in as a new job."""
+    """A job file, or an archive with its history and pictures, imported as a new job."""
 
     def land(file: IO[bytes] | None) -> str:
         if file is None:

@@ -1,4 +1,4 @@
-"""Boxes from a table and breakers from a directory: looked at row by row, then brought in as one act."""
+"""Boxes from a table and breakers from a directory: looked at row by row, then imported as one act."""
 
 from __future__ import annotations
 
@@ -40,7 +40,7 @@ def show_directory(request: Request, store: TheStore, job: str) -> Response:
 
 @router.post("/boxes")
 async def boxes(request: Request, store: TheStore, sent: SentFiles, job: str) -> Response:
-    """A table looked at, or brought in as one act."""
+    """A table looked at, or imported as one act."""
 
     def answer() -> Response:
         try:
@@ -64,7 +64,7 @@ async def boxes(request: Request, store: TheStore, sent: SentFiles, job: str) ->
 
 @router.post("/directory")
 async def directory(request: Request, store: TheStore, sent: SentFiles, job: str) -> Response:
-    """A directory looked at, or brought in as one act."""
+    """A directory looked at, or imported as one act."""
 
     def answer() -> Response:
         view = directory_view(sent.form.get("text", ""), sent.form.get("amps", ""), store.job(job))

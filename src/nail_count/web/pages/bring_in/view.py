@@ -70,7 +70,7 @@ def table_view(text: str, form: Mapping[str, str], job: JobSnapshot, cards: list
 
     Args:
         text: of it.
-        form: what was said of its columns; of another table than this one it is not used.
+        form: the columns as picked; of another table than this one it is not used.
         job: where it would land.
         cards: the boxes that are there.
 

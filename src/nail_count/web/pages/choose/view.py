@@ -22,9 +22,9 @@ class Choice:
     rail: Rail | None
     """Of the count; None where it was not tried."""
     bars: tuple[tuple[Answer, Bar], ...]
-    """What would hang on it."""
+    """Its loads."""
     differs: tuple[Reason, ...]
-    """What rules it out, what is against it, what is for it, as far as it is not so of all."""
+    """The reasons that rule it out, against it and for it, as far as they don't hold for all."""
 
 
 def compared(options: Sequence[Option]) -> tuple[tuple[Choice, ...], tuple[Reason, ...]]:
@@ -43,5 +43,5 @@ def _choice(option: Option, alike: tuple[Reason, ...]) -> Choice:
 
 
 def _first(reason: Reason) -> tuple[bool, bool, int]:
-    """What rules out, then what is open, then what is against, then what is for."""
+    """Ruled out, then open, then against, then for."""
     return (not reason.rules_out, not reason.open, reason.weight)

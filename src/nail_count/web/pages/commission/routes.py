@@ -1,4 +1,4 @@
-"""Bringing the devices of a box into use: what is noted, what the hub is asked, what is ticked, the code on demand."""
+"""Bringing the devices of a box into use: notes, questions to the hub, ticks, the code on demand."""
 
 from __future__ import annotations
 

@@ -51,11 +51,11 @@ class CommissionView:
     """The code asked to be shown; "" for none."""
     trim: TrimSeen
     burns: tuple[tuple[str, bool], ...]
-    """What hangs on it, and whether it should burn as the hub has it now."""
+    """Its loads, and whether each should be lit as the hub has it now."""
     came_with: str
     """The firmware it came with, by its hub; "" where the hub does not know it."""
     says: Text
-    """What is to be said of its watts."""
+    """The words about its watts."""
     reports: str
     """What the simulated relay reports [W]; "" where it does not."""
 
@@ -103,7 +103,7 @@ def commission_view(
 
     Args:
         request: whose it is.
-        store: what is kept.
+        store: the store.
         job: which job.
         box: which box.
         device: which of its devices; the first that is not through where none is named.

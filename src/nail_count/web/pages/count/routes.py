@@ -25,7 +25,7 @@ BOX = "/jobs/{job}/boxes/{box}/count"
 
 @router.get(BOX)
 def show(request: Request, store: TheStore, job: str, box: str, beside: str = "") -> Response:
-    """The count under the job's code beside another; the smallest box for what is in it."""
+    """The count under the job's code beside another; the smallest box for its contents."""
     return _count(request, store, job, box=box, beside=beside)
 
 

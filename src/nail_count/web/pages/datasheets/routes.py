@@ -32,7 +32,7 @@ FORM = "sheet"
 
 @router.get("")
 def show(request: Request, store: TheStore, job: str) -> Response:
-    """The sheets of a job by kind, with what is open on each and how many boxes use it."""
+    """The sheets of a job by kind, with the gaps of each and how many boxes use it."""
     kept = store.job(job)
     by_kind = [
         (kind, [(sheet, len(missing(sheet))) for sheet in kept.sheets.values() if sheet.kind == kind])
@@ -77,7 +77,7 @@ def start(request: Request, store: TheStore, form: Form, job: str) -> Response:
 
 @router.post("/{id}")
 def change(request: Request, store: TheStore, form: Form, job: str, id: str) -> Response:
-    """A sheet changed; where boxes use it, first what that does to them, to be said yes to."""
+    """A sheet changed; where boxes use it, first what that does to them, to confirm."""
     kept = store.sheet(job, id)
     if form.get("channels_to"):
         return _editor(request, store, job, kept=kept, fields=form | {"channels": form["channels_to"]})
@@ -188,7 +188,7 @@ def _editor(
 
 
 def _mark(sheet: Datasheet, kept: DatasheetSnapshot) -> str:
-    """Stands for a change whose effects were shown, so that yes is said to these and no others."""
+    """Stands for a change whose effects were shown, so that these and no others are confirmed."""
     return f"{kept.number}-{crc32(sheet.model_dump_json().encode())}"
 
 

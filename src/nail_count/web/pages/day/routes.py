@@ -1,4 +1,4 @@
-"""The days of a job: what they are planned by, the plan, what is ticked of it, the sheet for the panel door."""
+"""The days of a job: the terms, the plan, its ticks, the sheet for the panel door."""
 
 from __future__ import annotations
 
@@ -44,7 +44,7 @@ def _plan(request: Request, store: Store, job: str) -> PlanView:
 
 @router.get("/door")
 def door(request: Request, store: TheStore, job: str) -> Response:
-    """The sheet for the door of the panel: what is off when, and why."""
+    """The sheet for the door of the panel: which breakers are off when, and why."""
     return render(request, "day/door.html", job=store.job(job), view=_plan(request, store, job))
 
 

@@ -1,1 +1,1 @@
-"""Find what is wrong: what is seen, the next reading, the cause."""
+"""Find the fault: the symptom, the next reading, the cause."""

@@ -1,4 +1,4 @@
-"""It does not work: what is seen, the reading that splits its causes best, then the next, until one cause is left."""
+"""It does not work: the symptom, the reading that splits its causes best, then the next, until one cause is left."""
 
 from __future__ import annotations
 
@@ -46,7 +46,7 @@ class FaultView:
     """Where the search stands."""
 
     loads: tuple[tuple[str, str], ...]
-    """What hangs on the circuits: id and name."""
+    """The loads on the circuits: id and name."""
     load: str
     does: str
     taken: tuple[Read, ...]
@@ -76,7 +76,7 @@ def show(
     state: Annotated[tuple[int, ...], Query(max_length=MOST)] = (),
     full: Annotated[tuple[bool, ...], Query(max_length=MOST)] = (),
 ) -> Response:
-    """Where the search stands; all that was said is in the address, so that going back takes the last answer back."""
+    """Where the search stands; all answers are in the address, so that going back takes the last answer back."""
     kept = store.wired_box(job, box)
     assert kept.wiring is not None
     seen, ticks = graph(kept.wiring), store.ticks(job)

@@ -96,7 +96,7 @@ def _tried(request: Request, store: Store, job: str, box: str, edits: Sequence[E
 
 @router.get(BOX + "/quote")
 def quote_box(request: Request, store: TheStore, job: str, box: str, way: int = 1) -> Response:
-    """The quote for a box: what is done, how long it takes, what it costs."""
+    """The quote for a box: the moves, the time, the cost."""
     kept = store.box(job, box)
     around = store.mended_in(job, kept)
     found = searched_ways(around, box)

@@ -1,4 +1,4 @@
-"""Ways to make a box hold, as pages show them: the box as it is beside each, with what is otherwise."""
+"""Ways to make a box hold, as pages show them: the box as it is beside each, with the differences."""
 
 from __future__ import annotations
 
@@ -40,12 +40,12 @@ class WayView:
     way: Way
     side: Side
     otherwise: tuple[tuple[str, tuple[str, ...]], ...]
-    """By box: what is otherwise in it."""
+    """By box: the differences in it."""
     parts: tuple[str, ...]
     frees: tuple[str, ...]
     money: Fraction | None
     to_hook_up: tuple[str, ...]
-    """Names of the boxes whose hook-up is not said."""
+    """Names of the boxes without a hook-up."""
     searched: str
 
 

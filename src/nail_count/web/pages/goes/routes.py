@@ -1,4 +1,5 @@
-"""Where a cable goes: to the panel, to another box or an outlet, onward; said at one end, it is said at the other."""
+"""Where a cable goes: to the panel, to another box or an outlet, onward; entered at one end, it is known at the
+other."""
 
 from __future__ import annotations
 
@@ -22,7 +23,7 @@ FORM = "goes"
 
 @router.get("")
 def show(request: Request, store: TheStore, job: str, box: str, cable: str) -> Response:
-    """Where it goes, as far as that was said."""
+    """Where it goes, as far as that is known."""
     return _goes(request, store, job, box=box, cable=cable)
 
 

@@ -1,4 +1,4 @@
-"""A box's history: any earlier state beside the present, what is otherwise, and the way back."""
+"""A box's history: any earlier state beside the present, the differences, and the way back."""
 
 from __future__ import annotations
 
@@ -52,7 +52,7 @@ def take_back(request: Request, store: TheStore, form: TheAct, job: str, box: st
 
 @router.post("/contents")
 def say_contents(request: Request, store: TheStore, form: TheAct, job: str, box: str) -> Response:
-    """What is in the box at a step is what was found in it, or what was built; at no step, that is not said."""
+    """The contents at a step are those found, or those built; at no step, that is not known."""
     at, stage = whole_number(form.fields.get("at", "")), form.fields.get("stage", "")
     contents = store.earlier(job, box, at).then.box.contents if at else None
     try:
@@ -73,12 +73,12 @@ def delete_code(store: TheStore, form: TheAct, job: str, box: str) -> Response:
 
 @dataclass(frozen=True, slots=True)
 class Version:
-    """What is in a box at one stage of the work, beside what is planned."""
+    """The contents of a box at one stage of the work, beside what is planned."""
 
     name: Literal["found", "built"]
     contents: Contents | None
     changed: tuple[str, ...]
-    """What is otherwise in what is planned."""
+    """The differences of the plan."""
 
     @property
     def commissioned(self) -> tuple[Commissioned, ...]:

@@ -108,13 +108,13 @@ class DrawnJoint:
 
 @dataclass(frozen=True, slots=True)
 class ShownState:
-    """What is so in the state that is shown."""
+    """The facts in the state that is shown."""
 
     state: str
     """The state in words."""
     live: tuple[str, ...]
     lamps: tuple[tuple[str, bool], ...]
-    """What hangs on the boxes shown, and whether it burns."""
+    """The loads of the boxes shown, and whether each is lit."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -162,7 +162,7 @@ class NotSaid:
 
     text: Text
     colors_here: bool
-    """Whether it is the colors of this box, which can be said as usual."""
+    """Whether it is the colors of this box, which can be confirmed as usual."""
     address: str
 
 
@@ -275,7 +275,7 @@ def _sections(view: HookupView) -> Iterator[Part]:
 
 
 def live_part(live: Live) -> Part:
-    """The hook-up drawn in one state, beside it as found where that was said, and what can be thrown."""
+    """The hook-up drawn in one state, beside it as found where that is known, and what can be thrown."""
     state = ShownState(live.said, _named(live), tuple(live.lamps))
     before: tuple[Part, ...] = ()
     if live.before is not None:

@@ -49,7 +49,7 @@ _live(found_router, FOUND, "found")
 
 @router.post("/measure")
 def measure(request: Request, store: TheStore, form: TheAct, job: str, box: str) -> Response:
-    """A reading taken at a point of the hook-up: ticked, and compared with what is expected."""
+    """A reading taken at a point of the hook-up: ticked, and compared with the expected value."""
     kept, point, state = PLANNED.of(store, job, box), form.fields.get("point", ""), form.fields.get("state", "")
     try:
         hookup_view("planned", kept).refuse_reading(point, state)

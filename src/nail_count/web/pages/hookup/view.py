@@ -67,7 +67,7 @@ class Live:
     kept: BoxSnapshot
     state: NetworkState
     before: Live | None = None
-    """The same as found, where that is said."""
+    """The same as found, where that is known."""
 
     @cached_property
     def now(self) -> InState:
@@ -146,7 +146,7 @@ class Live:
 
     @property
     def lamps(self) -> list[tuple[str, bool]]:
-        """What hangs on the boxes shown, and whether it burns."""
+        """The loads of the boxes shown, and whether each is lit."""
         seen = self.hookup.seen
         return [
             (seen.load_names[load.id], self.now.burns(load))
@@ -187,9 +187,9 @@ class Live:
 
 
 _SCREENS = {"ground-not-picked": "survey", "colors-not-seen": "wires"}
-"""Where some of what is not known is entered."""
+"""Where some of the unknowns are entered."""
 _ON_THE_MAP = ("way-not-said", "end-not-said", "feed-not-said", "feed-not-followed", "ends-differ", "wires-do-not-pair")
-"""What is not said of runs."""
+"""The unknowns of runs."""
 PATHS: Mapping[Stage, str] = {"planned": "hookup", "found": "hookup-found"}
 
 
@@ -203,7 +203,7 @@ class Taken:
     volts: str
     expected: str
     agrees: bool | None
-    """None: it was taken before the box was planned otherwise, and says nothing of what is there now."""
+    """None: it was taken before the plan of the box changed, and tells nothing of it now."""
     faults: tuple[Fault, ...]
     """What would give it, where it differs."""
 
@@ -291,7 +291,7 @@ class HookupView:
 
     @property
     def taken(self) -> list[Taken]:
-        """The readings that were taken of what is planned, the newest first, each against what is expected."""
+        """The readings that were taken of the plan, the newest first, each against what is expected."""
         if self.hookup.stage != "planned":
             return []
         voltage = self.kept.job.head.terms_at(self.box).voltage
@@ -318,14 +318,14 @@ class HookupView:
 
     @cached_property
     def on_the_ladder(self) -> tuple[tuple[str, tuple[str, ...]], ...]:
-        """The steps at the wires, as Install shows them: the title of each, and what is done, line by line."""
+        """The steps at the wires, as Install shows them: the title of each, and the act, line by line."""
         wanted = ("taken apart", "taken out", "joined")
         steps = install_steps(self.hookup.job, self.box.id, self.kept.ticks)
         return tuple((one.title, one.what) for one in steps if one.step.kind in wanted and not one.idle)
 
     @cached_property
     def work(self) -> tuple[tuple[Step, str, str], ...]:
-        """What is to be done: each step, its ends in words, its connector."""
+        """The work done: each step, its ends in words, its connector."""
         names = names_of(self.hookup.job, self.box)
         return tuple(
             (
@@ -347,7 +347,7 @@ class HookupView:
         ]
 
     def address_for(self, unsaid: Unsaid) -> str:
-        """Where what is not said can be said; "" where that is on this very page."""
+        """Where the unknowns can be entered; "" where that is on this very page."""
         job = self.kept.job.key
         if unsaid.code == "no-terminals":
             return urls.datasheet(job, unsaid.of)

@@ -105,7 +105,7 @@ def start(request: Request, store: TheStore, form: TheAct, job: str) -> Response
 
 @router.get("/line")
 def echo(request: Request, store: TheStore, job: str, line: str = "") -> Response:
-    """What is understood of a line as it is typed, word by word."""
+    """The line as it is understood while it is typed, word by word."""
     reading = read_line(line, Box(id="line", name="Line", room="Line"), store.job(job).sheets)
     return render(request, "line/echo.html", reading=reading, line=line)
 
@@ -134,7 +134,7 @@ def next_visit(request: Request, store: TheStore, job: str, start: int = 0) -> R
 
 
 def _to_see(box: Box) -> Iterator[tuple[str, list[str]]]:
-    """What is left to look at in a box, under what it is good for."""
+    """What is still to look at in a box, under what it is good for."""
     points = open_points(box)
     for decides, title in ((True, "Could change an answer"), (False, "To be seen all the same")):
         if some := [point.sentence for point in points if point.decides is decides]:

@@ -50,7 +50,7 @@ class InstallView:
 
     @property
     def settled(self) -> int:
-        """How many of the steps that apply here are done, or were said not to be."""
+        """How many of the steps that apply here are done, or were refused."""
         return sum(one.settled for one in self.done if not one.at.idle)
 
     @property

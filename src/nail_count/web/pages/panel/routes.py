@@ -1,4 +1,4 @@
-"""The panel: two columns of breakers, as found and as corrected, and what hangs on each."""
+"""The panel: two columns of breakers, as found and as corrected, and the loads of each."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ from ...house_screen import act_on_house, named_edit
 from ...templating import render
 
 AT_ONCE = 200
-"""Up to how many boxes the page adds up what hangs on each breaker before it is shown; beyond, right after."""
+"""Up to how many boxes the page adds up the loads of each breaker before it is shown; beyond, right after."""
 
 router = APIRouter(prefix="/jobs/{job}/panel", include_in_schema=False)
 
@@ -30,9 +30,9 @@ router = APIRouter(prefix="/jobs/{job}/panel", include_in_schema=False)
 def show(
     request: Request, *, store: TheStore, job: str, at: int | None = None, circuit: str = "", reckoned: str = ""
 ) -> Response:
-    """The panel, with the form for one space or one breaker; only its breakers where htmx asks for what hangs on them.
+    """The panel, with the form for one space or one breaker; only its breakers where htmx asks for the loads.
 
-    `reckoned`: what hangs on them is added up however large the house is.
+    `reckoned`: the loads are added up however large the house is.
     """
     return _panel(request, store, job, at=at, circuit=circuit, reckoned=bool(reckoned))
 
@@ -97,6 +97,6 @@ def _panel(
 
 
 def _one(job: Job, circuit: Circuit) -> tuple[Answer, Bar]:
-    """What hangs on one breaker, of a job with the boxes that could hang on it."""
+    """The loads of one breaker, of a job with the boxes that could hang on it."""
     answer = next(one for one in check_circuits(fitting_job(job)) if one.subject.of == circuit.id)
     return answer, bar(answer)

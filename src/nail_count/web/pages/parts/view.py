@@ -23,7 +23,7 @@ TITLES: dict[PartKind, str] = {
 
 @dataclass(frozen=True, slots=True)
 class Next:
-    """What is ticked next of a part, in one tap."""
+    """The next tick of a part, in one tap."""
 
     kind: StepKind
     count: int
@@ -54,7 +54,7 @@ class PartsView:
     names: dict[str, str]
     """Of the boxes, by their keys."""
     not_said: tuple[tuple[str, str], ...]
-    """Boxes of which nobody said what was found: key and name."""
+    """Boxes whose record of what was found: key and name."""
     misfit: tuple[str, ...]
     """Boxes with something that does not fit their job: it is not in the list."""
     buys: int
@@ -109,7 +109,7 @@ def parts_view(whole: Job, shown: PartKey | None = None) -> PartsView:
 
 
 def _next(line: PartLine) -> Next | None:
-    """What a person does next with a part: buy what is missing, load what is needed, put it in."""
+    """What a person does next with a part: buy the missing ones, load the needed ones, put them in."""
     if line.to_buy:
         return Next("bought", line.to_buy)
     if line.needed > line.loaded:

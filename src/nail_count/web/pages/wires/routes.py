@@ -1,4 +1,4 @@
-"""Conductors told apart: what they look like, what is measured, what they are; and practice on a hidden box."""
+"""Conductors told apart: their look, their readings, their roles; and practice on a hidden box."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""The map of a house's wiring: boxes open from it, and runs are said on it."""
+"""The map of a house's wiring: boxes open from it, and runs are entered on it."""
 
 from __future__ import annotations
 
