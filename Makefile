@@ -7,7 +7,7 @@ PORT ?= 8314
 export SE_AVOID_STATS := true
 export SE_OFFLINE := true
 
-.PHONY: demo test cover fuzz soak mutants lint css css-check shots bench lock clean format
+.PHONY: demo test cover fuzz soak mutants lint css css-check shots bench lock clean format changelog
 
 demo: .venv/app.stamp
 	$(BIN)/nail-count demo --port $(PORT)
@@ -44,6 +44,10 @@ lint: .venv/dev.stamp css-check
 # How much of the heart its own tests reach, branch by branch.
 cover: .venv/dev.stamp
 	$(BIN)/python -m pytest -n 2 --cov --cov-report=term src/nail_count/trade tests/trade tests/files tests/test_cli.py tests/test_complete.py
+
+# Puts the fragments in changes/ into CHANGELOG.md under VERSION, and takes them away; without VERSION it only shows them.
+changelog: .venv/dev.stamp
+	@$(BIN)/towncrier build $(if $(VERSION),--yes --version $(VERSION),--draft --version next)
 
 format: .venv/dev.stamp
 	$(BIN)/ruff check --fix-only .

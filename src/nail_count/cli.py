@@ -56,7 +56,7 @@ def check(file: Path | None, line: str | None, explain: bool, as_json: bool) -> 
     Exit status: 0 all pass, 1 something fails, 3 nothing fails but something is open, 2 bad input.
     """
     if file is None and line is None:
-        raise click.UsageError("expected a job FILE, or --line with one box")
+        raise click.UsageError("Name a job FILE, or give --line with one box")
     job = _example("schoolhouse") if file is None else read_file(file)
     if line is not None:
         job = _job_of(line, job)
@@ -83,10 +83,10 @@ def hookup(file: Path, box: str | None, found: bool, as_json: bool) -> None:
     stage: Stage = "found" if found else "planned"
     known = {one.id: one for one in job.boxes}
     if box is not None and box not in known:
-        refuse(file, f"expected one of its boxes, such as {next(iter(known), 'none')}; there is no {box}")
+        refuse(file, f"Name one of its boxes, such as {next(iter(known), 'none')}; there is no {box}")
     wanted = [box] if box else [id for id, one in known.items() if any(s.ends for s in contents_at(one, stage).splices)]
     if not wanted:
-        refuse(file, "expected a box in which something is joined; nothing is said of any yet")
+        refuse(file, "Nothing is hooked up in this house yet")
     documents = Documents(JobAtHand(job), {})
     looked = [look(wired_with(documents, known[id]), id, stage) for id in wanted]
     if as_json:
@@ -138,7 +138,7 @@ def fix(file: Path, box: str | None, as_json: bool) -> None:
     job = read_file(file)
     known = {one.id for one in job.boxes}
     if box is not None and box not in known:
-        refuse(file, f"expected one of its boxes, such as {next(iter(sorted(known)), 'none')}; there is no {box}")
+        refuse(file, f"Name one of its boxes, such as {next(iter(sorted(known)), 'none')}; there is no {box}")
     rows = list(mended(job, (box,) if box else to_mend(job), most=MOST_WAYS if box else 1))
     sums = total(job, rows)
     if as_json:
@@ -161,7 +161,7 @@ def parts(file: Path, as_json: bool, as_csv: bool) -> None:
     from .trade.plan.parts.parts_list import parts_list
 
     if as_json and as_csv:
-        raise click.UsageError("expected --json or --csv, not both")
+        raise click.UsageError("Give --json or --csv, not both")
     job = fitting_job(read_file(file))
     if as_csv:
         print_out(parts_csv(job).rstrip("\r\n"))
@@ -214,19 +214,19 @@ def papers(file: Path, *, box: str | None, kind: str | None, size: str, pdf: Pat
     from .trade.plan.papers.paper import PAPER_KINDS
 
     if kind is not None and kind not in PAPER_KINDS:
-        refuse(file, f"expected one of the papers {', '.join(PAPER_KINDS)}, not {kind}")
+        refuse(file, f"Name one of the papers {', '.join(PAPER_KINDS)}, not {kind}")
     job = fitting_job(read_file(file))
     try:
         made = list(papers_of(job, kind, [box] if box else None))
         if not made:
-            refuse(file, "expected something to put on paper; nothing is joined or built yet")
+            refuse(file, "There is nothing to put on paper yet: nothing is hooked up or built")
         write_whole(pdf, papers_pdf(job, made, cast("PaperSize", size), made=now()), overwrite)
     except Rejected as wrong:
         refuse(file, str(wrong))
     except AlreadyThere:
-        refuse(pdf, "expected a new file; this one is there already. Say --overwrite to replace it")
+        refuse(pdf, "This file is there already. Add --overwrite to replace it")
     except OSError as wrong:
-        refuse(pdf, f"expected a place a PDF can be written to: {(wrong.strerror or str(wrong)).lower()}")
+        refuse(pdf, f"The PDF can't be written there: {(wrong.strerror or str(wrong)).lower()}")
     click.echo(f"{pdf}: {len(made)} paper{'' if len(made) == 1 else 's'}")
 
 
@@ -246,7 +246,7 @@ def _job_of(line: str, job: Job) -> Job:
     reading = read_line(line, Box(id="line", name="Quick entry", room="This line"), by_id(job.sheets))
     if reading.box is None:
         for wrong in reading.problems:
-            click.echo(f"{line}\n{' ' * wrong.start}{'^' * len(wrong.text)} expected {wrong.expected}", err=True)
+            click.echo(f"{line}\n{' ' * wrong.start}{'^' * len(wrong.text)} enter {wrong.expected}", err=True)
         sys.exit(BAD_INPUT)
     return job.changed(name="One box", boxes=(reading.box,), runs=(), ticks=())
 
@@ -288,15 +288,15 @@ def backup(file: Path, data: Path | None, overwrite: bool) -> None:
 
     database = database_in(data or user_folder("nail-count"))
     if not database.exists():
-        refuse(database, "expected jobs to take a backup of; there are none here. Name their folder with --data")
+        refuse(database, "There are no jobs here to back up. Name their folder with --data")
     try:
         made = back_up(database, file, overwrite)
     except InTheWay:
-        refuse(file, "expected a new file; this one is there already. Say --overwrite to replace it")
+        refuse(file, "This file is there already. Add --overwrite to replace it")
     except Trouble as wrong:
         refuse(database, wrong.sentence)
     except OSError as wrong:
-        refuse(file, f"expected a place a backup can be written to: {(wrong.strerror or str(wrong)).lower()}")
+        refuse(file, f"The backup can't be written there: {(wrong.strerror or str(wrong)).lower()}")
     click.echo(f"{file}: {made.jobs} jobs, {made.boxes} boxes, {made.photos} pictures; read back and whole")
 
 
@@ -315,11 +315,11 @@ def restore(file: Path, data: Path | None, overwrite: bool) -> None:
     try:
         done = put_back(file, database, overwrite)
     except InTheWay:
-        refuse(database, "expected a folder without jobs. Say --overwrite to put those that are here aside")
+        refuse(database, "There are jobs in this folder. Add --overwrite to put them aside")
     except (BadBackup, Trouble) as wrong:
         refuse(file, str(wrong))
     except OSError as wrong:
-        refuse(file, f"expected a backup that can be read and put back: {(wrong.strerror or str(wrong)).lower()}")
+        refuse(file, f"This backup can't be read and put back: {(wrong.strerror or str(wrong)).lower()}")
     click.echo(f"{database}: {done.manifest.jobs} jobs, {done.manifest.boxes} boxes, {done.manifest.photos} pictures")
     if done.put_aside is not None:
         click.echo(f"What was here before is in {done.put_aside}")

@@ -37,7 +37,7 @@ def read_file(file: Path) -> Job:
     try:
         return read_job(sys.stdin.buffer.read() if str(file) == "-" else file.read_bytes())
     except OSError as wrong:
-        refuse(file, f"expected a job file that can be read: {(wrong.strerror or str(wrong)).lower()}")
+        refuse(file, f"This job file can't be read: {(wrong.strerror or str(wrong)).lower()}")
     except BadFile as wrong:
         for problem in wrong.problems[:20]:
             click.echo(f"{file}: {f'{problem.where}: ' if problem.where else ''}{problem.sentence}", err=True)

@@ -62,11 +62,11 @@ def export(
 
     wanted = Wanted(xlsx, csv_to, svg_to, png_to)
     if not (wanted.any or pdf or as_json or archive):
-        raise click.UsageError("expected --xlsx, --csv, --svg, --png, --pdf, --json or --archive, with where to put it")
+        raise click.UsageError("Give --xlsx, --csv, --svg, --png, --pdf, --json or --archive, with where to put it")
     if (file is None) == (key is None):
-        raise click.UsageError("expected a job FILE, or --job with one that is kept here")
+        raise click.UsageError("Name a job FILE, or give --job with one that is kept here")
     if archive is not None and key is None:
-        raise click.UsageError("expected --job with --archive: history and pictures are kept here, not in a job file")
+        raise click.UsageError("Give --job with --archive: history and pictures are kept here, not in a job file")
     with ExitStack() as stack:
         store = None if key is None else stack.enter_context(_opened(data, to_read=True))
         whole = read_file(file) if file is not None else _kept(store, key or "")
@@ -99,7 +99,7 @@ def _files(
     if pdf is not None:
         made = list(papers(job))
         if not made:
-            refuse(pdf, "expected something to put on paper; nothing is joined or built yet")
+            refuse(pdf, "There is nothing to put on paper yet: nothing is hooked up or built")
         yield pdf, papers_pdf(job, made, "letter", made=now(), photo=photo)
 
 
@@ -111,9 +111,9 @@ def _to_disk(at: Path, content: bytes | IO[bytes], overwrite: bool) -> None:
         at.parent.mkdir(parents=True, exist_ok=True)
         write_whole(at, content, overwrite) if isinstance(content, bytes) else copy_whole(content, at, overwrite)
     except AlreadyThere:
-        refuse(at, "expected a new file; this one is there already. Say --overwrite to replace it")
+        refuse(at, "This file is there already. Add --overwrite to replace it")
     except OSError as wrong:
-        refuse(at, f"expected a place it can be written to: {(wrong.strerror or str(wrong)).lower()}")
+        refuse(at, f"It can't be written there: {(wrong.strerror or str(wrong)).lower()}")
     click.echo(f"{at}")
 
 
@@ -138,7 +138,7 @@ def _opened(data: Path | None, begin: bool = False, to_read: bool = False) -> It
     if not database.exists() and database_in(folder, demo=True).exists():
         database = database_in(folder, demo=True)  # a folder of the demo house
     if not begin and not database.exists():
-        refuse(database, "expected jobs kept here; there are none. Name their folder with --data")
+        refuse(database, "There are no jobs here. Name their folder with --data")
     with ExitStack() as stack:
         try:
             try:
@@ -182,7 +182,7 @@ def _kept(store: Store | None, key: str) -> Job:
         return store.whole_job(key)
     except NotFound:
         known = ", ".join(card.key for card in store.jobs())
-        refuse(Path(key), f"expected one of the jobs kept here: {known or 'none'}")
+        refuse(Path(key), f"Pick one of the jobs kept here: {known or 'none'}")
 
 
 @click.command()
@@ -193,7 +193,7 @@ def _kept(store: Store | None, key: str) -> Job:
 @click.option("--directory", is_flag=True, help="FILE is a panel directory: a breaker a line.")
 @click.option("--amps", type=click.IntRange(1, 200), help="Of a directory: amps where a line says none.")
 @click.option("--room", default="", help="Of a table: the room of rows that name none.")
-@click.option("--look", is_flag=True, help="Only says what was understood; nothing is brought in.")
+@click.option("--look", is_flag=True, help="Only tells what was understood; imports nothing.")
 @data_option
 def bring_in(
     file: Path, *, into: str | None, directory: bool, amps: int | None, room: str, look: bool, data: Path | None
@@ -207,10 +207,10 @@ def bring_in(
         with file.open("rb") as opened:
             start = opened.read(len(BEGINS))
     except OSError as wrong:
-        refuse(file, f"expected a file that can be read: {(wrong.strerror or str(wrong)).lower()}")
+        refuse(file, f"This file can't be read: {(wrong.strerror or str(wrong)).lower()}")
     if into is None:
         if directory or look:
-            raise click.UsageError("expected --into with the job it is for")
+            raise click.UsageError("Give --into with the job it is for")
         _new_job(file, start == BEGINS, data)
         return
     from .store.snapshots import NotFound
@@ -222,13 +222,13 @@ def bring_in(
             if edit is not None and not look:
                 store.act(into, edit)
     except NotFound:
-        refuse(Path(into), "expected one of the jobs kept here")
+        refuse(Path(into), "Pick one of the jobs kept here")
     except BadFile as wrong:
         refuse(file, wrong.problems[0].sentence)
     except Rejected as wrong:
         refuse(file, wrong.sentence)
     if edit is None:
-        refuse(file, "expected something that is understood and not there yet")
+        refuse(file, "Nothing in it is both understood and new")
     sys.exit(1 if wrong_lines else 0)
 
 
@@ -255,7 +255,7 @@ def _new_job(file: Path, archive: bool, data: Path | None) -> None:
                     key = store.archives.put(opened, _pictures)
     except BadArchive as wrong:
         refuse(file, str(wrong))
-    click.echo(f"{file}: brought in as {key}")
+    click.echo(f"{file}: imported as {key}")
 
 
 def _boxes(store: Store, key: str, text: str, room: str, amps: int | None) -> tuple[Edit | None, int]:
@@ -268,7 +268,7 @@ def _boxes(store: Store, key: str, text: str, room: str, amps: int | None) -> tu
     _, rows = boxes_in(spread, house.job.sheets, house.job.head.circuit_ids, here, room)
     click.echo(spread.how, err=True)
     for row in rows:
-        said = [f"{cell.column}: expected {cell.expected}" for cell in row.reading.problems]
+        said = [f"{cell.column}: enter {cell.expected}" for cell in row.reading.problems]
         said = said or [cell.means for cell in row.reading.cells if cell.means]
         note = "stays out: " if row.reading.box is None else "is here already: " if row.is_here else ""
         click.echo(f"{row.number}: {note}{'; '.join(said)}")
@@ -286,7 +286,7 @@ def _circuits(store: Store, key: str, text: str, room: str, amps: int | None) ->
     known = store.job(key).head.circuit_ids
     lines = read_directory(text, amps)
     for line in lines:
-        click.echo(f"{line.text}: expected {line.expected}" if line.expected else line.means)
+        click.echo(f"{line.text}: enter {line.expected}" if line.expected else line.means)
     new = new_circuits(lines, known)
     wrong = sum(bool(line.expected) for line in lines)
     click.echo(f"{len(new)} breakers; {wrong} lines not understood")

@@ -55,7 +55,7 @@ def test_a_survey_on_a_ladder(hand: Hand, tmp_path: Path) -> None:
     hand.fill("photos", "caption", "as found")
     hand.press("#photos > button")
     hand.wait(lambda: "this file is none" in hand.text("#photos .upload-says"))
-    assert "notes.jpg: expected a picture as JPEG, PNG or WebP; this file is none" in hand.text("#photos .upload-says")
+    assert "notes.jpg: Pick a JPEG, PNG or WebP; this file is none" in hand.text("#photos .upload-says")
     assert hand.one("#photos-caption").get_attribute("value") == "as found" and hand.axe() == []
     hand.press("#photos .upload-says button")
     hand.wait(lambda: hand.all(".photos img"))
@@ -208,7 +208,7 @@ def test_what_else_is_in_a_box_is_counted_and_seen(hand: Hand) -> None:
     hand.act(lambda: hand.press("#in-connectors > button"))
     hand.fill("in-barrier", "after", "2")
     hand.press("#in-barrier > button")
-    hand.wait(lambda: "expected each barrier between two of the 2 gangs" in hand.text("#contents"))
+    hand.wait(lambda: "Put each barrier between two of the 2 gangs" in hand.text("#contents"))
     assert hand.axe() == []
     hand.fill("in-barrier", "after", "1")
     hand.act(lambda: hand.press("#in-barrier > button"))

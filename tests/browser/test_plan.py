@@ -37,7 +37,7 @@ def test_ticked_on_the_phone_and_there_after_a_restart(driver: Chrome, demo: Pat
         hand.fill(str(form), "count", "lots")
         hand.press("#open-part form button")
         hand.wait(lambda: hand.all("#open-part .expected"))
-        assert "expected how many, such as 5" in hand.text("#open-part .expected")
+        assert "Enter how many, such as 5" in hand.text("#open-part .expected")
         assert hand.one(f"#{form}-count").get_attribute("value") == "lots", "nothing typed is lost"
         hand.go(DAY)
         assert "Study" in slots(hand) and hand.fits()
@@ -63,7 +63,7 @@ def test_what_the_days_are_planned_by(hand: Hand) -> None:
     hand.fill("place-stair-foot", "minutes", "soon")
     hand.press("#place-stair-foot > button")
     hand.wait(lambda: hand.all("#place-stair-foot-minutes-expected"))
-    assert "expected a time such as 45 min or 1 h 30" in hand.text("#place-stair-foot-minutes-expected")
+    assert "Enter a time such as 45 min or 1 h 30" in hand.text("#place-stair-foot-minutes-expected")
     hand.fill("place-stair-foot", "minutes", "9 h")
     hand.press("#place-stair-foot > button")
     hand.wait(lambda: "Not in the plan: Stair foot" in hand.text("#plan"), 30)

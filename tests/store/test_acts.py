@@ -21,7 +21,7 @@ from nail_count.trade.edits.registry import EDITS, read_edit
 from nail_count.trade.model.errors import Rejected
 from nail_count.trade.model.run import BoxEnd, CircuitEnd
 from nail_count.trade.model.tick import Step, Tick
-from nail_count.trade.quick_entry.parse import EnterLine
+from nail_count.trade.quick_entry.enter_line import EnterLine
 from nail_count.trade.rules.fit.box import DoesNotFit
 from nail_count.web.app import make_app
 from tests.store import acting
@@ -220,10 +220,10 @@ def test_a_new_box_a_sheet_and_a_step_are_done_once_too(store: Store, client: Te
 @pytest.mark.parametrize(
     ("field", "value", "said"),
     [
-        ("point", "Z9", "expected a point of this box, such as"),
-        ("state", "half on", "expected one of the states: every breaker off"),
-        ("volts", "1001", "expected a reading from 0 to 1000 V"),
-        ("volts", "-1", "expected a number such as"),
+        ("point", "Z9", "Pick a point of this box, such as"),
+        ("state", "half on", "Pick one of the states: every breaker off"),
+        ("volts", "1001", "Enter a reading from 0 to 1000 V"),
+        ("volts", "-1", "Enter a number such as"),
     ],
 )
 def test_a_reading_that_cannot_be_is_not_kept(
@@ -324,7 +324,7 @@ def test_prices_connectors_and_lamps_are_entered_shown_and_taken_out(store: Stor
         assert client.post(f"/jobs/house/edit/{act}", data=said).status_code == 200
         assert shown in " ".join(client.get("/jobs/house").text.split())
     refused = client.post("/jobs/house/edit/put-price", data={"what": "x", "each": "2000000", "asked_by": "price"})
-    assert refused.status_code == 422 and "expected a price from 0" in refused.text
+    assert refused.status_code == 422 and "Enter a price from 0" in refused.text
     head = store.job("house").head
     kept = json.loads(store.whole_job("house").model_dump_json())["prices"]
     assert {"what": "14/2 cable, a meter", "each": "1.25"} in kept
@@ -370,5 +370,5 @@ def test_what_a_breaker_protects_from_is_read_at_the_box_and_kept_in_the_panel(s
     kinds = {one.id: one.kind for one in store.job("house").head.circuits}
     assert kinds[circuit or ""] == "AFCI"
     new = acting.edit_house(store, "house", "start-box", name="Nowhere", room="Loft").boxes[0]
-    with pytest.raises(Rejected, match="expected the breaker to be found first"):
+    with pytest.raises(Rejected, match="Find the breaker first"):
         acting.edit_box(store, "house", new, "set-breaker-kind", kind="AFCI")

@@ -113,7 +113,7 @@ def test_a_serial_used_a_name_alike_a_code_unread_and_a_tick_too_early_are_said_
     text = send(client, at, 'id="code"', code="▮▮▮ 7")
     assert 'id="code-code-expected"' in text and "cannot be read" in text
     text = send(client, f"{at}?step=3", 'id="name"', name="Porch")
-    assert "expected it to be in its hub first" in text
+    assert "Join it to its hub first" in text
     send(client, at, 'id="serial"', serial="SN 2")
     send(client, at, "hub/case", case="joins")
     send(client, at, "hub/look")

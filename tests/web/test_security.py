@@ -63,7 +63,7 @@ def test_a_61st_picture_is_refused_beside_its_form_and_the_caption_stays(client:
     Image.new("RGB", (40, 30), "red").save(file, "PNG")
     sent = {"files": {"photo": ("one.png", file.getvalue())}, "data": {"caption": "behind the plate"}}
     said = answered(client.post("/jobs/full/boxes/full/survey/photos", **sent), 422)  # type: ignore[arg-type]
-    assert "one.png: expected at most 60 pictures of a box" in said and 'value="behind the plate"' in said
+    assert "one.png: A box keeps at most 60 pictures" in said and 'value="behind the plate"' in said
     by_script = client.post("/jobs/full/boxes/full/survey/photos", headers={"accept": "application/json"}, **sent)  # type: ignore[arg-type]
     assert by_script.status_code == 422 and by_script.json()["detail"].startswith("one.png: expected at most 60")
 

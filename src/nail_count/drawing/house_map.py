@@ -139,7 +139,7 @@ def _runs(job: Job, boxes: Sequence[MapBox], circuits: Sequence[MapCircuit]) -> 
         for number, cable in enumerate(cables):
             far = job.far_ends.get((one.box.id, cable.id))
             x, y = one.x + WIDE * (number + 1) / (len(cables) + 1), one.y + TALL
-            words = end_words(far, named) if far else "where it goes is not said"
+            words = end_words(far, named) if far else "where it goes is not known"
             ways: tuple[Way, ...] = (Line(((x, y), (x, y + STUB))),)
             if isinstance(far, BoxEnd) and far.box in places and (one.box.id, cable.id) not in done:
                 done.add((far.box, far.cable or ""))

@@ -70,7 +70,7 @@ def _titles(job: Job, box: Box) -> dict[str, Titles]:
 def _to(end: RunEnd | None, names: dict[str, str]) -> str:
     match end:
         case None:
-            return "not said"
+            return "not known"
         case BoxEnd():
             return names.get(end.box, "another box")
         case CircuitEnd():

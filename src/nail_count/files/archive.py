@@ -147,23 +147,23 @@ class Archive:
         entries = opened.infolist()
         names = [one.filename for one in entries]
         if len(set(names)) < len(names) or not {MANIFEST, JOB, HISTORY} <= set(names):
-            raise BadArchive("expected an archive of a job: a manifest, a job, its history, each once")
+            raise BadArchive("This is not an archive of a job: it needs a manifest, a job and its history, each once")
         if len(names) > MOST_PHOTOS + 3:
-            raise BadArchive(f"expected an archive of at most {MOST_PHOTOS} pictures")
+            raise BadArchive(f"An archive holds at most {MOST_PHOTOS} pictures")
         self._most(MANIFEST, MOST_MANIFEST)
         with opened.open(MANIFEST) as file:
             self.manifest = Manifest.model_validate_json(file.read(MOST_MANIFEST + 1))
         known = set(self.manifest.files)
         if known | {MANIFEST} != set(names):
-            raise BadArchive("expected an archive that holds what its manifest names, and nothing else")
+            raise BadArchive("This archive doesn't hold exactly what its manifest names")
         self.photo_ids = tuple(sorted(name[7:-4] for name in known - {JOB, HISTORY}))
         for id in self.photo_ids:
             if _photo(id) not in known or not (len(id) == 32 and set(id) <= set("0123456789abcdef")):
-                raise BadArchive("expected pictures as photos/<id>.jpg, and no other file")
+                raise BadArchive("This archive holds files that are neither its own nor pictures as photos/<id>.jpg")
         for one in entries:
             self._most(one.filename, _MOST.get(one.filename, MOST_PHOTO))
             if one.filename != MANIFEST and one.file_size != self.manifest.files[one.filename].size:
-                raise BadArchive(f"expected {one.filename} as long as the manifest says")
+                raise BadArchive(f"{one.filename} is not as long as the manifest says")
 
     def job(self) -> Job:
         """The job as it was. Raises BadArchive."""
@@ -198,11 +198,11 @@ class Archive:
 
     def _hold(self, name: str, found: str) -> None:
         if found != self.manifest.files[name].sha256:
-            raise BadArchive(f"expected {name} as it was put in; it is not what the manifest says")
+            raise BadArchive(f"{name} is not what the manifest says")
 
     def _most(self, name: str, most: int) -> None:
         if self._zip.getinfo(name).file_size > most:
-            raise BadArchive(f"expected {name} of at most {most // 1_000_000} MB")
+            raise BadArchive(f"This archive is too large: {name} may have at most {most // 1_000_000} MB")
 
 
 @contextmanager
@@ -220,9 +220,9 @@ def opened_archive(file: Path | IO[bytes]) -> Iterator[Archive]:
         with ZipFile(file) as opened:
             yield Archive(opened)
     except ValidationError as wrong:
-        raise BadArchive("expected an archive of a job; its manifest is none this version knows") from wrong
+        raise BadArchive("This version of Nail Count doesn't know this kind of archive") from wrong
     except (BadZipFile, EOFError, NotImplementedError, RuntimeError, zlib.error) as wrong:
-        raise BadArchive(f"expected a whole archive of a job: {str(wrong).lower()}") from wrong
+        raise BadArchive(f"This archive is not whole: {str(wrong).lower()}") from wrong
 
 
 _MOST = {MANIFEST: MOST_MANIFEST, JOB: MOST_BYTES, HISTORY: MOST_HISTORY}

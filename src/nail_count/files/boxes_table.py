@@ -32,7 +32,7 @@ def boxes_in(
     """
     columns = guessed_columns(spread.rows[0])
     if not any(columns):
-        raise BadFile.because("expected a first row that says what the columns are: name, room, gangs, volume, cables")
+        raise BadFile.because("Begin with a row that names the columns: name, room, gangs, volume, cables")
     return columns, read_rows(
         spread.rows[1:],
         columns,

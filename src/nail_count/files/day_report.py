@@ -74,14 +74,14 @@ def day_text(job: Job, plan: DayPlan) -> str:
             made.append(f"  {called(one.off.breaker)[:1].upper()}{called(one.off.breaker)[1:]} off {times}: {one.what}")
             made += [f"    NOT KEPT: {broken}" for broken in one.broken]
     if not plan.slots:
-        made.append("Nothing is to be done on these days.")
+        made.append("There is no work on these days.")
     made += [f"Left out: {task.name}: {why}" for task, why in plan.left_out]
     made += [proof_words(one)[:1].upper() + proof_words(one)[1:] + "." for one in plan.proven]
     if not plan.finished:
         made.append("Stopped in time: this is the best found so far.")
     made += [
         f"{place.box.name}: {write_minutes(place.minutes)}, "
-        + ("as said" if place.said else ", ".join(f"{one.kind} ({one.source})" for one in place.pieces))
+        + ("as entered" if place.said else ", ".join(f"{one.kind} ({one.source})" for one in place.pieces))
         for place in places(job)
     ]
     return "\n".join(made) + "\n"

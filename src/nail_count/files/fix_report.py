@@ -97,14 +97,12 @@ def fix_text(job: Job, rows: Sequence[Mended], sums: Total) -> str:
             lines.append(f"  {number}. {way['minutes']} min, {way['work']}{money}")
             lines += [f"     {move['words']}" for move in way["moves"]]
             lines += [f"     look first: {look}" for look in way["look_first"]]
-            lines += [f"     what joins what is not said yet in: {', '.join(way['hook_up_not_said'])}"] * bool(
-                way["hook_up_not_said"]
-            )
+            lines += [f"     not hooked up yet: {', '.join(way['hook_up_not_said'])}"] * bool(way["hook_up_not_said"])
         lines += [f"  left as it is: {left}" for left in row["leaves"]]
         lines += [f"  in the way: {left}" for left in row["in_the_way"] if left not in row["leaves"]]
         lines += [f"  {row['searched']}"] if row["searched"] else ["  nothing to do"]
     lines.append(f"In all: {sums.minutes} min")
-    for words, counted in (("to buy", sums.parts), ("from what is left over", sums.reused), ("left over", sums.left)):
+    for words, counted in (("to buy", sums.parts), ("from leftovers", sums.reused), ("left over", sums.left)):
         if counted:
             lines.append(f"  {words}: {', '.join(f'{n} × {names.get(part, part)}' for part, n in counted)}")
     if sums.money is not None:

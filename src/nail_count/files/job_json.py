@@ -52,18 +52,18 @@ def read_job(content: bytes) -> Job:
     'Schoolhouse'
     """
     if len(content) > MOST_BYTES:
-        raise BadFile.because(f"expected a job file of at most {MOST_BYTES // 1_000_000} MB")
+        raise BadFile.because(f"Pick a job file of at most {MOST_BYTES // 1_000_000} MB")
     if not content.strip():
-        raise BadFile.because("expected a job file; the file is empty")
+        raise BadFile.because("This file is empty. Pick a job file")
     try:
         text = content.decode("utf-8-sig")
     except UnicodeDecodeError as wrong:
-        raise BadFile.because(f"expected JSON text; the file is no UTF-8 text (byte {wrong.start})") from wrong
+        raise BadFile.because(f"This is not a job file: it is no UTF-8 text (byte {wrong.start})") from wrong
     if "\0" in text:
-        raise BadFile.because(f"expected JSON text; the file is binary (byte {text.index(chr(0))})")
+        raise BadFile.because(f"This is not a job file: it is binary (byte {text.index(chr(0))})")
     document = _parse(text)
     if _HALVES.search(text) and not _is_text(document):
-        raise BadFile.because("expected whole characters; the file holds halves of some (\\ud800 to \\udfff)")
+        raise BadFile.because("This file can't be read: it holds halves of characters (\\ud800 to \\udfff)")
     return job_of(document)
 
 
@@ -74,16 +74,23 @@ def job_of(document: Any) -> Job:
         BadFile: as [read_job][nail_count.files.job_json.read_job] does.
     """
     if not isinstance(document, dict):
-        raise BadFile.because("expected a JSON object with “format”, “version” and “name”")
+        raise BadFile.because("This is not a job file: it is no object with “format”, “version” and “name”")
     if document.get("format") != "nail-count job":
-        raise BadFile([Problem(("format",), "expected “nail-count job”: this is not a job file")])
+        raise BadFile([Problem(("format",), "This is not a job file: its format isn't “nail-count job”")])
     for name, most in MOST_OF.items():
         if isinstance(document.get(name), list) and len(document[name]) > most:
-            raise BadFile([Problem((name,), f"expected at most {most} {name}: a file of one house")])
+            raise BadFile([Problem((name,), f"A job file holds at most {most} {name}: one house")])
     version = document.get("version")
     if version not in (1, 2, FORMAT_VERSION) or isinstance(version, bool):
         shown = json.dumps(version)[:20]
-        raise BadFile([Problem(("version",), f"expected version 1 to {FORMAT_VERSION} of the job file, not {shown}")])
+        raise BadFile(
+            [
+                Problem(
+                    ("version",),
+                    f"This version of Nail Count reads job files of version 1 to {FORMAT_VERSION}, not {shown}",
+                )
+            ]
+        )
     try:
         for upgrade in (to_version_2.job, to_version_3.job)[version - 1 :]:
             document = upgrade(document)
@@ -126,12 +133,12 @@ def _parse(text: str) -> Any:
     except json.JSONDecodeError as wrong:
         where = f"line {wrong.lineno}, column {wrong.colno}"
         if wrong.pos >= len(text.rstrip()) or wrong.msg.startswith("Unterminated string"):
-            raise BadFile.because(f"expected the JSON to go on at {where}; the file breaks off there") from wrong
-        raise BadFile.because(f"expected JSON at {where}: {wrong.msg.lower()}") from wrong
+            raise BadFile.because(f"The file breaks off at {where}") from wrong
+        raise BadFile.because(f"This is not a job file: at {where}, {wrong.msg.lower()}") from wrong
     except RecursionError as wrong:
-        raise BadFile.because("expected a job file; this JSON is nested too deep") from wrong
+        raise BadFile.because("This is not a job file: its JSON is nested too deep") from wrong
     except ValueError as wrong:
-        raise BadFile.because(f"expected JSON with numbers of a sensible length: {wrong}") from wrong
+        raise BadFile.because(f"This is not a job file: its numbers are too long: {wrong}") from wrong
 
 
 def write_job(job: Job) -> str:

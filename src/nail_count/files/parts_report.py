@@ -111,7 +111,7 @@ def parts_text(job: Job) -> str:
         made.append("Nothing is planned that needs a part.")
     if unsaid := not_said(job):
         names = ", ".join(box.name for box in unsaid)
-        made.append(f"What was found is not said, so all that is planned counts as new: {names}")
+        made.append(f"What was found isn't recorded, so the whole plan counts as new: {names}")
     made += [
         f"Take along to {tool.step}: {tool.name}{' – ' + tool.why if tool.why else ''}" for tool in tools(job, lines)
     ]

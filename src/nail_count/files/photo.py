@@ -56,14 +56,14 @@ def take_in(content: bytes) -> TakenIn:
     if not content:
         raise _refused("the file is empty")
     if len(content) > MOST_BYTES:
-        raise Rejected(f"expected a picture of at most {MOST_BYTES // 1_000_000} MB", "photo")
+        raise Rejected(f"Pick a picture of at most {MOST_BYTES // 1_000_000} MB", "photo")
     _refuse_many_scans(content)
     try:
         with catch_warnings():
             simplefilter("ignore")  # a picture over the bound is refused below; other warnings say nothing to a person
             with Image.open(BytesIO(content), formats=FORMATS) as opened:
                 if opened.width * opened.height > MOST_PIXELS:
-                    raise Rejected(f"expected a picture of at most {MOST_PIXELS // 1_000_000} megapixels", "photo")
+                    raise Rejected(f"Pick a picture of at most {MOST_PIXELS // 1_000_000} megapixels", "photo")
                 opened.draft("RGB", (LONGEST, LONGEST))
                 opened.load()
                 upright = _flat(_turned(opened))
@@ -152,7 +152,7 @@ def _scan_end(body: bytes, at: int) -> int:
 
 
 def _refused(what: str) -> Rejected:
-    return Rejected(f"expected a picture as JPEG, PNG or WebP; {what}", "photo")
+    return Rejected(f"Pick a JPEG, PNG or WebP; {what}", "photo")
 
 
 _TURNS = {

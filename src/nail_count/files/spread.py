@@ -49,9 +49,9 @@ def text_of(content: bytes) -> str:
     ('Entrée', 'Entrée')
     """
     if len(content) > MOST_BYTES:
-        raise BadFile.because(f"expected a table of at most {MOST_BYTES // 1000} kB: one of a whole house is smaller")
+        raise BadFile.because(f"Pick a table of at most {MOST_BYTES // 1000} kB: one of a whole house is smaller")
     if content[:4] == b"PK\x03\x04":
-        raise BadFile.because("expected a table as CSV; this is a spreadsheet: save it as CSV first")
+        raise BadFile.because("This is a spreadsheet. Save it as CSV first")
     codes = ("utf-16",) if content[:2] in (b"\xff\xfe", b"\xfe\xff") else ("utf-8-sig", "cp1252", "latin-1")
     for code in codes:
         try:
@@ -61,7 +61,7 @@ def text_of(content: bytes) -> str:
         if any(ord(letter) < 32 and letter not in "\t\r\n\f" for letter in text):
             break
         return text
-    raise BadFile.because("expected a table as text, such as CSV; this is no text")
+    raise BadFile.because("This is no text. Save the table as CSV first")
 
 
 def read_spread(text: str) -> Spread:
@@ -77,7 +77,7 @@ def read_spread(text: str) -> Spread:
         raise BadFile.because(f"choose a table of at most {MOST_BYTES // 1000} kB: one of a whole house is smaller")
     lines = [line for line in text.splitlines() if line.strip()]
     if not lines:
-        raise BadFile.because("expected a table; there is nothing in it")
+        raise BadFile.because("There is nothing in this table")
     try:
         separator = max(_SEPARATORS, key=lambda one: (_steady(lines[:20], one), one == ","))
         read = list(csv.reader(StringIO(text, newline=""), delimiter=separator, strict=False))
@@ -86,9 +86,9 @@ def read_spread(text: str) -> Spread:
     rows = [[cell.strip() for cell in row] for row in read if any(cell.strip() for cell in row)]
     width = max((len(row) for row in rows), default=0)
     if not rows or width > MOST_COLUMNS:
-        raise BadFile.because(f"expected a table of at most {MOST_COLUMNS} columns, with something in it")
+        raise BadFile.because(f"Use a table of at most {MOST_COLUMNS} columns, with something in it")
     if len(rows) > MOST_ROWS + 1:
-        raise BadFile.because(f"expected at most {MOST_ROWS} rows: as many boxes as a house has")
+        raise BadFile.because(f"Use at most {MOST_ROWS} rows: as many boxes as a house has")
     comma = separator != "," and any(_DECIMAL_COMMA.fullmatch(cell) for row in rows for cell in row)
     return Spread(tuple(tuple(row + [""] * (width - len(row))) for row in rows), separator, comma)
 

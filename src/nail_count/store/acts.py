@@ -109,7 +109,7 @@ def take_back(
     refuse_conflict(kept, {id: seen})
     found = kept.there(id)
     if not 1 <= number <= found.revision.number:
-        raise NotFound("expected one of the steps of this box")
+        raise NotFound("Pick one of the steps of this box")
     then = revisions.at(on, found.row, number)
     documents = Documents(kept, {id: read_box(found, then)})
     sentence = f"Taken back to step {number}: {revisions.sentence_of(on, then)}"

@@ -148,11 +148,11 @@ def incoming_of(archive: Archive, renamed: Mapping[str, str]) -> Incoming:
     try:
         incoming = _History(job, renamed).read(archive.history())
         if incoming.whole() != _with_photos(job, renamed):
-            raise BadArchive("expected a history that ends in the job beside it; it ends in another")
+            raise BadArchive("The history in this archive ends in another job than the one beside it")
     except ValidationError as wrong:
-        raise BadArchive(f"expected documents as they are kept: {problems_of(wrong)[0].sentence}") from wrong
+        raise BadArchive(f"The documents in this archive can't be read: {problems_of(wrong)[0].sentence}") from wrong
     except CannotBeRead as wrong:
-        raise BadArchive(f"expected documents as they are kept; one is no {wrong}") from wrong
+        raise BadArchive(f"The documents in this archive can't be read: one is no {wrong}") from wrong
     incoming.summaries = incoming.listed()
     return incoming
 
@@ -192,7 +192,7 @@ class _History:
                     self._revision(line)
         self._end_document()
         if HEAD not in self.known:
-            raise BadArchive("expected a history with the head of a job in it")
+            raise BadArchive("The history in this archive lacks the head of its job")
         changes = self.incoming.changes
         for one in changes:
             _hold((one["undoes"] or 0) <= len(changes), "an act that takes back one of its acts")
@@ -239,7 +239,7 @@ class _History:
 
 def _hold(is_so: bool, expected: str) -> None:
     if not is_so:
-        raise BadArchive(f"expected {expected} in the history of an archive")
+        raise BadArchive(f"Put {expected} in the history of an archive")
 
 
 def _utc(at: datetime) -> datetime:

@@ -197,26 +197,28 @@ def _unpack(archive: Path, to: Path) -> Manifest:
     try:
         with ZipFile(archive) as opened:
             if sorted(opened.namelist()) != sorted((MANIFEST, DATABASE)):
-                raise BadBackup("expected a backup of Nail Count: a manifest and a database, and nothing else")
+                raise BadBackup(
+                    "This is not a backup of Nail Count: that is a manifest and a database, and nothing else"
+                )
             if opened.getinfo(MANIFEST).file_size > MOST_MANIFEST:
-                raise BadBackup("expected a backup of Nail Count; its manifest is too long to be one")
+                raise BadBackup("This is not a backup of Nail Count: its manifest is too long")
             manifest = Manifest.model_validate_json(opened.read(MANIFEST))
             if opened.getinfo(DATABASE).file_size != manifest.size:
-                raise BadBackup("expected a whole backup; the database in it is not as long as its manifest says")
+                raise BadBackup("This backup is not whole: its database is not as long as its manifest says")
             with opened.open(DATABASE) as source, to.open("wb") as target:
                 copyfileobj(source, target, 1 << 20)
                 target.flush()
                 os.fsync(target.fileno())
     except ValidationError as wrong:
-        raise BadBackup("expected a backup of Nail Count; its manifest is none this version knows") from wrong
+        raise BadBackup("This version of Nail Count doesn't know this kind of backup") from wrong
     except (BadZipFile, EOFError, NotImplementedError, RuntimeError, zlib.error) as wrong:
-        raise BadBackup(f"expected a whole backup of Nail Count: {str(wrong).lower()}") from wrong
+        raise BadBackup(f"This backup is not whole: {str(wrong).lower()}") from wrong
     if _digest(to) != manifest.sha256:
-        raise BadBackup("expected a whole backup; the database in it is not the one that went in")
+        raise BadBackup("This backup is not whole: its database is not the one that went in")
     try:
         look_at(to)
     except Trouble as wrong:
-        raise BadBackup(f"expected a database this version can use: {wrong.sentence}") from wrong
+        raise BadBackup(f"This version can't use the database: {wrong.sentence}") from wrong
     return manifest
 
 

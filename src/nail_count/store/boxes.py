@@ -92,7 +92,7 @@ def earlier(on: Connection, job: JobSnapshot, key: str, number: int, other: int 
     found = KeptDocuments(on, job).there(DocumentId("box", key))
     for one in (number, other):
         if one is not None and not 1 <= one <= found.revision.number:
-            raise NotFound("expected one of the steps of this box")
+            raise NotFound("Pick one of the steps of this box")
 
     def check_at(number: int) -> BoxCheck:
         return job.check(read_box(found, revisions.at(on, found.row, number)))

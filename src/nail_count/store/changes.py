@@ -53,7 +53,7 @@ class Changes:
         with self._session.reading() as on:
             found = _seen(on, self._session.job(on, job), [number], newest_first=False)
         if not found:
-            raise NotFound("expected one of the changes of this job")
+            raise NotFound("Pick one of the changes of this job")
         return found[0]
 
     def before(self, job: str, number: int | None, most: int) -> list[ChangeSeen]:

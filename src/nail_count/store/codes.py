@@ -68,7 +68,7 @@ def delete(on: Connection, job: JobSnapshot, box: Found, device: str, came: int 
     here = (_C.job_id == job.id) & (_C.box == box.which.key)
     gone = delete_from(_C).where(here, _C.device == device, _C.came == came)
     if not on.execute(gone).rowcount:
-        raise NotFound("expected a setup code that is kept here")
+        raise NotFound("This setup code isn't kept here")
 
 
 def came_with(on: Connection, box: Found) -> dict[str, int]:

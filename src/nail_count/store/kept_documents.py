@@ -116,10 +116,10 @@ class KeptDocuments:
 
 
 _EXPECTED = {
-    "head": "expected one of the jobs kept here",
-    "sheet": "expected one of the sheets of this job",
-    "box": "expected one of the boxes of this job",
-    "run": "expected one of the runs of this job",
+    "head": "Pick one of the jobs kept here",
+    "sheet": "Pick one of the sheets of this job",
+    "box": "Pick one of the boxes of this job",
+    "run": "Pick one of the runs of this job",
 }
 
 

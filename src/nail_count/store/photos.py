@@ -23,7 +23,7 @@ def content(on: Connection, id: str, small: bool) -> bytes:
     """A picture as JPEG. Raises NotFound."""
     body = on.scalar(select(PhotoRow.small if small else PhotoRow.body).where(PhotoRow.id == id))
     if body is None:
-        raise NotFound("expected a picture that is kept here")
+        raise NotFound("This picture isn't kept here")
     return body
 
 

@@ -105,11 +105,11 @@ class Session:
         name, _, number = key.partition(TRIAL)
         row = on.execute(_JOB, {"key": name, "token": token or None}).one_or_none()
         if row is None:
-            raise NotFound("expected one of the jobs kept here")
+            raise NotFound("Pick one of the jobs kept here")
         id, version, before = row
         trial = int(number) if number.isdecimal() and len(number) < 10 else 0
         if number and (not trial or not _is_open(on, id, trial)):
-            raise NotFound("expected a what-if that was neither kept nor thrown away")
+            raise NotFound("This what-if was kept or thrown away already")
         known = self._cached.get((id, trial))
         if known is None or known[0] != version:
             if len(self._cached) >= MOST_CACHED:

@@ -174,7 +174,7 @@ class Store(KeptRead):
                 return base
             trial = self._session.job(on, job)
             if not trial.trial:
-                raise NotFound("expected a what-if")
+                raise NotFound("This is no what-if")
             kept = None
             if accept:
                 acts.refuse_conflict(KeptDocuments(on, trial), seen)

@@ -22,11 +22,11 @@ def add(on: Connection, job: JobSnapshot, tick: Tick, token: str) -> Tick:
     if known := of_token(on, job, token):
         return known
     if tick.box is not None and tick.box not in job.boxes:
-        raise Rejected("expected one of the boxes of this job", "box")
+        raise Rejected("Pick one of the boxes of this job", "box")
     if tick.takes_back is not None:
         back = select(_T.id).where(_T.job_id == job.id, _T.key == tick.takes_back)
         if on.scalar(back) is None:
-            raise Rejected("expected one of the ticks made, to take it back", "takes_back")
+            raise Rejected("Name one of the ticks made, to take it back", "takes_back")
     number = on.scalar(select(func.count()).select_from(_T).where(_T.job_id == job.id)) or 0
     kept = tick.changed(id=f"t{number + 1}")
     keep(on, job.id, kept, token)

@@ -61,9 +61,9 @@ class Tokens:
             Rejected: at `name` or `days`.
         """
         if not 1 <= len(name.strip()) <= 60:
-            raise Rejected("expected what the program is called, at most 60 characters", "name")
+            raise Rejected("Enter what the program is called, at most 60 characters", "name")
         if days is not None and not 0 < days <= MOST_DAYS:
-            raise Rejected(f"expected 1 to {MOST_DAYS} days, or never", "days")
+            raise Rejected(f"Enter 1 to {MOST_DAYS} days, or never", "days")
         token = f"{BEGINS}{secrets.token_urlsafe(32)}"
         expires = None if days is None else now() + timedelta(days=days)
         values = {"name": name.strip(), "digest": _digest(token), "made": now(), "expires_at": expires}
@@ -81,17 +81,17 @@ class Tokens:
         with self._session.writing() as on:
             of_token = update(_T).where(_T.id == id)
             if not on.execute(of_token.values(withdrawn_at=now()).where(_T.withdrawn_at.is_(None))).rowcount:
-                raise NotFound("expected one of the tokens that are not withdrawn yet")
+                raise NotFound("Pick one of the tokens that are not withdrawn yet")
 
     def refusal(self, token: str) -> str:
         """Why a token is refused; "" where it is good. That it is used is noted, once an hour."""
         with self._session.reading() as on:
             row = on.execute(select(*_COLUMNS).where(_T.digest == _digest(token))).one_or_none()
         if row is None:
-            return "expected a token that was made here"
+            return "This token wasn't made here"
         known = Token(*row)
         if known.standing != "good":
-            return f"expected a token that is good; this one is {known.standing}"
+            return f"This token is {known.standing}"
         if known.used is None or now() - known.used > _SEEN_EVERY:
             with self._session.writing() as on:
                 on.execute(update(_T).where(_T.id == known.id).values(used=now()))

@@ -139,7 +139,7 @@ class Documents:
         """One of the boxes. Raises Rejected where there is none of this key."""
         box = self.changed.get(DocumentId("box", key)) or self.source.box(key)
         if not isinstance(box, Box):
-            raise Rejected("expected one of the boxes of this job", "box")
+            raise Rejected("Pick one of the boxes of this job", "box")
         return box
 
     def boxes(self, keys: Collection[str]) -> tuple[Box, ...]:

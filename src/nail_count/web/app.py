@@ -201,7 +201,7 @@ def _not_said(request: Request, wrong: Exception) -> Response:
 
 
 def _missing(request: Request, wrong: Exception) -> Response:
-    return trouble_page(request, 404, "Not here", f"{str(wrong).capitalize()}. It may have been called otherwise.")
+    return trouble_page(request, 404, "Not here", f"{str(wrong).capitalize()}. It may have had another name.")
 
 
 def _stale(request: Request, wrong: Exception) -> Response:
@@ -244,7 +244,7 @@ def _bad_address(request: Request, wrong: Exception) -> Response:
     assert isinstance(wrong, RequestValidationError)
     if _asked_by_program(request):
         return _not_as_described(request, wrong)
-    return trouble_page(request, 422, "Not understood", "Expected an address as a page of Nail Count makes it.")
+    return trouble_page(request, 422, "Not understood", "This address is not one of Nail Count's.")
 
 
 def _not_as_described(request: Request, wrong: RequestValidationError) -> Response:

@@ -72,7 +72,7 @@ def take_back(store: Store, job: str, box: str, form: ActForm) -> None:
     """Takes back the tick a form names; it stays among the ticks. Raises Rejected."""
     old = {one.id: one for one in store.ticks(job, box)}.get(form.fields.get("tick", ""))
     if old is None or old.takes_back is not None:
-        raise Rejected("expected one of the ticks of this box", "tick")
+        raise Rejected("Pick one of the ticks of this box", "tick")
     store.tick(job, Tick(id="t0", box=box, step=old.step, at=now(), takes_back=old.id), form.token)
 
 
@@ -128,7 +128,7 @@ def refuse_untimely(store: Store, job: str, box: str | None, step: Step, not_don
     if box is None:
         known = {line.part for line in parts_list(fitting_job(store.whole_job(job)))}
         if tuple(step.subjects) not in {tuple(part) for part in known}:
-            raise Rejected("expected one of the parts of this job", "step")
+            raise Rejected("Pick one of the parts of this job", "step")
         return
     if step.kind in ("begun", "done"):
         return
@@ -138,7 +138,7 @@ def refuse_untimely(store: Store, job: str, box: str | None, step: Step, not_don
         seen = look(kept.wiring, box).seen
         ends, states = ends_of(kept.wiring, kept.box, "planned"), usual_states(seen)
         if step.subjects[0] not in ends or step.subjects[1] not in states:
-            raise Rejected("expected a reading at a point of this box, in one of its states", "step")
+            raise Rejected("Pick a point of this box and one of its states", "step")
         return
     for device in progress_of_each(to_commission(kept.wiring, box), store.ticks(job), kept.box):
         if step in [one.at.step for one in device.steps]:
@@ -148,7 +148,7 @@ def refuse_untimely(store: Store, job: str, box: str | None, step: Step, not_don
     if step not in [one.at.step for one in done]:
         if any(one.at.missing for one in done):
             raise Rejected("finish the hook-up first", "step")
-        raise Rejected("expected one of the steps of this box", "step")
+        raise Rejected("Pick one of the steps of this box", "step")
     if not not_done:
         refuse_live(done, step)
         refuse_while_open(store, job, box, step)

@@ -67,22 +67,22 @@ def test_the_history_reads_as_sentences(edit: tuple[str, dict[str, object]], sen
 
 
 REFUSED = [
-    (("add-cable", {"gauge": "13", "insulated": "2"}), "gauge", "expected one of the gauges 24, 22, 20, 18, 16, 14"),
+    (("add-cable", {"gauge": "13", "insulated": "2"}), "gauge", "Enter one of the gauges 24, 22, 20, 18, 16, 14"),
     (("add-cable", {"gauge": "14", "insulated": "-1"}), "insulated", "expected 0 or more, not “-1”"),
     (("add-cable", {"gauge": "14", "insulated": "two"}), "insulated", "expected a whole number, not “two”"),
     (("remove-cable", {"cable": "Q"}), "cable", "there is no cable Q"),
-    (("put-device", {"gang": "4", "sheet": "switch"}), "gang", "expected a gang from 1 to 3, not 4"),
+    (("put-device", {"gang": "4", "sheet": "switch"}), "gang", "Pick a gang from 1 to 3, not 4"),
     (("put-device", {"gang": "3", "sheet": "wide"}), "gang", "would reach past gang 3 from gang 3"),
-    (("put-device", {"gang": "1", "sheet": "nothing"}), "sheet", "expected one of the job's sheets"),
-    (("swap-gangs", {"one": "1", "other": "9"}), "other", "expected a gang from 1 to 3, not 9"),
+    (("put-device", {"gang": "1", "sheet": "nothing"}), "sheet", "Pick one of the job's sheets"),
+    (("swap-gangs", {"one": "1", "other": "9"}), "other", "Pick a gang from 1 to 3, not 9"),
     (("swap-gangs", {"one": "1", "other": "2"}), "other", "at least one device"),
-    (("set-volume", {"volume": "0"}), "volume", "expected a volume above zero"),
+    (("set-volume", {"volume": "0"}), "volume", "Enter a volume above zero"),
     (("set-volume", {"volume": "big"}), "volume", "expected a volume such as “20.3 in3”"),
     (("set-volume", {"volume": "33", "trade_size": "3x2x2"}), "volume", "contradict each other"),
-    (("set-volume", {"trade_size": "7x7"}), "trade_size", "expected a trade size such as"),
+    (("set-volume", {"trade_size": "7x7"}), "trade_size", "Enter a trade size such as"),
     (("set-gangs", {"gangs": "9"}), "gangs", "expected 8 or less, not 9"),
     (("rename", {"name": "", "room": "B"}), "name", "expected some text, not nothing"),
-    (("connect-device", {"device": "d9"}), "device", "expected a device that stands in this box"),
+    (("connect-device", {"device": "d9"}), "device", "Pick a device that stands in this box"),
 ]
 
 
@@ -102,7 +102,7 @@ def test_a_refusal_names_the_field_and_what_was_expected(
         ({"kind": "led", "each": "9 A"}, "expected W for LED, not A"),
         ({"kind": "fan", "each": "1/6 hp"}, "expected A or W for fan, not hp"),
         ({"kind": "led", "each": "0"}, "expected more than 0"),
-        ({"kind": "led", "each": "9", "power_factor": "1.5"}, "expected a power factor above 0 and at most 1"),
+        ({"kind": "led", "each": "9", "power_factor": "1.5"}, "Enter a power factor above 0 and at most 1"),
         ({"kind": "led", "each": "9", "channel": "2"}, "controls nothing a load could hang on"),
     ],
 )

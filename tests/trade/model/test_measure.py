@@ -91,5 +91,5 @@ def test_trade_sizes_as_typed(typed: str, name: str) -> None:
 
 @pytest.mark.parametrize("typed", ["4x4", "5x3 square", "x", "device", "4x2-1/8"])
 def test_other_trade_sizes_are_refused(typed: str) -> None:
-    with pytest.raises(ValueError, match="expected a trade size such as"):
+    with pytest.raises(ValueError, match="Enter a trade size such as"):
         find_trade_size(typed)

@@ -14,7 +14,8 @@ from nail_count.trade.model.datasheet import Datasheet
 from nail_count.trade.model.errors import Rejected
 from nail_count.trade.model.job import Job
 from nail_count.trade.model.measure import Power, Volume
-from nail_count.trade.quick_entry.parse import EnterLine, StartByLine, read_line
+from nail_count.trade.quick_entry.enter_line import EnterLine, StartByLine
+from nail_count.trade.quick_entry.parse import read_line
 from nail_count.trade.quick_entry.write import without_ids, write_line
 from nail_count.trade.rules.check import check_box
 from nail_count.trade.text.format import say
@@ -105,7 +106,7 @@ POINTED_AT = [
     ("1g; ; dimmer 9A led", "9A", "W for LED, not A"),
     ("1g; ; dimmer 0W", "0W", "more than 0"),
     ("1g 3x2x2 30in3", "30in3", "contradict each other"),
-    ("1g 18in3 20in3", "20in3", "the volume once; it was said before"),
+    ("1g 18in3 20in3", "20in3", "the volume once; it stands there before"),
     ("1g 2g", "2g", "the gangs once"),
     ("1g; ; switch; more", "more", "nothing more: a line has three parts"),
 ]
@@ -136,7 +137,7 @@ def test_a_line_without_its_first_part_leaves_the_box_itself_and_no_line_is_refu
     reading = read_line("; 14/2; switch, switch", marked, LIBRARY)
     assert reading.box is not None and reading.box.enclosure == marked.enclosure and len(reading.box.devices) == 2
     for nothing in ("", "   "):
-        with pytest.raises(Rejected, match="nothing was typed"):
+        with pytest.raises(Rejected, match="Type a box in a line"):
             entered(marked, nothing)
 
 

@@ -219,7 +219,7 @@ def test_a_directory_lands_as_one_act_and_leaves_the_panel_as_it_is() -> None:
     assert [circuit.id for circuit in new] == ["11", "14"]
     after = BringInCircuits(new=new).apply(Documents(JobAtHand(house()), {})).documents.head
     assert {one.id: one.breaker for one in after.circuits} == {"5": 15, "7/9": 15, "11": 15, "14": 20}
-    with pytest.raises(ValueError, match="not in the panel yet; 5 is"):
+    with pytest.raises(ValueError, match="Breaker 5 is in the panel already"):
         BringInCircuits(new=(PutCircuit(id="5"),)).apply(Documents(JobAtHand(house()), {}))
 
 

@@ -84,7 +84,7 @@ def device_of(box: Box, id: str) -> Device:
     """The device with this id. Raises [Rejected][nail_count.trade.model.errors.Rejected] where there is none."""
     device = box.device(id)
     if device is None:
-        raise Rejected("expected a device that stands in this box", "device")
+        raise Rejected("Pick a device that stands in this box", "device")
     return device
 
 
@@ -92,14 +92,14 @@ def on_circuit(box: Box, circuit: str | None) -> None:
     """Refuses a circuit that does not feed the box."""
     if circuit is not None and circuit not in box.circuits:
         known = " or ".join(box.circuits) or "none: say first what feeds the box"
-        raise Rejected(f"expected one of the circuits that feed this box: {known}", "circuit")
+        raise Rejected(f"Pick one of the circuits that feed this box: {known}", "circuit")
 
 
 def item_of(box: Box, id: str) -> Equipment:
     """The device or module with this id. Raises [Rejected][nail_count.trade.model.errors.Rejected] where none has."""
     item = box.item(id)
     if item is None:
-        raise Rejected("expected a device or module that is in this box", "device")
+        raise Rejected("Pick a device or module that is in this box", "device")
     return item
 
 
@@ -109,7 +109,7 @@ def load_of(box: Box, id: str) -> tuple[Equipment, Load]:
         for load in item.loads:
             if load.id == id:
                 return item, load
-    raise Rejected("expected a load that hangs on a device of this box", "load")
+    raise Rejected("Pick a load of a device of this box", "load")
 
 
 def replace_item(box: Box, new: Equipment) -> Box:

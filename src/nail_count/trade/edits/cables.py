@@ -44,7 +44,7 @@ class AddCable(CableFacts):
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
         """One more cable, with the next free letter."""
         if len(box.cables) >= 40:
-            raise Rejected("expected at most 40 cables in a box")
+            raise Rejected("A box takes at most 40 cables")
         taken = {cable.id for cable in box.cables}
         cable = Cable.model_validate(self.said("goes") | {"id": next_letter(taken)})
         return BoxEdited(box.changed(cables=(*box.cables, cable)), f"{_called(cable)} added")
@@ -75,7 +75,7 @@ class ChangeCable(CableFacts):
         """The box with this cable as it was looked at; its letter stays, and so does every field that isn't sent."""
         before = box.cable(self.cable)
         if before is None:
-            raise Rejected(f"expected the letter of a cable in this box; there is no cable {self.cable}", "cable")
+            raise Rejected(f"Give the letter of a cable in this box; there is no cable {self.cable}", "cable")
         cable = before.changed(conductors=before.conductors[: self.insulated], **self.given("cable", "work"))
         cables = tuple(cable if one is before else one for one in box.cables)
         new = pruned(box.changed(cables=cables))
@@ -97,7 +97,7 @@ class RemoveCable(BoxEdit):
         """The box without this cable."""
         cable = box.cable(self.cable)
         if cable is None:
-            raise Rejected(f"expected the letter of a cable in this box; there is no cable {self.cable}", "cable")
+            raise Rejected(f"Give the letter of a cable in this box; there is no cable {self.cable}", "cable")
         rest = tuple(other for other in box.cables if other is not cable)
         readings = tuple(reading for reading in box.readings if reading.of not in cable.conductor_ids)
         return BoxEdited(pruned(box.changed(cables=rest, readings=readings)), f"{_called(cable)} removed")

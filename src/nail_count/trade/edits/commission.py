@@ -83,7 +83,7 @@ class NoteSerial(NoteOfDevice):
     def _edited(self, documents: Documents) -> Edited:
         for box, one in self.others(documents):
             if self.serial and one.serial.casefold() == self.serial.casefold():
-                raise Rejected(f"expected a serial of its own; {self.serial} is that of one in {box.name}", "serial")
+                raise Rejected(f"Check the serial: {self.serial} is that of a device in {box.name}", "serial")
         return super()._edited(documents)
 
 
@@ -105,7 +105,7 @@ class NameInHub(NoteOfDevice):
         for box, one in self.others(documents):
             if one.name and sound_alike(one.name, self.name):
                 said = "is called so" if one.name.casefold() == self.name.casefold() else "sounds like it read aloud"
-                raise Rejected(f"expected a name no other has; “{one.name}” in {box.name} {said}", "name")
+                raise Rejected(f"Pick another name; “{one.name}” in {box.name} {said}", "name")
         return super()._edited(documents)
 
 

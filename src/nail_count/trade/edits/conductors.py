@@ -39,7 +39,7 @@ class SeeConductor(BoxEdit):
         """One conductor as it was looked at."""
         cable, number = conductor_of(box, self.conductor, "conductor")
         conductor = Conductor.model_validate(self.said("conductor", "joined"))
-        color = "sprayed over" if self.sprayed else self.color or "color not said"
+        color = "sprayed over" if self.sprayed else self.color or "color not known"
         looks = f"taped {self.tape}" if self.tape else color
         asserted_role = f", taken for {self.asserted_role}" if self.asserted_role else ""
         seen = spliced(_with_conductors(box, cable, {number: conductor}), self.conductor, self.joined)
@@ -66,9 +66,9 @@ class NameCable(BoxEdit):
         """All conductors of a cable as they usually are: the white, or last, one in its usual place."""
         cable = box.cable(self.cable)
         if cable is None:
-            raise Rejected(f"expected the letter of a cable in this box; there is no cable {self.cable}", "cable")
+            raise Rejected(f"Give the letter of a cable in this box; there is no cable {self.cable}", "cable")
         if cable.insulated not in (2, 3):
-            raise Rejected("expected a cable of two or three conductors; name these one by one", "cable")
+            raise Rejected("Name these conductors one by one: the tap is for cables of two or three", "cable")
         roles = _MEANS[self.means][cable.insulated - 2]
         numbers = list(range(1, cable.insulated + 1))
         white = next((n for n in numbers if cable.conductor(n).color in ("white", "gray")), cable.insulated)
@@ -119,11 +119,11 @@ class TakeReading(BoxEdit):
         if self.to not in get_args(To):
             other, _ = conductor_of(box, self.to, "to")
             if other is not cable or self.to == self.of:
-                raise Rejected(f"expected another conductor of cable {cable.id}, or a point of the list", "to")
+                raise Rejected(f"Pick another conductor of cable {cable.id}, or a point of the list", "to")
         said = self.said() | {"id": next_id("r", {one.id for one in box.readings}), "far": int(self.far)}
         reading = Reading.model_validate(said)
         if len(box.readings) >= 200:
-            raise Rejected("expected at most 200 readings on a box", "of")
+            raise Rejected("A box keeps at most 200 readings", "of")
         sentence = f"Reading {reading.id}: {reading.kind} {reading.of} to {reading.to}, {reading.value}"
         return BoxEdited(box.changed(readings=(*box.readings, reading)), sentence)
 
@@ -137,7 +137,7 @@ class DropReading(BoxEdit):
         """The box without a reading that does not hold; history keeps it."""
         rest = tuple(reading for reading in box.readings if reading.id != self.reading)
         if len(rest) == len(box.readings):
-            raise Rejected("expected one of the readings on this box", "reading")
+            raise Rejected("Pick one of the readings on this box", "reading")
         return BoxEdited(box.changed(readings=rest), f"Reading {self.reading} dropped")
 
 
@@ -150,7 +150,7 @@ class SetOtherCircuits(BoxEdit):
         """The further circuits of a box."""
         others = tuple(dict.fromkeys(id for id in self.other_circuits if id != box.circuit))
         if len(others) > 3:
-            raise Rejected("expected at most three further circuits", "other_circuits")
+            raise Rejected("A box takes at most three further circuits", "other_circuits")
         said = f"Circuits that may feed it too: {', '.join(others)}" if others else "No further circuit feeds it"
         return BoxEdited(box.changed(other_circuits=others), said)
 
@@ -160,7 +160,7 @@ def conductor_of(box: Box, id: str, field: str) -> tuple[Cable, int]:
     letter = id.rstrip("0123456789")
     cable, digits = box.cable(letter), id[len(letter) :]
     if cable is None or not digits or not 1 <= int(digits) <= cable.insulated:
-        raise Rejected(f"expected a conductor of this box, such as A1; there is no {id or 'such one'}", field)
+        raise Rejected(f"Pick a conductor of this box, such as A1; there is no {id or 'such one'}", field)
     return cable, int(digits)
 
 

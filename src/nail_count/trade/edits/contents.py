@@ -45,7 +45,7 @@ class AddConnectors(BoxEdit):
         """More wire connectors."""
         taken = {splice.id for splice in box.splices}
         if len(taken) + self.count > MOST_SPLICES:
-            raise Rejected(f"expected at most {MOST_SPLICES} connectors in a box", "count")
+            raise Rejected(f"A box takes at most {MOST_SPLICES} connectors", "count")
         new = []
         for _ in range(self.count):
             held = Connector(size=self.size, gauge=self.gauge)
@@ -64,7 +64,7 @@ class AddTerminalBlock(BoxEdit):
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
         """More terminal blocks."""
         if len(box.terminal_blocks) >= 6:
-            raise Rejected("expected at most 6 kinds of terminal blocks in a box", "count")
+            raise Rejected("A box takes at most 6 kinds of terminal blocks", "count")
         more = TerminalBlock(**self.said())
         return BoxEdited(box.changed(terminal_blocks=(*box.terminal_blocks, more)), f"{self.count} terminal blocks")
 
@@ -80,9 +80,9 @@ class AddModule(BoxEdit):
         """A module loose in the box."""
         sheet = sheets.get(self.sheet)
         if sheet is None or not sheet.is_module:
-            raise Rejected("expected one of the job's modules", "sheet")
+            raise Rejected("Pick one of the job's modules", "sheet")
         if len(box.modules) >= 8:
-            raise Rejected("expected at most 8 modules in a box", "sheet")
+            raise Rejected("A box takes at most 8 modules", "sheet")
         module = Module(id=next_id("m", {one.id for one in box.modules}), **self.said())
         return BoxEdited(box.changed(modules=(*box.modules, module)), f"{sheet.name} loose in the box")
 
@@ -102,9 +102,9 @@ class ConnectModule(BoxEdit):
         """Return the box with what was entered about the module; what wasn’t entered stays."""
         module = next((one for one in box.modules if one.id == self.module), None)
         if module is None:
-            raise Rejected("expected a module that is in this box", "module")
+            raise Rejected("Pick a module that is in this box", "module")
         if self.gang is not None and self.gang > box.enclosure.gangs:
-            raise Rejected(f"expected a gang from 1 to {box.enclosure.gangs}, not {self.gang}", "gang")
+            raise Rejected(f"Pick a gang from 1 to {box.enclosure.gangs}, not {self.gang}", "gang")
         on_circuit(box, self.circuit)
         new: Module = module.changed(**self.given("module"))
         return BoxEdited(replace_item(box, new), ", ".join([called(new, sheets), *equipment_words(new)]))
@@ -126,7 +126,7 @@ class TakeOut(BoxEdit):
         }
         things = kinds[self.what]
         if not 1 <= self.number <= len(things):
-            raise Rejected("expected one of those in the box", "number")
+            raise Rejected("Pick one of those in the box", "number")
         rest = things[: self.number - 1] + things[self.number :]
         said = f"{self.what.capitalize()} out"
         if self.what == "connectors":

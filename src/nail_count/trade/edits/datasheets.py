@@ -33,5 +33,5 @@ class ChangeSheet(Edit):
 
     def _edited(self, documents: Documents) -> Edited:
         if self.sheet.id not in documents.sheets:
-            raise Rejected("expected one of the sheets of this job", "sheet")
+            raise Rejected("Pick one of the sheets of this job", "sheet")
         return Edited(documents.with_sheet(self.sheet), self.because or f"{self.sheet.name} changed")

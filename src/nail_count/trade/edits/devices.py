@@ -32,7 +32,7 @@ class PutDevice(BoxEdit):
         """A device in a gang. What stood there, or is covered by a wide yoke, comes out."""
         sheet = sheets.get(self.sheet)
         if sheet is None:
-            raise Rejected("expected one of the job's sheets", "sheet")
+            raise Rejected("Pick one of the job's sheets", "sheet")
         if sheet.is_module:
             raise Rejected(f"{sheet.name} is a module: it sits on no yoke and takes no gang", "sheet")
         last = self.gang + sheet.gangs - 1
@@ -86,7 +86,7 @@ class ConnectDevice(BoxEdit):
         new = device.changed(**self.given("device"))
         words = equipment_words(new)
         if new.gauge is None:
-            words.insert(0, "largest conductor not said")
+            words.insert(0, "largest conductor not known")
         return BoxEdited(replace_device(box, new), ", ".join([f"Gang {device.gang}: {called(new, sheets)}", *words]))
 
 
@@ -104,7 +104,7 @@ class SwapGangs(BoxEdit):
         """Two devices of one width change places, or one moves to an empty gang."""
         for field, gang in (("one", self.one), ("other", self.other)):
             if not 1 <= gang <= box.enclosure.gangs:
-                raise Rejected(f"expected a gang from 1 to {box.enclosure.gangs}, not {gang}", field)
+                raise Rejected(f"Pick a gang from 1 to {box.enclosure.gangs}, not {gang}", field)
         return BoxEdited(swapped(box, self.one, self.other, sheets), f"Gangs {self.one} and {self.other} swapped")
 
 
@@ -118,7 +118,7 @@ class ArrangeGangs(BoxEdit):
         pairs = (one.partition(":") for one in self.order)
         gangs = {id: int(gang) for id, _, gang in pairs if gang.isdecimal() and len(gang) < 3}
         if set(gangs) != {device.id for device in box.devices}:
-            raise Rejected("expected every device of the box with its gang", "order")
+            raise Rejected("Name every device of the box with its gang", "order")
         devices = tuple(device.changed(gang=gangs[device.id]) for device in box.devices)
         new = box.changed(devices=devices)
         if wrong := newly_wrong(box, new, sheets):
@@ -131,7 +131,7 @@ def swapped(box: Box, gang_one: int, gang_other: int, sheets: Datasheets) -> Box
     """The box with the contents of two gangs exchanged. Raises [Rejected][] where the devices do not fit so."""
     one, other = in_gang(box, gang_one, sheets), in_gang(box, gang_other, sheets)
     if one is other:
-        raise Rejected("expected two gangs with at least one device between them", "other")
+        raise Rejected("Pick two gangs with at least one device between them", "other")
     moved = {}
     if one is not None and other is not None:
         left, right = sorted((one, other), key=lambda device: device.gang)
@@ -155,5 +155,5 @@ def _landing(gang: int, device: Device, sheets: Datasheets) -> int:
 def _no_room(box: Box, sheet: Datasheet, gang: int) -> str:
     gangs = box.enclosure.gangs
     if not 1 <= gang <= gangs:
-        return f"expected a gang from 1 to {gangs}, not {gang}"
+        return f"Pick a gang from 1 to {gangs}, not {gang}"
     return f"{sheet.name} takes {sheet.gangs} gangs and would reach past gang {gangs} from gang {gang}"

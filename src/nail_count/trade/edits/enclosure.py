@@ -65,9 +65,9 @@ class SetGangs(BoxEdit):
         beyond = [device for device in box.devices if max(gangs_of(device, sheets)) > self.gangs]
         if beyond:
             gangs = " and ".join(str(device.gang) for device in beyond)
-            raise Rejected(f"expected gang {gangs} to be empty first; a device stands there", "gangs")
+            raise Rejected(f"Take the device out of gang {gangs} first", "gangs")
         if any(barrier.after >= self.gangs for barrier in box.enclosure.barriers):
-            raise Rejected("expected the barrier to be out first; it stands behind a gang that would go", "gangs")
+            raise Rejected("Take the barrier out first; it stands behind a gang that would go", "gangs")
         enclosure = box.enclosure.changed(gangs=self.gangs)
         plural = "gang" if self.gangs == 1 else "gangs"
         return BoxEdited(looked_at(box.changed(enclosure=enclosure), "gangs"), f"Box has {self.gangs} {plural}")
@@ -117,7 +117,7 @@ class AddRing(BoxEdit):
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
         """The box with one more ring on it."""
         if len(box.enclosure.rings) >= 4:
-            raise Rejected("expected at most 4 rings on a box", "kind")
+            raise Rejected("A box takes at most 4 rings", "kind")
         ring = Ring(kind=self.kind, volume=self.volume, trade_size=self.trade_size, depth=self.depth)
         enclosure = box.enclosure.changed(rings=(*box.enclosure.rings, ring))
         marked = f"marked {self.volume}" if self.volume else ring.trade_size or "unmarked"
@@ -133,7 +133,7 @@ class RemoveRing(BoxEdit):
         """The box without this ring."""
         rings = box.enclosure.rings
         if not 1 <= self.ring <= len(rings):
-            raise Rejected("expected one of the rings on this box", "ring")
+            raise Rejected("Pick one of the rings on this box", "ring")
         gone = rings[self.ring - 1]
         rest = rings[: self.ring - 1] + rings[self.ring :]
         return BoxEdited(box.changed(enclosure=box.enclosure.changed(rings=rest)), f"{gone.kind} off the box")

@@ -53,13 +53,13 @@ class HookupEdit(BoxEdit):
         if self.stage == "planned":
             return box.changed(splices=splices)
         if box.found is None:
-            raise Rejected("expected what was found to be said first", "stage")
+            raise Rejected("Record what was found first", "stage")
         return box.changed(found=box.found.changed(splices=splices))
 
     def _end(self, job: Job, box: Box, key: str, field: str) -> Named:
         known = ends_of(job, box, self.stage)
         if key not in known:
-            raise Rejected(f"expected an end of this box, such as {next(iter(known), 'A1')}; there is no {key}", field)
+            raise Rejected(f"Pick an end of this box, such as {next(iter(known), 'A1')}; there is no {key}", field)
         return known[key]
 
 
@@ -78,7 +78,7 @@ class JoinEnds(HookupEdit):
         if target is None:
             other = self._end(job, box, self.to, "to")
             if other.end == moved.end:
-                raise Rejected("expected another end, or a splice", "to")
+                raise Rejected("Pick another end, or a splice", "to")
             target = next((splice for splice in splices if other.end in splice.ends), None)
             if target is None:
                 target = Splice(id=next_id("s", {splice.id for splice in splices}), ends=(other.end,))
@@ -100,7 +100,7 @@ class TakeApart(HookupEdit):
         splices = contents_at(box, self.stage).splices
         rest = _without(splices, freed.end)
         if rest == splices:
-            raise Rejected("expected an end that is in a splice", "end")
+            raise Rejected("Pick an end that is in a splice", "end")
         rest = tuple(_held(box, splice, job, self.stage) for splice in rest)
         return BoxEdited(self._with(box, rest), f"{freed.words} taken out of its splice")
 
@@ -125,7 +125,7 @@ class ClearHookup(HookupEdit):
     def joined(self, job: Job, box: Box) -> BoxEdited:
         """The box without its splices; connectors that were only counted stay."""
         left = tuple(splice for splice in contents_at(box, self.stage).splices if not splice.ends)
-        return BoxEdited(self._with(box, left), "What joins what: not said any more")
+        return BoxEdited(self._with(box, left), "Hook-up cleared")
 
 
 class ProposeHookup(HookupEdit):
@@ -220,7 +220,7 @@ class BeginFound(BoxEdit):
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
         """The box with what was found in it."""
         if box.found is not None:
-            raise Rejected("expected a box of which nothing is said as found; this one has it")
+            raise Rejected("This box has a record of what was found already")
         bare = tuple(splice for splice in box.splices if not splice.ends)
         found = box.contents.changed(splices=bare).staying(None)
         planned = box.planned.staying(found) if box.planned else None
@@ -244,7 +244,7 @@ class ColorsAsUsual(HookupEdit):
             else:
                 cables.append(cable)
         if not seen:
-            raise Rejected("expected a cable nobody has looked at, of two to four wires")
+            raise Rejected("Pick a cable of two to four wires whose colors aren't entered yet")
         return BoxEdited(box.changed(cables=tuple(cables)), f"Colors of {', '.join(seen)} seen: as usual")
 
 
@@ -292,7 +292,7 @@ class LeadTo(BoxEdit):
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
         """The load at the far end of the cable."""
         if self.cable is not None and box.cable(self.cable) is None:
-            raise Rejected(f"expected the letter of a cable in this box; there is no cable {self.cable}", "cable")
+            raise Rejected(f"Give the letter of a cable in this box; there is no cable {self.cable}", "cable")
         for item in box.equipment:
             for load in item.loads:
                 if load.id == self.load:
@@ -300,7 +300,7 @@ class LeadTo(BoxEdit):
                     name, where = load.name or item.name or load.kind, f"at the far end of cable {self.cable}"
                     sentence = f"{name}: {where if self.cable else 'its cable is not said'}"
                     return BoxEdited(replace_item(box, item.changed(loads=loads)), sentence)
-        raise Rejected("expected one of the loads of this box", "load")
+        raise Rejected("Pick one of the loads of this box", "load")
 
 
 def _without(splices: tuple[Splice, ...], end: End) -> tuple[Splice, ...]:

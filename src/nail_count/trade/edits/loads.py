@@ -80,7 +80,7 @@ class DrawsThat(BoxEdit):
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
         """An LED lamp of many watts, entered as drawing them."""
         item, load = load_of(box, self.load)
-        return _replaced(box, item, load.changed(actual=True), f"{load.each} said to be what the lamp draws")
+        return _replaced(box, item, load.changed(actual=True), f"{load.each} confirmed as the lamp's own watts")
 
 
 class MeasureLoad(BoxEdit):
@@ -130,9 +130,9 @@ class ReadRelay(BoxEdit):
         item = item_of(box, self.device)
         sheet = sheets[item.sheet]
         if not sheet.metering:
-            raise Rejected(f"expected a relay that measures; {sheet.name} does not", "device")
+            raise Rejected(f"Pick a relay that measures; {sheet.name} doesn't", "device")
         if not item.loads:
-            raise Rejected(f"expected something on {called(item, sheets)} first", "device")
+            raise Rejected(f"Add a load to {called(item, sheets)} first", "device")
         try:
             readings = [Power(relay_reading(load), "W") for load in item.loads]
         except ValueError as wrong:
@@ -163,7 +163,7 @@ def _load(id: str, what: LoadFacts, item: Equipment, sheets: Datasheets, more: s
     """The load entered, checked against its device."""
     sheet = sheets[item.sheet]
     if what.channel > len(sheet.channels):
-        raise Rejected(f"{sheet.name} controls nothing a load could hang on", "channel")
+        raise Rejected(f"{sheet.name} can't control a load", "channel")
     try:
         each = Power.parse(what.each, units_of(what.kind)[0])
     except ValueError as wrong:

@@ -28,5 +28,5 @@ class Mend(BoxEdit):
 def _mended(box: Box, sheets: Datasheets, circuits: Collection[str] | None, boxes: Collection[str] | None) -> BoxEdited:
     found = fit(box, sheets, circuits, boxes)
     if not found.misfits:
-        raise Rejected("expected something to mend; everything fits")
+        raise Rejected("Everything fits: there is nothing to mend")
     return BoxEdited(found.box, f"Mended: {mends(found.misfits)}")

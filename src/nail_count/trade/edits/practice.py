@@ -17,7 +17,7 @@ class MeasureHere(TakeReading):
     def _edited(self, documents: Documents) -> Edited:
         box, terms = documents.box(self.box), documents.head.terms
         if box.practice is None:
-            raise Rejected("expected a box to practice on; on a real box, the meter is yours", "of")
+            raise Rejected("On a real box the meter is yours; only practice boxes are measured here", "of")
         blank = {"yes": True} if self.kind != "volts" else {"volts": 0}
         asked = self.changed(**blank).change(box, documents.sheets).box.readings[-1]
         shown = measure(hidden_of(box, terms), asked)
@@ -38,5 +38,5 @@ class Reveal(BoxEdit):
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
         """The box, said to have been looked behind."""
         if box.practice is None:
-            raise Rejected("expected a box to practice on")
+            raise Rejected("Only boxes to practice on have this")
         return BoxEdited(box.changed(practice=box.practice.changed(shown=True)), "Looked behind it")

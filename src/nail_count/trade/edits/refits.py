@@ -55,7 +55,7 @@ def taking_over(item: Device | Module, sheet: Datasheet, sheets: Datasheets) -> 
     """The fields of a device or module that another sheet takes the place of: its loads stay, channel by
     channel. Raises Rejected where the sheet has no channel for it."""
     if any(load.channel > max(len(sheet.channels), 1) for load in item.loads):
-        raise Rejected(f"{sheet.name} has no channel for all that hangs on {called(item, sheets)}", "sheet")
+        raise Rejected(f"{sheet.name} has no channel for all loads of {called(item, sheets)}", "sheet")
     return {"sheet": sheet.id, "stays": None, "listing": None, "commands": ""}
 
 
@@ -69,7 +69,7 @@ class ReplaceDevice(BoxEdit):
         """The box with the other device, not hooked up yet."""
         device, sheet = device_of(box, self.device), sheets.get(self.sheet)
         if sheet is None or sheet.is_module:
-            raise Rejected("expected one of the job's sheets, of a device on a yoke", "sheet")
+            raise Rejected("Pick one of the job's sheets, of a device on a yoke", "sheet")
         if device.gang + sheet.gangs - 1 > box.enclosure.gangs:
             raise Rejected(f"{sheet.name} takes {sheet.gangs} gangs and would reach past the last", "sheet")
         reached = set(range(device.gang, device.gang + sheet.gangs))
@@ -95,9 +95,9 @@ class ReplaceBox(BoxEdit):
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
         """The box as another one, nothing on its front; what the survey found stays as found, until it is looked at."""
         if self.volume is None:
-            raise Rejected("expected the volume marked in it, such as 20.3 in3", "volume")
+            raise Rejected("Enter the volume marked in it, such as 20.3 in3", "volume")
         if box.enclosure.barriers:
-            raise Rejected("expected no barrier: another box would have to be made with it", "gangs")
+            raise Rejected("Take the barrier out first: another box would need one made for it", "gangs")
         enclosure = box.enclosure.changed(
             gangs=self.gangs, volume=self.volume, depth=self.depth, material=self.material, clamps=self.clamps,
             trade_size=None, rings=(), width=None, height=None,
@@ -136,7 +136,7 @@ class FitBypass(BoxEdit):
         """The box with a bypass at one of the lamps of a load."""
         item, was = load_of(box, self.load)
         if not sheets[item.sheet].bypass:
-            raise Rejected(f"expected a device whose maker lists a bypass; {called(item, sheets)} is none", "load")
+            raise Rejected(f"Pick a device whose maker lists a bypass; {called(item, sheets)} has none", "load")
         loads = tuple(one.changed(bypass=True) if one is was else one for one in item.loads)
         return BoxEdited(replace_item(box, item.changed(loads=loads)), f"A bypass at {was.name or 'the lamp'}")
 
@@ -152,11 +152,11 @@ class OnOneYoke(BoxEdit):
         """The box with one device for both, in the gang of the first; the other gang is empty."""
         one, other, sheet = device_of(box, self.one), device_of(box, self.other), sheets.get(self.sheet)
         if sheet is None or sheet.is_module or len(sheet.channels) < len((one, other)):
-            raise Rejected("expected one of the job's sheets, with a channel for each of both", "sheet")
+            raise Rejected("Pick one of the job's sheets, with a channel for each of both", "sheet")
         if one is other:
-            raise Rejected("expected two devices", "other")
+            raise Rejected("Pick two devices", "other")
         if one.circuit != other.circuit:
-            raise Rejected("expected both on one circuit: one yoke has one feed", "other")
+            raise Rejected("Put both on one circuit first: one yoke has one feed", "other")
         both = (*(load.changed(channel=1) for load in one.loads), *(load.changed(channel=2) for load in other.loads))
         name = " and ".join(filter(None, (one.name, other.name)))[:60]
         new = one.changed(
@@ -179,9 +179,9 @@ class ModuleBehind(BoxEdit):
         """The box with a switch in the gang, and a module that carries the loads of the device."""
         device, switch, module = device_of(box, self.device), sheets.get(self.switch), sheets.get(self.module)
         if switch is None or switch.is_module or module is None or not module.is_module:
-            raise Rejected("expected a switch and a module of the job's sheets", "module")
+            raise Rejected("Pick a switch and a module of the job's sheets", "module")
         if len(box.modules) >= 8:
-            raise Rejected("expected at most 8 modules in a box", "module")
+            raise Rejected("A box takes at most 8 modules", "module")
         fields = taking_over(device, module, sheets)
         new = Module(
             id=next_id("m", {one.id for one in box.modules}), loads=device.loads, name=device.name,
@@ -207,9 +207,9 @@ class DeviceForModule(BoxEdit):
         device, sheet = device_of(box, self.device), sheets.get(self.sheet)
         module = next((one for one in box.modules if one.id == self.module), None)
         if module is None:
-            raise Rejected("expected a module that is in this box", "module")
+            raise Rejected("Pick a module that is in this box", "module")
         if sheet is None or sheet.is_module or sheet.gangs > 1:
-            raise Rejected("expected one of the job's sheets, of a device of one gang", "sheet")
+            raise Rejected("Pick one of the job's sheets, of a device of one gang", "sheet")
         new = device.changed(**taking_over(module, sheet, sheets), loads=module.loads, lamp_setting=None)
         rest = tuple(one for one in box.modules if one is not module)
         devices = tuple(new if one is device else one for one in box.devices)

@@ -173,5 +173,5 @@ def edit_box(box: Box, name: str, fields: Mapping[str, object], sheets: Datashee
     """
     edit = read_edit(name, {**fields, "box": box.id})
     if not isinstance(edit, BoxEdit):
-        raise Rejected("expected an edit of a box", "edit")
+        raise Rejected("Give an edit of a box", "edit")
     return edit.on_box(box, sheets)

@@ -31,14 +31,14 @@ class ExchangeDevices(Edit):
     def _edited(self, documents: Documents) -> Edited:
         here, there = documents.box(self.box), documents.box(self.other_box)
         if here.id == there.id:
-            raise Rejected("expected two boxes", "other_box")
+            raise Rejected("Pick two boxes", "other_box")
         one, other = device_of(here, self.device), device_of(there, self.other)
         sheets = documents.sheets
         if sheets[one.sheet].gangs != sheets[other.sheet].gangs:
-            raise Rejected("expected two devices of one width", "other")
+            raise Rejected("Pick two devices of one width", "other")
         moved = {(here.id, load.id) for load in one.loads} | {(there.id, load.id) for load in other.loads}
         if self.with_loads and any(load.outlet is None for load in (*one.loads, *other.loads)):
-            raise Rejected("expected every lamp to hang at one of the boxes of this job", "with_loads")
+            raise Rejected("Enter for every lamp at which box of this job it is", "with_loads")
         documents = documents.with_box(self._with(here, one, other, there, sheets))
         documents = documents.with_box(self._with(there, other, one, here, sheets))
         if self.with_loads:
@@ -61,7 +61,7 @@ class ExchangeDevices(Edit):
                 loads = (*loads, load.changed(id=id))
         stands = was.changed(**fields, loads=loads, lamp_setting=None, broken=(), name=new.name or was.name)
         if self.with_loads and new.circuit is not None and new.circuit not in box.circuits:
-            raise Rejected(f"expected {box.name} to be fed by circuit {new.circuit} as well", "other_box")
+            raise Rejected(f"Feed {box.name} by circuit {new.circuit} as well first", "other_box")
         return unhooked(replace_device(box, stands), {was.id})
 
 
@@ -76,9 +76,9 @@ class ModuleToOutlet(Edit):
         here, there = documents.box(self.box), documents.box(self.outlet)
         module = next((one for one in here.modules if one.id == self.module), None)
         if module is None:
-            raise Rejected("expected a module that is in this box", "module")
+            raise Rejected("Pick a module that is in this box", "module")
         if not there.is_outlet or any(load.outlet != there.id for load in module.loads):
-            raise Rejected("expected the outlet at which all that hangs on it does", "outlet")
+            raise Rejected("Pick the outlet where all of its loads are", "outlet")
         moved = {(here.id, load.id) for load in module.loads}
         rest = tuple(one for one in here.modules if one is not module)
         taken = {load.id for item in there.equipment for load in item.loads}
@@ -108,7 +108,7 @@ class TakeCableOut(Edit):
             used = {getattr(e, "of", None) for splice in box.splices if len(splice.ends) > 1 for e in splice.ends}
             cable = box.cable(end.cable or "")
             if cable is None or used & set(cable.conductor_ids):
-                raise Rejected(f"expected a cable that is joined with nothing in {box.name}", "run")
+                raise Rejected(f"Pick a cable that is joined with nothing in {box.name}", "run")
             documents = documents.with_box(_out(box, cable.id))
         names = " and ".join(documents.box(end.box).name for end in ends)
         return Edited(documents, f"Unused cable out at {names}; openings closed")
@@ -127,7 +127,7 @@ class PullCable(Edit):
             box = documents.box(end.box)
             old = box.cable(end.cable or "")
             if old is None or old.insulated >= self.insulated:
-                raise Rejected("expected a cable with fewer wires than the new one", "insulated")
+                raise Rejected("Pick a new cable with more wires than the old one", "insulated")
             letter = next_letter({cable.id for cable in box.cables})
             brings = [Conductor()] * (self.insulated - 1) + [Conductor(asserted_role="neutral")]
             new = old.changed(
@@ -153,16 +153,16 @@ class MoveSplice(Edit):
     def _edited(self, documents: Documents) -> Edited:
         box, there = documents.box(self.box), documents.box(self.to)
         if box.id == there.id or there.use != "junction":
-            raise Rejected("expected another box, that is for joining only and can be got at", "to")
+            raise Rejected("Pick another box that is for joining only and can be reached", "to")
         pairs = through(box, self.one, self.other)
         if not pairs:
-            raise Rejected("expected two cables that are joined with each other and with nothing else", "other")
+            raise Rejected("Pick two cables that are joined with each other and with nothing else", "other")
         letters: dict[str, str] = {}
         for cable in (box.cable(self.one), box.cable(self.other)):
             assert cable is not None
             run = next((one for one in documents.runs_at(box.id) if one.far_from(box.id, cable.id) is not None), None)
             if run is None or run.passes != there.id:
-                raise Rejected(f"expected a cable that is said to pass {there.name}; {cable.id} is not", "to")
+                raise Rejected(f"Enter first that cable {cable.id} passes {there.name}", "to")
             letters[cable.id] = next_letter({known.id for known in there.cables})
             landed = cable.changed(id=letters[cable.id], space=1, free=None)
             there = there.changed(cables=(*there.cables, landed)).changed(new=(*there.contents.new, landed.id))
@@ -207,7 +207,7 @@ def _run_of(documents: Documents, id: str) -> tuple[Run, tuple[BoxEnd, ...]]:
     """A run, and its ends at boxes; the other one may be the panel."""
     run = next((one for one in documents.runs() if one.id == id), None)
     if run is None or any(not isinstance(end, BoxEnd | CircuitEnd) for end in (run.one, run.other)):
-        raise Rejected("expected a cable of which both ends are known", "run")
+        raise Rejected("Pick a cable of which both ends are known", "run")
     return run, run.box_ends
 
 

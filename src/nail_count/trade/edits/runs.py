@@ -37,45 +37,45 @@ class SayRun(Edit):
     def _edited(self, documents: Documents) -> Edited:
         box = documents.box(self.box)
         if box.cable(self.cable) is None:
-            raise Rejected(f"expected the letter of a cable in this box; there is no cable {self.cable}", "cable")
+            raise Rejected(f"Give the letter of a cable in this box; there is no cable {self.cable}", "cable")
         end = self._end(documents, box)
         if self.passes is not None and self.passes not in documents.lines():
-            raise Rejected("expected one of the boxes of this job", "passes")
+            raise Rejected("Pick one of the boxes of this job", "passes")
         laid = {name: getattr(self, name) for name in ("length", "passes", "fished", "near_holes")}
         said = said_to_go(documents, box, self.cable, end, **laid)
         if isinstance(end, BoxEnd):
             said = _without_words(said, end).with_box(said.box(end.box))  # its page shows it, and takes it back as well
-        where = end_words(end, documents.lines()) if end else "not said"
+        where = end_words(end, documents.lines()) if end else "not known"
         return Edited(said.with_box(box), f"Cable {self.cable} goes to: {where}")
 
     def _end(self, documents: Documents, box: Box) -> RunEnd | None:
         if self.to == "circuit":
             if self.circuit is not None and self.circuit not in documents.head.circuit_ids:
-                raise Rejected("expected one of the circuits in the panel, or none while it is not known", "circuit")
+                raise Rejected("Pick one of the circuits in the panel, or none while it is not known", "circuit")
             return CircuitEnd(circuit=self.circuit)
         if self.to == "box":
             return self._at_box(documents, box)
         if self.to == "words":
             if not self.words:
-                raise Rejected("expected a few words: to the lamp, to the shed", "words")
+                raise Rejected("Enter a few words: to the lamp, to the shed", "words")
             return WordsEnd(words=self.words)
         return OnwardEnd() if self.to == "onward" else None
 
     def _at_box(self, documents: Documents, box: Box) -> BoxEnd:
         if self.far_box not in documents.lines():
-            raise Rejected("expected one of the boxes and outlets of this job", "far_box")
+            raise Rejected("Pick one of the boxes and outlets of this job", "far_box")
         far = documents.box(self.far_box)
         letter = self.far_cable.strip() or None
         if letter is not None and far.cable(letter) is None:
             has = ", ".join(cable.id for cable in far.cables) or "none yet"
-            raise Rejected(f"expected a cable of “{far.name}”: it has {has}", "far_cable")
+            raise Rejected(f"Pick a cable of “{far.name}”: it has {has}", "far_cable")
         if far.id == box.id and letter in (None, self.cable):
-            raise Rejected("expected another cable, where it comes back to the same box", "far_cable")
+            raise Rejected("Pick another cable, since it comes back to the same box", "far_cable")
         known = run_at(documents, far.id, letter) if letter else None
         there = known.far_from(far.id, letter or "") if known else None
         if there is not None and not isinstance(there, WordsEnd) and there != BoxEnd(box=box.id, cable=self.cable):
             goes = end_words(there, documents.lines())
-            said = f"expected a cable that goes nowhere else; {letter} of “{far.name}” goes to {goes}"
+            said = f"Pick a cable that goes nowhere else; {letter} of “{far.name}” goes to {goes}"
             raise Rejected(said, "far_cable")
         return BoxEnd(box=far.id, cable=letter)
 

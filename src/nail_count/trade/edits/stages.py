@@ -18,7 +18,7 @@ class SayContents(BoxEdit):
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
         """The box with these contents as found, or as built; what was noted of its devices stays."""
         if self.contents is None:
-            return BoxEdited(box.changed(**{self.stage: None}), f"What was {self.stage}: not said")
+            return BoxEdited(box.changed(**{self.stage: None}), f"What was {self.stage}: not known")
         if self.stage == "found":
             found = self.contents.staying(None)
             planned = box.planned.staying(found) if box.planned else None
@@ -26,4 +26,4 @@ class SayContents(BoxEdit):
         noted = box.built.commissioned if box.built else ()
         contents = self.contents.staying(box.planned)
         inside = {name: getattr(contents, name) for name in Contents.model_fields}
-        return BoxEdited(box.changed(built=Built(**inside, commissioned=noted)), "What was built is said")
+        return BoxEdited(box.changed(built=Built(**inside, commissioned=noted)), "What was built is recorded")

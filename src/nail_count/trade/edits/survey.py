@@ -39,7 +39,7 @@ class SetSetback(BoxEdit):
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
         """How far the box stands back, and in what wall."""
         if self.setback is not None and self.setback.mm > 150:
-            raise Rejected("expected a set-back of at most 150 mm (6 in)", "setback")
+            raise Rejected("Enter a set-back of at most 150 mm (6 in)", "setback")
         back = f"{self.setback} behind the face of the wall" if self.setback is not None else "set-back not measured"
         wall = f", {self.wall} wall" if self.wall else ""
         return _surveyed(box, f"Box {back}{wall}", setback=self.setback, wall=self.wall)
@@ -98,7 +98,7 @@ class SetBreakerKind(BoxEdit):
         """The panel with that breaker read."""
         box, head = documents.box(self.box), documents.head
         if box.circuit not in head.circuit_ids:
-            raise Rejected("expected the breaker to be found first", "kind")
+            raise Rejected("Find the breaker first", "kind")
         circuits = tuple(one.changed(kind=self.kind) if one.id == box.circuit else one for one in head.circuits)
         sentence = f"Breaker {box.circuit}: {self.kind or 'not looked at'}"
         return Edited(documents.with_head(head.changed(circuits=circuits)), sentence)
@@ -143,9 +143,9 @@ class TickDead(BoxEdit):
         """One tick more; within a stage in order, since a tester proven afterwards alone proves nothing."""
         made = {proof.tick for proof in box.survey.proofs if proof.stage == self.stage}
         if self.tick in made:
-            raise Rejected(f"expected a tick not made yet; “{_TICKED[self.tick]}” is ticked for {self.stage}", "tick")
+            raise Rejected(f"“{_TICKED[self.tick]}” is ticked for {self.stage} already", "tick")
         if (missing := TEST_NAMES[len(made)]) != self.tick:
-            raise Rejected(f"expected “{_TICKED[missing]}” first, then “{_TICKED[self.tick]}”", "tick")
+            raise Rejected(f"Tick “{_TICKED[missing]}” first, then “{_TICKED[self.tick]}”", "tick")
         proofs = (*box.survey.proofs, DeadTest(stage=self.stage, tick=self.tick, at=self.at))
         return _surveyed(box, f"{self.stage.capitalize()}: {_TICKED[self.tick]}", proofs=proofs)
 
@@ -173,10 +173,10 @@ class AddPhoto(BoxEdit):
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
         """One more picture."""
         if self.photo in {photo.id for photo in box.survey.photos}:
-            raise Rejected("expected a picture that is not there yet; this one is", "photo")
+            raise Rejected("This picture is there already", "photo")
         photo = Photo(id=self.photo, caption=self.caption, at=self.at, step=self.step)
         if len(box.survey.photos) >= 60:
-            raise Rejected("expected at most 60 pictures of a box", "photo")
+            raise Rejected("A box keeps at most 60 pictures", "photo")
         return _surveyed(box, f"Picture added{_captioned(photo)}", photos=(*box.survey.photos, photo))
 
 
@@ -189,7 +189,7 @@ class RemovePhoto(BoxEdit):
         """The box without this picture; undo brings it back."""
         gone = next((photo for photo in box.survey.photos if photo.id == self.photo), None)
         if gone is None:
-            raise Rejected("expected one of the pictures of this box", "photo")
+            raise Rejected("Pick one of the pictures of this box", "photo")
         rest = tuple(photo for photo in box.survey.photos if photo is not gone)
         return _surveyed(box, f"Picture taken away{_captioned(gone)}", photos=rest)
 
@@ -203,7 +203,7 @@ class TryBreaker(BoxEdit):
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
         """A breaker tried; the one at which the light goes out feeds the box."""
         if self.circuit in {tried.circuit for tried in box.survey.tried}:
-            raise Rejected("expected a breaker that has not been tried yet", "circuit")
+            raise Rejected("Pick a breaker that has not been tried yet", "circuit")
         tried = (*box.survey.tried, Tried(circuit=self.circuit, went_out=self.went_out))
         if not self.went_out:
             return _surveyed(box, f"Breaker {self.circuit} off: light stays on", tried=tried)
@@ -216,7 +216,7 @@ class SearchAgain(BoxEdit):
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
         """Return the box with no breaker tried, and none known to feed it."""
-        return _surveyed(box.changed(circuit=None), "Search for the breaker begun anew", tried=())
+        return _surveyed(box.changed(circuit=None), "Search for the breaker started over", tried=())
 
 
 _TICKED = {

@@ -33,16 +33,16 @@ class SetWish(BoxEdit):
         """One wish as answered: changed where it has an id, else one more."""
         known = {wish.id for wish in box.wishes}
         if self.wish and self.wish not in known:
-            raise Rejected("expected one of the wishes for this place", "wish")
+            raise Rejected("Pick one of the wishes for this place", "wish")
         if not self.wish and len(box.wishes) >= 8:
-            raise Rejected("expected at most 8 things controlled from one place", "what")
+            raise Rejected("One place controls at most 8 things", "what")
         loads = read_loads(self.loads)
         said = self.said("wish", "loads", "hub")
         wish = Wish(id=self.wish or next_id("w", known), loads=loads, **said)
         wishes = tuple(wish if one.id == wish.id else one for one in box.wishes)
         if not self.wish:
             wishes = (*wishes, wish)
-        does = ", ".join(wish.does) or "nothing said"
+        does = ", ".join(wish.does) or "nothing asked for"
         return BoxEdited(
             box.changed(wishes=wishes), f"Asked for {f'“{wish.what}”' if wish.what else 'the place'}: {does}"
         )
@@ -64,7 +64,7 @@ class RemoveWish(BoxEdit):
         """The box without this wish."""
         gone = next((wish for wish in box.wishes if wish.id == self.wish), None)
         if gone is None:
-            raise Rejected("expected one of the wishes for this place", "wish")
+            raise Rejected("Pick one of the wishes for this place", "wish")
         rest = tuple(wish for wish in box.wishes if wish is not gone)
         return BoxEdited(
             box.changed(wishes=rest), f"No longer asked for: {f'“{gone.what}”' if gone.what else 'a wish'}"

@@ -29,7 +29,7 @@ class Warming(Thing):
     @classmethod
     def _likely(cls, conductance: Fraction) -> Fraction:
         if not parse_number("0.005") <= conductance <= 5:
-            raise ValueError("expected a conductance from 0.005 to 5 W/K")
+            raise ValueError("Enter a conductance from 0.005 to 5 W/K")
         return conductance
 
 
@@ -66,13 +66,13 @@ class Assume(Thing):
     @classmethod
     def _factor(cls, factor: Fraction | None) -> Fraction | None:
         if factor is not None and not 0 < factor <= 1:
-            raise ValueError("expected a power factor above 0 and at most 1")
+            raise ValueError("Enter a power factor above 0 and at most 1")
         return factor
 
     @model_validator(mode="after")
     def _in_order(self) -> Self:
         if not 0 < self.roomy <= self.snug <= 1:
-            raise ValueError("expected shares of the room from 0 to 1, roomy no more than snug")
+            raise ValueError("Enter shares of the room from 0 to 1, roomy no more than snug")
         return self
 
 

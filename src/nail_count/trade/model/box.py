@@ -64,7 +64,7 @@ class Box(Thing):
             ("wishes", [wish.id for wish in self.wishes]),
         ):
             if len(set(ids)) < len(ids):
-                raise ValueError(f"expected {what} with an id of their own each")
+                raise ValueError(f"Give each of the {what} an id of its own")
         return self
 
     def changed(self, **fields: object) -> Self:

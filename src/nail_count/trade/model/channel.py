@@ -39,23 +39,23 @@ class Rating(Thing):
     @model_validator(mode="after")
     def _one_unit_and_falling(self) -> Self:
         if self.alone is None and (self.end or self.middle or self.ganged):
-            raise ValueError("expected the figure alone, where there are some beside neighbors")
+            raise ValueError("Enter the figure alone as well")
         if self.middle and not self.end:
-            raise ValueError("expected the figure at the end of a gang, where there is one in its middle")
+            raise ValueError("Enter the figure at the end of a gang as well")
         placed = [figure for figure in (self.alone, self.end, self.middle) if figure is not None]
         counted = [figure for figure in (self.alone, *self.ganged) if figure is not None]
         if len({figure.unit for figure in (*placed, *counted)}) > 1:
-            raise PydanticCustomError(BESIDE_OTHERS, "expected alone, end and middle in one unit")
+            raise PydanticCustomError(BESIDE_OTHERS, "Enter alone, end and middle in one unit")
         if any(figure.value <= 0 or figure.value > 20_000 for figure in (*placed, *counted)):
-            raise ValueError("expected figures above 0 and at most 20000")
+            raise ValueError("Enter figures above 0 and at most 20000")
         if any(later.value > earlier.value for row in (placed, counted) for earlier, later in pairwise(row)):
             raise PydanticCustomError(
                 BESIDE_OTHERS,
-                "expected each figure no higher than the one before: alone, then end, then middle; "
+                "Make each figure no higher than the one before: alone, then end, then middle; "
                 "a neighbor never lets a device carry more",
             )
         if self.ganged and (self.end or self.middle):
-            raise ValueError("expected figures by position or by number ganged, not both")
+            raise ValueError("Enter figures by position or by number ganged, not both")
         return self
 
 
@@ -89,9 +89,9 @@ class Channel(Thing):
     def _in_their_units(cls, figure: Power | None, info: ValidationInfo) -> Power | None:
         unit, said = ("W", "minimum load") if info.field_name == "minimum" else ("A", "inrush current")
         if figure is not None and figure.unit != unit:
-            raise ValueError(f"expected the {said} in {unit}")
+            raise ValueError(f"Enter the {said} in {unit}")
         if figure is not None and not 0 < figure.value <= 20_000:
-            raise ValueError("expected a figure above 0 and at most 20000")
+            raise ValueError("Enter a figure above 0 and at most 20000")
         return figure
 
     def rated_by(self, load: Load) -> RatedKind | None:
@@ -109,11 +109,11 @@ class Channel(Thing):
         for kind, rating in (pair for row in (self.ratings, *self.mixed) for pair in row.items()):
             if rating.alone is not None and rating.alone.unit not in UNITS[kind]:
                 takes = " or ".join(UNITS[kind])
-                raise ValueError(f"expected {takes} for {KIND_WORDS[kind]}, not {rating.alone.unit}")
+                raise ValueError(f"Enter {takes} for {KIND_WORDS[kind]}, not {rating.alone.unit}")
         if both := set(self.ratings) & set(self.not_permitted):
-            raise ValueError(f"expected {KIND_WORDS[both.pop()]} with a figure or not permitted, not both")
+            raise ValueError(f"Give {KIND_WORDS[both.pop()]} a figure or mark it not permitted, not both")
         if any(least.unit != "W" for least in self.minimums.values()):
-            raise ValueError("expected the minimum load in W")
+            raise ValueError("Enter the minimum load in W")
         if (self.mixing == "own table") != bool(self.mixed):
-            raise ValueError("expected the sheet's own table of mixed loads where it has one, and only there")
+            raise ValueError("Enter the sheet's own table of mixed loads only where it has one")
         return self

@@ -49,13 +49,13 @@ class Commissioned(Thing):
     @classmethod
     def _in_watts(cls, watts: Power | None) -> Power | None:
         if watts is not None and (watts.unit != "W" or watts.value > 10_000):
-            raise ValueError("expected what it measured in W, at most 10,000")
+            raise ValueError("Enter what it measured in W, at most 10,000")
         return watts
 
     @model_validator(mode="after")
     def _each_once(self) -> Self:
         if len({one.name for one in self.settings}) < len(self.settings):
-            raise ValueError("expected each setting once")
+            raise ValueError("Enter each setting once")
         return self
 
     def setting(self, name: str) -> str:

@@ -116,17 +116,17 @@ class Reading(Thing):
     @model_validator(mode="after")
     def _says_something(self) -> "Reading":
         if self.kind == "volts" and self.volts is None:
-            raise ValueError("expected what the meter showed, in volts")
+            raise ValueError("Enter what the meter showed, in volts")
         if self.kind == "volts" and self.volts is not None and not 0 <= self.volts <= MOST_VOLTS:
-            raise ValueError(f"expected a reading from 0 to {MOST_VOLTS} V")
+            raise ValueError(f"Enter a reading from 0 to {MOST_VOLTS} V")
         if self.kind == "continuity" and self.ohms is not None and not 0 <= self.ohms <= 10**8:
-            raise ValueError("expected a reading from 0 to 100 million ohms")
+            raise ValueError("Enter a reading from 0 to 100 million ohms")
         if self.kind != "volts" and self.yes is None and (self.ohms is None or self.kind == "tester"):
-            raise ValueError("expected yes or no, or ohms")
+            raise ValueError("Enter yes or no, or ohms")
         if self.to in ("panel hot", "panel neutral") and self.kind != "continuity":
-            raise ValueError("expected continuity to a wire that is lifted in the panel")
+            raise ValueError("Take continuity only to a wire that is lifted in the panel")
         if self.to in ("panel hot", "panel neutral") and self.circuit is None:
-            raise ValueError("expected the circuit whose wire was lifted in the panel")
+            raise ValueError("Pick the circuit whose wire was lifted in the panel")
         if self.kind == "continuity" and self.on:
-            raise ValueError("expected every breaker off for continuity: a meter on ohms is destroyed by mains")
+            raise ValueError("Turn every breaker off for continuity: mains destroys a meter on ohms")
         return self

@@ -136,15 +136,15 @@ class Contents(Thing):
             ("splices", [splice.id for splice in self.splices]),
         ):
             if len(set(ids)) < len(ids):
-                raise ValueError(f"expected {what} with an id of their own each")
+                raise ValueError(f"Give each of the {what} an id of its own")
         ends = [end for splice in self.splices for end in splice.ends if not isinstance(end, PigtailEnd)]
         if len(set(ends)) < len(ends):
-            raise ValueError("expected each end in one splice at most")
+            raise ValueError("Put each end in one splice only")
         gangs = [device.gang for device in self.devices]
         if len(set(gangs)) < len(gangs):
-            raise ValueError("expected at most one yoke in a gang")
+            raise ValueError("Put at most one yoke in a gang")
         if any(gang > self.enclosure.gangs for gang in gangs):
-            raise ValueError(f"expected devices in gangs 1 to {self.enclosure.gangs}, not in gang {max(gangs)}")
+            raise ValueError(f"Put devices in gangs 1 to {self.enclosure.gangs}, not in gang {max(gangs)}")
         return self
 
     def as_plan(self) -> Contents:

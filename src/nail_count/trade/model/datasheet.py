@@ -78,14 +78,14 @@ class Terminal(Thing):
     def _a_color(cls, color: str) -> str:
         words = color.lower().split()
         if {"screw", "lead"} & set(words):
-            raise ValueError("expected a color, not what kind of terminal it is")
+            raise ValueError("Enter a color, not the kind of terminal")
         return " ".join(words)
 
     @field_validator("most")
     @classmethod
     def _in_amps(cls, most: Power | None) -> Power | None:
         if most is not None and (most.unit != "A" or not 0 < most.value <= 100):
-            raise ValueError("expected what a terminal may carry in A, at most 100")
+            raise ValueError("Enter what a terminal may carry in A, at most 100")
         return most
 
 
@@ -99,7 +99,7 @@ class CurvePoint(Thing):
     @classmethod
     def _a_share(cls, share: Fraction) -> Fraction:
         if not 0 <= share <= 1:
-            raise ValueError("expected a share of the rating from 0 to 1")
+            raise ValueError("Enter a share of the rating from 0 to 1")
         return share
 
 
@@ -116,11 +116,11 @@ class Ambient(Thing):
     @model_validator(mode="after")
     def _falls_with_heat(self) -> Self:
         if self.holds_to is not None and self.holds_to > self.stops_at:
-            raise ValueError("expected the rating to hold up to at most the stated maximum")
+            raise ValueError("Let the rating hold to no more than the stated maximum")
         if any(later.at <= earlier.at for earlier, later in pairwise(self.curve)):
-            raise ValueError("expected each point of the curve warmer than the one before")
+            raise ValueError("Make each point of the curve warmer than the one before")
         if any(later.share > earlier.share for earlier, later in pairwise(self.curve)):
-            raise ValueError("expected a curve that falls as it gets warmer")
+            raise ValueError("Let the curve fall as it gets warmer")
         return self
 
     @property
@@ -140,9 +140,9 @@ class OwnHeat(Thing):
     @model_validator(mode="after")
     def _little(self) -> Self:
         if self.share is not None and not 0 <= self.share <= Fraction(1, 5):
-            raise ValueError("expected a share of the load from 0 to 0.2")
+            raise ValueError("Enter a share of the load from 0 to 0.2")
         if self.standby is not None and (self.standby.unit != "W" or self.standby.value > 20):
-            raise ValueError("expected a standby of at most 20 W, in W")
+            raise ValueError("Enter a standby of at most 20 W, in W")
         return self
 
 
@@ -247,14 +247,14 @@ class Datasheet(Thing):
     @classmethod
     def _some_torque(cls, torque: Fraction | None) -> Fraction | None:
         if torque is not None and not 1 <= torque <= 100:
-            raise ValueError("expected a torque from 1 to 100 lb·in")
+            raise ValueError("Enter a torque from 1 to 100 lb·in")
         return torque
 
     @field_validator("total")
     @classmethod
     def _total_in_amps(cls, total: Power | None) -> Power | None:
         if total is not None and (total.unit != "A" or not 0 < total.value <= 100):
-            raise ValueError("expected the total of all channels in A, at most 100")
+            raise ValueError("Enter the total of all channels in A, at most 100")
         return total
 
     def __hash__(self) -> int:

@@ -25,7 +25,7 @@ class Break(Thing):
     @model_validator(mode="after")
     def _some_time(self) -> Self:
         if self.end <= self.start:
-            raise ValueError("expected a break that ends after it starts")
+            raise ValueError("Let the break end after it starts")
         return self
 
 
@@ -43,7 +43,7 @@ class Promise(Thing):
     @model_validator(mode="after")
     def _promises_something(self) -> Self:
         if self.back_by is None and self.longest is None:
-            raise ValueError("expected by when it is on again, or for how long it may be off")
+            raise ValueError("Enter by when it is on again, or for how long it may be off")
         return self
 
 
@@ -56,7 +56,7 @@ class Apart(Thing):
     @model_validator(mode="after")
     def _two(self) -> Self:
         if self.one == self.other:
-            raise ValueError("expected two circuits")
+            raise ValueError("Pick two circuits")
         return self
 
 
@@ -95,17 +95,17 @@ class DayTerms(Thing):
     @model_validator(mode="after")
     def _a_day(self) -> Self:
         if self.end <= self.start:
-            raise ValueError(f"expected a day that ends after it starts at {write_clock(self.start)}")
+            raise ValueError(f"Let the day end after it starts at {write_clock(self.start)}")
         if (self.light_from is None) != (self.light_to is None):
-            raise ValueError("expected daylight from when to when, or neither")
+            raise ValueError("Enter daylight from when to when, or neither")
         if self.light_from is not None and self.light_to is not None and self.light_to <= self.light_from:
-            raise ValueError("expected daylight that ends after it begins")
+            raise ValueError("Let daylight end after it begins")
         for one, other in pairwise(sorted(self.breaks, key=lambda pause: pause.start)):
             if other.start < one.end:
-                raise ValueError("expected breaks one after the other")
+                raise ValueError("Enter breaks one after the other")
         boxes = [place.box for place in self.places]
         if len(set(boxes)) < len(boxes):
-            raise ValueError("expected each place once")
+            raise ValueError("Name each place once")
         return self
 
     def place(self, box: str) -> PlaceTime:

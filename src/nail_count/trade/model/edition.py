@@ -159,7 +159,7 @@ def counting(code: str) -> Edition:
 
 def _known(code: str) -> str:
     if code not in EDITIONS:
-        raise ValueError(f"expected one of the editions {', '.join(EDITIONS)}")
+        raise ValueError(f"Pick one of the editions {', '.join(EDITIONS)}")
     return code
 
 

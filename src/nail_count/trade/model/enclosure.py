@@ -59,7 +59,7 @@ class FanSupport(Thing):
     @classmethod
     def _some_weight(cls, pounds: Fraction | None) -> Fraction | None:
         if pounds is not None and not 0 < pounds <= 200:
-            raise ValueError("expected a weight above 0 and at most 200 lb")
+            raise ValueError("Enter a weight above 0 and at most 200 lb")
         return pounds
 
 
@@ -92,7 +92,7 @@ class Enclosure(Thing):
     @classmethod
     def _some_volume(cls, volume: Volume | None) -> Volume | None:
         if volume is not None and not 0 < volume.in3 <= MOST_VOLUME:
-            raise ValueError(f"expected a volume above zero and no more than {MOST_VOLUME} in³")
+            raise ValueError(f"Enter a volume above zero and no more than {MOST_VOLUME} in³")
         return volume
 
     @field_validator("trade_size")
@@ -104,26 +104,26 @@ class Enclosure(Thing):
     @classmethod
     def _some_length(cls, length: Length | None) -> Length | None:
         if length is not None and not 10 <= length.mm <= 1000:
-            raise ValueError("expected an inside measure from 10 mm (3/8 in) to 1000 mm (39 in)")
+            raise ValueError("Enter an inside measure from 10 mm (3/8 in) to 1000 mm (39 in)")
         return length
 
     @model_validator(mode="after")
     def _agrees_with_itself(self) -> Self:
         places = [barrier.after for barrier in self.barriers]
         if len(set(places)) < len(places) or any(after >= self.gangs for after in places):
-            raise ValueError(f"expected each barrier between two of the {self.gangs} gangs, and one at a place")
+            raise ValueError(f"Put each barrier between two of the {self.gangs} gangs, and one at a place")
         size = self.size
         if size is None:
             return self
         if self.material != "metal":
-            raise ValueError("trade sizes are for metal boxes: expected the volume marked in a nonmetallic box")
+            raise ValueError("trade sizes are for metal boxes: enter the volume marked in a nonmetallic box")
         if self.gangs > size.most_gangs:
             raise ValueError(f"a {size.name} box has at most {size.most_gangs} gangs, not {self.gangs}")
         table = size.in3 * (self.gangs if size.per_gang else 1)
         if self.volume is not None and abs(self.volume.in3 - table) > table / 100:
             raise ValueError(
                 f"the volume {self.volume} and the trade size {size.name} contradict each other: "
-                "expected one of the two, whichever the box shows"
+                "Enter one of the two, whichever the box shows"
             )
         return self
 

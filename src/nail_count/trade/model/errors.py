@@ -74,17 +74,17 @@ def _sentence(error: Any) -> str:
     kind, given, about = error["type"], error.get("input"), error.get("ctx", {})
     if kind in ("value_error", "assertion_error", BESIDE_OTHERS):
         return str(about.get("error", error["msg"]))
-    if kind == "missing":
-        return "expected this to be given; it is missing"
+    if kind == "missing" or (kind == "string_too_short" and not given):
+        return "This is missing. Enter it"
     if kind == "extra_forbidden":
         return "this is not something known here; is it misspelled?"
     if kind == "literal_error":
-        return f"expected {about['expected']}, not {_shown(given)}"
+        return f"Enter {about['expected']}{_instead_of(given)}"
     expected = _EXPECTED.get(kind)
     if expected is None:
         return f"{error['msg'][:1].lower()}{error['msg'][1:]}, not {_shown(given)}"
     figures = {name: value for name, value in about.items() if isinstance(value, int | float | str)}
-    return f"expected {expected.format(**figures)}, not {_shown(given)}"
+    return f"Enter {expected.format(**figures)}{_instead_of(given)}"
 
 
 _EXPECTED = {
@@ -109,6 +109,11 @@ _EXPECTED = {
     "bool_parsing": "true or false",
     "bool_type": "true or false",
 }
+
+
+def _instead_of(given: object) -> str:
+    """What was given instead; "" where nothing was."""
+    return "" if given in ("", None) else f", not {_shown(given)}"
 
 
 def _shown(given: object) -> str:

@@ -77,7 +77,7 @@ def read_gauge(value: object) -> Gauge:
         return gauge
     sizes = ", ".join(one.number for one in AWG_SIZES)
     square = ", ".join(one.number for one in METRIC_SIZES)
-    raise ValueError(f"expected one of the gauges {sizes} AWG, such as 12, #12 or 12 AWG, or {square} mm²")
+    raise ValueError(f"Enter one of the gauges {sizes} AWG, such as 12, #12 or 12 AWG, or {square} mm²")
 
 
 @lru_cache(maxsize=512)

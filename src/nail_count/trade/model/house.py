@@ -36,7 +36,7 @@ class House(Thing):
     def _each_room_once(self) -> Self:
         names = [room.name for room in self.rooms]
         if len(set(names)) < len(names):
-            raise ValueError("expected each room once")
+            raise ValueError("Name each room once")
         return self
 
     def floor_of(self, room: str) -> str:

@@ -111,7 +111,7 @@ class Job(Thing):
             ("ticks", [tick.id for tick in self.ticks]),
         ):
             if len(set(ids)) < len(ids):
-                raise ValueError(f"expected {what} with an id of their own each")
+                raise ValueError(f"Give each of the {what} an id of its own")
         return self
 
     @cached_property

@@ -29,7 +29,7 @@ class Joining(Thing):
     @model_validator(mode="after")
     def _of_its_way(self) -> Self:
         if (self.times is not None) != (self.way == "toggles"):
-            raise ValueError("expected how often it is thrown where that is how it joins, and nowhere else")
+            raise ValueError("Enter how often it is thrown only where it joins that way")
         if self.seconds is not None and self.way in ("first power", "code"):
-            raise ValueError("expected seconds of what is held or thrown, and of nothing else")
+            raise ValueError("Enter seconds only for something held or thrown")
         return self

@@ -79,7 +79,7 @@ class Measured(Thing):
     @model_validator(mode="after")
     def _read_on_a_meter(self) -> Self:
         if self.power.unit == "hp" or not 0 < self.power.value <= 20_000:
-            raise ValueError("expected a reading above 0 and at most 20000, in W, VA or A")
+            raise ValueError("Enter a reading above 0 and at most 20000, in W, VA or A")
         return self
 
 
@@ -133,30 +133,30 @@ class Load(Thing):
             return each
         takes, word = _LARGEST[kind], KIND_WORDS[kind]
         if each.unit not in takes:
-            raise ValueError(f"expected {' or '.join(takes)} for {word}, not {each.unit}")
+            raise ValueError(f"Enter {' or '.join(takes)} for {word}, not {each.unit}")
         if not 0 < each.value <= takes[each.unit]:
-            raise ValueError(f"expected more than 0 and at most {takes[each.unit]} {each.unit} for one {word}")
+            raise ValueError(f"Enter more than 0 and at most {takes[each.unit]} {each.unit} for one {word}")
         return each
 
     @field_validator("power_factor")
     @classmethod
     def _factor(cls, factor: Number | None) -> Number | None:
         if factor is not None and not 0 < factor <= 1:
-            raise ValueError("expected a power factor above 0 and at most 1")
+            raise ValueError("Enter a power factor above 0 and at most 1")
         return factor
 
     @field_validator("loss")
     @classmethod
     def _of_a_transformer(cls, loss: Power | None, info: ValidationInfo) -> Power | None:
         if loss is not None and (info.data.get("kind") != "mlv" or loss.unit != "W"):
-            raise ValueError("expected a transformer's loss in W, and only for magnetic low voltage")
+            raise ValueError("Enter a transformer's loss in W, and only for magnetic low voltage")
         return loss
 
     @field_validator("fewest")
     @classmethod
     def _not_more_than_all(cls, fewest: int | None, info: ValidationInfo) -> int | None:
         if fewest is not None and fewest > info.data.get("quantity", 1):
-            raise ValueError(f"expected at most {info.data.get('quantity', 1)}, as many as there are")
+            raise ValueError(f"Enter at most {info.data.get('quantity', 1)}, as many as there are")
         return fewest
 
     @property

@@ -38,12 +38,12 @@ def parse_number(text: str) -> Fraction:
         clean = clean.replace(sign, f" {spelled}")
     found = _NUMBER.fullmatch(clean.strip())
     if not found:
-        raise ValueError(f"expected a number such as 18, 20.3 or 2 1/8, not “{text.strip()[:40]}”")
+        raise ValueError(f"Enter a number such as 18, 20.3 or 2 1/8, not “{text.strip()[:40]}”")
     if found["decimal"]:
         return Fraction(found["decimal"])
     whole, top, bottom = found["whole"] or "0", found["top"] or found["t"], found["bottom"] or found["b"]
     if int(bottom) == 0:
-        raise ValueError(f"expected a fraction with something under the line, not “{text.strip()[:40]}”")
+        raise ValueError(f"Enter a fraction with something under the line, not “{text.strip()[:40]}”")
     return int(whole) + Fraction(int(top), int(bottom))
 
 
@@ -67,7 +67,7 @@ def _exact(value: object) -> Fraction:
     if isinstance(value, Fraction):
         return value
     if isinstance(value, bool) or not isinstance(value, int | float | str):
-        raise ValueError("expected a number")
+        raise ValueError("Enter a number")
     return parse_number(value if isinstance(value, str) else repr(value))
 
 
@@ -140,7 +140,7 @@ class Measure:
                 return value
             if isinstance(value, str):
                 return cls.parse(value)
-            raise ValueError(f"expected text with its unit, such as “{cls.EXAMPLES[0]}”")
+            raise ValueError(f"Enter text with its unit, such as “{cls.EXAMPLES[0]}”")
 
         return core_schema.no_info_plain_validator_function(
             read,
@@ -224,11 +224,11 @@ def _celsius(value: object) -> Fraction:
         return value
     found = _TEMPERATURE.fullmatch(str(value).strip()) if not isinstance(value, bool) else None
     if found is None:
-        raise ValueError(f"expected a temperature such as 40 °C or 104 °F, not “{str(value)[:20]}”")
+        raise ValueError(f"Enter a temperature such as 40 °C or 104 °F, not “{str(value)[:20]}”")
     number = parse_number(found[1])
     celsius = (number - 32) * 5 / 9 if found[2].lower() == "f" else number
     if not 0 <= celsius <= 150:
-        raise ValueError("expected a temperature from 0 to 150 °C (32 to 302 °F)")
+        raise ValueError("Enter a temperature from 0 to 150 °C (32 to 302 °F)")
     return celsius
 
 
@@ -252,7 +252,7 @@ def _factor(kind: type[Measure], unit: str, to: str) -> Fraction:
 def _parse(kind: type[Measure], text: str, unit: str | None) -> Measure:
     """Cached: a job says the same few measures over and over."""
     clean = text.strip()
-    expected = f"expected a {kind.__name__.lower()} such as “{kind.EXAMPLES[0]}”"
+    expected = f"Enter a {kind.__name__.lower()} such as “{kind.EXAMPLES[0]}”"
     split = re.search(r"[^\d\s./½¼¾⅛⅜⅝⅞-].*$", clean)
     spelled = split.group(0).strip() if split else ""
     number = clean[: split.start()] if split else clean

@@ -45,11 +45,11 @@ class Circuit(Thing):
     @model_validator(mode="after")
     def _one_thing_or_the_other(self) -> Self:
         if self.half and self.poles == 2:
-            raise ValueError("expected a breaker of two poles or half of a space, not both")
+            raise ValueError("Pick two poles or half of a space, not both")
         if self.serves is not None and self.poles != 2:
-            raise ValueError("expected a breaker of two poles, where it serves one load at both or a multiwire circuit")
+            raise ValueError("Pick two poles where it serves one load at both legs or a multiwire circuit")
         if self.neutral_with == self.id:
-            raise ValueError("expected another circuit to share its neutral with")
+            raise ValueError("Pick another circuit to share its neutral with")
         return self
 
     @property
@@ -122,7 +122,7 @@ class Panel(Thing):
     @classmethod
     def _two_columns(cls, spaces: int) -> int:
         if spaces % 2:
-            raise ValueError(f"expected an even number of spaces, for two columns, not {spaces}")
+            raise ValueError(f"Enter an even number of spaces, for two columns, not {spaces}")
         return spaces
 
 

@@ -23,7 +23,7 @@ class Price(Thing):
     @classmethod
     def _not_below_zero(cls, each: Number) -> Number:
         if not 0 <= each <= 1_000_000:
-            raise ValueError("expected a price from 0 to 1000000")
+            raise ValueError("Enter a price from 0 to 1000000")
         return each
 
 

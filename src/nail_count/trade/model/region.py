@@ -113,7 +113,7 @@ REGIONS: dict[str, Region] = {one.id: one for one in (US, UK_TODAY, UK_BEFORE_20
 
 def _known(id: str) -> str:
     if id not in REGIONS:
-        raise ValueError(f"expected one of the regions {', '.join(REGIONS)}")
+        raise ValueError(f"Pick one of the regions {', '.join(REGIONS)}")
     return id
 
 

@@ -66,7 +66,7 @@ class Run(Thing):
     @classmethod
     def _some_length(cls, length: Length | None) -> Length | None:
         if length is not None and not 0 < length.mm <= 300_000:
-            raise ValueError("expected a length above 0 and at most 300 m (984 ft)")
+            raise ValueError("Enter a length above 0 and at most 300 m (984 ft)")
         return length
 
     @property

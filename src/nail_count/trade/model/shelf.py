@@ -42,5 +42,5 @@ class Shelf(Thing):
     @model_validator(mode="after")
     def _says_something(self) -> Self:
         if self.on_hand == 0 and self.pack == 1:
-            raise ValueError("expected how many there are, or by how many it is sold")
+            raise ValueError("Enter how many there are, or by how many it is sold")
         return self

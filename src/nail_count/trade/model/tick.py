@@ -42,15 +42,15 @@ class Step(Thing):
     @model_validator(mode="after")
     def _of_a_reading(self) -> Self:
         if (self.volts is not None) != (self.kind == "measured"):
-            raise ValueError("expected what the meter showed of a reading, and of nothing else")
+            raise ValueError("Enter what the meter showed, for a reading only")
         if self.volts is not None and not 0 <= self.volts <= MOST_VOLTS:
-            raise ValueError(f"expected a reading from 0 to {MOST_VOLTS} V")
+            raise ValueError(f"Enter a reading from 0 to {MOST_VOLTS} V")
         if self.kind == "measured" and len(self.subjects) != 2:
-            raise ValueError("expected the point of a reading, and the state it was taken in")
+            raise ValueError("Name the point of the reading and the state it was taken in")
         if (self.count is not None) != (self.kind in OF_PARTS):
-            raise ValueError("expected how many of parts, and of nothing else")
+            raise ValueError("Enter how many, for parts only")
         if self.kind in OF_PARTS and len(self.subjects) != 2:
-            raise ValueError("expected which part: its kind, and which of its kind")
+            raise ValueError("Name the part: its kind, and which of its kind")
         return self
 
 
@@ -78,7 +78,7 @@ class Tick(Thing):
     @model_validator(mode="after")
     def _of_a_box(self) -> Self:
         if (self.box is None) != (self.step.kind in OF_PARTS):
-            raise ValueError("expected a box, but for what is ticked of parts")
+            raise ValueError("Name the box; only ticks of parts have none")
         return self
 
 

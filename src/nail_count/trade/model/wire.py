@@ -61,15 +61,15 @@ class Cable(Thing):
     @classmethod
     def _some_length(cls, free: Length | None) -> Length | None:
         if free is not None and not 0 <= free.mm <= 2000:
-            raise ValueError("expected a free length from 0 to 2000 mm (79 in)")
+            raise ValueError("Enter a free length from 0 to 2000 mm (79 in)")
         return free
 
     @model_validator(mode="after")
     def _some_conductor(self) -> Self:
         if self.insulated + self.grounds == 0:
-            raise ValueError("expected at least one conductor or ground in a cable")
+            raise ValueError("Give the cable at least one conductor or ground")
         if len(self.conductors) > self.insulated:
-            raise ValueError(f"expected at most {self.insulated} conductors in this cable, not {len(self.conductors)}")
+            raise ValueError(f"This cable has at most {self.insulated} conductors, not {len(self.conductors)}")
         return self
 
     def conductor(self, number: int) -> Conductor:

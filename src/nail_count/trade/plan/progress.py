@@ -105,7 +105,7 @@ def _surveyed(seen: _Seen) -> Reached:
 
 
 def _found(seen: _Seen) -> Reached:
-    return ("done", "said") if seen.box.found else ("not yet", "not said")
+    return ("done", "said") if seen.box.found else ("not yet", "not recorded")
 
 
 def _planned(seen: _Seen) -> Reached:
@@ -123,9 +123,9 @@ def _hooked_up(seen: _Seen) -> Reached:
     if not joined and all(seen.house.sheets[item.sheet].is_blank for item in box.equipment):
         return "no need", "nothing to join is planned"
     if not joined:
-        return "not yet", "not said"
+        return "not yet", "not yet"
     if not seen.ticks:
-        return "begun", "said; its proof is on its page"
+        return "begun", "entered; its proof is on its page"
     state = look(wired_with(Documents(JobAtHand(seen.house.job), {}), box), box.id).state
     return "done" if state.passes else "begun", state.word
 
@@ -163,7 +163,7 @@ def _proven(seen: _Seen) -> Reached:
     if refused:
         return "begun", f"{len(refused)} not as it should be"
     if not asked:
-        return "no need", "nothing hangs on it"
+        return "no need", "it has no load"
     return "done" if not left else "begun" if tried else "not yet", f"{len(asked) - len(left)} of {len(asked)} tried"
 
 
@@ -181,7 +181,7 @@ def _commissioned(seen: _Seen) -> Reached:
 
 
 def _recorded(seen: _Seen) -> Reached:
-    return ("done", "as built") if seen.box.built is not None else ("not yet", "what was built is not said")
+    return ("done", "as built") if seen.box.built is not None else ("not yet", "not recorded")
 
 
 MILESTONES: Mapping[Milestone, Callable[[_Seen], Reached]] = {

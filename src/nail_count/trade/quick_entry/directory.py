@@ -77,7 +77,7 @@ def _read(line: str, amps: int | None) -> DirectoryLine:
     try:
         circuit = PutCircuit.read({**facts, "space": one, "half": half})
     except Rejected as wrong:
-        return DirectoryLine(line, expected=wrong.sentence.removeprefix("expected "))
+        return DirectoryLine(line, expected=wrong.sentence.removeprefix("Enter "))
     means = (
         f"{id}: {circuit.breaker} A", "two poles" if poles == 2 else "",
         "AFCI and GFCI" if kind == "both" else kind or "", f"“{circuit.label}”" if circuit.label else "not labeled",

@@ -2,7 +2,7 @@
 
     3g 54in3 tabs; 12/2 x2, 12/3; dimmer "Bench" 6x9W led, switch, fan 0.9A
 
-Up to three parts, parted by semicolons: the box; its cables; its devices from the left, one for each gang. What it
+Parts, parted by semicolons, in any order: the box; its cables; its devices from the left, one for each gang. What it
 cannot say stays as it is: rings, inside measures, name, room and circuit; cables are lettered afresh.
 """
 
@@ -11,29 +11,47 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Any
+from itertools import takewhile
+from typing import Any, NamedTuple
 
-from ..documents import Documents, Edited
-from ..edits.base import BoxEdit, BoxEdited, Datasheets
-from ..edits.box_parts import pruned
-from ..edits.house.boxes import StartBox
+from ..edits.base import Datasheets
 from ..edits.registry import edit_box
-from ..edits.runs import said_to_go, without_runs
 from ..model.box import Box, Device
-from ..model.enclosure import Enclosure
-from ..model.errors import Rejected
+from ..model.enclosure import MOST_GANGS, Enclosure
 from ..model.gauge import read_gauge
+from ..model.load import LAMPS
 from ..model.measure import Power, Volume
-from ..model.run import end_in_words
 from ..model.trade_size import find_trade_size
-from ..text.loads import KIND_OF_UNIT, KIND_OF_WORD, LOAD
-from .merge import carried
-from .vocabulary import CABLE_WORDS, DEVICE_WORDS, HEAD_WORDS, sheet_words
+from ..text.loads import KIND_OF_UNIT, KIND_OF_WORD
+from .vocabulary import (
+    CABLE_WORDS,
+    COUNT_WORDS,
+    DEVICE_WORDS,
+    GANG_WORDS,
+    GOES_WORDS,
+    HEAD_WORDS,
+    sheet_words,
+)
 
 MOST_LETTERS = 2000
+MOST_TIMES = 20
+"""How often a line can name one cable."""
 
-_TOKEN = re.compile(r'"[^"]*"?|“[^”]*”?|[;,]|[^\s;,"“]+')
-_CABLE = re.compile(r"(\d{1,2}(?:\.\d{1,2})?mm[2²]?|\d{1,2})/(\d{1,2})")
+_TOKEN = re.compile(
+    r'"[^"]*"?|“[^”]*”?|[;,]|\dg(?=\d)|\d{1,2}[x×](?=\d\d[/-]\d)|\d\d[/-]\d{1,2}(?=[x×]\d)|[^\s;,"“]+', re.IGNORECASE
+)
+"""A word; what people write without a space is parted too: 1g18in3, 2x14/2, 14/2x2."""
+_GANGS = re.compile(rf"(\d|{'|'.join(GANG_WORDS)})[\s-]?g(?:angs?)?", re.IGNORECASE)
+_CABLE = re.compile(r"(\d{1,2}(?:\.\d{1,2})?mm[2²]?|\d{1,2})[/-](\d{1,2})")
+_BEFORE = re.compile(rf"(\d{{1,2}})[x×]|({'|'.join(COUNT_WORDS)})", re.IGNORECASE)
+"""How many, before a cable."""
+_LOAD = re.compile(
+    r"(?:(?P<count>\d{1,3})(?:\s*[x×]\s*|\s+))?(?P<each>\d+/\d+|\d+(?:\.\d+)?|\.\d+)\s?(?P<unit>w|a|va|hp)?"
+    r"(?:\s+(?P<kind>[a-z]+))?",
+)
+"""How many, what each draws, and what it is."""
+_BESIDE = ("and", "+", "&")
+"""Between two cables, like a comma."""
 _TIMES = re.compile(r"[x×](\d{1,2})", re.IGNORECASE)
 
 
@@ -72,6 +90,17 @@ _NOT_SAID = {"id", "free", "condition", "conductors"}
 """Of a cable, what a line does not say."""
 
 
+class _OfBox(NamedTuple):
+    """What some words tell of the box itself."""
+
+    tokens: int
+    edit: str
+    told: Mapping[str, object]
+    means: str
+    once: str = ""
+    """What can stand in a line only once."""
+
+
 class _Wrong(Exception):
     """The word at hand was not understood; says what would be."""
 
@@ -96,55 +125,6 @@ def read_line(line: str, box: Box, sheets: Datasheets) -> Reading:
     return _Reader(line[:MOST_LETTERS], box, sheets).read()
 
 
-class EnterLine(BoxEdit):
-    """The box as a line describes it."""
-
-    line: str
-
-    def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
-        """What a line says in place of what was there; what it cannot say stays where the thing it is about does."""
-        _, edited = self._entered(box, sheets)
-        return edited
-
-    def _edited(self, documents: Documents) -> Edited:
-        box = documents.box(self.box)
-        reading, edited = self._entered(box, documents.sheets)
-        entered = without_runs(documents, self.box).with_box(edited.box)
-        for letter, words in reading.goes.items():
-            entered = said_to_go(entered, edited.box, letter, end_in_words(words, box.circuit))
-        return Edited(entered, edited.sentence)
-
-    def _entered(self, box: Box, sheets: Datasheets) -> tuple[Reading, BoxEdited]:
-        if box.enclosure.barriers:
-            raise Rejected("expected a box without a barrier: a line cannot say what is behind one", "line")
-        reading = read_line(self.line, box, sheets)
-        if not reading.words:
-            raise Rejected("expected a box in a line, such as 2g 34in3; 14/2 x3; switch; nothing was typed", "line")
-        if reading.box is None:
-            wrong = reading.problems[0]
-            raise Rejected(f"at “{wrong.text}”: expected {wrong.expected}", "line")
-        new = pruned(carried(box, reading.box))
-        return reading, BoxEdited(new, f"Entered as a line: {self.line.strip()[:200]}")
-
-
-class StartByLine(StartBox):
-    """A box from nothing, as a line describes it where one was typed."""
-
-    line: str = ""
-
-    def _edited(self, documents: Documents) -> Edited:
-        line = self.line.strip()
-        if line and not line.startswith(";") and (self.volume or self.trade_size):
-            raise Rejected("expected the volume in the line or in its field, not both", "line")
-        begun = super()._edited(documents)
-        if not line:
-            return begun
-        added = (thing for id, thing in begun.documents.changed.items() if id not in documents.changed)
-        new = next(thing for thing in added if isinstance(thing, Box))
-        entered = EnterLine(box=new.id, line=line).apply(begun.documents)
-        return Edited(entered.documents, f"{begun.sentence}. {entered.sentence}")
-
-
 class _Reader:
     """Walks the words from left to right and makes an edit for each thing they say."""
 
@@ -156,8 +136,13 @@ class _Reader:
         """What device words mean, as the tokens of a line: a name may have commas."""
         self.lengths = sorted({1, *(len(_TOKEN.findall(word)) for word in self.known)}, reverse=True)
         stays = box.enclosure.model_dump(include={"rings", "fittings", "width", "height", "depth"})
-        headless = bool(self.tokens) and self.tokens[0][0] == ";"
-        enclosure = box.enclosure if headless else Enclosure.model_validate(stays)
+        self.has_head = False
+        """Whether some words are about the box itself; else it stays as it is."""
+        self.kinds = self._kinds()
+        """What each part is about: 0 the box, 1 its cables, 2 its devices, 3 nothing that is known."""
+        enclosure = Enclosure.model_validate(stays) if self.has_head else box.enclosure
+        self.grows = not (box.cables or box.equipment or box.enclosure.volume or box.enclosure.trade_size)
+        """Whether the box is only begun, so that it gets as many gangs as devices are named."""
         self.box = box.changed(enclosure=enclosure, cables=(), devices=())
         self.goes: dict[str, str] = {}
         """Where cables go, in words, by their letters."""
@@ -169,15 +154,17 @@ class _Reader:
         self.at = 0
 
     def read(self) -> Reading:
-        part, gang = 0, 1
+        number, gang = 0, 1
         fresh = True
         while self.at < len(self.tokens):
             text, start = self.tokens[self.at]
+            part = self.kinds[number]
             if text == ";":
-                part, fresh = part + 1, True
+                number, fresh = number + 1, True
                 self._note(Word(text, start))
+                gang += self.kinds[number] == 2 and bool(self.box.devices)
                 continue
-            if text == ",":
+            if text == "," or (part == 1 and not fresh and text.lower() in _BESIDE):
                 gang, fresh = gang + (part == 2), True
                 self._note(Word(text, start))
                 continue
@@ -197,7 +184,30 @@ class _Reader:
                 continue  # what could stand here is what could come next
             fresh = False
         whole = not any(word.expected for word in self.words)
-        return Reading(tuple(self.words), self.box if whole else None, self._next(part, fresh), self.goes)
+        return Reading(tuple(self.words), self.box if whole else None, self._next(self.kinds[number], fresh), self.goes)
+
+    def _kinds(self) -> list[int]:
+        """Return what each part between semicolons is about: by its first words, else by its place."""
+        kinds, fresh = list[int](), True
+        for at, (text, _) in enumerate(self.tokens):
+            if text == ";":
+                if fresh:
+                    kinds.append(self._usual(kinds))
+                fresh = True
+            elif fresh:
+                self.at, fresh = at, False
+                cable = _CABLE.fullmatch(self._ahead(2).split()[-1] if _BEFORE.fullmatch(text) else text)
+                device = any(self._ahead(count).lower() in self.devices for count in self.lengths)
+                place = self._usual(kinds)
+                kinds.append(1 if cable else 0 if self._of_box() else 2 if device else place)
+                self.has_head |= kinds[-1] == 0
+        self.at = 0
+        return [*kinds, self._usual(kinds)] if fresh else kinds
+
+    @staticmethod
+    def _usual(kinds: list[int]) -> int:
+        """Return what the next part is about where its words don't tell."""
+        return kinds[-1] + 1 if kinds and kinds[-1] < 3 else 3 if kinds else 0
 
     def _note(self, word: Word, tokens: int = 1) -> None:
         self.words.append(word)
@@ -216,90 +226,131 @@ class _Reader:
 
     def _head(self) -> None:
         """Gangs, volume or trade size, clamps, material."""
-        text = self.tokens[self.at][0].lower()
+        found = self._of_box()
+        if found is None:
+            raise _Wrong("gangs such as 3g, a volume such as 54in3, a trade size, tabs, metal")
+        if found.once:
+            self._once(found.once)
+        kept = {"volume": self.box.enclosure.volume, "trade_size": self.box.enclosure.trade_size}
+        beside = {name: str(one) for name, one in kept.items() if one is not None and found.edit == "set-volume"}
+        self._edit(found.edit, **{**beside, **found.told})
+        self._understood(found.tokens, found.means)
+
+    def _of_box(self) -> _OfBox | None:
+        """Return what the next words tell of the box itself; None where they tell nothing."""
         for tokens in (2, 1):
             ahead = self._ahead(tokens).lower()
-            if gangs := re.fullmatch(r"(\d)\s?g(?:angs?)?", ahead):
-                self._once("gangs")
-                self._edit("set-gangs", gangs=gangs[1])
-                self._understood(tokens, f"{gangs[1]} gang{'' if gangs[1] == '1' else 's'}")
-                return
+            if gangs := _GANGS.fullmatch(ahead):
+                count = GANG_WORDS.get(gangs[1], gangs[1])
+                means = f"{count} gang{'' if count == '1' else 's'}"
+                return _OfBox(tokens, "set-gangs", {"gangs": count}, means, "gangs")
             if ahead in HEAD_WORDS:
-                name, said, means = HEAD_WORDS[ahead]
-                self._edit(name, **said)
-                self._understood(tokens, means)
-                return
+                edit, told, words = HEAD_WORDS[ahead]
+                return _OfBox(tokens, edit, told, words)
         for tokens in (4, 3, 2, 1):
-            ahead = self._ahead(tokens)
             try:
-                volume = Volume.parse(ahead)
+                volume = Volume.parse(self._ahead(tokens))
             except ValueError:
                 continue
-            self._once("volume")
-            self._edit("set-volume", volume=str(volume), trade_size=self.box.enclosure.trade_size)
-            self._understood(tokens, f"{volume} marked in it")
-            return
-        if text[:1].isdigit() or text in ("fs", "fd"):
-            for tokens in (3, 2, 1):
-                try:
-                    size = find_trade_size(self._ahead(tokens))
-                except ValueError:
-                    continue
-                self._once("trade size")
-                self._edit("set-volume", trade_size=size.name, volume=self.box.enclosure.volume)
-                self._understood(tokens, f"trade size {size.name}")
-                return
-        raise _Wrong("gangs such as 3g, a volume such as 54in3, a trade size, tabs, metal")
+            return _OfBox(tokens, "set-volume", {"volume": str(volume)}, f"{volume} marked in it", "volume")
+        text = self.tokens[self.at][0].lower()
+        for tokens in (3, 2, 1) if text[:1].isdigit() or text in ("fs", "fd") else ():
+            try:
+                size = find_trade_size(self._ahead(tokens))
+            except ValueError:
+                continue
+            return _OfBox(tokens, "set-volume", {"trade_size": size.name}, f"trade size {size.name}", "trade size")
+        return None
 
     def _once(self, what: str) -> None:
         if what in self.said:
-            raise _Wrong(f"the {what} once; it was said before")
+            raise _Wrong(f"the {what} once; it stands there before")
         self.said.add(what)
 
     def _cable(self, fresh: bool) -> None:
         """A cable first, then the words about it: how often, ground, run, side, where it goes."""
-        text = self.tokens[self.at][0]
         if fresh:
-            size = _CABLE.fullmatch(text)
-            if not size:
-                raise _Wrong("a cable such as 14/2 or 12/3")
-            self._edit("add-cable", gauge=size[1], insulated=size[2])
-            self.times = 1
-            self._understood(1, f"{text} cable")
+            self._new_cable()
             return
         if not self.box.cables:
             raise _Wrong("a cable such as 14/2 or 12/3 first")
+        if not (self._more_of_it() or self._where_it_goes() or self._its_ground()):
+            raise _Wrong("x2, g16, no ground, looped, through, from bottom, feed or to light after a cable")
+
+    def _new_cable(self) -> None:
+        """A cable, or several: 14/2, 2x 14/2, three 14/2."""
+        text = self.tokens[self.at][0]
+        before = _BEFORE.fullmatch(text)
+        size = _CABLE.fullmatch(self._ahead(2).split()[-1] if before else text)
+        if not size:
+            raise _Wrong("a cable such as 14/2 or 12/3")
+        count = int(before[1] or COUNT_WORDS[before[2].lower()]) if before else 1
+        if not 1 <= count <= MOST_TIMES:
+            raise _Wrong(f"how often, from 1 to {MOST_TIMES}")
+        for _ in range(count):
+            self._edit("add-cable", gauge=size[1], insulated=size[2])
+        self.times = count
+        words = f"{size[1]}/{size[2]} cable"
+        self._understood(2 if before else 1, f"{count} × {words}" if before else words)
+
+    def _more_of_it(self) -> bool:
+        """How often it is there, and what CABLE_WORDS tell of it."""
         last = self.box.cables[-1]
-        if times := _TIMES.fullmatch(text):
+        if times := _TIMES.fullmatch(self.tokens[self.at][0]):
             count = int(times[1])
-            if not 1 <= count <= 20:
-                raise _Wrong("how often, from x1 to x20")
+            if not 1 <= count <= MOST_TIMES:
+                raise _Wrong(f"how often, from x1 to x{MOST_TIMES}")
             for _ in range(count - self.times):
                 self._add_cable(last.model_dump(exclude=_NOT_SAID), self.goes.get(last.id))
             self.times = max(count, self.times)
             self._understood(1, {1: "once", 2: "twice"}.get(count, f"{count} times"))
-            return
+            return True
         for tokens in (2, 1):
             ahead = self._ahead(tokens).lower()
             if ahead in CABLE_WORDS:
                 said, means = CABLE_WORDS[ahead]
                 self._last_cable(**said)
                 self._understood(tokens, means)
-                return
+                return True
+        return False
+
+    def _where_it_goes(self) -> bool:
+        """Feed, onward, to light, or anything in quotes."""
+        text = self.tokens[self.at][0]
+        for tokens in (2, 1):
+            ahead = self._ahead(tokens).lower()
+            if ahead in GOES_WORDS:
+                self._goes(tokens, GOES_WORDS[ahead])
+                return True
+        count = self._up_to_comma() if text.lower() == "to" else 0
+        if text[0] in '"“' or count > 1:
+            self._goes(count or 1, self._ahead(count) if count else _unquoted(text))
+            return True
+        return False
+
+    def _its_ground(self) -> bool:
+        """Its gauge, or how many there are."""
+        text = self.tokens[self.at][0]
         if ground := re.fullmatch(r"g(\d{1,2}(?:\.\d{1,2})?(?:mm[2²]?)?)", text, re.IGNORECASE):
             self._last_cable(ground_gauge=ground[1])
             self._understood(1, f"ground of {read_gauge(ground[1])}")
-            return
+            return True
         if grounds := re.fullmatch(r"(\d)g", text, re.IGNORECASE):
             self._last_cable(grounds=int(grounds[1]))
             self._understood(1, f"{grounds[1]} grounds")
-            return
-        if text[0] in '"“':
-            for cable in self.box.cables[-self.times :]:
-                self.goes[cable.id] = _unquoted(text)
-            self._understood(1, f"goes to {_unquoted(text).removeprefix('to ')}")
-            return
-        raise _Wrong("x2, g16, no ground, looped, through, from bottom, or “where it goes” after a cable")
+            return True
+        return False
+
+    def _goes(self, tokens: int, words: str) -> None:
+        """Where the cable at hand goes."""
+        for cable in self.box.cables[-self.times :]:
+            self.goes[cable.id] = words
+        self._understood(tokens, f"goes to {words.removeprefix('to ')}")
+
+    def _up_to_comma(self) -> int:
+        """How many words there are up to the next comma, semicolon or quote."""
+        ahead = (text for text, _ in self.tokens[self.at :])
+        return sum(1 for _ in takewhile(lambda text: text[0] not in ';,"“', ahead))
 
     def _last_cable(self, **said: Any) -> None:
         """The words after a cable hold for all of its kind."""
@@ -323,12 +374,14 @@ class _Reader:
             for tokens in self.lengths:
                 ahead = self._ahead(tokens).lower()
                 if tokens == 1 and ahead in DEVICE_WORDS:
+                    self._grow(gang)
                     if gang > self.box.enclosure.gangs:
                         raise _Wrong(f"at most {self.box.enclosure.gangs} devices in a box of so many gangs")
                     self._understood(1, f"gang {gang} stays empty")
                     return 0
                 if ahead in self.devices:
                     sheet = self.devices[ahead]
+                    self._grow(gang + sheet.gangs - 1)
                     self._edit("put-device", gang=gang, sheet=sheet.id)
                     self._understood(tokens, f"{sheet.name} in gang {gang}")
                     return sheet.gangs - 1
@@ -336,6 +389,11 @@ class _Reader:
             raise _Wrong(f"a device such as {known}, or empty" if known else "empty: this job has no datasheets yet")
         self._of_device(text, gang)
         return 0
+
+    def _grow(self, gangs: int) -> None:
+        """Make a box that is only begun as wide as its devices need, where no line tells its gangs."""
+        if self.grows and "gangs" not in self.said and self.box.enclosure.gangs < gangs <= MOST_GANGS:
+            self._edit("set-gangs", gangs=str(gangs))
 
     def _of_device(self, text: str, gang: int) -> None:
         """The words after a device: its name, the conductor on it, its loads and the words about those."""
@@ -359,22 +417,31 @@ class _Reader:
             self._edit("connect-device", device=device.id, name=device.name, gauge=on[1])
             self._understood(2, f"{read_gauge(on[1])} on it")
             return
-        if load := LOAD.fullmatch(text):
-            tokens = 1
-            after = self.tokens[self.at + 1][0].lower() if self.at + 1 < len(self.tokens) else ""
-            kind = KIND_OF_WORD.get(after)
-            tokens += kind is not None
-            meant = KIND_OF_UNIT[Power.parse(load[2]).unit]
+        if self._load(device):
+            return
+        raise _Wrong("its name in quotes, on 14, or a load such as 6x9W led or 0.9A")
+
+    def _load(self, device: Device) -> bool:
+        """A load as people write it: 6x9W led, 6 x 9 W led, 6 9W led, 6x9 led; False where none stands here."""
+        for count in (4, 3, 2, 1):
+            written = _LOAD.fullmatch(self._ahead(count).lower()) if self.at + count <= len(self.tokens) else None
+            kind = KIND_OF_WORD.get(written["kind"]) if written and written["kind"] else None
+            if written is None or (written["kind"] and kind is None):
+                continue
+            if written["unit"] is None and (kind not in LAMPS or written["count"] is None):
+                continue  # only of several lamps is it clear that a bare number is watts
+            each = Power.parse(written["each"] + (written["unit"] or "W"))
+            meant = KIND_OF_UNIT[each.unit]
             kind = kind or ("fan" if meant == "led" and self._is_fan(device.sheet) else meant)
-            factor = re.fullmatch(r"pf ?(\S+)", " ".join(t for t, _ in self.tokens[self.at + tokens :][:2]), re.I)
-            said = {"device": device.id, "kind": kind, "quantity": load[1] or 1, "each": str(Power.parse(load[2]))}
+            factor = re.fullmatch(r"pf ?(\S+)", " ".join(t for t, _ in self.tokens[self.at + count :][:2]), re.I)
+            said = {"device": device.id, "kind": kind, "quantity": written["count"] or 1, "each": str(each)}
             if factor:
                 said["power_factor"] = factor[1]
             self._edit("add-load", **said)
-            means = f"{load[1] or 1} × {Power.parse(load[2])} {said['kind']}"
-            self._understood(tokens + 2 * bool(factor), means + (f", power factor {factor[1]}" if factor else ""))
-            return
-        raise _Wrong("its name in quotes, on 14, or a load such as 6x9W led or 0.9A")
+            means = f"{written['count'] or 1} × {each} {kind}"
+            self._understood(count + 2 * bool(factor), means + (f", power factor {factor[1]}" if factor else ""))
+            return True
+        return False
 
     def _is_fan(self, sheet: str) -> bool:
         return self.sheets[sheet].kind == "fan control"
@@ -398,7 +465,7 @@ class _Reader:
 
 
 def _said(wrong: Exception) -> str:
-    return str(wrong).removeprefix("expected ")
+    return str(wrong).removeprefix("Enter ")
 
 
 def _unquoted(text: str) -> str:

@@ -25,7 +25,7 @@ _HEADS: dict[Column, tuple[str, ...]] = {
     "volume": ("volume", "vol", "cu in", "in3", "cubic inches", "fill limit"),
     "material": ("material", "made of"),
     "cables": ("cables", "cable", "wires", "wiring", "nm"),
-    "device": ("device", "devices", "switch", "dimmer", "control", "what is in it"),
+    "device": ("device", "devices", "switch", "dimmer", "control", "everything in it"),
     "watts": ("watts", "watt", "w", "load", "loads", "each"),
 }
 _USES: dict[str, Use] = {

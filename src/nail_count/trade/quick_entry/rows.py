@@ -38,7 +38,7 @@ class BringInCircuits(Edit):
         known = documents.head.circuit_ids
         for circuit in self.new:
             if circuit.id in known:
-                raise Rejected(f"expected breakers that are not in the panel yet; {circuit.id} is", "new")
+                raise Rejected(f"Breaker {circuit.id} is in the panel already", "new")
             documents = circuit.apply(documents).documents
         many = f"{len(self.new)} breakers" if len(self.new) > 1 else "1 breaker"
         return Edited(documents, f"{many} brought in from a directory")

@@ -30,13 +30,44 @@ CABLE_WORDS: dict[str, tuple[dict[str, object], str]] = {
     "from bottom": ({"enters": "bottom"}, "comes in from the bottom"),
     "from left": ({"enters": "left"}, "comes in from the left"),
     "from right": ({"enters": "right"}, "comes in from the right"),
+    "with ground": ({}, "with its ground"),
+    "w/ground": ({}, "with its ground"),
+    "w/g": ({}, "with its ground"),
 }
 """Words after a cable: what they say of it, what they mean."""
+
+GOES_WORDS = {
+    "feed": "feed", "in": "feed", "from panel": "feed", "onward": "onward", "out": "onward",
+}  # fmt: skip
+"""Words after a cable that tell where it goes: to the panel, or on to what is no part of the job."""
+GANG_WORDS = {"one": "1", "single": "1", "two": "2", "double": "2", "three": "3", "triple": "3", "four": "4"}
+COUNT_WORDS = {"two": 2, "three": 3, "four": 4, "five": 5, "six": 6}
 
 DEVICE_WORDS = ("empty", "-", "none")
 """A gang without a device."""
 
-_KINDS = {"fan control": ("fan",), "smart switch": ("smart",), "receptacle": ("outlet",)}
+_KINDS = {
+    "fan control": ("fan",),
+    "smart switch": ("smart",),
+    "receptacle": ("outlet",),
+    "countdown": ("timer",),
+    "sensor": ("motion sensor", "motion", "occupancy sensor"),
+}
+_THREE_WAYS = ("3-way", "three-way", "3way", "three way", "3 way")
+_FOUR_WAYS = ("4-way", "four-way", "4way", "four way", "4 way")
+
+
+def _by_terminals(sheet: Datasheet) -> tuple[str, ...]:
+    """Return what a device is called by its travelers: two make a three-way, four a four-way, none a toggle."""
+    travelers = sheet.roles.count("traveler")
+    plain = sheet.kind == "switch" and "neutral" not in sheet.roles
+    if plain and travelers == 2:
+        return _THREE_WAYS
+    if plain and travelers == 4:
+        return _FOUR_WAYS
+    if sheet.kind == "dimmer" and travelers == 2:
+        return tuple(f"{word} dimmer" for word in _THREE_WAYS)
+    return ("toggle",) if plain and sheet.roles and not travelers else ()
 
 
 def sheet_words(sheets: Mapping[str, Datasheet]) -> dict[str, Datasheet]:
@@ -44,7 +75,7 @@ def sheet_words(sheets: Mapping[str, Datasheet]) -> dict[str, Datasheet]:
     words: dict[str, Datasheet] = {}
     sheets = {id: sheet for id, sheet in sheets.items() if not sheet.is_module}
     for sheet in sheets.values():
-        for word in (sheet.kind, *_KINDS.get(sheet.kind, ())):
+        for word in (sheet.kind, *_KINDS.get(sheet.kind, ()), *_by_terminals(sheet)):
             words.setdefault(word, sheet)
     for sheet in sheets.values():
         words.setdefault(sheet.name.lower(), sheet)

@@ -62,7 +62,7 @@ def figures() -> tuple[tuple[str, tuple[Row, ...]], ...]:
     seen: set[int] = set()
     return (
         *((title, tuple(_row(one) for one in standing_in(modules, seen))) for title, modules in STANDING),
-        ("What the editions say otherwise", tuple(_editions())),
+        ("Where the editions differ", tuple(_editions())),
         ("Metal boxes by trade size", tuple(_sizes())),
         ("Taken for granted, to be changed in a job", tuple(_assumed())),
     )

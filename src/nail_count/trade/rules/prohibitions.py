@@ -183,7 +183,7 @@ def _stairs(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[R
         rule = has.rule("210.70(A)(2)")
         ways = ("a dimmer whose companions have the full range", "a switch in its place")
         if sheet.full_range is None:
-            text = (f"{title_of(item, sheet)} dims a stair; whether every place has the full range is not said",)
+            text = (f"{title_of(item, sheet)} dims a stair; whether every place has the full range is not known",)
             yield Remark(
                 "stair-range-not-said", text, rule, State.OPEN if holds else State.HOLDS, ("look on the sheet", *ways)
             )
@@ -200,12 +200,12 @@ def _battery(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[
         rule = (cite.edition if holds else first_with(lambda one: one.battery_control)).rule("210.70(A)(2)")
         ways = ("a wired switch on its input", "a wired smart switch in its place")
         if module.control == "battery only":
-            text = (f"{called}: a required light hangs on a battery control alone",)
+            text = (f"{called}: a required light depends on a battery control alone",)
             yield Remark(
                 "battery-control", text, rule, State.FAILS if cite.edition.battery_control else State.HOLDS, ways
             )
         elif module.control is None and cite.edition.battery_control:
-            text = (f"{called}: a required light; what switches it is not said",)
+            text = (f"{called}: a required light; what switches it is not known",)
             yield Remark("control-not-said", text, rule, State.OPEN, ("say what switches it", *ways))
 
 
@@ -281,7 +281,7 @@ def _found(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[Re
         yield Remark("short-ends", text, cite("300.14"), State.FAILS if nec else State.HOLDS, ways)
     brittle = [cable.id for cable in box.entering if cable.condition in ("brittle", "nicked")]
     if brittle:
-        ways = ("cut back to sound insulation", "sleeve each end with what is listed for it", "a new cable")
+        ways = ("cut back to sound insulation", "sleeve each end with a sleeve listed for it", "a new cable")
         text = (f"{_cables(brittle)}: insulation or ends brittle or nicked",)
         yield Remark("brittle-ends", text, PRACTICE, State.OPEN, ways)
     if survey.holes == "broken":
@@ -339,7 +339,7 @@ def _circuits(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator
     for item in box.equipment:
         sheet = sheets[item.sheet]
         if item.circuit is None and item.loads:
-            text = (f"{title_of(item, sheet)}: which circuit feeds it is not said; taken to be {box.circuit}",)
+            text = (f"{title_of(item, sheet)}: which circuit feeds it is not known; taken to be {box.circuit}",)
             yield Remark("circuit-not-said", text, PRACTICE)
         if sheet.is_module and len(sheet.channels) > 1:
             text = (f"{sheet.name}: one live feed for all its channels, never two",)

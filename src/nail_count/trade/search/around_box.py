@@ -27,9 +27,7 @@ def other_boxes(site: Site) -> Iterator[Offer]:
     kept = [one for one in site.job.stock if one.kind == "old work" and not stock_misfits(one)]
     if not kept:
         unsaid = any(one.kind is None for one in site.job.stock)
-        yield Ruled(
-            "deeper box", "the stock list has no box that is said to be for old work" if unsaid else NO_OLD_WORK
-        )
+        yield Ruled("deeper box", "the stock list has no box marked for old work" if unsaid else NO_OLD_WORK)
     for one in kept:
         kind: MoveKind = "deeper box" if one.gangs == box.enclosure.gangs else "wider box"
         if one.gangs < box.enclosure.gangs or (kind == "deeper box" and not _more(one, box)):

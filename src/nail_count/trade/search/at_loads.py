@@ -35,7 +35,7 @@ def _lamps(site: Site, box: Box, item: Equipment, load: Load) -> Iterator[Offer]
         if not _stands_in(site, load, lamp):
             continue
         if site.sheets[item.sheet].dims and not lamp.dimmable:
-            yield Ruled("lamp", f"{lamp.name} on {called}: not said to be made for dimming")
+            yield Ruled("lamp", f"{lamp.name} on {called}: not known to be made for dimming")
             continue
         edit = PutLamps(
             box=box.id, load=load.id, name=lamp.name, kind=lamp.kind, each=lamp.each, dimmable=lamp.dimmable

@@ -104,7 +104,7 @@ def modules_at_outlets(site: Site) -> Iterator[Offer]:
         outlet = site.boxes.get(next(iter(outlets)) or "") if len(outlets) == 1 else None
         sheet = site.sheets[module.sheet]
         if outlet is None or not outlet.is_outlet:
-            yield Ruled("module to the outlet", f"{sheet.name}: at which outlet all of it hangs is not said")
+            yield Ruled("module to the outlet", f"{sheet.name}: the outlet of all its loads is not known")
             continue
         there = site.check_of(outlet)
         yield Move(
@@ -165,7 +165,7 @@ def splices_moved(site: Site) -> Iterator[Offer]:
             continue
         to = passes.get(one)
         if to is None or passes.get(other) != to or to not in site.boxes or site.boxes[to].use != "junction":
-            yield Ruled("splice moved", f"{one} and {other} only pass through: which box they could end in is not said")
+            yield Ruled("splice moved", f"{one} and {other} only pass through; no box is known where they could end")
             continue
         check, there = site.check, site.boxes[to]
         by_gauge = site.of_kind(check, "clamps", "devices", "grounds", "modules", "fittings", "terminal blocks")

@@ -75,7 +75,7 @@ def _stay(at: Situation, now: Tried) -> Option:
     sheet = at.sheets[device.sheet]
     reasons = [Reason("no work, no cost, nothing to go wrong", 45), *wanted(at, sheet)]
     if all(not reason.rules_out for reason in reasons):
-        reasons.append(Reason("it does what is asked already", 40))
+        reasons.append(Reason("it does everything asked already", 40))
     reasons += judged(now, now, device.id)
     title = f"Leave the {sheet.name.lower()} as it is"
     return _with(Option("stay", title, sheet, tuple(reasons)), (now, device.id))
@@ -141,7 +141,7 @@ def _remote(at: Situation, sheet: Datasheet) -> Option:
     reasons = [
         Reason("no wire needed at the wall", 4),
         Reason("it switches nothing itself: a module or lamps that listen are needed beside it", -18, open=True),
-        *_asked_by_the_nec(at, "a required light may not hang on a battery alone", "210.70, 2023", -14),
+        *_asked_by_the_nec(at, "a required light may not depend on a battery alone", "210.70, 2023", -14),
         *wanted(at, sheet),
         *radio(at, sheet),
     ]

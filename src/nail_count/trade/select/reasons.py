@@ -30,9 +30,9 @@ def wanted(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
     """The wish, and what the device can do."""
     missing = [one for one in at.wish.does if one not in sheet.does]
     for one in missing:
-        yield Reason(f"it cannot do what is asked: {one}", 0, rules_out=True)
+        yield Reason(f"it cannot do everything asked: {one}", 0, rules_out=True)
     if not missing and at.wish.does:
-        yield Reason(f"it does what is asked: {', '.join(at.wish.does)}", 20)
+        yield Reason(f"it does everything asked: {', '.join(at.wish.does)}", 20)
     if sheet.kind == "fan control" and not any(load.kind == "fan" for load in at.wish.loads):
         yield Reason("it is made for a fan, and none hangs here", -10)
     if sheet.gangs > 1:
@@ -211,10 +211,10 @@ def neutral_of_module(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
 def loads_on(at: Situation, sheet: Datasheet, where: Position = _ALONE) -> Iterator[Reason]:
     """Its loads against its limit where it would stand."""
     if not at.wish.loads:
-        yield Reason("what hangs on it was not asked", -4, open=True)
+        yield Reason("its loads are not known", -4, open=True)
         return
     if not sheet.channels:
-        yield Reason("it controls nothing a load could hang on", 0, rules_out=True)
+        yield Reason("it can't control a load", 0, rules_out=True)
         return
     loads = tuple(load.changed(channel=_channel(sheet, load)) for load in at.wish.loads)
     device = Device(id="new", gang=1, sheet=sheet.id, loads=loads)

@@ -98,6 +98,6 @@ def _use(sheet: Datasheet) -> Iterator[_Point]:
     if sheet.input == "dry" and sheet.input_at_mains is None:
         yield "input_at_mains", "whether its dry input sits at mains potential"
     if sheet.radio and not sheet.pairing:
-        yield "pairing", "what is done to pair it"
+        yield "pairing", "how to pair it"
     if sheet.radio and not sheet.code_at:
         yield "code_at", "where its setup code sits"

@@ -158,7 +158,7 @@ def _holes(box: Box) -> Iterator[str]:
     if box.survey.damp is None:
         yield "see whether the place is damp"
     if box.survey.plaster is None:
-        yield "see whether paint or plaster is to be cleared"
+        yield "see whether paint or plaster has to be cleared"
 
 
 def _cables(box: Box) -> Iterator[str]:

@@ -55,7 +55,7 @@ CHOICES: Mapping[str, tuple[Any, Words]] = {
     "goes to": (
         run.To,
         {
-            "": "not said",
+            "": "not known",
             "circuit": "the panel",
             "box": "another box, or an outlet",
             "onward": "onward, out of this job",
@@ -121,7 +121,7 @@ CHOICES: Mapping[str, tuple[Any, Words]] = {
     "mixing": (
         channel.Mixing,
         {
-            "fractions add": "not said: their shares add",
+            "fractions add": "not known: their shares add",
             "not allowed": "not allowed",
             "own table": "by its own table:",
         },
@@ -236,7 +236,7 @@ CHOICES: Mapping[str, tuple[Any, Words]] = {
             "loaded": "loaded",
             "used": "put in",
             "returned": "given back",
-            "unpacked": "opened, all there but what is noted",
+            "unpacked": "opened, all there but the parts noted",
         },
     ),
     "role": (

@@ -134,7 +134,7 @@ class _Form:
         empty = [side for side in _SIDES if not self.text(f"body-{side}")]
         if len(empty) == len(_SIDES):
             return None
-        self.wrong += [Problem((f"body-{side}",), "expected all three of the body, or none") for side in empty]
+        self.wrong += [Problem((f"body-{side}",), "Enter all three of the body, or none") for side in empty]
         return sides if None not in sides.values() else None
 
     def _ambient(self) -> dict[str, Any] | None:
@@ -144,7 +144,7 @@ class _Form:
         points = self.take("ambient-curve", _curve) or ()
         stops = self.text("ambient-stops_at") or (str(points[-1].at) if points else None)
         if stops is None and not self.wrong:
-            self.wrong.append(Problem(("ambient-stops_at",), "expected the stated maximum, such as 60 °C"))
+            self.wrong.append(Problem(("ambient-stops_at",), "Enter the stated maximum, such as 60 °C"))
         return {"holds_to": self.text("ambient-holds_to") or None, "stops_at": stops, "curve": points}
 
     def _channels(self) -> list[dict[str, Any]]:
@@ -161,7 +161,7 @@ class _Form:
 def _channel_count(text: str) -> int:
     # Looked at before it is read: Python refuses whole numbers of thousands of digits.
     if len(text) > len(str(MOST_CHANNELS)) or int(text) > MOST_CHANNELS:
-        raise ValueError(f"expected at most {MOST_CHANNELS} channels")
+        raise ValueError(f"Enter at most {MOST_CHANNELS} channels")
     return int(text)
 
 
@@ -234,7 +234,7 @@ def _curve(text: str) -> list[CurvePoint]:
         except ValidationError as wrong:
             raise ValueError(problems_of(wrong)[0].sentence) from wrong
         except ValueError as wrong:
-            raise ValueError(f"expected points such as 40 °C: 100%, 60 °C: 30%, not “{part.strip()[:30]}”") from wrong
+            raise ValueError(f"Enter points such as 40 °C: 100%, 60 °C: 30%, not “{part.strip()[:30]}”") from wrong
     return points
 
 
@@ -244,7 +244,7 @@ def _terminals(text: str) -> list[Terminal]:
         role = next((role for role in sorted(TERMINAL_ROLES, key=len, reverse=True) if part.startswith(role)), None)
         if role is None:
             roles = ", ".join(TERMINAL_ROLES)
-            raise ValueError(f"expected leads such as line black, ground green screw; “{part[:30]}” is none of {roles}")
+            raise ValueError(f"Enter leads such as line black, ground green screw; “{part[:30]}” is none of {roles}")
         said = part.removeprefix(role)
         most = re.search(r"[\d./]+ ?A\b", said)
         rest = (said.replace(most[0], "") if most else said).split()
@@ -264,7 +264,7 @@ def _package(text: str) -> list[Packed]:
         try:
             found.append(Packed.model_validate({"what": what if many else part, "count": count if many else 1}))
         except ValidationError as wrong:
-            raise ValueError(f"expected 5 connectors, 2 screws, spacer, not “{part[:30]}”") from wrong
+            raise ValueError(f"Enter such as 5 connectors, 2 screws, spacer, not “{part[:30]}”") from wrong
     return found
 
 
@@ -282,7 +282,7 @@ def _mixed(text: str, by_number: bool) -> list[dict[str, Any]]:
             found = re.fullmatch(r"\s*(?:([\d./, ]+?)\s*(W|VA|A|hp)|\?)\s+(.+?)\s*", each)
             kind = words.get(found[3].lower()) if found else None
             if found is None or kind is None:
-                raise ValueError(f"expected rows such as 100 W led + 700 W incandescent, not “{each.strip()[:40]}”")
+                raise ValueError(f"Enter rows such as 100 W led + 700 W incandescent, not “{each.strip()[:40]}”")
             figures = [Power.parse(figure, found[2]) for figure in (found[1] or "").split(",") if figure.strip()]
             row[kind] = {"alone": figures[0] if figures else None}
             if by_number:

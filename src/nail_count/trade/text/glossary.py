@@ -6,7 +6,7 @@ WORDS: dict[str, str] = {
     ),
     "gang": "One device width of a box, numbered from the left as seen from the room.",
     "yoke": "The metal piece a device is mounted by. It takes one gang, or more for a wide device.",
-    "device": "What is mounted on a yoke: a switch, dimmer, smart switch, fan control, receptacle.",
+    "device": "Anything mounted on a yoke: a switch, dimmer, smart switch, fan control, receptacle.",
     "sheet": "The maker's data for a device: its size, what it may carry, how neighbors lower that.",
     "cable": (
         "What enters the box, named by gauge and insulated conductors: 14/2 is two 14 AWG conductors and a ground."
@@ -14,7 +14,7 @@ WORDS: dict[str, str] = {
     "lead": "A wire that belongs to a device. It starts in the box and is never counted.",
     "pigtail": "A short wire wholly inside the box. It is never counted, and takes room all the same.",
     "allowance": "The volume counted for one thing, from the table of wire sizes.",
-    "fill": "The sum of all allowances. Capacity is the volume of the box; what is left between them is spare.",
+    "fill": "The sum of all allowances. Capacity is the volume of the box; the room between them is spare.",
     "trade size": "What a metal box is called by: 4 × 2⅛ square, 3 × 2 × 3½ device. A table gives its volume.",
     "clamps": (
         "What holds the cables inside the box. One or more count as one conductor; outside the box they count nothing."
@@ -34,7 +34,7 @@ WORDS: dict[str, str] = {
         "the dimmer may carry less."
     ),
     "minimum load": "The least a device needs connected; below it lamps flicker, glow or drop out.",
-    "derating": "What is taken off a device's rating for where it stands: beside neighbors, or in the warm.",
+    "derating": "The cut in a device's rating for where it stands: beside neighbors, or in the warm.",
     "phase": (
         "How a dimmer takes its part out of each half-wave: forward phase from its beginning, reverse phase from its "
         "end. Magnetic transformers want forward, electronic ones reverse."

@@ -20,7 +20,7 @@ _LINE = re.compile(
     r"(?: (?P<times>\d{1,3}) times)?(?:(?: in| for)? (?P<seconds>\d{1,4}) ?s(?:econds)?)?"
 )
 _LOOKS = re.compile(r"looks (?:for )?(\d{1,5}) ?s(?:econds)?")
-EXPECTED = "expected such as held button 7 s; looks 180 s; reset: hold 20 s"
+EXPECTED = "Write it such as held button 7 s; looks 180 s; reset: hold 20 s"
 
 
 def read_joining(text: str) -> Joining:

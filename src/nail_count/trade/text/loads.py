@@ -15,6 +15,7 @@ LOAD = re.compile(r"(?:(\d{1,3})\s*[x×])?((?:\d+/\d+|\d+(?:\.\d+)?|\.\d+)(?:W|A
 """How many, and what each draws."""
 KIND_OF_WORD: dict[str, LoadKind] = {
     "led": "led",
+    "leds": "led",
     "incandescent": "incandescent",
     "bulb": "incandescent",
     "bulbs": "incandescent",
@@ -54,7 +55,7 @@ def read_loads(text: str) -> tuple[Load, ...]:
     for number, part in enumerate(filter(str.strip, text.split(",")), 1):
         found = _ONE.fullmatch(part.strip())
         if found is None:
-            raise Rejected(f"expected loads such as 6x9W led, 85W fan, 0.9A, not “{part.strip()[:40]}”", "loads")
+            raise Rejected(f"Enter loads such as 6x9W led, 85W fan, 0.9A, not “{part.strip()[:40]}”", "loads")
         quantity, each, kind, factor, name = found.groups()
         try:
             power = Power.parse(each)

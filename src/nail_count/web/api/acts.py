@@ -98,7 +98,7 @@ def _of_box(number: int, said: dict[str, Any], box: str) -> dict[str, Any]:
     """An edit with the box it is about. Raises Rejected, where it is about no box or another one."""
     kind = BY_NAME.get(str(said.get("edit")))
     if kind is not None and ("box" not in kind.model_fields or said.get("box", box) != box):
-        raise Rejected.of([Problem(("edits", number, "box"), f"expected edits of the box {box} only")])
+        raise Rejected.of([Problem(("edits", number, "box"), f"Send only edits of the box {box} only")])
     return {**said, "box": box}
 
 
@@ -107,7 +107,7 @@ async def edit_sheet(call: TheCall, store: TheStore, job: Key, sheet: Key, asked
     """A changed datasheet, in place of the one there is."""
     number, edit = store.sheet(job, sheet).number, asked.edit()
     if not isinstance(edit, ChangeSheet) or edit.sheet.id != sheet:
-        raise Rejected.of([Problem(("edits",), f"expected one change-sheet of {sheet}")])
+        raise Rejected.of([Problem(("edits",), f"Send one change-sheet of {sheet}")])
     return await _act(call, store, job, at=DocumentId("sheet", sheet), number=number, asked=asked)
 
 
@@ -122,7 +122,7 @@ async def _step(
         seen = number if store.changes.is_done(job, token) else must_have_seen(call.if_match, number)
         done = store.step(job, at, seen, way=way, token=token, mend=mend)
         if done is None:
-            raise Rejected(f"expected something to {way}; there is nothing")
+            raise Rejected(f"There is nothing to {way}")
         return done
 
     return _told(call.response, store, job, at, await to_thread.run_sync(do))
@@ -131,7 +131,7 @@ async def _step(
 def _steps(way: Direction) -> None:
     """The three routes of a direction."""
     words = "Takes back" if way == "undo" else "Brings back what was taken back of"
-    about = f"{words} the newest change that touched {{}}, whole. If-Match must be said."
+    about = f"{words} the newest change that touched {{}}, whole. Send If-Match."
 
     @router.post(f"/jobs/{{job}}/{way}", name=f"{way}_job", responses=STEPPED, description=about.format("the house"))
     async def step_job(call: TheCall, store: TheStore, job: Key, mend: Mend = False) -> ChangeShown:

@@ -34,6 +34,6 @@ def allowed(
     if given is not None and (wrong := store.tokens.refusal(given.credentials)):
         raise NotAllowed(wrong)
     if given is None and brought:
-        raise NotAllowed("expected a bearer token")
+        raise NotAllowed("Send a bearer token")
     if given is None and not from_here(request):
-        raise NotAllowed("expected a bearer token: programs on other machines need one, made at /tokens")
+        raise NotAllowed("Send a bearer token: programs on other machines need one, made at /tokens")

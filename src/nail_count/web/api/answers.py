@@ -269,4 +269,4 @@ async def _text(request: Request) -> str:
     try:
         return (await request.body()).decode("utf-8-sig")
     except UnicodeDecodeError as wrong:
-        raise Rejected(f"expected text in UTF-8; byte {wrong.start} is none") from wrong
+        raise Rejected(f"Send text in UTF-8; byte {wrong.start} isn't") from wrong

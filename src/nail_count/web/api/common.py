@@ -43,7 +43,7 @@ _WORDS = {
     412: "What was seen has changed since; nothing was done.",
     413: "It is too large.",
     422: "Something in it is not as expected; what and where, `errors` says.",
-    428: "It must be said what was seen, with If-Match.",
+    428: "Send the revision you saw, with If-Match.",
 }
 
 

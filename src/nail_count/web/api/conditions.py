@@ -105,4 +105,4 @@ def key_of(key: str) -> str:
 def refuse_other(store: Store, job: str | None, key: str | None, token: str) -> None:
     """Refuses another act under a key that was used, in a job or, with none, in any. Raises Rejected, NotFound."""
     if key is not None and store.changes.other_of_token(job, key_of(key), token):
-        raise Rejected.of([Problem((), "expected a key of its own for each act: another act was done under this one")])
+        raise Rejected.of([Problem((), "Send another key: an act was done under this one already")])

@@ -71,7 +71,7 @@ def show_sheet(store: TheStore, job: Key, sheet: Key, if_none_match: IfNoneMatch
 async def effects_of(store: TheStore, job: Key, sheet: Key, new: Annotated[Datasheet, Body()]) -> list[EffectShown]:
     """What a changed sheet would do to each box that uses it; nothing is kept."""
     if new.id != sheet:
-        raise Rejected(f"expected the sheet {sheet}", "id")
+        raise Rejected(f"Send the sheet {sheet}", "id")
     store.sheet(job, sheet)
     return [EffectShown.of(effect) for effect in await beside(store.effects, job, new)]
 

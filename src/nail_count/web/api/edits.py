@@ -14,7 +14,7 @@ from ...trade.edits.registry import EDITS
 from ...trade.edits.together import Together
 from ...trade.model.errors import Problem, Rejected
 from ...trade.model.thing import Thing
-from ...trade.quick_entry.parse import EnterLine, StartByLine
+from ...trade.quick_entry.enter_line import EnterLine, StartByLine
 from ...trade.quick_entry.rows import BringInBoxes, BringInCircuits
 
 BY_NAME: Mapping[str, type[Edit]] = EDITS | {
@@ -66,7 +66,7 @@ def _read(number: int, said: Mapping[str, Any]) -> Edit:
     name = said.get("edit")
     kind = BY_NAME.get(name) if isinstance(name, str) else None
     if kind is None:
-        raise Rejected.of([Problem(("edits", number, "edit"), "expected the name of an edit, such as add-cable")])
+        raise Rejected.of([Problem(("edits", number, "edit"), "Give the name of an edit, such as add-cable")])
     try:
         return kind.read({field: value for field, value in said.items() if field != "edit"})
     except Rejected as wrong:

@@ -61,7 +61,7 @@ async def drawing(
         whole = fitting_job(store.whole_job(job))
         here = next((one for one in whole.boxes if one.id == box), None)
         if here is None or what not in drawings_in(here):
-            raise NotFound("expected a drawing of one of the boxes of this job")
+            raise NotFound("Pick a drawing of one of the boxes of this job")
         drawn, kind = picture(box_drawing(whole, here, what), form)
         return Response(drawn, media_type=kind)
 
@@ -84,7 +84,7 @@ async def paper(
         whole = fitting_job(store.whole_job(job))
         made = list(papers(whole, kind, [box] if box else None))
         if not made:
-            raise NotFound("expected something to put on paper; nothing is joined or built yet")
+            raise NotFound("There is nothing to put on paper yet: nothing is hooked up or built")
         return papers_pdf(whole, made, size, made=now())
 
     return Response(await beside(print_it), media_type="application/pdf")

@@ -67,10 +67,10 @@ async def make_tick(
         if asked.takes_back is not None:
             old = {one.id: one for one in store.ticks(job)}.get(asked.takes_back)
             if old is None or old.takes_back is not None:
-                raise Rejected("expected one of the ticks made, to take it back", "takes_back")
+                raise Rejected("Name one of the ticks made, to take it back", "takes_back")
             return store.tick(job, Tick(id="t0", box=old.box, step=old.step, at=now(), takes_back=old.id), token)
         if asked.step is None:
-            raise Rejected("expected what was done, or a tick to take back", "step")
+            raise Rejected("Send what was done, or a tick to take back", "step")
         refuse_untimely(store, job, asked.box, asked.step, bool(asked.because))
         step = refusal(asked.step) if asked.because and asked.box else asked.step
         made = Tick(id="t0", box=asked.box, step=step, at=now(), by=asked.by, because=asked.because)
@@ -85,7 +85,7 @@ async def make_tick(
 def put_code(store: TheStore, job: Key, box: Key, device: Key, code: Annotated[Code, Body()]) -> None:
     """Keeps the setup code of a device, apart from everything else. It is shown on its page only, never here."""
     if not CODE.fullmatch(code.code):
-        raise Rejected("expected the letters and figures of its code", "code")
+        raise Rejected("Enter the letters and figures of its code", "code")
     store.put_code(job, box, device, code.code)
 
 

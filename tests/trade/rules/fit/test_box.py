@@ -42,7 +42,7 @@ WRONG: list[tuple[Box, str, str]] = [
     (misfit(cables=cables("14/2", space=2)), "space", "“A” is in space 2 of a box with 1"),
     (misfit(modules=(Module(id="m1", sheet="relay", space=2),)), "space", "“m1” is in space 2 of a box with 1"),
     (misfit(modules=(Module(id="m1", sheet="relay", gang=3),)), "behind", "lies behind gang 3 of a box with 2"),
-    (misfit(enclosure=RING), "size", "a ring of 1000.001 in3 is on it; expected more than 0 and at most 1000 in³"),
+    (misfit(enclosure=RING), "size", "a ring of 1000.001 in3 is on it; Enter more than 0 and at most 1000 in³"),
     (misfit(enclosure=RING | {"rings": [{"kind": "ring", "volume": "0 in3"}]}), "size", "expected more than 0 and"),
     (misfit(enclosure=RING | {"rings": [{"kind": "ring"}] * 5}), "limit", "5 rings are on it; expected at most 4"),
     (misfit(devices=(on(1, SWITCH, None, *[LOAD] * 41),)), "limit", "41 loads hang on Switch; expected at most 40"),

@@ -189,7 +189,7 @@ def test_a_60_w_led_is_asked_about_and_never_converted() -> None:
 
 BAD_LOADS = [
     (load("led", "1 hp"), "each", "expected W for LED, not hp"),
-    (load("led", "0 W"), "each", "expected more than 0 and at most 500 W"),
+    (load("led", "0 W"), "each", "Enter more than 0 and at most 500 W"),
     (load("led", "9000 W"), "each", "at most 500 W for one LED"),
     (load("fan", "85 W", power_factor="1.2"), "power_factor", "above 0 and at most 1"),
     (load("fan", "85 W", power_factor="0"), "power_factor", "above 0 and at most 1"),
@@ -229,7 +229,7 @@ def test_negative_watts_are_refused() -> None:
             "falls as it gets warmer",
         ),
         ({"ambient": {"holds_to": "70", "stops_at": "60"}}, "at most the stated maximum"),
-        ({"ambient": {"stops_at": "warm"}}, "expected a temperature such as 40 °C"),
+        ({"ambient": {"stops_at": "warm"}}, "Enter a temperature such as 40 °C"),
         ({"total": "100 W"}, "expected the total of all channels in A"),
         ({"heat": {"share": "0.5"}}, "from 0 to 0.2"),
     ],

@@ -95,7 +95,7 @@ class BringIn(Edit):
 
     def _edited(self, documents: Documents) -> Edited:
         box = self.new.changed(id=free_key(self.new.id, documents.taken("box")))
-        return Edited(with_new(documents, box), self.because or f"Box “{box.name}” brought in")
+        return Edited(with_new(documents, box), self.because or f"Box “{box.name}” added")
 
 
 class RemoveBox(Edit):
@@ -120,7 +120,7 @@ class BringBack(Edit):
     def _edited(self, documents: Documents) -> Edited:
         box = documents.source.box(self.box, removed=True)
         if box is None:
-            raise Rejected("expected one of the boxes removed from this job", "box")
+            raise Rejected("Pick one of the boxes removed from this job", "box")
         order = list(documents.head.order or ())
         order.insert(documents.source.place_of(self.box), self.box)
         head = documents.head.changed(order=tuple(order))
@@ -138,7 +138,7 @@ class MoveBox(Edit):
         head, lines = documents.head, documents.lines()
         order = list(head.order or ())
         if self.box not in order:
-            raise Rejected("expected one of the boxes of this job", "box")
+            raise Rejected("Pick one of the boxes of this job", "box")
         name, room = lines[self.box].name, lines[self.box].room
         if self.room and self.room != room:
             box = documents.box(self.box).changed(room=self.room)
@@ -146,7 +146,7 @@ class MoveBox(Edit):
         beside = [key for key in order if key in lines and lines[key].room == room]
         at = beside.index(self.box) + (-1 if self.to == "up" else 1)
         if not self.to or not 0 <= at < len(beside):
-            raise Rejected(f"expected another room, or a place among the boxes of {room}", "room")
+            raise Rejected(f"Pick another room, or a place among the boxes of {room}", "room")
         one, other = order.index(self.box), order.index(beside[at])
         order[one], order[other] = order[other], order[one]
         changed = head.changed(order=tuple(order))

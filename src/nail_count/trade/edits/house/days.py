@@ -56,7 +56,7 @@ class RemoveBreak(Edit):
     start: Clock
 
     def _edited(self, documents: Documents) -> Edited:
-        gone = Rejected("expected one of the breaks", "start")
+        gone = Rejected("Pick one of the breaks", "start")
         rest = without(documents.head.day.breaks, lambda one: one.start == self.start, gone)
         return _day(documents, f"No break at {write_clock(self.start)}", breaks=rest)
 
@@ -86,7 +86,7 @@ class RemovePromise(Edit):
     circuit: str
 
     def _edited(self, documents: Documents) -> Edited:
-        gone = Rejected("expected a circuit with a promise", "circuit")
+        gone = Rejected("Pick a circuit with a promise", "circuit")
         rest = without(documents.head.day.promises, lambda one: one.circuit == self.circuit, gone)
         return _day(documents, f"Circuit {self.circuit}: nothing promised", promises=rest)
 
@@ -112,7 +112,7 @@ class AllowTogether(Edit):
     other: str
 
     def _edited(self, documents: Documents) -> Edited:
-        gone = Rejected("expected two circuits that may not be off together", "one")
+        gone = Rejected("Pick two circuits that may not be off together", "one")
         pair = {self.one, self.other}
         rest = without(documents.head.day.apart, lambda one: {one.one, one.other} == pair, gone)
         return _day(documents, f"Circuits {self.one} and {self.other} may be off together", apart=rest)
@@ -154,4 +154,4 @@ def _day(documents: Documents, sentence: str, **changes: object) -> Edited:
 
 def _known(documents: Documents, circuit: str, field: str) -> None:
     if circuit not in documents.head.circuit_ids:
-        raise Rejected("expected one of the circuits in the panel", field)
+        raise Rejected("Pick one of the circuits in the panel", field)

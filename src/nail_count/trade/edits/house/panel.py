@@ -38,16 +38,16 @@ class PutCircuit(Edit):
         was = self.was or self.id
         known = {circuit.id for circuit in head.circuits}
         if self.was and self.was not in known:
-            raise Rejected(f"expected one of the circuits; there is no {self.was} any more", "id")
+            raise Rejected(f"Circuit {self.was} isn't there any more", "id")
         if was != self.id:
             if self.id in known:
-                raise Rejected(f"expected a number of its own; there is a circuit {self.id} already", "id")
+                raise Rejected(f"Pick another number; there is a circuit {self.id} already", "id")
             _free_of_boxes(was, documents)
         circuit = Circuit.model_validate(self.said("was"))
         others = [_renumbered(one, was, self.id) for one in head.circuits if one.id != was]
         circuits = in_order((*others, circuit))
         if wrong := misplaced(head.panel, circuits):
-            raise Rejected(f"expected it to fit into the panel; {wrong}", "space")
+            raise Rejected(f"It doesn't fit into the panel: {wrong}", "space")
         done = "put right" if was in known else "entered"
         if was != self.id:
             documents = _runs_follow(documents, was, self.id)
@@ -65,7 +65,7 @@ class RemoveCircuit(Edit):
         """The panel without this breaker."""
         head = documents.head
         if self.id not in {circuit.id for circuit in head.circuits}:
-            raise Rejected("expected one of the circuits", "id")
+            raise Rejected("Pick one of the circuits", "id")
         _free_of_boxes(self.id, documents)
         rest = tuple(_renumbered(circuit, self.id, None) for circuit in head.circuits if circuit.id != self.id)
         documents = _runs_follow(documents, self.id, None)
@@ -84,7 +84,7 @@ class SetPanel(Edit):
         head = documents.head
         panel = Panel.model_validate(self.said())
         if wrong := misplaced(panel, head.circuits):
-            raise Rejected(f"expected room for every breaker; {wrong}", "spaces")
+            raise Rejected(f"Not every breaker has room: {wrong}", "spaces")
         main = f", main {panel.main} A" if panel.main else ""
         return edited(documents, f"Panel with {panel.spaces} spaces{main}", panel=panel)
 
@@ -110,7 +110,7 @@ def _free_of_boxes(id: str, documents: Documents) -> None:
     hanging = [line.name for line in documents.lines().values() if id in line.circuits]
     if hanging:
         named = ", ".join(f"“{name}”" for name in hanging[:3])
-        raise Rejected(f"expected no box to hang on circuit {id} first; {named} does", "id")
+        raise Rejected(f"Put {named} on another circuit than {id} first", "id")
 
 
 def _says(circuit: Circuit) -> str:

@@ -35,9 +35,9 @@ class RemovePrice(Edit):
     what: str
 
     def _edited(self, documents: Documents) -> Edited:
-        gone = Rejected("expected something with a price", "what")
+        gone = Rejected("Pick something with a price", "what")
         rest = without(documents.head.prices, lambda one: one.what == self.what, gone)
-        return edited(documents, f"What {self.what} costs: not said", prices=rest)
+        return edited(documents, f"What {self.what} costs: not known", prices=rest)
 
 
 class PutMovePrice(Edit):
@@ -59,7 +59,7 @@ class RemoveMovePrice(Edit):
     kind: MoveKind
 
     def _edited(self, documents: Documents) -> Edited:
-        gone = Rejected("expected a kind of work with a time of its own", "kind")
+        gone = Rejected("Pick a kind of work with a time of its own", "kind")
         rest = without(documents.head.moves, lambda one: one.kind == self.kind, gone)
         return edited(documents, f"{self.kind.capitalize()}: as long as is usual", moves=rest)
 
@@ -84,7 +84,7 @@ class RemoveConnector(Edit):
     name: str
 
     def _edited(self, documents: Documents) -> Edited:
-        gone = Rejected("expected one of the connectors kept", "name")
+        gone = Rejected("Pick one of the connectors kept", "name")
         rest = without(documents.head.connectors, lambda one: one.name == self.name, gone)
         return edited(documents, f"Connector no longer kept: {self.name}", connectors=rest)
 
@@ -110,6 +110,6 @@ class RemoveLamp(Edit):
     name: str
 
     def _edited(self, documents: Documents) -> Edited:
-        gone = Rejected("expected one of the replacement lamps", "name")
+        gone = Rejected("Pick one of the replacement lamps", "name")
         rest = without(documents.head.lamps, lambda one: one.name == self.name, gone)
         return edited(documents, f"Replacement lamp no longer used: {self.name}", lamps=rest)

@@ -72,7 +72,7 @@ class SetAssumptions(Edit):
         ) if on]  # fmt: skip
         terms = head.terms.changed(assume=assume)
         start = " as at the start" if assume == Assume() else f": {' and '.join(turned_on) or 'changed'}"
-        return edited(documents, f"What is taken for granted{start}", terms=terms)
+        return edited(documents, f"Assumptions{start}", terms=terms)
 
 
 class SetHub(Edit):
@@ -97,13 +97,13 @@ class SetFloor(Edit):
         """The floor of a room."""
         head = documents.head
         if self.room not in {line.room for line in documents.lines().values()}:
-            raise Rejected("expected one of the rooms of this house", "room")
+            raise Rejected("Pick one of the rooms of this house", "room")
         rooms = [room for room in head.house.rooms if room.name != self.room]
         if self.floor:
             rooms.append(Room(name=self.room, floor=self.floor))
         house = head.house.changed(rooms=tuple(rooms))
         return edited(
             documents,
-            f"{self.room} is on the floor “{self.floor}”" if self.floor else f"{self.room}: floor not said",
+            f"{self.room} is on the floor “{self.floor}”" if self.floor else f"{self.room}: floor not known",
             house=house,
         )

@@ -31,7 +31,7 @@ class PutOnShelf(Edit):
         others = tuple(one for one in documents.head.shelf if one.key != key)
         if self.on_hand == 0 and self.pack == 1:
             if len(others) == len(documents.head.shelf):
-                raise Rejected("expected how many there are, or by how many it is sold", "on_hand")
+                raise Rejected("Enter how many there are, or by how many it is sold", "on_hand")
             return edited(documents, f"Of {self.of}: nothing in the shop", shelf=others)
         new = Shelf.model_validate(self.said())
         shelf = sorted((*others, new), key=lambda one: (PART_KINDS.index(one.kind), one.of))

@@ -29,7 +29,7 @@ class PutStock(Edit):
         """A box of the stock list entered, or put right."""
         head = documents.head
         if self.volume is None:
-            raise Rejected("expected the volume marked in it, such as 20.3 in3", "volume")
+            raise Rejected("Enter the volume marked in it, such as 20.3 in3", "volume")
         new = StockBox.model_validate(self.said())
         others = [one for one in head.stock if one.name != new.name]
         stock = tuple(sorted((*others, new), key=lambda one: (one.gangs, one.volume.in3, one.name)))
@@ -43,6 +43,6 @@ class RemoveStock(Edit):
 
     def _edited(self, documents: Documents) -> Edited:
         """The stock list without a box."""
-        gone = Rejected("expected one of the boxes in stock", "name")
+        gone = Rejected("Pick one of the boxes in stock", "name")
         rest = without(documents.head.stock, lambda one: one.name == self.name, gone)
         return edited(documents, f"No longer in stock: {self.name}", stock=rest)

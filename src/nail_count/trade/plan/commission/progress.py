@@ -88,6 +88,6 @@ def refuse_early(device: DeviceDone, step: Step) -> None:
     """
     settled = {one.at.step.kind: one.settled for one in device.steps}
     if step.kind in IN_HUB and not settled.get("joined the hub", True):
-        raise Rejected("expected it to be in its hub first", "step")
+        raise Rejected("Join it to its hub first", "step")
     if step.kind == "set" and not settled.get("updated", True):
-        raise Rejected("expected its firmware first: an update resets what is set", "step")
+        raise Rejected("Note its firmware first: an update resets the settings", "step")

@@ -101,7 +101,7 @@ class _Maker:
 
     def steps(self) -> Iterator[CommissionStep]:
         """All of them, in order: an update resets what was set, so it comes before."""
-        where = f"Its code sits {self.sheet.code_at}." if self.sheet.code_at else "Where its code sits is not said."
+        where = f"Its code sits {self.sheet.code_at}." if self.sheet.code_at else "Look for its code."
         yield self._one(
             "recorded", "Serial and setup code", where, "The code is kept apart, shown only when asked for.",
             form="serial", said=self.noted.serial,
@@ -114,7 +114,7 @@ class _Maker:
         yield from self._trials()
         yield from self._weighed()
         built = "said" if self.box.built is not None else ""
-        what = ("Devices, wires and splices as they are now; what turned out otherwise is put right first.",)
+        what = ("Devices, wires and splices as they are now; correct first whatever turned out different.",)
         yield self._one("built", "Built as planned", *what, form="built", said=built)
 
     def _one(

@@ -34,7 +34,7 @@ def papers(
     """
     known = {one.id: one for one in job.boxes}
     if strange := set(only or ()) - set(known):
-        raise Rejected(f"expected one of the boxes of this job; there is no {min(strange)}", "box")
+        raise Rejected(f"Pick one of the boxes of this job; there is no {min(strange)}", "box")
     boxes = job.boxes if only is None else tuple(box for box in job.boxes if box.id in set(only))
     asked = (kind,) if kind else tuple(key for key, one in PAPERS.items() if only is None or one.per == "box")
     for one in asked:

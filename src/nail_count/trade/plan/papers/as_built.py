@@ -21,7 +21,7 @@ from ..begun import still_so
 from .not_done import not_done
 from .paper import Block, Drawn, Paper, Para, Pictures, Section, listed, tabled
 
-NOT_SAID = "What was built is not said yet: this is as planned."
+NOT_SAID = "What was built isn't recorded yet: this is the plan."
 
 
 def as_built_job(job: Job) -> Job:
@@ -67,7 +67,7 @@ def as_built_paper(job: Job, box: Box) -> Paper:
         _devices(job, box),
         _readings(job, seen, named),
         Section("Pictures", (Pictures(tuple(_pictures(box))) if box.survey.photos else Para("None taken."),)),
-        listed("Deviations from the plan", _deviations(job, box), "None said."),
+        listed("Deviations from the plan", _deviations(job, box), "None known."),
     )
     return Paper("as-built", "As built", job.name, sections, box.id, f"{box.room}: {box.name}")
 

@@ -79,7 +79,7 @@ def directory_paper(job: Job) -> Paper:
     sections = [Section("", (Table(("Space", "Left", "Right", "Space"), rows, (2, 10, 10, 2)),))]
     if drawn.unplaced:
         beside = (_circuit(one, shared) for one in drawn.unplaced)
-        sections.append(listed("Where they sit was not said", beside, ""))
+        sections.append(listed("Where they sit isn't known", beside, ""))
     sections.append(told("", "Corrected ____ / ____ / ____ by ____________________"))
     return Paper("directory", "Panel directory", f"{job.name}{main}", tuple(sections))
 

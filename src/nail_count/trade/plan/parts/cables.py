@@ -41,7 +41,7 @@ def cable_needs(job: Job) -> Iterator[Need]:
         for letter in new_in(box):
             cable = box.cable(letter)
             if cable is not None and (box.id, letter) not in said:
-                remark = f"where cable {letter} goes, and how far, is not said"
+                remark = f"where cable {letter} goes, and how far, is not known"
                 yield _cable(box, cable, None, f"cable {letter}", remark)
 
 
@@ -52,12 +52,12 @@ def new_in(box: Box) -> tuple[str, ...]:
 
 def _of_run(box: Box, cable: Cable, run: Run) -> Iterator[Need]:
     if run.length is None:
-        yield _cable(box, cable, None, f"cable {cable.id}", f"the length of cable {cable.id} is not said")
+        yield _cable(box, cable, None, f"cable {cable.id}", f"the length of cable {cable.id} is not known")
     else:
         count, why = bought_length(cable, run.length)
         yield _cable(box, cable, count, f"cable {cable.id}: {why}")
     if run.fished is None:
-        words = f"whether cable {cable.id} is fished or stapled is not said"
+        words = f"whether cable {cable.id} is fished or stapled is not known"
         yield Need(_STAPLE, "Staple", None, box.id, f"cable {cable.id}", _STAPLED, remark=words)
     elif run.fished is False and run.length is not None:
         count = staples(run.length)

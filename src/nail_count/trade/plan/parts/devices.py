@@ -69,7 +69,7 @@ def plate_need(box: Box, sheets: Mapping[str, Datasheet]) -> Iterator[Need]:
     gangs, kinds = len(after), set(after)
     words = ", ".join(after)
     name = f"Plate, {gangs} gang{'' if gangs == 1 else 's'}: {words}"
-    why = "what was found has other openings" if box.found else "what was found is not said"
+    why = "what was found has other openings" if box.found else "what was found isn't recorded"
     yield Need(PartKey("plate", f"{gangs}: {words}"), name, 1, box.id, why, remark=_made(gangs, kinds))
 
 

@@ -58,7 +58,7 @@ def named(enclosure: Enclosure, stock: Sequence[StockBox]) -> tuple[str, str]:
         same = (one.gangs, one.material, one.clamps) == (enclosure.gangs, enclosure.material, enclosure.clamps)
         if one.kind != "extension" and same and enclosure.volume is not None and one.volume.in3 == enclosure.volume.in3:
             return one.name, one.name
-    size = enclosure.trade_size or (str(enclosure.volume) if enclosure.volume else "volume not said")
+    size = enclosure.trade_size or (str(enclosure.volume) if enclosure.volume else "volume not known")
     words = f"Box, {enclosure.gangs} gang{'' if enclosure.gangs == 1 else 's'}, {enclosure.material}, {size}"
     return words, words
 

@@ -54,7 +54,7 @@ def joint_needs(
         yield _wire(box, str(_largest(box)), jumpers, "between two splices of one color")
     yield from _counted(box, kept)
     if coming(box) and not any(splice.ends or splice.connector for splice in box.planned.splices):
-        what = "what joins what is not planned yet: its connectors are not counted"
+        what = "it isn't hooked up yet: its connectors are not counted"
         yield Need(PartKey("connector", "not known"), "Wire connectors, not planned yet", None, box.id, what)
 
 
@@ -98,7 +98,7 @@ def _counted(box: Box, kept: Sequence[StockConnector]) -> Iterator[Need]:
         return
     more = _uncertain(box.planned) - (_uncertain(box.found) if box.found else Counter())
     for size, count in sorted(more.items()):
-        yield _sized(box, size, "counted; what is joined is not said", kept, count)
+        yield _sized(box, size, "counted; its wires aren't entered", kept, count)
 
 
 def _uncertain(contents: Contents) -> Counter[str]:

@@ -101,7 +101,7 @@ def circuit_load(
     remarks = (*_remarks(circuit, wire, here, boxes, terms), *found, *neutral)
     state, headline = _stands(lines, total, limit or Fraction(0), voltage)
     if state is State.FAILS and circuit.poles == 2 and voltage == terms.voltage and total <= 2 * (limit or 0):
-        state, headline = State.OPEN, ("more than one leg of it carries: what hangs on which is not said",)
+        state, headline = State.OPEN, ("more than one leg of it carries: which load is on which isn't known",)
     finding = max(remarks, key=lambda remark: remark.state, default=None)
     if finding is not None and finding.state > State.HOLDS and finding.state >= state:
         state, headline = finding.state, finding.text
@@ -146,7 +146,7 @@ def _lines(here: Sequence[Fed], voltage: int, terms: Terms) -> Iterator[Line]:
         value = sum((standby_of(fed.sheet) for fed in standing), Fraction(0))
         stated = all(fed.sheet.heat.standby is not None for fed in standing)
         why: Text = (
-            ("by their sheets",) if stated else ("by their sheets, ", Amount(Fraction(RADIO), "W"), " where not said")
+            ("by their sheets",) if stated else ("by their sheets, ", Amount(Fraction(RADIO), "W"), " where not known")
         )
         parts = tuple(Part(f"{fed.box.id}/{fed.item.id}") for fed in standing)
         yield Line(
@@ -241,7 +241,7 @@ def _remarks(
     bare = sum(bool(fed.sheet.channels) and not fed.item.loads for fed in here)
     if bare:
         said = "1 device has" if bare == 1 else f"{bare} devices have"
-        yield Remark("nothing-entered", (f"{said} nothing entered on it: only what is entered counts",), PRACTICE)
+        yield Remark("nothing-entered", (f"{said} nothing entered on it: only entered loads count",), PRACTICE)
 
 
 def _two_poles(circuit: Circuit, here: Sequence[Fed], terms: Terms) -> Iterator[Remark]:
@@ -249,13 +249,13 @@ def _two_poles(circuit: Circuit, here: Sequence[Fed], terms: Terms) -> Iterator[
     if circuit.poles != 2 or not here:
         return
     if circuit.serves is None:
-        text: Text = ("two poles: one load at both legs, or a multiwire circuit of two sides, is not said",)
+        text: Text = ("two poles: one load at both legs, or a multiwire circuit of two sides, is not known",)
         yield Remark(
             "two-poles-not-said", text, PRACTICE, State.OPEN, ("say which; only the first has twice the volts",)
         )
     elif circuit.serves == "multiwire":
-        text = (f"two sides of {terms.voltage} V: reckoned as if all hung on one side, which is the most it can be",)
-        ways = ("enter its sides as two circuits that share their neutral, and say which load hangs on which",)
+        text = (f"two sides of {terms.voltage} V: counted as if all were on one side, which is the most it can be",)
+        ways = ("enter its sides as two circuits that share their neutral, and enter which load is on which",)
         yield Remark("sides-not-told-apart", text, PRACTICE, State.HOLDS, ways)
 
 
@@ -361,7 +361,7 @@ def _neutral(
 
 def _stands(lines: Sequence[Line], total: Fraction, limit: Fraction, voltage: int) -> tuple[State, Text]:
     if not lines:
-        return State.HOLDS, ("nothing entered hangs on it",)
+        return State.HOLDS, ("no load entered on it",)
     if total > limit:
         return State.FAILS, ("over by ", Amount(total - limit, "VA"))
     unknown = next((line for line in lines if line.value is None), None)

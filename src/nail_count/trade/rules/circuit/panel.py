@@ -62,7 +62,7 @@ def _findings(circuits: Sequence[Circuit], cite: Cite) -> Iterator[Remark]:
     for circuit in circuits:
         if circuit.poles == 2 and circuit.serves is None:
             text = (
-                f"{circuit.id} has two poles: one load at both legs, or a multiwire circuit of two sides? not said",
+                f"{circuit.id} has two poles: one load at both legs, or a multiwire circuit of two sides? not known",
             )
             ways = ("say which; only the first has twice the volts",)
             yield Remark("two-poles-not-said", text, SAME_LEG, State.OPEN, ways)

@@ -59,7 +59,7 @@ class DoesNotFit(Rejected):
 
     def __init__(self, misfits: tuple[Misfit, ...], whose: str = "", mendable: bool = True) -> None:
         first = misfits[0]
-        super().__init__(f"expected it to fit; {whose}{first.sentence}", first.field)
+        super().__init__(f"It doesn't fit: {whose}{first.sentence}", first.field)
         self.misfits = misfits
         self.whose = whose
         """Of which box, as a sentence begins; "" for the house."""
@@ -149,7 +149,7 @@ def _fed(box: Box, circuits: Collection[str] | None, found: list[Misfit]) -> Cha
         return
     gone = [id for id in box.circuits if id not in circuits]
     for id in gone:
-        sentence = f"it hangs on circuit “{id}”, which is not among the circuits"
+        sentence = f"it is on circuit “{id}”, which is not among the circuits"
         field = "circuit" if id == box.circuit else "other_circuits"
         found.append(Misfit("circuit", id, sentence, f"leave open that circuit {id} feeds it", field))
     if gone:
@@ -247,10 +247,10 @@ def _hanging(
             mend = f"take load {load.id} off channel {load.channel} of {sheet.name}"
             found.append(Misfit("channel", load.id, sentence, mend, "channel", Fraction(load.channel - channels)))
         if boxes is not None and load.outlet is not None and load.outlet not in boxes:
-            sentence = f"load {load.id} is said to hang at “{load.outlet}”, which is not among the boxes"
+            sentence = f"load {load.id} is entered at “{load.outlet}”, which is not among the boxes"
             found.append(Misfit("outlet", load.id, sentence, f"leave open where load {load.id} hangs", "outlet"))
     if len(item.loads) > MOST_LOADS:
-        sentence = f"{len(item.loads)} loads hang on {sheet.name}; expected at most {MOST_LOADS}"
+        sentence = f"{len(item.loads)} loads are on {sheet.name}; expected at most {MOST_LOADS}"
         excess = Fraction(len(item.loads) - MOST_LOADS)
         found.append(Misfit("limit", f"loads of {item.id}", sentence, "leave out the last of them", "load", excess))
     if len(found) == known:

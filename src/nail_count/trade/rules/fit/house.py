@@ -55,11 +55,11 @@ def stock_misfits(one: StockBox) -> tuple[Misfit, ...]:
     """What of a box of the stock list no box can be.
 
     >>> [misfit.sentence for misfit in stock_misfits(StockBox.model_validate({"name": "Vast", "volume": "5000 in3"}))]
-    ['“Vast” in stock has 5000 in3; expected more than 0 and at most 1000 in³']
+    ['“Vast” in stock has 5000 in3; Enter more than 0 and at most 1000 in³']
     """
     found = []
     if not 0 < one.volume.in3 <= MOST_VOLUME:
-        sentence = f"“{one.name}” in stock has {one.volume}; expected more than 0 and at most {MOST_VOLUME} in³"
+        sentence = f"“{one.name}” in stock has {one.volume}; Enter more than 0 and at most {MOST_VOLUME} in³"
         found.append(Misfit("size", f"volume of {one.name}", sentence, "put its volume right", "volume"))
     if one.depth is not None and not LEAST_DEPTH <= one.depth.mm <= MOST_DEPTH:
         sentence = f"“{one.name}” in stock is {one.depth} deep; expected {LEAST_DEPTH} to {MOST_DEPTH} mm"

@@ -30,13 +30,13 @@ def _found(run: Run, circuits: Collection[str], cables: CablesOf) -> Iterator[Mi
     mend = "leave open where that cable goes"
     for end in (run.one, run.other):
         if isinstance(end, CircuitEnd) and end.circuit is not None and end.circuit not in circuits:
-            sentence = f"a cable is said to go to circuit “{end.circuit}”, which is not among the circuits"
+            sentence = f"a cable goes by its record to circuit “{end.circuit}”, which is not among the circuits"
             yield Misfit("run", run.id, sentence, mend, "circuit")
         if isinstance(end, BoxEnd):
             letters = cables(end.box)
             if letters is None:
-                sentence = f"a cable is said to go to the box “{end.box}”, which is not there"
+                sentence = f"a cable goes by its record to the box “{end.box}”, which is not there"
                 yield Misfit("run", run.id, sentence, mend, "far_box")
             elif end.cable is not None and end.cable not in letters:
-                sentence = f"cable {end.cable} of “{end.box}” is said to go somewhere, and is not there"
+                sentence = f"cable {end.cable} of “{end.box}” has a run, and is not there"
                 yield Misfit("run", run.id, sentence, mend, "cable")

@@ -11,7 +11,7 @@ from ...model.figure import IN_PRACTICE, Figure
 from ...model.load import TURNS, Load
 from .motor import motor_amps
 
-RETROFIT_TO = Figure("25", "W", "A retrofit LED lamp, or one of which nobody said: up to", IN_PRACTICE)
+RETROFIT_TO = Figure("25", "W", "A retrofit LED lamp, or one of unknown kind: up to", IN_PRACTICE)
 """Up to so many watts an LED lamp that is not entered as a luminaire has the smaller power factor [W]."""
 CFL_POWER_FACTOR = Figure("0.5", "", "Power factor of a compact fluorescent", IN_PRACTICE)
 """Taken for compact fluorescents that state none; common practice."""
@@ -101,17 +101,17 @@ def _by_factor(load: Load, value: Fraction, given: str, *, unit: str, voltage: i
 
 def _horsepower(value: Fraction, given: str, unit: str, voltage: int) -> _Converted:
     if unit == "hp":
-        return None, ("the sheet rates it in hp: expected its horsepower",), False
+        return None, ("the sheet rates it in hp: enter its horsepower",), False
     amps = motor_amps(value, voltage)
     if amps is None or unit == "W":
         why: Text = (
-            "expected its amps: no table tells what a motor of ",
+            "enter its amps: no table tells what a motor of ",
             Amount(value, "hp"),
             f" draws at {voltage} V",
         )
         return (
             None,
-            why if unit != "W" else ("expected its watts: horsepower is what it gives, not what it uses",),
+            why if unit != "W" else ("enter its watts: horsepower is its output, not its draw",),
             False,
         )
     why = ("full-load current of ", Amount(value, "hp"), f" at {voltage} V, NEC Table 430.248")
@@ -121,7 +121,7 @@ def _horsepower(value: Fraction, given: str, unit: str, voltage: int) -> _Conver
 def _transformer(load: Load, value: Fraction, unit: str, voltage: int) -> _Converted:
     """Lamps behind a magnetic transformer: their watts and the transformer's loss are its volt-amperes."""
     if unit == "W":
-        return None, ("expected the watts of its lamps: VA alone do not tell them",), False
+        return None, ("enter the watts of its lamps: VA alone do not tell them",), False
     if load.loss is not None:
         apparent, assumed = value + load.loss.value, False
         why: Text = ("its lamps and ", Amount(load.loss.value, "W"), " the transformer takes")

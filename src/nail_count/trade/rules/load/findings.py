@@ -87,7 +87,7 @@ def _asked_back(loads: Sequence[Load]) -> Iterator[Remark]:
         if load.asked_back:
             each = Amount(load.each.value, "W")
             text: Text = (each, " for one LED lamp: is that what it draws, or the lamp it replaces?")
-            ways = ("say that it draws that", "enter what is printed on it as its watts")
+            ways = ("say that it draws that", "enter its printed watts")
             yield Remark("watts-asked-back", text, PRACTICE, State.OPEN, ways)
 
 
@@ -116,7 +116,7 @@ def _minimums(sheet: Datasheet, outlet: Channel, loads: Sequence[Load], terms: T
             text: Text = (
                 "amps alone do not tell whether the minimum load of ",
                 floor,
-                f"{named} is met: expected watts too",
+                f"{named} is met: enter watts too",
             )
             yield Remark("minimum-not-known", text, SHEET, State.OPEN)
         elif known < least.value and _bypassed(sheet, counted):
@@ -154,7 +154,7 @@ def _dimming(item: Equipment, sheet: Datasheet, loads: Sequence[Load], cite: Cit
     if sheet.dims and any(load.dimmable is False for load in loads):
         ways = ("lamps made for dimming", "a switch in its place")
         yield Remark(
-            "not-dimmable", ("lamps that are not made for dimming hang on a dimmer",), cite(LISTING), State.FAILS, ways
+            "not-dimmable", ("lamps that are not made for dimming are on a dimmer",), cite(LISTING), State.FAILS, ways
         )
     for kind in dict.fromkeys(load.kind for load in loads if load.kind in WANTS):
         wants = WANTS[kind]
@@ -166,7 +166,7 @@ def _dimming(item: Equipment, sheet: Datasheet, loads: Sequence[Load], cite: Cit
     if sheet.lamp_settings and setting is not None:
         other = next((load.kind for load in loads if load.is_lamp and load.kind != setting), None)
         if other is not None:
-            text = (f"it is set to {KIND_WORDS[setting]}, and {KIND_WORDS[other]} hangs on it",)
+            text = (f"it is set to {KIND_WORDS[setting]}, and {KIND_WORDS[other]} is on it",)
             yield Remark("lamp-setting", text, SHEET, State.FAILS, (f"set it to {KIND_WORDS[other]}",))
 
 

@@ -115,7 +115,7 @@ def devices(box: Box, sheets: Mapping[str, Datasheet], edition: Edition, first: 
         if sheet.gangs > 1:
             why = (f"wider than one 2 in gang: two for each of the {sheet.gangs} gangs it needs",)
         if device.gauge is None:
-            why += ("; which conductor that is was not said, so the largest in the box is taken",)
+            why += ("; which conductor that is isn't known, so the largest in the box is taken",)
         part = Part(device.id, Fraction(2 * sheet.gangs))
         yield counted("devices", (f"Gang {device.gang}: {which}",), gauge, parts=(part,), rule=rule, why=why)
     empty = [gang for gang in range(first, last + 1) if gang not in taken]

@@ -232,7 +232,7 @@ class _Maker:
             self._splice(box, splice)
         spliced = {end for splice in contents.splices for end in splice.ends}
         if cables_at(box, self.stage) and not spliced:
-            self.unsaid.append(Unsaid(box.id, "not-hooked-up", (f"{box.name}: what joins what is not said yet",)))
+            self.unsaid.append(Unsaid(box.id, "not-hooked-up", (f"{box.name}: not hooked up yet",)))
         for cable in cables_at(box, self.stage):
             for id in cable.conductor_ids:
                 if conductor_end(id) not in spliced:
@@ -337,7 +337,7 @@ class _Maker:
         neutral_wire = next((wire.id for wire in wires if wire.neutral), None)
         place = beside_it(self.job, box, load, self.stage)
         if cable is None or neutral_wire is None or place >= len(hots):
-            text: Text = (f"{box.name}: which cable leads to {called} is not said",)
+            text: Text = (f"{box.name}: which cable leads to {called} is not known",)
             self.unsaid.append(Unsaid(box.id, "load-not-found", text))
             return
         self.loads.append(NetLoad(id, f"{box.id}/{hots[place]}", f"{box.id}/{neutral_wire}", circuit, legs, amps=amps))
@@ -414,7 +414,7 @@ class _Maker:
         circuits = {one.id: one for one in self.job.circuits}
         circuit = circuits.get(far.circuit or "")
         if circuit is None:
-            text: Text = (f"{box.name}: which circuit its feed comes from is not said",)
+            text: Text = (f"{box.name}: which circuit its feed comes from is not known",)
             self.unsaid.append(Unsaid(box.id, "feed-not-said", text))
             return
         if circuit.poles == 2 and circuit.serves != "one load":

@@ -69,7 +69,7 @@ def propose(job: Job, box: str) -> Proposal | Refusal:
             text: Text = (f"{main.box.name}: by its sheet {main.sheet.name} stands at the {end}",)
             return Refusal((text,), ("put it at the other place", "another device"))
         elif not options[place]:
-            text = (f"{main.box.name}: {main.sheet.name} shares its lamp with no other switch that was said",)
+            text = (f"{main.box.name}: {main.sheet.name} shares its lamp with no other known switch",)
             return Refusal((text,), ("say where the cable to the other switch goes", "put that switch into its box"))
     if unknown := tuple(_unknown(plan, reach)):
         return Refusal(unknown, ("say which cable leads there, or at which outlet it hangs",))
@@ -167,7 +167,8 @@ def _unknown(plan: Plan, reach: frozenset[str]) -> Iterator[Text]:
     for main in plan.mains:
         for load in main.item.loads:
             if main.box.id in reach and plan.place_of(main, load) is None:
-                yield (f"{main.box.name}: which cable leads to {load.name or main.item.name or load.kind} is not said",)
+                called = load.name or main.item.name or load.kind
+                yield (f"{main.box.name}: which cable leads to {called} is not known",)
 
 
 def _must(plan: Plan, unsaid: Unsaid) -> bool:
@@ -374,7 +375,7 @@ def _name(plan: Plan, place: Place) -> str:
 
 
 def _lost(plan: Plan, net: Net, place: Place) -> Text:
-    return (f"{net.words} does not reach {_name(plan, place)}: no run that was said leads there",)
+    return (f"{net.words} does not reach {_name(plan, place)}: no known run leads there",)
 
 
 def _short_of(plan: Plan, link: Link, nets: Sequence[Net]) -> Text:

@@ -38,7 +38,7 @@ def colors_not_seen(box: Box, stage: Stage) -> Iterator[Unsaid]:
     unseen = [cable.id for cable in cables_at(box, stage) if not_seen(cable)]
     if unseen:
         of = f"{'cable' if len(unseen) == 1 else 'cables'} {', '.join(unseen)}"
-        text: Text = (f"{box.name}: the colors of {of} were not looked at, and are taken as such cables are sold",)
+        text: Text = (f"{box.name}: the colors of {of} aren't entered, and are taken as these cables are sold",)
         yield Unsaid(box.id, "colors-not-seen", text)
 
 
@@ -49,7 +49,7 @@ def ways_not_said(job: Job, box: Box, stage: Stage, lit: Collection[Node]) -> It
     """
     for cable in cables_at(box, stage):
         if far_end(job, box.id, cable.id) is None:
-            yield Unsaid(box.id, "way-not-said", (f"{box.name}: where cable {cable.id} goes is not said",))
+            yield Unsaid(box.id, "way-not-said", (f"{box.name}: where cable {cable.id} goes is not known",))
     used = {one.cable for item in contents_at(box, stage).equipment for one in item.loads}
     for cable in cables_at(box, stage):
         is_lit = any(f"{box.id}/{id}" in lit for id in cable.conductor_ids)
@@ -65,7 +65,7 @@ def feed_not_followed(box: Box, feeds: Feeds) -> Iterator[Unsaid]:
         text: Text = (f"{box.name}: its feed comes through {feeds.boxes[lacking].name}, which is not hooked up yet",)
         yield Unsaid(box.id, "feed-not-followed", text, lacking)
     elif lacking is not None and box.id not in feeds.unnamed:
-        yield Unsaid(box.id, "feed-not-followed", (f"{box.name}: by which cable its feed comes is not said",))
+        yield Unsaid(box.id, "feed-not-followed", (f"{box.name}: by which cable its feed comes is not known",))
 
 
 def beyond_not_known(box: Box, letter: str, beyond: Box) -> Unsaid:

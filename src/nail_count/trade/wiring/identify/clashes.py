@@ -54,7 +54,7 @@ def warnings_of(box: Box, terms: Terms) -> Iterator[str]:
             )
         elif not reading.on and showed in ("nominal", "double") and reading.to == "ground":
             yield (
-                f"{reading.id}: {volts:g} V with every breaker said to be off: the wrong breaker, a second circuit, "
+                f"{reading.id}: {volts:g} V with every breaker ticked as off: the wrong breaker, a second circuit, "
                 "or a broken tester. Stop, main off, prove the tester"
             )
         elif showed == "between" and reading.meter == "loaded" and reading.lamps == "out":

@@ -102,7 +102,7 @@ class SimulatedHub:
         """It begins to look for a device, for so long [s]."""
         if len(self.holds) >= MOST_JOINED:
             said = f"The hub is full: it holds {len(self.holds)}"
-            return Reply("hub full", said, ("leave out what is no longer there", "a second hub"))
+            return Reply("hub full", said, ("remove devices that are gone", "a second hub"))
         if not self.memory.right_band:
             return Reply(
                 "wrong band", "The phone is on another band than the device", ("put the phone on the 2.4 GHz band",)
@@ -223,7 +223,7 @@ class SimulatedHub:
             said = "It was heard, and lost again: metal around it, or too far"
             return Reply("weak signal", said, ("a repeater between", "the hub nearer", "a box of plastic"))
         if len(self.holds) >= MOST_JOINED:
-            return Reply("hub full", "The hub is full", ("leave out what is no longer there",))
+            return Reply("hub full", "The hub is full", ("remove devices that are gone",))
         self._put(radio.changed(joined=True))
         self._now(looks_for="", looks_until=0)
         return Reply("joined", "It has joined")

@@ -38,7 +38,7 @@ LEVELS: tuple[tuple[str, tuple[str, ...]], ...] = (
 def hidden_of(box: Box, terms: Terms) -> Hidden:
     """The hidden box behind a box to practice on. Raises ValueError where it is none."""
     if box.practice is None or box.practice.arrangement not in ARRANGEMENTS:
-        raise ValueError("expected a box to practice on")
+        raise ValueError("Only boxes to practice on have this")
     return hide(box.practice, terms.voltage)
 
 

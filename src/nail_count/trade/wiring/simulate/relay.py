@@ -34,6 +34,6 @@ def relay_reading(load: Load, terms: Terms | None = None) -> Fraction:
     if total is None:  # a motor: the stand-in takes what it draws for what it uses
         total = drawn(printed, "VA", terms.voltage, terms.assume).total
     if total is None:
-        raise ValueError("expected a load whose watts can be worked out")
+        raise ValueError("Enter the load so that its watts can be worked out")
     off = crc32(f"{load.id} {load.kind} {load.each}".encode()) % (2 * MOST_OFF + 1) - MOST_OFF
     return Fraction(round(total * (100 + off) / 10), 10)

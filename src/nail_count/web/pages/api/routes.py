@@ -54,9 +54,9 @@ def make_token(request: Request, store: TheStore, form: Form) -> Response:
     days = form.get("days", "").strip()
     try:
         if not from_here(request):
-            raise Rejected("expected this on the machine Nail Count runs on; elsewhere tokens are only withdrawn")
+            raise Rejected("Do this on the machine Nail Count runs on; elsewhere tokens can only be withdrawn")
         if days and not (days.isdecimal() and len(days) < 6):
-            raise Rejected("expected after how many days, such as 90; or nothing, for always", "days")
+            raise Rejected("Enter after how many days, such as 90, or leave it empty for always", "days")
         made = store.tokens.make(form.get("name", ""), int(days) if days else None)
     except Rejected as wrong:
         return _tokens(request, store, FormErrors("token", form, wrong.problems))

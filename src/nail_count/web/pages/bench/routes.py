@@ -12,7 +12,7 @@ from ....store.snapshots import EditConflict, NotFound
 from ....store.store import Store
 from ....trade.documents import DocumentId
 from ....trade.model.answer import State
-from ....trade.quick_entry.parse import EnterLine
+from ....trade.quick_entry.enter_line import EnterLine
 from ....trade.rules.fit.box import DoesNotFit
 from ....trade.search.best_order import best_order
 from ... import urls

@@ -304,7 +304,7 @@ class Connected:
         """What may be the largest conductor on it: the contents of the box, and the words before."""
         said = (self.item.gauge,) if self.item.gauge else ()
         gauges = dict.fromkeys((*self.gauges, *said))
-        return [("", "not said: largest in the box"), *((gauge.written, str(gauge)) for gauge in gauges)]
+        return [("", "not known: largest in the box"), *((gauge.written, str(gauge)) for gauge in gauges)]
 
     @property
     def own_circuits(self) -> list[tuple[str, str]]:

@@ -82,7 +82,7 @@ async def bring_in(request: Request, store: TheStore) -> Response:
 
     def land(file: IO[bytes] | None) -> str:
         if file is None:
-            raise BadFile.because("expected a job file or an archive to be chosen first")
+            raise BadFile.because("Choose a job file or an archive first")
         begins = file.read(len(BEGINS))
         file.seek(0)
         if begins != BEGINS:
@@ -123,7 +123,7 @@ def set_theme(request: Request, form: Form) -> Response:
     return answer
 
 
-_NAME = Problem(("name",), "expected a name for the job, at most 120 characters")
+_NAME = Problem(("name",), "Enter a name for the job, at most 120 characters")
 
 
 def _board(

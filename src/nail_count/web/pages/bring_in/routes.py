@@ -52,7 +52,7 @@ async def boxes(request: Request, store: TheStore, sent: SentFiles, job: str) ->
         if sent.form.get("do") != "land":
             return _page(request, store, job, what="boxes", table=view)
         if not view.landing:
-            errors = _errors("boxes", sent, "expected at least one row that is understood and ticked")
+            errors = _errors("boxes", sent, "Tick at least one row that is understood")
             return _page(request, store, job, what="boxes", table=view, errors=errors)
         try:
             return _land(request, store, job, sent, BringInBoxes(new=view.landing))
@@ -69,12 +69,12 @@ async def directory(request: Request, store: TheStore, sent: SentFiles, job: str
     def answer() -> Response:
         view = directory_view(sent.form.get("text", ""), sent.form.get("amps", ""), store.job(job))
         if not view.lines:
-            errors = _errors("directory", sent, "expected the lines of a directory; there are none")
+            errors = _errors("directory", sent, "Paste the lines of a directory; there are none")
             return _page(request, store, job, what="directory", errors=errors)
         if sent.form.get("do") != "land":
             return _page(request, store, job, what="directory", lines=view)
         if not view.landing:
-            errors = _errors("directory", sent, "expected at least one breaker that is not in the panel yet")
+            errors = _errors("directory", sent, "All of these breakers are in the panel already")
             return _page(request, store, job, what="directory", lines=view, errors=errors)
         try:
             return _land(request, store, job, sent, BringInCircuits(new=view.landing), "panel")

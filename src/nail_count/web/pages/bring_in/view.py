@@ -125,12 +125,12 @@ class DirectoryView:
     def standing(self, line: DirectoryLine) -> str:
         """What becomes of a line."""
         if line.expected:
-            return f"expected {line.expected}"
+            return f"enter {line.expected}"
         if line.circuit is None:
             return ""
         if line.circuit.id in self.known:
             return "in the panel already: stays as it is"
-        return "" if any(line.circuit is one for one in self.landing) else "said before"
+        return "" if any(line.circuit is one for one in self.landing) else "there already"
 
 
 def directory_view(text: str, amps: str, job: JobSnapshot) -> DirectoryView:

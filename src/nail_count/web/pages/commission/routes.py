@@ -63,7 +63,7 @@ def _step_of(view: CommissionView, form: ActForm) -> DoneStep:
     """The step a form is about. Raises Rejected where it is another one now."""
     one = view.one
     if one is None or view.said != form.fields.get("step"):
-        raise Rejected("expected the step that is shown; the plan has changed, and this is it now", "number")
+        raise Rejected("The plan has changed. This is the step now", "number")
     return one
 
 
@@ -112,7 +112,7 @@ def tick(request: Request, store: TheStore, form: TheAct, job: str, box: str) ->
         one, because = _step_of(view, form), form.fields.get("because", "").strip()
         refused = form.fields.get("refuse") == "true"
         if refused and not because:
-            raise Rejected("expected why it is not done", "because")
+            raise Rejected("Enter why it is not done", "because")
         _tick(store, (job, box), form, view=view, one=one, no=because if refused else "")
         return True
 
@@ -161,7 +161,7 @@ def _named(store: Store, job: str, view: CommissionView, edit: NameInHub) -> Non
         return hub.note(at, hub.call(at, edit.name))
 
     if not (reply := store.ask_hub(job, ask)).did:
-        raise Rejected(f"expected a name the hub takes. {reply.says}: {', or '.join(reply.ways)}", "name")
+        raise Rejected(f"The hub doesn't take this name. {reply.says}: {', or '.join(reply.ways)}", "name")
 
 
 @router.post("/hub/{asked}")
@@ -171,7 +171,7 @@ def hub(request: Request, *, store: TheStore, form: TheAct, job: str, box: str, 
 
     def do(view: CommissionView) -> bool:
         if view.device is None:
-            raise Rejected("expected a device to bring into use", "device")
+            raise Rejected("There is no device to bring into use", "device")
         to, at = view.device.of, view.device.of.at
         joining = to.sheet.joining
         takes = (joining.seconds or 5) if joining else 5
@@ -194,11 +194,11 @@ def _by_hand(hub: SimulatedHub, at: str, asked: str, *, said: Mapping[str, str],
     """What a person does at the simulated device, and which case it plays: a real hub has neither."""
     if asked == "case":
         if said.get("case") not in CASES:
-            raise Rejected("expected one of the cases it can play", "case")
+            raise Rejected("Pick one of the cases it can play", "case")
         hub.place(at, cast(Case, said["case"]))
         return Reply("done", f"It plays: {said['case']}")
     if said.get("act") not in get_args(Act):
-        raise Rejected("expected something that is done by hand", "act")
+        raise Rejected("Pick something that is done by hand", "act")
     return hub.do(cast(Act, said["act"]), at, takes)
 
 
@@ -206,7 +206,7 @@ def _asked(hub: Hub, at: str, asked: str, *, other: str, window: int) -> Reply:
     """What the hub answers, whichever it is."""
     if asked == "leave-out":
         if other not in hub.holds:
-            raise Rejected("expected something the hub holds", "other")
+            raise Rejected("Pick something the hub holds", "other")
         return hub.leave_out(other)
     acts: dict[str, Callable[[], Reply]] = {
         "look": lambda: hub.look_for(at, window),
@@ -232,7 +232,7 @@ def code(request: Request, *, store: TheStore, form: TheAct, job: str, box: str,
     try:
         typed = "".join(form.fields.get("code", "").split())
         if not CODE.fullmatch(typed):
-            raise Rejected("expected the letters and figures of its code; what was scanned cannot be read", "code")
+            raise Rejected("The scan can't be read: enter the letters and figures of the code", "code")
         store.put_code(job, box, device, typed)
     except Rejected as wrong:
         return _page(request, view, FormErrors(form.asked_by, form.fields, wrong.problems))

@@ -47,7 +47,7 @@ def new(request: Request, store: TheStore, job: str, like: str = "") -> Response
     """An empty sheet, or one that begins as a copy of another."""
     kept = store.job(job)
     if like and like not in kept.sheets:
-        raise NotFound("expected one of the sheets of this job")
+        raise NotFound("Pick one of the sheets of this job")
     fields = write_sheet(kept.sheets[like]) if like else {"channels": "1"}
     fields |= {"id": "", "leaflet": "", "name": f"{fields['name']}, another" if like else ""}
     return _editor(request, store, job, kept=None, fields=fields)
@@ -107,7 +107,7 @@ async def leaflet(request: Request, store: TheStore, sent: SentFiles, job: str, 
 
     def land() -> None:
         if not sent.content:
-            raise Rejected("expected a picture to be chosen first", "photo")
+            raise Rejected("Choose a picture first", "photo")
         photo = photo_taken_in(sent.content)
         store.add_photo(photo)
         edit = ChangeSheet(sheet=kept.sheet.changed(leaflet=photo.id), because="Picture of the leaflet added")
@@ -194,4 +194,4 @@ def _mark(sheet: Datasheet, kept: DatasheetSnapshot) -> str:
 
 def _of(effects: tuple[Effect, ...]) -> str:
     names = ", ".join(effect.name for effect in effects[:3])
-    return f"; otherwise now in {names}{' and more' if len(effects) > 3 else ''}" if effects else ""
+    return f"; different now in {names}{' and more' if len(effects) > 3 else ''}" if effects else ""

@@ -63,7 +63,7 @@ def tick(store: TheStore, form: TheAct, job: str) -> Response:
     """A place begun, or done."""
     box, kind = form.fields.get("box", ""), form.fields.get("step", "")
     if kind not in ("begun", "done"):
-        raise Rejected("expected begun or done", "step")
+        raise Rejected("Send begun or done", "step")
     step = Step.model_validate({"kind": kind})
     store.tick(job, Tick(id="t0", box=box, step=step, at=now()), form.token)
     return RedirectResponse(urls.job(job, "day"), 303)
@@ -74,7 +74,7 @@ def untick(store: TheStore, form: TheAct, job: str) -> Response:
     """A tick that does not hold is taken back; it stays among the ticks."""
     old = {one.id: one for one in store.ticks(job)}.get(form.fields.get("tick", ""))
     if old is None or old.step.kind not in ("begun", "done"):
-        raise Rejected("expected one of the ticks made of a place", "tick")
+        raise Rejected("Pick one of the ticks made of a place", "tick")
     store.tick(job, Tick(id="t0", box=old.box, step=old.step, at=now(), takes_back=old.id), form.token)
     return RedirectResponse(urls.job(job, "day"), 303)
 

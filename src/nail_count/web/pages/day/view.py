@@ -38,7 +38,7 @@ class PlaceRow:
     def why(self) -> str:
         """Where its time comes from."""
         if self.place.said:
-            return "as said"
+            return "as entered"
         if not self.place.pieces:
             return "in the time of the place it is switched with"
         return "; ".join(

@@ -187,7 +187,7 @@ def try_all(request: Request, store: TheStore, job: str) -> Response:
             job,
             by="price",
             work="",
-            notice=Notice("Expected a run that is done, with something to do."),
+            notice=Notice("Wait until the search is done and has something to do."),
         )
     if store.whole_job(job) != run.job:
         return _run(

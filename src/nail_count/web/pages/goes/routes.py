@@ -54,7 +54,7 @@ def _goes(
     kept = store.box(job, box)
     entry = kept.box.cable(cable)
     if entry is None:
-        raise NotFound("expected one of the cables of this box")
+        raise NotFound("Pick one of the cables of this box")
     run = store.run_at(job, box, cable)
     far = run.far_from(box, cable) if run else None
     cards = store.house(job).cards

@@ -67,7 +67,7 @@ def _volts(typed: str) -> Fraction:
     except ValueError as wrong:
         raise Rejected(str(wrong), "volts") from wrong
     if volts > MOST_VOLTS:
-        raise Rejected(f"expected a reading from 0 to {MOST_VOLTS} V", "volts")
+        raise Rejected(f"Enter a reading from 0 to {MOST_VOLTS} V", "volts")
     return volts
 
 

@@ -106,7 +106,7 @@ class Live:
         titles: dict[str, Titles] = {}
         for cable in cables_at(box, stage):
             lit = self._lit_beyond(cable.id)
-            goes = self.kept.goes.get(cable.id, "where it goes: not said")
+            goes = self.kept.goes.get(cable.id, "where it goes: not known")
             titles[cable.id] = Titles(f"{cable.id} · {cable.size}", goes, True, bool(lit), lit is not None)
         sheets = by_id(self.hookup.job.sheets)
         links = network_links(self.hookup.job, box) if stage == "planned" else {}
@@ -285,9 +285,9 @@ class HookupView:
     def refuse_reading(self, point: str, state: str) -> None:
         """Refuses a reading of a point or a state that is none of this box. Raises Rejected."""
         if point not in self._expected:
-            raise Rejected(f"expected a point of this box, such as {next(iter(self._expected), 'A1')}", "point")
+            raise Rejected(f"Pick a point of this box, such as {next(iter(self._expected), 'A1')}", "point")
         if state not in usual_states(self.hookup.seen):
-            raise Rejected(f"expected one of the states: {', '.join(usual_states(self.hookup.seen))}", "state")
+            raise Rejected(f"Pick one of the states: {', '.join(usual_states(self.hookup.seen))}", "state")
 
     @property
     def taken(self) -> list[Taken]:

@@ -20,7 +20,8 @@ from ....trade.documents import HEAD
 from ....trade.edits.base import Edit
 from ....trade.edits.house.boxes import BringBack, CopyBox, RemoveBox
 from ....trade.model.box import Box
-from ....trade.quick_entry.parse import StartByLine, read_line
+from ....trade.quick_entry.enter_line import StartByLine
+from ....trade.quick_entry.parse import read_line
 from ....trade.rules.fit.box import DoesNotFit
 from ....trade.survey.open_points import open_at_panel, open_points
 from ... import urls

@@ -89,7 +89,7 @@ def tick(request: Request, store: TheStore, form: TheAct, job: str, box: str) ->
         step, because = view.done[at].at.step, said.get("because", "").strip()
         if said.get("refuse") == "true":
             if not because:
-                raise Rejected("expected why it is not done", "because")
+                raise Rejected("Enter why it is not done", "because")
             step = refusal(step)
         else:
             refuse_live(view.done, step)

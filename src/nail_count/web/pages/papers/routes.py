@@ -90,7 +90,7 @@ def one_as_pdf(
     whole, piece = _asked(store, job, kind, box=box, start=start, most=IN_PDF)
     made = list(papers(whole, kind, piece.shown if piece else None, coded=True))
     if not made:
-        raise NotFound("expected something to put on paper; nothing is joined or built yet")
+        raise NotFound("There is nothing to put on paper yet: nothing is hooked up or built")
     return _pdf(store, request, job, whole=whole, made=made, name="-".join(filter(None, (kind, box))), size=size)
 
 
@@ -108,7 +108,7 @@ def _asked(
         return fitting_job(store.whole_job(job)), None
     keys = store.job(job).head.order or ()
     if box and box not in keys:
-        raise NotFound("expected one of the boxes of this job")
+        raise NotFound("Pick one of the boxes of this job")
     piece = paged([box] if box else keys, start, most if PAPERS[kind].per == "box" else SECTIONS)
     # A label says nothing of other boxes, so they need not be read.
     here = store.some_boxes(job, piece.shown) if kind == "labels" else store.whole_job(job)

@@ -56,7 +56,7 @@ def tick(request: Request, store: TheStore, form: TheAct, job: str) -> Response:
         part = _part(kind, of)
         known = {line.part for line in parts_list(fitting_job(store.whole_job(job)))}
         if part is None or part not in known:
-            raise Rejected("expected one of the parts of this list", "of")
+            raise Rejected("Pick one of the parts of this list", "of")
         store.tick(job, Tick(id="t0", step=_step(part, said), at=now(), because=said.get("because", "")), form.token)
     except Rejected as wrong:
         errors = FormErrors(form.asked_by, said, wrong.problems)
@@ -68,10 +68,10 @@ def _step(part: PartKey, said: dict[str, str]) -> Step:
     """The step that was ticked. Raises Rejected."""
     step = said.get("step", "")
     if step not in OF_PARTS:
-        raise Rejected("expected bought, loaded, used, returned or unpacked", "step")
+        raise Rejected("Send bought, loaded, used, returned or unpacked", "step")
     count = said.get("count", "").strip()
     if not count.isdecimal() or not 0 < len(count) <= 6 or int(count) == 0:
-        raise Rejected("expected how many, such as 5", "count")
+        raise Rejected("Enter how many, such as 5", "count")
     try:
         return Step.model_validate({"kind": step, "subjects": tuple(part), "count": int(count)})
     except ValueError as wrong:
@@ -84,7 +84,7 @@ def untick(store: TheStore, form: TheAct, job: str) -> Response:
     known = {one.id: one for one in store.ticks(job)}
     old = known.get(form.fields.get("tick", ""))
     if old is None or old.step.count is None:
-        raise Rejected("expected one of the ticks made of parts", "tick")
+        raise Rejected("Pick one of the ticks made of parts", "tick")
     store.tick(job, Tick(id="t0", step=old.step, at=now(), takes_back=old.id), form.token)
     return RedirectResponse(_at(job, *old.step.subjects), 303)
 
@@ -126,7 +126,7 @@ def take(request: Request, store: TheStore, form: TheAct, job: str, sheet: str) 
 def _left_over(request: Request, store: Store, job: str, sheet: str, notice: Notice = NO_NOTICE) -> Response:
     kept = store.job(job)
     if sheet not in kept.sheets:
-        raise NotFound("expected one of the sheets of this job")
+        raise NotFound("Pick one of the sheets of this job")
     places = would_hold(fitting_job(store.whole_job(job)), sheet)
     status = 409 if notice else 200
     return render(

@@ -35,7 +35,7 @@ def hooked(number: int) -> tuple[Job, str]:
     try:
         documents = ProposeHookup(box=key).apply(documents).documents
     except Rejected as wrong:
-        raise AssertionError(f"expected {key} to be hooked up: {wrong}") from wrong
+        raise AssertionError(f"{key} can't be hooked up: {wrong}") from wrong
     return wired_with(documents, documents.box(key)), key
 
 

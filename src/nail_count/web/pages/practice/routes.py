@@ -84,7 +84,7 @@ def score(request: Request, store: TheStore, kind: Literal["hook-up", "crowded"]
     """How well it went, against the best there is."""
     whole = store.whole_job(job)
     if not whole.boxes or not job.startswith(BEGUN[kind][0]):
-        raise NotFound("expected one of the exercises begun")
+        raise NotFound("Begin an exercise first")
     key = whole.boxes[0].id
     documents = Documents(JobAtHand(whole), {})
     box = documents.box(key)
@@ -127,7 +127,7 @@ def fault(
     job, key = hooked(level)
     hidden = hide_fault(job, key, seed)
     if hidden is None:
-        raise NotFound("expected a box in which a fault shows")
+        raise NotFound("Pick a box in which a fault shows")
     view = _view(job, key, hidden, [(a, STATES[s]) for a, s in zip(at, state, strict=False) if s in (0, 1)], guess)
     asked = [(name, value) for name, value in request.query_params.multi_items() if name != "guess"]
     return render(request, "practice/fault.html", view=view, asked=asked, states=STATES, level=level)

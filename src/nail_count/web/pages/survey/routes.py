@@ -49,7 +49,7 @@ async def add_photos(request: Request, store: TheStore, sent: SentFiles, job: st
 
     wrong = [said for name, content in sent.files if (said := await to_thread.run_sync(land, name, content))]
     if not sent.files:
-        wrong.append("expected a picture to be chosen first")
+        wrong.append("Choose a picture first")
     if answer := uploaded(sent.by_script, back, wrong):
         return answer
     if step and not wrong:

@@ -75,7 +75,7 @@ def drawing(store: TheStore, job: str, box: str, what: BoxDrawing, form: Picture
     whole = fitting_job(store.whole_job(job))
     here = next((one for one in whole.boxes if one.id == box), None)
     if here is None or what not in drawings_in(here):
-        raise NotFound("expected a drawing of one of the boxes of this job")
+        raise NotFound("Pick a drawing of one of the boxes of this job")
     return _drawn(box_drawing(whole, here, what), f"{job}-{box}-{what}", form)
 
 
@@ -85,7 +85,7 @@ def floor_map(store: TheStore, job: str, number: int, form: PictureForm) -> Resp
     whole, house = fitting_job(store.whole_job(job)), store.house(job)
     maps = list(floor_maps(whole, {card.key: card.state for card in house.all_cards}))
     if not 1 <= number <= len(maps):
-        raise NotFound("expected one of the floors of this job")
+        raise NotFound("Pick one of the floors of this job")
     return _drawn(maps[number - 1][1], f"{job}-map-{number}", form)
 
 
@@ -96,7 +96,7 @@ async def day(store: TheStore, job: str, number: int, form: PictureForm) -> Resp
     store.job(job)
     days = await workers.run_async("search", _days, store.file, job)
     if number not in days:
-        raise NotFound("expected one of the days of this job on which something is planned")
+        raise NotFound("Pick a day of this job with something planned")
     return await beside(_drawn, days[number], f"{job}-day-{number}", form)
 
 

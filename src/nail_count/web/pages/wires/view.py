@@ -46,7 +46,7 @@ class WiresView:
     @property
     def roles(self) -> list[tuple[str, str]]:
         """Roles to choose from."""
-        return [("", "not said"), *((role, role) for role in ROLES)]
+        return [("", "not known"), *((role, role) for role in ROLES)]
 
     @property
     def ids(self) -> list[tuple[str, str]]:
