@@ -45,7 +45,7 @@ def test_a_job_goes_out_in_every_form_and_comes_back_the_same(data: Path, tmp_pa
     ]
     assert pictures[0] > pictures[1] == 0, "pictures are kept here, and in no job file"
     again = run("export", "--job", "schoolhouse", *here, "--archive", str(out / "a.archive"))
-    assert again.returncode == 2 and b"this one is there already" in again.stderr
+    assert again.returncode == 2 and b"This file is there already" in again.stderr
     other = ("--data", str(tmp_path / "other"))
     assert run("import", str(out / "a.archive"), *other).returncode == 0
     assert run("import", str(out / "j.json"), *other).returncode == 0
@@ -82,7 +82,7 @@ def test_a_table_and_a_directory_land_in_a_job_as_one_act_each(data: Path, tmp_p
     store = kept(data)
     before = store.whole_job("schoolhouse")
     looked = run("import", str(tmp_path / "boxes.csv"), *to, "--look")
-    assert looked.returncode == 1 and b"3: stays out: gangs: expected" in looked.stdout
+    assert looked.returncode == 1 and b"3: stays out: gangs: enter" in looked.stdout
     assert store.whole_job("schoolhouse") == before
     assert run("import", str(tmp_path / "boxes.csv"), *to).returncode == 1
     assert [card.name for card in store.house("schoolhouse").cards][-1] == "Counter"
@@ -96,19 +96,19 @@ def test_a_table_and_a_directory_land_in_a_job_as_one_act_each(data: Path, tmp_p
 @pytest.mark.parametrize(
     ("arguments", "said"),
     [
-        (("import", "{there}/nothing.json"), "expected a file that can be read"),
-        (("import", "{there}/empty.json"), "the file is empty"),
-        (("import", "{there}/half.archive"), "expected a whole archive"),
+        (("import", "{there}/nothing.json"), "This file can't be read"),
+        (("import", "{there}/empty.json"), "This file is empty"),
+        (("import", "{there}/half.archive"), "This archive is not whole"),
         (("import", "{there}/empty.json", "--into", "nowhere"), "Pick one of the jobs kept here"),
-        (("import", "{there}/empty.json", "--into", "schoolhouse"), "there is nothing in it"),
-        (("import", "{there}/bare.csv", "--into", "schoolhouse"), "says what the columns are"),
+        (("import", "{there}/empty.json", "--into", "schoolhouse"), "There is nothing in this table"),
+        (("import", "{there}/bare.csv", "--into", "schoolhouse"), "names the columns"),
         (("import", "{there}/large.csv", "--into", "schoolhouse"), "at most 900 kB"),
-        (("import", "{there}/empty.json", "--look"), "expected --into"),
+        (("import", "{there}/empty.json", "--look"), "Give --into"),
         (("export", "--job", "nowhere", "--json", "{there}/x"), "Pick one of the jobs kept here: schoolhouse"),
-        (("export", "--json", "{there}/x"), "expected a job FILE, or --job"),
-        (("export", "{there}/empty.json"), "expected --xlsx"),
-        (("export", "{there}/empty.json", "--archive", "{there}/x"), "expected --job with --archive"),
-        (("export", "--job", "schoolhouse", "--json", "{there}/bare.csv/x"), "expected a place it can be written to"),
+        (("export", "--json", "{there}/x"), "Name a job FILE, or give --job"),
+        (("export", "{there}/empty.json"), "Give --xlsx"),
+        (("export", "{there}/empty.json", "--archive", "{there}/x"), "Give --job with --archive"),
+        (("export", "--job", "schoolhouse", "--json", "{there}/bare.csv/x"), "It can't be written there"),
     ],
 )
 def test_what_cannot_be_done_is_a_sentence_and_status_2(

@@ -107,7 +107,7 @@ def test_a_refused_edit_says_so_beside_the_field_and_keeps_what_was_typed(hand: 
     hand.fill("volume", "volume", "plenty")
     hand.press("#volume button")
     hand.wait(lambda: hand.all("#volume-volume-expected"))
-    assert "expected a volume such as “20.3 in3”" in hand.text("#volume-volume-expected")
+    assert "Enter a volume such as “20.3 in3”" in hand.text("#volume-volume-expected")
     assert hand.one("#volume-volume").get_attribute("value") == "plenty"
     assert hand.driver.switch_to.active_element.get_attribute("id") == "volume-volume"
     assert hand.revision() == before

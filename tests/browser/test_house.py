@@ -74,7 +74,7 @@ def test_a_survey_on_a_ladder(hand: Hand, tmp_path: Path) -> None:
     hand.fill("depth-setback", "setback", "deep")
     hand.press("#depth-setback button")
     hand.wait(lambda: hand.all("#depth-setback-setback-expected"))
-    assert "expected a length such as “2 1/8 in”" in hand.text("#depth-setback-setback-expected")
+    assert "Enter a length such as “2 1/8 in”" in hand.text("#depth-setback-setback-expected")
     hand.act(lambda: hand.press("#cables-ground button"))
     assert "14 ground" in hand.text(".surveyed li:last-child")
     hand.act(lambda: hand.press("#undo"))
@@ -145,7 +145,7 @@ def test_a_what_if_is_changed_freely_and_kept(hand: Hand) -> None:
     hand.wait(lambda: "otherwise than planned" in hand.text('[aria-label="As found"]'))
     assert "Gang 1 gone" in hand.text('[aria-label="As found"]') and hand.axe() == []
     hand.press('[aria-label="As found"] [aria-label="Not said what was found"]')
-    hand.wait(lambda: "As found: not said" in hand.text('[aria-label="As found"]'))
+    hand.wait(lambda: "As found: not recorded" in hand.text('[aria-label="As found"]'))
     hand.go("/jobs/schoolhouse/boxes/reading-room/history?at=1&beside=2")
     assert "from step 1 to step 2" in hand.text("#changed-title").lower()
     assert "Cable E more" in hand.text(".changed") and hand.axe() == []

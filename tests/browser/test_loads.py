@@ -47,11 +47,11 @@ def test_lamps_are_added_refused_put_right_measured(hand: Hand) -> None:
     start(hand, "Lamps", "marrowby-rocker-dimmer")
     add(hand, quantity="5", each="-9 W", name="pendants")
     hand.wait(lambda: hand.all("#load-d1-each-expected"))
-    assert "expected a power such as" in hand.text("#load-d1-each-expected")
+    assert "Enter a power such as" in hand.text("#load-d1-each-expected")
     assert hand.one("#load-d1-name").get_attribute("value") == "pendants" and hand.axe() == []
     hand.fill("load-d1", "each", "1/2 hp")
     hand.press("#load-d1 > button")
-    hand.wait(lambda: "expected W for LED, not hp" in hand.text("#load-d1-each-expected"))
+    hand.wait(lambda: "Enter W for LED, not hp" in hand.text("#load-d1-each-expected"))
     hand.fill("load-d1", "each", "9 W")
     hand.act(lambda: hand.press("#load-d1 > button"))
     assert "95 W to spare: room for 10 more" in hand.text("#channel-d1-1")
@@ -181,7 +181,7 @@ def test_a_sheet_is_copied_with_its_leaflet_beside_it(hand: Hand, tmp_path: Path
         hand.fill("sheet", name, value)
     hand.press("#sheet .keep button")
     hand.wait(lambda: hand.all("#sheet-ch1-led-alone-expected"))
-    assert "expected a power such as" in hand.text("#sheet-ch1-led-alone-expected")
+    assert "Enter a power such as" in hand.text("#sheet-ch1-led-alone-expected")
     assert hand.one("#sheet-name").get_attribute("value") == "Leaflet dimmer" and hand.axe() == []
     hand.fill("sheet", "ch1-led-alone", "140 W")
     hand.press('[name="channels_to"][value="2"]')

@@ -26,7 +26,7 @@ def test_a_table_is_understood_row_by_row_and_lands_as_one_act(hand: Hand, tmp_p
     hand.wait(lambda: len(hand.all("#boxes tbody tr")) == 3)
     rows = [row.text for row in hand.all("#boxes tbody tr")]
     assert "54 in3 marked in it" in rows[0] and "0.9 A fan" in rows[0] and "is here already" in rows[1]
-    assert "expected a breaker of this panel" in rows[2] and "stays out" in rows[2] and hand.axe() == [] and hand.fits()
+    assert "enter a breaker of this panel" in rows[2] and "stays out" in rows[2] and hand.axe() == [] and hand.fits()
     assert [bool(box.get_attribute("checked")) for box in hand.all("#boxes tbody input")] == [True, False]
     Select(hand.one("#column-0")).select_by_value("")
     hand.press("#boxes button[value=land]")
@@ -67,7 +67,7 @@ def test_an_archive_goes_out_and_comes_in_beside_it(hand: Hand, tmp_path: Path) 
     hand.go("/")
     hand.one("#job-file").send_keys(str(tmp_path / "half.archive"))
     hand.press("#import button")
-    hand.wait(lambda: "expected a whole archive of a job" in hand.text(".upload-says"))
+    hand.wait(lambda: "archive is not whole" in hand.text(".upload-says"))
     assert len(hand.all(".jobs > li")) == 2 and hand.axe() == []
 
 

@@ -171,7 +171,7 @@ def test_the_command_writes_whole_files_and_replaces_none_unasked(tmp_path: Path
     assert load_workbook(tmp_path / "h.xlsx")["Counts"]
     before = (tmp_path / "h.xlsx").read_bytes()
     again = run("--xlsx", str(tmp_path / "h.xlsx"))
-    assert again.exit_code == 2 and "this one is there already" in again.output
+    assert again.exit_code == 2 and "This file is there already" in again.output
     assert (tmp_path / "h.xlsx").read_bytes() == before
     assert run("--xlsx", str(tmp_path / "h.xlsx"), "--overwrite").exit_code == 0
     (tmp_path / "file").write_text("")

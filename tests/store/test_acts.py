@@ -149,7 +149,7 @@ def test_a_box_is_not_taken_back_behind_a_run_that_ends_in_it_but_mended(store: 
     letter = store.box("house", BOX).box.cables[-1].id
     acting.edit_house(store, "house", "say-run", box=BOX, cable=letter, to="onward")
     number = store.box("house", BOX).number
-    with pytest.raises(DoesNotFit, match=f"cable {letter} of “{BOX}” is said to go somewhere"):
+    with pytest.raises(DoesNotFit, match=f"cable {letter} of “{BOX}” has a run"):
         store.take_back("house", BOX, number, number=first)
     store.take_back("house", BOX, number, number=first, mend=True)
     assert letter not in store.box("house", BOX).goes
@@ -170,7 +170,7 @@ def test_runs_follow_their_circuit_and_loads_their_outlet(store: Store) -> None:
     assert (lamp, "Loft: Lamp") in store.box("house", BOX).outlets
     device = store.box("house", BOX).box.devices[0].id
     acting.edit_box(store, "house", BOX, "add-load", device=device, kind="led", each="9", outlet=lamp)
-    with pytest.raises(DoesNotFit, match="said to hang at “nowhere”"):
+    with pytest.raises(DoesNotFit, match="is entered at “nowhere”"):
         acting.edit_box(store, "house", BOX, "add-load", device=device, kind="led", each="9", outlet="nowhere")
     acting.edit_house(store, "house", "remove-box", box=lamp)
     hung = [load.outlet for item in store.box("house", BOX).box.equipment for load in item.loads]
@@ -342,10 +342,10 @@ def test_where_a_cable_goes_is_said_on_its_page(store: Store, client: TestClient
     for said, field in (
         ({"to": "circuit", "circuit": "99"}, "one of the circuits in the panel"),
         ({"to": "box", "far_box": ""}, "one of the boxes and outlets"),
-        ({"to": "box", "far_box": "porch", "far_cable": "Q"}, "expected a cable of"),
-        ({"to": "box", "far_box": BOX, "far_cable": "A"}, "another cable, where it comes back"),
+        ({"to": "box", "far_box": "porch", "far_cable": "Q"}, "Pick a cable of"),
+        ({"to": "box", "far_box": BOX, "far_cable": "A"}, "another cable, since it comes back"),
         ({"to": "words", "words": ""}, "a few words"),
-        ({"to": "onward", "length": "a mile"}, "expected a length such as"),
+        ({"to": "onward", "length": "a mile"}, "Enter a length such as"),
     ):
         refused = client.post(page, data=said | {"revision": revision})
         assert refused.status_code == 422 and field in refused.text, said

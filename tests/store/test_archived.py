@@ -156,23 +156,23 @@ def another_job(files: Files) -> None:
         (lambda files: files.update({HISTORY: files[HISTORY][:-200]}), False, "as long as the manifest says"),
         (lambda files: files.update({JOB: files[JOB].replace(b"14", b"12")}), False, "not what the manifest says"),
         (lambda files: files.update({HISTORY: files[HISTORY].replace(b"14", b"12")}), False, "not what the manifest"),
-        (lambda files: files.pop(HISTORY), True, "a manifest, a job, its history"),
-        (lambda files: files.pop(JOB), False, "a manifest, a job, its history"),
+        (lambda files: files.pop(HISTORY), True, "a manifest, a job and its history"),
+        (lambda files: files.pop(JOB), False, "a manifest, a job and its history"),
         (lambda files: files.update({"../../elsewhere": b"x"}), True, "pictures as photos/<id>.jpg"),
         (lambda files: files.update({"/etc/elsewhere": b"x"}), True, "pictures as photos/<id>.jpg"),
         (lambda files: files.update({"photos/../../job.jpg": b"x"}), True, "pictures as photos/<id>.jpg"),
         (lambda files: files.update({"more.txt": b"x"}), False, "what its manifest names"),
-        (lambda files: files.update({MANIFEST: b"{}"}), False, "none this version knows"),
-        (lambda files: files.update({JOB: b'{"format": "nail-count job"}'}), True, "expected version"),
+        (lambda files: files.update({MANIFEST: b"{}"}), False, "know this kind of archive"),
+        (lambda files: files.update({JOB: b'{"format": "nail-count job"}'}), True, "job files of version"),
         (renamed, True, "this file is another one"),
         (no_jpeg, True, "none that was taken in before"),
-        (another_job, True, "it ends in another"),
+        (another_job, True, "ends in another job"),
         (line(0, kind="begun"), True, "line 1"),
         (line(-1, change=9999), True, "revisions of one of its acts"),
         (line(-1, source=9), True, "stem from one before them"),
         (line(-1, back=7), True, "lead to a state"),
-        (line(-1, body="{}"), True, "documents as they are kept"),
-        (line(-1, body="null", source=1), True, "it ends in another"),
+        (line(-1, body="{}"), True, "documents in this archive"),
+        (line(-1, body="null", source=1), True, "ends in another job"),
         (line(-2, kind="document", what="head", key="head"), True, "each document once"),
     ],
 )
@@ -193,10 +193,10 @@ def test_half_of_one_a_bomb_and_no_archive_at_all_are_refused_unread(store: Stor
             put(other, content[:cut])
     bomb = rewritten(content, lambda files: files.update({JOB: b" " * 30_000_000}))
     assert len(bomb) < 400_000
-    with pytest.raises(BadArchive, match=r"job\.json of at most 20 MB"):
+    with pytest.raises(BadArchive, match=r"job\.json may have at most 20 MB"):
         put(other, bomb)
     large = rewritten(content, lambda files: files.update({picture(files): b"\0" * 6_000_000}))
-    with pytest.raises(BadArchive, match="of at most 5 MB"):
+    with pytest.raises(BadArchive, match="may have at most 5 MB"):
         put(other, large)
     flipped = bytearray(content)
     flipped[200] ^= 0xFF

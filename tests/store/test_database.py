@@ -360,7 +360,7 @@ def test_a_kill_in_the_middle_of_acts_over_two_boxes_loses_nothing_that_was_answ
         "for n in range(1, 10_000):\n"
         "    at = store.box('house', 'hall')\n"
         "    said = {'box': 'hall', 'cable': 'A', 'to': 'box', 'far_box': 'porch', 'length': f'{1 + n % 900} ft'}\n"
-        "    store.act_on_box('house', 'hall', read_edit('say-run', said), at.number)\n"
+        "    store.act_on_box('house', 'hall', read_edit('say-run', said), seen=at.number)\n"
         "    print(n, flush=True)\n"
     )
     ran = subprocess.Popen([sys.executable, "-c", program], stdout=subprocess.PIPE, text=True)

@@ -92,9 +92,9 @@ def test_a_stale_a_missing_and_an_impossible_change_leave_everything(store: Stor
     with pytest.raises(NotFound):
         store.sheet("house", "no-such-sheet")
     wide = new.changed(gangs=2)
-    with pytest.raises(Rejected, match="expected it to fit; “Front door”: Rocker dimmer takes 2 gangs"):
+    with pytest.raises(Rejected, match="It doesn't fit: “Front door”: Rocker dimmer takes 2 gangs"):
         store.effects("house", wide)
-    with pytest.raises(Rejected, match="expected it to fit; “Front door”: Rocker dimmer takes 2 gangs"):
+    with pytest.raises(Rejected, match="It doesn't fit: “Front door”: Rocker dimmer takes 2 gangs"):
         change_sheet(store, "house", 2, wide)
     bare = new.changed(channels=())
     with pytest.raises(Rejected, match="has 0 channels; a load is on channel 1"):

@@ -112,7 +112,7 @@ def test_the_first_act_on_a_house_kept_before_its_order_was_is_undone_too(store:
 def test_a_circuit_a_box_hangs_on_is_not_undone_away_and_a_stale_house_is_told(store: Store) -> None:
     change(store, "put-circuit", id="12", space="12", breaker="15")
     edit(store, "study", "rename", name="Study", room="Study", circuit="12")
-    with pytest.raises(Rejected, match="“Study”: it hangs on circuit “12”, which is not among"):
+    with pytest.raises(Rejected, match="“Study”: it is on circuit “12”, which is not among"):
         step(store, "undo")
     assert "12" in {circuit.id for circuit in store.job("house").head.circuits}
     with pytest.raises(EditConflict):
@@ -124,7 +124,7 @@ def test_a_removed_box_comes_back_only_where_its_circuit_still_is(store: Store) 
     edit(store, "study", "rename", name="Study", room="Study", circuit="12")
     change(store, "remove-box", box="study")
     change(store, "remove-circuit", id="12")
-    with pytest.raises(Rejected, match="“Study”: it hangs on circuit “12”"):
+    with pytest.raises(Rejected, match="“Study”: it is on circuit “12”"):
         change(store, "bring-back", box="study")
     assert len(store.whole_job("house").boxes) == len(HOUSE.boxes) - 1  # a whole job can always be taken out
     step(store, "undo")

@@ -88,7 +88,7 @@ def test_a_refused_edit_changes_nothing_and_keeps_what_was_typed(client: TestCli
     answer = client.post(f"{BOX}/edit/add-load", data=act | {"name": "over the bench"}, headers=headers)
     assert answer.status_code == 422 and revision(client) == before
     assert 'value="nine &lt;b&gt;"' in answer.text and 'value="over the bench"' in answer.text
-    assert 'id="load-d1-each-expected" role="alert">expected a power such as “9 W”' in answer.text
+    assert 'id="load-d1-each-expected" role="alert">Enter a power such as “9 W”' in answer.text
     assert ("<hx-partial" in answer.text) == bool(headers) and ("<!doctype" in answer.text) == (not headers)
 
 
@@ -101,15 +101,15 @@ def test_a_refused_edit_changes_nothing_and_keeps_what_was_typed(client: TestCli
             {"gauge": "13", "insulated": "2"},
             "Enter one of the gauges 24, 22, 20, 18, 16, 14, 12, 10, 8, 6",
         ),
-        ("add-cable", "cable", {"gauge": "#14", "insulated": "-2"}, "expected 0 or more, not “-2”"),
-        ("add-cable", "cable", {"gauge": "14", "insulated": "400"}, "expected 20 or less"),
+        ("add-cable", "cable", {"gauge": "#14", "insulated": "-2"}, "Enter 0 or more, not “-2”"),
+        ("add-cable", "cable", {"gauge": "14", "insulated": "400"}, "Enter 20 or less"),
         ("put-device", "put-3", {"gang": "3", "sheet": "ostrel-wide-dimmer"}, "would reach past gang 3"),
         ("set-volume", "volume", {"volume": "0", "trade_size": ""}, "Enter a volume above zero"),
         ("set-volume", "volume", {"volume": "30", "trade_size": "3x2x3-1/2"}, "contradict each other"),
         ("set-volume", "volume", {"volume": "2 1/8 furlongs", "trade_size": ""}, "is not a unit it takes"),
-        ("set-inside", "in-depth", {"depth": "deep"}, "expected a length such as"),
+        ("set-inside", "in-depth", {"depth": "deep"}, "Enter a length such as"),
         ("add-barrier", "in-barrier", {"after": "7"}, "Put each barrier between two of the 3 gangs"),
-        ("add-connectors", "in-connectors", {"count": "0"}, "expected 1 or more"),
+        ("add-connectors", "in-connectors", {"count": "0"}, "Enter 1 or more"),
     ],
 )
 def test_bad_input_is_refused_on_the_page_and_kept(
@@ -148,7 +148,7 @@ def test_a_stale_act_is_told_and_keeps_what_was_typed(client: TestClient) -> Non
 
 def test_a_box_from_nothing_and_its_refusals(client: TestClient) -> None:
     wrong = client.post("/jobs/schoolhouse/boxes", data={"name": "", "room": "Attic", "volume": "lots"})
-    assert wrong.status_code == 422 and 'value="Attic"' in wrong.text and "expected a volume such as" in wrong.text
+    assert wrong.status_code == 422 and 'value="Attic"' in wrong.text and "Enter a volume such as" in wrong.text
     made = client.post(
         "/jobs/schoolhouse/boxes", data={"name": "North gable", "room": "Attic", "gangs": "2", "volume": "34"}
     )
@@ -191,10 +191,10 @@ def test_circuits_are_entered_and_a_box_hangs_only_on_one_of_them(client: TestCl
     box = "/jobs/schoolhouse/boxes/study"
     said = {"name": "Study", "room": "Study", "circuit": "12"}
     refused = client.post(f"{box}/edit/rename", data=said | {"revision": revision(client, box), "asked_by": "name"})
-    assert refused.status_code == 422 and "hangs on circuit “12”, which is not among" in refused.text
+    assert refused.status_code == 422 and "is on circuit “12”, which is not among" in refused.text
     put = "/jobs/schoolhouse/panel/edit/put-circuit"
     wrong = client.post(put, data={"id": "12", "breaker": "lots", "label": "Bells", "asked_by": "circuit"})
-    assert wrong.status_code == 422 and "expected a whole number, not “lots”" in wrong.text
+    assert wrong.status_code == 422 and "Enter a whole number, not “lots”" in wrong.text
     wrong = client.post(
         put, data={"id": "12", "breaker": "lots", "label": "Bells", "asked_by": "circuit", "space": "12"}
     )
@@ -246,9 +246,9 @@ def test_a_job_goes_out_and_comes_back_in(client: TestClient) -> None:
 @pytest.mark.parametrize(
     ("content", "said"),
     [
-        (b"", "the file is empty"),
+        (b"", "This file is empty"),
         (b"\xff\xfe", "no UTF-8 text"),
-        (b'{"format": "nail-count job"}', "expected version 1"),
+        (b'{"format": "nail-count job"}', "Nail Count reads job files"),
     ],
 )
 def test_a_bad_file_is_refused_with_a_sentence(client: TestClient, content: bytes, said: str) -> None:

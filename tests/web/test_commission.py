@@ -91,7 +91,7 @@ def test_every_case_is_played_and_ends_in_the_hub(client: TestClient, case: str)
     assert title(text) == "Room and name"
     text = send(client, at, 'id="name"', name="Porch lamp")
     if case == "name taken":
-        assert "expected a name the hub takes" in text and 'value="Porch lamp"' in text, "what was typed stays"
+        assert "The hub doesn&#39;t take this name" in text and 'value="Porch lamp"' in text, "what was typed stays"
         text = send(client, at, 'id="name"', name="Lantern")
     assert title(text) == "Firmware, before anything is set"
     text = send(client, at, "hub/update")
@@ -109,9 +109,11 @@ def test_a_serial_used_a_name_alike_a_code_unread_and_a_tick_too_early_are_said_
 ) -> None:
     at = f"{DOOR}/commission"
     text = send(client, at, 'id="serial"', serial="tm-204417")
-    assert 'id="serial-serial-expected"' in text and "that of one in Washroom" in text and 'value="tm-204417"' in text
+    assert (
+        'id="serial-serial-expected"' in text and "that of a device in Washroom" in text and 'value="tm-204417"' in text
+    )
     text = send(client, at, 'id="code"', code="▮▮▮ 7")
-    assert 'id="code-code-expected"' in text and "cannot be read" in text
+    assert 'id="code-code-expected"' in text and "be read: enter the letters" in text
     text = send(client, f"{at}?step=3", 'id="name"', name="Porch")
     assert "Join it to its hub first" in text
     send(client, at, 'id="serial"', serial="SN 2")
@@ -121,7 +123,7 @@ def test_a_serial_used_a_name_alike_a_code_unread_and_a_tick_too_early_are_said_
     text = send(client, at, 'id="name"', name="Fanity mirror")
     assert 'id="name-name-expected"' in text and "sounds like it read aloud" in text
     text = send(client, f"{at}?step=5", 'id="setting"', value="off")
-    assert "expected its firmware first" in text
+    assert "Note its firmware first" in text
 
 
 def test_two_people_on_one_box_and_a_form_sent_twice(client: TestClient) -> None:
@@ -229,7 +231,7 @@ def test_a_reading_of_what_was_joined_otherwise_then_is_no_proof_of_what_is_join
     assert "A1 black, every breaker off: 0 V take back" in taken()
     splice = store.box("schoolhouse", "front-door").box.splices[0]
     acting.edit_box(store, "schoolhouse", "front-door", "take-apart", end=end_key(splice.ends[0]))
-    assert "0 V , taken before it was planned otherwise: take it again" in taken() and "open" in taken()
+    assert "0 V , taken for another plan: take it again" in taken() and "open" in taken()
     acting.edit_box(store, "schoolhouse", "front-door", "begin-found")
     assert "0 V" not in taken(f"{DOOR}/hookup-found"), "it was taken of what is planned"
     acting.step_box(store, "schoolhouse", "front-door", "undo")

@@ -71,7 +71,7 @@ def test_a_61st_picture_is_refused_beside_its_form_and_the_caption_stays(client:
 def test_what_the_audit_found_is_a_sentence(client: TestClient) -> None:
     first = {"name": "Door", "room": "Entry", "circuit": "7", "house": "Mine"}
     said = answered(client.post("/first", data=first), 422)
-    assert "it hangs on circuit “7”, which is not among the circuits" in said and 'value="Door"' in said
+    assert "it is on circuit “7”, which is not among the circuits" in said and 'value="Door"' in said
     assert not any(job["name"] == "Mine" for job in client.get("/api/v1/jobs").json()["items"]), (
         "expected no house left"
     )
@@ -94,7 +94,7 @@ def test_a_box_is_brought_back_without_its_circuit_where_that_is_said(client: Te
     client.post(f"{box}/remove")
     client.post(f"{HOUSE}/panel/edit/remove-circuit", data={"id": "77"})
     said = answered(client.post(f"{box}/bring-back"), 409)
-    assert "“Shed”: it hangs on circuit “77”" in said and "leave open that circuit 77 feeds it" in said
+    assert "“Shed”: it is on circuit “77”" in said and "leave open that circuit 77 feeds it" in said
     assert f'action="{box}/bring-back"' in said and 'name="mend" value="true"' in said
     answered(client.post(f"{box}/bring-back", data={"mend": "true"}), 200)
     last = "Box “Shed” brought back; “Shed” mended: leave open that circuit 77 feeds it"
@@ -212,7 +212,7 @@ def test_any_bytes_as_a_picture_are_taken_or_told_what_is_wrong(kind: str, data:
     try:
         taken = take_in(bytes(content))
     except Rejected as wrong:
-        assert wrong.field == "photo" and wrong.sentence.startswith("expected")
+        assert wrong.field == "photo" and wrong.sentence.startswith("Pick a")
     else:
         assert max(taken.width, taken.height) <= 1600 and taken.body.startswith(b"\xff\xd8")
 

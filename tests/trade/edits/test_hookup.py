@@ -101,7 +101,7 @@ def test_a_load_nobody_can_find_is_asked_for() -> None:
     for item in lamps[0]["planned"]["devices"]:
         del item["loads"][0]["cable"]
     house = job(lamps, "a.A=1 a.B=? a.C=?")
-    with pytest.raises(Rejected, match="which cable leads to led is not said"):
+    with pytest.raises(Rejected, match="No hook-up can be proposed: a: which cable leads to led is"):
         after(house, "propose-hookup")
     found = after(after(house, "lead-to", load="l1", cable="B"), "lead-to", load="l2", cable="C")
     assert {"B1", "d1-2"} in spliced(after(found, "propose-hookup"))
@@ -134,7 +134,7 @@ def test_by_hand_an_end_is_in_one_splice_and_nowhere_else() -> None:
         ("join-ends", {"end": "A1", "to": "A1"}, "another end"),
         ("take-apart", {"end": "A1"}, "an end that is in a splice"),
         ("cap-end", {"end": ""}, "there is no"),
-        ("join-ends", {"end": "A1", "to": "B1", "stage": "found"}, "what was found to be said first"),
+        ("join-ends", {"end": "A1", "to": "B1", "stage": "found"}, "Record what was found first"),
     ],
 )
 def test_bad_input_says_what_was_expected(name: str, said: dict[str, str], expected: str) -> None:
@@ -150,7 +150,7 @@ def test_what_was_found_is_said_apart_from_the_plan() -> None:
     assert len(splice.ends) == 2 and {"A1", "d1-1"} in spliced(house)
     assert {one.finding.code for one in look(house, "a", "found").findings} >= {"not-powered", "neutral-switched"}
     assert look(house, "a", "found").state.word == "fails" and look(house, "a").findings == ()
-    with pytest.raises(Rejected, match="nothing is said as found"):
+    with pytest.raises(Rejected, match="This box has a record of what was found already"):
         after(house, "begin-found")
 
 
@@ -171,7 +171,7 @@ def test_colors_nobody_looked_at_leave_it_open_until_somebody_did() -> None:
     assert [one.color for one in seen.boxes[0].cables[0].conductors] == ["black", "white"]
     both = EDITS["colors-as-usual"].read({"box": "lamp"}).apply(documents(seen)).documents.job
     assert look(both, "a").state.word == "holds"
-    with pytest.raises(Rejected, match="nobody has looked at"):
+    with pytest.raises(Rejected, match="Pick a cable of two to four wires whose colors aren't"):
         after(seen, "colors-as-usual")
 
 

@@ -42,9 +42,9 @@ def test_measures_as_typed(kind: type[Measure], text: str, value: str, unit: str
         (Length, "", "nothing was typed"),
         (Length, "wide", "is not a unit it takes"),
         (Volume, "20.3", "has no unit"),
-        (Volume, "20,3 in3", "expected a volume such as"),
-        (Volume, "-4 in3", "expected a volume such as"),
-        (Power, "1/0 A", "expected a power such as"),
+        (Volume, "20,3 in3", "Enter a volume such as"),
+        (Volume, "-4 in3", "Enter a volume such as"),
+        (Power, "1/0 A", "Enter a power such as"),
         (Power, "9 mm", "is not a unit it takes"),
     ],
 )

@@ -278,7 +278,7 @@ def test_a_new_cable_is_bought_once_with_its_staples_and_what_is_not_said_stays_
         assert box.planned is not None
         job = changed(job, key, cables=(cable,), planned=box.planned.changed(new=("A",)))
     assert [need.remark for line in parts_list(job) for need in line.needs] == [
-        "where cable A goes, and how far, is not said"
+        "where cable A goes, and how far, is not known"
     ] * 2
     run: dict[str, Any] = {"id": "r", "one": {"kind": "box", "box": "a", "cable": "A"}}
     run |= {"other": {"kind": "box", "box": "b", "cable": "A"}, "length": "25 ft", "near_holes": 2}

@@ -75,7 +75,7 @@ def test_cables_are_understood_as_people_write_them(cables: str, sizes: list[str
         ("name", "", "a name"),
         ("room", "x" * 61, "a room"),
         ("material", "felt", "metal"),
-        ("gangs", "9", "expected 8 or less"),
+        ("gangs", "9", "Enter 8 or less"),
     ],
 )
 def test_what_is_not_understood_is_said_at_its_cell_and_stays_out(column: Column, text: str, expected: str) -> None:
@@ -83,7 +83,7 @@ def test_what_is_not_understood_is_said_at_its_cell_and_stays_out(column: Column
     reading = read_row(said, SHEETS, PANEL)
     assert reading.box is None
     assert [cell.column for cell in reading.problems] == [column]
-    assert expected in f"expected {reading.problems[0].expected}"
+    assert expected in f"Enter {reading.problems[0].expected}"
 
 
 def test_as_many_watts_as_devices_or_none() -> None:

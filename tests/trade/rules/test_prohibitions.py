@@ -125,7 +125,7 @@ FINDINGS: dict[str, tuple[Callable[[], tuple[Remark, ...]], State, str, str]] = 
         partial(made, {}, "stairs"),
         State.OPEN,
         "210.70(A)(2)",
-        "full range is not said",
+        "full range is not known",
     ),
     "a battery control alone": (
         partial(made, MODULE, "required light", hung={"control": "battery only"}),
@@ -137,7 +137,7 @@ FINDINGS: dict[str, tuple[Callable[[], tuple[Remark, ...]], State, str, str]] = 
         partial(made, MODULE, "required light"),
         State.OPEN,
         "210.70(A)(2)",
-        "what switches it is not said",
+        "what switches it is not known",
     ),
 }
 

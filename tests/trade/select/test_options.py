@@ -61,7 +61,7 @@ SMART = ["on and off", "schedule"]
 @pytest.mark.parametrize(
     ("situation", "way", "sheet", "reason"),
     [
-        ({"does": ["on and off"]}, "stay", "marrowby-toggle", "it does what is asked already"),
+        ({"does": ["on and off"]}, "stay", "marrowby-toggle", "it does everything asked already"),
         ({"does": ["on and off", "dim"]}, "in the gang", "marrowby-rocker-dimmer", "its sheet lists the load"),
         ({"does": SMART}, "in the gang", "ostrel-smart-switch", "the neutral it needs is in the box"),
         ({"does": SMART, "neutral": False}, "in the gang", "fennimar-two-wire-switch", "made to work without"),
@@ -73,7 +73,7 @@ SMART = ["on and off", "schedule"]
         ),
         (
             {"does": ["on and off", "fan speed"], "loads": FAN}, "in the gang", "ostrel-fan-four-speed",
-            "it does what is asked: on and off, fan speed",
+            "it does everything asked: on and off, fan speed",
         ),
         ({"does": ["on and off", "countdown"], "loads": FAN}, "in the gang", "quillby-countdown", "countdown"),
         (
@@ -107,7 +107,7 @@ def test_the_first_choice_and_its_reason(situation: dict[str, Any], way: str, sh
             {"does": ["on and off", "dim"], "places": 2, "end": "load end"}, "ostrel-smart-dimmer",
             "it must stand at the line end, and this is the load end",
         ),
-        ({"does": ["on and off", "dim"]}, "ostrel-smart-switch", "it cannot do what is asked: dim"),
+        ({"does": ["on and off", "dim"]}, "ostrel-smart-switch", "it cannot do everything asked: dim"),
     ],
 )  # fmt: skip
 def test_what_is_ruled_out_says_why(situation: dict[str, Any], sheet: str, reason: str) -> None:

@@ -54,7 +54,7 @@ def test_what_is_counted_in_words() -> None:
     )
     assert remarks("receptacles-not-counted", "switch", "outlet", loads=(PLUG,))[0].startswith("2 receptacles take")
     assert remarks("receptacles-not-counted", "switch") == []
-    assert remarks("nothing-entered", "switch") == ["1 device has nothing entered on it: only what is entered counts"]
+    assert remarks("nothing-entered", "switch") == ["1 device has nothing entered on it: only entered loads count"]
     assert remarks("nothing-entered", "switch", "switch")[0].startswith("2 devices have nothing")
     assert remarks("nothing-entered", "switch", "outlet", loads=(watts(50),)) == []
     assert remarks("ground-users", "ground") == [
@@ -125,8 +125,8 @@ def test_standby_says_whose_figure_it_is() -> None:
         return say(line.why), line.value
 
     assert why("smart") == ("by their sheets", F("0.6"))
-    assert why("radio") == ("by their sheets, 1 W where not said", F(1))
-    assert why("smart", "radio") == ("by their sheets, 1 W where not said", F("1.6"))
+    assert why("radio") == ("by their sheets, 1 W where not known", F(1))
+    assert why("smart", "radio") == ("by their sheets, 1 W where not known", F("1.6"))
 
 
 def test_a_switch_of_receptacles_is_judged_by_the_channel_they_hang_on() -> None:

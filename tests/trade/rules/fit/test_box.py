@@ -31,8 +31,8 @@ def misfit(**changes: object) -> Box:
 
 RING = {"gangs": 2, "volume": "34 in3", "rings": [{"kind": "ring", "volume": "1000.001 in3"}]}
 WRONG: list[tuple[Box, str, str]] = [
-    (misfit(circuit="9"), "circuit", "hangs on circuit “9”"),
-    (misfit(circuit="1", other_circuits=("9",)), "circuit", "hangs on circuit “9”"),
+    (misfit(circuit="9"), "circuit", "is on circuit “9”"),
+    (misfit(circuit="1", other_circuits=("9",)), "circuit", "is on circuit “9”"),
     (misfit(devices=(on(1).changed(sheet="gone"),)), "sheet", "“gone”, which is not among the sheets"),
     (misfit(devices=(on(1, RELAY),)), "sheet", "Relay is a module"),
     (misfit(modules=(Module(id="m1", sheet="switch"),)), "sheet", "no module among the sheets"),
@@ -42,10 +42,10 @@ WRONG: list[tuple[Box, str, str]] = [
     (misfit(cables=cables("14/2", space=2)), "space", "“A” is in space 2 of a box with 1"),
     (misfit(modules=(Module(id="m1", sheet="relay", space=2),)), "space", "“m1” is in space 2 of a box with 1"),
     (misfit(modules=(Module(id="m1", sheet="relay", gang=3),)), "behind", "lies behind gang 3 of a box with 2"),
-    (misfit(enclosure=RING), "size", "a ring of 1000.001 in3 is on it; Enter more than 0 and at most 1000 in³"),
-    (misfit(enclosure=RING | {"rings": [{"kind": "ring", "volume": "0 in3"}]}), "size", "expected more than 0 and"),
-    (misfit(enclosure=RING | {"rings": [{"kind": "ring"}] * 5}), "limit", "5 rings are on it; expected at most 4"),
-    (misfit(devices=(on(1, SWITCH, None, *[LOAD] * 41),)), "limit", "41 loads hang on Switch; expected at most 40"),
+    (misfit(enclosure=RING), "size", "a ring of 1000.001 in3 is on it; enter more than 0 and at most 1000 in³"),
+    (misfit(enclosure=RING | {"rings": [{"kind": "ring", "volume": "0 in3"}]}), "size", "enter more than 0 and"),
+    (misfit(enclosure=RING | {"rings": [{"kind": "ring"}] * 5}), "limit", "5 rings are on it; at most 4 can be there"),
+    (misfit(devices=(on(1, SWITCH, None, *[LOAD] * 41),)), "limit", "41 loads are on Switch; at most 40 can be there"),
 ]  # fmt: skip
 
 

@@ -188,13 +188,13 @@ def test_a_60_w_led_is_asked_about_and_never_converted() -> None:
 
 
 BAD_LOADS = [
-    (load("led", "1 hp"), "each", "expected W for LED, not hp"),
+    (load("led", "1 hp"), "each", "Enter W for LED, not hp"),
     (load("led", "0 W"), "each", "Enter more than 0 and at most 500 W"),
     (load("led", "9000 W"), "each", "at most 500 W for one LED"),
     (load("fan", "85 W", power_factor="1.2"), "power_factor", "above 0 and at most 1"),
     (load("fan", "85 W", power_factor="0"), "power_factor", "above 0 and at most 1"),
     (load("led", "9 W", loss="4 W"), "loss", "only for magnetic low voltage"),
-    (load("led", "9 W", 3, fewest=4), "fewest", "expected at most 3"),
+    (load("led", "9 W", 3, fewest=4), "fewest", "Enter at most 3"),
 ]
 
 
@@ -207,7 +207,7 @@ def test_absurd_loads_are_refused_beside_the_field(said: dict[str, Any], field: 
 
 
 def test_negative_watts_are_refused() -> None:
-    with pytest.raises(Rejected, match="expected a power such as"):
+    with pytest.raises(Rejected, match="Enter a power such as"):
         edit_box(
             box("20 in3", 1, (), (on(1, SILENT),)),
             "add-load",
@@ -221,16 +221,16 @@ def test_negative_watts_are_refused() -> None:
     [
         ({"channels": [{"ratings": {"led": {"alone": "90 W", "end": "115 W"}}}]}, "a neighbor never lets"),
         ({"channels": [{"ratings": {"led": {"alone": "90 W", "ganged": ["80 W", "85 W"]}}}]}, "a neighbor never lets"),
-        ({"channels": [{"ratings": {"led": {"alone": "1/2 hp"}}}]}, "expected W or VA or A for LED, not hp"),
+        ({"channels": [{"ratings": {"led": {"alone": "1/2 hp"}}}]}, "Enter W or VA or A for LED, not hp"),
         ({"channels": [{"ratings": {"led": {}}, "not_permitted": ["led"]}]}, "not both"),
         ({"channels": [{"mixing": "own table"}]}, "own table of mixed loads"),
         (
             {"ambient": {"stops_at": "60", "curve": [{"at": "40", "share": "0.5"}, {"at": "50", "share": "0.6"}]}},
-            "falls as it gets warmer",
+            "Let the curve fall as it gets warmer",
         ),
-        ({"ambient": {"holds_to": "70", "stops_at": "60"}}, "at most the stated maximum"),
+        ({"ambient": {"holds_to": "70", "stops_at": "60"}}, "Let the rating hold to no more than the stated maximum"),
         ({"ambient": {"stops_at": "warm"}}, "Enter a temperature such as 40 °C"),
-        ({"total": "100 W"}, "expected the total of all channels in A"),
+        ({"total": "100 W"}, "Enter the total of all channels in A, at most"),
         ({"heat": {"share": "0.5"}}, "from 0 to 0.2"),
     ],
 )

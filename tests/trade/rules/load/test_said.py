@@ -306,7 +306,7 @@ def test_lamps_of_one_kind_and_what_a_device_is_set_to() -> None:
     set_to = on(1, both, None, load("heater", "1 A"), load("led", "9 W")).changed(lamp_setting="cfl")
     found = rating_at(Position(), set_to, 1, both, Terms())
     assert [say(one.text) for one in found.remarks if one.code == "lamp-setting"] == [
-        "it is set to compact fluorescent, and LED hangs on it"
+        "it is set to compact fluorescent, and LED is on it"
     ]
     right = set_to.changed(lamp_setting="led")
     assert "lamp-setting" not in codes(rating_at(Position(), right, 1, both, Terms()))

@@ -53,7 +53,7 @@ def test_what_a_load_draws(
     found = drawn(said, unit, volts)
     assert (found.each, found.assumed) == (draws, assumed)
     assert draws is not None or say(found.why).startswith(
-        ("Enter its", "expected its", "expected the", "the sheet rates it in hp")
+        ("enter its", "Enter its", "enter the", "the sheet rates it in hp")
     )
 
 
@@ -64,7 +64,7 @@ def test_why_a_load_draws_what_it_draws() -> None:
     assert why("A", kind="fan", each="85 W", power_factor="0.85") == "120 V, power factor 0.85"
     assert why("A", kind="led", each="54 W", fitting="luminaire") == "120 V, power factor 0.9, assumed"
     assert why("W", kind="motor", each="1 hp") == "enter its watts: horsepower is its output, not its draw"
-    assert why("A", kind="motor", each="5 hp").startswith("expected its amps: no table tells")
+    assert why("A", kind="motor", each="5 hp").startswith("enter its amps: no table tells")
     assert why("A", kind="fan", each="48 W").startswith("Enter its power factor or its amps")
     assert why("W", kind="fan", each="0.5 A") == "120 V, all its VA taken for watts: its power factor isn’t entered"
     for by, words in (("meter", "with a meter"), ("metering relay", "by the relay")):

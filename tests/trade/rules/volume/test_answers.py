@@ -347,7 +347,7 @@ def test_why_a_line_counts_what_it_counts() -> None:
     assert "abandoned or capped" in said["14 AWG conductors"] and "abandoned" not in said["12 AWG conductors"]
     assert said["Gang 1: Deep"] == (
         "wider than one 2 in gang: two for each of the 2 gangs it needs"
-        "; which conductor that is was not said, so the largest in the box is taken"
+        "; which conductor that is isn't known, so the largest in the box is taken"
     )
     assert said["Gang 3: Flat"] == "a yoke counts as two of the largest conductor connected to it"
     older = fill_of(spaces(box, SHEETS)[0], SHEETS, "nec-2020")

@@ -31,7 +31,7 @@ def findings(circuits: Sequence[Circuit], code: str) -> tuple[Remark, ...]:
     Source: NEC 210.4(B), from memory of the publication; the legs of a panel are common practice.
 
     >>> pair = [Circuit(id="1", space=1, neutral_with="2"), Circuit(id="2", space=2)]
-    >>> findings(pair)[0].state.word
+    >>> findings(pair, "nec-2023")[0].state.word
     'fails'
     """
     return tuple(_findings(circuits, Cite(code)))

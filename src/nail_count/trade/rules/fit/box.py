@@ -97,7 +97,7 @@ def fit(
 
     >>> lost = Box(id="b", name="B", room="R", circuit="7")
     >>> [one.sentence for one in fit(lost, {}, ("1", "2")).misfits], fit(lost, {}, ("1", "2")).box.circuit
-    (['it hangs on circuit “7”, which is not among the circuits'], None)
+    (['it is on circuit “7”, which is not among the circuits'], None)
     """
     found: list[Misfit] = []
     changes: dict[str, object] = {}
@@ -250,7 +250,7 @@ def _hanging(
             sentence = f"load {load.id} is entered at “{load.outlet}”, which is not among the boxes"
             found.append(Misfit("outlet", load.id, sentence, f"leave open where load {load.id} hangs", "outlet"))
     if len(item.loads) > MOST_LOADS:
-        sentence = f"{len(item.loads)} loads are on {sheet.name}; expected at most {MOST_LOADS}"
+        sentence = f"{len(item.loads)} loads are on {sheet.name}; at most {MOST_LOADS} can be there"
         excess = Fraction(len(item.loads) - MOST_LOADS)
         found.append(Misfit("limit", f"loads of {item.id}", sentence, "leave out the last of them", "load", excess))
     if len(found) == known:
@@ -265,7 +265,7 @@ def _enclosed(box: Box, found: list[Misfit]) -> Changes:
     enclosure, known = box.enclosure, len(found)
     rings = tuple(_ring(number, ring, found) for number, ring in enumerate(enclosure.rings, 1))
     if len(rings) > MOST_RINGS:
-        sentence = f"{len(rings)} rings are on it; expected at most {MOST_RINGS}"
+        sentence = f"{len(rings)} rings are on it; at most {MOST_RINGS} can be there"
         excess = Fraction(len(rings) - MOST_RINGS)
         found.append(Misfit("limit", "rings", sentence, "leave out the last of them", "kind", excess))
     barriers = tuple(_barrier(barrier, found) for barrier in enclosure.barriers)
@@ -292,7 +292,7 @@ def _barrier(barrier: Barrier, found: list[Misfit]) -> Barrier:
 
 
 def _size(subject: str, what: str, expected: str, field: str) -> Misfit:
-    return Misfit("size", subject, f"{what} is on it; expected {expected}", f"leave the size of {subject} open", field)
+    return Misfit("size", subject, f"{what} is on it; enter {expected}", f"leave the size of {subject} open", field)
 
 
 def _too_large(volume: Volume | None) -> str:

@@ -29,7 +29,7 @@ def house_misfits(
         boxes: how many boxes it has.
 
     >>> [one.sentence for one in house_misfits(Panel(spaces=4), (Circuit(id="9", space=9),), (), 2001)]
-    ['circuit 9 would sit in space 9 of a panel with 4', 'the job has 2001 boxes; expected at most 2000']
+    ['circuit 9 would sit in space 9 of a panel with 4', 'the job has 2001 boxes; at most 2000 can be there']
     """
     return tuple(_found(panel, circuits, stock, boxes))
 
@@ -43,7 +43,7 @@ def _found(panel: Panel, circuits: Sequence[Circuit], stock: Sequence[StockBox],
         ("boxes in stock", len(stock), MOST_STOCK),
     ):
         if count > most:
-            sentence = f"the job has {count} {what}; expected at most {most}"
+            sentence = f"the job has {count} {what}; at most {most} can be there"
             yield Misfit(
                 "limit", what, sentence, "take some out, or make two jobs of it", "name", Fraction(count - most)
             )
@@ -62,6 +62,6 @@ def stock_misfits(one: StockBox) -> tuple[Misfit, ...]:
         sentence = f"“{one.name}” in stock has {one.volume}; Enter more than 0 and at most {MOST_VOLUME} in³"
         found.append(Misfit("size", f"volume of {one.name}", sentence, "put its volume right", "volume"))
     if one.depth is not None and not LEAST_DEPTH <= one.depth.mm <= MOST_DEPTH:
-        sentence = f"“{one.name}” in stock is {one.depth} deep; expected {LEAST_DEPTH} to {MOST_DEPTH} mm"
+        sentence = f"“{one.name}” in stock is {one.depth} deep; enter {LEAST_DEPTH} to {MOST_DEPTH} mm"
         found.append(Misfit("size", f"depth of {one.name}", sentence, "put its depth right", "depth"))
     return tuple(found)

@@ -21,7 +21,7 @@ def run_misfits(run: Run, circuits: Collection[str], cables: CablesOf) -> tuple[
 
     >>> lost = Run(id="r", one=BoxEnd(box="hall", cable="A"), other=CircuitEnd(circuit="7"))
     >>> [one.sentence for one in run_misfits(lost, ("7",), {"hall": ("B",)}.get)]
-    ['cable A of “hall” is said to go somewhere, and is not there']
+    ['cable A of “hall” has a run, and is not there']
     """
     return tuple(_found(run, circuits, cables))
 

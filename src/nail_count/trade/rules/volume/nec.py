@@ -43,7 +43,7 @@ def fill(box: Box, sheets: Mapping[str, Datasheet], code: str) -> Answer:
     >>> switch = Datasheet(id="switch", name="Plain switch", kind="switch")
     >>> inside = {"enclosure": old_work, "devices": [Device(id="d1", gang=1, sheet="switch")]}
     >>> box = Box(id="hall", name="Hall", room="Hall", cables=cables, planned=inside)
-    >>> say(fill(box, {"switch": switch}).headline)
+    >>> say(fill(box, {"switch": switch}, "nec-2023").headline)
     'over by 2.25 in³: one 12 AWG conductor too many'
     """
     return fill_of(spaces(box, sheets)[0], sheets, code)

@@ -16,7 +16,7 @@ from math import prod
 
 from .currents import carried_by, unbalanced
 from .groups import Group, groups_of
-from .network import Gear, InState, Joined, NetLoad, Network, NetworkState, Node, Source, thrown, wired
+from .network import Gear, Input, InState, Joined, NetLoad, Network, NetworkState, Node, Source, thrown, wired
 
 MOST_STATES = 2**20
 """Of one group: above this it stays open."""
@@ -219,6 +219,10 @@ class _Trial:
         self.steady = steady
         self.hot_sides: dict[str, set[bool]] = {}
         self.returns_seen: set[str] = set()
+        self.told: dict[tuple[str, Node], set[bool]] = {
+            (gear.id, one.node): set() for gear in group.gear for one in gear.inputs if self._is_told(gear, one)
+        }
+        """Of each input that only tells another device what its switch does: how it was seen."""
 
     def run(self) -> None:
         """Every state, and then what all of them show together."""
@@ -238,11 +242,20 @@ class _Trial:
             lit = frozenset[str]().union(*(c for c, is_on in zip(self.group.breakers, on, strict=True) if is_on))
             for numbers in product(*every):
                 self._state(NetworkState(lit, {g.id: n for g, n in zip(self.group.gear, numbers, strict=True)}))
+        for (id, node), seen in self.told.items():
+            if len(seen) < 2:
+                self.proof.add(Finding("input-never-changes", 1, id, None, node))
         for id, ways in self.hot_sides.items():
             if len(ways) > 1:
                 self.proof.add(Finding("polarity-switched", 6, id))
             elif ways == {False}:
                 self.proof.add(Finding("polarity-reversed", 4, id))
+
+    def _is_told(self, gear: Gear, one: Input) -> bool:
+        """Whether an input works nothing of its own device, and something that can be thrown is in front of it."""
+        others = (other for other in self.group.gear if other.id != gear.id and len(other.positions) > 1)
+        wired_to = any(self.base.are_one(one.node, node) for other in others for node in other.nodes)
+        return one.behavior == "detached" and wired_to
 
     def _does_nothing(self, gear: Gear) -> bool:
         """Whether a contact of it joins what splices do already; of a three-way, every one, since one throw may."""
@@ -271,6 +284,9 @@ class _Trial:
             self._load(load, now, load.id in burning)
         for gear in self.group.gear:
             self._gear(gear, now, burning)
+            for one in gear.inputs:
+                if (gear.id, one.node) in self.told:
+                    self.told[gear.id, one.node].add(now.closed(one))
             if gear.leaks and state.positions[gear.id] == 0:
                 self._leaks(gear, now)
         if self.network.carries:

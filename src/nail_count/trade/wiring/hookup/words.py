@@ -52,6 +52,8 @@ _SAID: dict[str, tuple[str, tuple[str, ...]]] = {
     "companion-given-load": ("has more on its signal than a signal", ("a companion never carries the load",)),
     "bridged": ("has both its sides in one splice: it switches nothing", ("keep its two sides apart",)),
     "input-held": ("has an input that is closed for good", ("keep the signal in a splice of its own", "cap it")),
+    "input-never-changes": ("has an input that its switch never changes", (
+        "bring the hot to one side of the switch, and the input to the other",)),
     "signal-on-neutral": ("has a neutral on its signal", ("keep the signal in a splice of its own",)),
     "wire-on-ground": ("is joined with ground, and is none", ("take it out of the grounds",)),
     "onward-not-fed": ("is not fed in every position", ("splice what goes on with the feed, not behind a switch",)),
