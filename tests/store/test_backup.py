@@ -168,7 +168,7 @@ def test_a_backup_that_is_not_whole_is_refused_and_nothing_is_left(
     back_up(store.file, archive)
     rewritten(archive, harm)
     target = tmp_path / "new" / DATABASE
-    with pytest.raises(BadBackup, match="backup|database"):
+    with pytest.raises(BadBackup, match=r"backup|database"):
         restore(archive, target)
     assert [path.name for path in target.parent.iterdir()] == [f"{DATABASE}.in-use"]
 
@@ -178,7 +178,7 @@ def test_half_a_file_is_refused(size: int, store: Store, tmp_path: Path) -> None
     archive = tmp_path / "all.backup"
     back_up(store.file, archive)
     archive.write_bytes(archive.read_bytes()[:size])
-    with pytest.raises(BadBackup, match="backup|database"):
+    with pytest.raises(BadBackup, match=r"backup|database"):
         restore(archive, tmp_path / "new" / DATABASE)
 
 

@@ -39,7 +39,7 @@ def test_dead_is_proven_only_by_all_three_in_their_order(order: list[tuple[str, 
             made[stage].append(tick)
             now = act(now, ("tick-dead", {"stage": stage, "tick": tick}))
         else:
-            with pytest.raises(Rejected, match="Tick|already"):
+            with pytest.raises(Rejected, match=r"Tick|already"):
                 act(now, ("tick-dead", {"stage": stage, "tick": tick}))
     for stage in UNCOVERED:
         assert now.survey.proven(stage) == (made[stage] == list(TEST_NAMES))
@@ -97,7 +97,7 @@ def test_what_is_not_known_stays_open_and_closes_one_by_one() -> None:
     ],
 )
 def test_what_cannot_be_is_refused_at_its_field(edit: str, said: dict[str, object], field: str) -> None:
-    with pytest.raises(Rejected, match="^[A-Z]") as wrong:
+    with pytest.raises(Rejected, match=r"^[A-Z]") as wrong:
         act(box("18 in3", 1, cables("14/2")), (edit, said))
     assert wrong.value.field == field
 

@@ -39,7 +39,7 @@ CABLE_WORDS: dict[str, tuple[dict[str, object], str]] = {
 GOES_WORDS = {
     "feed": "feed", "in": "feed", "from panel": "feed", "onward": "onward", "out": "onward",
 }  # fmt: skip
-"""Words after a cable that tell where it goes: to the panel, or on to what is no part of the job."""
+"""Words after a cable that tell where it goes: to the panel, or on to something outside the job."""
 GANG_WORDS = {"one": "1", "single": "1", "two": "2", "double": "2", "three": "3", "triple": "3", "four": "4"}
 COUNT_WORDS = {"two": 2, "three": 3, "four": 4, "five": 5, "six": 6}
 

@@ -280,7 +280,7 @@ def test_other_colors_mean_other_things_elsewhere() -> None:
 def test_what_cannot_be_is_refused_at_its_field(name: str, said: dict[str, Any], field: str) -> None:
     from nail_count.trade.model.errors import Rejected
 
-    with pytest.raises(Rejected, match="^[A-Z]") as wrong:
+    with pytest.raises(Rejected, match=r"^[A-Z]") as wrong:
         edit_box(lone(Conductor(), Conductor()), name, said, {})
     assert wrong.value.field == field
 

@@ -225,18 +225,8 @@ class _Trial:
         """Of each input that only tells another device what its switch does: how it was seen."""
 
     def run(self) -> None:
-        """Every state, and then what all of them show together."""
-        for load in self.network.loads:
-            sides = {self.steady.find(load.one), self.steady.find(load.other)}
-            if not load.always and load.legs == 1 and not sides & self.neutral_at:
-                self.proof.add(Finding("neutral-switched", 6, load.id))
-        for gear in self.group.gear:
-            if len(gear.positions) > 1 and self._does_nothing(gear):
-                self.proof.add(Finding("bridged", 1, gear.id, None, next(gear.nodes)))
-            for one in gear.inputs:
-                onto = one.closes_onto or ((gear.line,) if gear.line is not None else ())
-                if any(self.base.are_one(one.node, node) for node in onto):
-                    self.proof.add(Finding("input-held", 5, gear.id, None, one.node))
+        """Try every state, and then take what all of them show together."""
+        self._at_rest()
         every = [range(len(gear.positions)) for gear in self.group.gear]
         for on in product((False, True), repeat=len(self.group.breakers)):
             lit = frozenset[str]().union(*(c for c, is_on in zip(self.group.breakers, on, strict=True) if is_on))
@@ -250,6 +240,20 @@ class _Trial:
                 self.proof.add(Finding("polarity-switched", 6, id))
             elif ways == {False}:
                 self.proof.add(Finding("polarity-reversed", 4, id))
+
+    def _at_rest(self) -> None:
+        """Rules 1, 5 and 6, as far as no state matters."""
+        for load in self.network.loads:
+            sides = {self.steady.find(load.one), self.steady.find(load.other)}
+            if not load.always and load.legs == 1 and not sides & self.neutral_at:
+                self.proof.add(Finding("neutral-switched", 6, load.id))
+        for gear in self.group.gear:
+            if len(gear.positions) > 1 and self._does_nothing(gear):
+                self.proof.add(Finding("bridged", 1, gear.id, None, next(gear.nodes)))
+            for one in gear.inputs:
+                onto = one.closes_onto or ((gear.line,) if gear.line is not None else ())
+                if any(self.base.are_one(one.node, node) for node in onto):
+                    self.proof.add(Finding("input-held", 5, gear.id, None, one.node))
 
     def _is_told(self, gear: Gear, one: Input) -> bool:
         """Whether an input works nothing of its own device, and something that can be thrown is in front of it."""
