@@ -142,9 +142,9 @@ def test_a_what_if_is_changed_freely_and_kept(hand: Hand) -> None:
     assert "What was tried out is kept" in hand.text(".history") and len(hand.all(".cables li")) == 5
     hand.go("/jobs/schoolhouse/boxes/reading-room/history?at=1")
     hand.press('[aria-label="As found"] button')
-    hand.wait(lambda: "otherwise than planned" in hand.text('[aria-label="As found"]'))
+    hand.wait(lambda: "different from the plan" in hand.text('[aria-label="As found"]'))
     assert "Gang 1 gone" in hand.text('[aria-label="As found"]') and hand.axe() == []
-    hand.press('[aria-label="As found"] [aria-label="Not said what was found"]')
+    hand.press('[aria-label="As found"] [aria-label="Forget it: what was found"]')
     hand.wait(lambda: "As found: not recorded" in hand.text('[aria-label="As found"]'))
     hand.go("/jobs/schoolhouse/boxes/reading-room/history?at=1&beside=2")
     assert "from step 1 to step 2" in hand.text("#changed-title").lower()
@@ -286,7 +286,7 @@ def test_what_no_longer_fits_is_taken_back_by_the_way_out_and_a_misfit_is_mended
     back = httpx2.post(f"{hand.address}/import", files={"file": ("x.json", json.dumps(taken))}, follow_redirects=True)
     hand.phone()
     hand.everyone(f"{back.url.path}/boxes/{taken['boxes'][0]['id']}")
-    assert "It hangs on circuit “99”" in hand.text("#to-mend") and hand.fits()
+    assert "t is on circuit “99”" in hand.text("#to-mend") and hand.fits()
     hand.press("#to-mend button")
     hand.wait(lambda: not hand.all("#to-mend"))
     assert "Mended" in hand.text(".history")

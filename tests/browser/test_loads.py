@@ -147,7 +147,7 @@ def test_a_sheet_in_use_says_first_what_it_changes(hand: Hand) -> None:
     hand.wait(lambda: hand.all("#effects"))
     said = hand.text("#effects")
     assert (
-        "1 box becomes otherwise. Nothing is changed yet" in said and "fails, over by 5 W" in said and hand.axe() == []
+        "1 box changes. Nothing is changed yet" in said and "fails, over by 5 W" in said and hand.axe() == []
     )
     hand.go(path)
     assert "5 W to spare" in hand.text("#channel-d1-1")
@@ -161,7 +161,7 @@ def test_a_sheet_in_use_says_first_what_it_changes(hand: Hand) -> None:
     assert not hand.all("#channel-2") and "Copied dimmer changed" not in hand.text(".told")
     hand.press("#effects button")
     hand.wait(
-        lambda: not hand.all("#effects") and "changed; otherwise now in Loads: Uses the copy" in hand.text(".told")
+        lambda: not hand.all("#effects") and "changed; different now in Loads: Uses the copy" in hand.text(".told")
     )
     hand.go(path)
     assert "over by 5 W" in hand.text("#channel-d1-1")
@@ -232,9 +232,9 @@ def test_what_is_taken_for_granted_is_set_for_the_job(hand: Hand) -> None:
     hand.fill("assume", "to_room", "0.12")
     hand.fill("assume", "motor_power_factor", "0.6")
     hand.press("#assume > button")
-    hand.wait(lambda: "What is taken for granted: changed" in hand.text(".last"))
+    hand.wait(lambda: "Assumptions: changed" in hand.text(".last"))
     hand.press("#undo")
-    hand.wait(lambda: hand.text(".last").startswith("Undone: What is taken for granted"))
+    hand.wait(lambda: hand.text(".last").startswith("Undone: Assumptions"))
 
 
 def test_ways_out_of_a_failing_box_come_after_the_act_and_can_be_taken(hand: Hand) -> None:

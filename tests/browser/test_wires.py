@@ -112,7 +112,7 @@ def test_practice_on_a_hidden_box(hand: Hand) -> None:
 
 def test_what_can_go_there_is_ranked_with_reasons_and_put_in(hand: Hand) -> None:
     hand.go("/jobs/schoolhouse/boxes/kitchen-bench/choose?gang=1&wish=w1")
-    assert "it does what is asked already" in hand.text(".options .option")
+    assert "it does everything asked already" in hand.text(".options .option")
     assert "its sheet lists the load" in hand.text(".options") and hand.axe() == []
     hand.driver.execute_script("document.querySelectorAll('details').forEach(d => d.open = true)")
     assert hand.all(".option .effect .badge") and hand.all(".option .effect .badge-bar")

@@ -84,7 +84,7 @@ def test_every_case_is_played_and_ends_in_the_hub(client: TestClient, case: str)
     assert (title(text) == "Room and name") == (case in ("joins", "update fails", "name taken")), text[:200]
     for act in HELP[case]:
         text = send(client, at, "Leave out Old lamp 1<" if act == "leave out" else f'value="{act}"')
-        assert "What helps:" not in re.sub(r"(?s)What it said before.*", "", text)
+        assert "What helps:" not in re.sub(r"(?s)Notes before.*", "", text)
     if title(text) != "Room and name":
         send(client, at, "hub/look")
         text = send(client, at, 'value="join"')
