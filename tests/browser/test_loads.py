@@ -146,9 +146,7 @@ def test_a_sheet_in_use_says_first_what_it_changes(hand: Hand) -> None:
     hand.press("#sheet .keep button")
     hand.wait(lambda: hand.all("#effects"))
     said = hand.text("#effects")
-    assert (
-        "1 box changes. Nothing is changed yet" in said and "fails, over by 5 W" in said and hand.axe() == []
-    )
+    assert "1 box changes. Nothing is changed yet" in said and "fails, over by 5 W" in said and hand.axe() == []
     hand.go(path)
     assert "5 W to spare" in hand.text("#channel-d1-1")
     hand.go(f"{HOUSE}/sheets/{sheet}")
