@@ -105,7 +105,7 @@ def _surveyed(seen: _Seen) -> Reached:
 
 
 def _found(seen: _Seen) -> Reached:
-    return ("done", "said") if seen.box.found else ("not yet", "not recorded")
+    return ("done", "recorded") if seen.box.found else ("not yet", "not recorded")
 
 
 def _planned(seen: _Seen) -> Reached:
@@ -123,7 +123,7 @@ def _hooked_up(seen: _Seen) -> Reached:
     if not joined and all(seen.house.sheets[item.sheet].is_blank for item in box.equipment):
         return "no need", "nothing to join is planned"
     if not joined:
-        return "not yet", "not yet"
+        return "not yet", "nothing is joined yet"
     if not seen.ticks:
         return "begun", "entered; its proof is on its page"
     state = look(wired_with(Documents(JobAtHand(seen.house.job), {}), box), box.id).state
