@@ -1,4 +1,4 @@
-"""What can be wrong with the place jobs are kept in, told as a sentence: what is so, what is safe, what to do."""
+"""What can be wrong with the place jobs are kept in, told as a sentence: the fault, what is safe, what to do."""
 
 from __future__ import annotations
 

@@ -160,7 +160,7 @@ def _wish(wish: Wish) -> str:
 
 
 def device_words(contents: Contents, sheets: Mapping[str, Datasheet]) -> Words:
-    """The words for each device by its gang, and for each module of which more is known than its kind."""
+    """The words for each device by its gang, and for each module known by more than its kind."""
     devices = sorted(contents.devices, key=lambda device: device.gang)
     gangs = {f"Gang {device.gang}": _device(device, sheets) for device in devices}
     modules = (one for one in contents.modules if one != Module(id=one.id, sheet=one.sheet))
@@ -251,7 +251,7 @@ def splice_words(contents: Contents, sheets: Mapping[str, Datasheet]) -> Words:
 
 
 def commissioned_words(built: Built) -> Words:
-    """What was noted of each device when it was brought into use, but for when."""
+    """What was noted of each device at commissioning, but for the time."""
     return {
         f"Brought into use, {one.of}": said_of(one, ("of", "at")).removeprefix(", ") or "nothing noted"
         for one in built.commissioned

@@ -1,4 +1,4 @@
-"""The notes on a device when it is brought into use: serial, name, firmware, settings, watts. Never its code."""
+"""The notes on a device at commissioning: serial, name, firmware, settings, watts. Never its code."""
 
 from __future__ import annotations
 

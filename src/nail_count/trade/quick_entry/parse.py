@@ -348,9 +348,18 @@ class _Reader:
         self._understood(tokens, f"goes to {words.removeprefix('to ')}")
 
     def _up_to_comma(self) -> int:
-        """How many words there are up to the next comma, semicolon or quote."""
-        ahead = (text for text, _ in self.tokens[self.at :])
-        return sum(1 for _ in takewhile(lambda text: text[0] not in ';,"“', ahead))
+        """How many words tell where a cable goes: up to a comma, a semicolon, a quote, or words about a cable."""
+        texts = [text.lower() for text, _ in self.tokens[self.at :]]
+        return sum(1 for _ in takewhile(lambda n: not self._ends_place(texts[n:]), range(len(texts))))
+
+    @staticmethod
+    def _ends_place(texts: list[str]) -> bool:
+        """Whether what follows is no part of a place: x2, no ground, another cable."""
+        first, pair = texts[0], " ".join(texts[:2])
+        if first[0] in ';,"“' or _TIMES.fullmatch(first) or _CABLE.fullmatch(first) or first in CABLE_WORDS:
+            return True
+        leads_on = first in _BESIDE or _BEFORE.fullmatch(first) is not None
+        return pair in CABLE_WORDS or (leads_on and any(_CABLE.fullmatch(text) for text in texts[1:3]))
 
     def _last_cable(self, **said: Any) -> None:
         """The words after a cable hold for all of its kind."""

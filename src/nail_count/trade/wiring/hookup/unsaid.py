@@ -34,7 +34,7 @@ class Unsaid:
 
 
 def colors_not_seen(box: Box, stage: Stage) -> Iterator[Unsaid]:
-    """The cables of a box at whose conductors nobody looked."""
+    """The cables of a box whose wire colors aren’t entered."""
     unseen = [cable.id for cable in cables_at(box, stage) if not_seen(cable)]
     if unseen:
         of = f"{'cable' if len(unseen) == 1 else 'cables'} {', '.join(unseen)}"
