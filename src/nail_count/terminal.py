@@ -29,7 +29,7 @@ allow_option = click.option(
     "--allow-host", multiple=True, help="A further name this server may be called by, beside the loopback names."
 )
 
-overwrite_option = click.option("--overwrite", is_flag=True, help="Whether what is there already may be replaced.")
+overwrite_option = click.option("--overwrite", is_flag=True, help="Replace a file or data that is there already.")
 
 
 def read_file(file: Path) -> Job:

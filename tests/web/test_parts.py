@@ -201,7 +201,7 @@ def test_after_any_acts_the_page_patched_is_the_page_loaded_anew(demo: Path, scr
         if screen == "bench":
             return bench_parts(store.box("schoolhouse", box), NO_NOTICE)
         stage: Stage = "planned" if screen == "hookup" else "found"
-        return hookup_parts(store.wired_box("schoolhouse", box), stage=stage, said=said)
+        return hookup_parts(store.wired_box("schoolhouse", box), stage=stage, state=said)
 
     with TemporaryDirectory() as scratch:
         shutil.copy(demo, Path(scratch) / "kept.sqlite3")

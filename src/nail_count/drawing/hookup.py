@@ -65,7 +65,7 @@ class DrawnEnd:
 
 @dataclass(frozen=True, slots=True)
 class DrawnSplice:
-    """A splice, or what is under one screw."""
+    """A splice, or the wires under one screw."""
 
     id: str
     x: float
@@ -132,8 +132,6 @@ def hookup_drawing(
     """Where every end, splice and wire lies.
 
     Args:
-        ends: of the box, by their keys.
-        splices: of it.
         titles: of each cable, device and lamp, by what its ends belong to.
         live: keys of the ends that are live now.
         failing: keys of those that something failing is about.

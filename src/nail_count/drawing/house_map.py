@@ -98,7 +98,6 @@ def house_map(job: Job, floors: Mapping[str, str], states: Mapping[str, str], mo
     Args:
         job: with the boxes to show.
         floors: of each room.
-        states: of each box, by its key.
         most: how wide it may become.
     """
     circuits = tuple(MapCircuit(one.id, 8, 30 + 34.0 * place) for place, one in enumerate(job.circuits))

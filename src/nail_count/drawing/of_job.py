@@ -32,7 +32,7 @@ BOX_DRAWING_NAMES: dict[BoxDrawing, str] = {
 
 
 def drawings_in(box: Box) -> tuple[BoxDrawing, ...]:
-    """Which drawings there are of a box: none of what is not in it.
+    """Name the drawings of a box: one only where the box has something to draw.
 
     >>> drawings_in(Box(id="hall", name="Hall", room="Hall"))
     ('count', 'front')

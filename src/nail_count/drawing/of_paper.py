@@ -23,11 +23,11 @@ from .rail import rail
 
 
 def drawing_of(job: Job, asked: Drawn) -> Ink:
-    """A drawing that a paper asks for.
+    """Return the drawing that a paper asks for.
 
     Args:
         job: the house, as far as it fits together.
-        asked: which drawing of which box; the box is one of the house.
+        asked: the drawing and its box, a box of the house.
     """
     box = next(one for one in job.boxes if one.id == asked.box)
     sheets = by_id(job.sheets)

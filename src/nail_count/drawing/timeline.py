@@ -72,7 +72,6 @@ def timelines(at: Problem, plan: DayPlan, numbers: Mapping[str, int]) -> tuple[T
 
     Args:
         at: what was planned.
-        plan: of it.
         numbers: by which number each task goes beside the drawing.
     """
     return tuple(_day(at, plan, day, numbers) for day in sorted({slot.day for slot in plan.slots}))

@@ -215,7 +215,7 @@ def _section(job: Job, section: Section, room: float, out: _Outside) -> list[Flo
 
 
 def _card(job: Job, section: Section, room: float, out: _Outside) -> PdfTable:
-    """What is cut out: its words, and its code to the right of them."""
+    """Draw one label to cut out: its words, and its code to the right of them."""
     codes = [block for block in section.blocks if isinstance(block, Coded)] if out.address else []
     words = room - (CODE if codes else 0)
     inside: list[Flowable] = [Paragraph(escape(section.title), STRONG)]

@@ -11,10 +11,10 @@ PictureForm = Literal["svg", "png"]
 
 
 def picture(ink: Ink, form: PictureForm) -> tuple[bytes, str]:
-    """A drawing, and what kind of file it is.
+    """Return a drawing as a file, and the kind of the file.
 
     Args:
-        ink: what is drawn.
+        ink: the drawing.
         form: vectors, or dots.
 
     >>> from nail_count.drawing.ink import Area

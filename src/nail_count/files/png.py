@@ -18,10 +18,10 @@ MOST_HIGH = 6000
 
 
 def png(ink: Ink, across: int = DOTS) -> bytes:
-    """A drawing as PNG, on white.
+    """Return a drawing as PNG, on white.
 
     Args:
-        ink: what is drawn.
+        ink: the drawing.
         across: how wide it becomes [px].
 
     >>> from nail_count.drawing.ink import Area

@@ -90,7 +90,7 @@ def _rule_data(rule: Rule) -> dict[str, str]:
 
 
 def _margin(answer: Answer) -> Fraction | None:
-    """What is left of a limit; None where the answer fails for another reason than the limit."""
+    """Return how much of a limit is left; None where the answer fails for another reason than the limit."""
     left = answer.margin
     return None if left is not None and answer.state is State.FAILS and left >= 0 else left
 

@@ -18,7 +18,6 @@ def steps_data(job: Job, key: str, ticks: Iterable[Tick]) -> dict[str, Any]:
 
     Args:
         job: with every box and run on its circuits.
-        key: of the box.
         ticks: of the job, in the order they were made.
     """
     (box,) = (one for one in job.boxes if one.id == key)

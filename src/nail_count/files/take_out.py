@@ -40,7 +40,6 @@ def taken_out(job: Job, wanted: Wanted) -> Iterator[tuple[Path, bytes]]:
 
     Args:
         job: the house, as far as it fits together.
-        wanted: which files.
     """
     # Read where they are needed: a command starts without what others need.
     if wanted.xlsx is not None:

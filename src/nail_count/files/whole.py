@@ -15,15 +15,14 @@ class AlreadyThere(Exception):
 
 
 def write_whole(file: Path, content: bytes, overwrite: bool = False) -> None:
-    """Writes a file.
+    """Write a file whole, or not at all.
 
     Args:
         file: where.
-        content: all of it.
         overwrite: whether a file that is there may be replaced.
 
     Raises:
-        AlreadyThere: something is, and `overwrite` was not said.
+        AlreadyThere: a file is there, and `overwrite` is false.
         OSError: it cannot be written; what was there is as before.
     """
     _put(file, lambda out: out.write(content), overwrite)

@@ -208,6 +208,6 @@ def _is_in_the_way(on: Connection, found: Found, change: int) -> bool:
 def _read(found: Found, at: Revision, job: JobSnapshot) -> Thing | None:
     """What a document held at a revision, for it to become so again."""
     thing = read_any(found, at)
-    if isinstance(thing, JobHead) and thing.order is None:  # kept before it said its boxes: they stay as they are
+    if isinstance(thing, JobHead) and thing.order is None:  # kept before it named its boxes: they stay as they are
         return thing.changed(order=job.head.order)
     return thing

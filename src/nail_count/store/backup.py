@@ -155,7 +155,7 @@ def restore(archive: Path, database: Path, overwrite: bool = False) -> Restored:
 
     Raises:
         BadBackup: it is no backup, or not whole.
-        InTheWay: there are jobs already, and `overwrite` was not said.
+        InTheWay: there are jobs already, and `overwrite` is false.
         Trouble: a server is running on the database, or it cannot be used.
         OSError: the archive cannot be read, or the database's folder written.
     """

@@ -52,7 +52,6 @@ def box_snapshot(
     Args:
         on: the connection to read from.
         job: whose box it is.
-        key: of the box.
         wired: with what it is wired together with and what was ticked at it, instead of its history and the outlets.
         documents: those of the job as they are now, where an act has read some already.
         found: the box itself, where that is known.

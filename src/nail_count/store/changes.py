@@ -76,7 +76,7 @@ class Changes:
         something else.
 
         Args:
-            job: of which job; None: of any, where a job is begun.
+            job: the job; None for any, where a job is begun.
             begins: how the tokens of the key begin.
             token: of the act that is asked for.
         """

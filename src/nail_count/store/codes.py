@@ -58,7 +58,6 @@ def delete(on: Connection, job: JobSnapshot, box: Found, device: str, came: int 
         on: the connection to write to.
         job: the box is in.
         box: the code is kept at.
-        device: its id.
         came: the revision it came with; None for the device of this id that is in the box now.
 
     Raises:

@@ -104,7 +104,7 @@ class Commit:
         return Committed(change, documents, written, self._reckon(documents, after, written), used or reread)
 
     def _fitted(self, documents: Documents, after: JobSnapshot) -> tuple[Documents, list[str]]:
-        """The documents with every box they concern fitting its job; what was left out of which."""
+        """Return the documents with every box they concern fitting its job, and what each box lost for it."""
         said = []
         for box, was in list(self._concerned(documents, after)):
             wrong = after.misfits(box)
@@ -229,7 +229,7 @@ class Commit:
                 self.on.execute(update(_D).where(_D.id == id).values(new))
 
     def _note_used(self, documents: Documents) -> bool:
-        """Whether devices were put into boxes; of which sheets, is kept."""
+        """Tell whether devices were put into boxes, and keep the sheets they name."""
         put: set[str] = set()
         for id, thing in documents.changed.items():
             if isinstance(thing, Box) and id not in self.steps:

@@ -91,7 +91,7 @@ def _by_floor(job: JobSnapshot, boxes: Sequence[BoxOutline]) -> dict[str, tuple[
 
 
 def left_to_see(on: Connection, job: JobSnapshot, pick: Pick) -> LeftToSee:
-    """What is still to look at in a job, and the boxes that are shown of it."""
+    """Return the open survey points of a job, and the boxes shown with them."""
     here = job.boxes
     rows = on.execute(_LEFT, {"job": job.id, "trial": job.trial}).all()
     left = {key for key, _, todo in rows if todo}

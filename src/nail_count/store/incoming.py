@@ -127,7 +127,7 @@ class Incoming:
         (head,) = self._latest(JobHead)
         if head.order is not None:
             return head
-        # Kept before the head said the order of the boxes: they stand as the columns say.
+        # Kept before the head held the order of the boxes: they stand as the columns say.
         here = sorted((one for one in self.documents if _is_box_here(one)), key=lambda one: one.place)
         return head.changed(order=tuple(one.which.key for one in here))
 
@@ -141,7 +141,6 @@ def put(session: Session, incoming: Incoming, key: str | None = None, token: str
 
     Args:
         session: the database.
-        incoming: the job.
         key: its key in addresses; None: after its name.
         token: a job whose token is known is not written again; its key is returned.
     """

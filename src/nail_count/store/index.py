@@ -1,4 +1,4 @@
-"""What stands in columns beside a document so that it can be found by what is in it: a run's ends, a box's sheets."""
+"""Keep columns beside a document to find it by its contents: the ends of a run, the sheets of a box."""
 
 from __future__ import annotations
 

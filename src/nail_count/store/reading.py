@@ -1,4 +1,4 @@
-"""What pages read of what is kept: lists, boxes, sheets, jobs whole or in part."""
+"""Read for the pages: lists, boxes, sheets, and jobs, whole or in part."""
 
 from __future__ import annotations
 
@@ -35,7 +35,7 @@ LARGE = 200
 
 
 class KeptRead(KeptBeside):
-    """What is read: each answer is one state of everything."""
+    """Read from the store: each answer comes from one state of the database."""
 
     # what pages show
 
@@ -68,7 +68,7 @@ class KeptRead(KeptBeside):
             return houses.outline(on, self._session.job(on, key), sought, pick)
 
     def left_to_see(self, key: str, pick: Pick) -> LeftToSee:
-        """What is still to look at in a job, and the boxes that are shown of it. Raises [NotFound][]."""
+        """Return the open survey points of a job, and the boxes shown with them. Raises [NotFound][]."""
         with self._session.reading() as on:
             return houses.left_to_see(on, self._session.job(on, key), pick)
 

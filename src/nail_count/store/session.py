@@ -184,7 +184,7 @@ def _read_job(on: Connection, name: str, job: int, trial: int) -> JobSnapshot:
     found = revisions.find(on, job, HEAD, trial)
     assert found is not None
     head = read(JobHead, found.revision)
-    if head.order is None:  # kept before it said its boxes: they stand as the columns say
+    if head.order is None:  # kept before it named its boxes: they stand as the columns say
         here = select(_D.key).where(_D.job_id == job, _D.kind == "box", _D.trial_id == 0, _D.deleted_at.is_(None))
         head = head.changed(order=tuple(on.scalars(here.order_by(_D.place))))
     sheets = by_id(read(Datasheet, one.revision) for one in revisions.all_of(on, job, "sheet", trial))

@@ -107,7 +107,7 @@ class JobSnapshot:
     last: str
     """The last act on the house, as a sentence."""
     used: tuple[str, ...] = ()
-    """Sheets a device of which was put into a box, the last used first."""
+    """Return the sheets that devices in boxes name, the last used first."""
     trials: Mapping[str, str] = field(default_factory=dict)
     """The keys of the job under its what-ifs that are neither kept nor thrown away, by the boxes they began at."""
 
@@ -228,7 +228,7 @@ class Outline:
 
 @dataclass(frozen=True, slots=True)
 class LeftToSee:
-    """What is still to look at in a job."""
+    """Return the open survey points of a job."""
 
     job: JobSnapshot
     keys: list[str]

@@ -73,7 +73,6 @@ class Store(KeptRead):
 
         Args:
             job: which job; or a trial of it, which changes copies.
-            edit: the edit.
             seen: the revisions the person was looking at.
             token: of the form it came from; one that was done already is not done again, and gets the answer it got.
             mend: leave out of boxes what would no longer fit, instead of refusing.
@@ -117,7 +116,7 @@ class Store(KeptRead):
             NotFound: no such job or document.
             EditConflict: the document is no longer at the revision seen; or another one the change touched has
                 changed since, which is named.
-            DoesNotFit: something would no longer fit, and `mend` was not said.
+            DoesNotFit: something would no longer fit, and `mend` is false.
         """
         with self._session.acting(job, token) as (on, at, before):
             if before:
@@ -166,7 +165,7 @@ class Store(KeptRead):
             NotFound: no such trial.
             EditConflict: it has changed since it was shown, or an original since it was copied; which is named, and
                 nothing was done.
-            DoesNotFit: what was tried would no longer fit the job, and `mend` was not said.
+            DoesNotFit: the trial would no longer fit the job, and `mend` is false.
         """
         base, _, _ = job.partition(TRIAL)
         with self._session.acting(base, token) as (on, _, before):
@@ -192,7 +191,7 @@ class Store(KeptRead):
         return self.put_in(Incoming.of_job(job), key, token)
 
     def put_in(self, incoming: Incoming, key: str | None = None, token: str = "") -> str:
-        """Keep a job that was worked out elsewhere; its key. As [add_job][Store.add_job] otherwise."""
+        """Keep a job that was worked out elsewhere, as [add_job][Store.add_job] does, and return its key."""
         return put(self._session, incoming, key, token)
 
     def has_job(self, key: str) -> bool:

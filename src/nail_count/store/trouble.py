@@ -1,4 +1,4 @@
-"""What can be wrong with the place jobs are kept in, told as a sentence: the fault, what is safe, what to do."""
+"""Describe trouble with the data folder in one sentence: the fault, which work is safe, and what to do."""
 
 from __future__ import annotations
 

@@ -34,7 +34,7 @@ PartsOf = Callable[[BoxSnapshot, FormErrors, Notice], tuple[Part, ...]]
 
 @dataclass(frozen=True, slots=True)
 class Screen:
-    """A way to show a box and act on it: a page of parts, of which an act sends those it changed."""
+    """A way to show a box and act on it: a page of parts; an act sends those it changed."""
 
     path: str
     """Behind the box's own address: "" for the bench."""
@@ -197,9 +197,7 @@ def act(
 
     Args:
         request: whose answer it is.
-        store: the store.
         form: the form that asks for it.
-        where: job and box.
         screen: which screen it is shown on.
         read: makes the edit of what was typed; raises Rejected where that is none.
     """

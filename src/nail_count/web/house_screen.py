@@ -40,9 +40,7 @@ def act_on_house(
     """Makes an edit to a house and goes back to the page, or answers with the refusal.
 
     Args:
-        store: the store.
         form: the form; with a revision, the edit is refused where the house has changed since.
-        job: which job.
         read: makes the edit of what was typed; raises Rejected where that is none.
         back: where to go after it.
         refused: makes the answer to a refusal.

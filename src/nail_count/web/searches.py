@@ -71,7 +71,6 @@ class Plans:
 
         Args:
             store: the job is in.
-            job: its key.
             make: what makes it from the database and the key; a function of a module.
 
         Raises:

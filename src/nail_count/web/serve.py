@@ -122,7 +122,7 @@ def serve(app: FastAPI, listener: socket.socket) -> None:
 def listen(host: str, port: int) -> socket.socket:
     """A socket on this address; port 0 takes any. Raises OSError where it cannot be had."""
     family = socket.AF_INET6 if ":" in host else socket.AF_INET
-    # Named TCP, so that the event loop turns off its waiting for fuller packets: 40 ms an act otherwise.
+    # Named TCP, so that the event loop turns off its waiting for fuller packets: without that an act takes 40 ms more.
     listener = socket.socket(family, socket.SOCK_STREAM, socket.IPPROTO_TCP)
     listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
     try:

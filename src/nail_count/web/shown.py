@@ -10,7 +10,7 @@ from threading import Lock
 from .parts import Part
 
 MOST_PAGES = 40
-"""How many pages are remembered; one that is not gets all its parts anew."""
+"""How many pages are remembered; any other page gets all its parts again."""
 
 
 class Shown:

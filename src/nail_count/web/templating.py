@@ -138,7 +138,7 @@ def mark_kind(value: object) -> str:
 
 
 class _Templates(Environment):
-    """Where each template holds the globals as one mapping: a chain of two is compared anew at every import."""
+    """Where each template holds the globals as one mapping: a chain of two is compared again at every import."""
 
     def make_globals(self, d: MutableMapping[str, Any] | None) -> MutableMapping[str, Any]:
         return {**self.globals, **(d or {})}
@@ -236,7 +236,6 @@ def render_part(part: Part, about: Mapping[str, object]) -> Markup:
     """A part with all inside of it.
 
     Args:
-        part: the parts.
         about: what all parts of its page are told.
     """
     return next(iter(render_parts((part,), about)))

@@ -115,8 +115,6 @@ def refuse_untimely(store: Store, job: str, box: str | None, step: Step, not_don
     """Refuses a tick of a program that no page would offer, or that comes too early.
 
     Args:
-        store: the store.
-        job: which job.
         box: which box; None: of parts.
         step: what was done.
         not_done: whether a reason was given.

@@ -56,7 +56,7 @@ def _sentences(before: Box, after: Box, sheets: Mapping[str, Datasheet]) -> Iter
         if was and now:
             yield from (f"As {title}: {one}" for one in _contents(before, was, after, now, sheets))
         elif was or now:
-            yield f"What was {title}: {'said' if was else 'not said'} → {'said' if now else 'not said'}"
+            yield f"What was {title}: {'recorded' if was else 'not recorded'} → {'recorded' if now else 'not recorded'}"
 
 
 def _contents(before: Box, was: Contents, after: Box, now: Contents, sheets: Mapping[str, Datasheet]) -> Iterator[str]:

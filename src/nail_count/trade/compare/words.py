@@ -29,7 +29,7 @@ _SURVEY = {
 
 
 def said_of(thing: Thing, known: Collection[str]) -> str:
-    """What a thing tells beyond what is known already, field by field, each after a comma; "" for nothing.
+    """Return what a thing records beyond the known fields, each after a comma; "" for nothing.
 
     >>> from nail_count.trade.model.conductor import Conductor
     >>> said_of(Conductor(color="red", sprayed=True), ["color"])

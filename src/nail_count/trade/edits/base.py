@@ -60,7 +60,7 @@ class Edit(Thing):
             raise Rejected(first.sentence, named[-1] if named else self.blamed()) from wrong
 
     def blamed(self) -> str:
-        """The field at which it is said what is wrong with the thing as a whole: the first that says something."""
+        """Return the field that shows an error of the thing as a whole: the first one entered."""
         given = (name for name in type(self).model_fields if name != "box" and getattr(self, name) is not None)
         return next(given, "")
 

@@ -57,7 +57,7 @@ _MEANS: dict[str, tuple[tuple[Role, ...], tuple[Role, ...]]] = {
 
 
 class NameCable(BoxEdit):
-    """What a whole cable is said to be, in one tap."""
+    """Record the conductors of a whole cable in one tap."""
 
     cable: str
     means: Literal["feed", "to the lamp", "onward", "to the other switch", "loop from the lamp"]

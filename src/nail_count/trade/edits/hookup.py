@@ -46,7 +46,6 @@ class HookupEdit(BoxEdit):
 
         Args:
             job: with the boxes on its circuits.
-            box: the box.
         """
 
     def _with(self, box: Box, splices: tuple[Splice, ...]) -> Box:
@@ -215,7 +214,7 @@ class ConfirmFound(BoxEdit):
 
 
 class BeginFound(BoxEdit):
-    """What was found begins to be said: the devices as they stand, nothing joined yet."""
+    """Start recording what was found: the devices as they stand, nothing joined yet."""
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
         """The box with what was found in it."""
@@ -298,7 +297,7 @@ class LeadTo(BoxEdit):
                 if load.id == self.load:
                     loads = tuple(one.changed(cable=self.cable) if one.id == load.id else one for one in item.loads)
                     name, where = load.name or item.name or load.kind, f"at the far end of cable {self.cable}"
-                    sentence = f"{name}: {where if self.cable else 'its cable is not said'}"
+                    sentence = f"{name}: {where if self.cable else 'its cable is not known'}"
                     return BoxEdited(replace_item(box, item.changed(loads=loads)), sentence)
         raise Rejected("Pick one of the loads of this box", "load")
 

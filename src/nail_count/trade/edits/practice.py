@@ -36,7 +36,7 @@ class Reveal(BoxEdit):
     """What really lies behind the box is looked at."""
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
-        """The box, said to have been looked behind."""
+        """Return the box with its back marked as looked at."""
         if box.practice is None:
             raise Rejected("Only boxes to practice on have this")
         return BoxEdited(box.changed(practice=box.practice.changed(shown=True)), "Looked behind it")

@@ -38,7 +38,6 @@ def worked_at(documents: Documents, was: str, now: str) -> Documents:
     """Return the documents with every device that worked one over the network at a place working it at another.
 
     Args:
-        documents: of the job.
         was: the place of the device that is worked, box/device.
         now: where it is now.
     """

@@ -207,7 +207,7 @@ def _run_of(documents: Documents, id: str) -> tuple[Run, tuple[BoxEnd, ...]]:
     """A run, and its ends at boxes; the other one may be the panel."""
     run = next((one for one in documents.runs() if one.id == id), None)
     if run is None or any(not isinstance(end, BoxEnd | CircuitEnd) for end in (run.one, run.other)):
-        raise Rejected("Pick a cable of which both ends are known", "run")
+        raise Rejected("Pick a cable with both ends known", "run")
     return run, run.box_ends
 
 

@@ -100,14 +100,12 @@ def said_to_go(
     end: RunEnd | None,
     **laid: object,
 ) -> Documents:
-    """The documents with a cable going to this end, or, where it is None, nowhere known.
+    """Return the documents with a cable going to this end; None: its end is not known.
 
     Args:
-        documents: of the job.
         box: one of its boxes.
-        cable: of that box.
         end: where it goes.
-        laid: what else is said of the run: its length, what it passes, how it is laid.
+        laid: the other fields of the run: its length, what it passes, how it is laid.
     """
     known = run_at(documents, box.id, cable)
     if end is None:

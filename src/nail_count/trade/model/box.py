@@ -44,7 +44,7 @@ class Box(Thing):
     cables: Annotated[tuple[Cable, ...], Field(max_length=40)] = ()
     """All that ever enter it, those that come out and those that are new among them."""
     found: Contents | None = None
-    """None: not said."""
+    """None: not known."""
     planned: Contents | None = None
     built: Built | None = None
     survey: Survey = Survey()
@@ -156,7 +156,7 @@ class Box(Thing):
 
     @property
     def equipment(self) -> tuple[Equipment, ...]:
-        """Everything loads can hang on: devices from left to right, then modules."""
+        """Return everything that can carry loads: devices from left to right, then modules."""
         return self.contents.equipment
 
     @property

@@ -163,7 +163,7 @@ class Contents(Thing):
 
     @property
     def equipment(self) -> tuple[Equipment, ...]:
-        """Everything loads can hang on: devices from left to right, then modules."""
+        """Return everything that can carry loads: devices from left to right, then modules."""
         return (*sorted(self.devices, key=lambda device: device.gang), *self.modules)
 
     @property

@@ -263,13 +263,13 @@ class Datasheet(Thing):
 
     @cached_property
     def roles(self) -> tuple[TerminalRole, ...]:
-        """What each of its terminals is for, in their order.
+        """Return the role of each terminal, in their order.
 
         A dry input is a pair of terminals. Where the leaflet calls both of them inputs, the second is the common.
 
         >>> pair = [{"role": role} for role in ("line", "load", "neutral", "input", "input")]
-        >>> said = {"id": "m", "name": "M", "kind": "module", "input": "dry", "terminals": pair}
-        >>> Datasheet.model_validate(said).roles
+        >>> sheet = {"id": "m", "name": "M", "kind": "module", "input": "dry", "terminals": pair}
+        >>> Datasheet.model_validate(sheet).roles
         ('line', 'load', 'neutral', 'input', 'input common')
         """
         named = [terminal.role for terminal in self.terminals]

@@ -49,7 +49,7 @@ class Edition:
     device_depth: bool
     """Whether 314.24 asks for a depth behind devices."""
     continuous: Literal["said", "presumed", "none"]
-    """Which loads are continuous: those entered as continuous; all that are not shown otherwise; none."""
+    """Which loads are continuous: those entered as continuous; all that nobody entered as not continuous; none."""
     small_wire: Rule | None
     """The rule that limits the breaker ahead of small conductors; None where there is none."""
     battery_control: bool

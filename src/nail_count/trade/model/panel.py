@@ -101,11 +101,11 @@ def partners(circuits: Iterable[Circuit]) -> dict[str, str]:
     return {other: id for id, other in said} | dict(said)
 
 
-def fed_otherwise(circuit: Circuit, circuits: Iterable[Circuit]) -> frozenset[str]:
+def on_another_supply(circuit: Circuit, circuits: Iterable[Circuit]) -> frozenset[str]:
     """Return the circuits that another supply than a circuit's feeds.
 
     >>> backed = Circuit(id="3", supply="inverter")
-    >>> sorted(fed_otherwise(backed, [Circuit(id="1"), Circuit(id="2", supply="inverter"), backed]))
+    >>> sorted(on_another_supply(backed, [Circuit(id="1"), Circuit(id="2", supply="inverter"), backed]))
     ['1']
     """
     return frozenset(one.id for one in circuits if one.supply != circuit.supply)

@@ -44,7 +44,7 @@ RunEnd = Annotated[BoxEnd | CircuitEnd | OnwardEnd | WordsEnd, Field(discriminat
 
 
 To = Literal["", "circuit", "box", "onward", "words"]
-"""What a cable goes to: not said; the panel; another box or an outlet; out of this job; what somebody calls it."""
+"""What a cable goes to: not known; the panel; another box or an outlet; out of this job; what somebody calls it."""
 
 
 class Run(Thing):
@@ -58,7 +58,7 @@ class Run(Thing):
     passes: Id | None = None
     """A box of the house that can be got at, which it passes so closely that it could end there; None: not known."""
     fished: bool | None = None
-    """Of a new cable: whether it is fished through closed walls, without staples; None: not said."""
+    """Of a new cable: whether it is fished through closed walls, without staples; None: not known."""
     near_holes: Annotated[int, Field(ge=0, le=200)] = 0
     """Of a new cable: through how many holes that are too near to the face of a stud."""
 

@@ -94,7 +94,6 @@ def ticked(ticks: Iterable[Tick], box: str) -> tuple[Mapping[Step, Tick], Mappin
 
     Args:
         ticks: of the job, in the order they were made.
-        box: its key.
     """
     done: dict[Step, Tick] = {}
     refused: dict[Step, Tick] = {}

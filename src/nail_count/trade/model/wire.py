@@ -73,7 +73,7 @@ class Cable(Thing):
         return self
 
     def conductor(self, number: int) -> Conductor:
-        """One of its insulated conductors, counted from 1; one nobody looked at tells nothing."""
+        """One of its insulated conductors, counted from 1; one without a record has no color."""
         return self.conductors[number - 1] if number <= len(self.conductors) else _UNSEEN
 
     @cached_property

@@ -35,9 +35,6 @@ class BoxNote:
 def box_notes(job: Job) -> tuple[BoxNote, ...]:
     """The notes of a house: of every box with something to tell, as it is planned.
 
-    Args:
-        job: the house.
-
     Source: common practice.
     """
     wires, sheets = graph(job).wires_by_box(), by_id(job.sheets)

@@ -74,7 +74,6 @@ def carries(
     """What each channel of a box carries at most, device by device: by the kinds on it, else the first few.
 
     Args:
-        box: the box.
         sheets: of everything in it, by id.
         terms: the assumptions.
         volts: across what each circuit feeds [V], by its id.
@@ -91,7 +90,6 @@ def relamping(
     """Every group of lamps in a house, with what one lamp of it may draw at most where its device stands.
 
     Args:
-        boxes: of the house.
         sheets: of everything in them, by id.
         terms_at: what each box is judged under.
         volts: across what each circuit feeds [V], by its id.

@@ -34,7 +34,7 @@ class EnterLine(BoxEdit):
 
     def _entered(self, box: Box, sheets: Datasheets) -> tuple[Reading, BoxEdited]:
         if box.enclosure.barriers:
-            raise Rejected("Take the barrier out first: a line can't tell what is behind one", "line")
+            raise Rejected("Take the barrier out first: a line can't tell which devices are behind it", "line")
         reading = read_line(self.line, box, sheets)
         if not reading.words:
             raise Rejected("Type a box in a line, such as 2g 34in3; 14/2 x3; switch", "line")

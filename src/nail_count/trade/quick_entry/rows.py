@@ -26,7 +26,7 @@ class BringInBoxes(Edit):
         for box in self.new:
             documents = BringIn(new=box).apply(documents).documents
         many = f"{len(self.new)} boxes" if len(self.new) > 1 else "1 box"
-        return Edited(documents, f"{many} brought in from a table")
+        return Edited(documents, f"{many} imported from a table")
 
 
 class BringInCircuits(Edit):
@@ -41,7 +41,7 @@ class BringInCircuits(Edit):
                 raise Rejected(f"Breaker {circuit.id} is in the panel already", "new")
             documents = circuit.apply(documents).documents
         many = f"{len(self.new)} breakers" if len(self.new) > 1 else "1 breaker"
-        return Edited(documents, f"{many} brought in from a directory")
+        return Edited(documents, f"{many} imported from a directory")
 
 
 @dataclass(frozen=True, slots=True)

@@ -11,7 +11,7 @@ from ..model.box import Box, Equipment
 from ..model.datasheet import Datasheet
 from ..model.edition import EDITIONS
 from ..model.job import NO_VOLTS, Job, Terms, by_id, terms_of
-from ..model.panel import Circuit, fed_otherwise, in_order, partners
+from ..model.panel import Circuit, in_order, on_another_supply, partners
 from .circuit.branch import circuit_load
 from .fit.box import fit, fit_answer
 from .fit.house import house_misfits
@@ -118,7 +118,6 @@ def check_box(
     """Whether the box fits its job, and of the part that does: volume, depth and bulk, every channel of its devices.
 
     Args:
-        box: the box.
         sheets: the sheets its devices name, by id.
         terms: rule set and voltage; the defaults of [Terms][nail_count.trade.model.job.Terms] where None.
         circuits: ids of the job's circuits, with the volts across what each feeds; None: whether one of them feeds it
@@ -218,7 +217,7 @@ def check_circuits(job: Job) -> tuple[Answer, ...]:
             both = {box.id: box for box in (*here, *boxes.get(beside.id, []))}
             here = sorted(both.values(), key=lambda box: order[box.id])
         return circuit_load(
-            circuit, here, sheets, terms=job.terms, beside=beside, otherwise=fed_otherwise(circuit, job.circuits)
+            circuit, here, sheets, terms=job.terms, beside=beside, other_supply=on_another_supply(circuit, job.circuits)
         )
 
     return tuple(load(circuit) for circuit in in_order(job.circuits))

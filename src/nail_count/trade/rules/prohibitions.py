@@ -27,7 +27,6 @@ def prohibitions(box: Box, sheets: Mapping[str, Datasheet], terms: Terms) -> Ans
     """The findings on where things are put; None where there are none.
 
     Args:
-        box: the box.
         sheets: the sheets of everything in it, by id.
         terms: whose edition is named. Where another code holds, what only the NEC asks for is left out, and the rest
             is common practice.

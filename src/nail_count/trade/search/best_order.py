@@ -43,7 +43,6 @@ def best_order(
     moves is taken.
 
     Args:
-        box: the box.
         sheets: the sheets its devices name, by id.
         terms: what the job is judged under.
         fixed: devices that stay where they are, by id.

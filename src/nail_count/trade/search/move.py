@@ -108,7 +108,6 @@ def could_help(
     """Whether a move could change an answer for the better, together with whatever others: never no where it could.
 
     Args:
-        move: the move.
         key: the answer.
         answer: the same, as it fails.
         on_circuit: the boxes on the circuit it is about; () where it is about none.

@@ -46,7 +46,6 @@ def offers(
 
     Args:
         job: with the box, those on its circuits, those its runs lead to; for moves between places, the whole house.
-        box: its key.
         far: whether devices may change places with those of other boxes.
         spare: leftovers from elsewhere: of two ways as long, the one that takes it is cheaper.
     """

@@ -14,7 +14,7 @@ from ..model.answer import Answer, State
 from ..model.box import Box
 from ..model.errors import Rejected
 from ..model.job import Job, by_id
-from ..model.panel import fed_otherwise, partners
+from ..model.panel import on_another_supply, partners
 from ..model.splice import LeadEnd
 from ..rules.check import BoxCheck, check_box
 from ..rules.circuit.branch import circuit_load
@@ -178,9 +178,9 @@ class Scene:
             here = [boxes[one.id] for one in self.job.boxes if one.id in self.on_circuit[circuit]]
             by = {one.id: one for one in self.job.circuits}
             beside = by.get(partners(self.job.circuits).get(circuit, ""))
-            otherwise = fed_otherwise(by[circuit], self.job.circuits)
+            other_supply = on_another_supply(by[circuit], self.job.circuits)
             known = circuit_load(
-                by[circuit], here, self.sheets, terms=self.job.terms, beside=beside, otherwise=otherwise
+                by[circuit], here, self.sheets, terms=self.job.terms, beside=beside, other_supply=other_supply
             )
             self._circuits[circuit, moved] = known
         return known

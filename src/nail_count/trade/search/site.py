@@ -97,7 +97,7 @@ class Site:
         return frozenset(wish.does if wish else self.sheets[item.sheet].does)
 
     def does_it(self, box: Box, item: Equipment, sheet: Datasheet) -> bool:
-        """Whether another sheet does what is wanted of a device: all of it, by the same radio, from as many places."""
+        """Tell whether another sheet does all that a device must: by the same radio, from as many places."""
         wish, old = self.wish_at(box, item), self.sheets[item.sheet]
         plain_enough = wish is not None and not {"schedule", "looks lived in"} & set(wish.does)
         several = bool(self.plan.far.get(f"{box.id}/{item.id}")) or bool(wish and wish.places and wish.places > 1)

@@ -124,7 +124,6 @@ def ways(
 
     Args:
         job: with the box and those around it; for moves between places, the whole house.
-        box: its key.
         most: how many ways of different kinds of work.
         going_on: asked again and again: whether to go on.
         far: whether devices may change places with those of other boxes.

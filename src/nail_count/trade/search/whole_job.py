@@ -133,7 +133,6 @@ def total(job: Job, rows: Sequence[Mended]) -> Total:
 
     Args:
         job: whose prices they are.
-        rows: the boxes of it.
     """
     prices = {one.what: one.each for one in job.prices}
     taken = [one.way for one in rows if one.way is not None]

@@ -83,7 +83,6 @@ def open_at_panel(circuits: Sequence[Circuit], used: Collection[str]) -> tuple[s
     """The unknowns of the breakers that feed boxes, as things to look at; breakers alike are one.
 
     Args:
-        circuits: of the job.
         used: ids of those that feed any box.
 
     >>> open_at_panel([Circuit(id="3"), Circuit(id="5", kind="AFCI"), Circuit(id="7")], ["3", "5"])

@@ -258,11 +258,10 @@ def choices(name: str, first: str | None = None) -> list[tuple[str, str]]:
     """The options of a choice, value and words.
 
     Args:
-        name: which.
-        first: words for saying nothing, put first; None: something must be picked.
+        first: words for an empty choice, put first; None: something must be picked.
 
-    >>> choices("meter", "not said")
-    [('', 'not said'), ('loaded', 'loaded'), ('high impedance', 'high impedance')]
+    >>> choices("meter", "not known")
+    [('', 'not known'), ('loaded', 'loaded'), ('high impedance', 'high impedance')]
     """
     nothing = [] if first is None else [("", first)]
     return [*nothing, *CHOICES[name][1].items()]

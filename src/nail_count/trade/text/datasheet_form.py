@@ -42,22 +42,21 @@ def row_name(kind: RatedKind) -> str:
     return kind.replace(" ", "-")
 
 
-def read_sheet(said: Typed, id: str) -> Datasheet:
+def read_sheet(typed: Typed, id: str) -> Datasheet:
     """The sheet that was copied.
 
     Args:
-        said: the fields as typed; a missing or empty one says nothing.
-        id: of the sheet.
+        typed: the fields as typed; a missing or empty one leaves its value unknown.
 
     Raises:
-        Rejected: with what was expected at each field.
+        Rejected: with a sentence for each field to correct.
 
     >>> typed = {"name": "Dimmer", "kind": "dimmer", "ch1-led-alone": "140 W", "ch1-led-second": "115"}
     >>> sheet = read_sheet(typed | {"ch1-cfl-alone": "no"}, "dimmer")
     >>> str(sheet.channels[0].ratings["led"].end), sheet.channels[0].not_permitted
     ('115 W', ('cfl',))
     """
-    return _Form(said).sheet(id)
+    return _Form(typed).sheet(id)
 
 
 _INCHES = partial(Length.parse, unit="in")

@@ -23,10 +23,6 @@ class Named(Protocol):
 def end_words(end: RunEnd, boxes: Mapping[str, Named]) -> str:
     """An end of a run, in words.
 
-    Args:
-        end: the end.
-        boxes: the boxes of the job by their keys.
-
     >>> end_words(CircuitEnd(circuit="7"), {}), end_words(CircuitEnd(), {}), end_words(OnwardEnd(), {})
     ('circuit 7', 'the panel', 'onward')
     """

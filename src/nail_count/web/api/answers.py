@@ -46,7 +46,7 @@ TEXT_BODY = {"requestBody": {"required": True, "content": {"text/plain": {"schem
 
 @router.post("/check", openapi_extra=JOB_BODY, responses=problems(413))
 async def check_sent(request: Request) -> dict[str, Any]:
-    """All answers for the job file sent, of which nothing is kept."""
+    """Return all answers for the job file sent. Nothing is kept."""
     content = await request.body()
 
     def check() -> dict[str, Any]:

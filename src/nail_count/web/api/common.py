@@ -63,7 +63,6 @@ def piece(things: Sequence[T], after: int, limit: int, path: str, sought: Mappin
     """A piece of a list.
 
     Args:
-        things: all of it.
         after: how many come before.
         limit: at most how many.
         path: where the list is.

@@ -16,7 +16,7 @@ _TAG = re.compile(r'(?:W/)?"([^"]*)"')
 IfMatch = Annotated[
     str | None, Header(description="The ETag of what was last seen: if it has changed since, nothing is done (412).")
 ]
-IfNoneMatch = Annotated[str | None, Header(description="The ETag of what is known: if it is still so, 304.")]
+IfNoneMatch = Annotated[str | None, Header(description="The ETag you have: if nothing changed since, 304.")]
 IdempotencyKey = Annotated[
     str | None,
     Header(

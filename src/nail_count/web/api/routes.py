@@ -19,23 +19,25 @@ for part in (jobs, documents, answers, taken_out, ticks, acts):
     router.include_router(part.router)
 
 SCHEMAS = "#/components/schemas/"
-ABOUT = """Everything the pages do, by the same values.
+ABOUT = """Do everything the pages do, with the same values.
 
-**Edits.** An act is one edit or several, done as one change, whole or not at all: `POST …/edits`. Each says by `edit`
-which it is. What cannot be done is refused with the place and with what was expected (422); nothing is done then.
+**Edits.** Send one edit or several to `POST …/edits`. They are one change, done whole or not at all. The field `edit`
+names each. An act that can't be done is refused (422): the answer names each field and what to enter. Nothing is
+done then.
 
-**Revisions.** Every box, sheet and job has a revision, which is its ETag. With `If-Match` an act is done only where
-nothing has changed since (412); `seen` says it of any other document. `If-None-Match` spares sending what is known.
+**Revisions.** Every box, sheet and job has a revision, which is its ETag. Send it as `If-Match`, and the act is refused
+(412) if the document has changed since; list the revisions of other documents in `seen`. With `If-None-Match` an answer
+you already have isn't sent again (304).
 
-**Done once.** With `Idempotency-Key` an act that is sent again, because its answer was lost say, is not done again.
+**Done once.** Send an `Idempotency-Key`. If the answer is lost, send the act again with the same key: it is done once.
 
-**Lists** come a piece at a time: `next` says where the next piece is.
+**Lists** come in pages: `next` is the address of the next page.
 
 **Problems** are problem details (RFC 9457), `application/problem+json`.
 
-**Tokens.** A program on another machine needs a bearer token, made and withdrawn on the page Tokens.
+**Tokens.** A program on another machine needs a bearer token. Make and withdraw tokens on the page Tokens.
 
-Figures are estimates that defer to local code and licensed practice; no answer is a permission.
+Figures are estimates. Local code and licensed practice decide; no answer is a permit.
 """
 
 

@@ -1,4 +1,4 @@
-"""Photos; what-if copies; marks; when a sheet was last used; what is left to look at; removed jobs."""
+"""Add photos, what-if copies, marks, the last use of a sheet, open survey points, and deleted jobs."""
 
 import sqlalchemy as sa
 from alembic import op

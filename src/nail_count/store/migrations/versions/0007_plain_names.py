@@ -18,7 +18,7 @@ RENAMED = (
 
 def upgrade() -> None:
     for table, old, new in RENAMED:
-        op.execute(f"alter table {table} rename column {old} to {new}")  # in place: no row is written anew
+        op.execute(f"alter table {table} rename column {old} to {new}")  # in place: no row is rewritten
 
 
 def downgrade() -> None:

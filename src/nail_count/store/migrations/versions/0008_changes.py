@@ -1,4 +1,4 @@
-"""One act is one change: every revision names its change, and what is tried out belongs to a trial.
+"""Make one act one change: every revision names its change, and a what-if belongs to a trial.
 
 Each revision there is becomes a change of its own; each what-if becomes a trial with one copy in it.
 """

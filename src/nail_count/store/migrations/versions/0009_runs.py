@@ -66,7 +66,7 @@ def _runs(
     known: dict[tuple[int, str, str], str],
     changes: dict[tuple[int, int], int],
 ) -> None:
-    """Where its cables go; in a what-if, only where that is otherwise than at the box itself."""
+    """Tell where its cables go; in a what-if, only where that differs from the box itself."""
     words = to_version_2.goes(body)
     for letter, run in zip(words, list(to_version_2.runs(body, taken)), strict=True):
         place = (row.job_id, row.key, letter)
@@ -75,7 +75,7 @@ def _runs(
         known.setdefault(place, words[letter])
         change = changes.get((row.job_id, row.trial_id))
         if change is None:
-            change = _change(on, row.job_id, row.trial_id, "Where cables go, as it was said before")
+            change = _change(on, row.job_id, row.trial_id, "Where cables go, as recorded before")
             changes[row.job_id, row.trial_id] = change
         added = on.execute(
             sa.text(
@@ -138,4 +138,4 @@ def _revision(
 
 
 def downgrade() -> None:
-    raise NotImplementedError("what is said in runs and stages cannot be told in the older tables")
+    raise NotImplementedError("the older tables have no place for runs and stages")

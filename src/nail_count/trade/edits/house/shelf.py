@@ -19,7 +19,7 @@ def _none_is(default: int) -> BeforeValidator:
 
 
 class PutOnShelf(Edit):
-    """What there is of a part, in place of the old count; with nothing said of it, nothing is kept of it."""
+    """Replace the count of a part on the shelf; an empty count removes the part."""
 
     kind: PartKind
     of: Annotated[str, Field(min_length=1, max_length=80)]

@@ -83,7 +83,6 @@ def over_network(job: Job, item: Equipment, sheet: Datasheet) -> ExpectedTrials:
     Args:
         job: with every box and run on the circuits of both.
         item: the device that is worked by hand; `commands` names the other.
-        sheet: of it.
     """
     box, target = device_at(job, item.commands)
     if box is None or target is None:
@@ -99,7 +98,6 @@ def burning(seen: HookUp, device: str, on: bool) -> tuple[tuple[str, bool], ...]
     """The loads of a device, and whether each is lit once the hub has it on, or off; () where that is not proven.
 
     Args:
-        seen: the hook-up of its box.
         device: the box and the device: front-door/d1.
         on: what the hub says of all its outputs.
     """

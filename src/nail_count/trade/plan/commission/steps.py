@@ -79,7 +79,6 @@ def to_commission(job: Job, key: str) -> tuple[ToCommission, ...]:
 
     Args:
         job: with every box and run on its circuits.
-        key: of the box.
     """
     sheets, seen = by_id(job.sheets), look(job, key)
     found = []

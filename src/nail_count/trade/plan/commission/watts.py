@@ -53,7 +53,6 @@ def weighed(measured: Fraction, item: Equipment, sheet: Datasheet, voltage: int,
     Args:
         measured: with everything on it on [W].
         item: the device or module.
-        sheet: its sheet.
         voltage: of its circuit [V].
         assume: the assumptions about loads.
     """

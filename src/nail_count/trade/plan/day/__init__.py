@@ -1,1 +1,1 @@
-"""Plan the days of a job by breaker: which places in one slot, what is off when, who is without what."""
+"""Plan the days of a job by breaker: which places share a slot, when each breaker is off, and who has no power."""

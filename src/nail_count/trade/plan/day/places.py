@@ -1,4 +1,4 @@
-"""The places where something is to be done, what kind of work each is, how long it takes, which breakers must be off
+"""List the places with work: its kind, how long it takes, and which breakers must be off
 for it."""
 
 from __future__ import annotations
@@ -43,7 +43,7 @@ class Piece:
 
 @dataclass(frozen=True, slots=True)
 class Place:
-    """A box where something is to be done."""
+    """A box with work in it."""
 
     box: Box
     pieces: tuple[Piece, ...]
@@ -69,7 +69,7 @@ def to_do(job: Job) -> tuple[str, ...]:
 
 
 def places(job: Job) -> tuple[Place, ...]:
-    """Every box of a job where something is to be done, in its order.
+    """Return every box of a job with work in it, in the order of the job.
 
     Args:
         job: as found, as planned, and what was ticked.

@@ -1,4 +1,4 @@
-"""What is to be planned: tasks that need breakers off, and the hours there are. A value, so a plan follows from it."""
+"""State a day to plan: tasks that need breakers off, and the hours. The same problem gives the same plan."""
 
 from __future__ import annotations
 
@@ -36,7 +36,7 @@ class Task:
     closes: bool = False
     """Whether it closes a wall, after the inspection."""
     behind_wall: bool = False
-    """Whether it is to be inspected before its wall is closed."""
+    """Whether it needs an inspection before its wall is closed."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -45,9 +45,7 @@ def without(job: Job, at: Problem, plan: DayPlan) -> tuple[Without, ...]:
     """Who is without what, breaker by breaker.
 
     Args:
-        job: the house.
         at: what was planned.
-        plan: of it.
     """
     return tuple(_without(job, at, plan))
 

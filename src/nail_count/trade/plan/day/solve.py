@@ -242,7 +242,7 @@ class _Model:
                 model.add(block.start <= self.start[task.id]).only_enforce_if(inside)
                 model.add(block.end >= self.end[task.id]).only_enforce_if(inside)
                 insides[id(block)].append((task.minutes // self.step, inside))
-        for block in found:  # follows from the rest; said, it is proven sooner
+        for block in found:  # Follows from the rest. Stating it lets the solver prove the plan sooner.
             lasts = sum(minutes * inside for minutes, inside in insides[id(block)])
             model.add(self.problem.people * (block.end - block.start) >= lasts).only_enforce_if(block.there)
         return found
@@ -283,7 +283,7 @@ class _Model:
             ways = [way for task in self.tasks for way in self.on_day[task.id][day]]
             for way in ways:
                 model.add_implication(way, flag)
-            # Follows from the rest; said, it is proven sooner: no day holds more work than it has time.
+            # No day holds more work than it has time. Follows from the rest, but lets the solver prove the plan sooner.
             work = sum(task.minutes * way for task in self.tasks for way in self.on_day[task.id][day])
             model.add(work <= self.problem.people * self.problem.time(day) * flag)
         minutes, length = [], {}

@@ -56,7 +56,6 @@ def sentence_of(one: Operation, names: Mapping[WorkEnd, str]) -> str:
 
     Args:
         one: something done to wires or devices.
-        names: of every end of its box.
 
     Raises:
         KeyError: it is done to neither; the step says it in its own words.
@@ -104,7 +103,7 @@ _SENTENCES: Mapping[Op, Callable[[Operation, _Words], str]] = {
     ).format(" other" if one.ends else ""),
     "take out others": lambda one, _: f"Take out every device{f' but {one.device}' if one.device else ''}.",
 }
-"""Of what is done to wires and devices; the other steps have words of their own."""
+"""Word a step that works on wires or devices; the other steps have words of their own."""
 _PIGTAILS = {1: "a pigtail", 2: "two pigtails", 3: "three pigtails"}
 
 

@@ -48,7 +48,6 @@ def progress(
     """How far the steps of a box have come.
 
     Args:
-        steps: of the box.
         ticks: of the job, in the order they were made.
         box: as planned.
         on_since: when a breaker of it was last switched on again, here or at another box; None: not since.
@@ -80,9 +79,7 @@ def on_since(ticks: Iterable[Tick], circuits: Mapping[str, frozenset[str]], box:
     the two, it may have been.
 
     Args:
-        ticks: of the job.
         circuits: what must be off for each box; () where that is not known, and the main goes off.
-        box: which.
     """
     mine = circuits.get(box, frozenset())
     moments = []

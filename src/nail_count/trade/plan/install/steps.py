@@ -40,7 +40,6 @@ def install_steps(job: Job, key: str, ticks: Iterable[Tick]) -> tuple[InstallSte
 
     Args:
         job: with every box and run on its circuits.
-        key: of the box.
         ticks: of the job, in the order they were made: a box that was begun under another plan has other steps.
     """
     return tuple(_Maker(job, look(job, key), tuple(ticks)).steps())
@@ -246,7 +245,7 @@ class _Maker(Teller):
         onward = list(self._onward())
         idle = "" if onward else "nothing is fed on from here"
         yield self.step(
-            "tried by hand", "Try what is fed on from here", and_list(onward), of=("onward",), idle=idle,
+            "tried by hand", "Test what this box feeds", and_list(onward), of=("onward",), idle=idle,
             ops=(self.operation("try"),),
         )  # fmt: skip
         guarded = [one for one in self.job.circuits if one.id in self.circuits and one.kind not in (None, "plain")]

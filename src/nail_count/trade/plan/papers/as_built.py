@@ -33,12 +33,7 @@ def as_built_job(job: Job) -> Job:
 
 
 def built_look(job: Job, key: str) -> HookUp:
-    """The hook-up of a box as it was built, with the boxes it is wired together with.
-
-    Args:
-        job: the house.
-        key: of the box.
-    """
+    """The hook-up of a box as it was built, with the boxes it is wired together with."""
     whole = as_built_job(job)
     box = next(one for one in whole.boxes if one.id == key)
     return look(wired_with(Documents(JobAtHand(whole), {}), box), key)

@@ -46,7 +46,7 @@ def handover_paper(job: Job) -> Paper:
         _lamps(built),
         listed("When it does not answer", HELPS, ""),
         listed("Reset, and as new", dict.fromkeys(_resets(built)), "Nothing here is joined to a hub."),
-        Section("Hub and account", (Para(f"The house’s hub: {hub or 'not said'}."), Bullets(HAND_OVER, boxes=True))),
+        Section("Hub and account", (Para(f"The hub: {hub or 'not recorded'}."), Bullets(HAND_OVER, boxes=True))),
         listed(
             "What was not tested", (row for box in built.boxes for row in _not_tested(job, box)),
             "Everything planned was tried.",

@@ -13,7 +13,6 @@ def not_done(job: Job, box: str) -> Iterator[str]:
 
     Args:
         job: with its ticks.
-        box: its key.
     """
     _, refused = ticked(job.ticks, box)
     for step, tick in refused.items():

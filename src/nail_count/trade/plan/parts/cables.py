@@ -86,7 +86,6 @@ def bought_length(cable: Cable, length: Length) -> tuple[int, str]:
     """How much cable is bought for a run, in whole feet or metres as it is sized, and the sum in words.
 
     Args:
-        cable: which.
         length: of the run.
 
     Source: common practice: 10 to 15 % more, and 12 to 18 in at each end; the larger of both is taken.

@@ -1,4 +1,4 @@
-"""What hangs on devices: lamps put in place of others, bypasses; hubs for the radios that come."""
+"""List the parts that devices bring along: replacement lamps, bypasses, and hubs for new radios."""
 
 from __future__ import annotations
 
@@ -47,11 +47,7 @@ def _lamp(load: Load) -> str:
 
 
 def hub_needs(job: Job) -> Iterator[Need]:
-    """One hub or bridge for each radio that comes into a house and that it has none for.
-
-    Args:
-        job: the house.
-    """
+    """One hub or bridge for each radio that comes into a house and that it has none for."""
     sheets, hub = by_id(job.sheets), job.house.hub
     needs: dict[str, list[str]] = {}
     for box in job.boxes:

@@ -101,7 +101,7 @@ class PartLine:
 
 
 PRICED_BY_ID: frozenset[PartKind] = frozenset(("device", "module", "blank", "box"))
-"""Kinds of which a price names the sheet, or the box of the stock list."""
+"""The kinds whose price names a sheet, or a box of the stock list."""
 
 
 def parts_list(job: Job) -> tuple[PartLine, ...]:

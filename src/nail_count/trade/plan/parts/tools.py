@@ -26,10 +26,6 @@ class Tool:
 def tools(job: Job, lines: tuple[PartLine, ...]) -> tuple[Tool, ...]:
     """What a person takes along, in the order of work; only what this house asks for.
 
-    Args:
-        job: the house.
-        lines: its parts.
-
     Source: common practice; the torque of a screw by its sheet.
     """
     return tuple(_tools(job, frozenset(line.part.kind for line in lines if line.needs)))

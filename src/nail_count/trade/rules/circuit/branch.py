@@ -68,9 +68,9 @@ def circuit_load(
     *,
     terms: Terms,
     beside: Circuit | None = None,
-    otherwise: Collection[str] = (),
+    other_supply: Collection[str] = (),
 ) -> Answer:
-    """The loads of a circuit, against its breaker and its wire.
+    """Add up the loads of a circuit, and hold them against its breaker and its wire.
 
     Args:
         circuit: the breaker.
@@ -78,7 +78,7 @@ def circuit_load(
         sheets: of everything in them, by id.
         terms: code, voltage and assumptions.
         beside: the circuit it shares its neutral with, where it does.
-        otherwise: the circuits that another supply feeds, by their ids.
+        other_supply: the circuits that another supply feeds, by their ids.
 
     Returns:
         Lines and limit in VA: every load, standby, and under the NEC a quarter more of continuous loads.
@@ -95,7 +95,7 @@ def circuit_load(
     loads = tuple(load for fed in here for load in fed.item.loads)
     plugs = any(fed.sheet.kind == "receptacle" for fed in here)
     found = (
-        *_supplies(circuit, boxes, otherwise),
+        *_supplies(circuit, boxes, other_supply),
         *fastened_findings(circuit, loads, plugs, voltage, terms),
     )
     remarks = (*_remarks(circuit, wire, here, boxes, terms), *found, *neutral)
@@ -182,7 +182,7 @@ def _limit(circuit: Circuit, wire: Wire | None, here: Sequence[Fed], voltage: in
     loads = [load for fed in here for load in fed.item.loads]
     presumed = EDITIONS[terms.code].continuous == "presumed"
     if presumed and any(is_continuous(load, terms.code) for load in loads):
-        why = ("continuous is presumed unless shown otherwise: 80% of the breaker",)
+        why = ("Loads count as continuous unless recorded as not: 80% of the breaker",)
         yield Line("duty", ("continuous load",), CSA_RULE, why, value=full * (CSA_SHARE - 1))
 
 
@@ -196,10 +196,10 @@ def _wire(circuit: Circuit, cables: Sequence[Cable], terms: Terms) -> Wire | Non
     return min((pair for pair in known if pair[1] < circuit.breaker), key=lambda pair: pair[1], default=None)
 
 
-def _supplies(circuit: Circuit, boxes: Sequence[Box], otherwise: Collection[str]) -> Iterator[Remark]:
+def _supplies(circuit: Circuit, boxes: Sequence[Box], other_supply: Collection[str]) -> Iterator[Remark]:
     """The mains and an inverter in one box: both are turned off, and neither’s neutral is the other’s."""
     for box in boxes:
-        others = [id for id in box.circuits if id in otherwise]
+        others = [id for id in box.circuits if id in other_supply]
         if circuit.id in box.circuits and others:
             text = (
                 f"{box.name} is fed by the mains and by an inverter (circuits {circuit.id}, {', '.join(others)}): "

@@ -62,7 +62,7 @@ class DoesNotFit(Rejected):
         super().__init__(f"It doesn't fit: {whose}{first.sentence}", first.field)
         self.misfits = misfits
         self.whose = whose
-        """Of which box, as a sentence begins; "" for the house."""
+        """Name the box at the start of a sentence; "" for the house."""
         self.mendable = mendable
         """Whether it could be done by leaving out what does not fit."""
 
@@ -90,7 +90,6 @@ def fit(
     """What of a box fits its job.
 
     Args:
-        box: the box.
         sheets: the job's, by id.
         circuits: ids of the job's circuits; None: not judged.
         boxes: keys of the job's boxes, outlets among them; None: not judged.

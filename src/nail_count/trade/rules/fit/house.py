@@ -23,7 +23,6 @@ def house_misfits(
     """What of a house does not fit.
 
     Args:
-        panel: its panel.
         circuits: the breakers in it.
         stock: the shop's stock list.
         boxes: how many boxes it has.

@@ -15,7 +15,6 @@ def run_misfits(run: Run, circuits: Collection[str], cables: CablesOf) -> tuple[
     """What of a run does not fit.
 
     Args:
-        run: the run.
         circuits: ids of the job's circuits.
         cables: the letters of the cables of a box.
 

@@ -19,10 +19,10 @@ NEC_RULE = Rule("NEC", "210.20(A)")
 
 
 def is_continuous(load: Load, code: Code) -> bool:
-    """Whether a load counts as continuous.
+    """Tell whether a load counts as continuous.
 
     NEC: loads expected on for three hours or more at a stretch; fixed electric heating always; a residential light
-    only where the job says so. CSA: presumed so unless shown otherwise. Where no code tells them apart: none.
+    only where the job says so. CSA: presumed so unless shown not to be. Where no code tells them apart: none.
     """
     presumed = EDITIONS[code].continuous
     if presumed == "said":

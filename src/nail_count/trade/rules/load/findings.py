@@ -33,9 +33,6 @@ def load_findings(
 
     Args:
         item: the device they are on.
-        sheet: its sheet.
-        outlet: the channel.
-        loads: all loads on it.
         unlisted: those of them the sheet does not permit.
         terms: code, voltage, assumptions.
     """

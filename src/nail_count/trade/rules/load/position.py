@@ -50,7 +50,6 @@ def positions(box: Box, sheets: Mapping[str, Datasheet], warm: Warmth | None) ->
     """Where each device and module of a box stands, by its id. Modules have no neighbors.
 
     Args:
-        box: the box.
         sheets: the sheets its devices name, by id.
         warm: how warm it gets in it; None: not reckoned, and limits by ambient stay out.
     """

@@ -63,7 +63,6 @@ def bulk(box: Box, sheets: Mapping[str, Datasheet], code: Code, assume: Assume =
     """Whether everything goes in, by its real size: roomy, snug, crammed, or will not go.
 
     Args:
-        box: the box.
         sheets: the sheets its devices name, by id.
         code: whose table of trade sizes says the room of a box without a mark.
         assume: up to which share of the room the job calls it roomy, and snug.

@@ -101,7 +101,6 @@ def depth(box: Box, sheets: Mapping[str, Datasheet], code: Code) -> Answer | Non
     Where depth is the rule itself, a depth that is not known leaves the answer open.
 
     Args:
-        box: the box.
         sheets: the sheets its devices name, by id.
         code: NEC editions go by 314.24; regions that go by depth by the sheet, else by the body and room behind it.
 

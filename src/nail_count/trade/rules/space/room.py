@@ -33,7 +33,6 @@ def does_not_go(box: Box, sheets: Mapping[str, Datasheet], code: Code) -> Text |
     A measure of the box that nobody took is left out.
 
     Args:
-        box: the box.
         sheets: the sheets its devices name, by id.
         code: whose table of trade sizes says the depth of a box nobody measured.
     """
@@ -46,7 +45,6 @@ def room_for_wires(box: Box, sheets: Mapping[str, Datasheet], code: Code) -> Fra
     None where a measure of the box or a body is not known, or where no body is in it.
 
     Args:
-        box: the box.
         sheets: the sheets its devices name, by id.
         code: whose table of trade sizes says the depth of a box nobody measured.
     """

@@ -21,7 +21,6 @@ def capacity(space: Space, rule: Rule, table: Rule | None) -> tuple[Line, ...]:
     """Lines in in³ that add up to what the space may hold.
 
     Args:
-        space: of a box.
         rule: of the code, for marks.
         table: of the code's table of trade sizes; None where it has none, and a trade size then says nothing.
     """

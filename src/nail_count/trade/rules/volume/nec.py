@@ -112,6 +112,6 @@ def _remarks(box: Box, edition: Edition) -> tuple[Remark, ...]:
     present = set(box.gauges)
     for device in box.devices:
         if device.gauge is not None and present and device.gauge not in present:
-            text = (f"gang {device.gang} is said to have {device.gauge} on it, but none enters the box",)
+            text = (f"gang {device.gang} is recorded with {device.gauge} on it, but none enters the box",)
             remarks.append(Remark("gauge-not-in-box", text, edition.rule("(B)(4)")))
     return tuple(remarks)

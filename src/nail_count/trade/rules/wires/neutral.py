@@ -31,16 +31,15 @@ class Neutral:
 
 
 def neutral_in(box: Box, voltage: int, told: Proven | None = None, circuit: str | None = None) -> Neutral:
-    """Whether the neutral of the panel is in a box; where a circuit is named, whether that circuit's is.
+    """Tell whether a box holds the neutral of the panel; of a named circuit, the neutral of that circuit.
 
     A device takes the neutral of its own circuit and no other (NEC 200.4(A), 300.3(B), from memory of the publication).
-    A cable that comes out brings none. Readings stand above what people told; a conductor that was traced to the panel
-    and not found there is no neutral, whoever told so. That none is there is never proven: a broken one reads the same.
+    A cable that comes out brings none. Readings outrank records: a conductor that was traced to the panel and not
+    found there is no neutral. A missing neutral is never proven: a broken one reads the same.
 
     Args:
-        box: the box.
         voltage: of a circuit to neutral [V].
-        told: what its readings prove, where that is known already.
+        told: the roles its readings prove, where known already.
         circuit: which circuit's neutral is asked for; None: any.
 
     >>> neutral_in(Box(id="b", name="B", room="R", survey={"neutral": True}), 120).words

@@ -20,7 +20,7 @@ class Wire:
     id: str
     """A1."""
     color: Color | None
-    """As seen; where nobody looked at any of its cable, as such cables are sold."""
+    """Return the color as seen; where no conductor of the cable was looked at, the color its kind is sold with."""
     neutral: bool
     """Whether it is of the neutral's color, or is entered as the neutral."""
     role: Role | None = None
@@ -29,7 +29,7 @@ class Wire:
 
 @lru_cache(maxsize=2048)
 def wires_of(cable: Cable, code: ColorCode) -> tuple[Wire, ...]:
-    """The conductors of a cable; where nobody looked at any of them, of the colors such a cable has.
+    """Return the conductors of a cable; where none was looked at, with the colors its kind is sold with.
 
     >>> [wire.color for wire in wires_of(Cable(id="A", gauge=14, insulated=3), "US")]
     ['black', 'red', 'white']
@@ -50,10 +50,10 @@ def wires_of(cable: Cable, code: ColorCode) -> tuple[Wire, ...]:
 
 
 def outward(cable: Cable, code: ColorCode) -> tuple[Wire, ...]:
-    """The conductors of a cable that leads to no box, those first that are entered as joined there: line, switched.
+    """Return the conductors of a cable to no known box, those joined there first: line, switched.
 
-    >>> said = [{"asserted_role": "unused"}, {"asserted_role": "line"}, {"asserted_role": "neutral"}]
-    >>> feed = Cable.model_validate({"id": "A", "gauge": 14, "insulated": 3, "conductors": said})
+    >>> roles = [{"asserted_role": "unused"}, {"asserted_role": "line"}, {"asserted_role": "neutral"}]
+    >>> feed = Cable.model_validate({"id": "A", "gauge": 14, "insulated": 3, "conductors": roles})
     >>> [wire.id for wire in outward(feed, "US")]
     ['A2', 'A3', 'A1']
     """

@@ -19,7 +19,6 @@ def unbalanced(
     """The cables in which the current of a load does not come back.
 
     Args:
-        network: all of it.
         state: in which the load burns.
         way: its hot side and its neutral side.
         sources: the hots and the neutrals it may come from and go to.
@@ -39,7 +38,6 @@ def carried_by(network: Network, now: InState, load: NetLoad) -> set[Node]:
     """The terminals of devices that the current of a load goes through: those of contacts, and its own.
 
     Args:
-        network: all of it.
         now: the state it burns in.
         load: of that network. Where there are several ways, the shortest is taken.
     """

@@ -36,7 +36,6 @@ def ends_of(job: Job, box: Box, stage: Stage) -> Mapping[str, Named]:
 
     Args:
         job: with the boxes whose loads may hang at this one.
-        box: the box.
         stage: as found, or as planned.
     """
     found: dict[str, Named] = {}

@@ -36,7 +36,6 @@ def hookup_score(job: Job, box: str) -> HookupScore:
 
     Args:
         job: with every box on the same circuits.
-        box: its key.
     """
     seen, made = look(job, box), propose(job, box)
     best = None if isinstance(made, Refusal) else sum(bool(one.ends) for one in made.splices[box])
@@ -93,7 +92,6 @@ def readings_to(causes: Sequence[Suspect], truth: Suspect, load: str, does: Seen
         causes: what it may be.
         truth: what it is.
         load: what does not work.
-        does: what that does.
     """
     taken: dict[Point, bool] = {}
     while len(taken) < MOST:

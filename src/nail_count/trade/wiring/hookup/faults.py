@@ -61,7 +61,6 @@ def faults(job: Job, box: str, stage: Stage, *, node: Node, state: NetworkState,
         box: key of the box measured in.
         stage: as found, or as planned.
         node: where it was measured.
-        state: in which state.
         shown: what the meter showed.
     """
     if shown == "between":

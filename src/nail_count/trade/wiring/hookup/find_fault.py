@@ -89,7 +89,6 @@ def left(all_of: Sequence[Suspect], load: str, does: Seen, taken: Mapping[Point,
     Args:
         all_of: as [suspects][] gives them.
         load: what does not work.
-        does: what it does.
         taken: the readings so far: whether the full voltage was there.
     """
     return tuple(

@@ -81,10 +81,7 @@ def gear_of(
     """A device or module as a thing with positions; None where it has none.
 
     Args:
-        box: key of its box.
         item: the device.
-        sheet: its sheet.
-        sheets: of the job.
         circuit: what must feed it.
     """
     kind, there, id = kind_of(sheet, sheets), terminals_of(box, item, sheet), f"{box}/{item.id}"

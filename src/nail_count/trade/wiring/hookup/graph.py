@@ -280,7 +280,7 @@ class _Maker:
             self.unsaid.append(Unsaid(box.id, "not-understood", text, id))
         halves = halves_of(box.id, item, sheet)
         for need in needs_of(box.id, item, sheet, bool(switched_at(self.job, box.id))):
-            self.box_of[need.id], self.load_names[need.id] = box.id, f"what is plugged in at {called}"
+            self.box_of[need.id], self.load_names[need.id] = box.id, f"whatever is plugged in at {called}"
             self.loads.append(need)
         neutrals = [neutral for _, neutral in halves]
         self.joined += [(neutrals[0], other) for other in neutrals[1:]]
@@ -419,8 +419,8 @@ class _Maker:
             return
         if circuit.poles == 2 and circuit.serves != "one load":
             text = (
-                f"{box.name}: breaker {circuit.id} has two poles, and is not said to feed one load; enter the two"
-                " sides of a multiwire circuit as two that share a neutral",
+                f"{box.name}: breaker {circuit.id} has two poles. If it feeds one load, record that; if not, enter the"
+                " two sides of the multiwire circuit as two that share a neutral",
             )
             self.unsaid.append(Unsaid(box.id, "two-poles", text))
         wires: list[Pair] = []

@@ -79,7 +79,6 @@ def look(job: Job, box: str, stage: Stage = "planned") -> HookUp:
 
     Args:
         job: with every box and run on its circuits.
-        box: its key.
         stage: as found, or as planned.
     """
     seen = graph(job, stage)

@@ -316,7 +316,6 @@ def thrown(
     """The state after a person throws something: the far ends of signals and inputs follow as they do.
 
     Args:
-        network: all of it.
         state: before.
         gear: the thing thrown; a switch to its other position, an output to its other state, a companion pressed.
         output: which output of it, from 0.

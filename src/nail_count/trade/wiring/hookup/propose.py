@@ -349,7 +349,7 @@ def _is_fed(plan: Plan, box: Box, given: Mapping[str, Mapping[Net, str]]) -> boo
 
 
 def _may_need(plan: Plan, box: Box, reach: frozenset[str]) -> bool:
-    """Whether a box may need what nobody said: nothing is known of it, or nobody hooked up its devices."""
+    """Tell whether a box may need more than is recorded: nothing is known of it, or its devices are not hooked up."""
     is_bare = box.id not in reach and not any(splice.ends for splice in box.splices)
     return not_known(plan.job, box, "planned") or (is_bare and has_terminals(plan.job, box, "planned"))
 

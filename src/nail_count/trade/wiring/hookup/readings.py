@@ -38,7 +38,6 @@ def expected(seen: Graph, box: str, voltage: int) -> dict[Node, dict[str, Expect
 
     Args:
         seen: the house as a network.
-        box: key of the box.
         voltage: of a circuit to neutral [V].
     """
     made: dict[Node, dict[str, Expected]] = {node: {} for node in points_of(seen, box)}

@@ -76,7 +76,6 @@ def held(box: Box, splice: Splice, sheets: Mapping[str, Datasheet]) -> Held:
 
     Args:
         box: as it is judged.
-        splice: of it.
         sheets: of everything in it, by id.
     """
     ends = splice.ends

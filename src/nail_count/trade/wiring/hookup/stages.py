@@ -109,7 +109,7 @@ def switched_half(job: Job, box: Box, load: Load, stage: Stage) -> tuple[Node, N
 
 
 def not_known(job: Job, box: Box, stage: Stage) -> bool:
-    """Whether nobody entered the contents of a box or the loads at it: then what leads there may matter to what is."""
+    """Tell whether the contents of a box and the loads at it are unknown: cables to it may then matter."""
     contents = contents_at(box, stage)
     return not (contents.equipment or box.as_found.equipment or job.loads_at.get(box.id))
 

@@ -54,7 +54,7 @@ def ways_not_said(job: Job, box: Box, stage: Stage, lit: Collection[Node]) -> It
     for cable in cables_at(box, stage):
         is_lit = any(f"{box.id}/{id}" in lit for id in cable.conductor_ids)
         if isinstance(far_end(job, box.id, cable.id), WordsEnd) and cable.id not in used and not is_lit:
-            text: Text = (f"{box.name}: what hangs at the far end of cable {cable.id} is not said",)
+            text: Text = (f"{box.name}: the load at the far end of cable {cable.id} is not known",)
             yield Unsaid(box.id, "end-not-said", text)
 
 

@@ -1,4 +1,4 @@
-"""Findings of a proof in sentences: the fault, the state, what is then live."""
+"""Put findings of a proof into sentences: the fault, the state, and the parts live in it."""
 
 from __future__ import annotations
 

@@ -129,14 +129,14 @@ def infer(
     places: int | None = None,
     ends: Mapping[str, FarEnd] = NOWHERE,
 ) -> Inference:
-    """What can be told of a box's conductors.
+    """Infer the roles of a box's conductors.
 
     Args:
         box: with its cables, what was seen of their conductors, and the readings taken.
         terms: voltage and color code.
         year: when the house was built, where known.
         places: from how many places its loads are controlled, where known.
-        ends: where its cables go, by their letters, as far as somebody said: evidence, never proof.
+        ends: where its cables go, by their letters, as far as recorded: evidence, never proof.
 
     >>> from nail_count.trade.model.wire import Cable
     >>> lone = Box(id="b", name="B", room="R", cables=[Cable(id="A", gauge=14, insulated=2)])

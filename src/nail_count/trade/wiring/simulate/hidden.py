@@ -313,7 +313,7 @@ def _converted_there(w: _Wiring) -> None:
 
 
 def _polarity(w: _Wiring) -> None:
-    """The lamp between two switches, each of which puts its side at the hot or the neutral."""
+    """Wire the lamp between two switches; each puts its side at the hot or the neutral."""
     n = w.lamp(None)
     a, b = w.switch(f"center {n}")
     w.cable(("traveler", a, "black"), ("traveler", b, "red"), ("switched", f"shell {n}", "white"))

@@ -236,7 +236,6 @@ class SimulatedHub:
         """Something done by hand.
 
         Args:
-            act: what.
             device: at which device.
             takes: how long joining takes at it [s].
         """

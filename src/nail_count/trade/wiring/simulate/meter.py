@@ -21,7 +21,6 @@ def network(hidden: Hidden, reading: Reading, flipped: int | None = None) -> Net
     """The box and what lies beyond it as wires and resistors, in the state a reading is taken in.
 
     Args:
-        hidden: the box.
         reading: taken in which state.
         flipped: another switch of the house that was flipped; None: all as found.
     """
@@ -56,7 +55,6 @@ def measure(hidden: Hidden, reading: Reading) -> Reading:
     """The reading with what the meter shows.
 
     Args:
-        hidden: the box.
         reading: between which points, with which meter, in which state; its value is not looked at.
 
     >>> from .hidden import make_hidden

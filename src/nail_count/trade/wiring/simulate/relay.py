@@ -17,7 +17,6 @@ def relay_reading(load: Load, terms: Terms | None = None) -> Fraction:
     """What the simulated relay reports of a group of loads [W]: a little off the print, always the same.
 
     Args:
-        load: its loads.
         terms: voltage and assumptions; the defaults where None.
 
     Raises:

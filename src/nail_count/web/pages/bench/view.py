@@ -308,7 +308,7 @@ class Connected:
 
     @property
     def own_circuits(self) -> list[tuple[str, str]]:
-        """The circuits that feed the box; what is on the first of them need not say so."""
+        """Return the circuits that feed the box; a device on the first one shows no circuit."""
         first, *others = self.circuits
         return [("", first), *((id, id) for id in others)]
 

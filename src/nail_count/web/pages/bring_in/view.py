@@ -69,7 +69,6 @@ def table_view(text: str, form: Mapping[str, str], job: JobSnapshot, cards: list
     """A table as the page shows it.
 
     Args:
-        text: of it.
         form: the columns as picked; of another table than this one it is not used.
         job: where it would land.
         cards: the boxes that are there.

@@ -103,9 +103,6 @@ def commission_view(
 
     Args:
         request: whose it is.
-        store: the store.
-        job: which job.
-        box: which box.
         device: which of its devices; the first that is not through where none is named.
         step: which step, from 1; the first that is not settled where none is named.
         code: the setup code asked to be shown.

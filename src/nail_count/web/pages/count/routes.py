@@ -1,4 +1,4 @@
-"""The count looked at otherwise: under another code beside this one, and in the boxes of the stock list."""
+"""Show the count under another code beside this one, and in the boxes of the stock list."""
 
 from __future__ import annotations
 
@@ -80,7 +80,7 @@ def _count(
 
 
 def _beside(code: str) -> str:
-    """What a count is held against where nobody said: the oldest edition of the NEC, or its newest."""
+    """Return the edition to compare with where none was picked: the oldest of the NEC, or its newest."""
     nec = sorted((edition for edition in EDITIONS.values() if edition.nec), key=lambda edition: edition.year)
     return nec[0].id if code == nec[-1].id else nec[-1].id
 

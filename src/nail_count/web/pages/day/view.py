@@ -85,7 +85,7 @@ class PlanView:
 
 
 def place_rows(job: Job) -> tuple[PlaceRow, ...]:
-    """Every place where something is to be done, and every one that is done."""
+    """Return every place with work, and every one that is done."""
     ticks, took, over = standing(job.ticks), timed(job.ticks), done(job)
     last = {(tick.box, tick.step.kind): tick for tick in ticks}
     found = []

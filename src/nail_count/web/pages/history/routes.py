@@ -73,7 +73,7 @@ def delete_code(store: TheStore, form: TheAct, job: str, box: str) -> Response:
 
 @dataclass(frozen=True, slots=True)
 class Version:
-    """The contents of a box at one stage of the work, beside what is planned."""
+    """Compare the contents of a box at one stage of the work with its plan."""
 
     name: Literal["found", "built"]
     contents: Contents | None

@@ -236,7 +236,7 @@ class Readings:
 
 
 def hookup_parts(
-    kept: BoxSnapshot, notice: Notice = NO_NOTICE, *, stage: Stage, said: Mapping[str, str]
+    kept: BoxSnapshot, notice: Notice = NO_NOTICE, *, stage: Stage, state: Mapping[str, str]
 ) -> tuple[Part, ...]:
     """Everything the screen shows of a box's hook-up.
 
@@ -244,9 +244,9 @@ def hookup_parts(
         kept: the box, with what it is wired together with.
         notice: of an act that was not done.
         stage: as found, or as planned.
-        said: which state is shown.
+        state: the state to show.
     """
-    view = hookup_view(stage, kept, said)
+    view = hookup_view(stage, kept, state)
     return (
         notices_part(kept, notice),
         Part("hookup-title", "hookup/title.html", Title(view.box.name, view.box.room, stage)),
@@ -255,9 +255,9 @@ def hookup_parts(
     )
 
 
-def parts_of(stage: Stage, said: Mapping[str, str] = MappingProxyType({})) -> PartsOf:
+def parts_of(stage: Stage, state: Mapping[str, str] = MappingProxyType({})) -> PartsOf:
     """The parts of the screen at a stage, in the state an address says."""
-    return lambda kept, errors, notice: hookup_parts(kept, notice, stage=stage, said=said)
+    return lambda kept, errors, notice: hookup_parts(kept, notice, stage=stage, state=state)
 
 
 def _sections(view: HookupView) -> Iterator[Part]:

@@ -291,7 +291,7 @@ class HookupView:
 
     @property
     def taken(self) -> list[Taken]:
-        """The readings that were taken of the plan, the newest first, each against what is expected."""
+        """Return the readings taken of the plan, the newest first, each against its expected value."""
         if self.hookup.stage != "planned":
             return []
         voltage = self.kept.job.head.terms_at(self.box).voltage
@@ -365,7 +365,7 @@ class HookupView:
     def ways_out(self) -> list[tuple[str, str]]:
         """The cables a load may be at the end of."""
         return [
-            (cable.id, f"{cable.id}, {self.kept.goes.get(cable.id, 'where it goes is not said')}")
+            (cable.id, f"{cable.id}, {self.kept.goes.get(cable.id, 'where it goes is not known')}")
             for cable in self.box.entering
         ]
 

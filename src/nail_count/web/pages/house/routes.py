@@ -135,7 +135,7 @@ def next_visit(request: Request, store: TheStore, job: str, start: int = 0) -> R
 
 
 def _to_see(box: Box) -> Iterator[tuple[str, list[str]]]:
-    """What is still to look at in a box, under what it is good for."""
+    """Return the open survey points of a box, under what each is good for."""
     points = open_points(box)
     for decides, title in ((True, "Could change an answer"), (False, "To be seen all the same")):
         if some := [point.sentence for point in points if point.decides is decides]:

@@ -97,6 +97,6 @@ def _panel(
 
 
 def _one(job: Job, circuit: Circuit) -> tuple[Answer, Bar]:
-    """The loads of one breaker, of a job with the boxes that could hang on it."""
+    """Return the loads of one breaker, from a job with the boxes it may feed."""
     answer = next(one for one in check_circuits(fitting_job(job)) if one.subject.of == circuit.id)
     return answer, bar(answer)

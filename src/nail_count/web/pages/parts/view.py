@@ -70,7 +70,6 @@ def parts_view(whole: Job, shown: PartKey | None = None) -> PartsView:
     """What the page shows.
 
     Args:
-        whole: the house.
         shown: the part that stands open.
     """
     job = fitting_job(whole)

@@ -138,7 +138,7 @@ def _view(job: Job, key: str, hidden: HiddenFault, said: list[tuple[str, str]], 
     points = dict.fromkeys(point.node for point in hidden.truth.reads)
     taken = {Point(node, name): hidden.shown(Point(node, name)) for node, name in said if node in points}
     named = hidden.causes[guess] if guess is not None and 0 <= guess < len(hidden.causes) else None
-    called: Callable[[str], str] = lambda node: say(seen.names[node])  # noqa: E731 – one word for what is long
+    called: Callable[[str], str] = lambda node: say(seen.names[node])  # noqa: E731 – a short name for a long call
     return FaultPractice(
         next(box.name for box in job.boxes if box.id == key),
         seen.load_names[hidden.load],
