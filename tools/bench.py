@@ -334,7 +334,9 @@ class Editing:
 
     def __init__(self, kept: Served) -> None:
         self.kept, self.bench = kept, f"/jobs/schoolhouse/boxes/{BOX}"
-        self.revision, self.page, self.there = "1", "", False
+        self.revision, self.there = "1", False
+        self.page: dict[str, str] = {}
+        """The digest of each section the page shows."""
         self.hooked, self.apart = "1", False
         self.sizes: list[int] = []
         """Of the answers to a cable added [bytes]."""
@@ -344,12 +346,14 @@ class Editing:
         said = {"cable": "G"} if self.there else {"gauge": 14, "insulated": 2}
         body = urlencode({"revision": self.revision, **said})
         name = "remove-cable" if self.there else "add-cable"
-        answer = self.kept.ask("POST", f"{self.bench}/edit/{name}", body, FORM | {"x-page": self.page})
-        found = re.search(r'data-revision="(\d+)" data-page="(\w+)"', answer.decode())
+        shown = {"x-sections": " ".join("=".join(one) for one in self.page.items())}
+        answer = self.kept.ask("POST", f"{self.bench}/edit/{name}", body, FORM | shown)
+        found = re.search(r'id="shown" data-revision="(\d+)"', answer.decode())
         assert found
         if not self.there and self.page:
             self.sizes.append(len(answer))
-        self.revision, self.page, self.there = found[1], found[2], not self.there
+        self.page |= dict(re.findall(r'id="([\w-]+)" data-digest="(\w+)"', answer.decode()))
+        self.revision, self.there = found[1], not self.there
 
     def ways(self) -> None:
         """What would hold, asked for after an act."""

@@ -169,11 +169,11 @@ WATCH = """
     .map(one => `${one.type} ${one.attributeName} ${one.target.outerHTML ?? one.target.data}`.slice(0, 200)))
   ).observe(document.body, {subtree: true, childList: true, characterData: true, attributes: true});
 """
-"""Notes every node that changes outside of the parts sent, but for classes, which light up, and the library's mark."""
+"""Notes every node that changes outside of the sections sent, but for classes, which light up, and htmx's own mark."""
 
 
 def test_what_acts_leave_on_the_page_is_what_a_fresh_page_shows(hand: Hand) -> None:
-    """Parts that did not change are not sent: after any acts, the page is the one loaded anew."""
+    """Sections that did not change are not sent: after any acts, the page is the one loaded anew."""
     hand.box("front-door")
     for selector in ("#add-14-3", '[aria-label="Swap with 2: gang 1"]', "#clamps-box", "#undo", "#add-12-2"):
         hand.act(lambda selector=selector: hand.press(selector))  # type: ignore[misc]
@@ -188,9 +188,24 @@ def test_what_acts_leave_on_the_page_is_what_a_fresh_page_shows(hand: Hand) -> N
           .map(a => a.name + '=' + a.value).sort().join(' ')).join('\\n'))"""
     kept = hand.driver.execute_script(script)
     sent, outside = hand.driver.execute_script("return [window.sent, window.outside]")
-    assert outside == [] and {"count", "line-sum", "fewer-12-2"} <= set(sent) and not {"gang-1", "columns"} & set(sent)
+    assert outside == [] and {"verdict-section", "ledger", "tally"} <= set(sent)
     hand.driver.refresh()
     assert hand.driver.execute_script(script) == kept
+
+
+def test_what_a_person_is_doing_outlasts_an_act_elsewhere(hand: Hand) -> None:
+    """A field half typed in a section that is sent, its open fold, the focus, and where the page is scrolled to."""
+    hand.box("front-door")
+    hand.press("#other-cable summary")
+    hand.fill("cable", "insulated", "3")
+    script = """
+      const at = document.getElementById("cable-insulated");
+      return [at.value, document.getElementById("other-cable").open, document.activeElement === at, window.scrollY]"""
+    before = hand.driver.execute_script(script)
+    hand.driver.execute_script(WATCH)
+    hand.act(lambda: hand.driver.execute_script("document.getElementById('add-14-2').click()"))
+    assert "quick-section" in hand.driver.execute_script("return window.sent")
+    assert hand.driver.execute_script(script) == before and before[:3] == ["3", True, True]
 
 
 def test_touching_a_ledger_line_lights_what_it_counts(hand: Hand) -> None:

@@ -66,7 +66,6 @@ from .pages.wiring_map import routes as wiring_map
 from .problems import problem
 from .searches import Plans
 from .security import BoundedBodies, NoTrace, SafeHeaders, SameOriginOnly
-from .shown import Shown
 from .templating import render
 from .workers import TookTooMuch
 
@@ -100,7 +99,6 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
     )  # fmt: skip
     app.openapi = lambda: _described(app)  # type: ignore[method-assign]
     app.state.store = store
-    app.state.shown = Shown()
     app.state.runs = Tasks()
     app.state.plans = Plans()
     with as_file(files("nail_count.web") / "static") as folder:
@@ -145,7 +143,7 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
         for_programs,
     ):
         app.include_router(router)
-    app.add_middleware(GZipMiddleware, minimum_size=1000, compresslevel=2)
+    app.add_middleware(GZipMiddleware, minimum_size=1000, compresslevel=5)
     app.add_middleware(BoundedBodies, say=trouble_page)
     app.add_middleware(NoTrace, say=trouble_page)
     app.add_middleware(SameOriginOnly)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any, cast
+from typing import Any
 
 from fastapi import APIRouter
 from markupsafe import Markup
@@ -23,24 +23,23 @@ from ..trade.rules.fit.box import DoesNotFit
 from . import urls
 from .deps import ActForm, TheAct, TheStore, asked_by_htmx
 from .form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice, did_not_fit, stale
-from .parts import Part, Swap, swaps, with_errors
-from .shown import Shown
-from .templating import filled, render, render_parts
+from .sections import Section, changed, shown_by, with_errors
+from .templating import filled, render, render_sections
 
 BOX = "/jobs/{job}/boxes/{box}"
-PartsOf = Callable[[BoxSnapshot, FormErrors, Notice], tuple[Part, ...]]
-"""The parts of a screen, of a box, a refused act, a notice."""
+SectionsOf = Callable[[BoxSnapshot, FormErrors, Notice], tuple[Section, ...]]
+"""The sections of a screen, of a box, a refused act, a notice."""
 
 
 @dataclass(frozen=True, slots=True)
 class Screen:
-    """A way to show a box and act on it: a page of parts; an act sends those it changed."""
+    """A way to show a box and act on it: a page of sections; an act sends those it changed."""
 
     path: str
     """Behind the box's own address: "" for the bench."""
     page: str
-    """Template of the whole page, which says where its parts stand."""
-    parts: PartsOf
+    """Template of the whole page, which places its sections."""
+    sections: SectionsOf
     """What it shows: the box, a refused act, a notice."""
     wired: bool = False
     """Whether it shows what the box is wired together with, and not its history."""
@@ -58,11 +57,10 @@ class Screen:
         status: int = 200,
     ) -> Response:
         """The whole page."""
-        parts = with_errors(self.parts(kept, errors, notice), errors, ())
+        sections = with_errors(self.sections(kept, errors, notice), errors, ())
         about = self._about(kept)
-        rendered = dict(zip((part.id for part in parts), render_parts(parts, about), strict=True))
-        shown = shown_mark(kept.number, _pages(request).put(parts))
-        about |= {"part": rendered, "shown": shown, "kept": kept, "errors": errors}
+        rendered = dict(zip((one.id for one in sections), render_sections(sections, about), strict=True))
+        about |= {"section": rendered, "shown": shown_mark(kept.number), "kept": kept, "errors": errors}
         return render(request, self.page, status, kept.number, **about)
 
     def answer(
@@ -80,36 +78,28 @@ class Screen:
             if refused:
                 return self.show(request, kept, errors, notice, status)
             return RedirectResponse(urls.box(kept.job.key, kept.box.id, self.path), 303)
-        parts = with_errors(self.parts(kept, errors, notice), errors, request.headers.get("x-within", "").split())
-        pages, name = _pages(request), request.headers.get("x-page", "")
-        before = pages.of(name, [part.id for part in parts])
-        changed = [Swap("renew", part.id, part) for part in parts] if before is None else swaps(before, parts)
-        about = self._about(kept)
-        mark = _partial(Swap("renew", "shown"), shown_mark(kept.number, pages.put(parts, instead=name)))
+        sections = with_errors(self.sections(kept, errors, notice), errors, request.headers.get("x-within", "").split())
+        differ = changed(sections, shown_by(request.headers.get("x-sections", "")))
+        rendered = zip((one.id for one in differ), render_sections(differ, self._about(kept)), strict=True)
         # The mark comes last: when a page says that it shows a revision, all of it does.
-        rendered = render_parts((swap.part for swap in changed if swap.part), about)
-        said = [*(_partial(swap, next(rendered) if swap.part else "") for swap in changed), mark]
-        return HTMLResponse(filled("\n".join(said), kept.number), status)
+        sent = [*rendered, ("shown", shown_mark(kept.number))]
+        return HTMLResponse(filled("\n".join(_partial(*one) for one in sent), kept.number), status)
 
     def _about(self, kept: BoxSnapshot) -> dict[str, Any]:
         """What all its parts are told."""
         base = urls.box(kept.job.key, kept.box.id)
         return {"base": base, "here": urls.under(base, self.path), "job": kept.job.key, "box": kept.box.id}
 
-    def rendered(self, kept: BoxSnapshot, part: Part) -> Markup:
-        """A part with all inside of it, for a page that is none of parts."""
-        return next(render_parts((part,), self._about(kept)))
 
-
-def one_part(id: str, template: str, view: Callable[[BoxSnapshot, FormErrors, Notice], object]) -> PartsOf:
-    """A screen that is one part: whatever changes of it, it is sent whole.
+def one_section(id: str, template: str, view: Callable[[BoxSnapshot, FormErrors, Notice], object]) -> SectionsOf:
+    """A screen that is one section, sent whole after each act: its template bears no digest.
 
     Args:
         id: of its element.
-        template: what renders it.
-        view: what it shows.
+        template: of its element.
+        view: of the box, a refused act, a notice.
     """
-    return lambda kept, errors, notice: (Part(id, template, view(kept, errors, notice)),)
+    return lambda kept, errors, notice: (Section(id, template, view(kept, errors, notice)),)
 
 
 @dataclass(frozen=True, slots=True)
@@ -122,27 +112,20 @@ class Notices:
     """The box's revision where something does not fit, else 0."""
 
 
-def notices_part(kept: BoxSnapshot, notice: Notice) -> Part:
+def notices_of(kept: BoxSnapshot, notice: Notice) -> Notices:
     """What stands above a screen of a box: of an act that was not done, and of what does not fit."""
     misfits = kept.check.fit
-    return Part("notices", "notices.html", Notices(notice, misfits, kept.number if misfits else 0))
+    return Notices(notice, misfits, kept.number if misfits else 0)
 
 
-_SWAPS = {"renew": "", "drop": ' hx-swap="delete"', "first": ' hx-swap="afterbegin"', "after": ' hx-swap="afterend"'}
+def _partial(id: str, html: str) -> str:
+    """An element of the page as the browser's library takes it: it morphs the one there."""
+    return f'<hx-partial id="{id}">{html}</hx-partial>'
 
 
-def _partial(swap: Swap, html: str) -> str:
-    """A change of the page as the browser's library takes it; where nothing else is given, the element is morphed."""
-    return f'<hx-partial id="{swap.at}"{_SWAPS[swap.how]}>{html}</hx-partial>'
-
-
-def shown_mark(revision: int, name: str) -> Markup:
-    """What a page says of itself: the revision it shows, and the name its parts are remembered under."""
-    return Markup('<span id="shown" data-revision="{}" data-page="{}" hidden></span>').format(revision, name)
-
-
-def _pages(request: Request) -> Shown:
-    return cast(Shown, request.app.state.shown)
+def shown_mark(revision: int) -> Markup:
+    """What a page says of itself: the revision it shows."""
+    return Markup('<span id="shown" data-revision="{}" hidden></span>').format(revision)
 
 
 def screen_router(screen: Screen) -> APIRouter:

@@ -159,5 +159,5 @@ def act_form_of(request: Request, typed: Mapping[str, str]) -> ActForm:
 
 
 def asked_by_htmx(request: Request) -> bool:
-    """Whether a part of a page is wanted instead of a whole one."""
+    """Tell whether sections of a page are wanted instead of a whole one."""
     return request.headers.get("hx-request") == "true"

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Mapping, MutableMapping
+from collections.abc import Iterable, Mapping, MutableMapping
 from datetime import UTC, datetime
 from fractions import Fraction
 from hashlib import sha256
@@ -41,14 +41,14 @@ from ..trade.text.format import amount, figure, say, share, sum_up
 from ..trade.text.glossary import WORDS
 from . import urls
 from .form_errors import NO_ERRORS
-from .parts import Part
+from .sections import Section
 
 _STATIC = files("nail_count.web") / "static"
 _STAMPS: dict[str, str] = {}
 
 REVISION_SLOT = "\ue000"
-"""Stands for the revision in every form until the page goes out. A part that an act leaves as it was keeps the one it
-was sent with; the page says beside it which it shows, and its script sends that."""
+"""Stands for the revision in every form until the page goes out. A section that an act leaves alone keeps the one it was
+sent with; the page says beside it which it shows, and its script sends that."""
 
 FORM_SLOT = "\ue001"
 """Stands for the token of its own that every form of an answer sends, until the page goes out."""
@@ -232,25 +232,18 @@ def filled(html: str, revision: int) -> str:
     return html.replace(REVISION_SLOT, str(revision)).replace(FORM_SLOT, token_hex(8))
 
 
-def render_part(part: Part, about: Mapping[str, object]) -> Markup:
-    """A part with all inside of it.
+def render_sections(sections: Iterable[Section], about: Mapping[str, object]) -> list[Markup]:
+    """Render sections, each by its template.
 
     Args:
-        about: what all parts of its page are told.
+        about: what all sections of its page are told.
     """
-    return next(iter(render_parts((part,), about)))
-
-
-def render_parts(parts: Iterable[Part], about: Mapping[str, object]) -> Iterator[Markup]:
-    """Parts with all inside of them, one after the other; what all are told is put together once."""
     told = {**_ENVIRONMENT.globals, **about}
-
-    def rendered(part: Part) -> Markup:
-        inside = Markup().join([rendered(one) for one in part.inside])
-        told.update(id=part.id, view=part.view, errors=part.errors, inside=inside)
-        template = _ENVIRONMENT.get_template(part.template)
-        # Not `render`, which puts all globals together again for each of a hundred parts.
+    made = []
+    for one in sections:
+        told.update(id=one.id, view=one.view, errors=one.errors, section=one)
+        template = _ENVIRONMENT.get_template(one.template)
+        # Not `render`, which puts all globals together again for each section.
         written = template.root_render_func(template.new_context(told, shared=True))
-        return Markup("".join(written).strip())  # noqa: S704 – escaped by the template
-
-    return map(rendered, parts)
+        made.append(Markup("".join(written).strip()))  # noqa: S704 – escaped by the template
+    return made

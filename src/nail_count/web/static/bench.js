@@ -17,9 +17,9 @@
 
   document.addEventListener("htmx:before:request", (event) => {
     const { ctx } = event.detail, body = ctx.request.body;
-    // Which parts the page shows, so that only others come.
-    const page = document.getElementById("shown")?.dataset.page;
-    if (page) ctx.request.headers["X-Page"] = page;
+    // Which sections the page shows, so that only those come that differ.
+    const sections = [...document.querySelectorAll("main [data-digest]")].map((one) => `${one.id}=${one.dataset.digest}`);
+    if (sections.length) ctx.request.headers["X-Sections"] = sections.join(" ");
     if ((body instanceof URLSearchParams || body instanceof FormData) && body.has("revision")) {
       ctx.sent = newest(ctx.tapped);
       // Where the form stands, in case it is refused.

@@ -21,10 +21,10 @@ from ...deps import TheAct, TheStore, asked_by_htmx
 from ...form_errors import Notice, did_not_fit
 from ...searches import AT_ONCE, searched_ways
 from ...templating import render
-from .parts import bench_parts
+from .sections import bench_sections
 from .view import Ways
 
-BENCH = Screen("", "bench/page.html", lambda kept, errors, notice: bench_parts(kept, notice))
+BENCH = Screen("", "bench/page.html", lambda kept, errors, notice: bench_sections(kept, notice))
 router = screen_router(BENCH)
 
 

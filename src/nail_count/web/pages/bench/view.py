@@ -4,22 +4,22 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from fractions import Fraction
-from typing import Literal
 
 from ....drawing.bar import Bar
-from ....drawing.front import Entry, Rect
+from ....drawing.front import Rect
 from ....drawing.rail import Rail
-from ....trade.model.answer import Answer, Rule, Text
-from ....trade.model.answer import Part as AnswerPart
+from ....drawing.side import Side
+from ....drawing.warm import Warm
+from ....trade.model.answer import Answer, Text
 from ....trade.model.box import Device, Module
 from ....trade.model.contents import Connectors, TerminalBlock
-from ....trade.model.datasheet import Datasheet
 from ....trade.model.enclosure import Enclosure
 from ....trade.model.gauge import Gauge
-from ....trade.model.load import KIND_WORDS, Load
+from ....trade.model.load import KIND_WORDS, Load, LoadKind
 from ....trade.model.panel import Circuit
 from ....trade.model.wire import Cable
 from ....trade.search.ways import Way
+from ...box_screen import Notices
 
 Outlets = tuple[tuple[str, str], ...]
 """The outlets a load can hang at: key, and room and name."""
@@ -54,7 +54,7 @@ class Tried:
     original_at: str
     """Where the box itself is."""
     state: str
-    fill: Answer
+    sum: str
     headline: Text
     rail: Rail
     """The original's."""
@@ -67,7 +67,7 @@ class Tried:
 
 
 @dataclass(frozen=True, slots=True)
-class Verdict:
+class Stands:
     """The box's state and what binds."""
 
     state: str
@@ -104,7 +104,11 @@ class Room:
 class Count:
     """The count on its rail."""
 
-    fill: Answer
+    sum: str
+    """Total against limit, in words."""
+    state: str
+    margin: Fraction | None
+    unit: str
     ruled: bool
     rooms: tuple[Room, ...]
     rail: Rail
@@ -114,7 +118,10 @@ class Count:
 class MoreRail:
     """A further answer, with its rail."""
 
-    answer: Answer
+    state: str
+    title: Text
+    sum: str
+    headline: Text
     rail: Rail | None
     remark: str = ""
     """What both counts say together."""
@@ -174,40 +181,49 @@ class DeviceTaps:
 
 
 @dataclass(frozen=True, slots=True)
-class Shell:
-    """The box as it is drawn, with nothing in it."""
+class DrawnDevice:
+    """A device in its gang, as it is drawn."""
+
+    id: str
+    name: str
+    kind: str
+    gang: int
+    width: int
+    rect: Rect
+    strap: Rect
+    fins: tuple[tuple[Rect, bool], ...]
+    """Break-off side sections, left and right, each with whether it is broken off."""
+    assumed: bool
+    """Whether the sheet gives no body and the usual one is drawn."""
+
+
+@dataclass(frozen=True, slots=True)
+class DrawnCable:
+    """A cable where it comes in, as it is drawn."""
+
+    id: str
+    sheath: Rect
+    mouth: tuple[float, float]
+    label: tuple[float, float]
+    wires: tuple[tuple[bool, float, str], ...]
+    """Its insulated wires, and its grounds: whether they are grounds, how thick [mm], and their way."""
+
+
+@dataclass(frozen=True, slots=True)
+class DrawnBox:
+    """The box as it is drawn from the front [mm]."""
 
     view: Rect
     inside: Rect
-    gangs: int
-    assumed: bool
-
-
-@dataclass(frozen=True, slots=True)
-class Entered:
-    """A cable where it comes in."""
-
-    entry: Entry
-    clamped: bool
-    """Whether a clamp or tab holds it inside."""
-
-
-@dataclass(frozen=True, slots=True)
-class Hardware:
-    """What of the box itself lies before the cables, and where gangs are."""
-
-    inside: Rect
-    barriers: tuple[float, ...]
-    gangs: tuple[float, ...]
-
-
-@dataclass(frozen=True, slots=True)
-class Numbers:
-    """The numbers of the gangs, and the empty ones."""
-
-    inside: Rect
     gangs: tuple[float, ...]
     empty: tuple[float, ...]
+    barriers: tuple[float, ...]
+    devices: tuple[DrawnDevice, ...]
+    cables: tuple[DrawnCable, ...]
+    loose: tuple[tuple[str, Rect], ...]
+    assumed: bool
+    facts: tuple[tuple[str, str], ...]
+    """The same as a text: each sentence under its name."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -232,68 +248,17 @@ class Column:
 
 
 @dataclass(frozen=True, slots=True)
-class Ledger:
-    """What heads the count."""
-
-    title: Text
-
-
-@dataclass(frozen=True, slots=True)
-class CountLine:
-    """One line of an answer, but for what it says in words and figures."""
-
-    key: str
-    """What its nails name it by; "" where it drives none."""
-    mark: Literal["", "zero", "open"]
-    """Whether it counts nothing, or is not known."""
-    why: Text
-    rule: Rule
-
-
-@dataclass(frozen=True, slots=True)
-class CountSays:
-    """What a line of an answer says."""
-
-    what: Text
-    count: Fraction
-    each: Fraction | None
-    value: Fraction | None
-    parts: tuple[AnswerPart, ...]
-    """What it counts."""
-
-
-@dataclass(frozen=True, slots=True)
-class GangHead:
-    """What heads the card of a gang."""
-
-    gang: int
-    width: int
-    of: int
-    """How many gangs the box has."""
-    device: str
-    """Its id; "" where the gang is empty."""
-    name: str
-    sheet: Datasheet | None
-
-
-@dataclass(frozen=True, slots=True)
-class LooseHead:
-    """What heads the card of a module loose in the box."""
-
-    number: int
-    """Among the modules, from 1."""
-    module: str
-    name: str
-    sheet: Datasheet
-    at_fixture: bool
-
-
-@dataclass(frozen=True, slots=True)
 class Connected:
     """How a device or module is connected, and its settings."""
 
     item: Device | Module
-    sheet: Datasheet
+    """Without its loads."""
+    lamp_settings: tuple[LoadKind, ...]
+    """The lamp types that can be set on it."""
+    by_place: bool
+    """Whether its side sections can be broken off."""
+    duplex: bool
+    """Whether it is a receptacle with a tab between its two hot screws."""
     of: int
     """How many gangs the box has."""
     gauges: tuple[Gauge, ...]
@@ -315,7 +280,7 @@ class Connected:
     @property
     def settings(self) -> list[tuple[str, str]]:
         """The lamp types that can be set on it."""
-        return [("", "not looked at"), *((kind, KIND_WORDS[kind]) for kind in self.sheet.lamp_settings)]
+        return [("", "not looked at"), *((kind, KIND_WORDS[kind]) for kind in self.lamp_settings)]
 
 
 @dataclass(frozen=True, slots=True)
@@ -348,16 +313,6 @@ class Hanging:
 
 
 @dataclass(frozen=True, slots=True)
-class Put:
-    """A device to be put into a gang."""
-
-    gang: int
-    empty: bool
-    sheets: tuple[tuple[str, str], ...]
-    """What may be put in: id, and name."""
-
-
-@dataclass(frozen=True, slots=True)
 class Facts:
     """The box itself."""
 
@@ -379,3 +334,134 @@ class Forbidden:
 
     answer: Answer | None
     asks_neutral: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Verdict:
+    """How the box stands, and what can be taken back."""
+
+    notices: Notices
+    tried: Tried | None
+    """The original of a what-if."""
+    title: Title
+    steps: Steps
+    stands: Stands
+    ways: Ways
+    count: Count
+    spaces: tuple[MoreRail, ...]
+    """The counts of the other spaces of a divided box."""
+    bulk: MoreRail | None
+    depth: MoreRail | None
+
+
+@dataclass(frozen=True, slots=True)
+class Tally:
+    """What a tap puts in."""
+
+    cables: tuple[CableTap, ...]
+    devices: DeviceTaps
+
+
+@dataclass(frozen=True, slots=True)
+class Drawing:
+    """The box from the front, with the loads of each gang under it."""
+
+    box: DrawnBox
+    clamped: bool
+    """Whether a clamp or tab holds each cable inside."""
+    warmed: Warm | None
+    grid: Grid
+    columns: tuple[Column, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Written:
+    """An answer line by line."""
+
+    prefix: str
+    """Of the ids of its elements."""
+    title: Text
+    answer: Answer
+    keys: tuple[str, ...]
+    """What the nails name each line by, in order."""
+
+
+@dataclass(frozen=True, slots=True)
+class Ledger:
+    """The count, and further answers, folded."""
+
+    title: Text
+    count: Written
+    folded: tuple[Written, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Quick:
+    """The box as a line, its cables, its side, its warmth."""
+
+    line: str
+    cables: tuple[CableRow, ...]
+    side: Side
+    warmed: Warm | None
+    heats: tuple[tuple[str, float], ...]
+    """What each device makes of heat [W], by its name."""
+    insulated: bool | None
+    """Whether insulation lies around the box."""
+
+
+@dataclass(frozen=True, slots=True)
+class OnIt:
+    """How a device or module is connected, and its loads."""
+
+    id: str
+    sheet: str
+    """Id of its sheet."""
+    called: str
+    """What its sheet is called."""
+    maker: str
+    is_module: bool
+    connected: Connected | None
+    """None: of a blank."""
+    channels: tuple[Channel, ...]
+    hanging: Hanging | None
+
+
+@dataclass(frozen=True, slots=True)
+class Gang:
+    """A gang with everything that can be done to it."""
+
+    gang: int
+    width: int
+    of: int
+    """How many gangs the box has."""
+    device: str
+    """Its id; "" where the gang is empty."""
+    name: str
+    on_it: OnIt | None
+
+
+@dataclass(frozen=True, slots=True)
+class Loose:
+    """A module loose in the box with everything that can be done to it."""
+
+    number: int
+    """Among the modules, from 1."""
+    module: str
+    name: str
+    at_fixture: bool
+    on_it: OnIt
+
+
+@dataclass(frozen=True, slots=True)
+class Gangs:
+    """Every gang and every loose module with everything that can be done to it."""
+
+    several: bool
+    """Whether there is an order to better."""
+    asking: tuple[str, ...]
+    """The names of the devices not hooked up yet."""
+    forbidden: Forbidden
+    gangs: tuple[Gang, ...]
+    loose: tuple[Loose, ...]
+    sheets: tuple[tuple[str, str], ...]
+    """What may be put in: id, and name."""

@@ -20,12 +20,12 @@ from ...box_screen import Screen, screen_router
 from ...deps import TheAct, TheStore, asked_by_htmx
 from ...form_errors import FormErrors
 from ...templating import render
-from .parts import live_part, parts_of
+from .sections import live_shown, sections_of
 from .view import PATHS, hookup_view, live_view
 
 
 def _screen(stage: Stage) -> Screen:
-    return Screen(PATHS[stage], "hookup/page.html", parts_of(stage), wired=True)
+    return Screen(PATHS[stage], "hookup/page.html", sections_of(stage), wired=True)
 
 
 PLANNED, FOUND = _screen("planned"), _screen("found")
@@ -38,9 +38,10 @@ def _live(router: APIRouter, screen: Screen, stage: Stage) -> None:
         """The drawing in the state the address says: breakers and switches thrown."""
         kept, said = screen.of(store, job, box), dict(request.query_params)
         if asked_by_htmx(request):
-            return replace(screen, parts=parts_of(stage, said)).answer(request, kept)
-        drawn = screen.rendered(kept, live_part(live_view(kept, stage, said)))
-        return render(request, "hookup/live_page.html", kept=kept, drawn=drawn, back=urls.box(job, box, screen.path))
+            return replace(screen, sections=sections_of(stage, said)).answer(request, kept)
+        drawn = live_shown(live_view(kept, stage, said))
+        back = urls.box(job, box, screen.path)
+        return render(request, "hookup/live_page.html", kept=kept, drawn=drawn, back=back, screen=back)
 
 
 _live(router, PLANNED, "planned")
@@ -86,5 +87,5 @@ def sheet(request: Request, store: TheStore, job: str, box: str) -> Response:
     """The plan and the readings to expect, with room to write: for the ladder."""
     kept = PLANNED.of(store, job, box)
     view = hookup_view("planned", kept)
-    drawn = PLANNED.rendered(kept, live_part(view.live))
-    return render(request, "hookup/sheet.html", kept=kept, view=view, drawn=drawn)
+    screen = urls.box(job, box, PLANNED.path)
+    return render(request, "hookup/sheet.html", kept=kept, view=view, drawn=live_shown(view.live), screen=screen)

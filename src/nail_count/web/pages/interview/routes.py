@@ -6,11 +6,13 @@ from starlette.requests import Request
 from starlette.responses import Response
 
 from ....trade.edits.wishes import SetWish
-from ...box_screen import Screen, act, one_part, screen_router
+from ...box_screen import Screen, act, one_section, screen_router
 from ...deps import TheAct, TheStore
 from .view import InterviewView
 
-INTERVIEW = Screen("interview", "interview/page.html", one_part("interview", "interview/interview.html", InterviewView))
+INTERVIEW = Screen(
+    "interview", "interview/page.html", one_section("interview", "interview/interview.html", InterviewView)
+)
 router = screen_router(INTERVIEW)
 
 

@@ -10,14 +10,16 @@ from starlette.responses import RedirectResponse, Response
 from ....trade.edits.survey import AddPhoto
 from ....trade.model.errors import Rejected
 from ... import urls
-from ...box_screen import Screen, one_part, screen_router
+from ...box_screen import Screen, one_section, screen_router
 from ...deps import SentFiles, TheStore, uploaded
 from ...form_errors import NO_ERRORS, FormErrors
 from ...workers import photo_taken_in
 from .view import survey_view
 
 SURVEY = Screen(
-    "survey", "survey/page.html", one_part("survey", "survey/survey.html", lambda *shown: survey_view("survey", *shown))
+    "survey",
+    "survey/page.html",
+    one_section("survey", "survey/survey.html", lambda *shown: survey_view("survey", *shown)),
 )
 
 survey_router = screen_router(SURVEY)

@@ -13,7 +13,7 @@ from ....trade.survey.next_breaker import Candidate, next_breakers, panel_is_unl
 from ....trade.survey.open_points import SurveyStep, survey_steps, unread
 from ... import urls
 from ...form_errors import FormErrors, Notice
-from ..bench.parts import cable_taps
+from ..bench.sections import cable_taps
 from ..bench.view import CableTap
 
 

@@ -21,7 +21,7 @@ from ....trade.wiring.identify.practice_score import inference_of
 from ....trade.wiring.identify.readings_sheet import Point, points
 from ....trade.wiring.simulate.practice import LEVELS, hide
 from ... import urls
-from ...box_screen import Screen, act, one_part, screen_router
+from ...box_screen import Screen, act, one_section, screen_router
 from ...deps import Form, TheAct, TheStore
 from ...templating import render
 from .view import wires_view
@@ -29,7 +29,7 @@ from .view import wires_view
 PRACTICE_KEY = "practice"
 
 
-WIRES = Screen("wires", "wires/page.html", one_part("wires", "wires/wires.html", wires_view))
+WIRES = Screen("wires", "wires/page.html", one_section("wires", "wires/wires.html", wires_view))
 router = screen_router(WIRES)
 practice_router = APIRouter(prefix="/practice", include_in_schema=False)
 
