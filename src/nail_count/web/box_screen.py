@@ -79,7 +79,7 @@ class Screen:
                 return self.show(request, kept, errors, notice, status)
             return RedirectResponse(urls.box(kept.job.key, kept.box.id, self.path), 303)
         sections = with_errors(self.sections(kept, errors, notice), errors, request.headers.get("x-within", "").split())
-        differ = changed(sections, shown_by(request.headers.get("x-sections", "")))
+        differ = list(changed(sections, shown_by(request.headers.get("x-sections", ""))))
         rendered = zip((one.id for one in differ), render_sections(differ, self._about(kept)), strict=True)
         # The mark comes last: when a page says that it shows a revision, all of it does.
         sent = [*rendered, ("shown", shown_mark(kept.number))]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 from hashlib import blake2b
@@ -20,18 +20,21 @@ class Section:
     """Renders one element that bears this id, and the digest where it is compared."""
     view: object
     """What the template shows; two sections with equal views look the same."""
+    inside: tuple[Section, ...] = ()
+    """Sections within it that often change alone, such as one gang of a box."""
     errors: FormErrors = NO_ERRORS
     """Of a form in it that was refused."""
 
     @cached_property
     def digest(self) -> str:
-        """Return a short name for everything the section shows, the same in every process.
+        """Return a short name for what the section itself shows, the same in every process.
 
         >>> one, same, other = Section("count", "", 1), Section("count", "", 1), Section("count", "", 2)
         >>> one.digest == same.digest != other.digest
         True
         """
-        return blake2b(repr((self.view, self.errors)).encode(), digest_size=9).hexdigest()
+        shows = (self.view, self.errors, [one.id for one in self.inside])
+        return blake2b(repr(shows).encode(), digest_size=9).hexdigest()
 
 
 def shown_by(header: str) -> dict[str, str]:
@@ -44,13 +47,17 @@ def shown_by(header: str) -> dict[str, str]:
     return {id: digest for id, _, digest in pairs if id and digest}
 
 
-def changed(sections: Iterable[Section], shown: Mapping[str, str]) -> list[Section]:
-    """Return the sections that a page does not show as they are now.
+def changed(sections: Iterable[Section], shown: Mapping[str, str]) -> Iterator[Section]:
+    """Yield the sections that a page does not show as they are now; where one is sent, all inside comes with it.
 
     Args:
         shown: the digest of each section the page shows, by its id; a section without one is sent.
     """
-    return [one for one in sections if one.id not in shown or shown[one.id] != one.digest]
+    for one in sections:
+        if one.id not in shown or shown[one.id] != one.digest:
+            yield one
+        else:
+            yield from changed(one.inside, shown)
 
 
 def with_errors(sections: Sequence[Section], errors: FormErrors, within: Sequence[str]) -> list[Section]:
@@ -59,6 +66,25 @@ def with_errors(sections: Sequence[Section], errors: FormErrors, within: Sequenc
     Args:
         within: ids of the elements its form stands in, the innermost first.
     """
-    named = {one.id for one in sections}
-    at = next((id for id in within if id in named), None)
-    return [replace(one, errors=errors) if at in (one.id, None) else one for one in sections]
+    if errors is NO_ERRORS:
+        return list(sections)
+    named = {one.id for one in every(sections)}
+    return _refused(sections, errors, next((id for id in within if id in named), None))
+
+
+def _refused(sections: Iterable[Section], errors: FormErrors, at: str | None) -> list[Section]:
+    return [
+        replace(
+            one,
+            inside=tuple(_refused(one.inside, errors, at)),
+            errors=errors if at in (one.id, None) else one.errors,
+        )
+        for one in sections
+    ]
+
+
+def every(sections: Iterable[Section]) -> Iterator[Section]:
+    """Yield the sections and all inside of them."""
+    for one in sections:
+        yield one
+        yield from every(one.inside)

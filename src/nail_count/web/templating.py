@@ -47,8 +47,8 @@ _STATIC = files("nail_count.web") / "static"
 _STAMPS: dict[str, str] = {}
 
 REVISION_SLOT = "\ue000"
-"""Stands for the revision in every form until the page goes out. A section that an act leaves alone keeps the one it was
-sent with; the page says beside it which it shows, and its script sends that."""
+"""Stands for the revision in every form until the page goes out. A section that an act leaves alone keeps the one it
+was sent with; the page says beside it which it shows, and its script sends that."""
 
 FORM_SLOT = "\ue001"
 """Stands for the token of its own that every form of an answer sends, until the page goes out."""
@@ -233,17 +233,19 @@ def filled(html: str, revision: int) -> str:
 
 
 def render_sections(sections: Iterable[Section], about: Mapping[str, object]) -> list[Markup]:
-    """Render sections, each by its template.
+    """Render sections, each by its template; a template places what is `inside`, by its id.
 
     Args:
         about: what all sections of its page are told.
     """
     told = {**_ENVIRONMENT.globals, **about}
-    made = []
-    for one in sections:
-        told.update(id=one.id, view=one.view, errors=one.errors, section=one)
+
+    def rendered(one: Section) -> Markup:
+        inside = {each.id: rendered(each) for each in one.inside}
+        told.update(view=one.view, errors=one.errors, section=one, inside=inside)
         template = _ENVIRONMENT.get_template(one.template)
         # Not `render`, which puts all globals together again for each section.
         written = template.root_render_func(template.new_context(told, shared=True))
-        made.append(Markup("".join(written).strip()))  # noqa: S704 – escaped by the template
-    return made
+        return Markup("".join(written).strip())  # noqa: S704 – escaped by the template
+
+    return [rendered(one) for one in sections]

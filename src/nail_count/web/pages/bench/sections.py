@@ -45,14 +45,17 @@ def bench_sections(kept: BoxSnapshot, notice: Notice) -> tuple[Section, ...]:
     warmed = warm(drawn, kept.check.warmth or warmth(kept.box, kept.job.sheets, terms, kept.job.volts))
     return (
         Section("verdict-section", "bench/verdict.html", _verdict(kept, notice)),
-        Section("tally", "bench/tally.html", view.Tally(cable_taps(kept.box), _device_taps(kept))),
+        Section("tally", "bench/tally.html", None, (
+            Section("cable-taps", "bench/cable_taps.html", cable_taps(kept.box)),
+            Section("device-taps", "bench/device_taps.html", _device_taps(kept)),
+        )),
         Section("front-section", "bench/front.html", _drawing(kept, drawn, warmed)),
-        Section("ledger", "bench/ledger.html", _ledger(kept)),
-        Section("quick-section", "bench/quick.html", _quick(kept, warmed)),
-        Section("gangs-section", "bench/gangs.html", _gangs(kept)),
+        _ledger(kept),
+        _quick(kept, warmed),
+        _gangs(kept),
         Section("facts", "bench/facts.html", _facts(kept)),
         Section("history-section", "bench/history.html", tuple(kept.history)),
-    )
+    )  # fmt: skip
 
 
 def cable_taps(box: Box) -> tuple[view.CableTap, ...]:
@@ -135,17 +138,19 @@ def _room(gauge: Gauge, fill: Answer, allowance: Fraction) -> view.Room:
     return view.Room(gauge, int(spare // allowance))
 
 
-def _quick(kept: BoxSnapshot, warmed: Warm | None) -> view.Quick:
+def _quick(kept: BoxSnapshot, warmed: Warm | None) -> Section:
     """The box as a line, its cables, its side, its warmth."""
     box = kept.box
-    return view.Quick(
-        line=write_line(box, kept.job.sheets, kept.goes),
-        cables=tuple(view.CableRow(one, kept.goes.get(one.id, ""), box.work_of(one.id)) for one in box.cables),
-        side=side(box, kept.job.sheets, kept.check.depth, kept.job.head.terms.code),
-        warmed=warmed,
-        heats=tuple((_called(kept, id), heat) for id, heat in warmed.heats) if warmed else (),
-        insulated=box.survey.insulated,
-    )
+    cables = tuple(view.CableRow(one, kept.goes.get(one.id, ""), box.work_of(one.id)) for one in box.cables)
+    cut = side(box, kept.job.sheets, kept.check.depth, kept.job.head.terms.code)
+    heats = tuple((_called(kept, id), heat) for id, heat in warmed.heats) if warmed else ()
+    return Section("quick-section", "bench/quick.html", None, (
+        Section("quick", "bench/quick_line.html", write_line(box, kept.job.sheets, kept.goes)),
+        Section("cable-list", "bench/cables.html", cables),
+        Section("other-cable", "bench/other_cable.html", None),
+        Section("side-view", "bench/side.html", cut),
+        Section("warm-figures", "bench/warm.html", view.Warmth(warmed, heats, box.survey.insulated)),
+    ))  # fmt: skip
 
 
 def _device_taps(kept: BoxSnapshot) -> view.DeviceTaps:
@@ -233,7 +238,7 @@ def _of(kept: BoxSnapshot, item: str) -> view.Channels:
     return tuple((answer, bar(answer)) for answer in kept.check.ratings if answer.subject.of == item)
 
 
-def _ledger(kept: BoxSnapshot) -> view.Ledger:
+def _ledger(kept: BoxSnapshot) -> Section:
     """The count line by line, and the other answers folded below it."""
     check, fill = kept.check, kept.check.fill
     title = (fill.lines[0].rule.source,) if fill.lines else fill.title
@@ -243,40 +248,49 @@ def _ledger(kept: BoxSnapshot) -> view.Ledger:
         folded.append(_written("depth", ("Depth",), check.depth))
     if check.fills:
         folded.append(_written("bulk", ("Bulk, an estimate",), check.bulk))
-    return view.Ledger(title, _written("line", title, fill), tuple(folded))
+    inside = (Section(f"{one.prefix}-answer", "bench/folded.html", one) for one in folded)
+    count = Section("count-lines", "bench/count.html", _written("line", title, fill))
+    return Section("ledger", "bench/ledger.html", title, (count, *inside))
 
 
 def _written(prefix: str, title: Text, answer: Answer) -> view.Written:
     return view.Written(prefix, title, answer, tuple(line_keys(answer)))
 
 
-def _gangs(kept: BoxSnapshot) -> view.Gangs:
+def _gangs(kept: BoxSnapshot) -> Section:
     """Every gang and every loose module with what can be done to it."""
     box, job, check = kept.box, kept.job, kept.check
     needs = any(job.sheets[one.sheet].neutral == "needed" for one in box.equipment)
     asks = bool(check.prohibitions) and box.survey.neutral is None and needs
-    sheets = [sheet for sheet in job.sheets.values() if not sheet.is_module]
-    return view.Gangs(
+    named = (
+        (s.id, f"{s.name} ({s.gangs} gangs)" if s.gangs > 1 else s.name) for s in job.sheets.values() if not s.is_module
+    )
+    sheets = tuple(named)
+    gangs = [_gang(kept, sheets, *slot) for slot in _slots(kept)]
+    loose = [_loose(kept, number, module) for number, module in enumerate(box.modules, 1)]
+    above = view.Gangs(
         several=len(box.devices) > 1,
         asking=tuple(_called(kept, item.id) for item in not_hooked_up(box, job.sheets)),
         forbidden=view.Forbidden(check.prohibitions, asks),
-        gangs=tuple(_gang(kept, *slot) for slot in _slots(kept)),
-        loose=tuple(_loose(kept, number, module) for number, module in enumerate(box.modules, 1)),
-        sheets=tuple((s.id, f"{s.name} ({s.gangs} gangs)" if s.gangs > 1 else s.name) for s in sheets),
+        gangs=len(gangs),
+        loose=len(loose),
     )
+    return Section("gangs-section", "bench/gangs.html", above, (*gangs, *loose))
 
 
-def _gang(kept: BoxSnapshot, gang: int, width: int, device: Device | None) -> view.Gang:
+def _gang(
+    kept: BoxSnapshot, sheets: tuple[tuple[str, str], ...], gang: int, width: int, device: Device | None
+) -> Section:
     """A gang with everything that can be done to it."""
-    of = kept.box.enclosure.gangs
-    if device is None:
-        return view.Gang(gang, width, of, "", "", None)
-    return view.Gang(gang, width, of, device.id, device.name, _on_it(kept, device))
+    id, name, on_it = (device.id, device.name, _on_it(kept, device)) if device else ("", "", None)
+    shown = view.Gang(gang, width, kept.box.enclosure.gangs, id, name, sheets, on_it)
+    return Section(f"gang-{gang}", "bench/gang.html", shown)
 
 
-def _loose(kept: BoxSnapshot, number: int, module: Module) -> view.Loose:
+def _loose(kept: BoxSnapshot, number: int, module: Module) -> Section:
     """A module loose in the box, with everything that can be done to it."""
-    return view.Loose(number, module.id, module.name, kept.box.is_outlet, _on_it(kept, module))
+    shown = view.Loose(number, module.id, module.name, kept.box.is_outlet, _on_it(kept, module))
+    return Section(f"loose-{module.id}", "bench/loose.html", shown)
 
 
 def _on_it(kept: BoxSnapshot, item: Equipment) -> view.OnIt:

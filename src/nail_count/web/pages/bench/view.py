@@ -8,7 +8,6 @@ from fractions import Fraction
 from ....drawing.bar import Bar
 from ....drawing.front import Rect
 from ....drawing.rail import Rail
-from ....drawing.side import Side
 from ....drawing.warm import Warm
 from ....trade.model.answer import Answer, Text
 from ....trade.model.box import Device, Module
@@ -355,14 +354,6 @@ class Verdict:
 
 
 @dataclass(frozen=True, slots=True)
-class Tally:
-    """What a tap puts in."""
-
-    cables: tuple[CableTap, ...]
-    devices: DeviceTaps
-
-
-@dataclass(frozen=True, slots=True)
 class Drawing:
     """The box from the front, with the loads of each gang under it."""
 
@@ -387,21 +378,9 @@ class Written:
 
 
 @dataclass(frozen=True, slots=True)
-class Ledger:
-    """The count, and further answers, folded."""
+class Warmth:
+    """How warm the box gets."""
 
-    title: Text
-    count: Written
-    folded: tuple[Written, ...]
-
-
-@dataclass(frozen=True, slots=True)
-class Quick:
-    """The box as a line, its cables, its side, its warmth."""
-
-    line: str
-    cables: tuple[CableRow, ...]
-    side: Side
     warmed: Warm | None
     heats: tuple[tuple[str, float], ...]
     """What each device makes of heat [W], by its name."""
@@ -437,6 +416,8 @@ class Gang:
     device: str
     """Its id; "" where the gang is empty."""
     name: str
+    sheets: tuple[tuple[str, str], ...]
+    """What may be put in: id, and name."""
     on_it: OnIt | None
 
 
@@ -454,14 +435,14 @@ class Loose:
 
 @dataclass(frozen=True, slots=True)
 class Gangs:
-    """Every gang and every loose module with everything that can be done to it."""
+    """What stands above the gangs and loose modules."""
 
     several: bool
     """Whether there is an order to better."""
     asking: tuple[str, ...]
     """The names of the devices not hooked up yet."""
     forbidden: Forbidden
-    gangs: tuple[Gang, ...]
-    loose: tuple[Loose, ...]
-    sheets: tuple[tuple[str, str], ...]
-    """What may be put in: id, and name."""
+    gangs: int
+    """How many there are, a wide device's counted once."""
+    loose: int
+    """How many modules."""
