@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from ..trade.model.splice import PigtailEnd, Splice
-from ..trade.wiring.hookup.ends import Named
+from ..trade.wiring.hookup.stages import Named
 from .way import Curve, Line, Way
 
 STEP = 19.0

@@ -13,8 +13,8 @@ from ..trade.plan.papers.as_built import built_look
 from ..trade.plan.papers.paper import Drawn
 from ..trade.rules.check import check_box
 from ..trade.text.format import sum_up
-from ..trade.wiring.hookup.ends import ends_of
 from ..trade.wiring.hookup.over_network import network_links
+from ..trade.wiring.hookup.stages import ends_of
 from .front import front
 from .hookup import Titles, hookup_drawing
 from .ink import Area, Ink, Mark

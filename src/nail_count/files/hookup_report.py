@@ -8,10 +8,9 @@ from typing import Any
 from ..trade.model.job import by_id
 from ..trade.plan.install.names import names_of
 from ..trade.text.format import say
-from ..trade.wiring.hookup.ends import Named, ends_of
 from ..trade.wiring.hookup.look import HookUp
 from ..trade.wiring.hookup.readings import expected
-from ..trade.wiring.hookup.stages import contents_at, node_of
+from ..trade.wiring.hookup.stages import Named, contents_at, ends_of, node_of
 from ..trade.wiring.hookup.work import work
 from .report import CAUTION
 

@@ -36,8 +36,7 @@ from reportlab.platypus.tableofcontents import TableOfContents
 from ..drawing.of_paper import code_of, drawing_of
 from ..trade.model.job import Job
 from ..trade.plan.papers.paper import Beside, Block, Bullets, Coded, Drawn, Paper, Para, Pictures, Section, Table
-from .pdf_fonts import BOLD, PLAIN, register
-from .pdf_ink import Drawing
+from .pdf_ink import BOLD, PLAIN, Drawing, register
 from .report import CAUTION
 
 PaperSize = Literal["letter", "A4"]

@@ -2,15 +2,32 @@
 
 from __future__ import annotations
 
+from functools import cache
+from importlib.resources import as_file, files
+
 from reportlab.lib.colors import Color
 from reportlab.lib.units import mm
+from reportlab.pdfbase import pdfmetrics
+from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 from reportlab.pdfgen.pathobject import PDFPathObject
 from reportlab.platypus import Flowable
 
 from ..drawing.ink import Area, Disc, Ink, Mark, Shape, Stroke, Tone, Words
 from ..drawing.way import Curve, Point
-from .pdf_fonts import BOLD, PLAIN
+
+PLAIN, BOLD = "Paper", "Paper-Bold"
+_FILES = {PLAIN: "sans.ttf", BOLD: "sans-bold.ttf"}
+
+
+@cache
+def register() -> None:
+    """Makes the typeface known, once for all papers."""
+    for name, file in _FILES.items():
+        with as_file(files("nail_count.files") / "fonts" / file) as path:
+            pdfmetrics.registerFont(TTFont(name, str(path)))
+    pdfmetrics.registerFontFamily(PLAIN, normal=PLAIN, bold=BOLD, italic=PLAIN, boldItalic=BOLD)
+
 
 TONES: dict[Tone, float] = {"paper": 1.0, "light": 0.93, "mid": 0.6, "ink": 0.0}
 """How light each is, from black to white."""

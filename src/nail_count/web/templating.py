@@ -233,7 +233,7 @@ def filled(html: str, revision: int) -> str:
 
 
 def render_sections(sections: Iterable[Section], about: Mapping[str, object]) -> list[Markup]:
-    """Render sections, each by its template; a template places what is `inside`, by its id.
+    """Render sections, each by its template, which places the sections `inside` by their ids.
 
     Args:
         about: what all sections of its page are told.

@@ -31,9 +31,9 @@ from ..trade.plan.install.steps import install_steps
 from ..trade.plan.parts.parts_list import parts_list
 from ..trade.plan.planned import planned_of
 from ..trade.rules.check import fitting_job
-from ..trade.wiring.hookup.ends import ends_of
 from ..trade.wiring.hookup.look import look
 from ..trade.wiring.hookup.readings import usual_states
+from ..trade.wiring.hookup.stages import ends_of
 from ..trade.wiring.hookup.work import arriving
 from .deps import ActForm
 

@@ -11,9 +11,9 @@ from nail_count.trade.edits.registry import EDITS
 from nail_count.trade.model.errors import Rejected
 from nail_count.trade.model.job import Job
 from nail_count.trade.plan.install.steps import install_steps
-from nail_count.trade.wiring.hookup.ends import ends_of
 from nail_count.trade.wiring.hookup.look import look
 from nail_count.trade.wiring.hookup.over_network import senders_of, targets_of
+from nail_count.trade.wiring.hookup.stages import ends_of
 from nail_count.trade.wiring.hookup.work import is_assumed
 from tests.trade.wiring.hookup.houses import box, job, lamp
 from tests.trade.wiring.hookup.schemes import PROVEN, SHORT, apart, dead_end, feed

@@ -16,7 +16,7 @@ from nail_count.trade.model.job import Job
 from nail_count.trade.model.splice import ConductorEnd, GroundEnd, LeadEnd, PigtailEnd
 from nail_count.trade.plan.install.names import device_names, names_of
 from nail_count.trade.plan.install.step import InstallStep
-from nail_count.trade.wiring.hookup.ends import ends_of
+from nail_count.trade.wiring.hookup.stages import ends_of
 from nail_count.trade.wiring.hookup.work import WorkEnd, found_end
 
 CONNECTOR = re.compile(r"(?:with a|Use a new) (\w+) wire connector")

@@ -15,8 +15,7 @@ from nail_count.trade.model.box import Box, Device
 from nail_count.trade.model.datasheet import Datasheet
 from nail_count.trade.model.errors import Rejected
 from nail_count.trade.rules.check import check_box
-from nail_count.trade.search.best_order import best_order
-from nail_count.trade.search.margin import weakest
+from nail_count.trade.search.best_order import best_order, weakest
 from tests.support import BLANK, DIMMER, SWITCH, box, cables, flat, on
 
 FAN = Datasheet.model_validate(

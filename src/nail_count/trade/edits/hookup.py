@@ -16,11 +16,9 @@ from ..model.splice import Connector, End, PigtailEnd, Splice
 from ..model.thing import Mark
 from ..text.format import say
 from ..wiring.hookup.colors import not_seen, wires_of
-from ..wiring.hookup.ends import Named, ends_of
 from ..wiring.hookup.propose import Proposal, Refusal, propose
-from ..wiring.hookup.splices import held
-from ..wiring.hookup.stages import Stage, box_at, contents_at
-from ..wiring.hookup.work import OLD_WIRING, is_assumed
+from ..wiring.hookup.stages import Named, Stage, box_at, contents_at, ends_of
+from ..wiring.hookup.work import OLD_WIRING, held, is_assumed
 from .base import BoxEdit, BoxEdited, Datasheets
 from .box_parts import next_id, replace_item
 from .fields import Maybe

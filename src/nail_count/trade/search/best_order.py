@@ -2,18 +2,32 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from fractions import Fraction
 from itertools import permutations
 
+from ..model.answer import Answer
 from ..model.box import Box, Device
 from ..model.datasheet import Datasheet
 from ..model.job import NO_VOLTS, Terms, terms_of
 from ..rules.check import ratings_of
 from ..rules.load.heat import Warmth, solve, tenths_up, warmth
 from ..rules.load.position import Position
-from .margin import weakest
+
+NOTHING_ALLOWED = Fraction(-(10**6))
+"""Stands for the margin of a channel that may carry nothing here, with something on it: worse than any other."""
+
+
+def weakest(ratings: Iterable[Answer]) -> Fraction:
+    """The least margin of any channel, as a share of its limit; 1 where nothing is limited."""
+    return min((_share_left(answer) for answer in ratings if answer.limit is not None), default=Fraction(1))
+
+
+def _share_left(answer: Answer) -> Fraction:
+    if not answer.limit:
+        return NOTHING_ALLOWED if answer.total else Fraction(1)
+    return 1 - answer.total / answer.limit
 
 
 @dataclass(frozen=True, slots=True)

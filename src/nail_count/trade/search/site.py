@@ -18,7 +18,7 @@ from ..rules.check import BoxCheck, check_box, check_circuits
 from ..rules.load.draw import drawn
 from ..rules.load.duty import QUARTER_MORE
 from ..rules.minutes import minutes_of
-from ..wiring.hookup.links import links_of
+from ..wiring.hookup.nets import links_of
 from ..wiring.hookup.wanted import Plan
 from .move import Move, Ruled
 

@@ -4,10 +4,9 @@ from __future__ import annotations
 
 import pytest
 
-from nail_count.trade.wiring.hookup.faults import agrees, faults, shown_by
 from nail_count.trade.wiring.hookup.graph import graph
 from nail_count.trade.wiring.hookup.network import InState
-from nail_count.trade.wiring.hookup.readings import expected, kind_at, says, usual_states
+from nail_count.trade.wiring.hookup.readings import agrees, expected, faults, kind_at, says, shown_by, usual_states
 from tests.trade.wiring.hookup.outside import voltages
 from tests.trade.wiring.hookup.schemes import PROVEN, feed, loop
 from tests.trade.wiring.hookup.test_propose import hooked_up

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from ...wiring.hookup.faults import SingleFault
+from ...wiring.hookup.readings import SingleFault
 from .step import InstallStep
 
 

@@ -10,11 +10,10 @@ from ...rules.prohibitions import SHORTEST_FREE
 from ...rules.supplies import TORQUE_FROM, TORQUE_TO
 from ...rules.wires.joints import PROUD, STRIP
 from ...text.format import and_list, figure
-from ...wiring.hookup.ends import ends_of
 from ...wiring.hookup.look import HookUp
-from ...wiring.hookup.splices import held, is_screw
+from ...wiring.hookup.stages import ends_of
 from ...wiring.hookup.work import Step as Work
-from ...wiring.hookup.work import WorkEnd, arriving, found_end, is_recorded, leaving, work
+from ...wiring.hookup.work import WorkEnd, arriving, found_end, held, is_recorded, is_screw, leaving, work
 from ..begun import Begun
 from ..planned import UNDO
 from .operations import Operation

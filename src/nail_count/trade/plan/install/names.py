@@ -11,8 +11,7 @@ from ...model.contents import Equipment
 from ...model.datasheet import Datasheet, DeviceKind, Terminal
 from ...model.job import Job, by_id
 from ...model.splice import BondEnd, ConductorEnd, FixtureEnd, GroundEnd, LeadEnd, PigtailEnd
-from ...wiring.hookup.ends import ends_of
-from ...wiring.hookup.stages import Stage, contents_at
+from ...wiring.hookup.stages import Stage, contents_at, ends_of
 from ...wiring.hookup.work import WorkEnd, arriving, found_end, leaving
 
 KIND_NAMES: Mapping[DeviceKind, str] = {

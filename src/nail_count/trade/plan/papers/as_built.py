@@ -10,16 +10,26 @@ from ...model.box import Box
 from ...model.commissioned import Commissioned
 from ...model.job import Job, by_id
 from ...model.splice import Splice
-from ...model.tick import standing
+from ...model.tick import standing, ticked
 from ...text.format import figure
-from ...wiring.hookup.ends import Named, ends_of
 from ...wiring.hookup.look import HookUp, look
 from ...wiring.hookup.readings import expected
-from ...wiring.hookup.splices import held
-from ...wiring.hookup.stages import node_of
+from ...wiring.hookup.stages import Named, ends_of, node_of
+from ...wiring.hookup.work import held
 from ..begun import still_so
-from .not_done import not_done
 from .paper import Block, Drawn, Paper, Para, Pictures, Section, listed, tabled
+
+
+def not_done(job: Job, box: str) -> Iterator[str]:
+    """Each step of a box that was refused, with why.
+
+    Args:
+        job: with its ticks.
+    """
+    _, refused = ticked(job.ticks, box)
+    for step, tick in refused.items():
+        yield f"{step.kind}: not done, {tick.because}"
+
 
 NOT_SAID = "What was built isn't recorded yet: this is the plan."
 

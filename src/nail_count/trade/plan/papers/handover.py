@@ -14,8 +14,7 @@ from ..begun import still_so
 from ..commission.progress import IN_USE, progress_of_each
 from ..commission.steps import radios, to_commission
 from ..relamping import relamping
-from .as_built import as_built_job
-from .not_done import not_done
+from .as_built import as_built_job, not_done
 from .paper import Bullets, Paper, Para, Section, Table, listed, tabled
 
 HELPS = (

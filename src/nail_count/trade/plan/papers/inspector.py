@@ -12,7 +12,7 @@ from ...model.job import Job, by_id
 from ...rules.check import BoxCheck, JobCheck, check_box
 from ...survey.open_points import open_points
 from ...text.format import amount, figure, say, sum_up
-from .not_done import not_done
+from .as_built import not_done
 from .paper import Beside, Drawn, Paper, Para, Section, Table, tabled, told
 
 _MARKS = {"memory": "†", "practice": "‡"}

@@ -15,8 +15,7 @@ from ...model.splice import ConductorEnd, PigtailEnd
 from ...rules.supplies import PIGTAIL
 from ...text.format import figure
 from ...wiring.hookup.colors import Wire
-from ...wiring.hookup.splices import gauge_of, held
-from ...wiring.hookup.work import Step, work
+from ...wiring.hookup.work import Step, gauge_of, held, work
 from .devices import coming
 from .need import Need
 

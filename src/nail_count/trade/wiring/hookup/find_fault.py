@@ -1,4 +1,4 @@
-"""It does not work: which single faults give the symptom, and the reading that splits them best, until one is left.
+"""Find the single fault that gives a symptom, by the readings that split the causes best; and practice it.
 
 Each fault is put into this group's own network; nothing is taken from a list of usual causes. With few causes left the
 readings are the fewest there can be at worst; with many, each is the one whose worse answer leaves fewest.
@@ -9,13 +9,16 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
+from random import Random
 from typing import NamedTuple
 
+from ...model.answer import State
 from ...model.job import Job
-from .faults import SingleFault, single_faults
 from .graph import Graph, graph
+from .look import look
 from .network import InState, NetworkState, Node
-from .readings import FULL, kind_at, points_of, usual_states
+from .propose import Refusal, propose
+from .readings import FULL, SingleFault, kind_at, points_of, single_faults, usual_states
 
 EXACT = 8
 """Up to so many causes the fewest readings at worst are worked out; beyond, the best worst-case split is taken."""
@@ -146,3 +149,98 @@ def _depth(rows: tuple[tuple[bool | None, ...], ...]) -> int:
         if best == 1:
             break
     return best or 0
+
+
+MOST = 40
+"""No search takes more readings than this."""
+
+
+@dataclass(frozen=True, slots=True)
+class HookupScore:
+    """How a hook-up made by hand stands against the one that is proposed."""
+
+    state: State
+    """Of its proof."""
+    states: int
+    """How many states it was tried in."""
+    findings: int
+    joins: int
+    """Splices made."""
+    best: int | None
+    """Splices of the hook-up that is proposed for it; None where none is."""
+
+
+def hookup_score(job: Job, box: str) -> HookupScore:
+    """How well a box was hooked up by hand.
+
+    Args:
+        job: with every box on the same circuits.
+    """
+    seen, made = look(job, box), propose(job, box)
+    best = None if isinstance(made, Refusal) else sum(bool(one.ends) for one in made.splices[box])
+    joins = sum(bool(one.ends) for one in seen.box.splices)
+    return HookupScore(seen.state, seen.proof.states, len(seen.shown), joins, best)
+
+
+@dataclass(frozen=True, slots=True)
+class HiddenFault:
+    """A box in which something does not work."""
+
+    causes: tuple[Suspect, ...]
+    """Everything that gives the symptom; one of them it is."""
+    truth: Suspect
+    load: str
+    """What does not work."""
+    does: Seen
+
+    def shown(self, at: Point) -> bool:
+        """What a loaded meter shows: whether the full voltage; behind an open electronic switch, some of it."""
+        return bool(self.truth.reads[at])
+
+    def same(self, one: Suspect) -> bool:
+        """Whether no reading in this box tells a cause from the one it is."""
+        return one.reads == self.truth.reads and one.loads == self.truth.loads
+
+    @property
+    def best(self) -> int:
+        """How many readings the rule that splits best takes to this fault."""
+        return readings_to(self.causes, self.truth, self.load, self.does)
+
+
+def hide_fault(job: Job, box: str, seed: int) -> HiddenFault | None:
+    """A fault hidden around a box; None where none shows. The same seed hides the same one.
+
+    Args:
+        job: with every box on the same circuits, as planned and proven.
+        box: which box is measured in.
+        seed: which fault.
+    """
+    every, right = suspects(job, box), as_it_should(job)
+    showing = [(one, load) for one in every for load, does in one.loads.items() if does != right[load]]
+    if not showing:
+        return None
+    truth, load = Random(seed).choice(showing)  # noqa: S311 – a game, not a secret
+    does = truth.loads[load]
+    return HiddenFault(left(every, load, does, {}), truth, load, does)
+
+
+def readings_to(causes: Sequence[Suspect], truth: Suspect, load: str, does: Seen) -> int:
+    """How many readings it takes by the rule of [find_fault][nail_count.trade.wiring.hookup.find_fault].
+
+    Args:
+        causes: what it may be.
+        truth: what it is.
+        load: what does not work.
+    """
+    taken: dict[Point, bool] = {}
+    while len(taken) < MOST:
+        at = next_reading(left(causes, load, does, taken), taken)
+        if at is None:
+            break
+        taken[at] = bool(truth.reads[at])
+    return len(taken)
+
+
+def still(hidden: HiddenFault, taken: Mapping[Point, bool]) -> int:
+    """How many causes the readings leave."""
+    return len(left(hidden.causes, hidden.load, hidden.does, taken))

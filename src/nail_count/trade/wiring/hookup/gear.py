@@ -1,13 +1,19 @@
-"""Devices and modules as things with positions: which of their terminals are joined when, by what their sheets name."""
+"""Make devices, modules, and the panel's circuits parts of a network.
+
+Each says which of its terminals are joined in which position, by what its sheet names, and which loads it is to work.
+"""
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Collection, Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
 
 from ...model.box import Device, Equipment
 from ...model.datasheet import Datasheet, TerminalRole
-from .network import Behavior, Gear, GearKind, Input, InputKind, NetLoad, Node
+from ...model.job import Job
+from ...model.panel import has_two_hots, partners, second_pole
+from ...rules.circuit.panel import leg
+from .network import Behavior, Gear, GearKind, Input, InputKind, Joined, NetLoad, Network, Node, Source, wired
 
 LOADS: tuple[TerminalRole, ...] = ("load", "second load", "third load")
 """The outputs of a device, in the order of its channels."""
@@ -205,3 +211,109 @@ def needs_of(box: str, item: Equipment, sheet: Datasheet, switched: bool) -> tup
 def grounds_of(box: str, item: Equipment, sheet: Datasheet) -> tuple[Node, ...]:
     """The ground terminals of a device."""
     return terminals_of(box, item, sheet).all("ground")
+
+
+def with_controls(network: Network) -> Network:
+    """The network with every place of control knowing its loads.
+
+    A device names its loads. A three-way, a four-way, a switch in front of an input and a companion say nothing
+    themselves: theirs are the loads of the device their wires lead to.
+    """
+    base = wired(network)
+    ends = {base.find(node) for source in network.sources for node in (source.hot, source.neutral)}
+    ends.add(base.find(network.ground))
+    far = [gear for gear in network.gear if not gear.all_controls]
+    together = Joined()
+    for gear in far:
+        roots = [root for node in gear.nodes if (root := base.find(node)) not in ends]
+        for root in roots:
+            together.join(f"gear {gear.id}", root)
+    made = {gear.id: _led_to(gear, network, base, ends, together) for gear in far}
+    return replace(
+        network,
+        gear=tuple(replace(gear, controls=made[gear.id]) if made.get(gear.id) else gear for gear in network.gear),
+    )
+
+
+def _led_to(
+    gear: Gear, network: Network, base: Joined, ends: set[Node], together: Joined
+) -> tuple[tuple[str, ...], ...]:
+    here = together.find(f"gear {gear.id}")
+
+    def reached(node: Node | None) -> bool:
+        return node is not None and base.find(node) not in ends and together.find(base.find(node)) == here
+
+    def outputs() -> Iterator[tuple[str, ...]]:
+        for other in network.gear:
+            for one in other.inputs:
+                if reached(one.node) and one.output < len(other.controls):
+                    yield other.controls[one.output]
+
+    if found := dict.fromkeys(outputs()):
+        return (tuple(dict.fromkeys(load for of_output in found for load in of_output)),)
+    beside = [
+        other
+        for other in network.gear
+        if other.kind in ("three-way", "four-way") and other.all_controls and any(reached(node) for node in other.nodes)
+    ]
+    loads = tuple(dict.fromkeys(load for other in beside for load in sorted(other.all_controls)))
+    if not loads:  # a plain switch that says nothing of its lamp: the one on its wire
+        loads = tuple(
+            load.id for load in network.loads if not load.always and (reached(load.one) or reached(load.other))
+        )
+    return (loads,) if loads else ()
+
+
+def idle_gear(network: Network, senders: Collection[str]) -> Iterator[Gear]:
+    """Yield everything that switches no load, works nothing over the network, and is in front of nothing that does.
+
+    Args:
+        network: with its controls.
+        senders: what works another device over the network, by its id.
+    """
+    base = wired(network)
+    ends = {base.find(node) for source in network.sources for node in (source.hot, source.neutral)}
+    told = {base.find(one.node) for gear in network.gear if gear.id in senders for one in gear.inputs} - ends
+    for gear in network.gear:
+        tells = gear.id in senders or any(base.find(node) in told for node in gear.nodes)
+        if not gear.all_controls and not tells:
+            yield gear
+
+
+def neutral_owners(job: Job) -> dict[str, str]:
+    """Under which circuit each circuit's neutral goes: the two of a multiwire circuit have one."""
+    partner, known = partners(job.circuits), {circuit.id for circuit in job.circuits}
+    owners = {id: min(id, partner[id]) if partner.get(id) in known else id for id in known}
+    return owners | {second_pole(one.id): owners[one.id] for one in job.circuits if two_hots(job, one.id)}
+
+
+def two_hots(job: Job, circuit: str | None) -> bool:
+    """Whether a circuit of a job feeds its load by two hots."""
+    found = next((one for one in job.circuits if one.id == circuit), None)
+    return has_two_hots(found, job.terms.voltage)
+
+
+def sources_of(job: Job) -> tuple[Source, ...]:
+    """Every hot of the panel, with the neutral that goes with it; both hots of a breaker that feeds a load by two."""
+    return tuple(_sources(job))
+
+
+def _sources(job: Job) -> Iterator[Source]:
+    owners, partner = neutral_owners(job), partners(job.circuits)
+    for circuit in job.circuits:
+        side, shares = leg(circuit), partner.get(circuit.id)
+        hot, neutral = f"panel/{circuit.id}", f"panel/{owners[circuit.id]} neutral"
+        if two_hots(job, circuit.id):
+            first, second = ((circuit.space or 1) - 1) // 2 % 2, second_pole(circuit.id)
+            yield Source(circuit.id, hot, neutral, first, second)
+            yield Source(second, f"panel/{second}", neutral, 1 - first, circuit.id, pole_of=circuit.id)
+            continue
+        number = None if side is None else "AB".index(side)
+        yield Source(circuit.id, hot, neutral, number, shares if shares in owners else None)
+
+
+def tied(job: Job) -> tuple[frozenset[str], ...]:
+    """The two circuits of each multiwire one whose breakers open together."""
+    partner = partners(job.circuits)
+    found = (frozenset((one.id, partner[one.id])) for one in job.circuits if one.tied and one.id in partner)
+    return tuple(dict.fromkeys(found))

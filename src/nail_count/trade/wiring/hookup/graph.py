@@ -27,13 +27,20 @@ from ...model.splice import (
 )
 from ...model.wire import Cable
 from ...rules.load.draw import drawn
-from .colors import Wire, outward, wires_of
-from .controls import idle_gear, with_controls
-from .feeds import Feeds
-from .gear import gear_of, grounds_of, halves_of, is_split, needs_of
+from .colors import Wire, outward, pairs_of, wires_of
+from .gear import (
+    gear_of,
+    grounds_of,
+    halves_of,
+    idle_gear,
+    is_split,
+    needs_of,
+    sources_of,
+    tied,
+    two_hots,
+    with_controls,
+)
 from .network import CableWires, Gear, Joined, Loose, NetLoad, Network, Node, Pair, Yoke
-from .pairing import pairs_of
-from .panel_ends import sources_of, tied, two_hots
 from .stages import (
     Stage,
     beside_it,
@@ -50,6 +57,7 @@ from .stages import (
     way_to,
 )
 from .unsaid import (
+    Feeds,
     Unsaid,
     beyond_not_known,
     colors_not_seen,

@@ -9,16 +9,14 @@ from ...model.answer import State
 from ...model.box import Box
 from ...model.job import Job, by_id
 from ...model.splice import Splice
-from .color_use import misused
+from .findings import FindingText, Mending, misused, said
 from .graph import Graph, graph
-from .mend_at import Mending
 from .network import Node, wired
 from .proof import SHORTS, Proof, prove
 from .propose import group_of
-from .splices import too_small
 from .stages import Stage, box_at, contents_at
 from .unsaid import Unsaid
-from .words import FindingText, said
+from .work import too_small
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,4 +1,4 @@
-"""What must be one wire with what, over all boxes: a net of ends that runs carry from box to box, and its conductors.
+"""Work out what must be one wire with what, over all boxes: runs as ways between places, and the nets they carry.
 
 The ways of the trade – a loop, a pair of three-ways, a main with a far switch – differ only in which terminals are one
 net. Which cables then carry it follows from where the runs lead, and whether they have a conductor for it is counted.
@@ -10,8 +10,11 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Literal, NamedTuple
 
+from ...model.job import Job
+from ...model.run import BoxEnd, CircuitEnd, OnwardEnd, WordsEnd
 from ...model.splice import End
-from .colors import Wire
+from .colors import Wire, outward, pairs_of, wires_of
+from .gear import neutral_owners
 
 NetKind = Literal["neutral", "hot", "switched", "traveler", "signal"]
 
@@ -189,3 +192,34 @@ def _remarked(live: Sequence[Net], returns: bool) -> Net:
         if of_kind:
             return of_kind[-1 if kind == "hot" else 0]
     return live[-1]
+
+
+def links_of(job: Job) -> tuple[Link, ...]:
+    """The runs of a job as ways between places."""
+    boxes, owner, made = {box.id: box for box in job.boxes}, neutral_owners(job), []
+    code, sleeved = job.terms.colors, job.terms.region.sleeved
+    for run in job.runs:
+        ends = [end for end in (run.one, run.other) if isinstance(end, BoxEnd) and end.box in boxes and end.cable]
+        if not ends or (cable := boxes[ends[0].box].cable(ends[0].cable or "")) is None:
+            continue
+        here = boxes[ends[0].box]
+        if cable not in here.entering:
+            continue
+        wires = wires_of(cable, code)
+        same = {wire.id: wire.id for wire in wires}
+        far = run.other if run.one == ends[0] else run.one
+        if len(ends) == 2:
+            there = boxes[ends[1].box]
+            other = there.cable(ends[1].cable or "")
+            pairs = pairs_of((here, cable), (there, other), code) if other in there.entering and other else None
+            if pairs is not None:
+                ids = (same, dict(pairs))
+                made.append(Link(run.id, Place(here.id), Place(there.id), wires, ids, sleeved=sleeved))
+            continue
+        wires = outward(cable, code)
+        if isinstance(far, CircuitEnd) and far.circuit is not None:
+            panel = Place(circuit=owner.get(far.circuit, far.circuit))
+            made.append(Link(run.id, Place(here.id), panel, wires, (same, same), far.circuit, sleeved))
+        elif isinstance(far, OnwardEnd | WordsEnd):
+            made.append(Link(run.id, Place(here.id), Place(here.id, cable.id), wires, (same, same), sleeved=sleeved))
+    return tuple(made)

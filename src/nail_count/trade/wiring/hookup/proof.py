@@ -14,8 +14,7 @@ from functools import lru_cache
 from itertools import chain, product
 from math import prod
 
-from .currents import carried_by, unbalanced
-from .groups import Group, groups_of
+from .currents import Group, carried_by, groups_of, unbalanced
 from .network import Gear, Input, InState, Joined, NetLoad, Network, NetworkState, Node, Source, thrown, wired
 
 MOST_STATES = 2**20

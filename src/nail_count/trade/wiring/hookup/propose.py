@@ -11,19 +11,16 @@ from ...model.box import Box
 from ...model.job import Job
 from ...model.run import BoxEnd
 from ...model.splice import BondEnd, ConductorEnd, End, FixtureEnd, GroundEnd, LeadEnd, Splice
-from .feeds import Feeds
+from .findings import Mending, said
 from .graph import graph
-from .links import links_of
-from .mend_at import Mending
-from .nets import Link, Net, Place, Wanted, carried, conductors
+from .nets import Link, Net, Place, Wanted, carried, conductors, links_of
 from .network import Joined, Network, wired
 from .proof import SHORTS, Proof, prove
-from .splices import is_screw, splices_for
 from .spread import Spread, spread
 from .stages import far_end, goes_on_with, has_terminals, is_grounded, not_known
-from .unsaid import Unsaid
+from .unsaid import Feeds, Unsaid
 from .wanted import Plan, Scheme
-from .words import said
+from .work import is_screw, splices_for
 
 MOST_WAYS = 64
 """How many ways are tried over all devices of a circuit."""

@@ -14,9 +14,8 @@ from ...model.load import Load
 from ...model.panel import second_pole
 from ...model.run import OnwardEnd
 from ...model.splice import End, FixtureEnd, LeadEnd
-from .gear import LOADS, is_split, is_two_pole, kind_of
+from .gear import LOADS, is_split, is_two_pole, kind_of, neutral_owners, two_hots
 from .nets import Link, Net, Place, Routes, Wanted
-from .panel_ends import neutral_owners, two_hots
 from .stages import far_end, goes_out_with, switched_at, way_to
 
 Scheme = tuple[str, Callable[[Wanted], None]]

@@ -10,9 +10,37 @@ from typing import Literal
 
 from ...model.conductor import Conductor, Reading, Role
 from ...model.job import Terms
+from ...model.region import REGIONS, ColorCode
 from ...model.wire import Cable
-from . import colors
 from .kinds import Guess
+
+FOR, AGAINST = 1.0, 0.06
+"""How an unusual color weighs against a usual one; common practice."""
+IN_LOOP = 0.8
+"""A white that is hot is usual in a loop, where it comes down on it; common practice."""
+
+
+def weight(conductor: Conductor, role: Role, in_loop: bool, code: ColorCode) -> float:
+    """Return how a conductor's color, or the tape on it, weighs for a role; 1 where it says nothing.
+
+    >>> weight(Conductor(color="white"), "line", False, "US")
+    0.06
+    """
+    region = REGIONS[code]
+    if conductor.tape is not None:
+        return FOR if role in region.means(conductor.tape) else AGAINST
+    usual = region.means(conductor.color)
+    if conductor.sprayed or not usual:
+        return 1.0
+    if role in usual or role == "unused":
+        return FOR
+    grounded = usual == {"neutral"}
+    if grounded and role == "line" and in_loop:
+        return IN_LOOP
+    if grounded and role == "traveler":
+        return 0.3
+    return AGAINST
+
 
 FarEnd = Literal["panel", "outlet", "box", "onward"]
 """Where somebody entered that a cable goes: to the panel, to a lamp or other outlet, to another box, out of the job."""
@@ -28,7 +56,7 @@ def seen_weight(guess: Guess, seen: Sequence[Conductor], terms: Terms, year: int
     in_loop = guess.kind.name.startswith("loop")
     weighed = 1.0
     for end, conductor in zip(guess.ends, seen, strict=True):
-        weighed *= colors.weight(conductor, end.role, in_loop, terms.colors)
+        weighed *= weight(conductor, end.role, in_loop, terms.colors)
         weighed *= _terminal_weight(conductor, end.role)
     if year is not None and guess.kind.name == "loop from the lamp":
         weighed *= 0.4 if year >= NEUTRALS_SINCE else 1.6

@@ -22,7 +22,7 @@ from ....trade.rules.conductor_volumes import ALLOWANCES
 from ....trade.rules.load.heat import warmth
 from ....trade.rules.volume.csa import CSA_ALLOWANCES
 from ....trade.text.format import sum_up
-from ....trade.wiring.hookup.asked import not_hooked_up
+from ....trade.wiring.hookup.unsaid import not_hooked_up
 from ... import urls
 from ...box_screen import notices_of
 from ...form_errors import Notice

@@ -10,9 +10,8 @@ from ....drawing.hookup import HookupDrawing
 from ....store.snapshots import BoxSnapshot
 from ....trade.model.answer import Text
 from ....trade.wiring.hookup.over_network import Sender, senders_of
-from ....trade.wiring.hookup.splices import Held
 from ....trade.wiring.hookup.stages import Stage
-from ....trade.wiring.hookup.work import is_assumed
+from ....trade.wiring.hookup.work import Held, is_assumed
 from ...box_screen import Notices, SectionsOf, notices_of
 from ...form_errors import NO_NOTICE, Notice
 from ...sections import Section

@@ -19,16 +19,13 @@ from ....trade.model.tick import Tick
 from ....trade.plan.install.names import names_of
 from ....trade.plan.install.steps import install_steps
 from ....trade.plan.planned import fits
-from ....trade.wiring.hookup.ends import Named, ends_of
-from ....trade.wiring.hookup.faults import Fault, agrees, faults, shown_by
 from ....trade.wiring.hookup.look import HookUp, look
 from ....trade.wiring.hookup.network import Gear, InState, NetworkState, wired
 from ....trade.wiring.hookup.over_network import network_links
-from ....trade.wiring.hookup.readings import Expected, expected, usual_states
-from ....trade.wiring.hookup.splices import Held, held
-from ....trade.wiring.hookup.stages import Stage, box_at, cables_at, contents_at, node_of
+from ....trade.wiring.hookup.readings import Expected, Fault, agrees, expected, faults, shown_by, usual_states
+from ....trade.wiring.hookup.stages import Named, Stage, box_at, cables_at, contents_at, ends_of, node_of
 from ....trade.wiring.hookup.unsaid import Unsaid
-from ....trade.wiring.hookup.work import Act, Step, work
+from ....trade.wiring.hookup.work import Act, Held, Step, held, work
 from ... import urls
 
 BREAKER = "breaker "

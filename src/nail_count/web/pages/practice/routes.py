@@ -17,8 +17,7 @@ from ....trade.model.job import Job
 from ....trade.model.keys import free_key
 from ....trade.search.crowded import crowded_score
 from ....trade.text.format import say
-from ....trade.wiring.hookup.exercise import HiddenFault, hide_fault, hookup_score, still
-from ....trade.wiring.hookup.find_fault import STATES, Point, Seen
+from ....trade.wiring.hookup.find_fault import STATES, HiddenFault, Point, Seen, hide_fault, hookup_score, still
 from ....trade.wiring.hookup.graph import graph
 from ....trade.wiring.simulate.practice import LEVELS
 from ... import urls

@@ -10,8 +10,7 @@ from nail_count.trade.model.splice import ConductorEnd, GroundEnd, LeadEnd, Pigt
 from nail_count.trade.wiring.hookup.graph import graph
 from nail_count.trade.wiring.hookup.look import look
 from nail_count.trade.wiring.hookup.network import wired
-from nail_count.trade.wiring.hookup.splices import held, size_for, splices_for
-from nail_count.trade.wiring.hookup.work import work
+from nail_count.trade.wiring.hookup.work import held, size_for, splices_for, work
 from tests.support import found_as
 from tests.trade.wiring.hookup.houses import box, job
 from tests.trade.wiring.hookup.schemes import apart, dead_end, feed
