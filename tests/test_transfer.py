@@ -89,7 +89,7 @@ def test_a_table_and_a_directory_land_in_a_job_as_one_act_each(data: Path, tmp_p
     assert run("import", str(tmp_path / "boxes.csv"), *to).returncode == 2, "it is there already"
     assert run("import", str(tmp_path / "panel.txt"), *to, "--directory").returncode == 0
     done = [one.sentence for one in store.changes.before("schoolhouse", None, 2)]
-    assert done == ["1 breaker brought in from a directory", "1 box brought in from a table"]
+    assert done == ["1 breaker imported from a directory", "1 box imported from a table"]
     store.close()
 
 

@@ -302,7 +302,7 @@ def _sendable(text: str) -> str:
 
 TestAnyActs = AnyActs.TestCase
 TestAnyActs.settings = settings(
-    max_examples=6 * LONGER, stateful_step_count=STEPS, deadline=None, suppress_health_check=list(HealthCheck)
+    max_examples=4 * LONGER, stateful_step_count=STEPS, deadline=None, suppress_health_check=list(HealthCheck)
 )
 
 

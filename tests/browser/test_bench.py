@@ -188,24 +188,25 @@ def test_what_acts_leave_on_the_page_is_what_a_fresh_page_shows(hand: Hand) -> N
           .map(a => a.name + '=' + a.value).sort().join(' ')).join('\\n'))"""
     kept = hand.driver.execute_script(script)
     sent, outside = hand.driver.execute_script("return [window.sent, window.outside]")
-    assert outside == [] and {"verdict-section", "ledger", "tally"} <= set(sent)
+    assert outside == [] and {"verdict-section", "count-lines", "cable-taps"} <= set(sent)
     hand.driver.refresh()
     assert hand.driver.execute_script(script) == kept
 
 
 def test_what_a_person_is_doing_outlasts_an_act_elsewhere(hand: Hand) -> None:
-    """A field half typed in a section that is sent, its open fold, the focus, and where the page is scrolled to."""
+    """A field half typed in a section that is sent, its open fold, the focus, and where it stands in the window."""
     hand.box("front-door")
-    hand.press("#other-cable summary")
-    hand.fill("cable", "insulated", "3")
+    hand.press("#add-load-d1 summary")
+    hand.fill("load-d1", "each", "9 W")
     script = """
-      const at = document.getElementById("cable-insulated");
-      return [at.value, document.getElementById("other-cable").open, document.activeElement === at, window.scrollY]"""
+      const at = document.getElementById("load-d1-each");
+      return [at.value, document.getElementById("add-load-d1").open, document.activeElement === at,
+        Math.round(at.getBoundingClientRect().top)]"""
     before = hand.driver.execute_script(script)
     hand.driver.execute_script(WATCH)
-    hand.act(lambda: hand.driver.execute_script("document.getElementById('add-14-2').click()"))
-    assert "quick-section" in hand.driver.execute_script("return window.sent")
-    assert hand.driver.execute_script(script) == before and before[:3] == ["3", True, True]
+    hand.act(lambda: hand.driver.execute_script("document.getElementById('add-12-2').click()"))
+    assert "gang-1" in hand.driver.execute_script("return window.sent")
+    assert hand.driver.execute_script(script) == before and before[:3] == ["9 W", True, True]
 
 
 def test_touching_a_ledger_line_lights_what_it_counts(hand: Hand) -> None:

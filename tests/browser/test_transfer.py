@@ -37,9 +37,9 @@ def test_a_table_is_understood_row_by_row_and_lands_as_one_act(hand: Hand, tmp_p
     hand.wait(lambda: hand.all("#row-2"))
     hand.press("#row-2") if not hand.one("#row-2").is_selected() else None
     hand.press("#boxes button[value=land]")
-    hand.wait(lambda: "1 box brought in from a table" in hand.text("main"))
+    hand.wait(lambda: "1 box imported from a table" in hand.text("main"))
     hand.press('form[action$="/undo"] button')
-    hand.wait(lambda: "Undone: 1 box brought in from a table" in hand.text("main"))
+    hand.wait(lambda: "Undone: 1 box imported from a table" in hand.text("main"))
 
 
 def test_a_directory_is_pasted_and_lands_in_the_panel(hand: Hand) -> None:

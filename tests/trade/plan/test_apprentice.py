@@ -188,7 +188,7 @@ def listed(job: Job, box: Box) -> Counter[str]:
     return found
 
 
-@settings(max_examples=250 * LONGER, **SLOW)
+@settings(max_examples=120 * LONGER, **SLOW)
 @given(any_work())
 def test_the_box_is_joined_as_planned_and_nothing_is_left_over(made: tuple[Job, Box, Contents | None]) -> None:
     job, box, really = made
@@ -201,7 +201,7 @@ def test_the_box_is_joined_as_planned_and_nothing_is_left_over(made: tuple[Job, 
     assert +used == +listed(job, box)
 
 
-@settings(max_examples=60 * LONGER, **SLOW)
+@settings(max_examples=30 * LONGER, **SLOW)
 @given(any_work(), st.data())
 def test_a_mistake_in_any_step_is_found(made: tuple[Job, Box, Contents | None], data: st.DataObject) -> None:
     """An end exchanged, a step dropped, the wrong device taken, a step moved before dead is verified."""
@@ -304,7 +304,7 @@ def ticked(box: Box, done: Done, minute: int) -> Tick:
     return Tick.model_validate(said)
 
 
-@settings(max_examples=60 * LONGER, **SLOW)
+@settings(max_examples=30 * LONGER, **SLOW)
 @given(st.data())
 def test_a_plan_changed_half_way_comes_out_as_planned_last(data: st.DataObject) -> None:
     """He stops after any step, the plan changes, he does what the screen asks for next; back to the first plan, too."""
@@ -339,7 +339,7 @@ def test_a_plan_changed_half_way_comes_out_as_planned_last(data: st.DataObject) 
     assert bench.is_on or plans[-1][0].house.prove == "device out", "expected it to be switched on after the last wire"
 
 
-@settings(max_examples=60 * LONGER, **SLOW)
+@settings(max_examples=30 * LONGER, **SLOW)
 @given(st.data())
 def test_boxes_wired_together_are_all_joined_before_one_is_switched_on(data: st.DataObject) -> None:
     """He begins at any of them; the power comes on once, with every box that gets a device as planned."""

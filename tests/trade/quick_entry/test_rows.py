@@ -163,7 +163,7 @@ def test_a_table_lands_as_one_act_without_what_is_here_or_not_understood() -> No
     assert [box.id for box in done.documents.job.boxes] == [
         "kitchen-bench", "outside-porch", "kitchen-bench-2", "outside-porch-2"
     ]  # fmt: skip
-    assert done.sentence == "4 boxes brought in from a table"
+    assert done.sentence == "4 boxes imported from a table"
 
 
 @pytest.mark.parametrize(
