@@ -93,6 +93,22 @@ def test_a_neutral_is_asked_for_where_a_device_needs_one(hand: Hand) -> None:
     assert not hand.one("#prohibitions").is_displayed() and "needs a neutral" not in hand.text("#verdict")
 
 
+def test_the_most_usual_box_holds_if_its_whites_are_tied_and_one_tap_settles_it(hand: Hand) -> None:
+    start(hand, "Usual", "ostrel-smart-switch", gangs="1", volume="20")
+    hand.act(lambda: add(hand, quantity="4", each="9 W"))
+    hand.act(lambda: hand.press("#add-14-2"))
+    hand.act(lambda: hand.press("#add-14-2"))
+    assert hand.text("#verdict .state") == "open", "what rests on anything is never a plain pass"
+    assert "Holds if the whites of A and B are tied together" in hand.text("#verdict .headline")
+    assert not hand.all("#prohibitions .choices"), "asked once"
+    assert hand.axe() == []
+    hand.act(lambda: hand.press("#assumed-true button"))
+    assert hand.text("#verdict .state") == "holds" and not hand.all("#verdict .assumed")
+    hand.act(lambda: hand.press("#undo"))
+    hand.act(lambda: hand.press("#assumed-false button"))
+    assert hand.text("#verdict .state") == "fails" and not hand.all("#verdict .assumed")
+
+
 def test_every_step_is_a_cut_as_long_as_its_figure(hand: Hand) -> None:
     """A dimmer at the end of a gang: 140 W less 25; the total of 10 A on a module's two channels."""
     start(hand, "Cuts", "marrowby-rocker-dimmer", "marrowby-toggle")

@@ -6,6 +6,8 @@ from collections.abc import Iterator
 from fractions import Fraction
 from typing import Any
 
+from ..trade.assume.usual import Assumption
+from ..trade.assume.verdict import Verdict, verdicts_of
 from ..trade.model.answer import Answer, Line, Rule, State
 from ..trade.model.job import Job
 from ..trade.rules.check import BoxCheck, JobCheck
@@ -26,22 +28,36 @@ def check_data(job: Job, check: JobCheck) -> dict[str, Any]:
         "job": job.name,
         "code": job.terms.code,
         "state": check.state.word,
-        "boxes": [box_data(box) for box in check.boxes],
+        "boxes": [box_data(box, verdict) for box, verdict in zip(check.boxes, verdicts_of(job, check), strict=True)],
         "circuits": [answer_data(circuit) for circuit in check.circuits],
         "to_mend": answer_data(check.fit) if check.fit else None,
         "caution": CAUTION,
     }
 
 
-def box_data(check: BoxCheck) -> dict[str, Any]:
-    """All answers of one box as plain data."""
+def box_data(check: BoxCheck, verdict: Verdict) -> dict[str, Any]:
+    """All answers of one box as plain data; where its verdict rests on anything, its state stays open."""
     return {
         "id": check.box.id,
         "name": check.box.name,
         "room": check.box.room,
         "state": check.state.word,
+        "verdict": verdict.words,
+        "rests_on": [_assumed_data(one) for one in verdict.rests_on],
         "binds": str(check.binding.subject),
         "answers": [answer_data(answer) for answer in check.answers],
+    }
+
+
+def _assumed_data(one: Assumption) -> dict[str, Any]:
+    return {
+        "code": one.code,
+        "box": one.box,
+        "cables": list(one.cables),
+        "value": one.neutral,
+        "text": one.text,
+        "why": one.why,
+        "check": one.check,
     }
 
 
@@ -105,8 +121,8 @@ def check_text(job: Job, check: JobCheck, width: int = 78, explain: bool = False
     """All answers of a job as text for a terminal, with the caution at the end; `explain` says why each line is so."""
     lines = [job.name, "=" * min(len(job.name), width), ""]
     lines += [*_answer_text(check.fit, explain), ""] if check.fit else []
-    for box in check.boxes:
-        lines += [*_box_text(box, explain), ""]
+    for box, verdict in zip(check.boxes, verdicts_of(job, check), strict=True):
+        lines += [*_box_text(box, verdict, explain), ""]
     for circuit in check.circuits:
         if circuit.lines or not circuit.state.passes:
             lines += _answer_text(circuit, explain)
@@ -116,9 +132,13 @@ def check_text(job: Job, check: JobCheck, width: int = 78, explain: bool = False
     return "\n".join(lines)
 
 
-def _box_text(check: BoxCheck, explain: bool) -> Iterator[str]:
+def _box_text(check: BoxCheck, verdict: Verdict, explain: bool) -> Iterator[str]:
     box = check.box
     yield f"[{_MARKS[check.state]}] {box.room}: {box.name} ({box.id})"
+    if verdict.rests_on:
+        yield f"  {verdict.words[0].upper()}{verdict.words[1:]}."
+    for one in verdict.rests_on:
+        yield f"      {one.why} To check: {one.check}"
     for answer in check.answers:
         yield from _answer_text(answer, explain)
 

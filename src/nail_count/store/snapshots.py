@@ -8,6 +8,7 @@ from dataclasses import dataclass, field, replace
 from datetime import datetime
 from typing import NamedTuple
 
+from ..trade.assume.verdict import Verdict, verdict_of
 from ..trade.compare.answers import AnswerChange
 from ..trade.documents import Documents
 from ..trade.model.answer import State
@@ -315,6 +316,12 @@ class BoxSnapshot:
     """What kind of end each of them goes to, as far as that is known."""
     what_if: WhatIf | None = None
     """Where this is the box in a trial of its job."""
+
+    @property
+    def verdict(self) -> Verdict:
+        """Return how the box stands; where something is open, how it stands if what is usual is so."""
+        job = self.job
+        return verdict_of(self.check, job.sheets, job.head.terms_at(self.box), job.volts, self.ends)
 
     # unless its wiring was asked for
 

@@ -40,6 +40,8 @@ class Region:
     """Whether two far switches may be joined at their commons, feed on one and lamp on the other."""
     marks_whites: bool
     """Whether a wire of the neutral's color that is hot must be marked, NEC 200.7(C)."""
+    whites_tied: bool
+    """Whether a feed and a switch leg usually meet at the switch, with their neutrals tied together in the back."""
     module_box: str | None
     """The trade size of the box a module with its splices usually goes into; None where none is usual."""
 
@@ -75,6 +77,7 @@ US = Region(
     rings=False,
     commons_joined=False,
     marks_whites=True,
+    whites_tied=True,
     module_box=find_trade_size("4x2-1/8 square").name,
 )  # fmt: skip
 UK_TODAY = Region(
@@ -88,6 +91,7 @@ UK_TODAY = Region(
     rings=True,
     commons_joined=True,
     marks_whites=False,
+    whites_tied=False,
     module_box=None,
 )
 UK_BEFORE_2004 = replace(

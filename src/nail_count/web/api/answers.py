@@ -72,7 +72,8 @@ async def check_kept(store: TheStore, job: Key) -> dict[str, Any]:
 @router.get("/jobs/{job}/boxes/{box}/check", responses=problems())
 def check_box(store: TheStore, job: Key, box: Key) -> dict[str, Any]:
     """All answers of a box: volume, depth and bulk, each channel, what forbids a choice; each with its source."""
-    return box_data(store.box(job, box).check)
+    kept = store.box(job, box)
+    return box_data(kept.check, kept.verdict)
 
 
 @router.get("/jobs/{job}/boxes/{box}/hook-up", responses=problems())

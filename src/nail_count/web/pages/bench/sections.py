@@ -11,6 +11,7 @@ from ....drawing.rail import Rail, line_keys, rail
 from ....drawing.side import side
 from ....drawing.warm import Warm, warm
 from ....store.snapshots import BoxSnapshot
+from ....trade.assume.verdict import Verdict
 from ....trade.compare.boxes import differences
 from ....trade.model.answer import Answer, State, Text
 from ....trade.model.box import Box, Device, Equipment, Module
@@ -40,11 +41,11 @@ def bench_sections(kept: BoxSnapshot, notice: Notice) -> tuple[Section, ...]:
         kept: the box as it is.
         notice: the notice above it of an act that was not done.
     """
-    drawn = front(kept.box, kept.job.sheets, kept.goes)
+    drawn, verdict = front(kept.box, kept.job.sheets, kept.goes), kept.verdict
     terms = kept.job.head.terms_at(kept.box)
     warmed = warm(drawn, kept.check.warmth or warmth(kept.box, kept.job.sheets, terms, kept.job.volts))
     return (
-        Section("verdict-section", "bench/verdict.html", _verdict(kept, notice)),
+        Section("verdict-section", "bench/verdict.html", _heading(kept, notice, verdict)),
         Section("tally", "bench/tally.html", None, (
             Section("cable-taps", "bench/cable_taps.html", cable_taps(kept.box)),
             Section("device-taps", "bench/device_taps.html", _device_taps(kept)),
@@ -52,7 +53,7 @@ def bench_sections(kept: BoxSnapshot, notice: Notice) -> tuple[Section, ...]:
         Section("front-section", "bench/front.html", _drawing(kept, drawn, warmed)),
         _ledger(kept),
         _quick(kept, warmed),
-        _gangs(kept),
+        _gangs(kept, verdict),
         Section("facts", "bench/facts.html", _facts(kept)),
         Section("history-section", "bench/history.html", tuple(kept.history)),
     )  # fmt: skip
@@ -72,17 +73,17 @@ def cable_taps(box: Box) -> tuple[view.CableTap, ...]:
     return tuple(taps)
 
 
-def _verdict(kept: BoxSnapshot, notice: Notice) -> view.Verdict:
+def _heading(kept: BoxSnapshot, notice: Notice, verdict: Verdict) -> view.Heading:
     """How the box stands: the count on its rail, and what else is reckoned of the room."""
     box, check = kept.box, kept.check
     in_trial = kept.what_if is not None
     others = (answer for answer in check.fills if answer is not check.fill)
-    return view.Verdict(
+    return view.Heading(
         notices=notices_of(kept, notice),
         tried=_tried(kept),
         title=view.Title(box.name, box.room, box.circuits),
         steps=view.Steps(kept.can_undo, kept.can_redo, in_trial, bool(kept.open_trial)),
-        stands=view.Stands(check.state.word, check.headline, bool(check.fills)),
+        stands=view.Stands(check.state.word, check.headline, bool(check.fills), verdict),
         ways=view.Ways(kept.number if check.state is State.FAILS else 0, False),
         count=_count(kept),
         spaces=tuple(_more_rail(answer, rail(answer)) for answer in others),
@@ -257,11 +258,11 @@ def _written(prefix: str, title: Text, answer: Answer) -> view.Written:
     return view.Written(prefix, title, answer, tuple(line_keys(answer)))
 
 
-def _gangs(kept: BoxSnapshot) -> Section:
+def _gangs(kept: BoxSnapshot, verdict: Verdict) -> Section:
     """Every gang and every loose module with what can be done to it."""
     box, job, check = kept.box, kept.job, kept.check
     needs = any(job.sheets[one.sheet].neutral == "needed" for one in box.equipment)
-    asks = bool(check.prohibitions) and box.survey.neutral is None and needs
+    asks = bool(check.prohibitions) and box.survey.neutral is None and needs and not verdict.rests_on
     named = (
         (s.id, f"{s.name} ({s.gangs} gangs)" if s.gangs > 1 else s.name) for s in job.sheets.values() if not s.is_module
     )

@@ -9,6 +9,7 @@ from ....drawing.bar import Bar
 from ....drawing.front import Rect
 from ....drawing.rail import Rail
 from ....drawing.warm import Warm
+from ....trade.assume.verdict import Verdict
 from ....trade.model.answer import Answer, Text
 from ....trade.model.box import Device, Module
 from ....trade.model.contents import Connectors, TerminalBlock
@@ -73,6 +74,8 @@ class Stands:
     headline: Text
     ruled: bool
     """Whether a volume rule holds."""
+    verdict: Verdict
+    """The same, where what is usual is taken for granted."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -336,7 +339,7 @@ class Forbidden:
 
 
 @dataclass(frozen=True, slots=True)
-class Verdict:
+class Heading:
     """How the box stands, and what can be taken back."""
 
     notices: Notices

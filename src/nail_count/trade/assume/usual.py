@@ -1,0 +1,125 @@
+"""What a journeyman takes for granted of the wires in a switch box until he sees otherwise.
+
+An assumption is never stored. It is worked out anew from what was entered, and is gone as soon as the fact itself is.
+Nothing that would hurt if it were wrong is assumed: where two ways are about as usual, there is no assumption, and
+nothing is landed on a neutral before it is measured.
+
+Source: common practice of house wiring in the US and Canada.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Literal
+
+from ..model.box import OUTLETS, Box
+from ..model.datasheet import Datasheet
+from ..model.job import Job, Terms
+from ..model.run import BoxEnd, CircuitEnd, WordsEnd
+from ..model.wire import Cable
+from ..rules.wires.neutral import circuits_in
+from ..text.format import and_list
+from ..wiring.identify.weights import NOWHERE, FarEnd
+
+AssumptionCode = Literal["whites-tied", "switch-loop"]
+
+
+@dataclass(frozen=True, slots=True)
+class Assumption:
+    """Something usual that nobody has entered."""
+
+    code: AssumptionCode
+    box: str
+    cables: tuple[str, ...]
+    """The cables it is about, by their letters."""
+    neutral: bool
+    """Whether a neutral is in the box, if it is so."""
+    text: str
+    """What is assumed, to stand after "if"."""
+    why: str
+    """Why it is usual."""
+    check: str
+    """What settles it, at the box."""
+    answers: tuple[tuple[str, str], ...]
+    """What a person who looked can answer: whether a neutral is there, and the words; the usual answer first."""
+
+
+def usual(
+    box: Box, sheets: Mapping[str, Datasheet], terms: Terms, ends: Mapping[str, FarEnd] = NOWHERE
+) -> tuple[Assumption, ...]:
+    """Return what is usual of a box where nobody has entered it; () where two ways are about as usual.
+
+    With more cables than devices, one brings the feed and the others go to lights or on: their whites are tied together
+    in the back, and that is the neutral. A two-wire cable alone is a switch loop without one. A three-wire cable may
+    carry a hot on its white, and two circuits have two neutrals: there nothing is assumed.
+
+    Args:
+        sheets: the sheets its devices name, by id.
+        ends: what kind of end each of its cables goes to, where that is known.
+
+    >>> from nail_count.trade.model.job import Terms
+    >>> cables = [Cable(id=letter, gauge=14, insulated=2) for letter in "AB"]
+    >>> usual(Box(id="hall", name="Hall", room="Hall", cables=cables), {}, Terms())
+    ()
+    """
+    cables = [cable for cable in box.entering if not cable.class2]
+    devices = [one for one in box.devices if not sheets[one.sheet].is_blank and not sheets[one.sheet].battery]
+    if not devices or not _asks(box, cables, terms) or any(cable.insulated != 2 for cable in cables):
+        return ()
+    letters = tuple(cable.id for cable in cables)
+    if len(cables) > len(devices) and any(ends.get(id) != "outlet" for id in letters):
+        return (_tied(box, cables, letters),)
+    if len(cables) == len(devices) == 1 and ends.get(letters[0], "outlet") == "outlet":
+        return (_loop(box, letters[0]),)
+    return ()
+
+
+def _asks(box: Box, cables: list[Cable], terms: Terms) -> bool:
+    """Tell whether nothing is known of the neutral, and only one circuit can have one in the box."""
+    looked_at = any(wire.asserted_role or wire.sat_on for cable in cables for wire in cable.conductors)
+    known = box.survey.neutral is not None or box.readings or looked_at or box.contents.new
+    joined = box.found is not None and any(splice.ends for splice in box.found.splices)
+    one_circuit = len(circuits_in(box)) <= 1 and (box.enclosure.gangs == 1 or box.circuit is not None)
+    return terms.region.whites_tied and box.use == "control" and not known and not joined and one_circuit
+
+
+def _tied(box: Box, cables: list[Cable], letters: tuple[str, ...]) -> Assumption:
+    sizes = and_list(sorted({cable.size for cable in cables}))
+    count, legs = (
+        ("Two", "the cable to the light") if len(cables) == 2 else (str(len(cables)), "cables to lights or on")
+    )
+    return Assumption(
+        "whites-tied", box.id, letters, True,
+        f"the whites of {and_list(letters)} are tied together in the back",
+        f"{count} {sizes} cables at {_switches(box)} are usually the feed and {legs}.",
+        "Turn off the breaker, verify dead, and pull the device forward. The whites are in one connector, and none is"
+        " on a switch. Measure hot to white before you land anything on it.",
+        (("true", "Yes, I looked: a neutral is here"), ("false", "No neutral here")),
+    )  # fmt: skip
+
+
+def _loop(box: Box, letter: str) -> Assumption:
+    return Assumption(
+        "switch-loop", box.id, (letter,), False,
+        f"cable {letter} is a switch loop from the light, without a neutral",
+        "One two-wire cable alone at a switch is usually a loop: hot down, switched hot back.",
+        "Turn off the breaker, verify dead, and pull the device forward. Both wires of the cable are on the switch.",
+        (("false", "Yes, I looked: no neutral here"), ("true", "A neutral is here")),
+    )  # fmt: skip
+
+
+def _switches(box: Box) -> str:
+    return "one switch" if len(box.devices) == 1 else f"{len(box.devices)} switches"
+
+
+def ends_in(job: Job) -> Mapping[str, Mapping[str, FarEnd]]:
+    """Return what kind of end each cable goes to, by its box and its letter there, where that is known."""
+    uses = {box.id: box.use for box in job.boxes}
+    found: dict[str, dict[str, FarEnd]] = {box: {} for box in uses}
+    for (box, cable), end in job.far_ends.items():
+        if isinstance(end, BoxEnd):
+            found[box][cable] = "outlet" if uses.get(end.box) in OUTLETS else "box"
+        elif not isinstance(end, WordsEnd):
+            found[box][cable] = "panel" if isinstance(end, CircuitEnd) else "onward"
+    return found
