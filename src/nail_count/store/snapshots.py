@@ -319,7 +319,7 @@ class BoxSnapshot:
 
     @property
     def verdict(self) -> Verdict:
-        """Return how the box stands; where something is open, how it stands if what is usual is so."""
+        """Return how the box stands; where something is open, how it stands if wired as usual."""
         job = self.job
         return verdict_of(self.check, job.sheets, job.head.terms_at(self.box), job.volts, self.ends)
 

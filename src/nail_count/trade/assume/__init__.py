@@ -1,1 +1,1 @@
-"""Assume what is usual where nobody has entered it, name it, and say what settles it at the box."""
+"""Assume usual wiring where nobody has entered it, name each assumption, and say how to check it at the box."""

@@ -1,6 +1,6 @@
-"""What a journeyman takes for granted of the wires in a switch box until he sees otherwise.
+"""Assume of a switch box what a journeyman takes for granted until he looks.
 
-An assumption is never stored. It is worked out anew from what was entered, and is gone as soon as the fact itself is.
+An assumption is never stored. It is worked out again from the entered facts, and is gone as soon as the fact itself is.
 Nothing that would hurt if it were wrong is assumed: where two ways are about as usual, there is no assumption, and
 nothing is landed on a neutral before it is measured.
 
@@ -36,7 +36,7 @@ class Assumption:
     neutral: bool
     """Whether a neutral is in the box, if it is so."""
     text: str
-    """What is assumed, to stand after "if"."""
+    """The assumption, to stand after "if"."""
     why: str
     """Why it is usual."""
     check: str
@@ -48,7 +48,7 @@ class Assumption:
 def usual(
     box: Box, sheets: Mapping[str, Datasheet], terms: Terms, ends: Mapping[str, FarEnd] = NOWHERE
 ) -> tuple[Assumption, ...]:
-    """Return what is usual of a box where nobody has entered it; () where two ways are about as usual.
+    """Return the usual wiring of a box where nobody has entered it; () where two ways are about as usual.
 
     With more cables than devices, one brings the feed and the others go to lights or on: their whites are tied together
     in the back, and that is the neutral. A two-wire cable alone is a switch loop without one. A three-wire cable may

@@ -1,4 +1,4 @@
-"""The verdict on a box: its state, or what it would be if what is usual is so."""
+"""Give the verdict on a box: its state, or its state if it is wired as usual."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ class Verdict:
     """How a box stands, and on what that rests. One that rests on anything is never a plain pass."""
 
     state: State
-    """Of the box with what is assumed."""
+    """Of the box, with the assumptions entered."""
     rests_on: tuple[Assumption, ...] = ()
 
     @property
@@ -38,7 +38,7 @@ def verdict_of(
     volts: Mapping[str, int],
     ends: Mapping[str, FarEnd] = NOWHERE,
 ) -> Verdict:
-    """Return how a box stands; where something is open, how it stands if what is usual is so.
+    """Return how a box stands; where something is open, how it stands if wired as usual.
 
     Args:
         check: of the box as it was entered.
@@ -66,7 +66,7 @@ def verdicts_of(job: Job, check: JobCheck) -> tuple[Verdict, ...]:
 
 
 def filled(box: Box, assumed: tuple[Assumption, ...]) -> Box:
-    """Return a box with what is assumed of it entered, to be judged; no edit applies to it, and it is never kept."""
+    """Return a box with the assumptions entered, to be judged; no edit applies to it, and it is never kept."""
     for one in assumed:
         box = box.changed(survey=box.survey.changed(neutral=one.neutral))
     return box

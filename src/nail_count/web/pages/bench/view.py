@@ -75,7 +75,7 @@ class Stands:
     ruled: bool
     """Whether a volume rule holds."""
     verdict: Verdict
-    """The same, where what is usual is taken for granted."""
+    """The same, where usual wiring is taken for granted."""
 
 
 @dataclass(frozen=True, slots=True)
