@@ -23,6 +23,7 @@ from nail_count.trade.select.options import options
 from nail_count.trade.select.situation import Option, Situation
 from nail_count.trade.text.format import say
 from tests.support import flat
+from tests.trade.assume.test_usual import box_of
 
 JOB = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())
 SHEETS = by_id(JOB.sheets)
@@ -208,6 +209,53 @@ def test_a_module_at_the_fixture_needs_a_live_a_neutral_and_a_way_for_the_signal
     }
     assert [ways[one].possible for one in ways] == [True, True, True, False]
     assert any(reason.open and "is open" in reason.text for reason in ways[None].reasons)
+
+
+STAYS = '1g 20in3; 14/2, 14/2; toggle "Hall" {watts}W led'
+
+
+def in_gang_of(box: Box, sheet: str, **asks: Any) -> Option:
+    found = options(Situation(box, 1, Wish.model_validate({"id": "w"} | asks), SHEETS, True))
+    return next(one for one in found if one.way == "in the gang" and one.sheet and one.sheet.id == sheet)
+
+
+def test_the_loads_that_stay_are_counted_where_none_are_asked_for() -> None:
+    """By hand: 180 W of LED stay on a dimmer that takes 140 W of it: over by 40 W. 36 W leave 104 W."""
+    over, fits = (box_of(STAYS.format(watts=watts)) for watts in ("20x9", "4x9"))
+    assert not in_gang_of(over, "marrowby-rocker-dimmer").possible
+    assert "over by 40 W" in in_gang_of(over, "marrowby-rocker-dimmer").speaks_against
+    assert in_gang_of(fits, "marrowby-rocker-dimmer").passes
+    assert in_gang_of(over, "marrowby-rocker-dimmer", loads=LAMPS).passes, "what is asked for comes first"
+
+
+@pytest.mark.parametrize("sheet", ["marrowby-toggle", "marrowby-rocker-dimmer", "ostrel-smart-switch"])
+def test_what_is_offered_with_the_loads_that_stay_is_what_one_gets(sheet: str) -> None:
+    """Replaced as the page does it, by the edit: the very same answers, load by load."""
+    box = box_of(STAYS.format(watts="4x9"))
+    offered = in_gang_of(box, sheet).after
+    got = edit_box(box, "replace-device", {"device": box.devices[0].id, "sheet": sheet}, SHEETS).box
+    check = check_box(got.changed(survey=got.survey.changed(neutral=True)), SHEETS, Terms())
+    assert offered is not None and [one.total for one in offered.ratings] == [one.total for one in check.ratings]
+    assert offered.state is check.state and offered.fill.total == check.fill.total
+
+
+def test_a_neutral_that_is_usually_missing_leaves_open_what_needs_one_and_rules_nothing_out() -> None:
+    box = box_of('1g 20in3; 14/2; toggle "Hall" 4x9W led')
+    for assumed in (True, False):
+        found = options(Situation(box, 1, Wish(id="w"), SHEETS, neutral=False, neutral_assumed=assumed))
+        here = (one for one in found if one.way == "in the gang" and one.sheet)
+        smart = next(one for one in here if one.sheet and one.sheet.id == "ostrel-smart-switch")
+        assert smart.possible == assumed and not smart.passes
+
+
+def test_where_nothing_special_is_asked_the_plain_device_comes_first() -> None:
+    """Common practice: leave it, else the same plain thing; made for several places, aluminum, a main: further down."""
+    found = options(Situation(box_of(STAYS.format(watts="4x9")), 1, Wish(id="w"), SHEETS, True))
+    titles = [one.title for one in found if one.possible]
+    assert titles[0].startswith("Leave") and titles[1] == "Toggle switch in gang 1"
+    places = {one.sheet.id: n for n, one in enumerate(found) if one.sheet and one.way == "in the gang"}
+    assert places["marrowby-toggle"] < min(places["marrowby-aluminum-switch"], places["marrowby-three-way"])
+    assert not next(one for one in found if one.sheet and one.sheet.id == "ostrel-companion").possible
 
 
 def test_plates_places_and_wires_that_were_said_are_kept_to() -> None:

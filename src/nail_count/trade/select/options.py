@@ -117,7 +117,7 @@ def _fixture(at: Situation, sheet: Datasheet) -> Option:
 
 def _new_cable(at: Situation, sheet: Datasheet, now: Tried) -> Option:
     """A neutral brought to the box, for what needs one."""
-    wired = replace(at, neutral=True)
+    wired = replace(at, neutral=True, neutral_assumed=False)
     put = in_gang(wired, sheet)
     reasons = [
         *wanted(at, sheet),
@@ -210,7 +210,8 @@ def _other_end(at: Situation, sheet: Datasheet) -> Option:
         reasons += [Reason("that box has to be looked at and tried for itself", -8, open=True), *loads_on(at, sheet)]
         return Option("other end", f"{sheet.name} at the other end of the pair", sheet, (*reasons, *radio(at, sheet)))
     box, gang = across
-    there = replace(at, box=box, gang=gang, neutral=_neutral_at(at, box, gang), end=sheet.end)
+    here = _neutral_at(at, box, gang)
+    there = replace(at, box=box, gang=gang, neutral=here, neutral_assumed=False, end=sheet.end)
     reasons += [*neutral(there, sheet), *loads_on(there, sheet, place(there, sheet)), *radio(there, sheet)]
     reasons += [*class2(there, sheet), *plate(there, sheet)]
     put = in_gang(there, sheet)

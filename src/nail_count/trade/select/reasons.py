@@ -33,17 +33,30 @@ def wanted(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
         yield Reason(f"it cannot do everything asked: {one}", 0, rules_out=True)
     if not missing and at.wish.does:
         yield Reason(f"it does everything asked: {', '.join(at.wish.does)}", 20)
-    if sheet.kind == "fan control" and not any(load.kind == "fan" for load in at.wish.loads):
+    if sheet.kind == "fan control" and not any(load.kind == "fan" for load in at.loads):
         yield Reason("it is made for a fan, and none hangs here", -10)
     if sheet.gangs > 1:
         yield Reason(f"it takes {sheet.gangs} gangs", -12)
     extra = [one for one in sheet.does if one not in at.wish.does and one != "on and off"]
     if extra:
         yield Reason(f"it can more than is asked: {', '.join(extra)}", -3 * len(extra))
+    yield from _for_other_cases(at, sheet)
     if at.wish.without_network and sheet.local is False:
         yield Reason("it must work with the network down, and does not", 0, rules_out=True)
     elif at.wish.without_network and sheet.local:
         yield Reason("it works by hand with the network down", 6)
+
+
+def _for_other_cases(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
+    """What a sheet is made for that isn't here: several places, a main beside it, aluminum wires."""
+    one_place = at.wish.places in (None, 1)
+    roles = {terminal.role for terminal in sheet.terminals}
+    if one_place and "traveler" in roles and "load" not in roles and sheet.radio:
+        yield Reason("a companion: it switches nothing without its main at another place", 0, rules_out=True)
+    elif one_place and sheet.kind == "switch" and sheet.places == "several" and not sheet.radio:
+        yield Reason("made for a light switched from several places", -8)
+    if "aluminum" in sheet.listed and all(cable.metal == "copper" for cable in at.box.entering):
+        yield Reason("made for aluminum wires, and these are copper", -6)
 
 
 def neutral(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
@@ -72,9 +85,11 @@ def neutral(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
 def _needs_neutral(at: Situation) -> Reason:
     if at.neutral is None:
         return Reason("it needs a neutral; whether one is in the box is open", -20, open=True)
+    if not at.neutral and at.neutral_assumed:
+        return Reason("it needs a neutral, and such a box usually has none", -30, open=True)
     if not at.neutral:
         return Reason("it needs a neutral, and none is in the box", 0, rules_out=True)
-    return Reason("the neutral it needs is in the box", 8)
+    return Reason(f"the neutral it needs is {'usually ' if at.neutral_assumed else ''}in the box", 1)
 
 
 def place(at: Situation, sheet: Datasheet) -> Position:
@@ -91,8 +106,8 @@ BELOW_MINIMUM = {"below-minimum", "fewest-below-minimum"}
 
 
 def hung(at: Situation, sheet: Datasheet) -> tuple[Load, ...]:
-    """The loads of the wish, each on the channel that lists it, with an id of its own in the box."""
-    loads = enumerate(at.wish.loads, 1)
+    """The loads it would carry, each on the channel that lists it, with an id of its own in the box."""
+    loads = enumerate(at.loads, 1)
     return tuple(load.changed(id=f"w{number}", channel=_channel(sheet, load)) for number, load in loads)
 
 
@@ -110,8 +125,8 @@ class Tried:
 
 
 def tried(at: Situation, after: Box) -> Tried:
-    """What every check says of a box, the neutral taken as the situation has it."""
-    if at.neutral is not None:
+    """What every check says of a box, the neutral taken as the situation has it; one usually missing leaves it open."""
+    if at.neutral is not None and (at.neutral or not at.neutral_assumed):
         after = after.changed(survey=after.survey.changed(neutral=at.neutral))
     check = check_box(after, at.sheets, at.terms, at.volts)
     if at.job is None:
@@ -210,13 +225,13 @@ def neutral_of_module(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
 
 def loads_on(at: Situation, sheet: Datasheet, where: Position = _ALONE) -> Iterator[Reason]:
     """Its loads against its limit where it would stand."""
-    if not at.wish.loads:
+    if not at.loads:
         yield Reason("its loads are not known", -4, open=True)
         return
     if not sheet.channels:
         yield Reason("it can't control a load", 0, rules_out=True)
         return
-    loads = tuple(load.changed(channel=_channel(sheet, load)) for load in at.wish.loads)
+    loads = tuple(load.changed(channel=_channel(sheet, load)) for load in at.loads)
     device = Device(id="new", gang=1, sheet=sheet.id, loads=loads)
     for channel in sorted({load.channel for load in loads}):
         answer = rating_at(where, device, channel, sheet, at.terms)
@@ -240,7 +255,9 @@ def _channel(sheet: Datasheet, load: Load) -> int:
 
 def places(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
     """From how many places it is controlled, and which end of a pair it must stand at."""
-    if at.wish.places is None:
+    if at.wish.places is None and at.box.entering and all(cable.insulated == 2 for cable in at.box.entering):
+        yield Reason("taken as switched from one place: no three-wire cable comes in", 0)
+    elif at.wish.places is None:
         yield Reason("from how many places it is switched was not asked", -3, open=True)
     elif at.wish.places > 1 and sheet.places == "one":
         yield Reason(f"it is controlled from {at.wish.places} places, and this works from one only", 0, rules_out=True)

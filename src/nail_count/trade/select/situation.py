@@ -10,6 +10,7 @@ from ..model.box import Box, Device
 from ..model.datasheet import Datasheet
 from ..model.edition import EDITIONS
 from ..model.job import Job, Terms
+from ..model.load import Load
 from ..model.run import BoxEnd
 from ..model.wish import Wish
 from ..rules.check import BoxCheck
@@ -90,6 +91,8 @@ class Situation:
     """Whether that is proven, and not only likely."""
     volts: Mapping[str, int] | None = None
     """Across what each circuit of the job feeds, by its id; None: circuits are not judged."""
+    neutral_assumed: bool = False
+    """Whether that is only usual of such a box, and nobody looked."""
     job: Job | None = None
     """The job with its circuits and the other boxes on them; None: what they carry is not judged."""
 
@@ -111,6 +114,11 @@ class Situation:
     def standing(self) -> Device | None:
         """What stands in the gang now."""
         return next((device for device in self.box.devices if device.gang == self.gang), None)
+
+    @property
+    def loads(self) -> tuple[Load, ...]:
+        """The loads it would carry: those asked for, else those that stay when the device is replaced."""
+        return self.wish.loads or (self.standing.loads if self.standing else ())
 
     @property
     def across(self) -> tuple[Box, int] | None:

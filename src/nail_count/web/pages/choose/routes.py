@@ -6,6 +6,7 @@ from fastapi import APIRouter
 from starlette.requests import Request
 from starlette.responses import Response
 
+from ....trade.assume.usual import usual
 from ....trade.model.wish import Wish
 from ....trade.select.options import options
 from ....trade.select.situation import Situation
@@ -31,7 +32,9 @@ def show(
     worked = inference_of(at, head.terms, head.house.year, kept.ends)
     standing = next((one for one in at.devices if one.gang == gang), None)
     found = kept.job.neutral(at, at.circuit_of(standing) if standing else at.circuit)
-    taken = {"yes": True, "no": False}.get(neutral, found.there)
+    terms = head.terms_at(at)
+    assumed = () if found.there is not None or neutral else usual(at, kept.job.sheets, terms, kept.ends)
+    taken = {"yes": True, "no": False}.get(neutral, assumed[0].neutral if assumed else found.there)
     fixture, proven = at_fixture(worked)
     situation = Situation(
         at,
@@ -39,12 +42,13 @@ def show(
         asked,
         kept.job.sheets,
         taken,
-        head.terms_at(at),
+        terms,
         head.house.hub,
         end_here(worked),
         fixture,
         proven,
         kept.job.volts,
+        bool(assumed),
         store.around(job, at),
     )
     found_options = options(situation)
@@ -61,6 +65,7 @@ def show(
         likely=likely_neutral(worked),
         neutral=neutral,
         taken=taken,
+        assumed=assumed,
         choices=choices,
         alike=alike,
         beside=BESIDE,
