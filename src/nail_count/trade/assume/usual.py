@@ -116,10 +116,11 @@ def _switches(box: Box) -> str:
 def ends_in(job: Job) -> Mapping[str, Mapping[str, FarEnd]]:
     """Return what kind of end each cable goes to, by its box and its letter there, where that is known."""
     uses = {box.id: box.use for box in job.boxes}
-    found: dict[str, dict[str, FarEnd]] = {box: {} for box in uses}
+    found: dict[str, dict[str, FarEnd]] = {}
     for (box, cable), end in job.far_ends.items():
+        here = found.setdefault(box, {})
         if isinstance(end, BoxEnd):
-            found[box][cable] = "outlet" if uses.get(end.box) in OUTLETS else "box"
+            here[cable] = "outlet" if uses.get(end.box) in OUTLETS else "box"
         elif not isinstance(end, WordsEnd):
-            found[box][cable] = "panel" if isinstance(end, CircuitEnd) else "onward"
+            here[cable] = "panel" if isinstance(end, CircuitEnd) else "onward"
     return found
