@@ -42,7 +42,8 @@ lint: .venv/dev.stamp css-check
 
 # How much of the heart the tests reach, branch by branch: by its own tests, and those of files, commands and whole acts.
 cover: .venv/dev.stamp
-	$(BIN)/python -m pytest -n 2 --cov --cov-report=term tests/trade tests/files tests/test_cli.py tests/test_whole.py tests/test_complete.py
+	$(BIN)/python -m pytest -n 2 --cov --cov-report=term tests/trade tests/files tests/test_cli.py tests/test_whole.py tests/test_complete.py \
+	  tests/web/test_api.py::test_an_edit_in_json_does_what_the_edit_does
 
 # Puts the fragments in changes/ into CHANGELOG.md under VERSION, and takes them away; without VERSION it only shows them.
 changelog: .venv/dev.stamp

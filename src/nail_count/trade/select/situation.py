@@ -92,7 +92,7 @@ class Situation:
     volts: Mapping[str, int] | None = None
     """Across what each circuit of the job feeds, by its id; None: circuits are not judged."""
     neutral_assumed: bool = False
-    """Whether that is only usual of such a box, and nobody looked."""
+    """Whether that is only usual of such a box, not looked at."""
     job: Job | None = None
     """The job with its circuits and the other boxes on them; None: what they carry is not judged."""
 
