@@ -80,11 +80,15 @@ def replace_device(box: Box, new: Device) -> Box:
     return box.changed(devices=tuple(new if device.id == new.id else device for device in box.devices))
 
 
-def device_of(box: Box, id: str) -> Device:
-    """The device with this id. Raises [Rejected][nail_count.trade.model.errors.Rejected] where there is none."""
+def device_of(box: Box, id: str, field: str = "device") -> Device:
+    """Return the device with this id. Raises [Rejected][nail_count.trade.model.errors.Rejected] where there is none.
+
+    Args:
+        field: names it in the form, and bears the refusal.
+    """
     device = box.device(id)
     if device is None:
-        raise Rejected("Pick a device that stands in this box", "device")
+        raise Rejected("Pick a device that stands in this box", field)
     return device
 
 

@@ -149,7 +149,7 @@ class OnOneYoke(BoxEdit):
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
         """The box with one device for both, in the gang of the first; the other gang is empty."""
-        one, other, sheet = device_of(box, self.one), device_of(box, self.other), sheets.get(self.sheet)
+        one, other, sheet = device_of(box, self.one, "one"), device_of(box, self.other, "other"), sheets.get(self.sheet)
         if sheet is None or sheet.is_module or len(sheet.channels) < len((one, other)):
             raise Rejected("Pick one of the job's sheets, with a channel for each of both", "sheet")
         if one is other:

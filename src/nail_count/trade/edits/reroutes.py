@@ -32,7 +32,7 @@ class ExchangeDevices(Edit):
         here, there = documents.box(self.box), documents.box(self.other_box)
         if here.id == there.id:
             raise Rejected("Pick two boxes", "other_box")
-        one, other = device_of(here, self.device), device_of(there, self.other)
+        one, other = device_of(here, self.device), device_of(there, self.other, "other")
         sheets = documents.sheets
         if sheets[one.sheet].gangs != sheets[other.sheet].gangs:
             raise Rejected("Pick two devices of one width", "other")

@@ -75,8 +75,10 @@ class SetFound(BoxEdit):
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
         """The box with the facts entered; a field that isn't sent stays."""
         given = self.given()
+        if not given:
+            raise Rejected("Enter what you found", "neutral")
         said = [f"{named}: {_word(given[field])}" for field, named in _FOUND.items() if field in given]
-        return _surveyed(box, "; ".join(said), **self.given())
+        return _surveyed(box, "; ".join(said), **given)
 
 
 def _word(value: object) -> str:
