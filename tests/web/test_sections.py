@@ -91,13 +91,12 @@ from nail_count.store.store import Store
 from tests.web.test_sections import digests
 print(digests(Store(open_database(Path({str(tmp_path / "kept.sqlite3")!r})))))
 """
-    seeds = ("1", "2")
     told = [
         subprocess.run(
-            [sys.executable, "-c", code], env=os.environ | {"PYTHONHASHSEED": seed}, capture_output=True, text=True,
+            [sys.executable, "-c", code], env=os.environ | {"PYTHONHASHSEED": hashed}, capture_output=True, text=True,
             check=True, timeout=120,
         ).stdout
-        for seed in seeds
+        for hashed in ("1", "2")
     ]  # fmt: skip
     assert told[0] == told[1] and len(told[0].split()) > len(ALL)
 
