@@ -66,6 +66,8 @@ def acts(
 
 def main() -> None:
     """Compare the bench, and the hook-up's acts together."""
+    if len(sys.argv) < 3:
+        sys.exit(f"Name two worktrees.\n\n{__doc__}")
     trees = dict(zip(("before", "after"), map(Path, sys.argv[1:3]), strict=True))
     turns = int(sys.argv[3]) if len(sys.argv) > 3 else 300
     with ExitStack() as stack:

@@ -35,7 +35,7 @@ class Trace:
         self.start(False)
 
     def start(self, on: bool) -> None:
-        """Begin anew where it is turned on; keep what was found where it is turned off."""
+        """Start over when it is turned on; keep the findings when it is turned off."""
         self.on = on
         if on or not hasattr(self, "entered"):
             self.entered: Counter[str] = Counter()

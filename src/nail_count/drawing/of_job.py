@@ -5,15 +5,15 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Literal, get_args
 
+from ..trade.assume.usual import ends_in
 from ..trade.model.box import Box
 from ..trade.model.job import Job, by_id
-from ..trade.model.run import BoxEnd, CircuitEnd, RunEnd
 from ..trade.plan.day.problem import problem
 from ..trade.plan.day.solve import DayPlan
 from ..trade.plan.papers.paper import Drawn
 from ..trade.rules.check import check_box
 from ..trade.wiring.identify.practice_score import inference_of
-from ..trade.wiring.identify.weights import FarEnd
+from ..trade.wiring.identify.weights import NOWHERE
 from .house_map import house_map
 from .ink import Ink
 from .inked_house import map_ink, timeline_ink
@@ -59,7 +59,7 @@ def box_drawing(job: Job, box: Box, what: BoxDrawing) -> Ink:
             check = check_box(box, sheets, job.terms_at(box), job.volts)
             return side_ink(side(box, sheets, check.depth, job.terms.code))
         case "wires":
-            worked = inference_of(box, job.terms, job.house.year, _far_kinds(job, box))
+            worked = inference_of(box, job.terms, job.house.year, ends_in(job).get(box.id, NOWHERE))
             return wires_ink(wires(box, worked))
         case _:
             return drawing_of(job, Drawn(what, box.id))
@@ -83,19 +83,3 @@ def day_drawings(job: Job, plan: DayPlan) -> Iterator[tuple[int, Ink]]:
     numbers = {slot.task.id: number for number, slot in enumerate(plan.slots, 1)}
     for drawn in timelines(problem(job), plan, numbers):
         yield drawn.day, timeline_ink(drawn)
-
-
-def _far_kinds(job: Job, box: Box) -> dict[str, FarEnd]:
-    """What kind of end each cable goes to, as far as that is known."""
-    outlets = {one.id for one in job.boxes if one.is_outlet}
-
-    def kind(end: RunEnd) -> FarEnd:
-        match end:
-            case BoxEnd():
-                return "outlet" if end.box in outlets else "box"
-            case CircuitEnd():
-                return "panel"
-        return "onward"
-
-    there = {cable.id: job.far_ends.get((box.id, cable.id)) for cable in box.cables}
-    return {letter: kind(end) for letter, end in there.items() if end is not None and end.kind != "words"}

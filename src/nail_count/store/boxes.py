@@ -10,11 +10,11 @@ from sqlalchemy import Connection, bindparam, or_, select
 
 from ..trade.documents import BoxLine, DocumentId, Documents, wired_with
 from ..trade.model.box import OUTLETS, Use
-from ..trade.model.run import BoxEnd, CircuitEnd, Run, WordsEnd
+from ..trade.model.run import BoxEnd, Run
 from ..trade.rules.check import BoxCheck
 from ..trade.text.runs import end_words
 from ..trade.wiring.hookup.over_network import has_senders, targets_of
-from ..trade.wiring.identify.weights import FarEnd
+from ..trade.wiring.identify.weights import FarEnd, kind_of_end
 from . import revisions, ticks
 from .bodies import read_box
 from .kept_documents import KeptDocuments
@@ -125,11 +125,10 @@ class _Around:
             for here, there in ((run.one, run.other), (run.other, run.one)):
                 if isinstance(here, BoxEnd) and here.box == key and here.cable is not None:
                     found.goes[here.cable] = end_words(there, near)
-                    if isinstance(there, BoxEnd):
-                        line = near.get(there.box)
-                        found.ends[here.cable] = "outlet" if line and line.use in OUTLETS else "box"
-                    elif not isinstance(there, WordsEnd):
-                        found.ends[here.cable] = "panel" if isinstance(there, CircuitEnd) else "onward"
+                    line = near.get(there.box) if isinstance(there, BoxEnd) else None
+                    kind = kind_of_end(there, line.use if line else None)
+                    if kind is not None:
+                        found.ends[here.cable] = kind
         return found
 
 

@@ -83,6 +83,29 @@ def test_a_wire_somebody_named_or_found_on_a_screw_ends_it() -> None:
         assert usual(Box.model_validate(data), SHEETS, Terms()) == (), wire
 
 
+def test_with_a_three_way_switch_or_a_wish_for_two_places_nothing_is_assumed() -> None:
+    """A pair of three-ways on two-wire cables is old work: the white may be a traveler (common practice)."""
+    box = box_of(f"1g 20in3; 14/2, 14/2; {ONE}")
+    three_way = box_of('1g 20in3; 14/2, 14/2; three-way "Hall" 4x9W led')
+    assert SHEETS[three_way.devices[0].sheet].is_three_way and usual(three_way, SHEETS, Terms()) == ()
+    for places, assumed in ((1, 1), (2, 0)):
+        wished = Box.model_validate(box.model_dump() | {"wishes": [{"id": "w", "places": places}]})
+        assert len(usual(wished, SHEETS, Terms())) == assumed
+
+
+def test_the_check_measures_with_the_breaker_on_and_ends_with_it_off() -> None:
+    (one,) = usual(box_of(f"1g 20in3; 14/2, 14/2; {ONE}"), SHEETS, Terms())
+    order = (
+        "Turn off the breaker",
+        "own connector",
+        "Turn the breaker on",
+        "measure hot to white: expect 120 V",
+        "off again",
+    )
+    steps = [one.check.index(step) for step in order]
+    assert steps == sorted(steps)
+
+
 @pytest.mark.parametrize("region", ["UK today", "UK before 2004", "India"])
 def test_where_switches_are_wired_in_other_ways_nothing_is_assumed(region: str) -> None:
     terms = Terms.model_validate({"colors": region})

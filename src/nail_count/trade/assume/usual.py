@@ -13,14 +13,14 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal
 
-from ..model.box import OUTLETS, Box
+from ..model.box import Box
 from ..model.datasheet import Datasheet
 from ..model.job import Job, Terms
-from ..model.run import BoxEnd, CircuitEnd, WordsEnd
+from ..model.run import BoxEnd
 from ..model.wire import Cable
 from ..rules.wires.neutral import circuits_in
 from ..text.format import and_list
-from ..wiring.identify.weights import NOWHERE, FarEnd
+from ..wiring.identify.weights import NOWHERE, FarEnd, kind_of_end
 
 AssumptionCode = Literal["whites-tied", "switch-loop"]
 
@@ -41,8 +41,6 @@ class Assumption:
     """Why it is usual."""
     check: str
     """What settles it, at the box."""
-    answers: tuple[tuple[str, str], ...]
-    """What a person who looked can answer: whether a neutral is there, and the words; the usual answer first."""
 
 
 def usual(
@@ -65,14 +63,26 @@ def usual(
     """
     cables = [cable for cable in box.entering if not cable.class2]
     devices = [one for one in box.devices if not sheets[one.sheet].is_blank and not sheets[one.sheet].battery]
-    if not devices or not _asks(box, cables, terms) or any(cable.insulated != 2 for cable in cables):
+    if not devices or not _asks(box, cables, terms) or not from_one_place(box, sheets):
         return ()
     letters = tuple(cable.id for cable in cables)
     if len(cables) > len(devices) and any(ends.get(id) != "outlet" for id in letters):
-        return (_tied(box, cables, letters),)
+        return (_tied(box, letters, terms.voltage),)
     if len(cables) == len(devices) == 1 and ends.get(letters[0], "outlet") == "outlet":
         return (_loop(box, letters[0]),)
     return ()
+
+
+def from_one_place(box: Box, sheets: Mapping[str, Datasheet]) -> bool:
+    """Tell whether the loads of a box are usually switched from this place only.
+
+    Every cable has two wires, no three-way switch stands in it or stood, and nobody asked for more places.
+    """
+    cables = [cable for cable in box.entering if not cable.class2]
+    found = box.found.devices if box.found else ()
+    three_way = any(sheets[one.sheet].is_three_way for one in (*box.devices, *found) if one.sheet in sheets)
+    asked = any(wish.places is not None and wish.places > 1 for wish in box.wishes)
+    return bool(cables) and all(cable.insulated == 2 for cable in cables) and not three_way and not asked
 
 
 def _asks(box: Box, cables: list[Cable], terms: Terms) -> bool:
@@ -84,18 +94,17 @@ def _asks(box: Box, cables: list[Cable], terms: Terms) -> bool:
     return terms.region.whites_tied and box.use == "control" and not known and not joined and one_circuit
 
 
-def _tied(box: Box, cables: list[Cable], letters: tuple[str, ...]) -> Assumption:
-    sizes = and_list(sorted({cable.size for cable in cables}))
-    count, legs = (
-        ("Two", "the cable to the light") if len(cables) == 2 else (str(len(cables)), "cables to lights or on")
-    )
+def _tied(box: Box, letters: tuple[str, ...], voltage: int) -> Assumption:
+    two = "With two cables at one switch, one is usually the feed, and the other goes to the light."
+    more = "With more cables than switches, one is usually the feed, and the others go to lights or to the next box."
     return Assumption(
         "whites-tied", box.id, letters, True,
         f"the whites of {and_list(letters)} are tied together in the back",
-        f"{count} {sizes} cables at {_switches(box)} are usually the feed and {legs}.",
-        "Turn off the breaker, verify dead, and pull the device forward. The whites are in one connector, and none is"
-        " on a switch. Measure hot to white before you land anything on it.",
-        (("true", "Yes, I looked: a neutral is here"), ("false", "No neutral here")),
+        two if len(letters) == 2 else more,
+        "Turn off the breaker, verify dead, and pull the device forward. Look for the whites in one connector, with"
+        " none of them on a switch. Before anything lands on them, take the wires off the switch and put each in its"
+        f" own connector. Turn the breaker on and measure hot to white: expect {voltage} V. Turn it off again and"
+        " verify dead.",
     )  # fmt: skip
 
 
@@ -104,13 +113,9 @@ def _loop(box: Box, letter: str) -> Assumption:
         "switch-loop", box.id, (letter,), False,
         f"cable {letter} is a switch loop from the light, without a neutral",
         "One two-wire cable alone at a switch is usually a loop: hot down, switched hot back.",
-        "Turn off the breaker, verify dead, and pull the device forward. Both wires of the cable are on the switch.",
-        (("false", "Yes, I looked: no neutral here"), ("true", "A neutral is here")),
+        "Turn off the breaker, verify dead, and pull the device forward. Look for both wires of the cable on the"
+        " switch.",
     )  # fmt: skip
-
-
-def _switches(box: Box) -> str:
-    return "one switch" if len(box.devices) == 1 else f"{len(box.devices)} switches"
 
 
 def ends_in(job: Job) -> Mapping[str, Mapping[str, FarEnd]]:
@@ -119,8 +124,7 @@ def ends_in(job: Job) -> Mapping[str, Mapping[str, FarEnd]]:
     found: dict[str, dict[str, FarEnd]] = {}
     for (box, cable), end in job.far_ends.items():
         here = found.setdefault(box, {})
-        if isinstance(end, BoxEnd):
-            here[cable] = "outlet" if uses.get(end.box) in OUTLETS else "box"
-        elif not isinstance(end, WordsEnd):
-            here[cable] = "panel" if isinstance(end, CircuitEnd) else "onward"
+        kind = kind_of_end(end, uses.get(end.box) if isinstance(end, BoxEnd) else None)
+        if kind is not None:
+            here[cable] = kind
     return found

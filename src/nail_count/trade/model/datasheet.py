@@ -286,6 +286,11 @@ class Datasheet(Thing):
         return self.kind == "module"
 
     @property
+    def is_three_way(self) -> bool:
+        """A plain switch for a light that is switched from several places."""
+        return self.kind == "switch" and self.places == "several" and not self.radio
+
+    @property
     def is_blank(self) -> bool:
         """A blank filler: no device, counts nothing, is nobody's neighbor."""
         return self.kind == "blank"

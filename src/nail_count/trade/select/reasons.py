@@ -8,6 +8,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
+from ..assume.usual import from_one_place
 from ..edits.devices import PutDevice
 from ..model.answer import Answer, State, Subject
 from ..model.box import Box, Device
@@ -49,11 +50,10 @@ def wanted(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
 
 def _for_other_cases(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
     """What a sheet is made for that isn't here: several places, a main beside it, aluminum wires."""
-    one_place = at.wish.places in (None, 1)
-    roles = {terminal.role for terminal in sheet.terminals}
-    if one_place and "traveler" in roles and "load" not in roles and sheet.radio:
-        yield Reason("a companion: it switches nothing without its main at another place", 0, rules_out=True)
-    elif one_place and sheet.kind == "switch" and sheet.places == "several" and not sheet.radio:
+    one_place = at.wish.places == 1 or (at.wish.places is None and from_one_place(at.box, at.sheets))
+    if one_place and any(main.companion == sheet.id for main in at.sheets.values()):
+        yield Reason("a companion: it switches nothing without its main device at another place", 0, rules_out=True)
+    elif one_place and sheet.is_three_way:
         yield Reason("made for a light switched from several places", -8)
     if "aluminum" in sheet.listed and all(cable.metal == "copper" for cable in at.box.entering):
         yield Reason("made for aluminum wires, and these are copper", -6)
@@ -255,7 +255,7 @@ def _channel(sheet: Datasheet, load: Load) -> int:
 
 def places(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
     """From how many places it is controlled, and which end of a pair it must stand at."""
-    if at.wish.places is None and at.box.entering and all(cable.insulated == 2 for cable in at.box.entering):
+    if at.wish.places is None and from_one_place(at.box, at.sheets):
         yield Reason("taken as switched from one place: no three-wire cable comes in", 0)
     elif at.wish.places is None:
         yield Reason("from how many places it is switched was not asked", -3, open=True)

@@ -182,7 +182,7 @@ def _limit(circuit: Circuit, wire: Wire | None, here: Sequence[Fed], voltage: in
     loads = [load for fed in here for load in fed.item.loads]
     presumed = EDITIONS[terms.code].continuous == "presumed"
     if presumed and any(is_continuous(load, terms.code) for load in loads):
-        why = ("Loads count as continuous unless recorded as not: 80% of the breaker",)
+        why = ("loads count as continuous unless recorded as not: 80% of the breaker",)
         yield Line("duty", ("continuous load",), CSA_RULE, why, value=full * (CSA_SHARE - 1))
 
 

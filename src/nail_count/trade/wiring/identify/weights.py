@@ -8,9 +8,11 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import Literal
 
+from ...model.box import OUTLETS, Use
 from ...model.conductor import Conductor, Reading, Role
 from ...model.job import Terms
 from ...model.region import REGIONS, ColorCode
+from ...model.run import BoxEnd, CircuitEnd, RunEnd, WordsEnd
 from ...model.wire import Cable
 from .kinds import Guess
 
@@ -45,6 +47,19 @@ def weight(conductor: Conductor, role: Role, in_loop: bool, code: ColorCode) -> 
 FarEnd = Literal["panel", "outlet", "box", "onward"]
 """Where somebody entered that a cable goes: to the panel, to a lamp or other outlet, to another box, out of the job."""
 NOWHERE: Mapping[str, FarEnd] = {}
+
+
+def kind_of_end(end: RunEnd, use: Use | None) -> FarEnd | None:
+    """Return what kind of end a cable goes to; None where only words tell, which are no evidence.
+
+    Args:
+        use: of the box it goes to, where it goes to one that is known.
+    """
+    if isinstance(end, BoxEnd):
+        return "outlet" if use in OUTLETS else "box"
+    if isinstance(end, WordsEnd):
+        return None
+    return "panel" if isinstance(end, CircuitEnd) else "onward"
 
 
 NEUTRALS_SINCE = 1980
