@@ -18,6 +18,7 @@ from ..model.datasheet import Datasheet
 from ..model.job import Job, Terms
 from ..model.run import BoxEnd
 from ..model.wire import Cable
+from ..rules.wires.live import Point, live_test, points_of
 from ..rules.wires.neutral import circuits_in
 from ..text.format import and_list
 from ..wiring.identify.weights import NOWHERE, FarEnd, kind_of_end
@@ -66,6 +67,8 @@ def usual(
     if not devices or not _asks(box, cables, terms) or not from_one_place(box, sheets):
         return ()
     letters = tuple(cable.id for cable in cables)
+    if points := points_of(box):
+        return _as_seen(box, points, letters, terms.voltage)
     if len(cables) > len(devices) and any(ends.get(id) != "outlet" for id in letters):
         return (_tied(box, letters, terms.voltage),)
     if len(cables) == len(devices) == 1 and ends.get(letters[0], "outlet") == "outlet":
@@ -89,9 +92,27 @@ def _asks(box: Box, cables: list[Cable], terms: Terms) -> bool:
     """Tell whether nothing is known of the neutral, and only one circuit can have one in the box."""
     looked_at = any(wire.asserted_role or wire.sat_on for cable in cables for wire in cable.conductors)
     known = box.survey.neutral is not None or box.readings or looked_at or box.contents.new
-    joined = box.found is not None and any(splice.ends for splice in box.found.splices)
+    test = live_test(box, terms.voltage)
+    known = known or (test is not None and (test.is_done or test.troubles))
     one_circuit = len(circuits_in(box)) <= 1 and (box.enclosure.gangs == 1 or box.circuit is not None)
-    return terms.region.whites_tied and box.use == "control" and not known and not joined and one_circuit
+    return terms.region.whites_tied and box.use == "control" and not known and one_circuit
+
+
+def _as_seen(box: Box, points: tuple[Point, ...], letters: tuple[str, ...], voltage: int) -> tuple[Assumption, ...]:
+    """What is usual of old wiring that somebody looked at: whites tied together on no switch are a neutral."""
+    tied = [point for point in points if not point.on]
+    if len(letters) > 1 and len(tied) == 1 and {wire.rstrip("0123456789") for wire in tied[0].wires} == set(letters):
+        return (
+            Assumption(
+                "whites-tied", box.id, letters, True,
+                f"the whites of {and_list(letters)}, tied together in the back, are the neutral",
+                "Whites tied together on no switch are usually the neutral.",
+                f"Do the live test: from the hot to the whites, expect {voltage} V.",
+            ),
+        )  # fmt: skip
+    if len(letters) == 1 and len(points) == 2 and not tied:
+        return (_loop(box, letters[0]),)
+    return ()
 
 
 def _tied(box: Box, letters: tuple[str, ...], voltage: int) -> Assumption:

@@ -100,7 +100,9 @@ class RemoveCable(BoxEdit):
             raise Rejected(f"Give the letter of a cable in this box; there is no cable {self.cable}", "cable")
         rest = tuple(other for other in box.cables if other is not cable)
         readings = tuple(reading for reading in box.readings if reading.of not in cable.conductor_ids)
-        return BoxEdited(pruned(box.changed(cables=rest, readings=readings)), f"{_called(cable)} removed")
+        tested = tuple(one for one in box.live_test if not {*one.wires, one.to} & set(cable.conductor_ids))
+        left = box.changed(cables=rest, readings=readings, live_test=tested)
+        return BoxEdited(pruned(left), f"{_called(cable)} removed")
 
     def _edited(self, documents: Documents) -> Edited:
         edited = super()._edited(documents)

@@ -9,7 +9,7 @@ from pydantic import Field
 
 from ..documents import Documents, Edited, wired_with
 from ..model.box import Box, Device
-from ..model.contents import RestsOn
+from ..model.contents import OLD_WIRING, RestsOn
 from ..model.errors import Rejected
 from ..model.job import Job, by_id
 from ..model.splice import Connector, End, PigtailEnd, Splice
@@ -18,7 +18,7 @@ from ..text.format import say
 from ..wiring.hookup.colors import not_seen, wires_of
 from ..wiring.hookup.propose import Proposal, Refusal, propose
 from ..wiring.hookup.stages import Named, Stage, box_at, contents_at, ends_of
-from ..wiring.hookup.work import OLD_WIRING, held, is_assumed
+from ..wiring.hookup.work import held, is_assumed
 from .base import BoxEdit, BoxEdited, Datasheets
 from .box_parts import next_id, replace_item
 from .fields import Maybe

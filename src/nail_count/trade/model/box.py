@@ -10,6 +10,7 @@ from .conductor import Reading
 from .contents import Built, Connectors, Contents, Device, Equipment, Module, TerminalBlock
 from .enclosure import Enclosure
 from .gauge import Gauge
+from .live_test import LiveResult
 from .practice import Practice
 from .splice import ConductorEnd, Splice
 from .survey import Survey
@@ -51,6 +52,8 @@ class Box(Thing):
     """What was found at it."""
     readings: Annotated[tuple[Reading, ...], Field(max_length=200)] = ()
     """Taken on its conductors, in order."""
+    live_test: Annotated[tuple[LiveResult, ...], Field(max_length=100)] = ()
+    """What the live test showed at the switch, in order."""
     practice: Practice | None = None
     """Where it is a box to practice on, wired by the program and hidden."""
     wishes: Annotated[tuple[Wish, ...], Field(max_length=8)] = ()

@@ -101,6 +101,10 @@ class TerminalBlock(Thing):
     """In which space of the box they are, where barriers make several."""
 
 
+OLD_WIRING = "old wiring"
+"""What contents as found rest on where the usual old wiring was proposed, and nobody held it against the box yet."""
+
+
 class RestsOn(Thing):
     """Something a decision took for granted, so that it can be looked at again when the fact is known."""
 

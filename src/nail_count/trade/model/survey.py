@@ -66,6 +66,10 @@ class Survey(Thing):
     """Paint and plaster inside the box or over its edge."""
     neutral: bool | None = None
     """Whether a neutral is in the box, as somebody found."""
+    on_off: bool | None = None
+    """Whether every old switch is marked ON and OFF, so that it has two screws and is the only one of its load."""
+    worked: bool | None = None
+    """Whether every old switch turned its load on and off before it was taken out."""
     insulated: bool | None = None
     """Whether the wall is filled with insulation."""
     ground_way: GroundWay | None = None

@@ -8,10 +8,11 @@ from typing import Literal
 
 from ...model.box import Box
 from ...model.wire import Cable
+from .live import live_test
 from .proof import NO_WIRE, Proven, proven
 from .shown import shown
 
-Standing = Literal["proven", "said", "open"]
+Standing = Literal["proven", "measured", "said", "open"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -21,7 +22,7 @@ class Neutral:
     there: bool | None
     """None: not known."""
     standing: Standing
-    """Proven by readings; told by somebody who looked; open."""
+    """Proven by readings; measured by a live test; told by somebody who looked; open."""
     why: str
 
     @property
@@ -35,7 +36,7 @@ def neutral_in(box: Box, voltage: int, told: Proven | None = None, circuit: str 
 
     A device takes the neutral of its own circuit and no other (NEC 200.4(A), 300.3(B), from memory of the publication).
     A cable that comes out brings none. Readings outrank records: a conductor that was traced to the panel and not
-    found there is no neutral. A missing neutral is never proven: a broken one reads the same.
+    found there is no neutral, and a live test that shows trouble leaves it open. A missing neutral is never proven: a broken one reads the same.
 
     Args:
         voltage: of a circuit to neutral [V].
@@ -48,6 +49,8 @@ def neutral_in(box: Box, voltage: int, told: Proven | None = None, circuit: str 
     told = told or proven(box, voltage) if box.readings else None
     if (traced := _traced(box, told, circuit)) is not None:
         return traced
+    if (tested := _tested(box, voltage)) is not None:
+        return tested
     lost = set(_lost(box, voltage))
     pulled = [cable.id for cable in box.entering if cable.id in box.contents.new and _says_neutral(cable)]
     if pulled:
@@ -74,6 +77,21 @@ def _traced(box: Box, told: Proven | None, circuit: str | None) -> Neutral | Non
     if traced and not any_one:
         others = ", ".join(f"{id} is the neutral of circuit {of[proof.by[0]]}" for id, proof in sorted(traced.items()))
         return Neutral(None, "open", f"{others}; this is on circuit {circuit}")
+    return None
+
+
+def _tested(box: Box, voltage: int) -> Neutral | None:
+    """What the live test says of the neutral; None where it says nothing yet."""
+    test = live_test(box, voltage)
+    if test is None:
+        return None
+    if test.troubles:
+        return Neutral(None, "open", "the live test doesn't fit a plain switch box")
+    if test.neutral:
+        tied = [wire for wire, found in test.wires.items() if found == "neutral"]
+        return Neutral(True, "measured", f"{', '.join(tied)}: full voltage from the hot, nothing to ground")
+    if test.neutral is False:
+        return Neutral(False, "measured", "every wire is on a switch, and one of them is hot")
     return None
 
 

@@ -14,7 +14,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from ...model.box import Box
-from ...model.contents import Contents
+from ...model.contents import OLD_WIRING, Contents
 from ...model.datasheet import Datasheet
 from ...model.gauge import Gauge, awg
 from ...model.splice import ConductorEnd, Connector, End, GroundEnd, LeadEnd, PigtailEnd, Splice
@@ -166,10 +166,6 @@ class Step:
 def is_recorded(box: Box) -> bool:
     """Whether anybody recorded how the wires of a box were joined before."""
     return box.found is not None and any(splice.ends for splice in box.found.splices)
-
-
-OLD_WIRING = "old wiring"
-"""What contents as found rest on where the usual old wiring was proposed, and nobody held it against the box yet."""
 
 
 def is_assumed(box: Box) -> bool:

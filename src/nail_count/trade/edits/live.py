@@ -1,0 +1,256 @@
+"""Look at the old wiring of a switch box, and enter what a live test of it showed."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Annotated, Literal
+
+from pydantic import BeforeValidator, Field
+
+from ..documents import Documents, Edited
+from ..model.box import Box, Device
+from ..model.conductor import Role
+from ..model.contents import OLD_WIRING, Contents
+from ..model.datasheet import Datasheet
+from ..model.errors import Rejected
+from ..model.live_test import LiveResult, Reference, Tapped
+from ..model.measure import Number
+from ..model.region import REGIONS
+from ..model.run import end_in_words
+from ..model.splice import ConductorEnd, Connector, End, GroundEnd, LeadEnd, Splice
+from ..model.thing import Mark, Moment
+from ..model.wire import Cable
+from ..rules.wires.live import Found, live_test, old_cables, points_of
+from ..wiring.hookup.colors import wires_of
+from ..wiring.hookup.work import size_for
+from .base import BoxEdit, BoxEdited, Datasheets
+from .fields import Maybe, in_volts, listed, now
+from .runs import run_at, said_to_go
+
+
+class LookAtSwitch(BoxEdit):
+    """What is printed on the old switches, and whether they worked."""
+
+    on_off: bool
+    worked: Annotated[bool | None, Maybe] = None
+
+    def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
+        """The box with its old switches looked at."""
+        worked = {None: "", True: ", and worked", False: ", and didn't work"}[self.worked]
+        marked = "marked ON and OFF" if self.on_off else "not marked ON and OFF"
+        survey = box.survey.changed(on_off=self.on_off, worked=self.worked)
+        return BoxEdited(box.changed(survey=survey), f"Old switch: {marked}{worked}")
+
+
+class LookAtWires(BoxEdit):
+    """How the wires lie in the box, nothing undone: it is the record of the old wiring."""
+
+    way: Literal["whites tied", "both on the switch"]
+    legs: Annotated[tuple[Mark, ...], BeforeValidator(listed)] = ()
+    """For each old switch from the left, the cable whose black is alone on one of its screws."""
+
+    def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
+        """The box with its old wiring as it was seen, and no live test yet."""
+        cables = old_cables(box)
+        if not cables or any(cable.insulated != 2 for cable in cables):
+            raise Rejected("Record this wiring on the hook-up page: this is for cables of two wires.", "way")
+        found = _old_contents(box, sheets)
+        splices = _looped(found, cables, sheets) if self.way == "both on the switch" else self._tied(found, cables, sheets)
+        grounds: list[End] = [GroundEnd(cable=cable.id) for cable in cables if cable.grounds]
+        for device in found.devices:
+            roles = sheets[device.sheet].roles
+            if grounds and "ground" in roles:
+                grounds.append(LeadEnd(of=device.id, terminal=roles.index("ground") + 1))
+        if len(grounds) > 1:
+            splices.append(grounds)
+        made = tuple(_splice(f"s{number}", ends, cables) for number, ends in enumerate(splices, 1))
+        rests = tuple(one for one in found.rests_on if one.code != OLD_WIRING)
+        found = found.changed(splices=made, rests_on=rests)
+        planned = box.planned.staying(found) if box.planned else None
+        seen = box.changed(found=found, planned=planned, live_test=(), cables=tuple(map(_with_colors, box.cables)))
+        return BoxEdited(seen, f"Old wiring seen: {_SEEN[self.way]}")
+
+    def _tied(self, found: Contents, cables: tuple[Cable, ...], sheets: Datasheets) -> list[list[End]]:
+        """The blacks on the switches, those of no switch alone tied together, and the whites in one connector."""
+        legs = self.legs or _only_legs(found, cables)
+        if len(set(legs)) != len(found.devices) or not set(legs) < {cable.id for cable in cables}:
+            raise Rejected("Pick for each switch the cable whose black is alone on one of its screws.", "legs")
+        whites, blacks = _by_color(cables)
+        hot: list[End] = [blacks[cable.id] for cable in cables if cable.id not in legs]
+        splices: list[list[End]] = [hot, [whites[cable.id] for cable in cables]]
+        for device, leg in zip(sorted(found.devices, key=lambda one: one.gang), legs, strict=True):
+            line, load = _screws(device, sheets)
+            hot.append(line)
+            splices.append([load, blacks[leg]])
+        return splices
+
+
+_SEEN = {"whites tied": "blacks on the switch, whites tied together", "both on the switch": "both wires on the switch"}
+
+
+def _old_contents(box: Box, sheets: Datasheets) -> Contents:
+    """What was in the box as found; where nobody entered it, a plain switch in the gang of each device planned now."""
+    if box.found is not None and box.found.devices:
+        found = box.found
+    else:
+        plain = next((sheet for sheet in sheets.values() if _is_plain_switch(sheet)), None)
+        if plain is None:
+            raise Rejected("Add the old switch to the device sheets of this job first.", "way")
+        standing = [one for one in box.devices if not (sheets[one.sheet].is_blank or sheets[one.sheet].battery)]
+        gangs = range(1, box.enclosure.gangs + 1)
+        devices = tuple(
+            device if _is_plain_switch(sheets[device.sheet]) else _before(device, plain) for device in standing
+        ) or tuple(Device(id=f"d{gang}", gang=gang, sheet=plain.id) for gang in gangs)
+        found = Contents(enclosure=box.enclosure, devices=devices).staying(None)
+    if not found.devices or not all(_is_plain_switch(sheets[device.sheet]) for device in found.devices):
+        raise Rejected("Record this wiring on the hook-up page: this is for plain switches.", "way")
+    return found
+
+
+def _before(device: Device, plain: Datasheet) -> Device:
+    """The plain switch that stands where a device is planned."""
+    return Device(id=device.id, gang=device.gang, sheet=plain.id, name=device.name, circuit=device.circuit)
+
+
+def _is_plain_switch(sheet: Datasheet) -> bool:
+    """Tell whether a sheet is of a switch with a line and a load screw, and nothing else but a ground."""
+    return sheet.kind == "switch" and set(sheet.roles) - {"ground"} == {"line", "load"} and sheet.gangs == 1
+
+
+def _screws(device: Device, sheets: Datasheets) -> tuple[End, End]:
+    roles = sheets[device.sheet].roles
+    line, load = (LeadEnd(of=device.id, terminal=roles.index(role) + 1) for role in ("line", "load"))
+    return line, load
+
+
+def _only_legs(found: Contents, cables: tuple[Cable, ...]) -> tuple[str, ...]:
+    """The leg of the only switch on two cables: each black is alone on a screw, and either may be called it."""
+    return (cables[-1].id,) if len(found.devices) == 1 and len(cables) == 2 else ()
+
+
+def _looped(found: Contents, cables: tuple[Cable, ...], sheets: Datasheets) -> list[list[End]]:
+    """Both wires of the only cable on the only switch."""
+    if len(cables) != 1 or len(found.devices) != 1:
+        raise Rejected("Record this wiring on the hook-up page: this is for one cable and one switch.", "way")
+    whites, blacks = _by_color(cables)
+    line, load = _screws(found.devices[0], sheets)
+    return [[line, whites[cables[0].id]], [load, blacks[cables[0].id]]]
+
+
+def _by_color(cables: tuple[Cable, ...]) -> tuple[dict[str, End], dict[str, End]]:
+    """The white and the black of each two-wire cable. Raises Rejected where its colors tell no white."""
+    whites: dict[str, End] = {}
+    blacks: dict[str, End] = {}
+    for cable in cables:
+        for wire in wires_of(cable, "US"):
+            (whites if wire.neutral else blacks)[cable.id] = ConductorEnd(of=wire.id)
+    if len(whites) != len(cables) or len(blacks) != len(cables):
+        raise Rejected("Record this wiring on the hook-up page: a cable has no white and black.", "way")
+    return whites, blacks
+
+
+def _splice(id: str, ends: list[End], cables: tuple[Cable, ...]) -> Splice:
+    """A splice with the connector that holds it; one wire under a screw needs none."""
+    if any(isinstance(end, LeadEnd) for end in ends) and len(ends) == 2:
+        return Splice(id=id, ends=tuple(ends))
+    gauge = max(cable.gauge for cable in cables)
+    size = size_for(len(ends), gauge)
+    return Splice(id=id, ends=tuple(ends), connector=Connector(size=size, gauge=gauge) if size else None)
+
+
+def _with_colors(cable: Cable) -> Cable:
+    """A two-wire cable nobody had looked at, with the colors that were just seen on it."""
+    usual = REGIONS["US"].in_cables.get(cable.insulated)
+    if usual is None or cable.insulated != 2 or any(one.color for one in cable.conductors):
+        return cable
+    numbers = range(1, cable.insulated + 1)
+    return cable.changed(conductors=tuple(cable.conductor(n).changed(color=usual[n - 1]) for n in numbers))
+
+
+class TouchWire(BoxEdit):
+    """What the tester showed at one touch of the live test."""
+
+    wires: Annotated[tuple[Mark, ...], BeforeValidator(listed)]
+    """The conductors under the connector: A1, or A2,B2."""
+    to: Reference | Mark = "ground"
+    on: bool = True
+    volts: Annotated[Number | None, BeforeValidator(in_volts)] = None
+    tapped: Annotated[Tapped | None, Maybe] = None
+    at: Moment = Field(default_factory=now)
+
+    def blamed(self) -> str:
+        """What the tester showed."""
+        return "volts"
+
+    def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
+        """One more result of the live test."""
+        if self.wires not in {point.wires for point in points_of(box)}:
+            raise Rejected("Pick one of the connections you saw in this box.", "wires")
+        given = self.said()
+        if self.volts is not None:
+            given["tapped"] = None
+        result = LiveResult.model_validate(given)
+        if len(box.live_test) >= 100:
+            raise Rejected("A box keeps at most 100 results of a live test. Start the test over.", "wires")
+        state = "" if self.on else ", its breaker off"
+        sentence = f"Live test: {' and '.join(self.wires)} to {self.to}, {result.value}{state}"
+        return BoxEdited(box.changed(live_test=(*box.live_test, result)), sentence)
+
+
+class TestAgain(BoxEdit):
+    """Start the live test over; history keeps what it showed."""
+
+    def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
+        """The box without the results of its live test."""
+        if not box.live_test:
+            raise Rejected("This box has no live test yet.", "box")
+        return BoxEdited(box.changed(live_test=()), "Live test started over")
+
+
+_ROLES: dict[Found, Role] = {"line hot": "line", "neutral": "neutral", "switch leg": "switched"}
+
+
+class UseMeasured(BoxEdit):
+    """Record the wires as the live test measured them, and where their cables go."""
+
+    def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
+        """The box with what its wires are; of hots tied together, which brings the feed stays open."""
+        return self._recorded(box, USUAL_VOLTAGE)
+
+    def _recorded(self, box: Box, voltage: int) -> BoxEdited:
+        roles = _roles(box, voltage)
+        cables = tuple(_with_roles(cable, roles) for cable in box.cables)
+        return BoxEdited(box.changed(cables=cables), "Wires recorded as measured")
+
+    def _edited(self, documents: Documents) -> Edited:
+        voltage = documents.head.terms.voltage
+        edited = self._recorded(documents.box(self.box), voltage)
+        documents, roles = documents.with_box(edited.box), _roles(edited.box, voltage)
+        for cable in old_cables(edited.box):
+            mine = {roles.get(id) for id in cable.conductor_ids}
+            goes = "feed" if mine == {"line", "neutral"} else "to the lamp" if "switched" in mine else None
+            if goes and run_at(documents, self.box, cable.id) is None:
+                end = end_in_words(goes, edited.box.circuit)
+                documents = said_to_go(documents, documents.box(self.box), cable.id, end)
+        return Edited(documents, edited.sentence)
+
+
+def _roles(box: Box, voltage: int) -> dict[str, Role]:
+    """The roles that were measured; none for hots tied together."""
+    test = live_test(box, voltage)
+    if test is None or not test.wires:
+        raise Rejected("Finish the live test first.", "box")
+    several = {wire for point in points_of(box) if point.on and len(point.wires) > 1 for wire in point.wires}
+    told = test.wires.items()
+    return {wire: _ROLES[found] for wire, found in told if found != "line hot" or wire not in several}
+
+
+def _with_roles(cable: Cable, roles: Mapping[str, Role]) -> Cable:
+    if not any(id in roles for id in cable.conductor_ids):
+        return cable
+    seen = [(cable.conductor(number), roles.get(id)) for number, id in enumerate(cable.conductor_ids, 1)]
+    return cable.changed(conductors=tuple(one.changed(asserted_role=role) if role else one for one, role in seen))
+
+
+USUAL_VOLTAGE = 120
+"""Between hot and neutral in a box that is changed by itself [V]."""
