@@ -93,13 +93,13 @@ def _asks(box: Box, cables: list[Cable], terms: Terms) -> bool:
     looked_at = any(wire.asserted_role or wire.sat_on for cable in cables for wire in cable.conductors)
     known = box.survey.neutral is not None or box.readings or looked_at or box.contents.new
     test = live_test(box, terms.voltage)
-    known = known or (test is not None and (test.is_done or test.troubles))
+    tested = test is not None and (test.is_done or bool(test.troubles))
     one_circuit = len(circuits_in(box)) <= 1 and (box.enclosure.gangs == 1 or box.circuit is not None)
-    return terms.region.whites_tied and box.use == "control" and not known and one_circuit
+    return terms.region.whites_tied and box.use == "control" and not (known or tested) and one_circuit
 
 
 def _as_seen(box: Box, points: tuple[Point, ...], letters: tuple[str, ...], voltage: int) -> tuple[Assumption, ...]:
-    """What is usual of old wiring that somebody looked at: whites tied together on no switch are a neutral."""
+    """Assume that whites somebody saw tied together, on no switch, are the neutral."""
     tied = [point for point in points if not point.on]
     if len(letters) > 1 and len(tied) == 1 and {wire.rstrip("0123456789") for wire in tied[0].wires} == set(letters):
         return (

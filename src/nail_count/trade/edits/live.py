@@ -29,7 +29,7 @@ from .runs import run_at, said_to_go
 
 
 class LookAtSwitch(BoxEdit):
-    """What is printed on the old switches, and whether they worked."""
+    """Record the marks on the old switches, and whether they worked."""
 
     on_off: bool
     worked: Annotated[bool | None, Maybe] = None
@@ -55,7 +55,9 @@ class LookAtWires(BoxEdit):
         if not cables or any(cable.insulated != 2 for cable in cables):
             raise Rejected("Record this wiring on the hook-up page: this is for cables of two wires.", "way")
         found = _old_contents(box, sheets)
-        splices = _looped(found, cables, sheets) if self.way == "both on the switch" else self._tied(found, cables, sheets)
+        splices = (
+            _looped(found, cables, sheets) if self.way == "both on the switch" else self._tied(found, cables, sheets)
+        )
         grounds: list[End] = [GroundEnd(cable=cable.id) for cable in cables if cable.grounds]
         for device in found.devices:
             roles = sheets[device.sheet].roles

@@ -10,18 +10,21 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from nail_count.demo.house import library
+from nail_count.trade.documents import Documents, JobAtHand, wired_with
 from nail_count.trade.edits.live import LookAtSwitch, LookAtWires, TouchWire, UseMeasured
 from nail_count.trade.model.box import Box, Device
 from nail_count.trade.model.conductor import EVERY, Reading
 from nail_count.trade.model.contents import Contents
 from nail_count.trade.model.enclosure import Enclosure
 from nail_count.trade.model.errors import Rejected
-from nail_count.trade.model.job import by_id
+from nail_count.trade.model.job import Job, by_id
+from nail_count.trade.model.live_test import LiveResult
+from nail_count.trade.quick_entry.parse import read_line
 from nail_count.trade.rules.wires.live import LiveTest, Row, live_test, touch
 from nail_count.trade.rules.wires.neutral import neutral_in
+from nail_count.trade.wiring.hookup.propose import Proposal, propose
 from nail_count.trade.wiring.simulate.meter import measure
 from nail_count.trade.wiring.simulate.old_switch import KINDS, OldSwitch, old_switch
-
 
 LONGER = int(os.environ.get("NAIL_COUNT_FUZZ", "1"))
 
@@ -77,7 +80,11 @@ def after_testing(old: OldSwitch, random: Random | None = None) -> tuple[Box, Li
         left = [row for row in test.rows if row.result is None]
         row = random.choice(left) if random else test.next
         said = TouchWire(
-            box="b", wires=row.point.wires, to=row.to, on=row.step != "off", volts=probed(old, row)  # type: ignore[arg-type]
+            box="b",
+            wires=row.point.wires,
+            to=row.to,
+            on=row.step != "off",
+            volts=probed(old, row),
         )
         box, touches = said.on_box(box, SHEETS).box, touches + 1
         assert touches < 40
@@ -105,7 +112,7 @@ def test_nothing_is_measured_wrong_in_a_house_wired_to_code(kind: str, seed: int
 
 @pytest.mark.parametrize("kind", SETTLED)
 def test_a_plain_box_is_measured_whole(kind: str) -> None:
-    """Two looks and one live test name every wire; the most usual box takes four touches, and one with the breaker off."""
+    """Two looks and one live test name every wire; the most usual box takes four touches, and one with it off."""
     for seed in range(20):
         old = old_switch(kind, seed)
         box, test, touches = after_testing(old)
@@ -114,3 +121,129 @@ def test_a_plain_box_is_measured_whole(kind: str) -> None:
         if kind == "feed and light":
             assert touches == 5
             assert neutral_in(box, 120).words == "yes, measured"
+
+
+USUAL = "1g 20in3; 14/2, 14/2; smart switch"
+Shows = dict[tuple[str, str, bool], str]
+PLAIN: Shows = {
+    ("A1", "ground", True): "121", ("B1", "ground", True): "0.2", ("A2,B2", "ground", True): "0.4",
+    ("A1", "A2", True): "120.5", ("A1", "ground", False): "0",
+}  # fmt: skip
+"""What a tester shows in the most usual box (common practice), the feed in cable A."""
+
+
+def looked(line: str = USUAL, **look: object) -> Box:
+    box = read_line(line, Box(id="b", name="B", room="R"), SHEETS).box
+    assert box is not None
+    box = LookAtSwitch(box="b", on_off=True, worked=True).on_box(box, SHEETS).box
+    return LookAtWires.read({"box": "b", "way": "whites tied"} | look).on_box(box, SHEETS).box
+
+
+def showing(box: Box, shows: Shows) -> LiveTest:
+    """The test after each of these touches, in this order."""
+    for (wires, to, on), volts in shows.items():
+        box = TouchWire.read({"box": "b", "wires": wires, "to": to, "on": on, "volts": volts}).on_box(box, SHEETS).box
+    test = live_test(box, 120)
+    assert test is not None
+    return test
+
+
+def test_the_most_usual_box() -> None:
+    """By hand, common practice: feed in A, switch leg in B, whites tied in the back."""
+    test = showing(looked(), PLAIN)
+    assert test.wires == {"A1": "line hot", "B1": "switch leg", "A2": "neutral", "B2": "neutral"}
+    assert test.neutral is True and test.ground
+
+
+@pytest.mark.parametrize(
+    ("volts", "shows"),
+    [
+        ("107.9", "other"), ("108", "full"), ("126", "full"), ("126.1", "other"), ("2.9", "none"), ("3", "other"),
+        ("60", "other"), ("191", "other"), ("192", "two hots"), ("208", "two hots"), ("240", "two hots"),
+    ],
+)  # fmt: skip
+def test_what_a_tester_shows(volts: str, shows: str) -> None:
+    """ANSI C84.1, utilization 90 to 105 % of 120 V (from memory); nothing is under 3 V, common practice."""
+    assert touch(LiveResult.model_validate({"wires": ["A1"], "volts": volts}), 120) == shows
+
+
+@pytest.mark.parametrize(
+    ("changed", "code"),
+    [
+        ({("A2,B2", "ground", True): "120"}, "hot-whites"),
+        ({("B1", "ground", True): "120"}, "both-hot"),
+        ({("A1", "ground", True): "0"}, "no-hot"),
+        ({("A1", "A2", True): "0"}, "no-return"),
+        ({("A1", "A2", True): "60"}, "no-return"),
+        ({("A1", "ground", False): "121"}, "stays-hot"),
+        ({("B1", "ground", True): "45"}, "odd-voltage"),
+        ({("A2,B2", "ground", True): "5"}, "odd-voltage"),
+        ({("A1", "ground", True): "240"}, "two-hots"),
+    ],
+)
+def test_what_no_plain_box_shows_stops_the_work(changed: Shows, code: str) -> None:
+    """Each by hand from the ways such a test misleads, common practice; nothing is measured, nothing asked further."""
+    test = showing(looked(), PLAIN | changed)
+    assert code in [one.code for one in test.troubles]
+    assert not test.wires and test.neutral is None and test.next is None
+
+
+@pytest.mark.parametrize(("back", "ground"), [("118", True), ("117.9", False), ("124", True), ("124.1", False)])
+def test_a_ground_is_one_within_three_volts(back: str, ground: bool) -> None:
+    assert showing(looked(), PLAIN | {("A1", "A2", True): back}).ground is ground
+
+
+def test_a_zero_counts_only_if_the_hot_still_reads_after_it() -> None:
+    """The hot to the whites is asked again where a wire read nothing after it: the breaker may have tripped."""
+    later = PLAIN | {}
+    nothing = later.pop(("B1", "ground", True))
+    test = showing(looked(), later | {("B1", "ground", True): nothing})
+    assert not test.wires and test.next is not None and test.next.step == "back"
+
+
+def test_a_loop_has_no_neutral_and_asks_for_the_hot_once_more() -> None:
+    box = looked("1g 20in3; 14/2; smart switch", way="both on the switch")
+    shows: Shows = {("A1", "ground", True): "121", ("A2", "ground", True): "0"}
+    test = showing(box, shows)
+    assert test.next is not None and test.next.step == "again" and test.neutral is None
+    swapped = showing(box, {("A1", "ground", True): "0", ("A2", "ground", True): "121", ("A2", "ground", False): "0"})
+    assert swapped.wires == {"A1": "switch leg", "A2": "line hot"} and swapped.neutral is False
+
+
+@pytest.mark.parametrize(
+    ("line", "fields"),
+    [
+        ("1g 20in3; 14/2, 14/3; smart switch", {}),
+        ("1g 20in3; 14/2, 14/2, 14/2; smart switch", {}),
+        ("2g 34in3; 14/2, 14/2, 14/2; smart switch; smart switch", {"legs": "B,B"}),
+        ("1g 20in3; 14/2, 14/2; smart switch", {"way": "both on the switch"}),
+    ],
+)
+def test_what_cannot_be_seen_so_is_refused(line: str, fields: dict[str, str]) -> None:
+    with pytest.raises(Rejected):
+        looked(line, **fields)
+
+
+def test_looking_again_forgets_the_test_and_other_houses_have_none() -> None:
+    """In the United Kingdom dead continuity comes before any live test: there is no such test at 230 V."""
+    box = looked()
+    touched = TouchWire(box="b", wires=("A1",), tapped="full").on_box(box, SHEETS).box
+    assert touched.live_test and live_test(touched, 230) is None
+    again = LookAtWires(box="b", way="whites tied").on_box(touched, SHEETS).box
+    assert again.live_test == ()
+    three_way = LookAtSwitch(box="b", on_off=False).on_box(touched, SHEETS).box
+    assert live_test(three_way, 120) is None
+
+
+def test_a_measured_box_gets_its_hookup() -> None:
+    """From two looks and one live test to a proposal that is checked in every state, with nothing else entered."""
+    job = Job(name="J", sheets=library(), boxes=(looked().changed(circuit="5"),), circuits=[{"id": "5", "breaker": 15}])
+    documents = Documents(JobAtHand(job), {})
+    for (wires, to, on), volts in PLAIN.items():
+        said = TouchWire.read({"box": "b", "wires": wires, "to": to, "on": on, "volts": volts})
+        documents = said.apply(documents).documents
+    documents = UseMeasured(box="b").apply(documents).documents
+    made = propose(wired_with(documents, documents.box("b")), "b")
+    assert isinstance(made, Proposal), made
+    joined = [{getattr(end, "of", "") for end in splice.ends} for splice in made.splices["b"]]
+    assert {"A2", "B2", "d1"} in joined and {"A1", "d1"} in joined and {"B1", "d1"} in joined

@@ -101,7 +101,7 @@ class LiveTest:
 def points_of(box: Box) -> tuple[Point, ...]:
     """Return what was one connection in a box as found: those on the switches first, then the splices in the back.
 
-    () where nobody has looked yet.
+    () where the old wiring isn't recorded.
     """
     found = box.found
     if found is None or any(one.code == OLD_WIRING for one in found.rests_on):

@@ -36,7 +36,8 @@ def neutral_in(box: Box, voltage: int, told: Proven | None = None, circuit: str 
 
     A device takes the neutral of its own circuit and no other (NEC 200.4(A), 300.3(B), from memory of the publication).
     A cable that comes out brings none. Readings outrank records: a conductor that was traced to the panel and not
-    found there is no neutral, and a live test that shows trouble leaves it open. A missing neutral is never proven: a broken one reads the same.
+    found there is no neutral, and a live test that shows trouble leaves it open. A missing neutral is never proven: a
+    broken one reads the same.
 
     Args:
         voltage: of a circuit to neutral [V].
@@ -47,10 +48,8 @@ def neutral_in(box: Box, voltage: int, told: Proven | None = None, circuit: str 
     'yes, said'
     """
     told = told or proven(box, voltage) if box.readings else None
-    if (traced := _traced(box, told, circuit)) is not None:
-        return traced
-    if (tested := _tested(box, voltage)) is not None:
-        return tested
+    if (measured := _traced(box, told, circuit) or _tested(box, voltage)) is not None:
+        return measured
     lost = set(_lost(box, voltage))
     pulled = [cable.id for cable in box.entering if cable.id in box.contents.new and _says_neutral(cable)]
     if pulled:

@@ -11,6 +11,7 @@ from ...model.box import Box
 from ...model.job import Job
 from ...model.run import BoxEnd
 from ...model.splice import BondEnd, ConductorEnd, End, FixtureEnd, GroundEnd, LeadEnd, Splice
+from ...text.format import and_list
 from .findings import Mending, said
 from .graph import graph
 from .nets import Link, Net, Place, Wanted, carried, conductors, links_of
@@ -68,8 +69,8 @@ def propose(job: Job, box: str) -> Proposal | Refusal:
         elif not options[place]:
             text = (f"{main.box.name}: {main.sheet.name} shares its lamp with no other known switch",)
             return Refusal((text,), ("say where the cable to the other switch goes", "put that switch into its box"))
-    if unknown := tuple(_unknown(plan, reach)):
-        return Refusal(unknown, ("say which cable leads there, or at which outlet it hangs",))
+    if lacking := _lacking(plan, reach):
+        return lacking
     refused: list[Refusal] = []
     for chosen in islice(product(*options), MOST_WAYS):
         wanted = plan.common()
@@ -153,6 +154,16 @@ def groups(job: Job) -> tuple[frozenset[str], ...]:
     for box in job.boxes:
         found.setdefault(together.find(box.id), set()).add(box.id)
     return tuple(frozenset(one) for one in found.values())
+
+
+def _lacking(plan: Plan, reach: frozenset[str]) -> Refusal | None:
+    """Refuse while the breaker, or the place of a load, isn't known; None where both are."""
+    unfed = [main.box.name for main in plan.mains if main.box.id in reach and not plan.circuit(main)]
+    if unfed:
+        text: Text = (f"the breaker of {and_list(tuple(dict.fromkeys(unfed)))} isn't known",)
+        return Refusal((text,), ("find the breaker first, or enter it",))
+    unknown = tuple(_unknown(plan, reach))
+    return Refusal(unknown, ("say which cable leads there, or at which outlet it hangs",)) if unknown else None
 
 
 def _unknown(plan: Plan, reach: frozenset[str]) -> Iterator[Text]:

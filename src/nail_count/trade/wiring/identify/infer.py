@@ -19,6 +19,7 @@ from ...model.conductor import EVERY, ROLES, Conductor, Reading, Role
 from ...model.job import Terms
 from ...model.splice import Splice
 from ...model.wire import Cable
+from ...rules.wires.live import Found, live_test
 from ...rules.wires.proof import Evidence, Proven, main_parts_neutral, proven
 from ...rules.wires.shown import of_ohms, shown
 from .clashes import Clash, clashes_of, state_of, warnings_of
@@ -46,7 +47,7 @@ class ConductorFinding:
     share: float
     """How likely that one is, of the ways left."""
     standing: str
-    """proven, likely, open, or clash."""
+    """proven, measured, likely, open, or clash."""
     why: tuple[str, ...]
     """What speaks for it, and against."""
 
@@ -159,8 +160,12 @@ def infer(
     by_id = {
         id: finding for unit, share in zip(units, shares, strict=True) for id, finding in _tell(unit, share, box, terms)
     }
+    test = live_test(box, terms.voltage)
+    measured = test.wires if test else {}
     conductors = tuple(
-        _finding(id, by_id.get(id), told, clashing) for cable in box.cables for id in cable.conductor_ids
+        _finding(id, by_id.get(id), told, clashing, measured.get(id))
+        for cable in box.cables
+        for id in cable.conductor_ids
     )
     likeliest = [(unit.cable, *_likeliest(unit, share)) for unit, share in zip(units, shares, strict=True)]
     unknown = [(unit.cable, "something else", 1.0) for unit in every if not unit.left]
@@ -178,8 +183,10 @@ def infer(
     )
 
 
-def _finding(id: str, weighed: ConductorFinding | None, told: Proven, clashing: set[str]) -> ConductorFinding:
-    """The words for a conductor: a proof stands above a weight."""
+def _finding(
+    id: str, weighed: ConductorFinding | None, told: Proven, clashing: set[str], found: Found | None
+) -> ConductorFinding:
+    """The words for a conductor: a proof stands above what the live test measured, and that above a weight."""
     if id in clashing:
         return ConductorFinding(id, (), None, 0.0, "clash", ("its readings cannot all be so",))
     if id in told.contradicted:
@@ -187,10 +194,17 @@ def _finding(id: str, weighed: ConductorFinding | None, told: Proven, clashing: 
     if proof := told.conductors.get(id):
         why = (_proves(proof), *(weighed.why if weighed and weighed.best == proof.role else ()))
         return ConductorFinding(id, (proof.role,), proof.role, 1.0, "proven", why)
+    if found is not None:
+        best = weighed.best if weighed and weighed.best in MEASURED[found] else MEASURED[found][0]
+        return ConductorFinding(id, MEASURED[found], best, 1.0, "measured", (f"the live test: {found}",))
     none = ConductorFinding(id, (), None, 0.0, "open", ("no way known here leaves what its cable reads",))
     return weighed or none
 
 
+MEASURED: Mapping[Found, tuple[Role, ...]] = {
+    "line hot": ("line", "onward"), "neutral": ("neutral",), "switch leg": ("switched",),
+}  # fmt: skip
+"""What a wire can be that a live test measured; of hots tied together, either may bring the feed."""
 _AT = {
     "panel hot": "one wire with the hot in the panel",
     "panel neutral": "one wire with the neutral in the panel",

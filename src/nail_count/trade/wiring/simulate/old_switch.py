@@ -1,4 +1,4 @@
-"""Hidden boxes with plain old switches in them, as wired and as found: what is on each screw, what is tied in the back.
+"""Hidden boxes with plain old switches in them, as wired and as found: the wires on each screw and in the back.
 
 They stand in for houses a person stands in front of. Some are wired to code, some are not.
 """
@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from itertools import pairwise
 from random import Random
 
 from ...model.conductor import Conductor, Role
@@ -25,7 +26,7 @@ class OldSwitch:
     hidden: Hidden
     to_code: bool = True
     screws: list[tuple[Tied, Tied]] = field(default_factory=list)
-    """For each switch what is on its line screw and on its load screw; which is which cannot be seen."""
+    """For each switch the wires on its line screw and on its load screw; nobody can see which screw is which."""
     tied: list[Tied] = field(default_factory=list)
     """The splices in the back that are on no switch."""
     off: set[int] = field(default_factory=set)
@@ -65,7 +66,7 @@ class _Wiring:
         """Two points that are one."""
         self.box.joins.append((one, other, ALWAYS))
 
-    def cable(self, black: tuple[Role | None, str], white: tuple[Role | None, str], grounds: int = 1) -> tuple[str, str]:
+    def cable(self, black: tuple[Role | None, str], white: tuple[Role | None, str]) -> tuple[str, str]:
         """A cable by what its two wires are and reach; their ids."""
         letter = "ABCDEFGH"[len(self.box.cables)]
         ids = f"{letter}1", f"{letter}2"
@@ -77,9 +78,7 @@ class _Wiring:
         seen = (Conductor(color="black"), Conductor(color="white"))
         gauge = self.random.choice((14, 12))
         self.box.cables.append(
-            Cable.model_validate({"id": letter, "gauge": gauge, "insulated": 2, "grounds": grounds}).changed(
-                conductors=seen
-            )
+            Cable.model_validate({"id": letter, "gauge": gauge, "insulated": 2}).changed(conductors=seen)
         )
         return ids
 
@@ -105,7 +104,7 @@ class _Wiring:
 
     def tie(self, *wires: str) -> Tied:
         """Wires under one connector."""
-        for one, other in zip(wires, wires[1:], strict=False):
+        for one, other in pairwise(wires):
             self.join(one, other)
         return tuple(wires)
 

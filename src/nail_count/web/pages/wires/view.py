@@ -2,18 +2,65 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from ....drawing.wires import Wires, wires
 from ....store.snapshots import BoxSnapshot
-from ....trade.model.conductor import COLORS, ROLES, Reading
+from ....trade.model.conductor import COLORS, ROLES, Reading, Role
+from ....trade.rules.wires.joints import full_voltage
+from ....trade.rules.wires.live import TAKEN_FOR_GRANTED, LiveTest, Row, is_plain, live_test, old_cables, points_of
 from ....trade.wiring.identify.infer import Inference
+from ....trade.wiring.identify.live_words import (
+    SHOWN,
+    TroubleWords,
+    found_words,
+    row_words,
+    state_words,
+    trouble_words,
+)
 from ....trade.wiring.identify.next_reading import Next, next_reading
 from ....trade.wiring.identify.practice_score import Score, inference_of, score
 from ....trade.wiring.identify.reading_words import in_words
 from ....trade.wiring.identify.suffice import missing, suffice
 from ... import urls
 from ...form_errors import FormErrors, Notice
+
+
+@dataclass(frozen=True, slots=True)
+class Touched:
+    """One touch of the live test, as the screen shows it."""
+
+    row: Row
+    words: str
+    showed: str
+
+
+@dataclass(frozen=True, slots=True)
+class Look:
+    """What a person sees in a plain switch box, and the live test of it as far as it has come."""
+
+    on_off: bool | None
+    worked: bool | None
+    seen: bool
+    """Whether the old wiring was looked at."""
+    ways: tuple[str, ...]
+    """How the wires may lie, the usual way first."""
+    switches: tuple[str, ...]
+    """The old switches, where the cable to the load of each must be picked; () where none need be."""
+    cables: tuple[str, ...]
+    test: LiveTest | None
+    touches: tuple[Touched, ...]
+    state: tuple[str, ...]
+    troubles: tuple[TroubleWords, ...]
+    found: tuple[tuple[str, str], ...]
+    taken: bool
+    """Whether the wires are recorded as measured."""
+    full: str
+    """What full voltage is, in volts."""
+    begun: bool
+    """Whether the live test has a result."""
+    granted: tuple[str, ...] = TAKEN_FOR_GRANTED
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,6 +74,8 @@ class WiresView:
     following: Next | None
     drawn: Wires
     score: Score | None
+    look: Look | None
+    """None where the box is no plain switch box: then readings tell its wires apart."""
 
     @property
     def base(self) -> str:
@@ -79,6 +128,48 @@ def wires_view(kept: BoxSnapshot, errors: FormErrors, notice: Notice) -> WiresVi
     worked = inference_of(box, head.terms, head.house.year, kept.ends)
     following = None if worked.stop else next_reading(worked)
     shown = box.practice is not None and box.practice.shown
-    return WiresView(
-        kept, errors, notice, worked, following, wires(box, worked), score(box, head.terms) if shown else None
+    ended = score(box, head.terms) if shown else None
+    return WiresView(kept, errors, notice, worked, following, wires(box, worked), ended, look_of(kept))
+
+
+def _showed(row: Row) -> str:
+    """What a touch showed; "" before it is made."""
+    if row.result is None or row.shows is None:
+        return ""
+    kind = SHOWN[row.shows]
+    return kind if row.result.volts is None else f"{row.result.value}: {kind}"
+
+
+def _is_recorded(test: LiveTest | None, asserted: Mapping[str, Role | None]) -> bool:
+    """Whether the wires that were measured are recorded; of hots tied together none need be."""
+    mine = [wire for wire, found in test.wires.items() if found != "line hot"] if test else []
+    return bool(mine) and all(asserted[wire] for wire in mine)
+
+
+def look_of(kept: BoxSnapshot) -> Look | None:
+    """How the look at a plain switch box and its live test stand; None for any other box."""
+    terms, box = kept.job.head.terms, kept.box
+    if not (terms.region.whites_tied and is_plain(box, terms.voltage)):
+        return None
+    test, letters = live_test(box, terms.voltage), tuple(cable.id for cable in old_cables(box))
+    loads = [one for one in (box.found or box.contents).devices if not kept.job.sheets[one.sheet].is_blank]
+    names = tuple(one.name or f"gang {one.gang}" for one in loads) or tuple(
+        f"gang {gang}" for gang in range(1, box.enclosure.gangs + 1)
     )
+    pick = names if len(letters) > 2 or len(names) > 1 else ()
+    low, high = full_voltage(terms.voltage)
+    rows = test.rows if test else ()
+    touches = tuple(Touched(row, row_words(box, row), _showed(row)) for row in rows)
+    asserted = {
+        id: cable.conductor(number).asserted_role
+        for cable in old_cables(box)
+        for number, id in enumerate(cable.conductor_ids, 1)
+    }
+    return Look(
+        box.survey.on_off, box.survey.worked, bool(points_of(box)),
+        ("both on the switch",) if len(letters) == 1 else ("whites tied",), pick, letters, test, touches,
+        state_words(box, test) if test else (),
+        tuple(trouble_words(box, one) for one in test.troubles) if test else (),
+        found_words(box, test) if test else (), _is_recorded(test, asserted),
+        f"{float(low):g} to {float(high):g} V", bool(box.live_test),
+    )  # fmt: skip
