@@ -34,8 +34,8 @@ from ..trade.model.region import REGIONS
 from ..trade.model.survey import TEST_NAMES, UNCOVERED
 from ..trade.model.wish import DOES
 from ..trade.plan.relamping import LABEL_WORDS
+from ..trade.rules import joints
 from ..trade.rules.prohibitions import SHORTEST_FREE
-from ..trade.rules.wires import joints
 from ..trade.text.choices import choices
 from ..trade.text.format import amount, figure, say, share, sum_up
 from ..trade.text.glossary import WORDS

@@ -15,12 +15,12 @@ from ..model.edition import EDITIONS
 from ..model.figure import Figure
 from ..model.trade_size import TRADE_SIZES
 from ..text.format import amount, figure
-from . import conductor_volumes, minutes, places, prohibitions, supplies
+from . import conductor_volumes, joints, minutes, places, prohibitions, supplies
 from .circuit import branch, fastened, panel
 from .load import draw, duty, findings, heat, inrush, limits, motor, position, rating
 from .space import bulk, depth, room
 from .volume import capacity, csa, nec, nec_lines
-from .wires import joints, live, shown
+from .wires import live, shown
 
 
 @dataclass(frozen=True, slots=True)

@@ -237,7 +237,8 @@ def test_looking_again_forgets_the_test_and_other_houses_have_none() -> None:
 
 def test_a_measured_box_gets_its_hookup() -> None:
     """From two looks and one live test to a proposal that is checked in every state, with nothing else entered."""
-    job = Job(name="J", sheets=library(), boxes=(looked().changed(circuit="5"),), circuits=[{"id": "5", "breaker": 15}])
+    box = looked('1g 20in3; 14/2, 14/2; smart switch "Hall" 4x9W led').changed(circuit="5")
+    job = Job(name="J", sheets=library(), boxes=(box,), circuits=[{"id": "5", "breaker": 15}])
     documents = Documents(JobAtHand(job), {})
     for (wires, to, on), volts in PLAIN.items():
         said = TouchWire.read({"box": "b", "wires": wires, "to": to, "on": on, "volts": volts})

@@ -6,9 +6,9 @@ from collections.abc import Iterator
 
 from ...model.job import Job
 from ...model.splice import ConductorEnd, End, GroundEnd, LeadEnd
+from ...rules.joints import PROUD, STRIP
 from ...rules.prohibitions import SHORTEST_FREE
 from ...rules.supplies import TORQUE_FROM, TORQUE_TO
-from ...rules.wires.joints import PROUD, STRIP
 from ...text.format import and_list, figure
 from ...wiring.hookup.look import HookUp
 from ...wiring.hookup.stages import ends_of

@@ -9,7 +9,7 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal, get_args
 
-from ...rules.wires.joints import Size
+from ...rules.joints import Size
 from ...text.format import and_list
 from ...wiring.hookup.work import WorkEnd
 

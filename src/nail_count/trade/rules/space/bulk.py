@@ -18,6 +18,7 @@ from ...model.figure import Figure, every_nec, table
 from ...model.gauge import GAUGES, Gauge, awg, largest
 from ...model.measure import Length, exact_sum
 from ..conductor_volumes import ALLOWANCES
+from ..usual_connectors import usual_connectors
 from ..volume.capacity import capacity
 from ..volume.spaces import spaces
 from .room import does_not_go, room_for_wires
@@ -79,8 +80,8 @@ def bulk(box: Box, sheets: Mapping[str, Datasheet], code: Code, assume: Assume =
     if too_big is not None:
         state, headline = State.FAILS, too_big
     remarks = [Remark("estimate", ("an estimate: it can turn a pass into a no, never a no into a pass",), PRACTICE)]
-    if not box.connectors and (assumed := _assumed(box, sheets)):
-        each: Text = (" of ", Amount(CONNECTORS["medium"], "in3"), " each are assumed, as the usual splices need")
+    if not box.connectors and (assumed := usual_connectors(box, sheets)):
+        each: Text = (" of ", Amount(CONNECTORS["medium"], "in3"), " each are assumed, as the usual hook-up takes")
         text: Text = (f"connectors are not entered: {assumed}", *each)
         remarks.append(Remark("connectors-not-entered", text, PRACTICE))
     if behind is not None:
@@ -217,18 +218,10 @@ def _connectors(box: Box, sheets: Mapping[str, Datasheet]) -> Iterator[Line]:
         count = Fraction(one.count)
         what: Text = (f"{one.size.capitalize()} connectors",)
         yield Line("connectors", what, PRACTICE, ("as entered",), count, each, count * each, (Part("connectors"),))
-    if not box.connectors and (assumed := Fraction(_assumed(box, sheets))):
-        each, why = CONNECTORS["medium"], ("not entered: as many as the usual splices need",)
+    if not box.connectors and (assumed := Fraction(usual_connectors(box, sheets))):
+        each, why = CONNECTORS["medium"], ("not entered: as many as the usual hook-up takes",)
         value = assumed * each
         yield Line("connectors", ("Connectors, assumed",), PRACTICE, why, assumed, each, value, (Part("connectors"),))
-
-
-def _assumed(box: Box, sheets: Mapping[str, Datasheet]) -> int:
-    """One for the neutrals and one for the grounds of two or more cables, one for the hot of each device with leads."""
-    cables = box.entering
-    neutrals = sum(cable.insulated > 1 for cable in cables) > 1
-    grounds = sum(cable.grounds for cable in cables) > 1
-    return neutrals + grounds + sum(_lead_count(sheets[item.sheet]) > 0 for item in box.equipment if cables)
 
 
 def _judge(

@@ -17,6 +17,7 @@ from ...model.figure import Figure, table
 from ...model.gauge import Gauge, awg, largest
 from ...model.job import ModuleCounting
 from ...model.measure import parse_number
+from ..usual_connectors import usual_connectors
 from .allowances import counted as counted_by
 from .allowances import judge
 from .capacity import capacity
@@ -62,7 +63,7 @@ def csa_fill(space: Space, sheets: Mapping[str, Datasheet], school: ModuleCounti
     Fraction(246, 5)
     """
     box = space.box
-    lines = (*_conductors(box), *_devices(space, sheets), *_modules(box, sheets, school), *_rest(box))
+    lines = (*_conductors(box), *_devices(space, sheets), *_modules(box, sheets, school), *_rest(box, sheets))
     limit_lines = tuple(_in_ml(line) for line in capacity(space, RULE, None))
     total, limit = add_up(lines), limit_of(limit_lines)
     counting = [cable.gauge for cable in box.entering if cable.insulated]
@@ -139,9 +140,9 @@ def _modules(box: Box, sheets: Mapping[str, Datasheet], school: ModuleCounting) 
             yield Line("modules", what, MODULES, ("by its body: the job's choice",), Fraction(1), body, body, part)
 
 
-def _rest(box: Box) -> Iterator[Line]:
-    """Connectors by pairs, fittings, and what counts nothing."""
-    yield from _connectors(box)
+def _rest(box: Box, sheets: Mapping[str, Datasheet]) -> Iterator[Line]:
+    """Connectors by pairs, fittings, and those parts that count nothing."""
+    yield from _connectors(box, sheets)
     if fittings := tuple(dict.fromkeys(box.enclosure.fittings)):
         what: Text = (" and ".join("fixture stud" if one == "stud" else "hickey" for one in fittings).capitalize(),)
         why: Text = ("stud and hickey count as one conductor together",)
@@ -158,13 +159,21 @@ def _thickest(box: Box) -> Gauge | None:
     return largest(cable.gauge for cable in box.entering if cable.insulated)
 
 
-def _connectors(box: Box) -> Iterator[Line]:
-    """Every pair by the larger of the conductors it joins; the largest are paired first."""
+def _connectors(box: Box, sheets: Mapping[str, Datasheet]) -> Iterator[Line]:
+    """Every pair by the larger of the conductors it joins; the largest are paired first.
+
+    While none are entered, those the usual hook-up takes.
+    """
     joined = [gauge for one in box.connectors for gauge in [one.gauge or _thickest(box)] * one.count]
+    assumed = not joined
+    if assumed:
+        joined = [_thickest(box)] * usual_connectors(box, sheets)
     if not joined:
         return
     what: Text = (f"{len(joined)} wire connector{'' if len(joined) == 1 else 's'}",)
     why: Text = ("every pair counts as one conductor of the largest they join; one alone counts nothing",)
+    if assumed:
+        why = ("not entered: as many as the usual hook-up takes; ", *why)
     known = sorted((gauge for gauge in joined if gauge is not None), reverse=True)
     if len(set(known)) > 1:
         why = (*why, "; paired from the largest down, the job’s choice: no rule says which two make a pair")

@@ -21,7 +21,7 @@ from ...model.figure import IN_PRACTICE, Figure
 from ...model.live_test import LiveResult, Reference
 from ...model.splice import ConductorEnd, LeadEnd
 from ...model.wire import Cable
-from .joints import SUPPLY_230, full_voltage
+from ..joints import SUPPLY_230, full_voltage
 from .shown import DOUBLE_FROM
 
 NONE_UNDER = Figure("3", "V", "A loaded tester reads nothing under", IN_PRACTICE)
@@ -109,7 +109,7 @@ def points_of(box: Box) -> tuple[Point, ...]:
     return _points(found)
 
 
-@lru_cache(maxsize=512)
+@lru_cache
 def _points(found: Contents) -> tuple[Point, ...]:
     points = []
     for splice in found.splices:

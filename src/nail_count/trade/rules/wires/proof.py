@@ -16,7 +16,7 @@ from itertools import chain, permutations
 from ...model.box import Box
 from ...model.conductor import EVERY, Reading, Role, To
 from ...model.wire import Cable
-from .joints import SUPPLY_230
+from ..joints import SUPPLY_230
 from .shown import Shown, shown
 
 REFERENCES = ("ground", "neutral", "lead")

@@ -12,7 +12,7 @@ from typing import Literal, get_args
 
 from ...model.job import Job
 from ...model.splice import LeadEnd
-from ...rules.wires.joints import GHOST_UP_TO, LOADED_UNDER, full_voltage
+from ...rules.joints import GHOST_UP_TO, LOADED_UNDER, full_voltage
 from .graph import Graph, graph
 from .network import InState, Network, NetworkState, Node
 from .stages import Stage, contents_at, ends_of, node_of

@@ -18,7 +18,7 @@ from ...model.contents import OLD_WIRING, Contents
 from ...model.datasheet import Datasheet
 from ...model.gauge import Gauge, awg
 from ...model.splice import ConductorEnd, Connector, End, GroundEnd, LeadEnd, PigtailEnd, Splice
-from ...rules.wires.joints import TAKES, Size
+from ...rules.joints import TAKES, Size
 from .colors import Wire
 from .stages import Stage, box_at
 

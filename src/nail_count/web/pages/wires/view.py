@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from ....drawing.wires import Wires, wires
 from ....store.snapshots import BoxSnapshot
 from ....trade.model.conductor import COLORS, ROLES, Reading, Role
-from ....trade.rules.wires.joints import full_voltage
+from ....trade.rules.joints import full_voltage
 from ....trade.rules.wires.live import TAKEN_FOR_GRANTED, LiveTest, Row, is_plain, live_test, old_cables, points_of
 from ....trade.wiring.identify.infer import Inference
 from ....trade.wiring.identify.live_words import (

@@ -10,9 +10,9 @@ from collections.abc import Mapping
 from fractions import Fraction
 from typing import Literal
 
-from ...model.answer import Rule
-from ...model.figure import IN_PRACTICE, Figure, every_nec
-from ...model.gauge import Gauge, awg
+from ..model.answer import Rule
+from ..model.figure import IN_PRACTICE, Figure, every_nec
+from ..model.gauge import Gauge, awg
 
 Size = Literal["small", "medium", "large"]
 TAKES: Mapping[Size, tuple[tuple[Gauge, Figure], ...]] = {
