@@ -134,3 +134,46 @@ def test_axe_finds_nothing_and_a_phone_shows_all(hand: Hand, path: str) -> None:
     hand.phone()
     hand.everyone(f"/jobs/schoolhouse/boxes/{path}")
     assert hand.fits()
+
+
+def test_the_most_usual_box_takes_two_looks_and_one_live_test(hand: Hand) -> None:
+    """On a phone, by taps alone: from nothing known of the wires to each one measured, and the neutral with them."""
+    hand.start_box(name="Den", room="Den", line='1g 20in3; 14/2 x2; smart dimmer "Den" 4x9W led')
+    at = str(hand.driver.current_url).removeprefix(hand.address)
+    hand.phone()
+    hand.go(f"{at}/wires")
+    taps = 0
+    for tap in ("#look-works button", "#look-wires button.big"):
+        hand.act(lambda tap=tap: hand.press(tap))  # type: ignore[misc]
+        taps += 1
+    assert hand.fits() and hand.axe() == []
+    hand.fill("touch-1", "volts", "lively")
+    hand.press("#touch-1 button:not(.big)")
+    hand.wait(lambda: hand.all("#touch-1-volts-expected"))
+    assert hand.one("#touch-1-volts").get_attribute("value") == "lively"
+    hot = ("black of A to ground.", "from the hot")
+    while rows := hand.all(".touches form"):
+        asked = hand.text(".touches li:has(form)").splitlines()[0]
+        shown = "full" if any(words in asked for words in hot) else "none"
+        hand.act(lambda shown=shown: hand.press(f".touches form button[value={shown}]"))  # type: ignore[misc]
+        taps += 1
+        assert len(rows) == 1 and taps < 10
+    assert taps == 7, "two looks, four touches, and the hot once more with the breaker off"
+    assert "the whites of A and B" in hand.text(".measured")
+    hand.act(lambda: hand.press("#use-measured button"))
+    assert hand.text("#wire-A1 summary").split()[1:3] == ["line", "measured"]
+    hand.everyone(f"{at}/wires")
+    hand.go(at)
+    assert "Holds" in hand.text("#verdict .says") or "HOLDS" in hand.text("#verdict .says")
+    assert not hand.all("#verdict .assumed")
+
+
+def test_a_live_test_that_fits_no_plain_box_stops_the_work(hand: Hand) -> None:
+    hand.start_box(name="Odd", room="Den", line='1g 20in3; 14/2 x2; smart dimmer "Odd" 4x9W led')
+    at = str(hand.driver.current_url).removeprefix(hand.address)
+    hand.go(f"{at}/wires")
+    for tap in ("#look-works button", "#look-wires button.big", *(".touches form button[value=full]",) * 3):
+        hand.act(lambda tap=tap: hand.press(tap))  # type: ignore[misc]
+    assert "The splice in the back is hot" in hand.text("main") and not hand.all(".touches form")
+    hand.act(lambda: hand.press("#test-again button"))
+    assert hand.all(".touches form")

@@ -70,7 +70,7 @@ def usual(
     if points := points_of(box):
         return _as_seen(box, points, letters, terms.voltage)
     if len(cables) > len(devices) and any(ends.get(id) != "outlet" for id in letters):
-        return (_tied(box, letters, terms.voltage),)
+        return (_tied(box, letters),)
     if len(cables) == len(devices) == 1 and ends.get(letters[0], "outlet") == "outlet":
         return (_loop(box, letters[0]),)
     return ()
@@ -115,17 +115,15 @@ def _as_seen(box: Box, points: tuple[Point, ...], letters: tuple[str, ...], volt
     return ()
 
 
-def _tied(box: Box, letters: tuple[str, ...], voltage: int) -> Assumption:
+def _tied(box: Box, letters: tuple[str, ...]) -> Assumption:
     two = "With two cables at one switch, one is usually the feed, and the other goes to the light."
     more = "With more cables than switches, one is usually the feed, and the others go to lights or to the next box."
     return Assumption(
         "whites-tied", box.id, letters, True,
         f"the whites of {and_list(letters)} are tied together in the back",
         two if len(letters) == 2 else more,
-        "Turn off the breaker, verify dead, and pull the device forward. Look for the whites in one connector, with"
-        " none of them on a switch. Before anything lands on them, take the wires off the switch and put each in its"
-        f" own connector. Turn the breaker on and measure hot to white: expect {voltage} V. Turn it off again and"
-        " verify dead.",
+        "Look for the whites in one connector, none of them on a switch. Then do the live test before anything lands on"
+        " them.",
     )  # fmt: skip
 
 
@@ -134,8 +132,7 @@ def _loop(box: Box, letter: str) -> Assumption:
         "switch-loop", box.id, (letter,), False,
         f"cable {letter} is a switch loop from the light, without a neutral",
         "One two-wire cable alone at a switch is usually a loop: hot down, switched hot back.",
-        "Turn off the breaker, verify dead, and pull the device forward. Look for both wires of the cable on the"
-        " switch.",
+        "Look for both wires of the cable on the switch.",
     )  # fmt: skip
 
 
