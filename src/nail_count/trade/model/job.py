@@ -17,7 +17,7 @@ from .load import Load
 from .panel import Circuit, Panel, across
 from .prices import MovePrice, Price, ReplacementLamp, StockConnector
 from .region import REGIONS, US, ColorCode, Region
-from .run import BoxEnd, Run, RunEnd
+from .run import BoxEnd, CircuitEnd, Run, RunEnd
 from .shelf import Shelf
 from .stock import USUAL_STOCK, StockBox
 from .thing import Thing
@@ -118,11 +118,21 @@ class Job(Thing):
     def far_ends(self) -> Mapping[tuple[str, str], RunEnd]:
         """Where each cable goes, by its box and its letter there, as far as that is known."""
         ends = {}
-        for run in self.runs:
+        for run in self.fed_runs:
             for here, there in ((run.other, run.one), (run.one, run.other)):
                 if isinstance(here, BoxEnd) and here.cable is not None:
                     ends[here.box, here.cable] = there
         return ends
+
+    @cached_property
+    def fed_runs(self) -> tuple[Run, ...]:
+        """All runs; one from a breaker nobody named comes from the only circuit that feeds its box."""
+        return tuple(_fed(run, self.sole_circuits) for run in self.runs)
+
+    @cached_property
+    def sole_circuits(self) -> Mapping[str, str]:
+        """The circuit of each box that is fed by only one."""
+        return {box.id: box.circuits[0] for box in self.boxes if len(box.circuits) == 1}
 
     @cached_property
     def loads_at(self) -> Mapping[str, tuple[Load, ...]]:
@@ -234,3 +244,11 @@ class Library(dict[str, Datasheet]):
 def by_id(sheets: Iterable[Datasheet]) -> Library:
     """The sheets by their ids."""
     return Library((sheet.id, sheet) for sheet in sheets)
+
+
+def _fed(run: Run, circuit_of: Mapping[str, str]) -> Run:
+    """A run with the circuit it comes from, where nobody named it and its box has only one."""
+    for near, far, name in ((run.one, run.other, "other"), (run.other, run.one, "one")):
+        if far == CircuitEnd() and isinstance(near, BoxEnd) and near.box in circuit_of:
+            return run.changed(**{name: CircuitEnd(circuit=circuit_of[near.box])})
+    return run

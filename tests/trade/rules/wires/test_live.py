@@ -22,7 +22,7 @@ from nail_count.trade.model.live_test import LiveResult
 from nail_count.trade.quick_entry.parse import read_line
 from nail_count.trade.rules.wires.live import LiveTest, Row, live_test, touch
 from nail_count.trade.rules.wires.neutral import neutral_in
-from nail_count.trade.wiring.hookup.propose import Proposal, propose
+from nail_count.trade.wiring.hookup.propose import Proposal, Refusal, propose
 from nail_count.trade.wiring.simulate.meter import measure
 from nail_count.trade.wiring.simulate.old_switch import KINDS, OldSwitch, old_switch
 
@@ -235,15 +235,20 @@ def test_looking_again_forgets_the_test_and_other_houses_have_none() -> None:
     assert live_test(three_way, 120) is None
 
 
-def test_a_measured_box_gets_its_hookup() -> None:
-    """From two looks and one live test to a proposal that is checked in every state, with nothing else entered."""
-    box = looked('1g 20in3; 14/2, 14/2; smart switch "Hall" 4x9W led').changed(circuit="5")
+@pytest.mark.parametrize("before", [True, False])
+def test_a_measured_box_gets_its_hookup(before: bool) -> None:
+    """From two looks and one live test to a proposal that is checked in every state, with only the breaker entered."""
+    box = looked('1g 20in3; 14/2, 14/2; smart switch "Hall" 4x9W led').changed(circuit="5" if before else None)
     job = Job(name="J", sheets=library(), boxes=(box,), circuits=[{"id": "5", "breaker": 15}])
     documents = Documents(JobAtHand(job), {})
     for (wires, to, on), volts in PLAIN.items():
         said = TouchWire.read({"box": "b", "wires": wires, "to": to, "on": on, "volts": volts})
         documents = said.apply(documents).documents
     documents = UseMeasured(box="b").apply(documents).documents
+    if not before:
+        refused = propose(wired_with(documents, documents.box("b")), "b")
+        assert isinstance(refused, Refusal) and refused.ways_out == ("find the breaker first, or enter it",)
+        documents = documents.with_box(documents.box("b").changed(circuit="5"))
     made = propose(wired_with(documents, documents.box("b")), "b")
     assert isinstance(made, Proposal), made
     joined = [{getattr(end, "of", "") for end in splice.ends} for splice in made.splices["b"]]

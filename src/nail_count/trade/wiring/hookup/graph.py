@@ -153,7 +153,7 @@ class _Maker:
         """The network."""
         for box in self.job.boxes:
             self._box(box)
-        for run in self.job.runs:
+        for run in self.job.fed_runs:
             self._run(run)
         feeds, lit = Feeds(self.job, self.stage), {load.one for load in self.loads}
         for box in self.job.boxes:

@@ -198,7 +198,7 @@ def links_of(job: Job) -> tuple[Link, ...]:
     """The runs of a job as ways between places."""
     boxes, owner, made = {box.id: box for box in job.boxes}, neutral_owners(job), []
     code, sleeved = job.terms.colors, job.terms.region.sleeved
-    for run in job.runs:
+    for run in job.fed_runs:
         ends = [end for end in (run.one, run.other) if isinstance(end, BoxEnd) and end.box in boxes and end.cable]
         if not ends or (cable := boxes[ends[0].box].cable(ends[0].cable or "")) is None:
             continue

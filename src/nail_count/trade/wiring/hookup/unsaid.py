@@ -127,7 +127,7 @@ class Feeds:
         self._followed: dict[str, dict[str, str | None]] = {}
         """By circuit, the boxes its feed can be followed to through hooked-up ones."""
         cables = {(box.id, cable.id) for box in job.boxes for cable in cables_at(box, stage)}
-        for run in job.runs:
+        for run in job.fed_runs:
             self._put(run.one, run.other, cables)
             self._put(run.other, run.one, cables)
 
