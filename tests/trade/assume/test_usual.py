@@ -93,19 +93,6 @@ def test_with_a_three_way_switch_or_a_wish_for_two_places_nothing_is_assumed() -
         assert len(usual(wished, SHEETS, Terms())) == assumed
 
 
-def test_the_check_measures_with_the_breaker_on_and_ends_with_it_off() -> None:
-    (one,) = usual(box_of(f"1g 20in3; 14/2, 14/2; {ONE}"), SHEETS, Terms())
-    order = (
-        "Turn off the breaker",
-        "own connector",
-        "Turn the breaker on",
-        "measure hot to white: expect 120 V",
-        "off again",
-    )
-    steps = [one.check.index(step) for step in order]
-    assert steps == sorted(steps)
-
-
 @pytest.mark.parametrize("region", ["UK today", "UK before 2004", "India"])
 def test_where_switches_are_wired_in_other_ways_nothing_is_assumed(region: str) -> None:
     terms = Terms.model_validate({"colors": region})

@@ -61,11 +61,12 @@ VALUES: tuple[Any, ...] = (
     *(({"stage": "plate on", "tick": "box dead", "at": AT},), ({"of": "d1", "serial": "7"},), ({"color": "red"},)),
     *(({"id": "zz", "kind": "led", "each": "9 W"},), ({"name": "fade", "value": "2 s"},), {"enclosure": {"gangs": 2}}),
     ({"code": "feed", "subject": "A", "value": "feed"},),
+    ({"wires": ("A1",), "tapped": "full"},),
 )
 """Of which most fields take one."""
 CALLED = {"Device.id", "Module.id", "Load.id", "Splice.id", "Reading.id", "Wish.id", "Cable.id", "Box.id"}
 """What a thing is called inside its box, or at which address it stands, is nothing of it."""
-NOTED = {"Measured.at", "Reading.at", "DeadTest.at", "Commissioned.at"}
+NOTED = {"Measured.at", "Reading.at", "LiveResult.at", "DeadTest.at", "Commissioned.at"}
 """When something was noted is no difference either."""
 ELSEWHERE = {"Box.practice", "Survey.photos", "Box.planned"}
 """Hidden; counted only; judged as found where there is none."""

@@ -50,7 +50,7 @@ def from_found(box: Box, sheets: Mapping[str, Datasheet]) -> tuple[str, ...]:
 def _sentences(before: Box, after: Box, sheets: Mapping[str, Datasheet]) -> Iterator[str]:
     yield from _things(words.box_facts(before), words.box_facts(after))
     yield from _contents(before, before.contents, after, after.contents, sheets)
-    for told in (words.conductor_words, words.reading_words, words.wish_words):
+    for told in (words.conductor_words, words.reading_words, words.live_words, words.wish_words):
         yield from _things(told(before), told(after))
     for title, was, now in (("found", before.found, after.found), ("built", before.built, after.built)):
         if was and now:

@@ -144,6 +144,14 @@ def reading_words(box: Box) -> Words:
     return told
 
 
+def live_words(box: Box) -> Words:
+    """The words for each result of the live test, but for when it was taken."""
+    shown = [
+        (f"{' and '.join(one.wires)} to {one.to}{'' if one.on else ', breaker off'}", one) for one in box.live_test
+    ]
+    return {f"Live test {number}": f"{words}: {one.value}" for number, (words, one) in enumerate(shown, 1)}
+
+
 def wish_words(box: Box) -> Words:
     """The words for each wish."""
     return {f"Wish {wish.id}": _wish(wish) for wish in box.wishes}

@@ -188,10 +188,7 @@ class TouchWire(BoxEdit):
         """One more result of the live test."""
         if self.wires not in {point.wires for point in points_of(box)}:
             raise Rejected("Pick one of the connections you saw in this box.", "wires")
-        given = self.said()
-        if self.volts is not None:
-            given["tapped"] = None
-        result = LiveResult.model_validate(given)
+        result = LiveResult.model_validate(self.said())
         if len(box.live_test) >= 100:
             raise Rejected("A box keeps at most 100 results of a live test. Start the test over.", "wires")
         state = "" if self.on else ", its breaker off"
