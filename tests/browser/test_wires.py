@@ -14,7 +14,7 @@ def test_wires_are_told_apart_reading_by_reading(hand: Hand) -> None:
     hand.go("/jobs/schoolhouse/boxes/loft/wires")
     assert hand.text("#wire-A1 .standing").startswith(("open", "likely"))
     hand.open("#beyond-doubt")
-    assert "every breaker off and dead proven" in hand.text(".next-reading .state-list")
+    assert "every breaker off, verified dead" in hand.text(".next-reading .state-list")
     hand.act(lambda: hand.press("#next button[value=false]"))
     hand.press("#another summary")
     hand.fill("reading", "of", "A1")

@@ -45,7 +45,7 @@ def state_in_words(reading: Reading) -> tuple[str, ...]:
     dead = reading.kind == "continuity"
     lifted = f"hot and neutral of circuit {reading.circuit} lifted in the panel" if reading.circuit else ""
     said = (
-        "every breaker off and dead proven" if dead else _breakers(reading),
+        "every breaker off, verified dead" if dead else _breakers(reading),
         lifted,
         "wires apart" if dead else "wires apart and capped",
         _LAMPS[reading.lamps],
@@ -76,7 +76,7 @@ def caution(reading: Reading) -> str:
     """What can hurt about a reading."""
     if reading.kind == "volts" and reading.on:
         return (
-            "Live: caps off one end at a time, one hand, tester proven before and after; then the breaker off and dead "
-            "proven again"
+            "The wires are live. Open one connector at a time and use one hand. Prove the tester before and after. Then"
+            " turn the breaker off and verify dead again"
         )
-    return "Prove dead first: a meter on ohms is destroyed by mains, and so may you be"
+    return "Verify dead before you measure ohms. On a live wire the meter can fail and hurt you"
