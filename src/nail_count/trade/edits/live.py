@@ -48,6 +48,8 @@ class LookAtWires(BoxEdit):
     way: Literal["whites tied", "both on the switch"]
     legs: Annotated[tuple[Mark, ...], BeforeValidator(listed)] = ()
     """For each old switch from the left, the cable whose black is alone on one of its screws."""
+    capped: Annotated[tuple[Mark, ...], BeforeValidator(listed)] = ()
+    """The cables that are not in use: each of their wires is under a cap of its own."""
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
         """The box with its old wiring as it was seen, and no live test yet."""
@@ -55,9 +57,7 @@ class LookAtWires(BoxEdit):
         if not cables or any(cable.insulated != 2 for cable in cables):
             raise Rejected("Record this wiring on the hook-up page: this is for cables of two wires.", "way")
         found = _old_contents(box, sheets)
-        splices = (
-            _looped(found, cables, sheets) if self.way == "both on the switch" else self._tied(found, cables, sheets)
-        )
+        splices = self._insulated(found, cables, sheets)
         grounds: list[End] = [GroundEnd(cable=cable.id) for cable in cables if cable.grounds]
         for device in found.devices:
             roles = sheets[device.sheet].roles
@@ -71,6 +71,14 @@ class LookAtWires(BoxEdit):
         planned = box.planned.staying(found) if box.planned else None
         seen = box.changed(found=found, planned=planned, live_test=(), cables=tuple(map(_with_colors, box.cables)))
         return BoxEdited(seen, f"Old wiring seen: {_SEEN[self.way]}")
+
+    def _insulated(self, found: Contents, cables: tuple[Cable, ...], sheets: Datasheets) -> list[list[End]]:
+        """The splices of everything but the grounds."""
+        idle = [cable for cable in cables if cable.id in self.capped]
+        used = tuple(cable for cable in cables if cable.id not in self.capped)
+        looped = self.way == "both on the switch"
+        splices = _looped(found, used, sheets) if looped else self._tied(found, used, sheets)
+        return splices + [[ConductorEnd(of=id)] for cable in idle for id in cable.conductor_ids]
 
     def _tied(self, found: Contents, cables: tuple[Cable, ...], sheets: Datasheets) -> list[list[End]]:
         """The blacks on the switches, those of no switch alone tied together, and the whites in one connector."""
@@ -157,7 +165,8 @@ def _splice(id: str, ends: list[End], cables: tuple[Cable, ...]) -> Splice:
         return Splice(id=id, ends=tuple(ends))
     gauge = max(cable.gauge for cable in cables)
     size = size_for(len(ends), gauge)
-    return Splice(id=id, ends=tuple(ends), connector=Connector(size=size, gauge=gauge) if size else None)
+    connector = Connector(size=size, gauge=gauge) if size else None
+    return Splice(id=id, name="cap" if len(ends) == 1 else "", ends=tuple(ends), connector=connector)
 
 
 def _with_colors(cable: Cable) -> Cable:

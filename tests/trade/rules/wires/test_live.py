@@ -20,7 +20,7 @@ from nail_count.trade.model.errors import Rejected
 from nail_count.trade.model.job import Job, by_id
 from nail_count.trade.model.live_test import LiveResult
 from nail_count.trade.quick_entry.parse import read_line
-from nail_count.trade.rules.wires.live import LiveTest, Row, live_test, touch
+from nail_count.trade.rules.wires.live import LiveTest, Row, live_test, points_of, touch
 from nail_count.trade.rules.wires.neutral import neutral_in
 from nail_count.trade.wiring.hookup.propose import Proposal, Refusal, propose
 from nail_count.trade.wiring.simulate.meter import measure
@@ -45,11 +45,13 @@ def seen(old: OldSwitch) -> Box | None:
     planned = Contents(enclosure=Enclosure(gangs=gangs), devices=devices)
     box = Box(id="b", name="B", room="R", circuit="1", cables=tuple(old.hidden.cables), planned=planned)
     box = LookAtSwitch(box="b", on_off=True, worked=old.worked).on_box(box, SHEETS).box
-    whites = {f"{cable.id}2" for cable in old.hidden.cables}
+    lone = {tied[0] for tied in old.tied if len(tied) == 1}
+    capped = tuple(cable.id for cable in old.hidden.cables if set(cable.conductor_ids) <= lone)
+    whites = {f"{cable.id}2" for cable in old.hidden.cables if cable.id not in capped}
     on = {wire for screws in old.screws for tied in screws for wire in tied}
     if not old.tied and len(old.hidden.cables) == 1:
         return LookAtWires(box="b", way="both on the switch").on_box(box, SHEETS).box
-    if [set(tied) for tied in old.tied] != [whites] or on & whites:
+    if [set(tied) for tied in old.tied if tied[0] not in lone] != [whites] or on & whites:
         return None
     alone = [[tied for tied in screws if len(tied) == 1] for screws in old.screws]
     if not all(alone):
@@ -58,9 +60,11 @@ def seen(old: OldSwitch) -> Box | None:
     if len(old.hidden.cables) == 2 and gangs == 1:
         legs = ()
     try:
-        return LookAtWires(box="b", way="whites tied", legs=legs).on_box(box, SHEETS).box
+        told = LookAtWires(box="b", way="whites tied", legs=legs, capped=capped).on_box(box, SHEETS).box
     except Rejected:
         return None
+    there = {frozenset(tied) for screws in old.screws for tied in screws} | {frozenset(tied) for tied in old.tied}
+    return told if {frozenset(point.wires) for point in points_of(told)} == there else None
 
 
 def probed(old: OldSwitch, row: Row) -> str:
@@ -108,6 +112,21 @@ def test_nothing_is_measured_wrong_in_a_house_wired_to_code(kind: str, seed: int
     found = neutral_in(box, 120)
     if found.there is not None:
         assert found.there == bool(old.hidden.brought)
+
+
+def test_a_cable_not_in_use_stays_unnamed() -> None:
+    """Whether it is dead or only turned off elsewhere, no test in this box can tell."""
+    for seed in range(20):
+        old = old_switch("a cable not in use", seed)
+        _, test, _ = after_testing(old)
+        assert test is not None and test.is_done and wrong(old, test) == []
+        assert {wire for wire in old.hidden.truth if wire not in test.wires} == {"C1", "C2"}
+
+
+def test_a_capped_wire_that_is_hot_stops_the_work() -> None:
+    capped = looked("1g 20in3; 14/2, 14/2, 14/2; smart switch", legs="B", capped="C")
+    test = showing(capped, PLAIN | {("C1", "ground", True): "120"})
+    assert [one.code for one in test.troubles] == ["two-feeds"] and not test.wires
 
 
 @pytest.mark.parametrize("kind", SETTLED)

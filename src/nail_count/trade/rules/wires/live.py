@@ -50,6 +50,11 @@ class Point:
     on: tuple[str, ...]
     """The old devices it was on; () for a splice in the back."""
 
+    @property
+    def is_cap(self) -> bool:
+        """Whether it is a lone wire under a cap."""
+        return not self.on and len(self.wires) == 1
+
 
 @dataclass(frozen=True, slots=True)
 class Row:
@@ -161,9 +166,12 @@ def live_test(box: Box, voltage: int) -> LiveTest | None:
 
 
 def _accounts(points: Sequence[Point], cables: Sequence[Cable]) -> bool:
-    """Tell whether the look accounts for every wire: each switch has two, the rest are tied together in one splice."""
+    """Tell whether the look accounts for every wire.
+
+    Each switch has two connections; the rest are tied together in one splice, or capped one by one.
+    """
     wires = sorted(wire for point in points for wire in point.wires)
-    tied = [point for point in points if not point.on]
+    tied = [point for point in points if not point.on and not point.is_cap]
     switches = {device for point in points for device in point.on}
     screws = [sum(device in point.on for point in points) for device in switches]
     every = sorted(wire for cable in cables for wire in cable.conductor_ids)
@@ -204,7 +212,7 @@ class _Results:
     @property
     def tied(self) -> Point | None:
         """The splice in the back that is on no switch."""
-        return next((point for point in self.points if not point.on), None)
+        return next((point for point in self.points if not point.on and not point.is_cap), None)
 
     @property
     def mates(self) -> tuple[str, ...]:
@@ -245,6 +253,9 @@ class _Results:
         yield from (Trouble("odd-voltage", point.wires) for point, one in showed.items() if one == "other")
         if self.tied is not None and showed[self.tied] == "full":
             yield Trouble("hot-whites", self.tied.wires)
+        yield from (
+            Trouble("two-feeds", point.wires) for point in self.points if point.is_cap and self.at(point) == "full"
+        )
         on = [point for point in self.points if point.on]
         hots = [point for point in on if showed[point] == "full"]
         if len(hots) > 1 and not any(set(one.on) & set(other.on) for one, other in combinations(hots, 2)):
@@ -274,7 +285,7 @@ class _Results:
         of: dict[str, Found] = {}
         for point in self.points:
             use: Found = "neutral" if not point.on else "line hot" if self.at(point) == "full" else "switch leg"
-            if point.on or self.mates:
+            if point.on or (self.mates and not point.is_cap):
                 of |= dict.fromkeys(point.wires, use)
         return of
 
