@@ -28,7 +28,7 @@ def usual_connectors(box: Box, sheets: Mapping[str, Datasheet]) -> int:
 
     >>> cables = [Cable(id=letter, gauge=14, insulated=2) for letter in "AB"]
     >>> usual_connectors(Box(id="b", name="B", room="R", cables=cables), {})
-    2
+    3
     """
     cables = [cable for cable in box.entering if cable.insulated and not cable.class2]
     if not cables:
@@ -72,6 +72,7 @@ def _splice(wires: int, ends: list[tuple[str, str]], role: str, gauge: Gauge) ->
 def held_by(ends: int, gauge: Gauge) -> int:
     """Return how many connectors of the largest size hold so many ends, with a jumper from one to the next.
 
+    >>> from nail_count.trade.model.gauge import awg
     >>> held_by(5, awg(14)), held_by(6, awg(14)), held_by(9, awg(12))
     (1, 2, 4)
     """
