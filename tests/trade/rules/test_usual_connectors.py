@@ -54,7 +54,8 @@ def test_as_many_as_the_proposed_hookup_takes(devices: list[Datasheet], onward: 
     job, box = wired(devices, onward)
     made = propose(job, "b")
     assert isinstance(made, Proposal), made
-    assert usual_connectors(box, SHEETS) == sum(splice.connector is not None for splice in made.splices["b"])
+    taken = [splice.connector.size for splice in made.splices["b"] if splice.connector]
+    assert sorted(usual_connectors(box, SHEETS)) == sorted(taken)
 
 
 @pytest.mark.parametrize(
@@ -71,7 +72,7 @@ def test_by_hand(line: str, count: int) -> None:
     """Common practice: whites, grounds and hots in a connector each; a switch leg under its screw."""
     box = read_line(line, Box(id="b", name="B", room="R"), SHEETS).box
     assert box is not None
-    assert usual_connectors(box, SHEETS) == count
+    assert len(usual_connectors(box, SHEETS)) == count
 
 
 def test_canada_counts_them_before_there_is_a_hookup() -> None:

@@ -20,9 +20,9 @@ from ..model.run import end_in_words
 from ..model.splice import ConductorEnd, Connector, End, GroundEnd, LeadEnd, Splice
 from ..model.thing import Mark, Moment
 from ..model.wire import Cable
+from ..rules.joints import size_for
 from ..rules.wires.live import Found, live_test, old_cables, points_of
 from ..wiring.hookup.colors import wires_of
-from ..wiring.hookup.work import size_for
 from .base import BoxEdit, BoxEdited, Datasheets
 from .fields import Maybe, in_volts, listed, now
 from .runs import run_at, said_to_go

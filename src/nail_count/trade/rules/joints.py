@@ -54,3 +54,23 @@ def full_voltage(voltage: int) -> tuple[Fraction, Fraction]:
     """
     low, high = (LOW_230, HIGH_230) if voltage >= SUPPLY_230 else (LOW, HIGH)
     return low * voltage, high * voltage
+
+
+def size_for(count: int, gauge: Gauge) -> Size | None:
+    """The smallest connector that takes so many conductors of this gauge; None where none does.
+
+    >>> size_for(4, awg(14)), size_for(4, awg(12)), size_for(6, awg(14))
+    ('medium', 'large', None)
+    """
+    for size, rows in TAKES.items():
+        for up_to, most in rows:
+            if gauge <= up_to:
+                if count <= most:
+                    return size
+                break
+    return None
+
+
+def most_of(gauge: Gauge) -> int:
+    """How many conductors of a gauge the largest connector takes."""
+    return next((int(most) for up_to, most in TAKES["large"] if gauge <= up_to), 2)

@@ -7,77 +7,78 @@ device, one connector for each further lead, joined or capped.
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from math import ceil
 
 from ..model.box import Box, Equipment
 from ..model.datasheet import Datasheet
 from ..model.gauge import Gauge
 from ..model.wire import Cable
-from .joints import TAKES
+from .joints import Size, most_of, size_for
 
 COMMON = ("line", "neutral", "ground")
 """Roles whose leads share a splice with others; every further lead has a connector of its own."""
 WITH_LEADS, WITH_SCREWS = "lead", "screw"
 
 
-def usual_connectors(box: Box, sheets: Mapping[str, Datasheet]) -> int:
-    """Return how many connectors the usual hook-up takes: none in a box without cables.
+def usual_connectors(box: Box, sheets: Mapping[str, Datasheet]) -> tuple[Size, ...]:
+    """Return the connectors that the usual hook-up takes, each by its size: none in a box without cables.
 
     Args:
         sheets: the sheets its devices name, by id.
 
     >>> cables = [Cable(id=letter, gauge=14, insulated=2) for letter in "AB"]
     >>> usual_connectors(Box(id="b", name="B", room="R", cables=cables), {})
-    3
+    ('small', 'small', 'small')
     """
     cables = [cable for cable in box.entering if cable.insulated and not cable.class2]
     if not cables:
-        return 0
+        return ()
     fed = [item for item in box.equipment if not sheets[item.sheet].is_blank and not sheets[item.sheet].battery]
     ends = [(role, kind) for item in fed for role, kind in _terminals(sheets[item.sheet])]
     returns = [cable for cable in cables if cable.insulated > 1]
     whites = len(returns) if len(cables) > 1 else int(cables[0].insulated > 2)
-    bonded = box.enclosure.material == "metal"
-    grounds = sum(cable.grounds for cable in cables) + bonded
-    single = sum(role not in COMMON and kind == WITH_LEADS for role, kind in ends)
+    grounds = sum(cable.grounds for cable in cables) + (box.enclosure.material == "metal")
     gauge = max(cable.gauge for cable in cables)
-    shared = _splice(grounds, ends, "ground", gauge) + _splice(whites, ends, "neutral", gauge)
-    return shared + _hots(box, cables, fed, sheets) + single
+    single = [one for role, kind in ends if role not in COMMON and kind == WITH_LEADS for one in held_by(2, gauge)]
+    shared = *_splice(grounds, ends, "ground", gauge), *_splice(whites, ends, "neutral", gauge)
+    return (*shared, *_hots(box, cables, fed, sheets), *single)
 
 
-def _hots(box: Box, cables: list[Cable], fed: list[Equipment], sheets: Mapping[str, Datasheet]) -> int:
+def _hots(box: Box, cables: list[Cable], fed: list[Equipment], sheets: Mapping[str, Datasheet]) -> Iterator[Size]:
     """The hot splices: one for each circuit, with the hots that no device switches."""
+    gauge = max(cable.gauge for cable in cables)
     by_circuit: dict[str | None, list[tuple[str, str]]] = {}
     for item in fed:
         by_circuit.setdefault(box.circuit_of(item), []).extend(_terminals(sheets[item.sheet]))
     if not fed:
-        return int(len(cables) > 1)
+        yield from held_by(len(cables), gauge) if len(cables) > 1 else ()
+        return
     legs = sum(sum(role.endswith("load") for role, _ in _terminals(sheets[item.sheet])) for item in fed)
     left = max(len(cables) - legs, len(by_circuit))
     shares = [left - len(by_circuit) + 1, *(1 for _ in range(len(by_circuit) - 1))]
-    return sum(
-        _splice(hots, ends, "line", max(cable.gauge for cable in cables))
-        for hots, ends in zip(shares, by_circuit.values(), strict=True)
-    )
+    for hots, ends in zip(shares, by_circuit.values(), strict=True):
+        yield from _splice(hots, ends, "line", gauge)
 
 
-def _splice(wires: int, ends: list[tuple[str, str]], role: str, gauge: Gauge) -> int:
+def _splice(wires: int, ends: list[tuple[str, str]], role: str, gauge: Gauge) -> tuple[Size, ...]:
     """The connectors for wires and the terminals of a role: none for a lone wire that goes under a screw."""
     mine = [kind for of, kind in ends if of == role]
     if wires + len(mine) <= 1:
-        return int(WITH_LEADS in mine)
-    return 0 if wires == 1 and mine == [WITH_SCREWS] else held_by(wires + len(mine), gauge)
+        return held_by(1, gauge) if WITH_LEADS in mine else ()
+    return () if wires == 1 and mine == [WITH_SCREWS] else held_by(wires + len(mine), gauge)
 
 
-def held_by(ends: int, gauge: Gauge) -> int:
-    """Return how many connectors of the largest size hold so many ends, with a jumper from one to the next.
+def held_by(ends: int, gauge: Gauge) -> tuple[Size, ...]:
+    """Return the connectors that hold so many ends: where no size takes them all, with jumpers from one to the next.
 
     >>> from nail_count.trade.model.gauge import awg
-    >>> held_by(5, awg(14)), held_by(6, awg(14)), held_by(9, awg(12))
-    (1, 2, 4)
+    >>> held_by(5, awg(14)), held_by(6, awg(14))
+    (('large',), ('large', 'medium'))
     """
-    most = next((int(most) for up_to, most in TAKES["large"] if gauge <= up_to), 2)
-    return 1 if ends <= most or most <= 2 else ceil((ends - 2) / (most - 2))
+    most, left, sizes = most_of(gauge), max(ends, 2), list[Size]()
+    while most > 2 and left > most:
+        sizes.append("large")
+        left -= most - 2  # a jumper leaves here, and comes in at the next
+    return (*sizes, size_for(left, gauge) or "large")
 
 
 def _terminals(sheet: Datasheet) -> Iterator[tuple[str, str]]:

@@ -7,10 +7,11 @@ import pytest
 from nail_count.trade.model.gauge import awg, mm2
 from nail_count.trade.model.job import by_id
 from nail_count.trade.model.splice import ConductorEnd, GroundEnd, LeadEnd, PigtailEnd, Splice
+from nail_count.trade.rules.joints import size_for
 from nail_count.trade.wiring.hookup.graph import graph
 from nail_count.trade.wiring.hookup.look import look
 from nail_count.trade.wiring.hookup.network import wired
-from nail_count.trade.wiring.hookup.work import held, size_for, splices_for, work
+from nail_count.trade.wiring.hookup.work import held, splices_for, work
 from tests.support import found_as
 from tests.trade.wiring.hookup.houses import box, job
 from tests.trade.wiring.hookup.schemes import apart, dead_end, feed

@@ -81,8 +81,7 @@ def bulk(box: Box, sheets: Mapping[str, Datasheet], code: Code, assume: Assume =
         state, headline = State.FAILS, too_big
     remarks = [Remark("estimate", ("an estimate: it can turn a pass into a no, never a no into a pass",), PRACTICE)]
     if not box.connectors and (assumed := usual_connectors(box, sheets)):
-        each: Text = (" of ", Amount(CONNECTORS["medium"], "in3"), " each are assumed, as the usual hook-up takes")
-        text: Text = (f"connectors are not entered: {assumed}", *each)
+        text: Text = (f"connectors are not entered: {len(assumed)} are assumed, as the usual hook-up takes",)
         remarks.append(Remark("connectors-not-entered", text, PRACTICE))
     if behind is not None:
         apart: Text = (
@@ -218,10 +217,11 @@ def _connectors(box: Box, sheets: Mapping[str, Datasheet]) -> Iterator[Line]:
         count = Fraction(one.count)
         what: Text = (f"{one.size.capitalize()} connectors",)
         yield Line("connectors", what, PRACTICE, ("as entered",), count, each, count * each, (Part("connectors"),))
-    if not box.connectors and (assumed := Fraction(usual_connectors(box, sheets))):
-        each, why = CONNECTORS["medium"], ("not entered: as many as the usual hook-up takes",)
-        value = assumed * each
-        yield Line("connectors", ("Connectors, assumed",), PRACTICE, why, assumed, each, value, (Part("connectors"),))
+    assumed = () if box.connectors else usual_connectors(box, sheets)
+    for size in dict.fromkeys(sorted(assumed, key=list(CONNECTORS).index)):
+        each, count = CONNECTORS[size], Fraction(assumed.count(size))
+        what, why = (f"{size.capitalize()} connectors, assumed",), ("not entered: as many as the usual hook-up takes",)
+        yield Line("connectors", what, PRACTICE, why, count, each, count * each, (Part("connectors"),))
 
 
 def _judge(

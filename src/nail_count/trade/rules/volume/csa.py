@@ -167,7 +167,7 @@ def _connectors(box: Box, sheets: Mapping[str, Datasheet]) -> Iterator[Line]:
     joined = [gauge for one in box.connectors for gauge in [one.gauge or _thickest(box)] * one.count]
     assumed = not joined
     if assumed:
-        joined = [_thickest(box)] * usual_connectors(box, sheets)
+        joined = [_thickest(box)] * len(usual_connectors(box, sheets))
     if not joined:
         return
     what: Text = (f"{len(joined)} wire connector{'' if len(joined) == 1 else 's'}",)

@@ -18,7 +18,7 @@ from ...model.contents import OLD_WIRING, Contents
 from ...model.datasheet import Datasheet
 from ...model.gauge import Gauge, awg
 from ...model.splice import ConductorEnd, Connector, End, GroundEnd, LeadEnd, PigtailEnd, Splice
-from ...rules.joints import TAKES, Size
+from ...rules.joints import TAKES, Size, most_of, size_for
 from .colors import Wire
 from .stages import Stage, box_at
 
@@ -36,26 +36,6 @@ class Held:
     pigtails: int
     """Short pieces to screws, which count nothing."""
     too_many: bool
-
-
-def size_for(count: int, gauge: Gauge) -> Size | None:
-    """The smallest connector that takes so many conductors of this gauge; None where none does.
-
-    >>> size_for(4, awg(14)), size_for(4, awg(12)), size_for(6, awg(14))
-    ('medium', 'large', None)
-    """
-    for size, rows in TAKES.items():
-        for up_to, most in rows:
-            if gauge <= up_to:
-                if count <= most:
-                    return size
-                break
-    return None
-
-
-def most_of(gauge: Gauge) -> int:
-    """How many conductors of a gauge the largest connector takes."""
-    return next((int(most) for up_to, most in TAKES["large"] if gauge <= up_to), 2)
 
 
 def gauge_of(box: Box, end: End) -> Gauge:
