@@ -8,7 +8,7 @@ from typing import Literal
 
 from ...model.box import Box
 from ...model.wire import Cable
-from .live import live_test
+from .live import live_test, old_cables
 from .proof import NO_WIRE, Proven, proven
 from .shown import shown
 
@@ -48,12 +48,9 @@ def neutral_in(box: Box, voltage: int, told: Proven | None = None, circuit: str 
     'yes, said'
     """
     told = told or proven(box, voltage) if box.readings else None
-    if (measured := _traced(box, told, circuit) or _tested(box, voltage)) is not None:
-        return measured
+    if (known := _traced(box, told, circuit) or _pulled(box) or _tested(box, voltage)) is not None:
+        return known
     lost = set(_lost(box, voltage))
-    pulled = [cable.id for cable in box.entering if cable.id in box.contents.new and _says_neutral(cable)]
-    if pulled:
-        return Neutral(True, "said", f"the new cable {', '.join(pulled)} brings it")
     if box.survey.neutral is not None and not (box.survey.neutral and lost):
         return Neutral(box.survey.neutral, "said", "as the survey found")
     named = [id for id in _asserted(box) if id not in lost]
@@ -79,10 +76,16 @@ def _traced(box: Box, told: Proven | None, circuit: str | None) -> Neutral | Non
     return None
 
 
+def _pulled(box: Box) -> Neutral | None:
+    """The neutral that a new cable brings, whatever was in the box before; None where none does."""
+    pulled = [cable.id for cable in box.entering if cable.id in box.contents.new and _says_neutral(cable)]
+    return Neutral(True, "said", f"the new cable {', '.join(pulled)} brings it") if pulled else None
+
+
 def _tested(box: Box, voltage: int) -> Neutral | None:
-    """What the live test says of the neutral; None where it says nothing yet."""
+    """What the live test says of the neutral; None where it says nothing yet, or a cable it was made on comes out."""
     test = live_test(box, voltage)
-    if test is None:
+    if test is None or set(box.contents.out) & {cable.id for cable in old_cables(box)}:
         return None
     if test.troubles:
         return Neutral(None, "open", "the live test doesn't fit a plain switch box")
