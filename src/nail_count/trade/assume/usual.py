@@ -100,7 +100,9 @@ def _asks(box: Box, cables: list[Cable], terms: Terms) -> bool:
 
 def _as_seen(box: Box, points: tuple[Point, ...], letters: tuple[str, ...], voltage: int) -> tuple[Assumption, ...]:
     """Assume that whites somebody saw tied together, on no switch, are the neutral."""
-    tied = [point for point in points if not point.on]
+    used = [point for point in points if not point.is_cap]
+    letters = tuple(id for id in letters if any(id == wire.rstrip("0123456789") for one in used for wire in one.wires))
+    tied = [point for point in used if not point.on]
     if len(letters) > 1 and len(tied) == 1 and {wire.rstrip("0123456789") for wire in tied[0].wires} == set(letters):
         return (
             Assumption(
@@ -110,7 +112,7 @@ def _as_seen(box: Box, points: tuple[Point, ...], letters: tuple[str, ...], volt
                 f"Do the live test: from the hot to the whites, expect {voltage} V.",
             ),
         )  # fmt: skip
-    if len(letters) == 1 and len(points) == 2 and not tied:
+    if len(letters) == 1 and len(used) == 2 and not tied:
         return (_loop(box, letters[0]),)
     return ()
 
