@@ -52,7 +52,7 @@ class LookAtWires(BoxEdit):
     """The cables that are not in use: each of their wires is under a cap of its own."""
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
-        """The box with its old wiring as it was seen, and no live test yet."""
+        """The box with its old wiring as it was seen; a live test of other wiring no longer counts."""
         cables = old_cables(box)
         if not cables or any(cable.insulated != 2 for cable in cables):
             raise Rejected("Record this wiring on the hook-up page: this is for cables of two wires.", "way")
@@ -69,7 +69,9 @@ class LookAtWires(BoxEdit):
         rests = tuple(one for one in found.rests_on if one.code != OLD_WIRING)
         found = found.changed(splices=made, rests_on=rests)
         planned = box.planned.staying(found) if box.planned else None
-        seen = box.changed(found=found, planned=planned, live_test=(), cables=tuple(map(_with_colors, box.cables)))
+        seen = box.changed(found=found, planned=planned, cables=tuple(map(_with_colors, box.cables)))
+        if points_of(seen) != points_of(box):
+            seen = seen.changed(live_test=())
         return BoxEdited(seen, f"Old wiring seen: {_SEEN[self.way]}")
 
     def _insulated(self, found: Contents, cables: tuple[Cable, ...], sheets: Datasheets) -> list[list[End]]:

@@ -10,6 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from nail_count.demo.house import library
+from nail_count.trade.assume.usual import usual
 from nail_count.trade.documents import Documents, JobAtHand, wired_with
 from nail_count.trade.edits.live import LookAtSwitch, LookAtWires, TouchWire, UseMeasured
 from nail_count.trade.model.box import Box, Device
@@ -17,8 +18,9 @@ from nail_count.trade.model.conductor import EVERY, Reading
 from nail_count.trade.model.contents import Contents
 from nail_count.trade.model.enclosure import Enclosure
 from nail_count.trade.model.errors import Rejected
-from nail_count.trade.model.job import Job, by_id
+from nail_count.trade.model.job import Job, Terms, by_id
 from nail_count.trade.model.live_test import LiveResult
+from nail_count.trade.model.wire import Cable
 from nail_count.trade.quick_entry.parse import read_line
 from nail_count.trade.rules.wires.live import LiveTest, Row, live_test, points_of, touch
 from nail_count.trade.rules.wires.neutral import neutral_in
@@ -243,13 +245,15 @@ def test_what_cannot_be_seen_so_is_refused(line: str, fields: dict[str, str]) ->
         looked(line, **fields)
 
 
-def test_looking_again_forgets_the_test_and_other_houses_have_none() -> None:
+def test_another_look_forgets_the_test_and_other_houses_have_none() -> None:
     """In the United Kingdom dead continuity comes before any live test: there is no such test at 230 V."""
     box = looked()
     touched = TouchWire(box="b", wires=("A1",), tapped="full").on_box(box, SHEETS).box
     assert touched.live_test and live_test(touched, 230) is None
     again = LookAtWires(box="b", way="whites tied").on_box(touched, SHEETS).box
-    assert again.live_test == ()
+    assert again.live_test == touched.live_test, "the same look loses nothing"
+    other = touched.changed(cables=touched.cables[:1])
+    assert LookAtWires(box="b", way="both on the switch").on_box(other, SHEETS).box.live_test == ()
     three_way = LookAtSwitch(box="b", on_off=False).on_box(touched, SHEETS).box
     assert live_test(three_way, 120) is None
 
@@ -272,3 +276,29 @@ def test_a_measured_box_gets_its_hookup(before: bool) -> None:
     assert isinstance(made, Proposal), made
     joined = [{getattr(end, "of", "") for end in splice.ends} for splice in made.splices["b"]]
     assert {"A2", "B2", "d1"} in joined and {"A1", "d1"} in joined and {"B1", "d1"} in joined
+
+
+def after_touches(line: str, shows: Shows, **look: str) -> Box:
+    box = looked(line, **look)
+    for (wires, to, on), volts in shows.items():
+        box = TouchWire.read({"box": "b", "wires": wires, "to": to, "on": on, "volts": volts}).on_box(box, SHEETS).box
+    return box
+
+
+def test_a_new_cable_brings_a_neutral_that_the_old_loop_lacks() -> None:
+    """What was measured is of the old cables: a plan that pulls a new one, or takes an old one out, goes past it."""
+    loop: Shows = {("A1", "ground", True): "0", ("A2", "ground", True): "121", ("A2", "ground", False): "0"}
+    box = after_touches("1g 20in3; 14/2; smart switch", loop, way="both on the switch")
+    assert neutral_in(box, 120).words == "no, measured"
+    brings = Cable.model_validate({"id": "N", "gauge": 14, "insulated": 3})
+    brings = brings.changed(conductors=(*brings.conductors, {}, {}, {"asserted_role": "neutral"}))
+    pulled = box.changed(cables=(*box.cables, brings), new=("N",))
+    assert neutral_in(pulled, 120).words == "yes, said"
+    plain = after_touches(USUAL, PLAIN)
+    assert neutral_in(plain, 120).words == "yes, measured"
+    assert neutral_in(plain.changed(out=("A",)), 120).there is None
+
+
+def test_a_look_with_a_capped_cable_still_rests_on_the_whites() -> None:
+    (assumed,) = usual(looked("1g 20in3; 14/2, 14/2, 14/2; smart switch", legs="B", capped="C"), SHEETS, Terms())
+    assert assumed.cables == ("A", "B") and assumed.neutral
