@@ -18,8 +18,7 @@ from ..model.datasheet import Datasheet
 from ..model.job import Job, Terms
 from ..model.run import BoxEnd
 from ..model.wire import Cable
-from ..rules.wires.live import Point, live_test, points_of
-from ..rules.wires.neutral import circuits_in
+from ..rules.wires.live import Point, is_on_one_circuit, live_test, points_of
 from ..text.format import and_list
 from ..wiring.identify.weights import NOWHERE, FarEnd, kind_of_end
 
@@ -94,8 +93,7 @@ def _asks(box: Box, cables: list[Cable], terms: Terms) -> bool:
     known = box.survey.neutral is not None or box.readings or looked_at or box.contents.new
     test = live_test(box, terms.voltage)
     tested = test is not None and (test.is_done or bool(test.troubles))
-    one_circuit = len(circuits_in(box)) <= 1 and (box.enclosure.gangs == 1 or box.circuit is not None)
-    return terms.region.whites_tied and box.use == "control" and not (known or tested) and one_circuit
+    return terms.region.whites_tied and box.use == "control" and not (known or tested) and is_on_one_circuit(box)
 
 
 def _as_seen(box: Box, points: tuple[Point, ...], letters: tuple[str, ...], voltage: int) -> tuple[Assumption, ...]:

@@ -136,11 +136,20 @@ def is_plain(box: Box, voltage: int) -> bool:
     True
     """
     cables = old_cables(box)
-    one_circuit = not box.other_circuits and len({item.circuit for item in box.equipment} - {None, box.circuit}) == 0
-    asked = box.enclosure.gangs == 1 or box.circuit is not None
     jackets = all(cable.insulated == 2 and cable.kind != "conduit" for cable in cables)
     place = box.use == "control" and box.practice is None and box.survey.on_off is not False
-    return voltage < SUPPLY_230 and bool(cables) and jackets and one_circuit and asked and place
+    return voltage < SUPPLY_230 and bool(cables) and jackets and is_on_one_circuit(box) and place
+
+
+def circuits_in(box: Box) -> frozenset[str]:
+    """Return the circuits a box has by its record, and those whose wires were traced into it."""
+    said = {box.circuit, *box.other_circuits, *(item.circuit for item in box.equipment)}
+    return frozenset(one for one in (*said, *(one.circuit for one in box.readings)) if one is not None)
+
+
+def is_on_one_circuit(box: Box) -> bool:
+    """Tell whether a box is usually on one circuit only; from two gangs up somebody must have entered which."""
+    return len(circuits_in(box)) <= 1 and (box.enclosure.gangs == 1 or box.circuit is not None)
 
 
 def old_cables(box: Box) -> tuple[Cable, ...]:

@@ -8,7 +8,7 @@ from typing import Literal
 
 from ...model.box import Box
 from ...model.wire import Cable
-from .live import live_test, old_cables
+from .live import circuits_in, live_test, old_cables
 from .proof import NO_WIRE, Proven, proven
 from .shown import shown
 
@@ -95,12 +95,6 @@ def _tested(box: Box, voltage: int) -> Neutral | None:
     if test.neutral is False:
         return Neutral(False, "measured", "every wire is on a switch, and one of them is hot")
     return None
-
-
-def circuits_in(box: Box) -> frozenset[str]:
-    """Return the circuits a box has by its record, and those whose wires were traced into it."""
-    said = {box.circuit, *box.other_circuits, *(item.circuit for item in box.equipment)}
-    return frozenset(one for one in (*said, *(one.circuit for one in box.readings)) if one is not None)
 
 
 def _says_neutral(cable: Cable) -> bool:
