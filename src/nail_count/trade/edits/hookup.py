@@ -12,13 +12,13 @@ from ..model.box import Box, Device
 from ..model.contents import OLD_WIRING, RestsOn
 from ..model.errors import Rejected
 from ..model.job import Job, by_id
-from ..model.splice import Connector, End, PigtailEnd, Splice
+from ..model.splice import End, PigtailEnd, Splice
 from ..model.thing import Mark
 from ..text.format import say
-from ..wiring.hookup.colors import not_seen, wires_of
+from ..wiring.hookup.colors import as_sold
 from ..wiring.hookup.propose import Proposal, Refusal, propose
 from ..wiring.hookup.stages import Named, Stage, box_at, contents_at, ends_of
-from ..wiring.hookup.work import held, is_assumed
+from ..wiring.hookup.work import is_assumed, with_connector
 from .base import BoxEdit, BoxEdited, Datasheets
 from .box_parts import next_id, replace_item
 from .fields import Maybe
@@ -229,20 +229,11 @@ class ColorsAsUsual(HookupEdit):
 
     def joined(self, job: Job, box: Box) -> BoxEdited:
         """The box with these colors; what was seen of a conductor stays."""
-        cables, seen = [], []
-        for cable in box.cables:
-            wires = wires_of(cable, job.terms.colors)
-            if not_seen(cable) and all(wire.color for wire in wires):
-                conductors = tuple(
-                    cable.conductor(number).changed(color=wire.color) for number, wire in enumerate(wires, 1)
-                )
-                cables.append(cable.changed(conductors=conductors))
-                seen.append(cable.id)
-            else:
-                cables.append(cable)
+        cables = tuple(as_sold(cable, job.terms.colors) for cable in box.cables)
+        seen = [cable.id for cable, was in zip(cables, box.cables, strict=True) if cable is not was]
         if not seen:
             raise Rejected("Pick a cable of two to four wires whose colors aren't entered yet")
-        return BoxEdited(box.changed(cables=tuple(cables)), f"Colors of {', '.join(seen)} seen: as usual")
+        return BoxEdited(box.changed(cables=cables), f"Colors of {', '.join(seen)} seen: as usual")
 
 
 class WorkOver(BoxEdit):
@@ -313,10 +304,7 @@ def _without(splices: tuple[Splice, ...], end: End) -> tuple[Splice, ...]:
 
 def _held(box: Box, splice: Splice, job: Job, stage: Stage) -> Splice:
     """A splice with the connector that holds it."""
-    if not splice.ends:
-        return splice
-    there = held(box_at(box, stage), splice, by_id(job.sheets))
-    return splice.changed(connector=Connector(size=there.size, gauge=there.gauge) if there.size else None)
+    return with_connector(box_at(box, stage), splice, by_id(job.sheets))
 
 
 def _named(splice: Splice) -> str:

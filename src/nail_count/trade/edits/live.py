@@ -13,16 +13,17 @@ from ..model.conductor import Role
 from ..model.contents import OLD_WIRING, Contents
 from ..model.datasheet import Datasheet
 from ..model.errors import Rejected
+from ..model.job import Terms
 from ..model.live_test import LiveResult, Reference, Tapped
 from ..model.measure import Number
-from ..model.region import REGIONS
+from ..model.region import ColorCode
 from ..model.run import end_in_words
-from ..model.splice import ConductorEnd, Connector, End, GroundEnd, LeadEnd, Splice
+from ..model.splice import ConductorEnd, End, GroundEnd, LeadEnd, Splice
 from ..model.thing import Mark, Moment
 from ..model.wire import Cable
-from ..rules.joints import size_for
 from ..rules.wires.live import Found, live_test, old_cables, points_of
-from ..wiring.hookup.colors import wires_of
+from ..wiring.hookup.colors import as_sold
+from ..wiring.hookup.work import with_connector
 from .base import BoxEdit, BoxEdited, Datasheets
 from .fields import Maybe, in_volts, listed, now
 from .runs import run_at, said_to_go
@@ -53,6 +54,15 @@ class LookAtWires(BoxEdit):
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
         """The box with its old wiring as it was seen; a live test of other wiring no longer counts."""
+        return self._recorded(box, sheets, Terms().colors)
+
+    def _edited(self, documents: Documents) -> Edited:
+        edited = self._recorded(documents.box(self.box), documents.sheets, documents.head.terms.colors)
+        return Edited(documents.with_box(edited.box), edited.sentence)
+
+    def _recorded(self, box: Box, sheets: Datasheets, colors: ColorCode) -> BoxEdited:
+        old = old_cables(box)
+        box = box.changed(cables=tuple(as_sold(one, colors) if one in old else one for one in box.cables))
         cables = old_cables(box)
         if not cables or any(cable.insulated != 2 for cable in cables):
             raise Rejected("Record this wiring on the hook-up page: this is for cables of two wires.", "way")
@@ -65,11 +75,15 @@ class LookAtWires(BoxEdit):
                 grounds.append(LeadEnd(of=device.id, terminal=roles.index("ground") + 1))
         if len(grounds) > 1:
             splices.append(grounds)
-        made = tuple(_splice(f"s{number}", ends, cables) for number, ends in enumerate(splices, 1))
+        named = [
+            Splice(id=f"s{n}", name="cap" if len(ends) == 1 else "", ends=ends) for n, ends in enumerate(splices, 1)
+        ]
+        before = box.as_in(found)
+        made = tuple(with_connector(before, splice, sheets) for splice in named)
         rests = tuple(one for one in found.rests_on if one.code != OLD_WIRING)
         found = found.changed(splices=made, rests_on=rests)
         planned = box.planned.staying(found) if box.planned else None
-        seen = box.changed(found=found, planned=planned, cables=tuple(map(_with_colors, box.cables)))
+        seen = box.changed(found=found, planned=planned)
         if points_of(seen) != points_of(box):
             seen = seen.changed(live_test=())
         return BoxEdited(seen, f"Old wiring seen: {_SEEN[self.way]}")
@@ -149,35 +163,20 @@ def _looped(found: Contents, cables: tuple[Cable, ...], sheets: Datasheets) -> l
     return [[line, whites[cables[0].id]], [load, blacks[cables[0].id]]]
 
 
+WHITE = ("white", "gray")
+"""The colors of a neutral in the US and Canada, NEC 200.6, from memory of the publication."""
+
+
 def _by_color(cables: tuple[Cable, ...]) -> tuple[dict[str, End], dict[str, End]]:
     """The white and the black of each two-wire cable. Raises Rejected where its colors tell no white."""
     whites: dict[str, End] = {}
     blacks: dict[str, End] = {}
     for cable in cables:
-        for wire in wires_of(cable, "US"):
-            (whites if wire.neutral else blacks)[cable.id] = ConductorEnd(of=wire.id)
+        for number, id in enumerate(cable.conductor_ids, 1):
+            (whites if cable.conductor(number).color in WHITE else blacks)[cable.id] = ConductorEnd(of=id)
     if len(whites) != len(cables) or len(blacks) != len(cables):
         raise Rejected("Record this wiring on the hook-up page: a cable has no white and black.", "way")
     return whites, blacks
-
-
-def _splice(id: str, ends: list[End], cables: tuple[Cable, ...]) -> Splice:
-    """A splice with the connector that holds it; one wire under a screw needs none."""
-    if any(isinstance(end, LeadEnd) for end in ends) and len(ends) == 2:
-        return Splice(id=id, ends=tuple(ends))
-    gauge = max(cable.gauge for cable in cables)
-    size = size_for(len(ends), gauge)
-    connector = Connector(size=size, gauge=gauge) if size else None
-    return Splice(id=id, name="cap" if len(ends) == 1 else "", ends=tuple(ends), connector=connector)
-
-
-def _with_colors(cable: Cable) -> Cable:
-    """A two-wire cable nobody had looked at, with the colors that were just seen on it."""
-    usual = REGIONS["US"].in_cables.get(cable.insulated)
-    if usual is None or cable.insulated != 2 or any(one.color for one in cable.conductors):
-        return cable
-    numbers = range(1, cable.insulated + 1)
-    return cable.changed(conductors=tuple(cable.conductor(n).changed(color=usual[n - 1]) for n in numbers))
 
 
 class TouchWire(BoxEdit):
@@ -225,7 +224,7 @@ class UseMeasured(BoxEdit):
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
         """The box with what its wires are; of hots tied together, which brings the feed stays open."""
-        return self._recorded(box, USUAL_VOLTAGE)
+        return self._recorded(box, Terms().voltage)
 
     def _recorded(self, box: Box, voltage: int) -> BoxEdited:
         roles = _roles(box, voltage)
@@ -260,7 +259,3 @@ def _with_roles(cable: Cable, roles: Mapping[str, Role]) -> Cable:
         return cable
     seen = [(cable.conductor(number), roles.get(id)) for number, id in enumerate(cable.conductor_ids, 1)]
     return cable.changed(conductors=tuple(one.changed(asserted_role=role) if role else one for one, role in seen))
-
-
-USUAL_VOLTAGE = 120
-"""Between hot and neutral in a box that is changed by itself [V]."""

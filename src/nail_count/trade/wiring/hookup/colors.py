@@ -71,6 +71,19 @@ def not_seen(cable: Cable) -> bool:
     return any(cable.conductor(number).color is None for number in range(1, cable.insulated + 1))
 
 
+def as_sold(cable: Cable, code: ColorCode) -> Cable:
+    """Return a cable with the colors its kind is sold with, where nobody had looked at them; what was seen stays.
+
+    >>> [wire.color for wire in as_sold(Cable(id="A", gauge=14, insulated=2), "US").conductors]
+    ['black', 'white']
+    """
+    wires = wires_of(cable, code)
+    if not not_seen(cable) or not all(wire.color for wire in wires):
+        return cable
+    numbered = enumerate(wires, 1)
+    return cable.changed(conductors=tuple(cable.conductor(n).changed(color=wire.color) for n, wire in numbered))
+
+
 End = tuple[Box, Cable]
 """A cable in the box it enters."""
 Pairs = tuple[tuple[str, str], ...]

@@ -74,6 +74,19 @@ def held(box: Box, splice: Splice, sheets: Mapping[str, Datasheet]) -> Held:
     return Held(len(ends), gauge, size, pigtails, size is None and not under and len(ends) > 1)
 
 
+def with_connector(box: Box, splice: Splice, sheets: Mapping[str, Datasheet]) -> Splice:
+    """Return a splice with the connector that holds it; one that only counts a connector as it is.
+
+    Args:
+        box: as it is judged.
+        sheets: of everything in it, by id.
+    """
+    if not splice.ends:
+        return splice
+    there = held(box, splice, sheets)
+    return splice.changed(connector=Connector(size=there.size, gauge=there.gauge) if there.size else None)
+
+
 def too_small(box: Box, splice: Splice, sheets: Mapping[str, Datasheet]) -> bool:
     """Whether a connector, or the largest there is, does not take what meets in it."""
     there = held(box, splice, sheets)
