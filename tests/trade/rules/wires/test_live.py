@@ -46,7 +46,7 @@ def seen(old: OldSwitch) -> Box | None:
     devices = tuple(Device(id=f"d{n}", gang=n, sheet="ostrel-smart-switch") for n in range(1, gangs + 1))
     planned = Contents(enclosure=Enclosure(gangs=gangs), devices=devices)
     box = Box(id="b", name="B", room="R", circuit="1", cables=tuple(old.hidden.cables), planned=planned)
-    box = LookAtSwitch(box="b", on_off=True, worked=old.worked).on_box(box, SHEETS).box
+    box = LookAtSwitch(box="b", on_off=True, worked=True).on_box(box, SHEETS).box
     lone = {tied[0] for tied in old.tied if len(tied) == 1}
     capped = tuple(cable.id for cable in old.hidden.cables if set(cable.conductor_ids) <= lone)
     whites = {f"{cable.id}2" for cable in old.hidden.cables if cable.id not in capped}

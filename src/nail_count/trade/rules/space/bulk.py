@@ -81,7 +81,7 @@ def bulk(box: Box, sheets: Mapping[str, Datasheet], code: Code, assume: Assume =
         state, headline = State.FAILS, too_big
     remarks = [Remark("estimate", ("an estimate: it can turn a pass into a no, never a no into a pass",), PRACTICE)]
     if not box.connectors and (assumed := usual_connectors(box, sheets)):
-        text: Text = (f"connectors are not entered: {len(assumed)} are assumed, as the usual hook-up takes",)
+        text: Text = (f"connectors are not entered yet: {len(assumed)} assumed, as many as the usual hook-up takes",)
         remarks.append(Remark("connectors-not-entered", text, PRACTICE))
     if behind is not None:
         apart: Text = (

@@ -49,8 +49,7 @@ _TROUBLES: Mapping[TroubleCode, tuple[str, str]] = {
     ),
     "dead-switch": (
         "Both wires on one switch read nothing: {wires}.",
-        "This switch may be on another circuit whose breaker is off. Turn every breaker on that may feed the box, and"
-        " start over.",
+        "This switch may be on another circuit whose breaker is off. Turn on every breaker that may feed the box.",
     ),
     "two-feeds": (
         "Two separate wires read hot: {wires}.",

@@ -12,7 +12,7 @@ from random import Random
 
 from ...model.conductor import Conductor, Role
 from ...model.wire import Cable
-from .hidden import ALWAYS, BAR, Hidden, HiddenLoad, earth, neutral
+from .hidden import ALWAYS, BAR, Hidden, HiddenLoad, neutral
 
 Tied = tuple[str, ...]
 """Conductors under one connector, or one screw."""
@@ -31,7 +31,6 @@ class OldSwitch:
     """The splices in the back that are on no switch."""
     off: set[int] = field(default_factory=set)
     """Circuits whose breakers nobody turns on, since nobody knows that they feed the box."""
-    worked: bool = True
 
 
 class _Wiring:
@@ -41,7 +40,6 @@ class _Wiring:
         self.random = random
         self.made = OldSwitch(kind, Hidden(kind, 120))
         self.box = self.made.hidden
-        earth(self.box, random)
         self.lamps = 0
 
     def circuit(self, number: int = 0, leg: int | None = None) -> str:
@@ -199,25 +197,25 @@ def _ground_as_neutral(w: _Wiring) -> None:
     w.made.tied = [w.tie(feed[1], lit[1], "ground")]
 
 
-KINDS: dict[str, tuple[Callable[[_Wiring], None], int]] = {
-    "feed and light": (_usual, 40),
-    "switch loop": (_loop, 20),
-    "feed, light and onward": (lambda w: _usual(w, more=1), 15),
-    "one switch, two lights": (lambda w: _usual(w, legs=2), 5),
-    "two switches": (lambda w: _usual(w, switches=2), 15),
-    "two switches, and onward": (lambda w: _usual(w, more=w.random.choice((1, 2)), switches=2), 8),
-    "three switches": (lambda w: _usual(w, switches=3), 5),
-    "two circuits": (_two_circuits, 6),
-    "two circuits, one breaker off": (lambda w: _two_circuits(w, one_off=True), 6),
-    "heater on 240 V": (_heater, 4),
-    "a cable not in use": (_not_in_use, 4),
-    "no ground": (_no_ground, 8),
-    "armor without a bonding strip": (_unbonded, 6),
-    "borrowed neutral": (_borrowed, 3),
-    "broken neutral": (_broken_neutral, 3),
-    "ground as a neutral": (_ground_as_neutral, 3),
+KINDS: dict[str, Callable[[_Wiring], None]] = {
+    "feed and light": _usual,
+    "switch loop": _loop,
+    "feed, light and onward": lambda w: _usual(w, more=1),
+    "one switch, two lights": lambda w: _usual(w, legs=2),
+    "two switches": lambda w: _usual(w, switches=2),
+    "two switches, and onward": lambda w: _usual(w, more=w.random.choice((1, 2)), switches=2),
+    "three switches": lambda w: _usual(w, switches=3),
+    "two circuits": _two_circuits,
+    "two circuits, one breaker off": lambda w: _two_circuits(w, one_off=True),
+    "heater on 240 V": _heater,
+    "a cable not in use": _not_in_use,
+    "no ground": _no_ground,
+    "armor without a bonding strip": _unbonded,
+    "borrowed neutral": _borrowed,
+    "broken neutral": _broken_neutral,
+    "ground as a neutral": _ground_as_neutral,
 }
-"""Ways such a box is wired, and how often."""
+"""Ways such a box is wired."""
 
 
 def old_switch(kind: str, seed: int) -> OldSwitch:
@@ -228,5 +226,5 @@ def old_switch(kind: str, seed: int) -> OldSwitch:
     """
     random = Random(f"{kind}/{seed}")  # noqa: S311 – a test, not a secret
     wiring = _Wiring(kind, random)
-    KINDS[kind][0](wiring)
+    KINDS[kind](wiring)
     return wiring.made

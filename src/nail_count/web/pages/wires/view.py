@@ -37,7 +37,7 @@ class Touched:
 
 
 @dataclass(frozen=True, slots=True)
-class Look:
+class PlainBox:
     """What a person sees in a plain switch box, and the live test of it as far as it has come."""
 
     on_off: bool | None
@@ -74,7 +74,7 @@ class WiresView:
     following: Next | None
     drawn: Wires
     score: Score | None
-    look: Look | None
+    look: PlainBox | None
     """None where the box is no plain switch box: then readings tell its wires apart."""
 
     @property
@@ -146,7 +146,7 @@ def _is_recorded(test: LiveTest | None, asserted: Mapping[str, Role | None]) -> 
     return bool(mine) and all(asserted[wire] for wire in mine)
 
 
-def look_of(kept: BoxSnapshot) -> Look | None:
+def look_of(kept: BoxSnapshot) -> PlainBox | None:
     """How the look at a plain switch box and its live test stand; None for any other box."""
     terms, box = kept.job.head.terms, kept.box
     if not (terms.region.whites_tied and is_plain(box, terms.voltage)):
@@ -165,7 +165,7 @@ def look_of(kept: BoxSnapshot) -> Look | None:
         for cable in old_cables(box)
         for number, id in enumerate(cable.conductor_ids, 1)
     }
-    return Look(
+    return PlainBox(
         box.survey.on_off, box.survey.worked, bool(points_of(box)),
         ("both on the switch",) if len(letters) == 1 else ("whites tied",), pick, letters, test, touches,
         state_words(box, test) if test else (),
