@@ -24,7 +24,7 @@ ONE_PLACE = [
 """Devices that switch one load from one place, or can."""
 
 
-def wired(devices: list[Datasheet], onward: int) -> tuple[Job, Box]:
+def wired(devices: list[Datasheet], onward: int, material: str = "nonmetallic") -> tuple[Job, Box]:
     """A box with a feed, a cable to the load of each device, and some that go on."""
     gangs, count = len(devices), len(devices) + 1 + onward
     cables = [{"id": "ABCDEFGH"[n], "gauge": 14, "insulated": 2} for n in range(count)]
@@ -33,7 +33,7 @@ def wired(devices: list[Datasheet], onward: int) -> tuple[Job, Box]:
          "loads": [{"id": f"l{n}", "kind": "led", "each": "9 W", "quantity": 4, "cable": cables[n]["id"]}]}
         for n, sheet in enumerate(devices, 1)
     ]  # fmt: skip
-    planned = {"enclosure": {"gangs": gangs, "volume": f"{20 * gangs} in3"}, "devices": standing}
+    planned = {"enclosure": {"gangs": gangs, "volume": f"{20 * gangs} in3", "material": material}, "devices": standing}
     box = Box.model_validate(
         {"id": "b", "name": "B", "room": "R", "circuit": "5", "cables": cables, "planned": planned}
     )
@@ -48,10 +48,14 @@ def wired(devices: list[Datasheet], onward: int) -> tuple[Job, Box]:
     return job, box
 
 
-@given(st.lists(st.sampled_from(ONE_PLACE), min_size=1, max_size=3), st.integers(0, 2))
+@given(
+    st.lists(st.sampled_from(ONE_PLACE), min_size=1, max_size=3),
+    st.integers(0, 2),
+    st.sampled_from(("nonmetallic", "metal")),
+)
 @settings(max_examples=40, deadline=None)
-def test_as_many_as_the_proposed_hookup_takes(devices: list[Datasheet], onward: int) -> None:
-    job, box = wired(devices, onward)
+def test_as_many_as_the_proposed_hookup_takes(devices: list[Datasheet], onward: int, material: str) -> None:
+    job, box = wired(devices, onward, material)
     made = propose(job, "b")
     assert isinstance(made, Proposal), made
     taken = [splice.connector.size for splice in made.splices["b"] if splice.connector]
