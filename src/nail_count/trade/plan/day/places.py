@@ -154,7 +154,7 @@ def fed_by(job: Job, box: Box) -> tuple[frozenset[str], tuple[str, ...]]:
     boxes = {one.id: one for one in job.boxes}
     found, why = dict.fromkeys(box.circuits), []
     traced, untraced = set[str](), list[str]()
-    for run in job.fed_runs:
+    for run in job.runs:
         ends = [end.cable for end in run.box_ends if end.box == box.id and end.cable is not None]
         for cable in ends:
             match run.far_from(box.id, cable):
