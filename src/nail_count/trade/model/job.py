@@ -1,5 +1,6 @@
 """A whole job: the house, its panel, the sheets it uses, its boxes. The job file is this, as JSON."""
 
+from collections import Counter
 from collections.abc import Iterable, Mapping
 from functools import cached_property
 from types import MappingProxyType
@@ -126,13 +127,11 @@ class Job(Thing):
 
     @cached_property
     def fed_runs(self) -> tuple[Run, ...]:
-        """All runs; one from a breaker nobody named comes from the only circuit that feeds its box."""
-        return tuple(_fed(run, self.sole_circuits) for run in self.runs)
-
-    @cached_property
-    def sole_circuits(self) -> Mapping[str, str]:
-        """The circuit of each box that is fed by only one."""
-        return {box.id: box.circuits[0] for box in self.boxes if len(box.circuits) == 1}
+        """All runs; the one feed of a box on one circuit comes from that circuit, where nobody named its breaker."""
+        # A second feed may come from another breaker: then nobody knows which of the two is whose.
+        feeds = Counter(end.box for run in self.runs if _is_feed(run) for end in run.box_ends)
+        only = {box.id: box.circuits[0] for box in self.boxes if len(box.circuits) == 1 and feeds[box.id] == 1}
+        return tuple(_fed(run, only) for run in self.runs)
 
     @cached_property
     def loads_at(self) -> Mapping[str, tuple[Load, ...]]:
@@ -244,6 +243,10 @@ class Library(dict[str, Datasheet]):
 def by_id(sheets: Iterable[Datasheet]) -> Library:
     """The sheets by their ids."""
     return Library((sheet.id, sheet) for sheet in sheets)
+
+
+def _is_feed(run: Run) -> bool:
+    return isinstance(run.one, CircuitEnd) or isinstance(run.other, CircuitEnd)
 
 
 def _fed(run: Run, circuit_of: Mapping[str, str]) -> Run:
