@@ -190,6 +190,37 @@ def test_a_box_in_a_line() -> None:
     assert wrong.stderr.decode().splitlines()[1].startswith(" " * 16 + "^" * 7 + " enter a device such as")
 
 
+USUAL = '1g 18in3; 14/2 x2; smart dimmer "Hall" 4x9W led'
+
+
+def test_a_plan_from_one_line() -> None:
+    """Verdict, what it rests on, hook-up, parts and steps; as text and as data, and never as a plain pass."""
+    text = run("plan", "--line", USUAL)
+    said = text.stdout.decode()
+    assert text.returncode == 3 and said.startswith("Holds, if all of these are so:")
+    assert "A is the feed." in said and "neutral: A2 white, B2 white, Hall: neutral" in said
+    assert "1 × Smart dimmer" in said and "Check how this box is wired" in said
+    data = json.loads(run("plan", "--json", "--line", USUAL).stdout)
+    assert data["state"] == data["hookup"]["state"] == "open"
+    assert {one["code"] for one in data["rests_on"]} == {"whites-tied", "feed", "leg", "breaker", "colors"}
+    assert {one["name"] for one in data["parts"]} >= {"Smart dimmer", "Wire connector, medium"}
+    assert sum(one["missing"] for one in data["steps"]) == 1 and len(data["steps"]) > 20
+
+
+@pytest.mark.parametrize(
+    ("line", "status", "words"),
+    [
+        ("blah", 2, "enter gangs"), ("", 2, "Name the device"), ("1g 18in3; 14/2 x2", 2, "Name the device"),
+        ('1g 18in3; 14/2; smart dimmer "Hall" 4x9W led', 1, "a cable with more wires"),
+        ('1g 10in3; 14/2 x2; smart dimmer "Hall" 4x9W led', 1, "Fails"),
+        ('14/2 x2; smart dimmer "Hall" 4x9W led', 3, "Volume of the box not known"),
+    ],
+)  # fmt: skip
+def test_a_plan_that_cannot_be_followed_says_why(line: str, status: int, words: str) -> None:
+    done = run("plan", "--line", line)
+    assert done.returncode == status and words in (done.stdout + done.stderr).decode()
+
+
 def test_version() -> None:
     assert run("--version").stdout.startswith(b"nail-count, version ")
 
@@ -301,6 +332,8 @@ HEAVY = ("numpy", "ortools", "sqlalchemy", "fastapi", "reportlab", "scipy", "net
         "import nail_count.trade.rules.check",
         "from nail_count.cli import main\n"
         "try:\n    main(['check', '--line', '1g 18in3; 14/2 x2; switch'])\nexcept SystemExit:\n    pass",
+        "from nail_count.cli import main\n"
+        "try:\n    main(['plan', '--line', '1g 18in3; 14/2 x2; switch'])\nexcept SystemExit:\n    pass",
     ],
 )
 def test_an_answer_loads_nothing_heavy(does: str) -> None:

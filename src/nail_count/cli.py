@@ -25,6 +25,7 @@ from .terminal import (
     read_file,
     refuse,
 )
+from .trade.assume.wired import look_as_usual
 from .trade.documents import Documents, JobAtHand, wired_with
 from .trade.model.answer import State
 from .trade.model.box import Box
@@ -88,12 +89,36 @@ def hookup(file: Path, box: str | None, found: bool, as_json: bool) -> None:
     if not wanted:
         refuse(file, "Nothing is hooked up in this house yet")
     documents = Documents(JobAtHand(job), {})
-    looked = [look(wired_with(documents, known[id]), id, stage) for id in wanted]
+    around = {id: wired_with(documents, known[id]) for id in wanted}
+    looked = [(look(around[id], id, stage), ()) if found else look_as_usual(around[id], id) for id in wanted]
     if as_json:
-        print_out(json.dumps([hookup_data(one) for one in looked], indent=1, ensure_ascii=False))
+        print_out(json.dumps([hookup_data(*one) for one in looked], indent=1, ensure_ascii=False))
     else:
-        print_out("\n\n".join([*(hookup_text(one) for one in looked), CAUTION]))
-    sys.exit(_STATUS[max(one.state for one in looked)])
+        print_out("\n\n".join([*(hookup_text(*one) for one in looked), CAUTION]))
+    sys.exit(_STATUS[max(State.OPEN if rests_on else one.state for one, rests_on in looked)])
+
+
+@main.command()
+@click.option("--line", required=True, help="The box as a line of quick entry, with the device that goes in.")
+@click.argument("file", type=click.Path(path_type=Path), required=False)
+@click.option("--json", "as_json", is_flag=True, help="Print the plan as JSON.")
+def plan(line: str, file: Path | None, as_json: bool) -> None:
+    """Plans one box given as a line: verdict, hook-up, parts and steps; FILE, if given, brings terms and sheets.
+
+    Exit status: 0 it holds, 1 something fails, 3 it rests on what nobody has checked, 2 bad input.
+    """
+    from .files.plan_report import plan_data, plan_of_line, plan_text
+    from .trade.model.errors import Rejected
+
+    job = _example("schoolhouse") if file is None else read_file(file)
+    _job_of(line, job)
+    try:
+        planned = plan_of_line(line, job)
+    except Rejected as wrong:
+        click.echo(f"{wrong}.", err=True)
+        sys.exit(BAD_INPUT)
+    print_out(json.dumps(plan_data(planned), indent=1, ensure_ascii=False) if as_json else plan_text(planned))
+    sys.exit(_STATUS[planned.state])
 
 
 @main.command()

@@ -5,18 +5,26 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from typing import Any
 
+from ..trade.assume.usual import Assumption
+from ..trade.assume.wired import TO_FIND
+from ..trade.model.answer import State
 from ..trade.model.job import by_id
 from ..trade.plan.install.names import names_of
-from ..trade.text.format import say
+from ..trade.text.format import and_list, say
 from ..trade.wiring.hookup.look import HookUp
 from ..trade.wiring.hookup.readings import expected
 from ..trade.wiring.hookup.stages import Named, contents_at, ends_of, node_of
 from ..trade.wiring.hookup.work import work
-from .report import CAUTION
+from .report import CAUTION, assumed_data
 
 
-def hookup_data(at: HookUp) -> dict[str, Any]:
-    """The hook-up of a box as plain data for JSON: plan, proof, readings, work."""
+def hookup_data(at: HookUp, rests_on: tuple[Assumption, ...] = ()) -> dict[str, Any]:
+    """Return the hook-up of a box as plain data for JSON: plan, proof, readings, work.
+
+    Args:
+        at: the hook-up.
+        rests_on: what it holds on that nobody has checked; as long as there is any, its state is open.
+    """
     ends = ends_of(at.job, at.box, at.stage)
     called = {named.end: named.words for named in ends.values()}
     names = names_of(at.job, at.box)
@@ -24,9 +32,10 @@ def hookup_data(at: HookUp) -> dict[str, Any]:
         "box": at.box.id,
         "name": at.box.name,
         "room": at.box.room,
-        "state": at.state.word,
+        "state": _word(at, rests_on),
+        "rests_on": [assumed_data(one) for one in rests_on],
         "states_tried": at.proof.states,
-        "breakers": list(at.breakers),
+        "breakers": [one for one in at.breakers if one != TO_FIND],
         "splices": [
             {
                 "id": splice.id,
@@ -65,14 +74,24 @@ def _readings(at: HookUp, ends: Mapping[str, Named]) -> Iterator[dict[str, Any]]
             yield {"point": named.words, "expect": {name: one.says for name, one in shows.items()}}
 
 
-def hookup_text(at: HookUp) -> str:
-    """The same as plain text."""
-    data = hookup_data(at)
-    lines = [f"{at.box.room}: {at.box.name} – {data['state']}, {data['states_tried']} states tried"]
-    lines += [f"  off first: {', '.join(data['breakers'])}"] if data["breakers"] else []
-    for splice in data["splices"]:
+def _word(at: HookUp, rests_on: tuple[Assumption, ...]) -> str:
+    return State.OPEN.word if rests_on and at.state is not State.FAILS else at.state.word
+
+
+def splices_text(at: HookUp) -> Iterator[str]:
+    """Each splice of a hook-up as a line of text."""
+    for splice in hookup_data(at)["splices"]:
         held = f"{splice['connector']} connector" if splice["connector"] else "under the screw"
-        lines.append(f"  {splice['name'] or splice['id']}: {', '.join(splice['ends'])} ({held})")
+        yield f"  {splice['name'] or splice['id']}: {', '.join(splice['ends'])} ({held})"
+
+
+def hookup_text(at: HookUp, rests_on: tuple[Assumption, ...] = ()) -> str:
+    """Return the same as plain text."""
+    data = hookup_data(at, rests_on)
+    lines = [f"{at.box.room}: {at.box.name} – {data['state']}, {data['states_tried']} states tried"]
+    lines += [f"  Holds if {and_list([one.text for one in rests_on])}."] if rests_on else []
+    lines += [f"  off first: {', '.join(data['breakers'])}"] if data["breakers"] else []
+    lines += splices_text(at)
     for found in data["findings"]:
         state = f", with {found['state']}" if found["state"] else ""
         lines.append(f"  FAILS {found['text']}{state}. Ways out: {'; '.join(found['ways_out'])}.")

@@ -118,6 +118,11 @@ def parts_text(job: Job) -> str:
     return "\n".join(made) + "\n"
 
 
+def short_parts(job: Job) -> list[str]:
+    """Return each part of a house in a line: how many, and what."""
+    return [f"{line.needed}{f' {line.unit}' if line.unit else ''} × {line.name}" for line in parts_list(job)]
+
+
 def where(job: Job, need: Need) -> str:
     """Which box a need is of, as people call it, with how many."""
     name = next((f"{box.room}, {box.name}" for box in job.boxes if box.id == need.box), "The house")

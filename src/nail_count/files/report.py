@@ -43,13 +43,14 @@ def box_data(check: BoxCheck, verdict: Verdict) -> dict[str, Any]:
         "room": check.box.room,
         "state": check.state.word,
         "verdict": verdict.words,
-        "rests_on": [_assumed_data(one) for one in verdict.rests_on],
+        "rests_on": [assumed_data(one) for one in verdict.rests_on],
         "binds": str(check.binding.subject),
         "answers": [answer_data(answer) for answer in check.answers],
     }
 
 
-def _assumed_data(one: Assumption) -> dict[str, Any]:
+def assumed_data(one: Assumption) -> dict[str, Any]:
+    """One assumption as plain data."""
     return {
         "code": one.code,
         "box": one.box,

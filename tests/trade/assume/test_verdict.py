@@ -44,6 +44,7 @@ def test_it_equals_the_check_with_the_facts_entered(box: Box, on_a_circuit: bool
         assert verdict.state is check.state and verdict.words == check.state.word
         return
     (assumed,) = verdict.rests_on
+    assert assumed.neutral is not None
     entered = check_box(looked(check.box, assumed.neutral), SHEETS, terms, VOLTS)
     assert check.state is State.OPEN and entered.state is verdict.state
     others = [answer for answer in check.answers if answer.about != "prohibitions"]

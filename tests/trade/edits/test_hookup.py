@@ -97,7 +97,7 @@ def open_as_found(house: Job) -> set[str]:
 
 
 def test_a_load_nobody_can_find_is_asked_for() -> None:
-    lamps = [box("a", "A2 B2 C2", {"d1": "switch", "d2": "switch"}, "d1@B d2@C")]
+    lamps = [box("a", "A2 B2 C3", {"d1": "switch", "d2": "switch"}, "d1@B d2@C")]
     for item in lamps[0]["planned"]["devices"]:
         del item["loads"][0]["cable"]
     house = job(lamps, "a.A=1 a.B=? a.C=?")

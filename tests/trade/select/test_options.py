@@ -311,6 +311,21 @@ def test_the_other_end_is_tried_on_its_own_box_where_a_run_says_which() -> None:
         assert any("tried for itself" in text for text in there(*several).speaks_against)
 
 
+def test_a_box_beside_it_that_no_longer_fits_its_sheet_is_judged_as_far_as_it_fits() -> None:
+    """A receptacle on the second output of a device whose sheet was changed to one output."""
+    plug = {"id": "l1", "kind": "receptacle", "each": "1 A", "channel": 2}
+    said = {
+        "id": "far",
+        "name": "Far",
+        "circuit": "1",
+        "devices": [{"id": "d1", "gang": 1, "sheet": "marrowby-toggle", "loads": [plug]}],
+    }
+    far, own = flat(BOX.model_dump() | said), BOX.changed(circuit="1")
+    house = Job(name="J", sheets=tuple(SHEETS.values()), boxes=(own, far), circuits=(Circuit(id="1"),))
+    asks = Wish.model_validate({"id": "w", "does": SMART, "loads": LAMPS, "places": 1})
+    assert options(Situation(own, 1, asks, SHEETS, True, volts={"1": 120}, job=house))
+
+
 def test_no_article_of_the_nec_is_named_where_another_code_holds() -> None:
     asks = Wish.model_validate({"id": "w", "does": SMART, "loads": LAMPS, "places": 1})
     bare = flat(BOX.model_dump() | {"cables": [{"id": "A", "gauge": 14, "insulated": 2, "grounds": 0}]})

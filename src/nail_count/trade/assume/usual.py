@@ -22,7 +22,7 @@ from ..rules.wires.live import Point, is_on_one_circuit, live_test, points_of
 from ..text.format import and_list
 from ..wiring.identify.weights import NOWHERE, FarEnd, kind_of_end
 
-AssumptionCode = Literal["whites-tied", "switch-loop"]
+AssumptionCode = Literal["whites-tied", "switch-loop", "feed", "leg", "onward", "breaker", "colors"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,8 +33,8 @@ class Assumption:
     box: str
     cables: tuple[str, ...]
     """The cables it is about, by their letters."""
-    neutral: bool
-    """Whether a neutral is in the box, if it is so."""
+    neutral: bool | None
+    """Whether a neutral is in the box, if it is so; None where it tells nothing of that."""
     text: str
     """The assumption, to stand after "if"."""
     why: str
@@ -71,7 +71,7 @@ def usual(
     if len(cables) > len(devices) and any(ends.get(id) != "outlet" for id in letters):
         return (_tied(box, letters),)
     if len(cables) == len(devices) == 1 and ends.get(letters[0], "outlet") == "outlet":
-        return (_loop(box, letters[0]),)
+        return (loop(box, letters[0]),)
     return ()
 
 
@@ -111,7 +111,7 @@ def _as_seen(box: Box, points: tuple[Point, ...], letters: tuple[str, ...], volt
             ),
         )  # fmt: skip
     if len(letters) == 1 and len(used) == 2 and not tied:
-        return (_loop(box, letters[0]),)
+        return (loop(box, letters[0]),)
     return ()
 
 
@@ -127,7 +127,8 @@ def _tied(box: Box, letters: tuple[str, ...]) -> Assumption:
     )  # fmt: skip
 
 
-def _loop(box: Box, letter: str) -> Assumption:
+def loop(box: Box, letter: str) -> Assumption:
+    """Assume that the only cable of a switch is a loop from the light."""
     return Assumption(
         "switch-loop", box.id, (letter,), False,
         f"cable {letter} is a switch loop from the light, without a neutral",

@@ -3,17 +3,22 @@
 from __future__ import annotations
 
 from abc import abstractmethod
+from collections.abc import Mapping
 from typing import Annotated
 
 from pydantic import Field
 
+from ..assume.wired import TO_FIND, as_usual
 from ..documents import Documents, Edited, wired_with
 from ..model.box import Box, Device
+from ..model.conductor import Color, Role
 from ..model.contents import OLD_WIRING, RestsOn
 from ..model.errors import Rejected
 from ..model.job import Job, by_id
+from ..model.run import BoxEnd, CircuitEnd, RunEnd, WordsEnd
 from ..model.splice import End, PigtailEnd, Splice
 from ..model.thing import Mark
+from ..model.wire import Cable
 from ..text.format import say
 from ..wiring.hookup.colors import as_sold
 from ..wiring.hookup.propose import Proposal, Refusal, propose
@@ -22,6 +27,7 @@ from ..wiring.hookup.work import is_assumed, with_connector
 from .base import BoxEdit, BoxEdited, Datasheets
 from .box_parts import next_id, replace_item
 from .fields import Maybe
+from .runs import said_to_go
 
 
 class HookupEdit(BoxEdit):
@@ -147,9 +153,9 @@ class ProposeHookup(HookupEdit):
     def _proposed(self, job: Job, box: Box) -> dict[str, Box]:
         if self.stage == "found":
             return self._usual_before(job, box)
-        made = _made(job, box)
+        made = _made(as_usual(job, box.id).job, box)
         known = {one.id: one for one in job.boxes}
-        return {key: known[key].changed(splices=splices) for key, splices in made.splices.items()}
+        return {key: known[key].changed(splices=splices) for key, splices in made.splices.items() if key in known}
 
     def _usual_before(self, job: Job, box: Box) -> dict[str, Box]:
         """The boxes with the usual wiring of what was found in them, assumed until somebody holds it against them."""
@@ -157,10 +163,10 @@ class ProposeHookup(HookupEdit):
             raise Rejected("Record what was in the box first.", "stage")
         known = {one.id: _with_old_loads(_begun_if_bare(one)) for one in job.boxes}
         before = tuple(one.as_in(one.found) if one.found else one for one in known.values())
-        made = _made(job.changed(boxes=before), known[box.id])
+        made = _made(as_usual(job.changed(boxes=before), box.id).job, known[box.id])
         changed = {}
         for key, splices in made.splices.items():
-            if (found := known[key].found) is not None:
+            if key in known and (found := known[key].found) is not None:
                 rests = (*(one for one in found.rests_on if one.code != OLD_WIRING), RestsOn(code=OLD_WIRING))
                 changed[key] = known[key].changed(found=found.changed(splices=splices, rests_on=rests))
         return changed
@@ -234,6 +240,55 @@ class ColorsAsUsual(HookupEdit):
         if not seen:
             raise Rejected("Pick a cable of two to four wires whose colors aren't entered yet")
         return BoxEdited(box.changed(cables=cables), f"Colors of {', '.join(seen)} seen: as usual")
+
+
+class SayUsual(HookupEdit):
+    """Somebody tested the box: its cables go where they usually do, and its wires have their usual colors."""
+
+    def joined(self, job: Job, box: Box) -> BoxEdited:
+        """The box with its colors, and its loads on their cables."""
+        usual = as_usual(job, box.id)
+        if not any(one.code != "breaker" for one in usual.rests_on):
+            raise Rejected("Nothing is assumed of where the cables of this box go.", "box")
+        if len([one for one in box.devices if not one.loads]) > 1:
+            raise Rejected("Enter what each switch controls first. Then its cable can be told.", "box")
+        (here,) = (one for one in usual.job.boxes if one.id == box.id)
+        cable_of = {load.id: load.cable for item in here.devices for load in item.loads}
+        devices = tuple(
+            one.changed(loads=tuple(load.changed(cable=cable_of[load.id]) for load in one.loads)) for one in box.devices
+        )
+        codes = {one.code for one in usual.rests_on}
+        cables = tuple(map(_as_loop, here.cables)) if "switch-loop" in codes else here.cables
+        box = box.changed(devices=devices, cables=cables)
+        if "whites-tied" in codes:
+            box = box.changed(survey=box.survey.changed(neutral=True))
+        return BoxEdited(box, "Wiring tested: as usual")
+
+    def _edited(self, documents: Documents) -> Edited:
+        box = documents.box(self.box)
+        job = wired_with(documents, box)
+        edited = self.joined(job, box)
+        entered = documents.with_box(edited.box)
+        for (at, cable), end in as_usual(job, box.id).job.far_ends.items():
+            if at == box.id and (at, cable) not in job.far_ends:
+                entered = said_to_go(entered, edited.box, cable, _as_entered(end))
+        return Edited(entered, edited.sentence)
+
+
+_IN_LOOP: Mapping[Color | None, Role] = {"white": "line", "black": "switched"}
+"""The hot of a switch loop comes down on the white, NEC 200.7(C), from memory of the publication."""
+
+
+def _as_loop(cable: Cable) -> Cable:
+    wires = (cable.conductor(number) for number in range(1, cable.insulated + 1))
+    return cable.changed(conductors=tuple(wire.changed(asserted_role=_IN_LOOP.get(wire.color)) for wire in wires))
+
+
+def _as_entered(end: RunEnd) -> RunEnd:
+    """An assumed end as a person would enter it: without a breaker nobody found, and the light of a loop in words."""
+    if isinstance(end, BoxEnd):
+        return WordsEnd(words="to the light")
+    return CircuitEnd() if isinstance(end, CircuitEnd) and end.circuit == TO_FIND else end
 
 
 class WorkOver(BoxEdit):

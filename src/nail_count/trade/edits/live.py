@@ -26,6 +26,7 @@ from ..wiring.hookup.colors import as_sold
 from ..wiring.hookup.work import with_connector
 from .base import BoxEdit, BoxEdited, Datasheets
 from .fields import Maybe, in_volts, listed, now
+from .replan import replanned
 from .runs import run_at, said_to_go
 
 
@@ -58,7 +59,7 @@ class LookAtWires(BoxEdit):
 
     def _edited(self, documents: Documents) -> Edited:
         edited = self._recorded(documents.box(self.box), documents.sheets, documents.head.terms.colors)
-        return Edited(documents.with_box(edited.box), edited.sentence)
+        return Edited(replanned(documents, documents.with_box(edited.box), self.box), edited.sentence)
 
     def _recorded(self, box: Box, sheets: Datasheets, colors: ColorCode) -> BoxEdited:
         old = old_cables(box)
@@ -231,8 +232,8 @@ class UseMeasured(BoxEdit):
         cables = tuple(_with_roles(cable, roles) for cable in box.cables)
         return BoxEdited(box.changed(cables=cables), "Wires recorded as measured")
 
-    def _edited(self, documents: Documents) -> Edited:
-        voltage = documents.head.terms.voltage
+    def _edited(self, before: Documents) -> Edited:
+        documents, voltage = before, before.head.terms.voltage
         edited = self._recorded(documents.box(self.box), voltage)
         documents, roles = documents.with_box(edited.box), _roles(edited.box, voltage)
         for cable in old_cables(edited.box):
@@ -241,7 +242,8 @@ class UseMeasured(BoxEdit):
             if goes and run_at(documents, self.box, cable.id) is None:
                 end = end_in_words(goes, edited.box.circuit)
                 documents = said_to_go(documents, documents.box(self.box), cable.id, end)
-        return Edited(documents, edited.sentence)
+        again = replanned(before, documents, self.box)
+        return Edited(again, edited.sentence if again is documents else f"{edited.sentence}. Hook-up planned again")
 
 
 def _roles(box: Box, voltage: int) -> dict[str, Role]:

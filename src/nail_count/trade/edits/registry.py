@@ -134,6 +134,7 @@ _ALL: tuple[type[Edit], ...] = (
     hookup.ProposeHookup,
     hookup.BeginFound,
     hookup.ConfirmFound,
+    hookup.SayUsual,
     hookup.ColorsAsUsual,
     hookup.LeadTo,
     hookup.WorkOver,

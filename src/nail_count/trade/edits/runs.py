@@ -16,6 +16,7 @@ from ..model.thing import Id
 from ..text.runs import end_words
 from .base import Edit
 from .fields import Maybe, in_feet
+from .replan import replanned
 
 
 class SayRun(Edit):
@@ -46,7 +47,7 @@ class SayRun(Edit):
         if isinstance(end, BoxEnd):
             said = _without_words(said, end).with_box(said.box(end.box))  # its page shows it, and takes it back as well
         where = end_words(end, documents.lines()) if end else "not known"
-        return Edited(said.with_box(box), f"Cable {self.cable} goes to: {where}")
+        return Edited(replanned(documents, said.with_box(box), box.id), f"Cable {self.cable} goes to: {where}")
 
     def _end(self, documents: Documents, box: Box) -> RunEnd | None:
         if self.to == "circuit":

@@ -16,7 +16,7 @@ from ..model.datasheet import Datasheet
 from ..model.errors import Rejected
 from ..model.job import NO_VOLTS
 from ..model.load import Load
-from ..rules.check import BoxCheck, check_box, check_circuits
+from ..rules.check import BoxCheck, check_box, check_circuits, fitting_job
 from ..rules.circuit.branch import GROUND_USERS_OF_CIRCUIT
 from ..rules.load.heat import warmth_that_limits
 from ..rules.load.position import Position, positions
@@ -132,7 +132,7 @@ def tried(at: Situation, after: Box) -> Tried:
     if at.job is None:
         return Tried(check, ())
     boxes = tuple(after if one.id == after.id else one for one in at.job.boxes)
-    circuits = check_circuits(at.job.changed(boxes=boxes))
+    circuits = check_circuits(fitting_job(at.job.changed(boxes=boxes)))
     return Tried(check, tuple(one for one in circuits if one.subject.of in after.circuits))
 
 

@@ -17,6 +17,7 @@ KIND_OF_WORD: dict[str, LoadKind] = {
     "led": "led",
     "leds": "led",
     "incandescent": "incandescent",
+    "inc": "incandescent",
     "bulb": "incandescent",
     "bulbs": "incandescent",
     "halogen": "incandescent",

@@ -19,6 +19,7 @@ from ...files.parts_report import parts_data
 from ...files.report import box_data, check_data
 from ...files.spread import read_spread
 from ...files.steps_report import steps_data
+from ...trade.assume.wired import look_as_usual
 from ...trade.model.errors import Rejected
 from ...trade.model.job import Library
 from ...trade.plan.progress import progress_of, totals
@@ -88,7 +89,7 @@ async def hook_up(
     def see() -> dict[str, Any]:
         kept = store.wired_box(job, box)
         assert kept.wiring is not None
-        return hookup_data(look(kept.wiring, box, stage))
+        return hookup_data(*look_as_usual(kept.wiring, box) if stage == "planned" else (look(kept.wiring, box, stage),))
 
     return await beside(see)
 

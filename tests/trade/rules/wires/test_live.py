@@ -40,29 +40,41 @@ SETTLED = (
 """The kinds every wire of which is to be measured: plain switches on one circuit, all cables in use."""
 
 
-def seen(old: OldSwitch) -> Box | None:
-    """The box as a person enters it who looks and taps what is there; None where neither answer is what he sees."""
+def entered(old: OldSwitch) -> Box:
+    """The box as it is entered before anybody looks into it."""
     gangs = len(old.screws)
     devices = tuple(Device(id=f"d{n}", gang=n, sheet="ostrel-smart-switch") for n in range(1, gangs + 1))
     planned = Contents(enclosure=Enclosure(gangs=gangs), devices=devices)
-    box = Box(id="b", name="B", room="R", circuit="1", cables=tuple(old.hidden.cables), planned=planned)
-    box = LookAtSwitch(box="b", on_off=True, worked=True).on_box(box, SHEETS).box
+    return Box(id="b", name="B", room="R", circuit="1", cables=tuple(old.hidden.cables), planned=planned)
+
+
+def look_taken(old: OldSwitch) -> LookAtWires | None:
+    """What a person taps who looks at the wires; None where neither answer is what he sees."""
     lone = {tied[0] for tied in old.tied if len(tied) == 1}
     capped = tuple(cable.id for cable in old.hidden.cables if set(cable.conductor_ids) <= lone)
     whites = {f"{cable.id}2" for cable in old.hidden.cables if cable.id not in capped}
     on = {wire for screws in old.screws for tied in screws for wire in tied}
     if not old.tied and len(old.hidden.cables) == 1:
-        return LookAtWires(box="b", way="both on the switch").on_box(box, SHEETS).box
+        return LookAtWires(box="b", way="both on the switch")
     if [set(tied) for tied in old.tied if tied[0] not in lone] != [whites] or on & whites:
         return None
     alone = [[tied for tied in screws if len(tied) == 1] for screws in old.screws]
     if not all(alone):
         return None
     legs = tuple(of[-1][0][0] for of in alone)
-    if len(old.hidden.cables) == 2 and gangs == 1:
+    if len(old.hidden.cables) == 2 and len(old.screws) == 1:
         legs = ()
+    return LookAtWires(box="b", way="whites tied", legs=legs, capped=capped)
+
+
+def seen(old: OldSwitch) -> Box | None:
+    """The box after a person looked and tapped; None where what he can tap is not what is there."""
+    taken = look_taken(old)
+    box = LookAtSwitch(box="b", on_off=True, worked=True).on_box(entered(old), SHEETS).box
+    if taken is None:
+        return None
     try:
-        told = LookAtWires(box="b", way="whites tied", legs=legs, capped=capped).on_box(box, SHEETS).box
+        told = taken.on_box(box, SHEETS).box
     except Rejected:
         return None
     there = {frozenset(tied) for screws in old.screws for tied in screws} | {frozenset(tied) for tied in old.tied}

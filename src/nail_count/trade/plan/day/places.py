@@ -178,7 +178,7 @@ def fed_by(job: Job, box: Box) -> tuple[frozenset[str], tuple[str, ...]]:
             why.append(f"circuit {other} shares its neutral with {circuit}")
     if len(untraced) > len(set(box.circuits) - traced):
         cables = " and ".join(untraced)
-        return frozenset(), (f"from which breaker cable {cables} comes is not known: the main goes off",)
+        return frozenset(), (f"which breaker cable {cables} comes from isn't known, so the main goes off",)
     return frozenset(found), tuple(why)
 
 

@@ -35,6 +35,8 @@ class Done:
     over: bool = False
     """Whether it held until all was done that it had to hold for: the box was switched on again, with nothing left to
     be done inside."""
+    waits_for: str = ""
+    """The title of the step that must be cleared before this one; "" where none is in the way."""
 
     @property
     def settled(self) -> bool:
@@ -63,8 +65,20 @@ def progress(
         elif made_at is not None and at.step.kind in WHILE_OFF and on_since is not None and on_since > made_at.at:
             lapsed = ON_SINCE
         made.append(Done(at, None if lapsed else made_at, refused.get(at.step), lapsed))
-    over = _over(made)
-    return tuple(replace(one, over=number < over and one.lapsed == ON_SINCE) for number, one in enumerate(made))
+    over, blocked = _over(made), _blocked(made)
+    return tuple(
+        replace(
+            one,
+            over=number < over and one.lapsed == ON_SINCE,
+            waits_for=made[blocked].at.title if number > blocked else "",
+        )
+        for number, one in enumerate(made)
+    )
+
+
+def _blocked(done: Sequence[Done]) -> int:
+    """Where the first step is that something must be recorded or planned for; past the last where none is."""
+    return next((number for number, one in enumerate(done) if one.at.missing), len(done))
 
 
 def _over(done: Sequence[Done]) -> int:
@@ -98,6 +112,9 @@ def refuse_live(done: Sequence[Done], step: Step) -> None:
     """
     if any(one.at.step == step and one.at.missing for one in done):
         raise Rejected("finish the hook-up first", "step")
+    waits = next((one.waits_for for one in done if one.at.step == step), "")
+    if waits:
+        raise Rejected(f"Do this first: {waits}.", "step")
     if step.kind in LIVE:
         return
     after = [one.at.step for one in done]

@@ -10,16 +10,19 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
 
+from ...assume.usual import Assumption, AssumptionCode
+from ...assume.wired import look_as_usual
 from ...model.answer import State
 from ...model.box import Box
 from ...model.contents import Equipment
 from ...model.datasheet import Datasheet
 from ...model.job import Job
+from ...model.load import KIND_WORDS
 from ...model.splice import ConductorEnd
 from ...model.survey import UNCOVERED, Uncovered
 from ...model.tick import Tick
 from ...text.format import and_list, say
-from ...wiring.hookup.look import HookUp, look
+from ...wiring.hookup.look import HookUp
 from ...wiring.hookup.work import WorkEnd, arriving, found_end, is_assumed, is_recorded
 from ..begun import begun
 from ..day.places import fed_by
@@ -31,6 +34,8 @@ from .texts import TAG, VERIFY, feeds, sentence, turn_on
 
 TOLD_ON_THE_LADDER = ("colors-not-seen",)
 """What may be missing of a plan while its joining steps are shown: what the step before them settles."""
+SEEN_AT_BOX: tuple[AssumptionCode, ...] = ("whites-tied", "feed", "leg", "onward", "switch-loop")
+"""What the work waits for. The main goes off while the breaker isn't known; colors show as the wires are labeled."""
 BY_PLAN = ("in-no-splice", "feed-not-followed", "beyond-not-known", "ground-not-picked")
 """What no reading settles."""
 
@@ -42,17 +47,21 @@ def install_steps(job: Job, key: str, ticks: Iterable[Tick]) -> tuple[InstallSte
         job: with every box and run on its circuits.
         ticks: of the job, in the order they were made: a box that was begun under another plan has other steps.
     """
-    return tuple(_Maker(job, look(job, key), tuple(ticks)).steps())
+    seen, rests_on = look_as_usual(job, key)
+    return tuple(_Maker(job, seen, rests_on, tuple(ticks)).steps())
 
 
 class _Maker(Teller):
     """The steps of one box."""
 
-    def __init__(self, job: Job, seen: HookUp, ticks: tuple[Tick, ...]) -> None:
-        super().__init__(job, seen)
-        self.inside = Inside(job, seen, begun(ticks, self.box))
+    def __init__(self, job: Job, seen: HookUp, rests_on: tuple[Assumption, ...], ticks: tuple[Tick, ...]) -> None:
+        super().__init__(seen.job, seen)
+        self.to_check = tuple(one for one in rests_on if one.code in SEEN_AT_BOX)
+        (entered,) = (one for one in job.boxes if one.id == self.box.id)
+        self.inside = Inside(seen.job, seen, begun(ticks, entered))
         self.coming = coming(self.box)
-        circuits, self.why = fed_by(job, self.box)
+        circuits, why = fed_by(job, entered)
+        self.why = tuple(map(sentence, why))
         listed = tuple(one.id for one in job.circuits if one.id in circuits)
         # The main where it always goes off here, and where some breaker is not in the panel as recorded.
         self.circuits = () if job.house.main_off or len(listed) < len(circuits) else listed
@@ -74,6 +83,8 @@ class _Maker(Teller):
                 of=("old wiring",), to="hookup-found", missing=True,
             )  # fmt: skip
             return
+        if self.to_check:
+            yield self._check_usual()
         yield from self.inside.steps()
         yield from self._fan()
         if self.job.house.prove == "device out":
@@ -105,7 +116,13 @@ class _Maker(Teller):
             ops = (self.operation("turn off", circuits=("main",)),)
             caution = "The service wires and main lugs stay live. Leave the panel cover on."
             yield self.step(
-                "switched off", "Turn off the main", why, *self.why, of=("main", *more), ops=ops, caution=caution
+                "switched off",
+                "Turn off the main",
+                why,
+                *self.why,
+                of=("main", *more),
+                ops=ops,
+                caution=caution,
             )
             locked = (self.operation("lock", circuits=("main",)),)
             yield self.step("locked", "Lock and tag the main", TAG, of=("main", *more), ops=locked)
@@ -114,7 +131,12 @@ class _Maker(Teller):
             one = next(each for each in self.job.circuits if each.id == circuit)
             ops = (self.operation("turn off", circuits=(circuit,)),)
             yield self.step(
-                "switched off", f"Turn off breaker {circuit}", feeds(one), *self.why, of=(circuit, *more), ops=ops
+                "switched off",
+                f"Turn off breaker {circuit}",
+                feeds(one),
+                *self.why,
+                of=(circuit, *more),
+                ops=ops,
             )
             locked = (self.operation("lock", circuits=(circuit,)),)
             yield self.step("locked", f"Lock and tag breaker {circuit}", TAG, of=(circuit, *more), ops=locked)
@@ -141,6 +163,17 @@ class _Maker(Teller):
         if open_here:
             what = "Some wires here aren't told apart yet. Take the readings, then come back."
             yield self.step("set", "Tell the wires apart", what, of=("told apart",), to="wires")
+
+    def _check_usual(self) -> InstallStep:
+        """What nobody has checked of the wiring the plan rests on: the steps after it wait."""
+        first, *rest = self.to_check
+        lines = (f"This plan holds if {first.text}", *(one.text for one in rest))
+        return self.step(
+            "set", "Check how this box is wired", f"{and_list(lines)}.",
+            "Look at the old wiring, then do the live test. A different answer changes the plan.",
+            "The steps after this one wait for it.",
+            of=("usual wiring",), to="wires", missing=True,
+        )  # fmt: skip
 
     def _clamped(self) -> InstallStep:
         neutrals = self._neutrals()
@@ -278,7 +311,7 @@ class _Maker(Teller):
             yield self.step("set", "Set the bulb type and the low-end trim", idle="nothing here dims")
 
     def _tried(self, item: Equipment, sheet: Datasheet) -> InstallStep:
-        loads = and_list([load.name or load.kind for load in item.loads])
+        loads = and_list([load.name or KIND_WORDS[load.kind] for load in item.loads])
         what = f"{loads[:1].upper()}{loads[1:]}: on and off, from every place." if loads else "It does what it should."
         dims = "Run the whole dimming range. Listen for hum." if sheet.dims else ""
         ops = (self.operation("try"),)

@@ -10,6 +10,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Literal, NamedTuple
 
+from ...model.conductor import Role
 from ...model.job import Job
 from ...model.run import BoxEnd, CircuitEnd, OnwardEnd, WordsEnd
 from ...model.splice import End
@@ -156,7 +157,8 @@ _ORDER: tuple[NetKind, ...] = ("hot", "switched", "traveler", "signal")
 def conductors(link: Link, nets: Iterable[Net]) -> dict[Net, Wire] | None:
     """Which conductor of a run carries which net; None where it has too few.
 
-    The neutral takes the neutral's color. Where none is carried and the colors do not suffice, a hot takes it and is
+    Where the roles of its wires are known, each keeps its own: the far end is joined so already. Else
+    the neutral takes the neutral's color. Where none is carried and the colors do not suffice, a hot takes it and is
     re-marked: in a loop the supply, never the return. A neutral takes no other color, but in regions whose links of
     three cores have none: there the last one is sleeved for it.
 
@@ -167,6 +169,8 @@ def conductors(link: Link, nets: Iterable[Net]) -> dict[Net, Wire] | None:
     )
     if len(nets) > len(link.wires):
         return None
+    if as_known := _as_known(link, nets):
+        return as_known
     neutrals = [net for net in nets if net.kind == "neutral"]
     live = [net for net in nets if net.kind != "neutral"]
     white = [wire for wire in link.wires if wire.neutral]
@@ -183,6 +187,20 @@ def conductors(link: Link, nets: Iterable[Net]) -> dict[Net, Wire] | None:
         given[_remarked(live, link.sleeved)] = spare.pop()
         live = [net for net in live if net not in given]
     return given | dict(zip(live, plain, strict=False))
+
+
+_KNOWN_AS: Mapping[NetKind, tuple[Role, ...]] = {
+    "hot": ("line", "onward"), "switched": ("switched",), "neutral": ("neutral",), "traveler": (), "signal": (),
+}  # fmt: skip
+"""The roles of a wire that carries a net already."""
+
+
+def _as_known(link: Link, nets: Sequence[Net]) -> dict[Net, Wire] | None:
+    """Each net on the one wire that has its role; None where one has none, or two nets are of a kind."""
+    found = {net: [wire for wire in link.wires if wire.role in _KNOWN_AS[net.kind]] for net in nets}
+    if len({net.kind for net in nets}) < len(nets) or any(len(wires) != 1 for wires in found.values()):
+        return None
+    return {net: wire for net, (wire,) in found.items()}
 
 
 def _remarked(live: Sequence[Net], returns: bool) -> Net:

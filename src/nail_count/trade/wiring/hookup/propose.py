@@ -170,7 +170,8 @@ def _unknown(plan: Plan, reach: frozenset[str]) -> Iterator[Text]:
     """Yield a reason for each load nobody placed, and for each module nobody gave something to control."""
     for one in plan.placed:
         idle = not (one.item.loads or one.item.commands)
-        if plan.kinds.get(one.id) == "module" and one.box.id in reach and idle:
+        needs = ("module",) if any(main.box.id in reach for main in plan.mains) else ("module", "switch", "powered")
+        if plan.kinds.get(one.id) in needs and one.box.id in reach and idle:
             yield (f"{one.box.name}: enter what {one.item.name or one.sheet.name} controls",)
     for main in plan.mains:
         for load in main.item.loads:

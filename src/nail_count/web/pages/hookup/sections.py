@@ -8,6 +8,8 @@ from types import MappingProxyType
 
 from ....drawing.hookup import HookupDrawing
 from ....store.snapshots import BoxSnapshot
+from ....trade.assume.usual import Assumption
+from ....trade.assume.wired import TO_FIND
 from ....trade.model.answer import Text
 from ....trade.wiring.hookup.over_network import Sender, senders_of
 from ....trade.wiring.hookup.stages import Stage
@@ -66,6 +68,8 @@ class Standing:
     """The same at the other stage."""
     assumed: bool
     """Whether the old wiring is the usual one, which nobody checked yet."""
+    rests_on: tuple[Assumption, ...]
+    """What it holds on, that nobody has checked."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -235,14 +239,14 @@ def _proof(view: HookupView) -> ProofShown:
         stands=Standing(
             view.state.word, hookup.said, hookup.proof.states if hookup.said else 0,
             len(hookup.shown) + len(hookup.overfull), hookup.stage, view.other,
-            hookup.stage == "found" and is_assumed(view.box),
+            hookup.stage == "found" and is_assumed(view.box), view.live.rests_on,
         ),
         fails=_findings(view),
         unsaid=tuple(
             NotSaid(one.text, one.code == "colors-not-seen" and one.box == view.box.id, view.address_for(one))
             for one in hookup.unsaid
         ),
-        breakers=tuple(hookup.breakers),
+        breakers=tuple(one for one in hookup.breakers if one != TO_FIND),
         unlit=Unlit(unlit, tuple(view.ways_out) if unlit else ()),
         over=OverNetwork(senders_of(hookup.job, view.box, hookup.stage), view.kept.network_targets),
     )  # fmt: skip

@@ -9,6 +9,8 @@ from types import MappingProxyType
 
 from ....drawing.hookup import HookupDrawing, Titles, hookup_drawing
 from ....store.snapshots import BoxSnapshot
+from ....trade.assume.usual import Assumption, AssumptionCode
+from ....trade.assume.wired import look_as_usual
 from ....trade.model.answer import State
 from ....trade.model.box import Box
 from ....trade.model.errors import Rejected
@@ -65,6 +67,8 @@ class Live:
     state: NetworkState
     before: Live | None = None
     """The same as found, where that is known."""
+    rests_on: tuple[Assumption, ...] = ()
+    """What it holds on, that nobody has checked."""
 
     @cached_property
     def now(self) -> InState:
@@ -101,9 +105,10 @@ class Live:
     def _titles(self) -> dict[str, Titles]:
         box, stage = self.hookup.box, self.hookup.stage
         titles: dict[str, Titles] = {}
+        assumed = {id: f"{_GOES[one.code]}, assumed" for one in self.rests_on if _GOES[one.code] for id in one.cables}
         for cable in cables_at(box, stage):
             lit = self._lit_beyond(cable.id)
-            goes = self.kept.goes.get(cable.id, "where it goes: not known")
+            goes = assumed.get(cable.id) or self.kept.goes.get(cable.id, "where it goes: not known")
             titles[cable.id] = Titles(f"{cable.id} · {cable.size}", goes, True, bool(lit), lit is not None)
         sheets = by_id(self.hookup.job.sheets)
         links = network_links(self.hookup.job, box) if stage == "planned" else {}
@@ -183,6 +188,11 @@ class Live:
         return self._address(state or self.state)
 
 
+_GOES: Mapping[AssumptionCode, str] = {
+    "feed": "feed", "leg": "light", "onward": "next box", "switch-loop": "light",
+    "whites-tied": "", "breaker": "", "colors": "",
+}  # fmt: skip
+"""Where an assumption says that a cable goes; "" where it tells nothing of that."""
 _SCREENS = {"ground-not-picked": "survey", "colors-not-seen": "wires"}
 """Where some of the unknowns are entered."""
 _ON_THE_MAP = ("way-not-said", "end-not-said", "feed-not-said", "feed-not-followed", "ends-differ", "wires-do-not-pair")
@@ -336,6 +346,8 @@ class HookupView:
     @property
     def unlit(self) -> list[tuple[str, str, str]]:
         """The loads of the box that hang at no box of the house: id, name, cable."""
+        if any(_GOES[one.code] for one in self.live.rests_on):
+            return []  # their cables are among the assumptions
         return [
             (load.id, load.name or item.name or load.kind, load.cable or "")
             for item in self.box.equipment
@@ -388,12 +400,14 @@ def state_of(hookup: HookUp, said: Mapping[str, str]) -> NetworkState:
 def live_view(kept: BoxSnapshot, stage: Stage, said: Mapping[str, str]) -> Live:
     """The hook-up of a box in the state an address says; beside it as found, where something was joined."""
     assert kept.wiring is not None
-    hookup = look(kept.wiring, kept.box.id, stage)
+    hookup, rests_on = (
+        look_as_usual(kept.wiring, kept.box.id) if stage == "planned" else (look(kept.wiring, kept.box.id, stage), ())
+    )
     found = kept.box.found
     before = None
     if stage == "planned" and found is not None and any(splice.ends for splice in found.splices):
         before = live_view(kept, "found", said)
-    return Live(hookup, kept, state_of(hookup, said), before)
+    return Live(hookup, kept, state_of(hookup, said), before, rests_on)
 
 
 def hookup_view(stage: Stage, kept: BoxSnapshot, said: Mapping[str, str] = MappingProxyType({})) -> HookupView:

@@ -1,0 +1,141 @@
+"""A box planned from one line, as text and as data: what `nail-count plan` prints."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Any
+
+from ..trade.assume.usual import Assumption
+from ..trade.assume.verdict import Verdict, verdicts_of
+from ..trade.assume.wired import look_as_usual
+from ..trade.documents import Documents, JobAtHand, wired_with
+from ..trade.edits.hookup import ProposeHookup
+from ..trade.model.answer import State
+from ..trade.model.box import Box
+from ..trade.model.errors import Rejected
+from ..trade.model.job import Job
+from ..trade.quick_entry.enter_line import StartByLine
+from ..trade.rules.check import BoxCheck, check_job
+from ..trade.text.format import say, sum_up
+from ..trade.wiring.hookup.look import HookUp
+from .hookup_report import hookup_data, splices_text
+from .parts_report import parts_data, short_parts
+from .report import CAUTION, assumed_data, box_data
+from .steps_report import steps_data, steps_text
+
+
+@dataclass(frozen=True)
+class LinePlan:
+    """A job of one box, entered by a line, with its hook-up proposed."""
+
+    job: Job
+    refused: str
+    """Why no hook-up is proposed; "" where one is."""
+
+    @property
+    def box(self) -> Box:
+        """The only box of the job."""
+        (box,) = self.job.boxes
+        return box
+
+    @cached_property
+    def checked(self) -> tuple[BoxCheck, Verdict]:
+        """Return the check of the box, and its verdict."""
+        check = check_job(self.job)
+        return check.boxes[0], verdicts_of(self.job, check)[0]
+
+    @cached_property
+    def hookup(self) -> tuple[HookUp, tuple[Assumption, ...]]:
+        """Return the hook-up, and what it rests on."""
+        return look_as_usual(wired_with(Documents(JobAtHand(self.job), {}), self.box), self.box.id)
+
+    @property
+    def rests_on(self) -> tuple[Assumption, ...]:
+        """Everything the plan rests on, that nobody has checked."""
+        return tuple(dict.fromkeys((*self.checked[1].rests_on, *self.hookup[1])))
+
+    @property
+    def state(self) -> State:
+        """The worse of the verdict and the hook-up; open as long as it rests on anything."""
+        state = max(self.checked[1].state, self.hookup[0].state)
+        return state if state is State.FAILS or not self.rests_on else State.OPEN
+
+
+def plan_of_line(line: str, library: Job) -> LinePlan:
+    """Return the plan of the box a line describes.
+
+    Args:
+        library: a job whose terms and sheets it is planned with.
+
+    Raises:
+        Rejected: a word of the line is not understood, or it names no device.
+    """
+    empty = library.changed(name="One box", circuits=(), boxes=(), runs=(), ticks=())
+    documents = (
+        StartByLine(name="Quick entry", room="This line", line=line).apply(Documents(JobAtHand(empty), {})).documents
+    )
+    (key,) = documents.lines()
+    if not documents.box(key).devices:
+        raise Rejected('Name the device that goes in, such as 1g 18in3; 14/2 x2; smart dimmer "Hall" 4x9W led', "line")
+    try:
+        planned = ProposeHookup(box=key).apply(documents).documents
+    except Rejected as refusal:
+        return LinePlan(documents.job, str(refusal))
+    return LinePlan(planned.job, "")
+
+
+def plan_data(plan: LinePlan) -> dict[str, Any]:
+    """Return a plan as plain data."""
+    around = wired_with(Documents(JobAtHand(plan.job), {}), plan.box)
+    return {
+        "state": plan.state.word,
+        "rests_on": [assumed_data(one) for one in plan.rests_on],
+        "box": box_data(*plan.checked),
+        "hookup": hookup_data(*plan.hookup),
+        "refused": plan.refused or None,
+        **{name: told for name, told in parts_data(plan.job).items() if name in ("parts", "tools")},
+        "steps": steps_data(around, plan.box.id, ())["steps"],
+        "caution": CAUTION,
+    }
+
+
+def plan_text(plan: LinePlan) -> str:
+    """Return a plan as text for a terminal."""
+    return "\n".join(_lines(plan))
+
+
+def _sentence(text: str) -> str:
+    return f"{text[0].upper()}{text[1:]}."
+
+
+def _lines(plan: LinePlan) -> Iterator[str]:
+    check, verdict = plan.checked
+    state = max(verdict.state, plan.hookup[0].state) if not plan.refused else verdict.state
+    if state is State.OPEN or not plan.rests_on:
+        yield f"{state.word.capitalize()}."
+        yield from ["", "Check at the box:"] if plan.rests_on else []
+    else:
+        yield f"{state.word.capitalize()}, if all of these are so:"
+    for one in plan.rests_on:
+        yield f"  {one.text[0].upper()}{one.text[1:]}."
+        yield f"      {one.check}"
+    yield ""
+    yield "Counts:"
+    for answer in check.answers:
+        is_sum = answer.about not in ("prohibitions", "fit")
+        summed = f"{sum_up(answer)}. " if is_sum else ""
+        if is_sum or not (answer.state.passes or verdict.rests_on):
+            yield f"  {answer.state.word.ljust(6)}{say(answer.title)}: {summed}{_sentence(say(answer.headline))}"
+    yield ""
+    yield f"Hook-up: {plan.refused}" if plan.refused else "Hook-up:"
+    yield from ([] if plan.refused else splices_text(plan.hookup[0]))
+    yield ""
+    yield "Parts:"
+    yield from (f"  {line}" for line in short_parts(plan.job))
+    yield ""
+    yield "Steps:"
+    around = wired_with(Documents(JobAtHand(plan.job), {}), plan.box)
+    yield from steps_text(around, plan.box.id, ()).splitlines()[1:]
+    yield CAUTION
