@@ -25,7 +25,7 @@ BY_OTHER_FORMS = {
     *("note-serial", "name-in-hub", "note-firmware", "note-setting", "note-pair", "note-watts", "say-built"),
     *("replace-box", "put-lamps", "fit-bypass", "on-one-yoke", "module-behind", "device-for-module"),
     *("exchange-devices", "module-to-outlet", "take-cable-out", "pull-cable", "move-splice", "remove-move-price"),
-    *("bring-in", "measure-here", "reveal", "add-sheet", "change-sheet", "mend", "say-usual"),
+    *("bring-in", "measure-here", "reveal", "add-sheet", "change-sheet", "mend", "say-usual", "ask-later"),
     *("confirm-found", "work-over", "own-box", "look-at-wires", "touch-wire", "test-again", "use-measured"),
 }
 """Those whose forms go to a route of their own, or stand on pages the demo house has no reason to show."""

@@ -53,6 +53,7 @@ from .pages.hookup import routes as hookup
 from .pages.house import routes as house
 from .pages.install import routes as install
 from .pages.interview import routes as interview
+from .pages.next import routes as next_step
 from .pages.panel import routes as panel
 from .pages.papers import routes as papers
 from .pages.parts import routes as parts
@@ -112,6 +113,7 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
         goes.router,
         wires.router,
         choose.router,
+        next_step.router,
         count.router,
         fix.router,
         install.router,

@@ -33,6 +33,7 @@ from ..trade.model.panel import Circuit
 from ..trade.model.region import REGIONS
 from ..trade.model.survey import TEST_NAMES, UNCOVERED
 from ..trade.model.wish import DOES
+from ..trade.plan.next_step import Phase
 from ..trade.plan.relamping import LABEL_WORDS
 from ..trade.rules import joints
 from ..trade.rules.prohibitions import SHORTEST_FREE
@@ -45,6 +46,15 @@ from .sections import Section
 
 _STATIC = files("nail_count.web") / "static"
 _STAMPS: dict[str, str] = {}
+
+BOX_SCREENS: Mapping[Phase, tuple[tuple[str, str], ...]] = {
+    "Look": (("survey", "Survey"), ("interview", "Wishes")),
+    "Wires": (("wires", "Wires"),),
+    "Plan": (("", "Bench"), ("choose", "Choose"), ("fix", "Fix"), ("hookup", "Hook-up")),
+    "Work": (("install", "Install"), ("commission", "Commission")),
+    "Record": (("history", "History"),),
+}
+"""The screens of each phase of a box, by what stands behind the box's address, with what they are called."""
 
 REVISION_SLOT = "\ue000"
 """Stands for the revision in every form until the page goes out. A section that an act leaves alone keeps the one it
@@ -173,6 +183,7 @@ def make_environment() -> Environment:
     )
     environment.globals.update(
         HOOK_COLORS=DRAWN_COLORS,
+        BOX_SCREENS=BOX_SCREENS,
         amount=amount,
         static=static,
         circuit_choices=circuit_choices,

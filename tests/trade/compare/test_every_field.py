@@ -54,6 +54,7 @@ VALUES: tuple[Any, ...] = (
         ("stud",),
         ("dim",),
         ("gangs",),
+        ("volume",),
         ("2/4", "x"),
     ),
     *({"listed": True}, ({"after": 1},), ({"count": 2},), {"power": "30 W", "at": AT}, {"size": "small"}, {"gangs": 1}),

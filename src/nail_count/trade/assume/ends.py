@@ -65,7 +65,7 @@ class _Deal:
     def __init__(self, box: Box, known: Mapping[str, RunEnd], outlets: frozenset[str]) -> None:
         self.box, self.known = box, known
         cables = (cable.id for cable in box.entering if not cable.class2)
-        tied = _tied(box)
+        self.tied = tied = _tied(box)
         self.legs = _legs_by_gang(box, tied)
         # A black that was seen alone on a switch is no feed where others are tied together.
         self.left = sorted((id for id in cables if id not in known), key=lambda id: (bool(tied) and id not in tied, id))
@@ -84,7 +84,7 @@ class _Deal:
             if not self.left:
                 return None
             cable = self.left.pop(0)
-            made.append(UsualEnd(cable, CircuitEnd(), _feed(self.box, cable)))
+            made.append(UsualEnd(cable, CircuitEnd(), self._unless_tied(cable, _feed(self.box, cable))))
         unplaced = list(self._unplaced())
         if len(unplaced) == len(self.lit) == 1:
             unplaced = []  # the only light hangs at the only cable that goes to one
@@ -92,7 +92,14 @@ class _Deal:
             if load.outlet or not (self.lit or self.left):
                 return None
             made += self._lights(item, channel, load)
-        return (*made, *(UsualEnd(id, OnwardEnd(), _onward(self.box, id)) for id in self.left))
+        onward = ((id, self._unless_tied(id, _onward(self.box, id))) for id in self.left)
+        return (*made, *(UsualEnd(id, OnwardEnd(), rests) for id, rests in onward))
+
+    def _unless_tied(self, cable: str, assumed: Assumption) -> Assumption | None:
+        """An assumption, unless the hots are tied together and measured: then it matters to nothing which is which."""
+        at = self.box.cable(cable)
+        measured = at is not None and any(wire.asserted_role == "neutral" for wire in at.conductors)
+        return None if measured and cable in self.tied else assumed
 
     def _lights(self, item: Equipment, channel: int, load: Load) -> Iterator[UsualEnd]:
         """The cables to the lights of a switch: those on the old switch in its gang, as far as somebody looked."""

@@ -96,7 +96,7 @@ def look_as_usual(job: Job, key: str) -> tuple[HookUp, tuple[Assumption, ...]]:
 def _is_usual(job: Job, box: Box) -> bool:
     """Tell whether the wiring of a box is one of the few usual ones, as far as it is known."""
     told = any(
-        wire.asserted_role is not None
+        wire.asserted_role not in (None, "neutral")
         for cable in box.cables
         for wire in cable.conductors
         if (box.id, cable.id) not in job.far_ends

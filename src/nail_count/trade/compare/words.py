@@ -23,7 +23,7 @@ _SURVEY = {
     "new_place": "A place that is new", "ground_way": "Made safe without a ground", "pigtails": "Pigtails joined with",
     "cavity": "Hollow of the wall", "built": "The wall is built of", "plate_stays": "The plate stays",
     "metal_plate": "A plate of metal", "bonded": "The box is bonded", "damp": "Damp or wet",
-    "looked": "Looked at", "tried": "Breakers tried",
+    "looked": "Looked at", "tried": "Breakers tried", "put_off": "Put off",
 }  # fmt: skip
 """The words for a field of the survey; of others their name."""
 

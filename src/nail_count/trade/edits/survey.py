@@ -19,6 +19,7 @@ from ..model.survey import (
     Looked,
     Photo,
     Plaster,
+    PutOff,
     TestName,
     Tried,
     Uncovered,
@@ -211,6 +212,18 @@ class TryBreaker(BoxEdit):
             return _surveyed(box, f"Breaker {self.circuit} off: light stays on", tried=tried)
         found: Box = box.changed(circuit=self.circuit)
         return _surveyed(found, f"Breaker {self.circuit} off: light goes out, so it feeds this box", tried=tried)
+
+
+class AskLater(BoxEdit):
+    """Ask for something at this box last."""
+
+    ask: PutOff
+
+    def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
+        """The box with this put off."""
+        if self.ask in box.survey.put_off:
+            raise Rejected("This is put off already. It is all that's left here.", "ask")
+        return _surveyed(box, f"Put off: {self.ask}", put_off=(*box.survey.put_off, self.ask))
 
 
 class SearchAgain(BoxEdit):

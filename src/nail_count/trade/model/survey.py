@@ -25,6 +25,11 @@ WallBuild = Literal["board", "lath", "masonry"]
 Looked = Literal["gangs", "material", "clamps", "ring", "cables", "labels"]
 """Points with a usual answer, which therefore must be ticked as looked at."""
 
+PutOff = Literal[
+    "volume", "cables", "device", "loads", "fails", "open", "hook-up", "breaker", "wiring", "work", "set-up", "built",
+]  # fmt: skip
+"""What a person can be asked to do next at a box, and can put off."""
+
 
 class DeadTest(Thing):
     """One tick of proving dead, and when it was made."""
@@ -92,6 +97,8 @@ class Survey(Thing):
     """Whether the plate is of metal."""
     tried: tuple[Tried, ...] = ()
     """Breakers tried, in order."""
+    put_off: Annotated[tuple[PutOff, ...], Field(max_length=12)] = ()
+    """What somebody wants to be asked last."""
 
     def proven(self, stage: Uncovered) -> bool:
         """Whether all three ticks of a stage are made."""

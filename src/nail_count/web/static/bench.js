@@ -41,6 +41,8 @@
       document.getElementById("notice").replaceChildren();
       const form = ctx.sourceElement;
       if (form instanceof HTMLFormElement && form.isConnected) form.reset();
+      // What comes next may be another thing now.
+      document.getElementById("guide")?.dispatchEvent(new Event("again"));
     } else if (ctx.response.status === 422) {
       document.querySelector("main [aria-invalid=true]")?.focus();
     }

@@ -12,6 +12,8 @@ from .operations import Operation, sentence_of
 
 LIVE = ("switched off", "locked", "proven dead", "photographed", "recorded", "set")
 """What may be done before the box is verified dead, readings to tell wires apart among it; nothing else until it is."""
+CHECK_WIRING = ("usual wiring",)
+"""The subjects of the step that checks what the plan takes for granted."""
 
 
 @dataclass(frozen=True, slots=True)

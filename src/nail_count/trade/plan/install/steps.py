@@ -29,7 +29,7 @@ from ..day.places import fed_by
 from ..parts.devices import coming
 from .inside import Inside
 from .operations import sentence_of
-from .step import InstallStep, Teller
+from .step import CHECK_WIRING, InstallStep, Teller
 from .texts import TAG, VERIFY, feeds, sentence, turn_on
 
 TOLD_ON_THE_LADDER = ("colors-not-seen",)
@@ -172,7 +172,7 @@ class _Maker(Teller):
             "set", "Check how this box is wired", f"{and_list(lines)}.",
             "Look at the old wiring, then do the live test. A different answer changes the plan.",
             "The steps after this one wait for it.",
-            of=("usual wiring",), to="wires", missing=True,
+            of=CHECK_WIRING, to="wires", missing=True,
         )  # fmt: skip
 
     def _clamped(self) -> InstallStep:

@@ -1,0 +1,227 @@
+"""Name the one thing to do next at a box, and how far each phase of its work has come.
+
+What could change an answer comes first, then what is in the way of the next phase. Nothing is asked that makes no
+difference here. What somebody put off is asked last.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator, Mapping
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Literal, get_args
+
+from ..assume.usual import Assumption
+from ..assume.verdict import Verdict, verdict_of
+from ..assume.wired import as_usual, look_as_usual
+from ..model.answer import State
+from ..model.job import Job, by_id
+from ..model.survey import PutOff
+from ..model.tick import Tick
+from ..rules.check import BoxCheck, check_box
+from ..text.format import say
+from ..wiring.hookup.gear import kind_of
+from ..wiring.hookup.look import HookUp
+from ..wiring.hookup.propose import Refusal, propose
+from ..wiring.hookup.work import arriving
+from ..wiring.identify.weights import NOWHERE, FarEnd
+from .begun import still_so
+from .commission.progress import progress_of_each
+from .commission.steps import radios, to_commission
+from .install.progress import current, progress
+from .install.step import CHECK_WIRING
+from .install.steps import SEEN_AT_BOX, install_steps
+
+Phase = Literal["Look", "Wires", "Plan", "Work", "Record"]
+PHASES: tuple[Phase, ...] = get_args(Phase)
+"""The phases of the work at a box, in their order."""
+Screen = Literal["", "survey", "wires", "choose", "fix", "hookup", "install", "commission"]
+"""Where something is done; "" for the bench."""
+
+
+@dataclass(frozen=True, slots=True)
+class Ask:
+    """Something to do now."""
+
+    code: PutOff
+    phase: Phase
+    order: str
+    """What to do, as an order."""
+    why: str
+    screen: Screen
+    edit: str = ""
+    """The act that does it on that screen, in one tap or with one field; "" where more is needed."""
+    field: str = ""
+    """The field of that act; "" for none."""
+    example: str = ""
+    """What is typed there."""
+
+
+@dataclass(frozen=True, slots=True)
+class WayThrough:
+    """How far the work at a box has come."""
+
+    next: Ask | None
+    """None where nothing is left to do."""
+    open: frozenset[Phase]
+    """The phases in which something is left."""
+
+
+def way_through(job: Job, key: str, ticks: Iterable[Tick], ends: Mapping[str, FarEnd] = NOWHERE) -> WayThrough:
+    """Return the one thing to do next at a box, and the phases in which something is left.
+
+    Args:
+        job: with every box and run on its circuits.
+        key: the box.
+        ticks: of the job, in the order they were made.
+        ends: what kind of end each of its cables goes to, where that is known.
+    """
+    seen = _Seen(job, key, tuple(ticks), ends)
+    asked = tuple(_asks(seen))
+    late = seen.box.survey.put_off
+    first = next((one for one in asked if one.code not in late), None)
+    left = {one.phase for one in asked}
+    if asked:  # nobody can tell yet what the phases after it will take
+        left |= set(PHASES[PHASES.index(asked[-1].phase) :])
+    if (seen.has_work or not seen.box.equipment) and not seen.is_wiring_checked:
+        left.add("Wires")
+    return WayThrough(first or next(iter(asked), None), frozenset(left))
+
+
+class _Seen:
+    """A box, as the asks look at it."""
+
+    def __init__(self, job: Job, key: str, ticks: tuple[Tick, ...], ends: Mapping[str, FarEnd]) -> None:
+        (self.box,) = (one for one in job.boxes if one.id == key)
+        self.job, self.ticks, self.ends = job, ticks, ends
+        self.sheets = by_id(job.sheets)
+
+    @cached_property
+    def check(self) -> BoxCheck:
+        return check_box(self.box, self.sheets, self.job.terms_at(self.box), self.job.volts)
+
+    @cached_property
+    def verdict(self) -> Verdict:
+        return verdict_of(self.check, self.sheets, self.job.terms_at(self.box), self.job.volts, self.ends)
+
+    @cached_property
+    def hookup(self) -> tuple[HookUp, tuple[Assumption, ...]]:
+        return look_as_usual(self.job, self.box.id)
+
+    @property
+    def is_wiring_checked(self) -> bool:
+        """Whether the hook-up rests on no assumption about the wires in the box."""
+        hookup, rests_on = self.hookup
+        return hookup.said and not any(one.code in SEEN_AT_BOX for one in rests_on)
+
+    @property
+    def has_work(self) -> bool:
+        return bool(arriving(self.box))
+
+
+def _asks(seen: _Seen) -> Iterator[Ask]:
+    """Everything to do, in order; nothing past what the rest can't be told without."""
+    before = [*_looked_for(seen), *_planned(seen)]
+    yield from before
+    if not before and seen.has_work:  # no work at the wires while something that could change it is put off
+        yield from _worked(seen)
+
+
+def _looked_for(seen: _Seen) -> Iterator[Ask]:
+    box = seen.box
+    if box.use != "control":
+        return
+    if seen.check.fill.limit is None:
+        yield Ask(
+            "volume", "Look", "Enter the volume stamped in the box.", "It limits the fill.", "", "set-volume", "volume",
+            "20.3 in³",
+        )  # fmt: skip
+    if not box.entering:
+        yield Ask("cables", "Look", "Enter the cables in the box.", "Their wires fill it.", "")
+
+
+def _planned(seen: _Seen) -> Iterator[Ask]:
+    box = seen.box
+    if box.use == "control" and not box.equipment:
+        yield Ask("device", "Plan", "Choose the device that goes in.", "Nothing is planned here yet.", "choose")
+        return
+    for item in box.equipment:
+        sheet = seen.sheets[item.sheet]
+        at_far_end = kind_of(sheet, seen.sheets) in ("three-way", "four-way", "companion")
+        if sheet.channels and not (item.loads or item.commands or at_far_end):
+            name = item.name or sheet.name
+            yield Ask("loads", "Plan", f"Enter the lights on {name}.", "They decide what it may carry.", "")
+            break
+    if seen.verdict.state is State.FAILS:
+        why = say(seen.check.headline)
+        yield Ask("fails", "Plan", "See what makes this box hold.", f"{why[:1].upper()}{why[1:]}.", "fix")
+        return
+    if seen.verdict.state is State.OPEN and seen.check.fill.limit is not None and box.entering:
+        yield _open(seen)
+    if seen.has_work and box.entering:
+        yield from _hooked_up(seen)
+
+
+def _open(seen: _Seen) -> Ask:
+    binding, headline = seen.check.binding, say(seen.check.headline)
+    why = f"{headline[:1].upper()}{headline[1:]}."
+    if binding.about == "prohibitions":
+        return Ask("open", "Wires", "Tell the wires apart.", why, "wires")
+    return Ask("open", "Plan", "Settle what is open.", why, "")
+
+
+def _hooked_up(seen: _Seen) -> Iterator[Ask]:
+    if not any(splice.ends for splice in seen.box.splices):
+        made = propose(as_usual(seen.job, seen.box.id).job, seen.box.id)
+        if isinstance(made, Refusal):
+            yield _breaker_or(seen, say(made.reasons[0]))
+        else:
+            yield Ask("hook-up", "Plan", "Plan what joins what.", "One tap.", "hookup", "propose-hookup")
+        return
+    hookup, _ = seen.hookup
+    if hookup.state is State.HOLDS and not hookup.proof.too_many:
+        return
+    if hookup.state is State.FAILS and hookup.shown:
+        why = say(hookup.shown[0].text)
+    else:
+        why = say(hookup.unsaid[0].text) if hookup.unsaid else "something in it is not known"
+    yield Ask("hook-up", "Plan", "Finish what joins what.", f"{why[:1].upper()}{why[1:]}.", "hookup")
+
+
+def _breaker_or(seen: _Seen, why: str) -> Ask:
+    if not seen.box.circuits:
+        return _breaker()
+    return Ask("hook-up", "Plan", "Finish what joins what.", f"{why[:1].upper()}{why[1:]}.", "hookup")
+
+
+def _breaker() -> Ask:
+    order = "Find the breaker. Turn on the light, then turn breakers off one by one until it goes out."
+    return Ask("breaker", "Work", order, "Until it is known, the main goes off.", "survey")
+
+
+def _worked(seen: _Seen) -> Iterator[Ask]:
+    box, ticks = seen.box, still_so(seen.ticks, seen.box)
+    if box.built is not None:
+        return
+    steps = progress(install_steps(seen.job, box.id, seen.ticks), seen.ticks, box, None)
+    at = current(steps)
+    if at < len(steps):
+        begun = any(one.tick for one in steps)
+        if not box.circuits and not begun:
+            yield _breaker()
+        step = steps[at].at
+        if step.step.subjects == CHECK_WIRING:
+            yield Ask("wiring", "Wires", "Look at the old wiring, then do the live test.", step.what[0], "wires")
+            return
+        count, settled = sum(not one.at.idle for one in steps), sum(one.settled for one in steps if not one.at.idle)
+        order = "Go on with the work at the box." if begun else "Start the work at the box."
+        yield Ask("work", "Work", order, f"{settled} of {count} steps are done.", "install")
+        return
+    if radios(box, seen.sheets):
+        each = progress_of_each(to_commission(seen.job, box.id), ticks, box)
+        left = next((one for one in each if not one.over), None)
+        if left is not None:
+            why = f"{left.settled} of {len(left.steps)} steps are done."
+            yield Ask("set-up", "Work", f"Set up {left.of.name}.", why, "commission")
+            return
+    yield Ask("built", "Record", "Record the box as built.", "Then its papers are complete.", "commission")
