@@ -21,7 +21,7 @@ def test_an_empty_application_invites_the_first_box(driver: Chrome, data: Path) 
         hand = Hand(driver, address)
         hand.phone()
         hand.go("/")
-        assert hand.text("h1") == "The first box" and hand.fits() and hand.axe() == []
+        assert hand.text("h1") == "Plan a box from one line" and hand.fits() and hand.axe() == []
         hand.fill("first", "name", "Back door")
         hand.fill("first", "volume", "a lot")
         hand.press("#first button")
@@ -290,3 +290,38 @@ def test_what_no_longer_fits_is_taken_back_by_the_way_out_and_a_misfit_is_mended
     hand.press("#to-mend button")
     hand.wait(lambda: not hand.all("#to-mend"))
     assert "Mended" in hand.text(".history")
+
+
+COUNTS = """
+for (const [what, event] of [["touches", "pointerdown"], ["keys", "keydown"]])
+  addEventListener(event, () => { sessionStorage[what] = Number(sessionStorage[what] ?? 0) + 1; }, true);
+"""
+"""Counts the browser's own pointer and key events over all pages of a tab."""
+
+
+def counted(hand: Hand, what: str) -> int:
+    return int(hand.driver.execute_script("return sessionStorage[arguments[0]] ?? 0", what))
+
+
+def test_a_new_installation_plans_the_most_usual_swap_from_one_line(driver: Chrome, data: Path) -> None:
+    """From nothing to a hook-up that holds if the box is wired as usual, with its parts: two touches and one line."""
+    line = '1g 18in3; 14/2 x2; smart dimmer "Hall" 4x9W led'
+    with server(data, "serve") as address:
+        hand = Hand(driver, address)
+        driver.execute_cdp_cmd("Page.addScriptToEvaluateOnNewDocument", {"source": COUNTS})
+        hand.phone()
+        hand.go("/")
+        hand.press("#plan-line")
+        driver.switch_to.active_element.send_keys(line)
+        hand.press("#plan > button")
+        hand.wait(lambda: hand.all("#rests-on"))
+        assert counted(hand, "touches") == 2 and counted(hand, "keys") <= len(line) + 8
+        assert "holds if the box is wired as usual" in hand.text("#proof-title").lower()
+        assert "1 × Smart dimmer" in hand.text("#work-parts") and hand.fits() and hand.axe() == []
+        hand.wait(lambda: "Find the breaker" in hand.text("#guide"))
+        hand.go("/")
+        hand.fill("plan", "line", "1g 18in3; 14/2; toaster")
+        hand.press("#plan > button")
+        hand.wait(lambda: hand.all("#plan-line-expected"))
+        assert hand.one("#plan-line").get_attribute("value") == "1g 18in3; 14/2; toaster"
+        assert hand.problems() == []

@@ -63,19 +63,19 @@ class LinePlan:
         return state if state is State.FAILS or not self.rests_on else State.OPEN
 
 
-def plan_of_line(line: str, library: Job) -> LinePlan:
+def plan_of_line(line: str, library: Job, name: str = "Quick entry", room: str = "This line") -> LinePlan:
     """Return the plan of the box a line describes.
 
     Args:
         library: a job whose terms and sheets it is planned with.
+        name: of the box.
+        room: of the box.
 
     Raises:
         Rejected: a word of the line is not understood, or it names no device.
     """
     empty = library.changed(name="One box", circuits=(), boxes=(), runs=(), ticks=())
-    documents = (
-        StartByLine(name="Quick entry", room="This line", line=line).apply(Documents(JobAtHand(empty), {})).documents
-    )
+    documents = StartByLine(name=name, room=room, line=line).apply(Documents(JobAtHand(empty), {})).documents
     (key,) = documents.lines()
     if not documents.box(key).devices:
         raise Rejected('Name the device that goes in, such as 1g 18in3; 14/2 x2; smart dimmer "Hall" 4x9W led', "line")

@@ -38,7 +38,7 @@ from tests.trade.rules.wires.test_live import entered, look_taken, probed
 
 LONGER = int(os.environ.get("NAIL_COUNT_FUZZ", "1"))
 KINDS = ("feed and light", "switch loop", "feed, light and onward", "one switch, two lights")
-"""One-gang boxes on one circuit, of the generator that knows nothing of what is asked."""
+"""One-gang boxes on one circuit, by a generator that doesn't know what will be asked."""
 MOST_ASKS = 120
 ROLES = {"line": {"line", "onward"}, "load": {"switched"}, "neutral": {"neutral"}}
 """What a wire may be, by the lead it is joined with."""

@@ -1,6 +1,6 @@
 """Name the one thing to do next at a box, and how far each phase of its work has come.
 
-What could change an answer comes first, then what is in the way of the next phase. Nothing is asked that makes no
+What could change an answer comes first, then whatever is in the way of the next phase. Nothing is asked that makes no
 difference here. What somebody put off is asked last.
 """
 
@@ -54,7 +54,7 @@ class Ask:
     field: str = ""
     """The field of that act; "" for none."""
     example: str = ""
-    """What is typed there."""
+    """A value for it, as people write it."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -167,7 +167,7 @@ def _open(seen: _Seen) -> Ask:
     why = f"{headline[:1].upper()}{headline[1:]}."
     if binding.about == "prohibitions":
         return Ask("open", "Wires", "Tell the wires apart.", why, "wires")
-    return Ask("open", "Plan", "Settle what is open.", why, "")
+    return Ask("open", "Plan", "Settle the open points.", why, "")
 
 
 def _hooked_up(seen: _Seen) -> Iterator[Ask]:

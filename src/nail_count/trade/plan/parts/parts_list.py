@@ -12,6 +12,7 @@ from ...model.datasheet import Packed
 from ...model.job import Job, by_id
 from ...model.shelf import PartKey, PartKind, Shelf
 from ...model.tick import StepKind, standing
+from ...wiring.hookup.colors import Wire
 from ...wiring.hookup.graph import graph
 from .cables import cable_needs
 from .devices import device_needs, freed, plate_need
@@ -133,17 +134,28 @@ def parts_list(job: Job) -> tuple[PartLine, ...]:
 
 def needs_of(job: Job) -> Iterator[Need]:
     """What every box of a house needs, box by box, then its cables and hubs."""
-    sheets = by_id(job.sheets)
-    planned = [box for box in job.boxes if box.planned is not None]
     wires = graph(job).wires_by_box()
-    for box in planned:
-        yield from device_needs(box, sheets)
-        yield from plate_need(box, sheets)
-        yield from enclosure_needs(box, job.stock)
-        yield from joint_needs(box, sheets, wires.get(box.id, {}), job.connectors)
-        yield from hung_needs(box, sheets)
+    for box in job.boxes:
+        if box.planned is not None:
+            yield from needs_in(job, box, wires.get(box.id, {}))
     yield from cable_needs(job)
     yield from hub_needs(job)
+
+
+def needs_in(job: Job, box: Box, wires: Mapping[str, Wire]) -> Iterator[Need]:
+    """Yield what the plan of one box needs.
+
+    Args:
+        job: with its sheets, stock and connectors.
+        box: with its plan.
+        wires: its conductors, by their names.
+    """
+    sheets = by_id(job.sheets)
+    yield from device_needs(box, sheets)
+    yield from plate_need(box, sheets)
+    yield from enclosure_needs(box, job.stock)
+    yield from joint_needs(box, sheets, wires, job.connectors)
+    yield from hung_needs(box, sheets)
 
 
 def not_said(job: Job) -> tuple[Box, ...]:

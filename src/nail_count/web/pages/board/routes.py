@@ -13,9 +13,11 @@ from starlette.responses import RedirectResponse, Response
 from ....demo.house import library
 from ....files.archive import BEGINS, BadArchive
 from ....files.job_json import MOST_BYTES, BadFile
+from ....files.plan_report import plan_of_line
 from ....store.backup import backup_file
 from ....trade.documents import Documents, JobAtHand
 from ....trade.edits.house.boxes import StartBox
+from ....trade.model.answer import State
 from ....trade.model.errors import Problem, Rejected
 from ....trade.model.job import Job, by_id
 from ....trade.rules.fit.box import DoesNotFit, fit
@@ -60,6 +62,20 @@ def first_box(request: Request, store: TheStore, form: Form) -> Response:
     except Rejected as wrong:
         return _board(request, store, FormErrors("first", form | {"house": house}, wrong.problems))
     return RedirectResponse(urls.box(store.add_job(job), job.boxes[0].id), 303)
+
+
+@router.post("/plan")
+def plan_line(request: Request, store: TheStore, form: Form) -> Response:
+    """A job of one box, planned from one line; to its hook-up, or to the bench where none can be proposed."""
+    line = form.get("line", "").strip()
+    try:
+        plan = plan_of_line(line, Job(name="One box", sheets=library()), "First box", "First room")
+    except Rejected as wrong:
+        return _board(request, store, FormErrors("plan", form, wrong.problems))
+    called = next((device.name for device in plan.box.devices if device.name), "")
+    key = store.add_job(plan.job.changed(name=f"One box: {called}"[:120] if called else "One box"))
+    planned = not plan.refused and plan.checked[1].state is not State.FAILS
+    return RedirectResponse(urls.box(key, plan.box.id, *(("hookup",) if planned else ())), 303)
 
 
 @router.post("/jobs/{job}/put-away")

@@ -151,6 +151,8 @@ class Work:
     to_found: str
     """Where the old wiring is recorded; "" where it is."""
     steps: tuple[ToDo, ...]
+    parts: tuple[str, ...]
+    """What it takes."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -273,7 +275,7 @@ def _work(view: HookupView) -> Work:
         )
         for step, ends, held in view.work
     )  # fmt: skip
-    return Work("" if view.box.found else view.other, steps)
+    return Work("" if view.box.found else view.other, steps, tuple(view.parts))
 
 
 def _splices(view: HookupView) -> Splices:

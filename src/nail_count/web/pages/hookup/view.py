@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cached_property
@@ -20,6 +21,7 @@ from ....trade.model.splice import Splice
 from ....trade.model.tick import Tick
 from ....trade.plan.install.names import names_of
 from ....trade.plan.install.steps import install_steps
+from ....trade.plan.parts.parts_list import needs_in
 from ....trade.plan.planned import fits
 from ....trade.wiring.hookup.look import HookUp, look
 from ....trade.wiring.hookup.network import Gear, InState, NetworkState, wired
@@ -354,6 +356,16 @@ class HookupView:
             for load in item.loads
             if load.outlet is None
         ]
+
+    @property
+    def parts(self) -> list[str]:
+        """What its plan takes, each part once with how many."""
+        if self.hookup.stage != "planned" or self.box.planned is None:
+            return []
+        count: Counter[str] = Counter()
+        for need in needs_in(self.hookup.job, self.box, self.hookup.seen.wires_in(self.box.id)):
+            count[need.name] += need.count or 0
+        return [f"{number} × {name}" if number else name for name, number in count.items()]
 
     def address_for(self, unsaid: Unsaid) -> str:
         """Where the unknowns can be entered; "" where that is on this very page."""
