@@ -159,17 +159,21 @@ def test_a_restart_finds_everything_and_a_stopped_server_loses_nothing_typed(dri
 
 WATCH = """
   window.sent = []; window.outside = [];
+  const next = document.getElementById("guide");
   document.addEventListener("htmx:before:swap", event => {
+    if (event.detail.ctx.sourceElement === next) return;
     window.sent = [...event.detail.ctx.text.matchAll(/<hx-partial id="([^"]+)"/g)].map(one => one[1]);
   });
-  const mine = one => window.sent.some(id => document.getElementById(id)?.contains(one.target)
+  const mine = one => next.contains(one.target) || window.sent.some(
+    id => document.getElementById(id)?.contains(one.target)
     || one.previousSibling?.id === id || [...one.removedNodes, ...one.addedNodes].some(node => node.id === id));
   const own = one => ["class", "data-htmx-powered"].includes(one.attributeName);
   new MutationObserver(all => window.outside.push(...all.filter(one => !own(one) && !mine(one))
     .map(one => `${one.type} ${one.attributeName} ${one.target.outerHTML ?? one.target.data}`.slice(0, 200)))
   ).observe(document.body, {subtree: true, childList: true, characterData: true, attributes: true});
 """
-"""Notes every node that changes outside of the sections sent, but for classes, which light up, and htmx's own mark."""
+"""Notes every node that changes outside of the sections sent, but for classes, which light up, and htmx's own mark.
+What comes next is asked for anew after an act, and stands for itself."""
 
 
 def test_what_acts_leave_on_the_page_is_what_a_fresh_page_shows(hand: Hand) -> None:

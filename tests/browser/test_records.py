@@ -89,6 +89,8 @@ def test_a_place_from_survey_to_handover_by_touch(driver: Chrome, data: Path) ->
         hand.wait(lambda: hand.all("#bench"))
         hand.go(f"{BOX}/hookup")
         hand.act(lambda: tap(hand, "#propose button"))
+        assert "holds if" in hand.text("#proof-title").lower(), "nobody tested the neutral yet"
+        hand.act(lambda: tap(hand, "#usual button"))
         assert "proven in" in hand.text("#hookup").lower()
         hand.go(LADDER)
         assert install(hand, 12) == 12

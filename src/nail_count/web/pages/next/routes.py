@@ -21,25 +21,24 @@ SCREENS = tuple(path for screens in BOX_SCREENS.values() for path, _ in screens)
 
 
 @router.get("")
-def show(request: Request, store: TheStore, job: str, box: str, at: str = "") -> Response:
+def show(request: Request, store: TheStore, job: str, box: str, at: str | None = None) -> Response:
     """The strip, for a screen that asks for it; else a page of its own."""
     return _shown(request, store.wired_box(job, box), at)
 
 
-def _shown(request: Request, kept: BoxSnapshot, at: str, errors: FormErrors = NO_ERRORS) -> Response:
+def _shown(request: Request, kept: BoxSnapshot, at: str | None, errors: FormErrors = NO_ERRORS) -> Response:
     assert kept.wiring is not None
     way = way_through(kept.wiring, kept.box.id, kept.ticks, kept.ends)
     template = "next/way.html" if asked_by_htmx(request) else "next/page.html"
     status = 200 if errors is NO_ERRORS else 422
-    return render(
-        request, template, status, kept.number, kept=kept, way=way, at=at if at in SCREENS else "", errors=errors
-    )
+    here = at if at in SCREENS else None
+    return render(request, template, status, kept.number, kept=kept, way=way, at=here, errors=errors)
 
 
 @router.post("/later")
 def later(request: Request, store: TheStore, form: TheAct, job: str, box: str) -> Response:
     """The ask put off; back to the screen it was shown on."""
-    at = form.fields.get("at", "")
+    at = form.fields.get("at") or ""
     try:
         put_off(store, form, job, box)
     except Rejected as wrong:
