@@ -5,12 +5,14 @@ from __future__ import annotations
 import os
 from collections.abc import Iterator
 from datetime import datetime, timedelta
+from importlib.resources import files
 from random import Random
 
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from nail_count.demo.house import library
+from nail_count.files.job_json import read_job
 from nail_count.trade.documents import Documents, JobAtHand, wired_with
 from nail_count.trade.edits.base import Edit
 from nail_count.trade.edits.cables import AddCable
@@ -151,6 +153,14 @@ def test_doing_only_what_comes_next_ends_in_a_finished_record(kind: str, smart: 
             assert truth <= ROLES.get(role, truth), (role, truth)
     answered = [one.code for one in person.asked if one.code not in ("work", "set-up")]
     assert all(answered.count(code) <= 1 + (code in box.survey.put_off) for code in answered), answered
+
+
+def test_wires_nobody_can_prove_anything_of_are_left() -> None:
+    """The demo house's cloakroom fails, and nobody has told its wires apart: both are left."""
+    house = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())
+    around = wired_with(Documents(JobAtHand(house), {}), next(one for one in house.boxes if one.id == "cloakroom"))
+    way = way_through(around, "cloakroom", ())
+    assert way.next is not None and way.next.code == "fails" and way.open >= {"Wires", "Plan"}
 
 
 def test_the_phases_empty_one_after_the_other() -> None:

@@ -83,7 +83,7 @@ def way_through(job: Job, key: str, ticks: Iterable[Tick], ends: Mapping[str, Fa
     left = {one.phase for one in asked}
     if asked:  # nobody can tell yet what the phases after it will take
         left |= set(PHASES[PHASES.index(asked[-1].phase) :])
-    if (seen.has_work or not seen.box.equipment) and not seen.is_wiring_checked:
+    if asked and not seen.is_wiring_checked:
         left.add("Wires")
     return WayThrough(first or next(iter(asked), None), frozenset(left))
 
@@ -110,9 +110,10 @@ class _Seen:
 
     @property
     def is_wiring_checked(self) -> bool:
-        """Whether the hook-up rests on no assumption about the wires in the box."""
+        """Whether the hook-up is proven, and rests on no assumption about the wires in the box."""
         hookup, rests_on = self.hookup
-        return hookup.said and not any(one.code in SEEN_AT_BOX for one in rests_on)
+        proven = hookup.said and hookup.state is State.HOLDS
+        return proven and not any(one.code in SEEN_AT_BOX for one in rests_on)
 
     @property
     def has_work(self) -> bool:
