@@ -16,6 +16,7 @@ from ..trade.model.answer import State
 from ..trade.model.box import Box
 from ..trade.model.errors import Rejected
 from ..trade.model.job import Job
+from ..trade.plan.install.texts import sentence
 from ..trade.quick_entry.enter_line import StartByLine
 from ..trade.rules.check import BoxCheck, check_job
 from ..trade.text.format import say, sum_up
@@ -106,10 +107,6 @@ def plan_text(plan: LinePlan) -> str:
     return "\n".join(_lines(plan))
 
 
-def _sentence(text: str) -> str:
-    return f"{text[0].upper()}{text[1:]}."
-
-
 def _lines(plan: LinePlan) -> Iterator[str]:
     check, verdict = plan.checked
     state = max(verdict.state, plan.hookup[0].state) if not plan.refused else verdict.state
@@ -119,7 +116,7 @@ def _lines(plan: LinePlan) -> Iterator[str]:
     else:
         yield f"{state.word.capitalize()}, if all of these are so:"
     for one in plan.rests_on:
-        yield f"  {one.text[0].upper()}{one.text[1:]}."
+        yield f"  {sentence(one.text)}"
         yield f"      {one.check}"
     yield ""
     yield "Counts:"
@@ -127,7 +124,7 @@ def _lines(plan: LinePlan) -> Iterator[str]:
         is_sum = answer.about not in ("prohibitions", "fit")
         summed = f"{sum_up(answer)}. " if is_sum else ""
         if is_sum or not (answer.state.passes or verdict.rests_on):
-            yield f"  {answer.state.word.ljust(6)}{say(answer.title)}: {summed}{_sentence(say(answer.headline))}"
+            yield f"  {answer.state.word.ljust(6)}{say(answer.title)}: {summed}{sentence(say(answer.headline))}"
     yield ""
     yield f"Hook-up: {plan.refused}" if plan.refused else "Hook-up:"
     yield from ([] if plan.refused else splices_text(plan.hookup[0]))

@@ -31,6 +31,7 @@ from .commission.steps import radios, to_commission
 from .install.progress import current, progress
 from .install.step import CHECK_WIRING
 from .install.steps import SEEN_AT_BOX, install_steps
+from .install.texts import sentence
 
 Phase = Literal["Look", "Wires", "Plan", "Work", "Record"]
 PHASES: tuple[Phase, ...] = get_args(Phase)
@@ -154,8 +155,8 @@ def _planned(seen: _Seen) -> Iterator[Ask]:
             yield Ask("loads", "Plan", f"Enter the lights on {name}.", "They decide what it may carry.", "")
             break
     if seen.verdict.state is State.FAILS:
-        why = say(seen.check.headline)
-        yield Ask("fails", "Plan", "See what makes this box hold.", f"{why[:1].upper()}{why[1:]}.", "fix")
+        why = sentence(say(seen.check.headline))
+        yield Ask("fails", "Plan", "See what makes this box hold.", why, "fix")
         return
     if seen.verdict.state is State.OPEN and seen.check.fill.limit is not None and box.entering:
         yield _open(seen)
@@ -164,9 +165,8 @@ def _planned(seen: _Seen) -> Iterator[Ask]:
 
 
 def _open(seen: _Seen) -> Ask:
-    binding, headline = seen.check.binding, say(seen.check.headline)
-    why = f"{headline[:1].upper()}{headline[1:]}."
-    if binding.about == "prohibitions":
+    why = sentence(say(seen.check.headline))
+    if seen.check.binding.about == "prohibitions":
         return Ask("open", "Wires", "Tell the wires apart.", why, "wires")
     return Ask("open", "Plan", "Settle the open points.", why, "")
 
@@ -186,13 +186,13 @@ def _hooked_up(seen: _Seen) -> Iterator[Ask]:
         why = say(hookup.shown[0].text)
     else:
         why = say(hookup.unsaid[0].text) if hookup.unsaid else "something in it is not known"
-    yield Ask("hook-up", "Plan", "Finish what joins what.", f"{why[:1].upper()}{why[1:]}.", "hookup")
+    yield Ask("hook-up", "Plan", "Finish what joins what.", sentence(why), "hookup")
 
 
 def _breaker_or(seen: _Seen, why: str) -> Ask:
     if not seen.box.circuits:
         return _breaker()
-    return Ask("hook-up", "Plan", "Finish what joins what.", f"{why[:1].upper()}{why[1:]}.", "hookup")
+    return Ask("hook-up", "Plan", "Finish what joins what.", sentence(why), "hookup")
 
 
 def _breaker() -> Ask:

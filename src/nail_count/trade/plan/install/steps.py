@@ -173,6 +173,7 @@ class _Maker(Teller):
             "Look at the old wiring, then do the live test. A different answer changes the plan.",
             "The steps after this one wait for it.",
             of=CHECK_WIRING, to="wires", missing=True,
+            caution="The live test turns the power on. Turn it off again and verify dead before you touch a wire.",
         )  # fmt: skip
 
     def _clamped(self) -> InstallStep:
