@@ -126,7 +126,8 @@ class Person:
         yield taken
         while (test := live_test(self.box, 120)) is not None and (row := test.next) is not None:
             said = {"wires": row.point.wires, "to": row.to, "on": row.step != "off", "volts": probed(self.old, row)}
-            yield TouchWire.model_validate({"box": "b"} | said)
+            self.at += timedelta(minutes=1)
+            yield TouchWire.model_validate({"box": "b", "at": self.at} | said)
         yield UseMeasured(box="b")
 
     def tick(self, step: Step) -> None:
@@ -151,6 +152,8 @@ def test_doing_only_what_comes_next_ends_in_a_finished_record(kind: str, smart: 
         for lead in (end for end in splice.ends if isinstance(end, LeadEnd)):
             role = by_id(person.job.sheets)[sheet].roles[lead.terminal - 1]
             assert truth <= ROLES.get(role, truth), (role, truth)
+    kinds = [tick.step.kind for tick in person.ticks]
+    assert kinds[: kinds.index("taken apart")].count("proven dead") == 6, "again after the live test had it live"
     answered = [one.code for one in person.asked if one.code not in ("work", "set-up")]
     assert all(answered.count(code) <= 1 + (code in box.survey.put_off) for code in answered), answered
 

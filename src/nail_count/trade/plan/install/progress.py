@@ -52,9 +52,12 @@ def progress(
     Args:
         ticks: of the job, in the order they were made.
         box: as planned.
-        on_since: when a breaker of it was last switched on again, here or at another box; None: not since.
+        on_since: when a breaker of it was last switched on again, here or at another box; None: not since. A live test
+            in the box turns it on too.
     """
     known = tuple(ticks)
+    touched = (result.at for result in box.live_test if result.on and result.at)
+    live = max((*touched, *((on_since,) if on_since else ())), default=None)
     ever, _ = ticked(known, box.id)
     last, refused = ticked(still_so(known, box), box.id)
     made = []
@@ -62,7 +65,7 @@ def progress(
         made_at, lapsed = last.get(at.step), ""
         if made_at is None and at.step in ever:
             lapsed = REPLANNED
-        elif made_at is not None and at.step.kind in WHILE_OFF and on_since is not None and on_since > made_at.at:
+        elif made_at is not None and at.step.kind in WHILE_OFF and live is not None and live > made_at.at:
             lapsed = ON_SINCE
         made.append(Done(at, None if lapsed else made_at, refused.get(at.step), lapsed))
     over, blocked = _over(made), _blocked(made)
