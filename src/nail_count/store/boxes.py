@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterable, Mapping
+from collections.abc import Collection, Iterable, Iterator, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Self, cast
 
 from sqlalchemy import Connection, bindparam, or_, select
 
+from ..trade.assume.usual import to_other_switch
 from ..trade.documents import BoxLine, DocumentId, Documents, wired_with
-from ..trade.model.box import OUTLETS, Use
-from ..trade.model.run import BoxEnd, Run
+from ..trade.model.box import OUTLETS, Box, Use
+from ..trade.model.run import BoxEnd, Run, fed_boxes
 from ..trade.rules.check import BoxCheck
 from ..trade.text.runs import end_words
 from ..trade.wiring.hookup.over_network import has_senders, targets_of
@@ -65,7 +66,8 @@ def box_snapshot(
     else:
         runs = documents.runs_at(key)
         near = _near(on, job, {end.box for run in runs for end in run.box_ends})
-    around = _Around.of(key, runs, near)
+    fed = _fed(documents, check.box, runs) if not wired else runs
+    around = _Around.of(key, runs, near, fed_boxes(fed))
     snapshot = BoxSnapshot(
         job=job,
         box=check.box,
@@ -109,6 +111,15 @@ def _what_if(on: Connection, job: JobSnapshot, found: Found) -> WhatIf | None:
     return WhatIf(found.copied_at or number, number, read_box(original))
 
 
+def _fed(documents: Documents, box: Box, runs: Iterable[Run]) -> Iterator[Run]:
+    """The runs that tell whether the feed comes into the box at the other end of a cable to another switch."""
+    other = to_other_switch(box)
+    for run in runs:
+        end = run.far_from(box.id, other)
+        if isinstance(end, BoxEnd):
+            yield from documents.runs_at(end.box)
+
+
 @dataclass(slots=True)
 class _Around:
     """Where the cables of a box go, as far as that is known."""
@@ -118,15 +129,15 @@ class _Around:
     ends: dict[str, FarEnd] = field(default_factory=dict)
 
     @classmethod
-    def of(cls, key: str, runs: Iterable[Run], near: Mapping[str, BoxLine]) -> Self:
-        """What the runs at a box say, and the lines of the boxes they lead to."""
+    def of(cls, key: str, runs: Iterable[Run], near: Mapping[str, BoxLine], fed: frozenset[str]) -> Self:
+        """What the runs at a box say, the lines of the boxes they lead to, and which boxes have a feed."""
         found = cls()
         for run in runs:
             for here, there in ((run.one, run.other), (run.other, run.one)):
                 if isinstance(here, BoxEnd) and here.box == key and here.cable is not None:
                     found.goes[here.cable] = end_words(there, near)
                     line = near.get(there.box) if isinstance(there, BoxEnd) else None
-                    kind = kind_of_end(there, line.use if line else None)
+                    kind = kind_of_end(there, line.use if line else None, fed)
                     if kind is not None:
                         found.ends[here.cable] = kind
         return found

@@ -55,6 +55,7 @@ BOX_SCREENS: Mapping[Phase, tuple[tuple[str, str], ...]] = {
     "Record": (("history", "History"),),
 }
 """The screens of each phase of a box, by what stands behind the box's address, with what they are called."""
+BOX_PATHS = tuple(path for screens in BOX_SCREENS.values() for path, _ in screens)
 
 REVISION_SLOT = "\ue000"
 """Stands for the revision in every form until the page goes out. A section that an act leaves alone keeps the one it

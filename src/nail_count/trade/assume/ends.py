@@ -84,7 +84,7 @@ class _Deal:
             if not self.left:
                 return None
             cable = self.left.pop(0)
-            made.append(UsualEnd(cable, CircuitEnd(), self._unless_tied(cable, _feed(self.box, cable))))
+            made.append(UsualEnd(cable, CircuitEnd(), self._unless_tied(cable, feed(self.box, cable))))
         unplaced = list(self._unplaced())
         if len(unplaced) == len(self.lit) == 1:
             unplaced = []  # the only light hangs at the only cable that goes to one
@@ -92,8 +92,8 @@ class _Deal:
             if load.outlet or not (self.lit or self.left):
                 return None
             made += self._lights(item, channel, load)
-        onward = ((id, self._unless_tied(id, _onward(self.box, id))) for id in self.left)
-        return (*made, *(UsualEnd(id, OnwardEnd(), rests) for id, rests in onward))
+        rest = ((id, self._unless_tied(id, onward(self.box, id))) for id in self.left)
+        return (*made, *(UsualEnd(id, OnwardEnd(), rests) for id, rests in rest))
 
     def _unless_tied(self, cable: str, assumed: Assumption) -> Assumption | None:
         """An assumption, unless the hots are tied together and measured: then it matters to nothing which is which."""
@@ -109,7 +109,7 @@ class _Deal:
         for cable in measured or seen[:1] or left[:1]:
             left.remove(cable)
             end = self.known.get(cable, WordsEnd(words="to the light"))
-            rests = None if cable in measured else _leg(self.box, cable, item, load)
+            rests = None if cable in measured else leg(self.box, cable, load.name or item.name or "the light")
             yield UsualEnd(cable, end, rests, item.id, channel)
 
     def _is_measured(self, cable: str) -> bool:
@@ -149,7 +149,8 @@ def _legs_by_gang(box: Box, tied: frozenset[str]) -> Mapping[int, frozenset[str]
     return found
 
 
-def _feed(box: Box, cable: str) -> Assumption:
+def feed(box: Box, cable: str) -> Assumption:
+    """Assume that a cable brings the feed."""
     return Assumption(
         "feed", box.id, (cable,), None, f"{cable} is the feed",
         "One cable brings the feed. Until the live test tells which, the first is taken to be it.",
@@ -157,8 +158,8 @@ def _feed(box: Box, cable: str) -> Assumption:
     )  # fmt: skip
 
 
-def _leg(box: Box, cable: str, item: Equipment, load: Load) -> Assumption:
-    name = load.name or item.name or "the light"
+def leg(box: Box, cable: str, name: str) -> Assumption:
+    """Assume that a cable goes to the light of this name."""
     return Assumption(
         "leg", box.id, (cable,), None, f"{cable} goes to {name}",
         "A cable at a switch that isn't the feed usually goes to the light.",
@@ -166,7 +167,8 @@ def _leg(box: Box, cable: str, item: Equipment, load: Load) -> Assumption:
     )  # fmt: skip
 
 
-def _onward(box: Box, cable: str) -> Assumption:
+def onward(box: Box, cable: str) -> Assumption:
+    """Assume that a cable carries the feed on."""
     return Assumption(
         "onward", box.id, (cable,), None, f"{cable} goes on to the next box",
         "A cable more than the feed and the lights usually carries the feed on.",

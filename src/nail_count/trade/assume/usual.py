@@ -13,10 +13,10 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal
 
-from ..model.box import Box
+from ..model.box import Box, Device
 from ..model.datasheet import Datasheet
 from ..model.job import Job, Terms
-from ..model.run import BoxEnd
+from ..model.run import BoxEnd, fed_boxes
 from ..model.wire import Cable
 from ..rules.wires.live import Point, is_on_one_circuit, live_test, points_of
 from ..text.format import and_list
@@ -63,13 +63,23 @@ def usual(
     """
     cables = [cable for cable in box.entering if not cable.class2]
     devices = [one for one in box.devices if not sheets[one.sheet].is_blank and not sheets[one.sheet].battery]
-    if not devices or not _asks(box, cables, terms) or not from_one_place(box, sheets):
+    if not devices or not cables or not tied_as_usual(box, terms):
         return ()
+    other = to_other_switch(box)
+    if other and len(devices) == 1 and is_tied_in_pair(other, len(cables), ends):
+        return (tied_in_pair(box, other),)
+    return _from_here(box, cables, devices, terms, ends) if from_one_place(box, sheets) else ()
+
+
+def _from_here(
+    box: Box, cables: list[Cable], devices: list[Device], terms: Terms, ends: Mapping[str, FarEnd]
+) -> tuple[Assumption, ...]:
+    """The usual wiring of a box whose loads are switched from this place only."""
     letters = tuple(cable.id for cable in cables)
     if points := points_of(box):
         return _as_seen(box, points, letters, terms.voltage)
     if len(cables) > len(devices) and any(ends.get(id) != "outlet" for id in letters):
-        return (_tied(box, letters),)
+        return (tied(box, letters),)
     if len(cables) == len(devices) == 1 and ends.get(letters[0], "outlet") == "outlet":
         return (loop(box, letters[0]),)
     return ()
@@ -87,8 +97,43 @@ def from_one_place(box: Box, sheets: Mapping[str, Datasheet]) -> bool:
     return bool(cables) and all(cable.insulated == 2 for cable in cables) and not three_way and not asked
 
 
-def _asks(box: Box, cables: list[Cable], terms: Terms) -> bool:
+def to_other_switch(box: Box) -> str:
+    """Return the letter of the only three-wire cable beside cables of two wires; "" where there is no such cable."""
+    cables = [cable for cable in box.entering if not cable.class2]
+    threes = [cable.id for cable in cables if cable.insulated == 3]
+    plain = all(cable.insulated in (2, 3) for cable in cables)
+    return threes[0] if plain and len(threes) == 1 else ""
+
+
+def is_tied_in_pair(other: str, cables: int, ends: Mapping[str, FarEnd]) -> bool:
+    """Tell whether the neutral of a pair of switches usually passes through a box.
+
+    It does where the feed comes in. In the other box it does where a cable goes on to the light.
+
+    Args:
+        other: the cable to the other switch, by its letter.
+        cables: how many the box has.
+    """
+    is_fed = ends.get(other) in ("box", "fed box") and "panel" in ends.values()
+    return cables > 1 and (is_fed or (ends.get(other) == "fed box" and "panel" not in ends.values()))
+
+
+def tied_in_pair(box: Box, other: str) -> Assumption:
+    """Assume that the neutral of a pair of switches passes through a box.
+
+    Beside a feed and a light, the white of the cable to the other switch may be a hot: it is left out then.
+
+    Args:
+        other: the cable to the other switch, by its letter.
+    """
+    letters = tuple(cable.id for cable in box.entering if not cable.class2)
+    two_wire = tuple(id for id in letters if id != other)
+    return tied(box, two_wire if len(two_wire) > 1 else letters, other)
+
+
+def tied_as_usual(box: Box, terms: Terms) -> bool:
     """Tell whether nothing is known of the neutral, and only one circuit can have one in the box."""
+    cables = [cable for cable in box.entering if not cable.class2]
     looked_at = any(wire.asserted_role or wire.sat_on for cable in cables for wire in cable.conductors)
     known = box.survey.neutral is not None or box.readings or looked_at or box.contents.new
     test = live_test(box, terms.voltage)
@@ -115,13 +160,19 @@ def _as_seen(box: Box, points: tuple[Point, ...], letters: tuple[str, ...], volt
     return ()
 
 
-def _tied(box: Box, letters: tuple[str, ...]) -> Assumption:
+def tied(box: Box, letters: tuple[str, ...], other: str = "") -> Assumption:
+    """Assume that the whites of these cables are tied together.
+
+    Args:
+        other: the cable to another switch of the same light; "" for none.
+    """
     two = "With two cables at one switch, one is usually the feed, and the other goes to the light."
+    pair = f"In a pair of switches, the neutral usually goes on to the light over the white of {other}."
     more = "With more cables than switches, one is usually the feed, and the others go to lights or to the next box."
     return Assumption(
         "whites-tied", box.id, letters, True,
         f"the whites of {and_list(letters)} are tied together in the back",
-        two if len(letters) == 2 else more,
+        pair if other else two if len(letters) == 2 else more,
         "Look for the whites in one connector, none of them on a switch. Then do the live test before anything lands on"
         " them.",
     )  # fmt: skip
@@ -140,10 +191,11 @@ def loop(box: Box, letter: str) -> Assumption:
 def ends_in(job: Job) -> Mapping[str, Mapping[str, FarEnd]]:
     """Return what kind of end each cable goes to, by its box and its letter there, where that is known."""
     uses = {box.id: box.use for box in job.boxes}
+    fed = fed_boxes(job.runs)
     found: dict[str, dict[str, FarEnd]] = {}
     for (box, cable), end in job.far_ends.items():
         here = found.setdefault(box, {})
-        kind = kind_of_end(end, uses.get(end.box) if isinstance(end, BoxEnd) else None)
+        kind = kind_of_end(end, uses.get(end.box), fed) if isinstance(end, BoxEnd) else kind_of_end(end)
         if kind is not None:
             here[cable] = kind
     return found

@@ -9,7 +9,7 @@ Source: common practice of house wiring in the US and Canada.
 from __future__ import annotations
 
 from collections.abc import Collection
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from fractions import Fraction
 
 from ..model.answer import State
@@ -27,6 +27,7 @@ from ..wiring.hookup.look import HookUp, look
 from ..wiring.hookup.propose import Proposal, propose
 from ..wiring.identify.weights import NOWHERE
 from .ends import AT_LIGHT, LIGHT, UsualEnd, usual_ends
+from .pair import Pair, pair_of, usual_pair, whites_tied
 from .usual import Assumption, ends_in, from_one_place, usual
 
 TO_FIND = "to find"
@@ -51,6 +52,8 @@ def as_usual(job: Job, key: str) -> AsUsual:
         key: the box it is asked for.
     """
     (box,) = (one for one in job.boxes if one.id == key)
+    if pair := pair_of(job, box):
+        return _as_pair(job, box, pair)
     if not _is_usual(job, box):
         return AsUsual(job, ())
     known = {cable.id: job.far_ends[key, cable.id] for cable in box.entering if (key, cable.id) in job.far_ends}
@@ -68,6 +71,62 @@ def as_usual(job: Job, key: str) -> AsUsual:
         *(() if whole.cables == box.cables else (_colors(box),)),
     )
     return AsUsual(_filled(job, whole, ends, known) if ends or rests or whole != box else job, rests)
+
+
+def _as_pair(job: Job, box: Box, pair: Pair) -> AsUsual:
+    """Return the job with the usual wiring of both boxes of a pair entered."""
+    made = usual_pair(pair, frozenset(one.id for one in job.boxes if one.is_outlet))
+    if made is None:
+        return AsUsual(job, ())
+    sides = (pair.main, pair.far)
+    circuit = next((id for side in sides for id in side.box.circuits), TO_FIND)
+    main = pair.main.box if pair.main.device.loads else _lit(pair.main.box, pair.main.device.id)
+    boxes = {}
+    for one in (main, pair.far.box):
+        colored = tuple(as_sold(cable, job.terms.colors) for cable in one.cables)
+        boxes[one.id] = one.changed(cables=colored, circuit=one.circuit or circuit)
+    names = {side.box.id: side.box.name for side in sides}
+    seen = (*whites_tied(pair, job), *(one.assumption for _, one in made.ends if one.assumption))
+    rests = (
+        *(replace(one, text=f"in {names[one.box]}, {one.text}") for one in seen),
+        *(_same_breaker(side.box, circuit) for side in sides if not side.box.circuits and circuit != TO_FIND),
+        *((_breaker(box, "both boxes"),) if circuit == TO_FIND else ()),
+        *((_colors(box),) if any(boxes[side.box.id].cables != side.box.cables for side in sides) else ()),
+    )
+    runs = [Run(id=f"usual-{at}-{one.cable.lower()}", one=BoxEnd(box=at, cable=one.cable), other=one.end)
+            for at, one in made.ends]  # fmt: skip
+    filled = job.changed(
+        boxes=tuple(boxes.get(one.id, one) for one in job.boxes),
+        runs=(*job.runs, *runs),
+        circuits=(*job.circuits, Circuit(id=TO_FIND)) if circuit == TO_FIND else job.circuits,
+    )
+    return AsUsual(_lit_at(filled, pair, made.light) if made.light else filled, rests)
+
+
+def _lit_at(job: Job, pair: Pair, light: tuple[str, str]) -> Job:
+    """Return the job with the light of a pair at this cable of this box."""
+    at, cable = light
+    (main,) = (one for one in job.boxes if one.id == pair.main.box.id)
+    here = {"cable": cable} if at == main.id else {"outlet": LIGHT}
+    main = main.changed(devices=tuple(
+        one.changed(loads=tuple(load.changed(**here) for load in one.loads)) if one.id == pair.main.device.id else one
+        for one in main.devices
+    ))  # fmt: skip
+    whole = job.changed(boxes=tuple(main if one.id == main.id else one for one in job.boxes))
+    if at == main.id:
+        return whole
+    (lit,) = (one for one in whole.boxes if one.id == at)
+    kept = tuple(run for run in whole.runs if run.far_from(at, cable) is None)
+    run = Run(id="usual-light", one=BoxEnd(box=at, cable=cable), other=AT_LIGHT)
+    return _hooked_up(whole.changed(runs=(*kept, run)), _light(whole, lit, cable), main.id)
+
+
+def _same_breaker(box: Box, circuit: str) -> Assumption:
+    return Assumption(
+        "breaker", box.id, (), None, f"breaker {circuit} feeds {box.name} too",
+        "The two switches of one light are usually on one circuit.",
+        f"Turn off breaker {circuit}: test every wire in {box.name}.",
+    )  # fmt: skip
 
 
 def _neutral(job: Job, box: Box) -> tuple[Assumption, ...]:
@@ -114,12 +173,15 @@ def _with_lights(box: Box, job: Job) -> Box:
         for one in box.devices
         if sheets[one.sheet].terminals and not (sheets[one.sheet].battery or one.loads or one.commands)
     }
-    if not idle:
-        return box
+    return _lit(box, *idle) if idle else box
+
+
+def _lit(box: Box, *devices: str) -> Box:
+    """Return the box with a light on each of these devices."""
     # A watt is as good as any: what a light draws changes nothing of how it is joined.
-    lights = {id: Load(id=f"light{id}", kind="led", each=Power(value=Fraction(1), unit="W")) for id in idle}
-    devices = (one.changed(loads=(lights[one.id],)) if one.id in idle else one for one in box.devices)
-    return box.changed(devices=tuple(devices))
+    lights = {id: Load(id=f"light{id}", kind="led", each=Power(value=Fraction(1), unit="W")) for id in devices}
+    lit = (one.changed(loads=(lights[one.id],)) if one.id in devices else one for one in box.devices)
+    return box.changed(devices=tuple(lit))
 
 
 def _filled(job: Job, box: Box, ends: tuple[UsualEnd, ...], known: Collection[str]) -> Job:
@@ -156,22 +218,33 @@ def _placed(device: Device, ends: list[UsualEnd]) -> Device:
 
 def _with_light(job: Job, box: Box) -> Job:
     """Return the job with the light that a loop comes from, and the feed there, hooked up the usual way."""
-    (loop,) = (cable for cable in box.entering if not cable.class2)
-    sold = (Cable(id=letter, gauge=loop.gauge, insulated=2) for letter in "AB")
-    cables = tuple(as_sold(cable, job.terms.colors) for cable in sold)
-    light = Box(id=LIGHT, name="The light", room=box.room, use="luminaire", circuit=box.circuit, cables=cables)
+    (loop,) = (cable.id for cable in box.entering if not cable.class2)
+    light = _light(job, box, loop, letters="AB")
     feed = Run(id="usual-feed", one=BoxEnd(box=LIGHT, cable="B"), other=CircuitEnd(circuit=box.circuit))
-    whole = job.changed(boxes=(*job.boxes, light), runs=(*job.runs, feed))
-    made = propose(whole, box.id)
+    return _hooked_up(job.changed(runs=(*job.runs, feed)), light, box.id)
+
+
+def _light(job: Job, box: Box, cable: str, letters: str = "A") -> Box:
+    """Return the light at the other end of a cable, by the letters of the cables there."""
+    (entering,) = (one for one in box.cables if one.id == cable)
+    sold = (Cable(id=letter, gauge=entering.gauge, insulated=2) for letter in letters)
+    cables = tuple(as_sold(one, job.terms.colors) for one in sold)
+    return Box(id=LIGHT, name="The light", room=box.room, use="luminaire", circuit=box.circuit, cables=cables)
+
+
+def _hooked_up(job: Job, light: Box, key: str) -> Job:
+    """Return the job with the light in it, hooked up as it is proposed for a box; bare where nothing is proposed."""
+    whole = job.changed(boxes=(*job.boxes, light))
+    made = propose(whole, key)
     if not isinstance(made, Proposal) or LIGHT not in made.splices:
         return whole
     return whole.changed(boxes=(*job.boxes, light.changed(splices=made.splices[LIGHT])))
 
 
-def _breaker(box: Box) -> Assumption:
+def _breaker(box: Box, what: str = "this box") -> Assumption:
     return Assumption(
-        "breaker", box.id, (), None, "one breaker feeds this box",
-        "A one-gang box is usually on one circuit.",
+        "breaker", box.id, (), None, f"one breaker feeds {what}",
+        "A one-gang box is usually on one circuit, and so are the two switches of one light.",
         "Find the breaker: turn on the light, and turn breakers off one by one until it goes out.",
     )  # fmt: skip
 

@@ -26,7 +26,8 @@ Looked = Literal["gangs", "material", "clamps", "ring", "cables", "labels"]
 """Points with a usual answer, which therefore must be ticked as looked at."""
 
 PutOff = Literal[
-    "volume", "cables", "device", "loads", "fails", "open", "hook-up", "breaker", "wiring", "work", "set-up", "built",
+    "volume", "cables", "device", "loads", "fails", "ends", "open", "hook-up", "breaker", "wiring", "work", "set-up",
+    "built",
 ]  # fmt: skip
 """What a person can be asked to do next at a box, and can put off."""
 
@@ -97,7 +98,7 @@ class Survey(Thing):
     """Whether the plate is of metal."""
     tried: tuple[Tried, ...] = ()
     """Breakers tried, in order."""
-    put_off: Annotated[tuple[PutOff, ...], Field(max_length=12)] = ()
+    put_off: Annotated[tuple[PutOff, ...], Field(max_length=13)] = ()
     """What somebody wants to be asked last."""
 
     def proven(self, stage: Uncovered) -> bool:

@@ -11,7 +11,8 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import Literal, get_args
 
-from ..assume.usual import Assumption
+from ..assume.pair import pair_of
+from ..assume.usual import Assumption, to_other_switch
 from ..assume.verdict import Verdict, verdict_of
 from ..assume.wired import as_usual, look_as_usual
 from ..model.answer import State
@@ -41,6 +42,15 @@ Screen = Literal["", "survey", "wires", "choose", "fix", "hookup", "install", "c
 
 
 @dataclass(frozen=True, slots=True)
+class Choice:
+    """One of the answers to a question, as a tap."""
+
+    label: str
+    fields: tuple[tuple[str, str], ...]
+    """What it enters, by the fields of the form."""
+
+
+@dataclass(frozen=True, slots=True)
 class Ask:
     """Something to do now."""
 
@@ -56,6 +66,10 @@ class Ask:
     """The field of that act; "" for none."""
     example: str = ""
     """A value for it, as people write it."""
+    cable: str = ""
+    """The cable it asks the other end of, by its letter; "" where it is about something else."""
+    choices: tuple[Choice, ...] = ()
+    """The answers to pick from; () where more is needed than a tap."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -158,10 +172,36 @@ def _planned(seen: _Seen) -> Iterator[Ask]:
         why = sentence(say(seen.check.headline))
         yield Ask("fails", "Plan", "See what makes this box hold.", why, "fix")
         return
+    if seen.has_work and (ends := _ends(seen)):
+        yield ends
+        return
     if seen.verdict.state is State.OPEN and seen.check.fill.limit is not None and box.entering:
         yield _open(seen)
     if seen.has_work and box.entering:
         yield from _hooked_up(seen)
+
+
+FEED_OR_LIGHT = (
+    Choice("It brings the feed", (("to", "circuit"),)),
+    Choice("It goes to the light", (("to", "words"), ("words", "to the light"))),
+)
+
+
+def _ends(seen: _Seen) -> Ask | None:
+    """Ask where a cable goes, where two switches of one light can't be planned without it."""
+    box, other = seen.box, to_other_switch(seen.box)
+    if not other or box.use != "control" or any(splice.ends for splice in box.splices):
+        return None
+    if (box.id, other) not in seen.job.far_ends:
+        order = f"Enter where the three-wire cable {other} goes."
+        return Ask("ends", "Plan", order, "It usually goes to the other switch of the same light.", "", cable=other)
+    pair = pair_of(seen.job, box)
+    if pair is None or not pair.is_feed_open:
+        return None
+    here = pair.main if pair.main.box.id == box.id else pair.far
+    order = f"Does cable {here.unknown[0]} bring the feed, or go to the light?"
+    why = f"The feed may come into {pair.main.box.name} or {pair.far.box.name}."
+    return Ask("ends", "Plan", order, why, "", cable=here.unknown[0], choices=FEED_OR_LIGHT)
 
 
 def _open(seen: _Seen) -> Ask:

@@ -11,6 +11,7 @@ from ..model.box import Box
 from ..model.errors import Rejected
 from ..model.run import end_in_words
 from .merge import carried
+from .other_end import to_named_boxes
 from .parse import Reading, read_line
 
 
@@ -30,7 +31,7 @@ class EnterLine(BoxEdit):
         entered = without_runs(documents, self.box).with_box(edited.box)
         for letter, words in reading.goes.items():
             entered = said_to_go(entered, edited.box, letter, end_in_words(words, box.circuit))
-        return Edited(entered, edited.sentence)
+        return Edited(to_named_boxes(entered, self.box), edited.sentence)
 
     def _entered(self, box: Box, sheets: Datasheets) -> tuple[Reading, BoxEdited]:
         if box.enclosure.barriers:

@@ -71,12 +71,15 @@ def _by_terminals(sheet: Datasheet) -> tuple[str, ...]:
 
 
 def sheet_words(sheets: Mapping[str, Datasheet]) -> dict[str, Datasheet]:
-    """What device words mean: a kind (its first sheet), a sheet's name, or its id; all in small letters."""
+    """What device words mean, in small letters: a kind (its first sheet), "companion", a sheet's name, or its id."""
     words: dict[str, Datasheet] = {}
     sheets = {id: sheet for id, sheet in sheets.items() if not sheet.is_module}
     for sheet in sheets.values():
         for word in (sheet.kind, *_KINDS.get(sheet.kind, ()), *_by_terminals(sheet)):
             words.setdefault(word, sheet)
+    for main in sheets.values():
+        if main.companion in sheets:
+            words.setdefault("companion", sheets[main.companion])
     for sheet in sheets.values():
         words.setdefault(sheet.name.lower(), sheet)
         words[sheet.id] = sheet

@@ -12,6 +12,7 @@ from ..model.datasheet import Datasheet
 from ..model.run import BoxEnd, CircuitEnd, Run
 from ..rules.load.heat import standby_of
 from ..rules.minutes import A_FOOT, FIRST_FEET
+from ..wiring.hookup.wanted import AT_END
 from .in_gangs import NO_DEVICE, PLATE_STAYS
 from .move import Decision, Move, Ruled
 from .site import Offer, Site
@@ -35,7 +36,7 @@ def mains_moved(site: Site) -> Iterator[Offer]:
             yield Ruled("main to the other end", PLATE_STAYS)
             continue
         if main.sheet.end in ("line end", "load end"):
-            yield Ruled("main to the other end", f"by its sheet {main.sheet.name} stands at the {main.sheet.end}")
+            yield Ruled("main to the other end", f"{main.sheet.name} must stay {AT_END[main.sheet.end]}")
             continue
         edit = ExchangeDevices(
             box=main.box.id, device=main.item.id, other_box=other.box.id, other=other.item.id, with_loads=True

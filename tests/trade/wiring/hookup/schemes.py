@@ -248,8 +248,8 @@ SHORT: Mapping[str, Job] = {
 }
 """Houses in which a conductor is missing."""
 REFUSED: Mapping[str, tuple[Job, str]] = {
-    "line-end main at the load end": (apart("three-way", "line-main", "b"), "stands at the line end"),
-    "load-end main at the line end": (apart("load-main", "three-way"), "stands at the load end"),
+    "line-end main at the load end": (apart("three-way", "line-main", "b"), "at the line end"),
+    "load-end main at the line end": (apart("load-main", "three-way"), "at the load end"),
     "a plain switch behind a main that wants its companion": (
         apart("wired-main", "three-way"),
         "nothing is known that it",

@@ -20,7 +20,7 @@ from .proof import SHORTS, Proof, prove
 from .spread import Spread, spread
 from .stages import far_end, goes_on_with, has_terminals, is_grounded, not_known
 from .unsaid import Feeds, Unsaid
-from .wanted import Plan, Scheme
+from .wanted import AT_END, Plan, Scheme
 from .work import is_screw, splices_for
 
 MOST_WAYS = 64
@@ -64,7 +64,7 @@ def propose(job: Job, box: str) -> Proposal | Refusal:
         if main.box.id not in reach:  # of what has nothing to do with this box, only what its wires must carry matters
             options[place] = [_fitting(plan, options[place])]
         elif end := plan.at_wrong_end(main):
-            text: Text = (f"{main.box.name}: by its sheet {main.sheet.name} stands at the {end}",)
+            text: Text = (f"{main.box.name}: {main.sheet.name} must go {AT_END[end]}",)
             return Refusal((text,), ("put it at the other place", "another device"))
         elif not options[place]:
             text = (f"{main.box.name}: {main.sheet.name} shares its lamp with no other known switch",)

@@ -49,6 +49,13 @@ class Placed:
         )
 
 
+AT_END = {
+    "line end": "at the line end, in the box with the feed",
+    "load end": "at the load end, in the box with the light",
+}
+"""Where a device goes by its sheet, in words."""
+
+
 class Plan:
     """The devices of a job as planned, the loads of each, and from where each is switched."""
 

@@ -15,7 +15,7 @@ from ....trade.model.run import BoxEnd, CircuitEnd, OnwardEnd, Run, RunEnd, Word
 from ... import urls
 from ...deps import TheAct, TheStore
 from ...form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice, stale
-from ...templating import render
+from ...templating import BOX_PATHS, render
 
 router = APIRouter(prefix="/jobs/{job}/boxes/{box}/goes/{cable}", include_in_schema=False)
 FORM = "goes"
@@ -29,16 +29,18 @@ def show(request: Request, store: TheStore, job: str, box: str, cable: str) -> R
 
 @router.post("")
 def say(request: Request, *, store: TheStore, form: TheAct, job: str, box: str, cable: str) -> Response:
-    """Says where it goes; back to the bench."""
+    """Says where it goes; back to the screen that asked, or to the bench."""
     try:
-        edit = SayRun.read(form.fields | {"box": box, "cable": cable})
+        said = {name: value for name, value in form.fields.items() if name in SayRun.model_fields}
+        edit = SayRun.read(said | {"box": box, "cable": cable})
         store.act(job, edit, {DocumentId("box", box): form.seen}, form.token, form.mend)
     except Rejected as wrong:
         return _goes(request, store, job, box=box, cable=cable, errors=FormErrors(FORM, form.fields, wrong.problems))
     except EditConflict as wrong:
         errors = FormErrors(FORM, form.fields, ())
         return _goes(request, store, job, box=box, cable=cable, errors=errors, notice=stale("box", wrong.came_since))
-    return RedirectResponse(urls.box(job, box), 303)
+    at = form.fields.get("at") or ""
+    return RedirectResponse(urls.box(job, box, *((at,) if at in BOX_PATHS and at else ())), 303)
 
 
 def _goes(

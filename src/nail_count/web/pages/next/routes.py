@@ -14,10 +14,9 @@ from ....trade.plan.next_step import way_through
 from ... import urls
 from ...deps import TheAct, TheStore, asked_by_htmx
 from ...form_errors import NO_ERRORS, FormErrors
-from ...templating import BOX_SCREENS, render
+from ...templating import BOX_PATHS, render
 
 router = APIRouter(prefix="/jobs/{job}/boxes/{box}/next", include_in_schema=False)
-SCREENS = tuple(path for screens in BOX_SCREENS.values() for path, _ in screens)
 
 
 @router.get("")
@@ -31,7 +30,7 @@ def _shown(request: Request, kept: BoxSnapshot, at: str | None, errors: FormErro
     way = way_through(kept.wiring, kept.box.id, kept.ticks, kept.ends)
     template = "next/way.html" if asked_by_htmx(request) else "next/page.html"
     status = 200 if errors is NO_ERRORS else 422
-    here = at if at in SCREENS else None
+    here = at if at in BOX_PATHS else None
     return render(request, template, status, kept.number, kept=kept, way=way, at=here, errors=errors)
 
 
@@ -43,7 +42,7 @@ def later(request: Request, store: TheStore, form: TheAct, job: str, box: str) -
         put_off(store, form, job, box)
     except Rejected as wrong:
         return _shown(request, store.wired_box(job, box), at, FormErrors(form.asked_by, form.fields, wrong.problems))
-    return RedirectResponse(urls.box(job, box, *((at,) if at in SCREENS and at else ())), 303)
+    return RedirectResponse(urls.box(job, box, *((at,) if at in BOX_PATHS and at else ())), 303)
 
 
 def put_off(store: Store, form: TheAct, job: str, box: str) -> None:

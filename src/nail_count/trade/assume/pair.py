@@ -1,0 +1,171 @@
+"""Assume how two boxes that switch one light are wired, where nobody has entered it.
+
+A three-wire cable joins the two switches. One box brings the feed, and the light hangs at one of them.
+
+Source: common practice of house wiring in the US and Canada.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from ..model.box import Box, Device
+from ..model.datasheet import Datasheet
+from ..model.job import Job, by_id
+from ..model.run import BoxEnd, CircuitEnd, OnwardEnd, RunEnd, WordsEnd
+from ..rules.joints import SUPPLY_230
+from ..rules.wires.live import is_on_one_circuit
+from ..wiring.hookup.gear import kind_of
+from .ends import UsualEnd, feed, leg, onward
+from .usual import Assumption, tied_as_usual, tied_in_pair
+
+AT_OTHER = ("three-way", "four-way", "companion")
+"""Kinds of devices that switch what hangs on another one."""
+
+
+@dataclass(frozen=True, slots=True)
+class Side:
+    """One of the two boxes."""
+
+    box: Box
+    device: Device
+    to_other: str
+    """The cable to the other box, by its letter."""
+    known: Mapping[str, RunEnd]
+    """Where its other cables go, by their letters, as far as somebody entered it."""
+    unknown: tuple[str, ...]
+    """The letters of those that nobody traced."""
+    is_fed: bool
+    """Whether the feed is known to come into it."""
+
+    @property
+    def lit(self) -> tuple[str, ...]:
+        """The cables that go to a light, as somebody put it in words."""
+        return tuple(id for id, end in self.known.items() if isinstance(end, WordsEnd))
+
+
+@dataclass(frozen=True, slots=True)
+class Pair:
+    """The two boxes, that of the device with the lights first."""
+
+    main: Side
+    far: Side
+
+    @property
+    def fed(self) -> Side | None:
+        """The box the feed comes into; None where it may be either."""
+        sides = (self.main, self.far)
+        fed = [side for side in sides if side.is_fed] or [side for side in sides if side.unknown]
+        return fed[0] if len(fed) == 1 else None
+
+    @property
+    def is_feed_open(self) -> bool:
+        """Whether each box has a cable that may bring the feed, and nobody entered which does."""
+        return not (self.main.is_fed or self.far.is_fed) and bool(self.main.unknown and self.far.unknown)
+
+
+@dataclass(frozen=True, slots=True)
+class PairEnds:
+    """Where the cables of both boxes are assumed to go."""
+
+    ends: tuple[tuple[str, UsualEnd], ...]
+    """Each with its box."""
+    light: tuple[str, str] | None
+    """The box and the cable at which the light hangs; None where somebody entered where it does."""
+
+
+def pair_of(job: Job, box: Box) -> Pair | None:
+    """Return the two boxes that switch one light together, as far as the job shows it; None where it isn't plain.
+
+    Each has one device and one cable of three wires, which joins the two. All other cables have two wires.
+
+    Args:
+        job: with both boxes and their runs.
+        box: one of the two.
+    """
+    here = _side(job, box)
+    end = job.far_ends.get((box.id, here.to_other)) if here else None
+    other = next((one for one in job.boxes if isinstance(end, BoxEnd) and one.id == end.box), None)
+    there = _side(job, other) if other and other.id != box.id else None
+    if here is None or there is None or not isinstance(end, BoxEnd) or end.cable != there.to_other:
+        return None
+    sides = sorted((here, there), key=lambda one: (not one.device.loads, _is_far(one, by_id(job.sheets))))
+    main, far = sides
+    circuits = {*main.box.circuits, *far.box.circuits}
+    return None if far.device.loads or len(circuits) > 1 else Pair(main, far)
+
+
+def _is_far(side: Side, sheets: Mapping[str, Datasheet]) -> bool:
+    return kind_of(sheets[side.device.sheet], sheets) in AT_OTHER
+
+
+def _side(job: Job, box: Box) -> Side | None:
+    sheets = by_id(job.sheets)
+    cables = {cable.id: cable for cable in box.entering if not cable.class2}
+    threes = [id for id, cable in cables.items() if cable.insulated == 3]
+    working = [one for one in box.devices if not sheets[one.sheet].is_blank and not sheets[one.sheet].battery]
+    usual_supply = job.terms.region.whites_tied and job.terms_at(box).voltage < SUPPLY_230
+    if box.use != "control" or not (usual_supply and is_on_one_circuit(box)) or len(threes) != 1 or len(working) != 1:
+        return None
+    told = box.readings or box.contents.new or box.modules
+    if told or any(cable.insulated != 2 for id, cable in cables.items() if id not in threes):
+        return None
+    ends = {id: job.far_ends[box.id, id] for id in cables if (box.id, id) in job.far_ends and id not in threes}
+    outlets = {one.id for one in job.boxes if one.is_outlet}
+    is_fed = any(
+        isinstance(end, CircuitEnd) or (isinstance(end, BoxEnd) and end.box not in outlets) for end in ends.values()
+    )
+    unknown = tuple(id for id in cables if id not in threes and id not in ends)
+    return Side(box, working[0], threes[0], ends, unknown, is_fed)
+
+
+def usual_pair(pair: Pair, outlets: frozenset[str]) -> PairEnds | None:
+    """Return where the cables of a pair usually go; None where two ways are about as usual.
+
+    The feed comes into the box where somebody entered it, or into the only one with a cable that nobody traced. The
+    light hangs at the other box if that has a cable left, else beside the feed. What is left there goes onward.
+
+    Args:
+        outlets: the boxes of the job at which loads hang.
+    """
+    ends: list[tuple[str, UsualEnd]] = []
+    fed = pair.fed
+    if fed is None:
+        return None
+    other = pair.far if fed is pair.main else pair.main
+    left = list(fed.unknown)
+    if not fed.is_fed:
+        ends.append((fed.box.id, UsualEnd(left[0], CircuitEnd(), feed(fed.box, left[0]))))
+        left.pop(0)
+    loads = pair.main.device.loads
+    if any(load.outlet in outlets or load.cable for load in loads):
+        if other.unknown:
+            return None
+        light = None
+    else:
+        lit = [(side, id) for side in (fed, other) for id in side.lit]
+        free = lit or [(other, id) for id in other.unknown] or [(fed, id) for id in left[:1]]
+        if len(free) != 1 or (lit and other.unknown):
+            return None
+        ((at, cable),) = free
+        light = at.box.id, cable
+        if not lit:
+            name = pair.main.device.name or "the light"
+            end = WordsEnd(words="to the light")
+            ends.append((at.box.id, UsualEnd(cable, end, leg(at.box, cable, name))))
+            left = [id for id in left if (at, id) != (fed, cable)]
+    ends += [(fed.box.id, UsualEnd(id, OnwardEnd(), onward(fed.box, id))) for id in left]
+    return PairEnds(tuple(ends), light)
+
+
+def whites_tied(pair: Pair, job: Job) -> tuple[Assumption, ...]:
+    """Assume that the whites of each box are tied together, where nobody has looked and a device needs a neutral."""
+    sheets = by_id(job.sheets)
+    if not any("neutral" in sheets[side.device.sheet].roles for side in (pair.main, pair.far)):
+        return ()
+    found = []
+    for side in (pair.main, pair.far):
+        if (side.known or side.unknown) and tied_as_usual(side.box, job.terms_at(side.box)):
+            found.append(tied_in_pair(side.box, side.to_other))
+    return tuple(found)

@@ -1,0 +1,131 @@
+"""Two switches of one light, planned on usual wiring: as the trade joins them, by hand (common practice)."""
+
+from __future__ import annotations
+
+import pytest
+
+from nail_count.demo.house import library
+from nail_count.trade.assume.verdict import verdicts_of
+from nail_count.trade.assume.wired import as_usual, look_as_usual
+from nail_count.trade.documents import Documents, JobAtHand, wired_with
+from nail_count.trade.edits.hookup import ProposeHookup
+from nail_count.trade.edits.runs import SayRun
+from nail_count.trade.model.answer import State
+from nail_count.trade.model.errors import Rejected
+from nail_count.trade.model.job import Job
+from nail_count.trade.model.run import BoxEnd
+from nail_count.trade.plan.next_step import way_through
+from nail_count.trade.quick_entry.enter_line import StartByLine
+from nail_count.trade.rules.check import check_job
+from nail_count.trade.wiring.hookup.look import look
+from tests.trade.assume.test_wired import joined, then
+
+MAIN, ITS_COMPANION = 'smart pair dimmer "Stairs" 4x9W led', "companion of the smart pair dimmer"
+HOT_COMPANION = "companion"
+"""That of the smart dimmer, which takes hot, neutral and the signal; the smart dimmer must be where the feed is."""
+
+
+def house(top: str, bottom: str) -> Documents:
+    """A house with a box at the top of the stairs and one at the bottom, each entered by a line."""
+    begun = Documents(JobAtHand(Job(name="J", sheets=library(), circuits=[{"id": "5", "breaker": 15}])), {})
+    for name, line in (("Top", top), ("Bottom", bottom)):
+        begun = StartByLine(name=name, room="Stairs", line=f"1g 20in3; {line}").apply(begun).documents
+    return begun
+
+
+def around(documents: Documents, key: str = "stairs-top") -> Job:
+    return wired_with(documents, documents.box(key))
+
+
+def planned(documents: Documents, key: str = "stairs-top") -> Documents:
+    return then(documents, ProposeHookup(box=key))
+
+
+@pytest.mark.parametrize(
+    ("top", "bottom", "at_top", "at_bottom"),
+    [
+        (f"14/2 feed, 14/3 to bottom; {MAIN}", f"14/2 to light, 14/3 to top; {ITS_COMPANION}",
+         {"d1 line": "A1", "d1 load": "B1", "d1 traveler": "B2", "d1 neutral": "A2 B3", "d1 ground": "Ag Bg"},
+         {"d1 traveler": "B2", "d1 neutral": "A2 B3", "switched": "A1 B1", "d1 ground": "Ag Bg"}),
+        (f"14/2, 14/3 to bottom; {MAIN}", f"14/2 to light, 14/3 to top; {ITS_COMPANION}",
+         {"d1 line": "A1", "d1 load": "B1", "d1 traveler": "B2", "d1 neutral": "A2 B3", "d1 ground": "Ag Bg"},
+         {"d1 traveler": "B2", "d1 neutral": "A2 B3", "switched": "A1 B1", "d1 ground": "Ag Bg"}),
+        (f"14/2 feed, 14/3 to bottom; {ITS_COMPANION}", f"14/2, 14/3 to top; {MAIN}",
+         {"d1 traveler": "B2", "d1 neutral": "A2 B3", "hot": "A1 B1", "d1 ground": "Ag Bg"},
+         {"d1 line": "B1", "d1 load": "A1", "d1 traveler": "B2", "d1 neutral": "A2 B3", "d1 ground": "Ag Bg"}),
+        ('14/2, 14/2, 14/3 to bottom; smart dimmer "Stairs" 4x9W led', f"14/3; {HOT_COMPANION}",
+         {"d1 line": "A1 C1", "d1 load": "B1", "d1 traveler": "C2", "d1 neutral": "A2 B2 C3", "d1 ground": "Ag Bg Cg"},
+         {"d1 line": "A1", "d1 traveler": "A2", "d1 neutral": "A3", "d1 ground": "Ag"}),
+    ],
+)  # fmt: skip
+def test_a_pair_is_joined_as_the_trade_joins_it(
+    top: str, bottom: str, at_top: dict[str, str], at_bottom: dict[str, str]
+) -> None:
+    """Hot to the main, its load and the signal over the cable between, whites through to the light."""
+    both = planned(house(top, bottom))
+    assert joined(both.box("stairs-top")) == at_top
+    assert joined(both.box("stairs-bottom")) == at_bottom
+    for key in ("stairs-top", "stairs-bottom"):
+        hookup, rests_on = look_as_usual(around(both, key), key)
+        assert hookup.state is State.HOLDS
+        assert rests_on
+        assert look(around(both, key), key).state is State.OPEN, "nothing of it is entered"
+
+
+def test_two_plain_three_ways_are_planned_with_the_feed_at_one_and_the_light_at_the_other() -> None:
+    both = planned(house("14/2, 14/3 to bottom; three-way", '14/2 to light, 14/3; three-way "Stairs" 60W inc'))
+    top, bottom = (joined(both.box(key)) for key in ("stairs-top", "stairs-bottom"))
+    assert (top["d1 line"], bottom["d1 line"]) == ("A1", "A1")
+    assert (top["d1 traveler"], top["neutral"]) == ("B2", "A2 B3")
+
+
+def test_a_main_that_must_be_where_the_feed_is_is_refused_at_the_light() -> None:
+    """Its companion needs hot, neutral and the signal: with the switched hot back, four wires over a cable of three."""
+    with pytest.raises(Rejected, match="line end"):
+        planned(house("14/2 feed, 14/3 to bottom; companion", '14/2, 14/3 to top; smart dimmer "Stairs" 9W led'))
+    with pytest.raises(Rejected, match="3 wires"):
+        planned(house('14/2 feed, 14/3 to bottom; smart dimmer "Stairs" 9W led', "14/2, 14/3 to top; companion"))
+
+
+def test_where_the_feed_may_come_into_either_box_it_asks_once_and_plans_on_the_answer() -> None:
+    begun = house(f"14/2, 14/3 to bottom; {MAIN}", f"14/2, 14/3 to top; {ITS_COMPANION}")
+    assert as_usual(around(begun), "stairs-top").rests_on == ()
+    ask = way_through(around(begun), "stairs-top", ()).next
+    assert ask is not None
+    assert (ask.code, ask.cable) == ("ends", "A")
+    feed, light = (
+        SayRun.model_validate({"box": "stairs-top", "cable": "A", **dict(one.fields)}) for one in ask.choices
+    )
+    fed_here, fed_there = (planned(then(begun, one)) for one in (feed, light))
+    assert joined(fed_here.box("stairs-top"))["d1 line"] == "A1"
+    assert joined(fed_there.box("stairs-top"))["d1 load"] == "A1"
+    for one in (fed_here, fed_there):
+        for key in ("stairs-top", "stairs-bottom"):
+            after = way_through(around(one, key), key, ()).next
+            assert after is not None
+            assert after.code != "ends", "never asked twice"
+
+
+def test_the_cable_between_is_asked_for_before_anything_is_planned() -> None:
+    begun = house(f"14/2 feed, 14/3; {MAIN}", f"14/2 to light, 14/3; {ITS_COMPANION}")
+    ask = way_through(around(begun), "stairs-top", ()).next
+    assert ask is not None
+    assert (ask.code, ask.cable, ask.choices) == ("ends", "B", ())
+    joined_up = SayRun(box="stairs-top", cable="B", to="box", far_box="stairs-bottom", far_cable="B")
+    assert as_usual(around(then(begun, joined_up)), "stairs-top").rests_on
+
+
+def test_each_box_of_a_pair_holds_if_its_whites_are_tied_together() -> None:
+    begun = house(f"14/2 feed, 14/3 to bottom; {MAIN}", f"14/2 to light, 14/3 to top; {ITS_COMPANION}")
+    verdicts = verdicts_of(begun.job, check_job(begun.job))
+    assert [(one.state, [rest.code for rest in one.rests_on]) for one in verdicts] == [
+        (State.HOLDS, ["whites-tied"]), (State.HOLDS, ["whites-tied"]),
+    ]  # fmt: skip
+
+
+@pytest.mark.parametrize(("first", "second"), [("to bottom", ""), ("", "to top"), ("to bottom", "to the top")])
+def test_a_cable_to_a_box_by_its_name_is_one_cable(first: str, second: str) -> None:
+    begun = house(f"14/2 feed, 14/3 {first}; {MAIN}", f"14/2 to light, 14/3 {second}; {ITS_COMPANION}")
+    assert begun.job.far_ends["stairs-top", "B"] == BoxEnd(box="stairs-bottom", cable="B")
+    assert begun.job.far_ends["stairs-bottom", "B"] == BoxEnd(box="stairs-top", cable="B")
+    assert len(begun.job.runs) == 3
