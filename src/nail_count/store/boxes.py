@@ -114,7 +114,7 @@ def _what_if(on: Connection, job: JobSnapshot, found: Found) -> WhatIf | None:
 def _fed(documents: Documents, box: Box, runs: Iterable[Run]) -> Iterator[Run]:
     """The runs that tell whether the feed comes into the box at the other end of a cable to another switch."""
     other = to_other_switch(box)
-    for run in runs:
+    for run in runs if other else ():
         end = run.far_from(box.id, other)
         if isinstance(end, BoxEnd):
             yield from documents.runs_at(end.box)

@@ -11,6 +11,7 @@ from starlette.responses import RedirectResponse
 
 from ..store.snapshots import BoxSnapshot
 from ..store.store import Store
+from ..trade.assume.wired import look_as_usual
 from ..trade.edits.fields import now
 from ..trade.model.box import Box
 from ..trade.model.errors import Rejected
@@ -133,7 +134,7 @@ def refuse_untimely(store: Store, job: str, box: str | None, step: Step, not_don
     kept, done = on_the_ladder(store, job, box)
     assert kept.wiring is not None
     if step.kind == "measured":
-        seen = look(kept.wiring, box).seen
+        seen = look_as_usual(kept.wiring, box)[0].seen
         ends, states = ends_of(kept.wiring, kept.box, "planned"), usual_states(seen)
         if step.subjects[0] not in ends or step.subjects[1] not in states:
             raise Rejected("Pick a point of this box and one of its states", "step")

@@ -8,7 +8,8 @@ from nail_count.demo.house import library
 from nail_count.trade.assume.verdict import verdicts_of
 from nail_count.trade.assume.wired import as_usual, look_as_usual
 from nail_count.trade.documents import Documents, JobAtHand, wired_with
-from nail_count.trade.edits.hookup import ProposeHookup
+from nail_count.trade.edits.enclosure import Rename
+from nail_count.trade.edits.hookup import ProposeHookup, SayUsual
 from nail_count.trade.edits.runs import SayRun
 from nail_count.trade.model.answer import State
 from nail_count.trade.model.errors import Rejected
@@ -104,6 +105,32 @@ def test_where_the_feed_may_come_into_either_box_it_asks_once_and_plans_on_the_a
             after = way_through(around(one, key), key, ()).next
             assert after is not None
             assert after.code != "ends", "never asked twice"
+
+
+@pytest.mark.parametrize("feed", ["14/2 feed", "14/2", "14/2 feed, 14/2"])
+@pytest.mark.parametrize("at_light", ["14/2 to light, 14/3", "14/2, 14/3", "14/3"])
+@pytest.mark.parametrize("devices", [(MAIN, ITS_COMPANION), (ITS_COMPANION, MAIN), ("three-way", "three-way 60W inc")])
+def test_it_equals_the_hookup_with_both_boxes_tested(feed: str, at_light: str, devices: tuple[str, str]) -> None:
+    """Entered as facts, box by box, the same joints are proven, and less is assumed each time."""
+    begun = house(f"{feed}, 14/3 to bottom; {devices[0]}", f"{at_light} to top; {devices[1]}")
+    try:
+        both = planned(begun)
+    except Rejected:
+        return
+    tested, keys = both, ("stairs-top", "stairs-bottom")
+    for key in keys:
+        before = as_usual(around(tested), "stairs-top").rests_on
+        if any(one.box == key and one.code != "breaker" for one in before):
+            tested = then(tested, SayUsual(box=key))
+        tested = then(tested, Rename(box=key, name=tested.box(key).name, room="Stairs", circuit="5"))
+        after = as_usual(around(tested), "stairs-top").rests_on
+        assert set(after) <= set(before) | {one for one in after if one.code == "breaker"}
+        assert not any(one.box == key for one in after)
+    hookup, rests_on = look_as_usual(around(tested), "stairs-top")
+    assert hookup.state is State.HOLDS
+    assert rests_on == ()
+    again = planned(tested)
+    assert [joined(again.box(key)) for key in keys] == [joined(both.box(key)) for key in keys]
 
 
 def test_the_cable_between_is_asked_for_before_anything_is_planned() -> None:

@@ -91,7 +91,7 @@ def _as_pair(job: Job, box: Box, pair: Pair) -> AsUsual:
         *(replace(one, text=f"in {names[one.box]}, {one.text}") for one in seen),
         *(_same_breaker(side.box, circuit) for side in sides if not side.box.circuits and circuit != TO_FIND),
         *((_breaker(box, "both boxes"),) if circuit == TO_FIND else ()),
-        *((_colors(box),) if any(boxes[side.box.id].cables != side.box.cables for side in sides) else ()),
+        *(_colors(side.box, f" in {side.box.name}") for side in sides if boxes[side.box.id].cables != side.box.cables),
     )
     runs = [Run(id=f"usual-{at}-{one.cable.lower()}", one=BoxEnd(box=at, cable=one.cable), other=one.end)
             for at, one in made.ends]  # fmt: skip
@@ -249,8 +249,8 @@ def _breaker(box: Box, what: str = "this box") -> Assumption:
     )  # fmt: skip
 
 
-def _colors(box: Box) -> Assumption:
+def _colors(box: Box, where: str = "") -> Assumption:
     return Assumption(
-        "colors", box.id, (), None, "the wires have the colors such cables are sold in",
+        "colors", box.id, (), None, f"the wires{where} have the colors such cables are sold in",
         "Nobody has entered their colors.", "Look at the wires of each cable, outside its jacket.",
     )  # fmt: skip

@@ -248,7 +248,8 @@ class SayUsual(HookupEdit):
     def joined(self, job: Job, box: Box) -> BoxEdited:
         """The box with its colors, and its loads on their cables."""
         usual = as_usual(job, box.id)
-        if not any(one.code != "breaker" for one in usual.rests_on):
+        mine = {one.code for one in usual.rests_on if one.box == box.id}
+        if not mine - {"breaker"}:
             raise Rejected("Nothing is assumed of where the cables of this box go.", "box")
         if len([one for one in box.devices if not one.loads]) > 1:
             raise Rejected("Enter what each switch controls first. Then its cable can be told.", "box")
@@ -257,10 +258,9 @@ class SayUsual(HookupEdit):
         devices = tuple(
             one.changed(loads=tuple(load.changed(cable=cable_of[load.id]) for load in one.loads)) for one in box.devices
         )
-        codes = {one.code for one in usual.rests_on}
-        cables = tuple(map(_as_loop, here.cables)) if "switch-loop" in codes else here.cables
+        cables = tuple(map(_as_loop, here.cables)) if "switch-loop" in mine else here.cables
         box = box.changed(devices=devices, cables=cables)
-        if "whites-tied" in codes:
+        if "whites-tied" in mine:
             box = box.changed(survey=box.survey.changed(neutral=True))
         return BoxEdited(box, "Wiring tested: as usual")
 

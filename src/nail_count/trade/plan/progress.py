@@ -6,13 +6,13 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
+from ..assume.wired import look_as_usual
 from ..documents import Documents, JobAtHand, wired_with
 from ..model.box import Box
 from ..model.job import Job, Library, by_id
 from ..model.tick import Tick, standing
 from ..rules.check import check_box
 from ..survey.open_points import open_points
-from ..wiring.hookup.look import look
 from .begun import still_so
 from .commission.progress import IN_USE, progress_of_each
 from .commission.steps import radios, to_commission
@@ -126,8 +126,10 @@ def _hooked_up(seen: _Seen) -> Reached:
         return "not yet", "nothing is joined yet"
     if not seen.ticks:
         return "begun", "entered; its proof is on its page"
-    state = look(wired_with(Documents(JobAtHand(seen.house.job), {}), box), box.id).state
-    return "done" if state.passes else "begun", state.word
+    hookup, rests_on = look_as_usual(wired_with(Documents(JobAtHand(seen.house.job), {}), box), box.id)
+    if rests_on:
+        return "begun", f"{hookup.state.word} if it is wired as usual"
+    return "done" if hookup.state.passes else "begun", hookup.state.word
 
 
 def _parts(seen: _Seen) -> Reached:

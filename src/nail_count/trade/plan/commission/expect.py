@@ -5,12 +5,13 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
+from ...assume.wired import look_as_usual
 from ...model.answer import State as Passes
 from ...model.box import Equipment
 from ...model.datasheet import Datasheet
 from ...model.job import Job
 from ...wiring.hookup.graph import Graph
-from ...wiring.hookup.look import HookUp, look
+from ...wiring.hookup.look import HookUp
 from ...wiring.hookup.network import Gear, GearKind, InState, NetworkState, thrown, wired
 from ...wiring.hookup.over_network import called, device_at
 from ...wiring.hookup.readings import usual_states
@@ -87,7 +88,7 @@ def over_network(job: Job, item: Equipment, sheet: Datasheet) -> ExpectedTrials:
     box, target = device_at(job, item.commands)
     if box is None or target is None:
         return ExpectedTrials((), (), "it works a device that isn’t here any more")
-    must = expected(look(job, box.id), item.commands)
+    must = expected(look_as_usual(job, box.id)[0], item.commands)
     if must.open or not must.by_hub:
         return ExpectedTrials((), (), must.open or "what it works has no load")
     do = f"{item.name or sheet.name}, by hand: it works {called(job, target)}, {box.name}"

@@ -9,6 +9,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from typing import Literal
 
+from ...assume.wired import look_as_usual
 from ...edits.commission import noted_of
 from ...model.box import Box, Equipment
 from ...model.commissioned import Commissioned, SettingName
@@ -16,7 +17,7 @@ from ...model.datasheet import Datasheet
 from ...model.job import Job, by_id
 from ...model.tick import Step, StepKind
 from ...text.joining import joining_words
-from ...wiring.hookup.look import HookUp, look
+from ...wiring.hookup.look import HookUp
 from ...wiring.hookup.over_network import without_network
 from .expect import ExpectedTrials, Trial, expected, over_network
 
@@ -80,7 +81,7 @@ def to_commission(job: Job, key: str) -> tuple[ToCommission, ...]:
     Args:
         job: with every box and run on its circuits.
     """
-    sheets, seen = by_id(job.sheets), look(job, key)
+    sheets, (seen, _) = by_id(job.sheets), look_as_usual(job, key)
     found = []
     for item in radios(seen.box, sheets):
         sheet, noted = sheets[item.sheet], noted_of(seen.box, item.id)

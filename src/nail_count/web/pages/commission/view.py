@@ -9,6 +9,7 @@ from starlette.requests import Request
 
 from ....store.snapshots import BoxSnapshot
 from ....store.store import Store
+from ....trade.assume.wired import look_as_usual
 from ....trade.model.answer import Text
 from ....trade.model.hub import Hub
 from ....trade.plan.commission.expect import burning
@@ -16,7 +17,6 @@ from ....trade.plan.commission.progress import DeviceDone, DoneStep, progress_of
 from ....trade.plan.commission.steps import to_commission
 from ....trade.plan.commission.trim import LEVELS, Trim, next_trim
 from ....trade.plan.commission.watts import sum_of, weighed
-from ....trade.wiring.hookup.look import look
 from ....trade.wiring.simulate.hub import Heard, SimulatedHub
 from ....trade.wiring.simulate.relay import relay_reading
 from ...ticking import as_said, who_asks
@@ -119,7 +119,7 @@ def commission_view(
     hub = store.hub(job)
     known = {one.device: one for one in hub.memory.radios}
     radio = known.get(shown.of.at) if shown else None
-    burns = burning(look(kept.wiring, box), shown.of.at, radio.on) if shown and radio else ()
+    burns = burning(look_as_usual(kept.wiring, box)[0], shown.of.at, radio.on) if shown and radio else ()
     reports, says = _watts(kept, shown, hub)
     return CommissionView(
         kept,
