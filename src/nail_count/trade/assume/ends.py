@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from ..model.box import Box, Device, Equipment
 from ..model.load import Load
 from ..model.run import BoxEnd, CircuitEnd, OnwardEnd, RunEnd, WordsEnd
-from ..rules.wires.live import points_of
+from ..rules.wires.live_points import points_of
 from .usual import Assumption, loop
 
 LIGHT = "usual-light"

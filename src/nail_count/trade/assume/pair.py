@@ -15,7 +15,7 @@ from ..model.datasheet import Datasheet
 from ..model.job import Job, by_id
 from ..model.run import BoxEnd, CircuitEnd, OnwardEnd, RunEnd, WordsEnd
 from ..rules.joints import SUPPLY_230
-from ..rules.wires.live import is_on_one_circuit
+from ..rules.wires.live_points import is_on_one_circuit
 from ..wiring.hookup.gear import kind_of
 from .ends import UsualEnd, feed, leg, onward
 from .usual import Assumption, tied_as_usual, tied_in_pair

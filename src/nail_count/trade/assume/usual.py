@@ -18,7 +18,8 @@ from ..model.datasheet import Datasheet
 from ..model.job import Job, Terms
 from ..model.run import BoxEnd, fed_boxes
 from ..model.wire import Cable
-from ..rules.wires.live import Point, is_on_one_circuit, live_test, points_of
+from ..rules.wires.live import live_test
+from ..rules.wires.live_points import Point, is_on_one_circuit, points_of
 from ..text.format import and_list
 from ..wiring.identify.weights import NOWHERE, FarEnd, kind_of_end
 

@@ -21,7 +21,7 @@ from ..model.panel import Circuit
 from ..model.run import BoxEnd, CircuitEnd, Run
 from ..model.wire import Cable
 from ..rules.joints import SUPPLY_230
-from ..rules.wires.live import is_on_one_circuit
+from ..rules.wires.live_points import is_on_one_circuit
 from ..wiring.hookup.colors import as_sold
 from ..wiring.hookup.look import HookUp, look
 from ..wiring.hookup.propose import Proposal, propose

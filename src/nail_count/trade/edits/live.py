@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from typing import Annotated, Literal
+from collections.abc import Callable, Mapping
+from typing import Annotated, Literal, get_args
 
 from pydantic import BeforeValidator, Field
 
@@ -21,7 +21,8 @@ from ..model.run import end_in_words
 from ..model.splice import ConductorEnd, End, GroundEnd, LeadEnd, Splice
 from ..model.thing import Mark, Moment
 from ..model.wire import Cable
-from ..rules.wires.live import Found, live_test, old_cables, points_of
+from ..rules.wires.live import live_test
+from ..rules.wires.live_points import Found, old_cables, points_of
 from ..wiring.hookup.colors import as_sold
 from ..wiring.hookup.work import with_connector
 from .base import BoxEdit, BoxEdited, Datasheets
@@ -67,27 +68,9 @@ class LookAtWires(BoxEdit):
         cables = old_cables(box)
         if not cables or any(cable.insulated != 2 for cable in cables):
             raise Rejected("Record this wiring on the hook-up page: this is for cables of two wires.", "way")
-        found = _old_contents(box, sheets)
+        found = _old_contents(box, sheets, _is_plain_switch)
         splices = self._insulated(found, cables, sheets)
-        grounds: list[End] = [GroundEnd(cable=cable.id) for cable in cables if cable.grounds]
-        for device in found.devices:
-            roles = sheets[device.sheet].roles
-            if grounds and "ground" in roles:
-                grounds.append(LeadEnd(of=device.id, terminal=roles.index("ground") + 1))
-        if len(grounds) > 1:
-            splices.append(grounds)
-        named = [
-            Splice(id=f"s{n}", name="cap" if len(ends) == 1 else "", ends=ends) for n, ends in enumerate(splices, 1)
-        ]
-        before = box.as_in(found)
-        made = tuple(with_connector(before, splice, sheets) for splice in named)
-        rests = tuple(one for one in found.rests_on if one.code != OLD_WIRING)
-        found = found.changed(splices=made, rests_on=rests)
-        planned = box.planned.staying(found) if box.planned else None
-        seen = box.changed(found=found, planned=planned)
-        if points_of(seen) != points_of(box):
-            seen = seen.changed(live_test=())
-        return BoxEdited(seen, f"Old wiring seen: {_SEEN[self.way]}")
+        return BoxEdited(_as_found(box, found, splices, sheets), f"Old wiring seen: {_SEEN[self.way]}")
 
     def _insulated(self, found: Contents, cables: tuple[Cable, ...], sheets: Datasheets) -> list[list[End]]:
         """The splices of everything but the grounds."""
@@ -112,25 +95,107 @@ class LookAtWires(BoxEdit):
         return splices
 
 
+Place = Literal["dark", "other", "tied", "tied apart", "capped"]
+"""Where a wire is at a three-way switch: on its dark screw, or spliced to that; on another screw; in a splice in the
+back; in a second splice; under a cap of its own."""
+
+
+class LookAtThreeWay(BoxEdit):
+    """Where each wire is at an old three-way switch, nothing undone: it is the record of the old wiring."""
+
+    places: Annotated[tuple[Place, ...], BeforeValidator(listed)]
+    """Of each wire, cable by cable."""
+
+    def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
+        """The box with its old wiring as it was seen; a live test of other wiring no longer counts."""
+        return self._recorded(box, sheets, Terms().colors)
+
+    def _edited(self, documents: Documents) -> Edited:
+        edited = self._recorded(documents.box(self.box), documents.sheets, documents.head.terms.colors)
+        return Edited(replanned(documents, documents.with_box(edited.box), self.box), edited.sentence)
+
+    def _recorded(self, box: Box, sheets: Datasheets, colors: ColorCode) -> BoxEdited:
+        at = self._at(box)
+        cables = tuple(_sat(as_sold(one, colors), at) if one in old_cables(box) else one for one in box.cables)
+        box = box.changed(cables=cables)
+        found = _old_contents(box, sheets, _is_three_way_switch)
+        (device,) = found.devices
+        roles = sheets[device.sheet].roles
+        dark, *others = sorted(
+            (n for n, role in enumerate(roles, 1) if role in ("line", "traveler")),
+            key=lambda n: roles[n - 1] != "line",
+        )
+        wires: dict[Place, list[End]] = {place: [] for place in get_args(Place)}
+        for wire, where in at.items():
+            wires[where].append(ConductorEnd(of=wire))
+        splices = [[LeadEnd(of=device.id, terminal=dark), *wires["dark"]]]
+        pairs = zip(others, wires["other"], strict=True)
+        splices += [[LeadEnd(of=device.id, terminal=number), wire] for number, wire in pairs]
+        splices += [wires[place] for place in ("tied", "tied apart") if wires[place]]
+        splices += [[wire] for wire in wires["capped"]]
+        return BoxEdited(_as_found(box, found, splices, sheets), "Old wiring of the three-way switch seen")
+
+    def _at(self, box: Box) -> dict[str, Place]:
+        """Where each wire is, by its id. Raises Rejected where no three-way switch can look so."""
+        wires = [wire for cable in old_cables(box) for wire in cable.conductor_ids]
+        if len(self.places) != len(wires):
+            raise Rejected(f"Pick where each of the {len(wires)} wires is.", "places")
+        count = self.places.count
+        if not count("dark") or count("other") != 2:
+            raise Rejected("Pick the wire on the dark screw, and one for each of the other two screws.", "places")
+        if count("tied") == 1 or count("tied apart") == 1:
+            raise Rejected("A splice has two wires or more. Pick “capped” for a wire alone.", "places")
+        return dict(zip(wires, self.places, strict=True))
+
+
+def _sat(cable: Cable, at: Mapping[str, Place]) -> Cable:
+    """The cable with the screws its wires were on."""
+    sat = {"dark": "common", "other": "other"}
+    wires = ((cable.conductor(n), sat.get(at[id])) for n, id in enumerate(cable.conductor_ids, 1))
+    return cable.changed(conductors=tuple(wire.changed(sat_on=on) for wire, on in wires))
+
+
 _SEEN = {"whites tied": "blacks on the switch, whites tied together", "both on the switch": "both wires on the switch"}
 
 
-def _old_contents(box: Box, sheets: Datasheets) -> Contents:
-    """What was in the box as found; where nobody entered it, a plain switch in the gang of each device planned now."""
+def _as_found(box: Box, found: Contents, splices: list[list[End]], sheets: Datasheets) -> Box:
+    """The box with these splices in it as found, and its grounds tied together; a test of other wiring is gone."""
+    grounds: list[End] = [GroundEnd(cable=cable.id) for cable in old_cables(box) if cable.grounds]
+    for device in found.devices:
+        roles = sheets[device.sheet].roles
+        if grounds and "ground" in roles:
+            grounds.append(LeadEnd(of=device.id, terminal=roles.index("ground") + 1))
+    every = splices + ([grounds] if len(grounds) > 1 else [])
+    named = [Splice(id=f"s{n}", name="cap" if len(ends) == 1 else "", ends=ends) for n, ends in enumerate(every, 1)]
+    before = box.as_in(found)
+    made = tuple(with_connector(before, splice, sheets) for splice in named)
+    rests = tuple(one for one in found.rests_on if one.code != OLD_WIRING)
+    found = found.changed(splices=made, rests_on=rests)
+    planned = box.planned.staying(found) if box.planned else None
+    seen = box.changed(found=found, planned=planned)
+    return seen if points_of(seen) == points_of(box) else seen.changed(live_test=())
+
+
+def _old_contents(box: Box, sheets: Datasheets, is_old: Callable[[Datasheet], bool]) -> Contents:
+    """What was in the box as found; where nobody entered it, an old switch in the gang of each device planned now.
+
+    Args:
+        is_old: whether a sheet is of such an old switch.
+    """
     if box.found is not None and box.found.devices:
         found = box.found
     else:
-        plain = next((sheet for sheet in sheets.values() if _is_plain_switch(sheet)), None)
+        plain = next((sheet for sheet in sheets.values() if is_old(sheet)), None)
         if plain is None:
             raise Rejected("Add the old switch to the device sheets of this job first.", "way")
         standing = [one for one in box.devices if not (sheets[one.sheet].is_blank or sheets[one.sheet].battery)]
         gangs = range(1, box.enclosure.gangs + 1)
         devices = tuple(
-            device if _is_plain_switch(sheets[device.sheet]) else _before(device, plain) for device in standing
+            device if is_old(sheets[device.sheet]) else _before(device, plain) for device in standing
         ) or tuple(Device(id=f"d{gang}", gang=gang, sheet=plain.id) for gang in gangs)
         found = Contents(enclosure=box.enclosure, devices=devices).staying(None)
-    if not found.devices or not all(_is_plain_switch(sheets[device.sheet]) for device in found.devices):
-        raise Rejected("Record this wiring on the hook-up page: this is for plain switches.", "way")
+    if not found.devices or not all(is_old(sheets[device.sheet]) for device in found.devices):
+        raise Rejected("Record this wiring on the hook-up page: another kind of switch is recorded here.", "way")
     return found
 
 
@@ -142,6 +207,12 @@ def _before(device: Device, plain: Datasheet) -> Device:
 def _is_plain_switch(sheet: Datasheet) -> bool:
     """Tell whether a sheet is of a switch with a line and a load screw, and nothing else but a ground."""
     return sheet.kind == "switch" and set(sheet.roles) - {"ground"} == {"line", "load"} and sheet.gangs == 1
+
+
+def _is_three_way_switch(sheet: Datasheet) -> bool:
+    """Tell whether a sheet is of a switch with a dark screw and two others, and nothing else but a ground."""
+    screws = sorted(role for role in sheet.roles if role != "ground")
+    return sheet.kind == "switch" and screws == ["line", "traveler", "traveler"] and sheet.gangs == 1
 
 
 def _screws(device: Device, sheets: Datasheets) -> tuple[End, End]:
@@ -187,6 +258,7 @@ class TouchWire(BoxEdit):
     """The conductors under the connector: A1, or A2,B2."""
     to: Reference | Mark = "ground"
     on: bool = True
+    flipped: bool = False
     volts: Annotated[Number | None, BeforeValidator(in_volts)] = None
     tapped: Annotated[Tapped | None, Maybe] = None
     at: Moment = Field(default_factory=now)
@@ -202,7 +274,7 @@ class TouchWire(BoxEdit):
         result = LiveResult.model_validate(self.said())
         if len(box.live_test) >= 100:
             raise Rejected("A box keeps at most 100 results of a live test. Start the test over.", "wires")
-        state = "" if self.on else ", its breaker off"
+        state = ("" if self.on else ", its breaker off") + (", the other switch flipped" if self.flipped else "")
         sentence = f"Live test: {' and '.join(self.wires)} to {self.to}, {result.value}{state}"
         return BoxEdited(box.changed(live_test=(*box.live_test, result)), sentence)
 
@@ -217,7 +289,7 @@ class TestAgain(BoxEdit):
         return BoxEdited(box.changed(live_test=()), "Live test started over")
 
 
-_ROLES: dict[Found, Role] = {"line hot": "line", "neutral": "neutral", "switch leg": "switched"}
+_ROLES: dict[Found, Role] = {"line hot": "line", "neutral": "neutral", "switch leg": "switched", "traveler": "traveler"}
 
 
 class UseMeasured(BoxEdit):

@@ -23,6 +23,8 @@ class LiveResult(Thing):
     """The other point; or the conductor beside the hot in its own cable."""
     on: bool = True
     """With every breaker on that may feed the box; False: with its own breaker off again."""
+    flipped: bool = False
+    """With the other switch of the same light flipped; False: as it was."""
     volts: Number | None = None
     """What it showed [V]; None: it was only tapped."""
     tapped: Tapped | None = None

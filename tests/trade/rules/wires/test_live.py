@@ -22,7 +22,8 @@ from nail_count.trade.model.job import Job, Terms, by_id
 from nail_count.trade.model.live_test import LiveResult
 from nail_count.trade.model.wire import Cable
 from nail_count.trade.quick_entry.parse import read_line
-from nail_count.trade.rules.wires.live import LiveTest, Row, live_test, points_of, touch
+from nail_count.trade.rules.wires.live import live_test
+from nail_count.trade.rules.wires.live_points import LiveTest, Row, points_of, touch
 from nail_count.trade.rules.wires.neutral import neutral_in
 from nail_count.trade.wiring.hookup.propose import Proposal, Refusal, propose
 from nail_count.trade.wiring.simulate.meter import measure

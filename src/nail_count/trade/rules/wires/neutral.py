@@ -8,7 +8,8 @@ from typing import Literal
 
 from ...model.box import Box
 from ...model.wire import Cable
-from .live import circuits_in, live_test, old_cables
+from .live import live_test
+from .live_points import circuits_in, old_cables
 from .proof import NO_WIRE, Proven, proven
 from .shown import shown
 

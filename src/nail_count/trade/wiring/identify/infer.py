@@ -19,7 +19,8 @@ from ...model.conductor import EVERY, ROLES, Conductor, Reading, Role
 from ...model.job import Terms
 from ...model.splice import Splice
 from ...model.wire import Cable
-from ...rules.wires.live import Found, live_test
+from ...rules.wires.live import live_test
+from ...rules.wires.live_points import Found
 from ...rules.wires.proof import Evidence, Proven, main_parts_neutral, proven
 from ...rules.wires.shown import of_ohms, shown
 from .clashes import Clash, clashes_of, state_of, warnings_of
@@ -203,6 +204,7 @@ def _finding(
 
 MEASURED: Mapping[Found, tuple[Role, ...]] = {
     "line hot": ("line", "onward"), "neutral": ("neutral",), "switch leg": ("switched",),
+    "traveler": ("traveler",),
 }  # fmt: skip
 """What a wire can be that a live test measured; of hots tied together, either may bring the feed."""
 _AT = {

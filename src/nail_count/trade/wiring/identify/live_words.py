@@ -6,14 +6,26 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from ...model.box import Box
-from ...rules.wires.live import Found, LiveTest, Row, Touch, Trouble, TroubleCode, points_of
+from ...rules.wires.live_points import (
+    OF_SEVERAL_PLACES,
+    TAKEN_FOR_GRANTED,
+    Found,
+    LiveTest,
+    Row,
+    Touch,
+    Trouble,
+    TroubleCode,
+    points_of,
+)
 from ...text.format import and_list
 
 SHOWN: Mapping[Touch, str] = {
     "full": "full voltage", "none": "nothing", "two hots": "two hots", "other": "something between",
 }  # fmt: skip
 """What a touch showed, in kind."""
-NAMES: Mapping[Found, str] = {"line hot": "Line hot", "neutral": "Neutral", "switch leg": "Switch leg, to the load"}
+NAMES: Mapping[Found, str] = {
+    "line hot": "Line hot", "neutral": "Neutral", "switch leg": "Switch leg, to the load", "traveler": "Travelers",
+}  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,6 +71,11 @@ _TROUBLES: Mapping[TroubleCode, tuple[str, str]] = {
     "no-return": (
         "The hot reads full to ground, but not to {wires}.",
         "That white is broken, or no neutral of this circuit. Don't land anything on it.",
+    ),
+    "no-scheme": (
+        "{wires}: these readings fit no pair of three-way switches wired the usual way.",
+        "Make sure the other switch is wired as it was, and which wire was on the dark screw. If it reads the same,"
+        " these switches may switch the neutral: don't go by this test.",
     ),
     "stays-hot": (
         "{wires} stays hot with the breaker off.",
@@ -111,9 +128,20 @@ def breaker_words(box: Box) -> str:
 def state_words(box: Box, test: LiveTest) -> tuple[str, ...]:
     """Say what must be so during the test, one by one."""
     cord = ("A tested extension cord here: use its ground",) if any(row.to == "cord" for row in test.rows) else ()
-    apart = "The wires off the switch, each in its own connector, spread apart"
-    back = ("The splice in the back left as it is",) if any(not point.on for point in points_of(box)) else ()
-    return apart, *back, *cord, breaker_words(box)
+    apart = "The wires off this switch, each in its own connector, spread apart"
+    back = ("Every splice in the back left as it is",) if any(not point.on for point in points_of(box)) else ()
+    other = ("The other switch of this light mounted, and wired as it was",) if is_of_several(box) else ()
+    return apart, *back, *other, *cord, breaker_words(box)
+
+
+def is_of_several(box: Box) -> bool:
+    """Whether the old switch was looked at, and is one of several that switch a light."""
+    return box.survey.on_off is False
+
+
+def granted_words(box: Box) -> tuple[str, ...]:
+    """Say what the live test takes for granted."""
+    return OF_SEVERAL_PLACES if is_of_several(box) else TAKEN_FOR_GRANTED
 
 
 def row_words(box: Box, row: Row) -> str:
@@ -127,6 +155,8 @@ def row_words(box: Box, row: Row) -> str:
             return f"Test from the hot, {wires}, to {called(box, (row.to,))}."
         case "again":
             return f"Test the hot, {wires}, to {to} once more: the tester must still read."
+        case "flipped":
+            return f"Flip the other switch. Test {wires} to {to} again."
         case "off":
             breaker = f"breaker {box.circuits[0]}" if len(box.circuits) == 1 else "its breaker"
             return f"Turn {breaker} off. Test {wires} to {to} again."

@@ -9,7 +9,9 @@ from ....drawing.wires import Wires, wires
 from ....store.snapshots import BoxSnapshot
 from ....trade.model.conductor import COLORS, ROLES, Reading, Role
 from ....trade.rules.joints import full_voltage
-from ....trade.rules.wires.live import TAKEN_FOR_GRANTED, LiveTest, Row, is_plain, live_test, old_cables, points_of
+from ....trade.rules.wires.live import live_test
+from ....trade.rules.wires.live_plain import is_plain
+from ....trade.rules.wires.live_points import TAKEN_FOR_GRANTED, LiveTest, Row, old_cables, points_of
 from ....trade.wiring.identify.infer import Inference
 from ....trade.wiring.identify.live_words import (
     SHOWN,
