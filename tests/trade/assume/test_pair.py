@@ -2,7 +2,15 @@
 
 from __future__ import annotations
 
+import contextlib
+import os
+from collections.abc import Callable
+from itertools import combinations, pairwise
+
+import networkx as nx
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from nail_count.demo.house import library
 from nail_count.trade.assume.verdict import verdicts_of
@@ -10,16 +18,24 @@ from nail_count.trade.assume.wired import as_usual, look_as_usual
 from nail_count.trade.documents import Documents, JobAtHand, wired_with
 from nail_count.trade.edits.enclosure import Rename
 from nail_count.trade.edits.hookup import ProposeHookup, SayUsual
+from nail_count.trade.edits.live import LookAtSwitch, LookAtThreeWay, UseMeasured
 from nail_count.trade.edits.runs import SayRun
 from nail_count.trade.model.answer import State
+from nail_count.trade.model.box import Box
 from nail_count.trade.model.errors import Rejected
 from nail_count.trade.model.job import Job
 from nail_count.trade.model.run import BoxEnd
+from nail_count.trade.model.splice import ConductorEnd, LeadEnd
 from nail_count.trade.plan.next_step import way_through
 from nail_count.trade.quick_entry.enter_line import StartByLine
 from nail_count.trade.rules.check import check_job
+from nail_count.trade.rules.wires.live import live_test
 from nail_count.trade.wiring.hookup.look import look
-from tests.trade.assume.test_wired import joined, then
+from nail_count.trade.wiring.simulate.old_three_way import OldPair, old_pair
+from tests.trade.assume.test_wired import joined, role_of, then
+from tests.trade.rules.wires.test_live_three_way import look_taken, touched
+
+LONGER = int(os.environ.get("NAIL_COUNT_FUZZ", "1"))
 
 MAIN, ITS_COMPANION = 'smart pair dimmer "Stairs" 4x9W led', "companion of the smart pair dimmer"
 HOT_COMPANION = "companion"
@@ -156,3 +172,70 @@ def test_a_cable_to_a_box_by_its_name_is_one_cable(first: str, second: str) -> N
     assert begun.job.far_ends["stairs-top", "B"] == BoxEnd(box="stairs-bottom", cable="B")
     assert begun.job.far_ends["stairs-bottom", "B"] == BoxEnd(box="stairs-top", cable="B")
     assert len(begun.job.runs) == 3
+
+
+LOOK, SEEN = LookAtSwitch(box="stairs-top", on_off=False, worked=True), ("dark", "tied", "other", "other", "tied")
+
+
+def test_what_was_seen_is_assumed_and_what_cannot_be_is_not() -> None:
+    """Whites seen tied together are the neutral until the test; a white on a screw of the switch is none."""
+    begun = house(f"14/2 feed, 14/3 to bottom; {MAIN}", f"14/2 to light, 14/3 to top; {ITS_COMPANION}")
+    usual = then(begun, LOOK, LookAtThreeWay(box="stairs-top", places=SEEN))
+    (tied,) = (one for one in as_usual(around(usual), "stairs-top").rests_on if one.box == "stairs-top"
+               and one.code == "whites-tied")  # fmt: skip
+    assert "tied together in the back, are the neutral" in tied.text
+    other = then(begun, LOOK, LookAtThreeWay(box="stairs-top", places=("dark", "capped", "other", "other", "capped")))
+    assert as_usual(around(other), "stairs-top").rests_on == ()
+
+
+KINDS = ("feed and light apart", "feed and light apart, and onward", "feed and light in one box", "hot sent on")
+LINES = {"x": {2: "14/2, 14/3 to bottom", 3: "14/2, 14/2, 14/3 to bottom"}, "y": {1: "14/3", 2: "14/2, 14/3"}}
+
+
+@given(st.sampled_from(KINDS), st.integers(0, 2**32), st.booleans(), st.booleans())
+@settings(max_examples=40 * LONGER, deadline=None)
+def test_what_is_joined_after_both_tests_is_what_the_hidden_pair_needs(
+    kind: str, seed: int, swapped: bool, first: bool
+) -> None:
+    """Planned before or after the tests; every lead lands on the wire the hidden pair calls by its role."""
+    old = old_pair(kind, seed)
+    sides = {"stairs-top": old.x, "stairs-bottom": old.y}
+    devices = (ITS_COMPANION, MAIN) if swapped else (MAIN, ITS_COMPANION)
+    lines = (LINES[side][len(one.hidden.cables)] for side, one in (("x", old.x), ("y", old.y)))
+    tested = house(*(f"{line}; {device}" for line, device in zip(lines, devices, strict=True)))
+    for key, hidden in sides.items():
+        if first:
+            with contextlib.suppress(Rejected):
+                tested = planned(tested, key)
+        taken = look_taken(hidden, key)
+        assert taken is not None
+        tested = then(tested, LookAtSwitch(box=key, on_off=False, worked=True), taken)
+        while (test := live_test(tested.box(key), 120)) is not None and (row := test.next) is not None:
+            tested = then(tested, touched(hidden, row, key))
+        tested = then(tested, UseMeasured(box=key))
+    with contextlib.suppress(Rejected):
+        tested = planned(tested)
+    if not any(splice.ends for splice in tested.box("stairs-top").splices):
+        return
+    together = wired(old, {side: tested.box(key) for side, key in (("x", "stairs-top"), ("y", "stairs-bottom"))})
+    main, far = ("y", "x") if swapped else ("x", "y")
+    assert together(f"{main}/line", "hot 0")
+    assert together(f"{main}/neutral", "neutral 0")
+    assert together(f"{far}/neutral", "neutral 0")
+    assert together(f"{main}/traveler", f"{far}/traveler")
+    lit = [lamp for lamp in old.lamps if together(lamp.one, f"{main}/load") and together(lamp.other, "neutral 0")]
+    assert lit, joined(tested.box("stairs-top"))
+    for one, other in combinations(("hot 0", "neutral 0", f"{main}/load", f"{main}/traveler"), 2):
+        assert not together(one, other), (one, other)
+
+
+def wired(old: OldPair, boxes: dict[str, Box]) -> Callable[[str, str], bool]:
+    """Whether two points are one, with the hidden cables, and the splices of both boxes as planned."""
+    net = nx.Graph(old.runs)
+    for side, box in boxes.items():
+        for splice in box.splices:
+            ends = [f"{side}/{end.of if isinstance(end, ConductorEnd) else role_of(box, end)}" for end in splice.ends
+                    if isinstance(end, ConductorEnd | LeadEnd)]  # fmt: skip
+            net.add_nodes_from(ends)
+            net.add_edges_from(pairwise(ends))
+    return lambda one, other: one in net and other in net and nx.has_path(net, one, other)

@@ -16,6 +16,7 @@ from ..model.job import Job, by_id
 from ..model.run import BoxEnd, CircuitEnd, OnwardEnd, RunEnd, WordsEnd
 from ..rules.joints import SUPPLY_230
 from ..rules.wires.live_points import is_on_one_circuit
+from ..rules.wires.neutral import neutral_in
 from ..wiring.hookup.gear import kind_of
 from .ends import UsualEnd, feed, leg, onward
 from .usual import Assumption, tied_as_usual, tied_in_pair
@@ -159,13 +160,22 @@ def usual_pair(pair: Pair, outlets: frozenset[str]) -> PairEnds | None:
     return PairEnds(tuple(ends), light)
 
 
-def whites_tied(pair: Pair, job: Job) -> tuple[Assumption, ...]:
-    """Assume that the whites of each box are tied together, where nobody has looked and a device needs a neutral."""
+def whites_tied(pair: Pair, job: Job) -> tuple[Assumption, ...] | None:
+    """Assume that the whites of each box are tied together, where nobody has looked and a device needs a neutral.
+
+    Returns:
+        () where none is needed, or both were measured; None where a look or a test shows that it can't be so.
+    """
     sheets = by_id(job.sheets)
     if not any("neutral" in sheets[side.device.sheet].roles for side in (pair.main, pair.far)):
         return ()
-    found = []
+    found: list[Assumption] = []
     for side in (pair.main, pair.far):
-        if (side.known or side.unknown) and tied_as_usual(side.box, job.terms_at(side.box)):
-            found.append(tied_in_pair(side.box, side.to_other))
+        terms = job.terms_at(side.box)
+        if not (side.known or side.unknown) or neutral_in(side.box, terms.voltage).there:
+            continue
+        assumed = tied_in_pair(side.box, side.to_other, terms.voltage) if tied_as_usual(side.box, terms) else ()
+        if not assumed:
+            return None
+        found += assumed
     return tuple(found)

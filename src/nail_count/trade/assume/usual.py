@@ -68,7 +68,7 @@ def usual(
         return ()
     other = to_other_switch(box)
     if other and len(devices) == 1 and is_tied_in_pair(other, len(cables), ends):
-        return (tied_in_pair(box, other),)
+        return tied_in_pair(box, other, terms.voltage)
     return _from_here(box, cables, devices, terms, ends) if from_one_place(box, sheets) else ()
 
 
@@ -119,23 +119,30 @@ def is_tied_in_pair(other: str, cables: int, ends: Mapping[str, FarEnd]) -> bool
     return cables > 1 and (is_fed or (ends.get(other) == "fed box" and "panel" not in ends.values()))
 
 
-def tied_in_pair(box: Box, other: str) -> Assumption:
-    """Assume that the neutral of a pair of switches passes through a box.
+def tied_in_pair(box: Box, other: str, voltage: int) -> tuple[Assumption, ...]:
+    """Assume that the neutral of a pair of switches passes through a box; () where somebody saw that it can't.
 
     Beside a feed and a light, the white of the cable to the other switch may be a hot: it is left out then.
 
     Args:
         other: the cable to the other switch, by its letter.
+        voltage: of a circuit to neutral [V].
     """
     letters = tuple(cable.id for cable in box.entering if not cable.class2)
     two_wire = tuple(id for id in letters if id != other)
-    return tied(box, two_wire if len(two_wire) > 1 else letters, other)
+    letters = two_wire if len(two_wire) > 1 else letters
+    points = points_of(box)
+    if not points:
+        return (tied(box, letters, other),)
+    of = [{wire.rstrip("0123456789") for wire in point.wires} for point in points if not point.on]
+    return (_seen_tied(box, letters, voltage),) if any(set(letters) <= cables for cables in of) else ()
 
 
 def tied_as_usual(box: Box, terms: Terms) -> bool:
     """Tell whether nothing is known of the neutral, and only one circuit can have one in the box."""
     cables = [cable for cable in box.entering if not cable.class2]
-    looked_at = any(wire.asserted_role or wire.sat_on for cable in cables for wire in cable.conductors)
+    seen = points_of(box)  # the screws of a three-way switch are marked as it is looked at
+    looked_at = any(wire.asserted_role or (wire.sat_on and not seen) for cable in cables for wire in cable.conductors)
     known = box.survey.neutral is not None or box.readings or looked_at or box.contents.new
     test = live_test(box, terms.voltage)
     tested = test is not None and (test.is_done or bool(test.troubles))
@@ -148,17 +155,19 @@ def _as_seen(box: Box, points: tuple[Point, ...], letters: tuple[str, ...], volt
     letters = tuple(id for id in letters if any(id == wire.rstrip("0123456789") for one in used for wire in one.wires))
     tied = [point for point in used if not point.on]
     if len(letters) > 1 and len(tied) == 1 and {wire.rstrip("0123456789") for wire in tied[0].wires} == set(letters):
-        return (
-            Assumption(
-                "whites-tied", box.id, letters, True,
-                f"the whites of {and_list(letters)}, tied together in the back, are the neutral",
-                "Whites tied together on no switch are usually the neutral.",
-                f"Do the live test: from the hot to the whites, expect {voltage} V.",
-            ),
-        )  # fmt: skip
+        return (_seen_tied(box, letters, voltage),)
     if len(letters) == 1 and len(used) == 2 and not tied:
         return (loop(box, letters[0]),)
     return ()
+
+
+def _seen_tied(box: Box, letters: tuple[str, ...], voltage: int) -> Assumption:
+    return Assumption(
+        "whites-tied", box.id, letters, True,
+        f"the whites of {and_list(letters)}, tied together in the back, are the neutral",
+        "Whites tied together on no switch are usually the neutral.",
+        f"Do the live test: from the hot to the whites, expect {voltage} V.",
+    )  # fmt: skip
 
 
 def tied(box: Box, letters: tuple[str, ...], other: str = "") -> Assumption:

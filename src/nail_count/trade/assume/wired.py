@@ -76,7 +76,8 @@ def as_usual(job: Job, key: str) -> AsUsual:
 def _as_pair(job: Job, box: Box, pair: Pair) -> AsUsual:
     """Return the job with the usual wiring of both boxes of a pair entered."""
     made = usual_pair(pair, frozenset(one.id for one in job.boxes if one.is_outlet))
-    if made is None:
+    whites = whites_tied(pair, job)
+    if made is None or whites is None:
         return AsUsual(job, ())
     sides = (pair.main, pair.far)
     circuit = next((id for side in sides for id in side.box.circuits), TO_FIND)
@@ -86,7 +87,7 @@ def _as_pair(job: Job, box: Box, pair: Pair) -> AsUsual:
         colored = tuple(as_sold(cable, job.terms.colors) for cable in one.cables)
         boxes[one.id] = one.changed(cables=colored, circuit=one.circuit or circuit)
     names = {side.box.id: side.box.name for side in sides}
-    seen = (*whites_tied(pair, job), *(one.assumption for _, one in made.ends if one.assumption))
+    seen = (*whites, *(one.assumption for _, one in made.ends if one.assumption))
     rests = (
         *(replace(one, text=f"in {names[one.box]}, {one.text}") for one in seen),
         *(_same_breaker(side.box, circuit) for side in sides if not side.box.circuits and circuit != TO_FIND),

@@ -14,10 +14,10 @@ from ..model.contents import OLD_WIRING, Contents
 from ..model.datasheet import Datasheet
 from ..model.errors import Rejected
 from ..model.job import Terms
-from ..model.live_test import LiveResult, Reference, Tapped
+from ..model.live_test import LiveResult, Place, Reference, Tapped
 from ..model.measure import Number
 from ..model.region import ColorCode
-from ..model.run import end_in_words
+from ..model.run import CircuitEnd, WordsEnd, end_in_words
 from ..model.splice import ConductorEnd, End, GroundEnd, LeadEnd, Splice
 from ..model.thing import Mark, Moment
 from ..model.wire import Cable
@@ -93,11 +93,6 @@ class LookAtWires(BoxEdit):
             hot.append(line)
             splices.append([load, blacks[leg]])
         return splices
-
-
-Place = Literal["dark", "other", "tied", "tied apart", "capped"]
-"""Where a wire is at a three-way switch: on its dark screw, or spliced to that; on another screw; in a splice in the
-back; in a second splice; under a cap of its own."""
 
 
 class LookAtThreeWay(BoxEdit):
@@ -311,11 +306,18 @@ class UseMeasured(BoxEdit):
         for cable in old_cables(edited.box):
             mine = {roles.get(id) for id in cable.conductor_ids}
             goes = "feed" if mine == {"line", "neutral"} else "to the lamp" if "switched" in mine else None
-            if goes and run_at(documents, self.box, cable.id) is None:
+            if goes and _is_open(documents, self.box, cable.id, goes):
                 end = end_in_words(goes, edited.box.circuit)
                 documents = said_to_go(documents, documents.box(self.box), cable.id, end)
         again = replanned(before, documents, self.box)
         return Edited(again, edited.sentence if again is documents else f"{edited.sentence}. Hook-up planned again")
+
+
+def _is_open(documents: Documents, box: str, cable: str, goes: str) -> bool:
+    """Whether nobody entered where a cable goes, or what he entered is not what was measured."""
+    run = run_at(documents, box, cable)
+    end = run.far_from(box, cable) if run else None
+    return end is None or isinstance(end, WordsEnd if goes == "feed" else CircuitEnd)
 
 
 def _roles(box: Box, voltage: int) -> dict[str, Role]:

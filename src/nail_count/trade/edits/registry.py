@@ -80,6 +80,7 @@ _ALL: tuple[type[Edit], ...] = (
     conductors.SetOtherCircuits,
     live.LookAtSwitch,
     live.LookAtWires,
+    live.LookAtThreeWay,
     live.TouchWire,
     live.TestAgain,
     live.UseMeasured,

@@ -12,6 +12,9 @@ Reference = Literal["ground", "cord"]
 """The ground in the box; the ground of a tested extension cord, where the box has none."""
 Tapped = Literal["full", "none"]
 """What a person saw, without a figure: the full voltage of a circuit; nothing."""
+Place = Literal["dark", "other", "tied", "tied apart", "capped"]
+"""Where a wire is at a three-way switch: on its dark screw, or spliced to that; on another screw; in a splice in the
+back; in a second splice; under a cap of its own."""
 
 
 class LiveResult(Thing):

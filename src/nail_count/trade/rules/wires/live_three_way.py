@@ -34,7 +34,7 @@ def may_be_three_way(box: Box, voltage: int) -> bool:
     cables = old_cables(box)
     jackets = all(cable.insulated in (2, 3) and cable.kind != "conduit" for cable in cables)
     one = sum(cable.insulated == 3 for cable in cables) == box.enclosure.gangs == 1
-    place = box.use == "control" and box.practice is None and not box.survey.on_off
+    place = box.use == "control" and box.practice is None
     return voltage < SUPPLY_230 and one and jackets and is_on_one_circuit(box) and place
 
 

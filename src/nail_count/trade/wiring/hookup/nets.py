@@ -7,11 +7,12 @@ net. Which cables then carry it follows from where the runs lead, and whether th
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Literal, NamedTuple
 
 from ...model.conductor import Role
 from ...model.job import Job
+from ...model.region import REGIONS, ColorCode
 from ...model.run import BoxEnd, CircuitEnd, OnwardEnd, WordsEnd
 from ...model.splice import End
 from .colors import Wire, outward, pairs_of, wires_of
@@ -212,6 +213,12 @@ def _remarked(live: Sequence[Net], returns: bool) -> Net:
     return live[-1]
 
 
+def _free_again(wires: Sequence[Wire], code: ColorCode) -> tuple[Wire, ...]:
+    """The wires of a cable between two boxes: a white that carried a hot can be the neutral, as both ends are new."""
+    means = REGIONS[code].means
+    return tuple(replace(wire, neutral=wire.neutral or means(wire.color) == {"neutral"}) for wire in wires)
+
+
 def links_of(job: Job) -> tuple[Link, ...]:
     """The runs of a job as ways between places."""
     boxes, owner, made = {box.id: box for box in job.boxes}, neutral_owners(job), []
@@ -231,8 +238,8 @@ def links_of(job: Job) -> tuple[Link, ...]:
             other = there.cable(ends[1].cable or "")
             pairs = pairs_of((here, cable), (there, other), code) if other in there.entering and other else None
             if pairs is not None:
-                ids = (same, dict(pairs))
-                made.append(Link(run.id, Place(here.id), Place(there.id), wires, ids, sleeved=sleeved))
+                ids, free = (same, dict(pairs)), _free_again(wires, code)
+                made.append(Link(run.id, Place(here.id), Place(there.id), free, ids, sleeved=sleeved))
             continue
         wires = outward(cable, code)
         if isinstance(far, CircuitEnd) and far.circuit is not None:

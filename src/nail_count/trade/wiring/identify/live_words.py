@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from ...model.box import Box
+from ...model.live_test import Place
 from ...rules.wires.live_points import (
     OF_SEVERAL_PLACES,
     TAKEN_FOR_GRANTED,
@@ -173,3 +174,13 @@ def found_words(box: Box, test: LiveTest) -> tuple[tuple[str, str], ...]:
     if test.ground:
         told.append(("Ground", "reads within 3 V of the neutral"))
     return tuple(told)
+
+
+PLACES: Mapping[Place, str] = {
+    "dark": "on the dark screw, or spliced to it",
+    "other": "on another screw",
+    "tied": "tied together in the back",
+    "tied apart": "in a second splice in the back",
+    "capped": "alone, capped",
+}
+"""Where a wire is at a three-way switch."""

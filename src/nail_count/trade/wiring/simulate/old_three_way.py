@@ -40,7 +40,10 @@ class OldPair:
     kind: str
     x: OldThreeWay
     y: OldThreeWay
-    to_code: bool = True
+    to_code: bool
+    runs: tuple[tuple[str, str], ...]
+    """What each wire is one with outside its box, however the boxes are wired: x/A1 and hot 0."""
+    lamps: tuple[HiddenLoad, ...]
 
 
 class _Pair:
@@ -50,6 +53,8 @@ class _Pair:
         self.random = random
         self.to_code, self.leaky, self.grounded = True, False, True
         self.joins: list[tuple[str, str, When]] = []
+        self.ties: list[tuple[str, str]] = []
+        """Splices, and what is on one screw: what work at the boxes can change."""
         self.lit: list[HiddenLoad] = []
         self.standing: list[HiddenLoad] = []
         self.legs: dict[int, int] = {}
@@ -117,8 +122,7 @@ class _Pair:
 
     def tie(self, box: BoxName, *wires: str) -> Tied:
         """Wires under one connector."""
-        for one, other in pairwise(wires):
-            self.join(f"{box}/{one}", f"{box}/{other}")
+        self.ties += [(f"{box}/{one}", f"{box}/{other}") for one, other in pairwise(wires)]
         return tuple(wires)
 
     def switch(self, box: BoxName, common: Sequence[str], one: str, other: str) -> None:
@@ -138,9 +142,10 @@ class _Pair:
             (f"{there}/{far.common[0]}", f"{there}/{wire[0]}", ("far", way))
             for way, wire in zip(self.random.sample((1, 2), 2), far.travelers, strict=True)
         ]
+        made: list[tuple[str, str, When]] = [(one, other, ALWAYS) for one, other in self.ties]
         hidden = side.hidden
         own = f"{box}/"
-        joins = [(a.removeprefix(own), b.removeprefix(own), when) for a, b, when in (*self.joins, *thrown)]
+        joins = [(a.removeprefix(own), b.removeprefix(own), when) for a, b, when in (*self.joins, *made, *thrown)]
         hidden.joins, hidden.loads, hidden.standing = joins, list(self.lit), list(self.standing)
         hidden.legs, hidden.leaky, hidden.grounded, hidden.places = self.legs, self.leaky, self.grounded, 2
         if not self.grounded:
@@ -285,4 +290,5 @@ def old_pair(kind: str, seed: int) -> OldPair:
     """
     pair = _Pair(kind, Random(f"{kind}/{seed}"))  # noqa: S311 – a test, not a secret
     PAIRS[kind](pair)
-    return OldPair(kind, pair.seen_from("x"), pair.seen_from("y"), pair.to_code)
+    runs = tuple((one, other) for one, other, when in pair.joins if when == ALWAYS)
+    return OldPair(kind, pair.seen_from("x"), pair.seen_from("y"), pair.to_code, runs, tuple(pair.lit))

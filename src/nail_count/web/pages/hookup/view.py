@@ -107,7 +107,8 @@ class Live:
     def _titles(self) -> dict[str, Titles]:
         box, stage = self.hookup.box, self.hookup.stage
         titles: dict[str, Titles] = {}
-        assumed = {id: f"{_GOES[one.code]}, assumed" for one in self.rests_on if _GOES[one.code] for id in one.cables}
+        assumed = {id: f"{_GOES[one.code]}, assumed" for one in self.rests_on
+            if one.box == self.kept.box.id and _GOES[one.code] for id in one.cables}  # fmt: skip
         for cable in cables_at(box, stage):
             lit = self._lit_beyond(cable.id)
             goes = assumed.get(cable.id) or self.kept.goes.get(cable.id, "where it goes: not known")

@@ -7,16 +7,21 @@ from dataclasses import dataclass
 
 from ....drawing.wires import Wires, wires
 from ....store.snapshots import BoxSnapshot
+from ....trade.assume.places import usual_places
 from ....trade.model.conductor import COLORS, ROLES, Reading, Role
+from ....trade.model.live_test import Place
 from ....trade.rules.joints import full_voltage
 from ....trade.rules.wires.live import live_test
 from ....trade.rules.wires.live_plain import is_plain
-from ....trade.rules.wires.live_points import TAKEN_FOR_GRANTED, LiveTest, Row, old_cables, points_of
+from ....trade.rules.wires.live_points import LiveTest, Row, old_cables, points_of
+from ....trade.rules.wires.live_three_way import may_be_three_way
 from ....trade.wiring.identify.infer import Inference
 from ....trade.wiring.identify.live_words import (
+    PLACES,
     SHOWN,
     TroubleWords,
     found_words,
+    granted_words,
     row_words,
     state_words,
     trouble_words,
@@ -62,7 +67,9 @@ class PlainBox:
     """What full voltage is, in volts."""
     begun: bool
     """Whether the live test has a result."""
-    granted: tuple[str, ...] = TAKEN_FOR_GRANTED
+    granted: tuple[str, ...]
+    places: tuple[tuple[str, Place], ...] = ()
+    """At a three-way switch, each wire with where it usually is; () for plain switches."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,6 +105,11 @@ class WiresView:
     def roles(self) -> list[tuple[str, str]]:
         """Roles to choose from."""
         return [("", "not known"), *((role, role) for role in ROLES)]
+
+    @property
+    def places(self) -> list[tuple[str, str]]:
+        """Where a wire may be at a three-way switch, to choose from."""
+        return list(PLACES.items())
 
     @property
     def ids(self) -> list[tuple[str, str]]:
@@ -149,9 +161,10 @@ def _is_recorded(test: LiveTest | None, asserted: Mapping[str, Role | None]) -> 
 
 
 def look_of(kept: BoxSnapshot) -> PlainBox | None:
-    """How the look at a plain switch box and its live test stand; None for any other box."""
+    """How the look at an old switch and its live test stand; None where neither settles its wires."""
     terms, box = kept.job.head.terms, kept.box
-    if not (terms.region.whites_tied and is_plain(box, terms.voltage)):
+    three_way = may_be_three_way(box, terms.voltage)
+    if not (terms.region.whites_tied and (three_way or is_plain(box, terms.voltage))):
         return None
     test, letters = live_test(box, terms.voltage), tuple(cable.id for cable in old_cables(box))
     loads = [one for one in (box.found or box.contents).devices if not kept.job.sheets[one.sheet].is_blank]
@@ -173,5 +186,6 @@ def look_of(kept: BoxSnapshot) -> PlainBox | None:
         state_words(box, test) if test else (),
         tuple(trouble_words(box, one) for one in test.troubles) if test else (),
         found_words(box, test) if test else (), _is_recorded(test, asserted),
-        f"{float(low):g} to {float(high):g} V", bool(box.live_test),
+        f"{float(low):g} to {float(high):g} V", bool(box.live_test), granted_words(box),
+        usual_places(box, terms.colors) if three_way else (),
     )  # fmt: skip
