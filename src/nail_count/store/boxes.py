@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterable, Iterator, Mapping
+from collections.abc import Collection, Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Self, cast
 
 from sqlalchemy import Connection, bindparam, or_, select
 
-from ..trade.assume.usual import to_other_switch
+from ..trade.assume.usual import kind_beyond, to_other_switch
 from ..trade.documents import BoxLine, DocumentId, Documents, wired_with
 from ..trade.model.box import OUTLETS, Box, Use
-from ..trade.model.run import BoxEnd, Run, fed_boxes
+from ..trade.model.run import BoxEnd, Run
 from ..trade.rules.check import BoxCheck
 from ..trade.text.runs import end_words
 from ..trade.wiring.hookup.over_network import has_senders, targets_of
@@ -66,8 +66,8 @@ def box_snapshot(
     else:
         runs = documents.runs_at(key)
         near = _near(on, job, {end.box for run in runs for end in run.box_ends})
-    fed = _fed(documents, check.box, runs) if not wired else runs
-    around = _Around.of(key, runs, near, fed_boxes(fed))
+    around = _Around.of(key, runs, near)
+    around.look_beyond(documents, check.box, runs)
     snapshot = BoxSnapshot(
         job=job,
         box=check.box,
@@ -111,15 +111,6 @@ def _what_if(on: Connection, job: JobSnapshot, found: Found) -> WhatIf | None:
     return WhatIf(found.copied_at or number, number, read_box(original))
 
 
-def _fed(documents: Documents, box: Box, runs: Iterable[Run]) -> Iterator[Run]:
-    """The runs that tell whether the feed comes into the box at the other end of a cable to another switch."""
-    other = to_other_switch(box)
-    for run in runs if other else ():
-        end = run.far_from(box.id, other)
-        if isinstance(end, BoxEnd):
-            yield from documents.runs_at(end.box)
-
-
 @dataclass(slots=True)
 class _Around:
     """Where the cables of a box go, as far as that is known."""
@@ -129,18 +120,26 @@ class _Around:
     ends: dict[str, FarEnd] = field(default_factory=dict)
 
     @classmethod
-    def of(cls, key: str, runs: Iterable[Run], near: Mapping[str, BoxLine], fed: frozenset[str]) -> Self:
-        """What the runs at a box say, the lines of the boxes they lead to, and which boxes have a feed."""
+    def of(cls, key: str, runs: Iterable[Run], near: Mapping[str, BoxLine]) -> Self:
+        """What the runs at a box say, and the lines of the boxes they lead to."""
         found = cls()
         for run in runs:
             for here, there in ((run.one, run.other), (run.other, run.one)):
                 if isinstance(here, BoxEnd) and here.box == key and here.cable is not None:
                     found.goes[here.cable] = end_words(there, near)
                     line = near.get(there.box) if isinstance(there, BoxEnd) else None
-                    kind = kind_of_end(there, line.use if line else None, fed)
-                    if kind is not None:
-                        found.ends[here.cable] = kind
+                    found.ends[here.cable] = kind_of_end(there, line.use if line else None)
         return found
+
+    def look_beyond(self, documents: Documents, box: Box, runs: Iterable[Run]) -> None:
+        """Look at the box that a cable to another switch goes to: whether the feed comes in there, or the light is."""
+        other = to_other_switch(box)
+        end = next((far for run in runs if (far := run.far_from(box.id, other))), None) if other else None
+        if isinstance(end, BoxEnd):
+            there, near = documents.box(end.box), documents.runs_at(end.box)
+            pairs = ((cable.id, run.far_from(there.id, cable.id)) for cable in there.cables for run in near)
+            known = {id: beyond for id, beyond in pairs if beyond is not None}
+            self.ends[other] = kind_beyond(end, {there.id: there}, {there.id: known})
 
 
 def _near(on: Connection, job: JobSnapshot, keys: Collection[str]) -> Mapping[str, BoxLine]:

@@ -18,7 +18,6 @@ from ..trade.model.errors import Rejected
 from ..trade.model.tick import Step, Tick
 from ..trade.plan.commission.progress import progress_of_each, refuse_early
 from ..trade.plan.commission.steps import to_commission
-from ..trade.plan.day.places import fed_by
 from ..trade.plan.install.progress import (
     AFTER_DEAD,
     Done,
@@ -82,11 +81,8 @@ def on_the_ladder(store: Store, job: str, box: str) -> tuple[BoxSnapshot, tuple[
     kept = store.wired_box(job, box)
     assert kept.wiring is not None
     ticks = store.ticks(job)
-    whole = store.whole_job(job)
-    closed = {tick.box for tick in ticks if tick.step.kind in AFTER_DEAD} | {box}
-    asked = [] if whole.house.main_off else [one for one in whole.boxes if one.id in closed]
-    circuits = {one.id: fed_by(whole, one)[0] for one in asked}  # none where the main goes off and on for every box
-    return kept, progress(install_steps(kept.wiring, box, ticks), ticks, kept.box, on_since(ticks, circuits, box))
+    live = on_since(store.whole_job(job), ticks, kept.box)
+    return kept, progress(install_steps(kept.wiring, box, ticks), ticks, kept.box, live)
 
 
 def refuse_while_open(store: Store, job: str, box: str, step: Step) -> None:

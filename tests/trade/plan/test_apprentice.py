@@ -325,7 +325,7 @@ def test_a_plan_changed_half_way_comes_out_as_planned_last(data: st.DataObject) 
         for _ in range(left):
             steps = install_steps(now, at.id, ticks)
             assert not any(one.missing for one in steps)
-            done = progress(steps, ticks, at, on_since(ticks, circuits, at.id))
+            done = progress(steps, ticks, at, on_since(now, ticks, at))
             if (where := current(done)) == len(done):
                 break
             note(f"{number}: {done[where].at.step.kind} {done[where].at.step.subjects} {done[where].at.what}")

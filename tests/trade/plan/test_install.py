@@ -15,7 +15,6 @@ from nail_count.trade.model.load import Load
 from nail_count.trade.model.splice import Connector, LeadEnd
 from nail_count.trade.model.tick import Step, Tick
 from nail_count.trade.model.wire import Cable
-from nail_count.trade.plan.day.places import fed_by
 from nail_count.trade.plan.install.progress import Done, current, on_since, progress, refuse_live
 from nail_count.trade.plan.install.steps import install_steps
 from nail_count.trade.plan.planned import planned_of
@@ -89,9 +88,8 @@ DEAD = ("proven dead plate on", "proven dead plate off", "proven dead device out
 
 
 def stands(house: Job, ticks: list[Tick], key: str = "a") -> tuple[Done, ...]:
-    circuits = {one.id: fed_by(house, one)[0] for one in house.boxes}
     (box,) = (one for one in house.boxes if one.id == key)
-    return progress(install_steps(house, key, ticks), ticks, box, on_since(ticks, circuits, key))
+    return progress(install_steps(house, key, ticks), ticks, box, on_since(house, ticks, box))
 
 
 def worked(house: Job, key: str = "a") -> tuple[list[Tick], list[int]]:

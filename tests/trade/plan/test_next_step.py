@@ -30,7 +30,7 @@ from nail_count.trade.model.splice import ConductorEnd, LeadEnd
 from nail_count.trade.model.tick import Step, Tick
 from nail_count.trade.plan.commission.progress import progress_of_each
 from nail_count.trade.plan.commission.steps import to_commission
-from nail_count.trade.plan.install.progress import current, progress, refuse_live
+from nail_count.trade.plan.install.progress import current, on_since, progress, refuse_live
 from nail_count.trade.plan.install.steps import install_steps
 from nail_count.trade.plan.next_step import PHASES, Ask, way_through
 from nail_count.trade.plan.planned import planned_of
@@ -102,7 +102,8 @@ class Person:
             case "wiring":
                 yield from self.wires_tested()
             case "work":
-                done = progress(install_steps(self.job, "b", self.ticks), self.ticks, self.box, None)
+                job, ticks = self.job, self.ticks
+                done = progress(install_steps(job, "b", ticks), ticks, self.box, on_since(job, ticks, self.box))
                 step = done[current(done)].at
                 refuse_live(done, step.step)
                 self.tick(step.step)

@@ -84,7 +84,7 @@ class _Deal:
             if not self.left:
                 return None
             cable = self.left.pop(0)
-            made.append(UsualEnd(cable, CircuitEnd(), self._unless_tied(cable, feed(self.box, cable))))
+            made.append(UsualEnd(cable, CircuitEnd(), unless_tied(self.box, cable, feed(self.box, cable))))
         unplaced = list(self._unplaced())
         if len(unplaced) == len(self.lit) == 1:
             unplaced = []  # the only light hangs at the only cable that goes to one
@@ -92,14 +92,8 @@ class _Deal:
             if load.outlet or not (self.lit or self.left):
                 return None
             made += self._lights(item, channel, load)
-        rest = ((id, self._unless_tied(id, onward(self.box, id))) for id in self.left)
+        rest = ((id, unless_tied(self.box, id, onward(self.box, id))) for id in self.left)
         return (*made, *(UsualEnd(id, OnwardEnd(), rests) for id, rests in rest))
-
-    def _unless_tied(self, cable: str, assumed: Assumption) -> Assumption | None:
-        """An assumption, unless the hots are tied together and measured: then it matters to nothing which is which."""
-        at = self.box.cable(cable)
-        measured = at is not None and any(wire.asserted_role == "neutral" for wire in at.conductors)
-        return None if measured and cable in self.tied else assumed
 
     def _lights(self, item: Equipment, channel: int, load: Load) -> Iterator[UsualEnd]:
         """The cables to the lights of a switch: those on the old switch in its gang, as far as somebody looked."""
@@ -123,6 +117,13 @@ class _Deal:
                 loads = [load for load in item.loads if load.channel == channel]
                 if not any(load.cable or load.outlet in self.reached for load in loads):
                     yield item, channel, loads[0]
+
+
+def unless_tied(box: Box, cable: str, assumed: Assumption) -> Assumption | None:
+    """Return an assumption, unless the hots are tied together and measured: then nothing depends on which is which."""
+    at = box.cable(cable)
+    measured = at is not None and any(wire.asserted_role == "neutral" for wire in at.conductors)
+    return None if measured and cable in _tied(box) else assumed
 
 
 def _tied(box: Box) -> frozenset[str]:

@@ -18,7 +18,7 @@ from ..rules.joints import SUPPLY_230
 from ..rules.wires.live_points import is_on_one_circuit
 from ..rules.wires.neutral import neutral_in
 from ..wiring.hookup.gear import kind_of
-from .ends import UsualEnd, feed, leg, onward
+from .ends import UsualEnd, feed, leg, onward, unless_tied
 from .usual import Assumption, tied_as_usual, tied_in_pair
 
 AT_OTHER = ("three-way", "four-way", "companion")
@@ -137,7 +137,9 @@ def usual_pair(pair: Pair, outlets: frozenset[str]) -> PairEnds | None:
     other = pair.far if fed is pair.main else pair.main
     left = list(fed.unknown)
     if not fed.is_fed:
-        ends.append((fed.box.id, UsualEnd(left[0], CircuitEnd(), feed(fed.box, left[0]))))
+        ends.append(
+            (fed.box.id, UsualEnd(left[0], CircuitEnd(), unless_tied(fed.box, left[0], feed(fed.box, left[0]))))
+        )
         left.pop(0)
     loads = pair.main.device.loads
     if any(load.outlet in outlets or load.cable for load in loads):
@@ -156,7 +158,7 @@ def usual_pair(pair: Pair, outlets: frozenset[str]) -> PairEnds | None:
             end = WordsEnd(words="to the light")
             ends.append((at.box.id, UsualEnd(cable, end, leg(at.box, cable, name))))
             left = [id for id in left if (at, id) != (fed, cable)]
-    ends += [(fed.box.id, UsualEnd(id, OnwardEnd(), onward(fed.box, id))) for id in left]
+    ends += [(fed.box.id, UsualEnd(id, OnwardEnd(), unless_tied(fed.box, id, onward(fed.box, id)))) for id in left]
     return PairEnds(tuple(ends), light)
 
 

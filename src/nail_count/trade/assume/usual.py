@@ -9,14 +9,14 @@ Source: common practice of house wiring in the US and Canada.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
 from ..model.box import Box, Device
 from ..model.datasheet import Datasheet
 from ..model.job import Job, Terms
-from ..model.run import BoxEnd, fed_boxes
+from ..model.run import BoxEnd, CircuitEnd, RunEnd, WordsEnd
 from ..model.wire import Cable
 from ..rules.wires.live import live_test
 from ..rules.wires.live_points import Point, is_on_one_circuit, points_of
@@ -67,7 +67,7 @@ def usual(
     if not devices or not cables or not tied_as_usual(box, terms):
         return ()
     other = to_other_switch(box)
-    if other and len(devices) == 1 and is_tied_in_pair(other, len(cables), ends):
+    if other and len(devices) == 1 and is_tied_in_pair(other, [cable.id for cable in cables], ends):
         return tied_in_pair(box, other, terms.voltage)
     return _from_here(box, cables, devices, terms, ends) if from_one_place(box, sheets) else ()
 
@@ -81,7 +81,7 @@ def _from_here(
         return _as_seen(box, points, letters, terms.voltage)
     if len(cables) > len(devices) and any(ends.get(id) != "outlet" for id in letters):
         return (tied(box, letters),)
-    if len(cables) == len(devices) == 1 and ends.get(letters[0], "outlet") == "outlet":
+    if len(cables) == len(devices) == 1 and ends.get(letters[0], "outlet") in ("outlet", "told"):
         return (loop(box, letters[0]),)
     return ()
 
@@ -106,17 +106,27 @@ def to_other_switch(box: Box) -> str:
     return threes[0] if plain and len(threes) == 1 else ""
 
 
-def is_tied_in_pair(other: str, cables: int, ends: Mapping[str, FarEnd]) -> bool:
+def is_tied_in_pair(other: str, letters: Sequence[str], ends: Mapping[str, FarEnd]) -> bool:
     """Tell whether the neutral of a pair of switches usually passes through a box.
 
-    It does where the feed comes in. In the other box it does where a cable goes on to the light.
+    It does where the feed comes in. In the other box it does where a cable goes on to the light. In which box that is
+    may follow from where the light is: it can't be fed from both.
 
     Args:
         other: the cable to the other switch, by its letter.
-        cables: how many the box has.
+        letters: those of all cables.
     """
-    is_fed = ends.get(other) in ("box", "fed box") and "panel" in ends.values()
-    return cables > 1 and (is_fed or (ends.get(other) == "fed box" and "panel" not in ends.values()))
+    here = [ends.get(id) for id in letters if id != other]
+    lit = all(kind in ("told", "outlet") for kind in here)
+    match ends.get(other):
+        case "fed box":
+            return bool(here) and "panel" not in here
+        case "lit box":
+            return bool(here) and not lit
+        case "box":
+            return bool(here) and ("panel" in here or lit)
+        case _:
+            return False
 
 
 def tied_in_pair(box: Box, other: str, voltage: int) -> tuple[Assumption, ...]:
@@ -200,12 +210,26 @@ def loop(box: Box, letter: str) -> Assumption:
 
 def ends_in(job: Job) -> Mapping[str, Mapping[str, FarEnd]]:
     """Return what kind of end each cable goes to, by its box and its letter there, where that is known."""
-    uses = {box.id: box.use for box in job.boxes}
-    fed = fed_boxes(job.runs)
-    found: dict[str, dict[str, FarEnd]] = {}
+    boxes = {box.id: box for box in job.boxes}
+    known: dict[str, dict[str, RunEnd]] = {}
     for (box, cable), end in job.far_ends.items():
-        here = found.setdefault(box, {})
-        kind = kind_of_end(end, uses.get(end.box), fed) if isinstance(end, BoxEnd) else kind_of_end(end)
-        if kind is not None:
-            here[cable] = kind
-    return found
+        known.setdefault(box, {})[cable] = end
+    return {key: {id: kind_beyond(end, boxes, known) for id, end in ends.items()} for key, ends in known.items()}
+
+
+def kind_beyond(end: RunEnd, boxes: Mapping[str, Box], known: Mapping[str, Mapping[str, RunEnd]]) -> FarEnd:
+    """Return what kind of end a cable goes to, with what is known of the box there.
+
+    Args:
+        boxes: those it may go to, by their keys.
+        known: where the cables of those boxes go, by their letters.
+    """
+    far = boxes.get(end.box) if isinstance(end, BoxEnd) else None
+    kind = kind_of_end(end, far.use if far else None)
+    if far is None or kind != "box":
+        return kind
+    ends = known.get(far.id, {})
+    if any(isinstance(one, CircuitEnd) for one in ends.values()):
+        return "fed box"
+    two_wire = [ends.get(cable.id) for cable in far.entering if not cable.class2 and cable.insulated == 2]
+    return "lit box" if two_wire and all(isinstance(one, WordsEnd) for one in two_wire) else "box"

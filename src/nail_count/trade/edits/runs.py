@@ -45,7 +45,7 @@ class SayRun(Edit):
         laid = {name: getattr(self, name) for name in ("length", "passes", "fished", "near_holes")}
         said = said_to_go(documents, box, self.cable, end, **laid)
         if isinstance(end, BoxEnd):
-            said = _without_words(said, end).with_box(said.box(end.box))  # its page shows it, and takes it back as well
+            said = _without_less(said, end).with_box(said.box(end.box))  # its page shows it, and takes it back as well
         where = end_words(end, documents.lines()) if end else "not known"
         return Edited(replanned(documents, said.with_box(box), box.id), f"Cable {self.cable} goes to: {where}")
 
@@ -74,19 +74,21 @@ class SayRun(Edit):
             raise Rejected("Pick another cable, since it comes back to the same box", "far_cable")
         known = run_at(documents, far.id, letter) if letter else None
         there = known.far_from(far.id, letter or "") if known else None
-        if there is not None and not isinstance(there, WordsEnd) and there != BoxEnd(box=box.id, cable=self.cable):
+        here = (BoxEnd(box=box.id, cable=self.cable), BoxEnd(box=box.id))
+        if there is not None and not isinstance(there, WordsEnd) and there not in here:
             goes = end_words(there, documents.lines())
             said = f"Pick a cable that goes nowhere else; {letter} of “{far.name}” goes to {goes}"
             raise Rejected(said, "far_cable")
         return BoxEnd(box=far.id, cable=letter)
 
 
-def _without_words(documents: Documents, end: BoxEnd) -> Documents:
-    """The documents without what was only told in words of the cable at an end: now it is known."""
-    known = run_at(documents, end.box, end.cable) if end.cable else None
-    if known is None or not isinstance(known.far_from(end.box, end.cable or ""), WordsEnd):
-        return documents
-    return documents.with_thing(DocumentId("run", known.id), None)
+def _without_less(documents: Documents, end: BoxEnd) -> Documents:
+    """The documents without what was told of the cable at an end in words, or without its letter: now it is known."""
+    for run in documents.runs_at(end.box) if end.cable else ():
+        far = run.far_from(end.box, end.cable or "")
+        if isinstance(far, WordsEnd) or (isinstance(far, BoxEnd) and far.cable is None):
+            documents = documents.with_thing(DocumentId("run", run.id), None)
+    return documents
 
 
 def run_at(documents: Documents, box: str, cable: str) -> Run | None:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
 from typing import Annotated, Literal
 
 from pydantic import Field, field_validator
@@ -71,11 +70,6 @@ class Run(Thing):
         return length
 
     @property
-    def ends(self) -> tuple[RunEnd, RunEnd]:
-        """Both ends."""
-        return self.one, self.other
-
-    @property
     def box_ends(self) -> tuple[BoxEnd, ...]:
         """Those of its ends that are at boxes of the house."""
         return tuple(end for end in (self.one, self.other) if isinstance(end, BoxEnd))
@@ -86,12 +80,6 @@ class Run(Thing):
         if self.one == here:
             return self.other
         return self.one if self.other == here else None
-
-
-def fed_boxes(runs: Iterable[Run]) -> frozenset[str]:
-    """Return the boxes a cable from the panel comes into, by their keys."""
-    ends = (end.box for run in runs for end in run.box_ends if any(isinstance(one, CircuitEnd) for one in run.ends))
-    return frozenset(ends)
 
 
 def end_in_words(words: str, circuit: str | None) -> RunEnd:

@@ -6,30 +6,32 @@ difference here. What somebody put off is asked last.
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Literal, get_args
 
 from ..assume.pair import pair_of
-from ..assume.usual import Assumption, to_other_switch
+from ..assume.usual import Assumption, ends_in, to_other_switch
 from ..assume.verdict import Verdict, verdict_of
 from ..assume.wired import as_usual, look_as_usual
 from ..model.answer import State
+from ..model.box import Box
 from ..model.job import Job, by_id
+from ..model.run import BoxEnd
 from ..model.survey import PutOff
 from ..model.tick import Tick
 from ..rules.check import BoxCheck, check_box
 from ..text.format import say
 from ..wiring.hookup.gear import kind_of
-from ..wiring.hookup.look import HookUp
+from ..wiring.hookup.look import HookUp, look
 from ..wiring.hookup.propose import Refusal, propose
 from ..wiring.hookup.work import arriving
-from ..wiring.identify.weights import NOWHERE, FarEnd
+from ..wiring.identify.weights import NOWHERE
 from .begun import still_so
 from .commission.progress import progress_of_each
 from .commission.steps import radios, to_commission
-from .install.progress import current, progress
+from .install.progress import AFTER_DEAD, Done, current, has_open_wires, has_wires_to_join, on_since, progress
 from .install.step import CHECK_WIRING
 from .install.steps import SEEN_AT_BOX, install_steps
 from .install.texts import sentence
@@ -68,6 +70,8 @@ class Ask:
     """A value for it, as people write it."""
     cable: str = ""
     """The cable it asks the other end of, by its letter; "" where it is about something else."""
+    box: str = ""
+    """The other box at which it is done, by its key; "" for this one."""
     choices: tuple[Choice, ...] = ()
     """The answers to pick from; () where more is needed than a tap."""
 
@@ -82,16 +86,15 @@ class WayThrough:
     """The phases in which something is left."""
 
 
-def way_through(job: Job, key: str, ticks: Iterable[Tick], ends: Mapping[str, FarEnd] = NOWHERE) -> WayThrough:
+def way_through(job: Job, key: str, ticks: Iterable[Tick]) -> WayThrough:
     """Return the one thing to do next at a box, and the phases in which something is left.
 
     Args:
         job: with every box and run on its circuits.
         key: the box.
         ticks: of the job, in the order they were made.
-        ends: what kind of end each of its cables goes to, where that is known.
     """
-    seen = _Seen(job, key, tuple(ticks), ends)
+    seen = _Seen(job, key, tuple(ticks))
     asked = tuple(_asks(seen))
     late = seen.box.survey.put_off
     first = next((one for one in asked if one.code not in late), None)
@@ -106,9 +109,9 @@ def way_through(job: Job, key: str, ticks: Iterable[Tick], ends: Mapping[str, Fa
 class _Seen:
     """A box, as the asks look at it."""
 
-    def __init__(self, job: Job, key: str, ticks: tuple[Tick, ...], ends: Mapping[str, FarEnd]) -> None:
+    def __init__(self, job: Job, key: str, ticks: tuple[Tick, ...]) -> None:
         (self.box,) = (one for one in job.boxes if one.id == key)
-        self.job, self.ticks, self.ends = job, ticks, ends
+        self.job, self.ticks = job, ticks
         self.sheets = by_id(job.sheets)
 
     @cached_property
@@ -117,7 +120,8 @@ class _Seen:
 
     @cached_property
     def verdict(self) -> Verdict:
-        return verdict_of(self.check, self.sheets, self.job.terms_at(self.box), self.job.volts, self.ends)
+        ends = ends_in(self.job).get(self.box.id, NOWHERE)
+        return verdict_of(self.check, self.sheets, self.job.terms_at(self.box), self.job.volts, ends)
 
     @cached_property
     def hookup(self) -> tuple[HookUp, tuple[Assumption, ...]]:
@@ -129,6 +133,11 @@ class _Seen:
         hookup, rests_on = self.hookup
         proven = hookup.said and hookup.state is State.HOLDS
         return proven and not any(one.code in SEEN_AT_BOX for one in rests_on)
+
+    def on_the_ladder(self, box: Box) -> tuple[Done, ...]:
+        """How far the work at a box has come."""
+        live = on_since(self.job, self.ticks, box)
+        return progress(install_steps(self.job, box.id, self.ticks), self.ticks, box, live)
 
     @property
     def has_work(self) -> bool:
@@ -195,6 +204,9 @@ def _ends(seen: _Seen) -> Ask | None:
     if (box.id, other) not in seen.job.far_ends:
         order = f"Enter where the three-wire cable {other} goes."
         return Ask("ends", "Plan", order, "It usually goes to the other switch of the same light.", "", cable=other)
+    if (bare := _bare_beyond(seen, other)) is not None:
+        order = f"Enter the cables and the device of {bare.name}."
+        return Ask("ends", "Plan", order, "Both boxes work the same light.", "", box=bare.id)
     pair = pair_of(seen.job, box)
     if pair is None or not pair.is_feed_open:
         return None
@@ -202,6 +214,14 @@ def _ends(seen: _Seen) -> Ask | None:
     order = f"Does cable {here.unknown[0]} bring the feed, or go to the light?"
     why = f"The feed may come into {pair.main.box.name} or {pair.far.box.name}."
     return Ask("ends", "Plan", order, why, "", cable=here.unknown[0], choices=FEED_OR_LIGHT)
+
+
+def _bare_beyond(seen: _Seen, cable: str) -> Box | None:
+    """Return the other switch box a cable goes to, while nothing is entered of what is in it."""
+    end = seen.job.far_ends.get((seen.box.id, cable))
+    far = next((one for one in seen.job.boxes if isinstance(end, BoxEnd) and one.id == end.box), None)
+    bare = far is not None and far.use == "control" and not (far.entering and far.equipment)
+    return far if bare else None
 
 
 def _open(seen: _Seen) -> Ask:
@@ -240,11 +260,32 @@ def _breaker() -> Ask:
     return Ask("breaker", "Work", order, "Until it is known, the main goes off.", "survey")
 
 
+def _wiring(seen: _Seen, why: str) -> Ask:
+    """Check what the plan rests on: in this box first, then in the one wired together with it."""
+    left = [one.box for one in seen.hookup[1] if one.code in SEEN_AT_BOX]
+    if seen.box.id in left:
+        return Ask("wiring", "Wires", "Look at the old wiring, then do the live test.", why, "wires")
+    (far,) = (one for one in seen.job.boxes if one.id == left[0])
+    order = f"Put this switch back as it was. Then look at the old wiring in {far.name}, and do the live test there."
+    return Ask("wiring", "Wires", order, why, "wires", box=far.id)
+
+
+def _open_beside(seen: _Seen) -> Box | None:
+    """Return a box wired together with this one whose wires aren't joined yet."""
+    group = look(seen.job, seen.box.id).group
+    for one in seen.job.boxes:
+        if one.id in group and one.id != seen.box.id:
+            done = seen.on_the_ladder(one)
+            if has_open_wires(done) or (arriving(one) and has_wires_to_join(done)):
+                return one
+    return None
+
+
 def _worked(seen: _Seen) -> Iterator[Ask]:
     box, ticks = seen.box, still_so(seen.ticks, seen.box)
     if box.built is not None:
         return
-    steps = progress(install_steps(seen.job, box.id, seen.ticks), seen.ticks, box, None)
+    steps = seen.on_the_ladder(box)
     at = current(steps)
     if at < len(steps):
         begun = any(one.tick for one in steps)
@@ -252,7 +293,11 @@ def _worked(seen: _Seen) -> Iterator[Ask]:
             yield _breaker()
         step = steps[at].at
         if step.step.subjects == CHECK_WIRING:
-            yield Ask("wiring", "Wires", "Look at the old wiring, then do the live test.", step.what[0], "wires")
+            yield _wiring(seen, step.what[0])
+            return
+        if step.step.kind in AFTER_DEAD and (first := _open_beside(seen)):
+            order = f"Do the steps at {first.name} first, up to turning on the power."
+            yield Ask("work", "Work", order, "The two boxes are wired together.", "install", box=first.id)
             return
         count, settled = sum(not one.at.idle for one in steps), sum(one.settled for one in steps if not one.at.idle)
         order = "Go on with the work at the box." if begun else "Start the work at the box."

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 
 from ...model.box import Box
 from ...model.errors import Rejected
+from ...model.job import Job
 from ...model.tick import Step, Tick, standing, ticked
 from ..begun import still_so
+from ..day.places import fed_by
 from ..planned import UNDO
 from .step import LIVE, InstallStep
 
@@ -44,20 +46,15 @@ class Done:
         return self.tick is not None or self.refused is not None or bool(self.at.idle) or self.over
 
 
-def progress(
-    steps: Sequence[InstallStep], ticks: Iterable[Tick], box: Box, on_since: datetime | None
-) -> tuple[Done, ...]:
+def progress(steps: Sequence[InstallStep], ticks: Iterable[Tick], box: Box, live: datetime | None) -> tuple[Done, ...]:
     """How far the steps of a box have come.
 
     Args:
         ticks: of the job, in the order they were made.
         box: as planned.
-        on_since: when a breaker of it was last switched on again, here or at another box; None: not since. A live test
-            in the box turns it on too.
+        live: when a breaker of it was last on, here or at another box; None: not since.
     """
     known = tuple(ticks)
-    touched = (result.at for result in box.live_test if result.on and result.at)
-    live = max((*touched, *((on_since,) if on_since else ())), default=None)
     ever, _ = ticked(known, box.id)
     last, refused = ticked(still_so(known, box), box.id)
     made = []
@@ -91,21 +88,24 @@ def _over(done: Sequence[Done]) -> int:
     return on if done and done[on].tick is not None and all(one.settled for one in inside) else 0
 
 
-def on_since(ticks: Iterable[Tick], circuits: Mapping[str, frozenset[str]], box: str) -> datetime | None:
-    """When a breaker of a box was last switched on, at whichever box of them; where it is not known which feed one of
-    the two, it may have been.
+def on_since(job: Job, ticks: Iterable[Tick], box: Box) -> datetime | None:
+    """When a breaker of a box was last on, at whichever box: turned on after the work there, or for a live test.
+
+    Where it is not known which breakers feed one of the two, it may have been.
 
     Args:
-        circuits: what must be off for each box; () where that is not known, and the main goes off.
+        job: with all boxes that share a breaker with it.
+        ticks: of the job, in the order they were made.
     """
-    mine = circuits.get(box, frozenset())
-    moments = []
-    for tick in standing(ticks):
-        if tick.step.kind in AFTER_DEAD and tick.box is not None:
-            theirs = circuits.get(tick.box, frozenset())
-            if tick.box == box or not mine or not theirs or theirs & mine:
-                moments.append(tick.at)
-    return max(moments, default=None)
+    moments = [(tick.box, tick.at) for tick in standing(ticks) if tick.step.kind in AFTER_DEAD and tick.box is not None]
+    tested = ((one.id, result) for one in job.boxes for result in one.live_test)
+    moments += [(key, result.at) for key, result in tested if result.on and result.at is not None]
+    keys = {key for key, _ in moments} | {box.id}
+    asked = [] if job.house.main_off else [one for one in job.boxes if one.id in keys]
+    circuits = {one.id: fed_by(job, one)[0] for one in asked}  # none where the main goes off and on for every box
+    mine = circuits.get(box.id, frozenset())
+    near = {key for key in keys if key == box.id or not mine or not circuits.get(key) or circuits[key] & mine}
+    return max((at for key, at in moments if key in near), default=None)
 
 
 def refuse_live(done: Sequence[Done], step: Step) -> None:

@@ -168,11 +168,15 @@ class _Maker(Teller):
         """What nobody has checked of the wiring the plan rests on: the steps after it wait."""
         first, *rest = self.to_check
         lines = (f"This plan holds if {first.text}", *(one.text for one in rest))
+        far = [one.name for one in self.job.boxes if one.id in {rest.box for rest in self.to_check} - {self.box.id}]
+        here = any(one.box == self.box.id for one in self.to_check)
+        look = "Look at the old wiring, then do the live test. A different answer changes the plan."
+        there = f"Put this switch back on its wires as it was. Then do the same at {and_list(far)}." if far else ""
+        what = "this box" if here else and_list(far)
         return self.step(
-            "set", "Check how this box is wired", f"{and_list(lines)}.",
-            "Look at the old wiring, then do the live test. A different answer changes the plan.",
-            "The steps after this one wait for it.",
-            of=CHECK_WIRING, to="wires", missing=True,
+            "set", f"Check how {what} is wired", f"{and_list(lines)}.",
+            *((look,) if here else ()), *((there,) if far else ()), "The steps after this one wait for it.",
+            of=CHECK_WIRING, to="wires" if here else "", missing=True,
             caution="The live test turns the power on. Turn it off again and verify dead before you touch a wire.",
         )  # fmt: skip
 

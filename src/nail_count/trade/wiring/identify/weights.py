@@ -5,7 +5,7 @@ Source: common practice.
 
 from __future__ import annotations
 
-from collections.abc import Container, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from typing import Literal
 
 from ...model.box import OUTLETS, Use
@@ -44,23 +44,23 @@ def weight(conductor: Conductor, role: Role, in_loop: bool, code: ColorCode) -> 
     return AGAINST
 
 
-FarEnd = Literal["panel", "outlet", "box", "fed box", "onward"]
+FarEnd = Literal["panel", "outlet", "box", "fed box", "lit box", "onward", "told"]
 """Where somebody entered that a cable goes: to the panel, to a lamp or other outlet, to another box, to another box
-that has a cable from the panel, out of the job."""
+that has a cable from the panel, to another box from which all cables go to lights, out of the job, somewhere he only
+has words for."""
 NOWHERE: Mapping[str, FarEnd] = {}
 
 
-def kind_of_end(end: RunEnd, use: Use | None = None, fed: Container[str] = ()) -> FarEnd | None:
-    """Return what kind of end a cable goes to; None where only words tell, which are no evidence.
+def kind_of_end(end: RunEnd, use: Use | None = None) -> FarEnd:
+    """Return what kind of end a cable goes to.
 
     Args:
         use: of the box it goes to, where it goes to one that is known.
-        fed: the boxes with a cable from the panel.
     """
     if isinstance(end, BoxEnd):
-        return "outlet" if use in OUTLETS else "fed box" if end.box in fed else "box"
+        return "outlet" if use in OUTLETS else "box"
     if isinstance(end, WordsEnd):
-        return None
+        return "told"
     return "panel" if isinstance(end, CircuitEnd) else "onward"
 
 
@@ -117,6 +117,8 @@ def end_weight(guess: Guess, end: FarEnd | None) -> float:
         "outlet": kind.load and "switch" not in kind.name,
         "box": not kind.load or "switch" in kind.name,
         "fed box": not kind.load or "switch" in kind.name,
+        "lit box": not kind.load or "switch" in kind.name,
+        "told": True,  # words are no evidence
         "onward": kind.name.startswith("onward"),
     }
     return 1.0 if goes[end] else GOES_ELSEWHERE

@@ -27,7 +27,7 @@ def show(request: Request, store: TheStore, job: str, box: str, at: str | None =
 
 def _shown(request: Request, kept: BoxSnapshot, at: str | None, errors: FormErrors = NO_ERRORS) -> Response:
     assert kept.wiring is not None
-    way = way_through(kept.wiring, kept.box.id, kept.ticks, kept.ends)
+    way = way_through(kept.wiring, kept.box.id, kept.ticks)
     template = "next/way.html" if asked_by_htmx(request) else "next/page.html"
     status = 200 if errors is NO_ERRORS else 422
     here = at if at in BOX_PATHS else None
