@@ -87,7 +87,10 @@ def _as_pair(job: Job, box: Box, pair: Pair) -> AsUsual:
         colored = tuple(as_sold(cable, job.terms.colors) for cable in one.cables)
         boxes[one.id] = one.changed(cables=colored, circuit=one.circuit or circuit)
     names = {side.box.id: side.box.name for side in sides}
-    seen = (*whites, *(one.assumption for _, one in made.ends if one.assumption))
+    sheets = by_id(job.sheets)
+    takes = {side.box.id for side in sides if "neutral" in sheets[side.device.sheet].roles}
+    lands = tuple(one for one in whites if box.id in takes or one.box == box.id)
+    seen = (*lands, *(one.assumption for _, one in made.ends if one.assumption))
     rests = (
         *(replace(one, text=f"in {names[one.box]}, {one.text}") for one in seen),
         *(_same_breaker(side.box, circuit) for side in sides if not side.box.circuits and circuit != TO_FIND),
