@@ -293,10 +293,11 @@ def test_what_no_longer_fits_is_taken_back_by_the_way_out_and_a_misfit_is_mended
 
 
 COUNTS = """
-for (const [what, event] of [["touches", "pointerdown"], ["keys", "keydown"]])
+if (!window.counting) for (const [what, event] of [["touches", "pointerdown"], ["keys", "keydown"]])
   addEventListener(event, () => { sessionStorage[what] = Number(sessionStorage[what] ?? 0) + 1; }, true);
+window.counting = true;
 """
-"""Counts the browser's own pointer and key events over all pages of a tab."""
+"""Counts the browser's own pointer and key events over all pages of a tab, once however often it is added."""
 
 
 def counted(hand: Hand, what: str) -> int:
@@ -324,4 +325,42 @@ def test_a_new_installation_plans_the_most_usual_swap_from_one_line(driver: Chro
         hand.press("#plan > button")
         hand.wait(lambda: hand.all("#plan-line-expected"))
         assert hand.one("#plan-line").get_attribute("value") == "1g 18in3; 14/2; toaster"
+        assert hand.problems() == []
+
+
+def test_a_pair_of_three_ways_is_planned_from_two_lines(driver: Chrome, data: Path) -> None:
+    """From nothing to both hook-ups, one tap each for the lines, their buttons and the proposal; at most 20 touches."""
+    top = '1g 20in3; 14/2 feed, 14/3 to bottom; smart pair dimmer "Stairs" 4x9W led'
+    bottom = "1g 20in3; 14/2 to light, 14/3; companion of the smart pair dimmer"
+    with server(data, "serve") as address:
+        hand = Hand(driver, address)
+        driver.execute_cdp_cmd("Page.addScriptToEvaluateOnNewDocument", {"source": COUNTS})
+        hand.phone()
+        hand.go("/")
+        hand.press("#plan-line")
+        driver.switch_to.active_element.send_keys(top)
+        hand.press("#plan > button")
+        hand.wait(lambda: "Start Bottom" in hand.text("#guide"))
+        hand.press('#guide [name="line"]')
+        driver.switch_to.active_element.send_keys(bottom)
+        hand.press("#guide button")
+        hand.wait(lambda: "Plan what joins what" in hand.text("#guide"))
+        hand.press("#guide button")
+        hand.wait(lambda: hand.all("#rests-on"))
+        assert counted(hand, "touches") == 5
+        said = hand.text("#rests-on")
+        assert "In First box, the whites of A and B are tied together" in said
+        assert "In Bottom, the whites of A and B are tied together" in said
+        hand.go(driver.current_url.removeprefix(address).replace("first-room-bottom", "first-room-first-box"))
+        assert "holds if the box is wired as usual" in hand.text("#proof-title").lower()
+        assert hand.fits()
+        assert hand.axe() == []
+        hand.go(driver.current_url.removeprefix(address).replace("/hookup", "/wires"))
+        hand.press("#look-three button")
+        hand.wait(lambda: hand.all("#place-1"))
+        hand.press("#look-wires button.big")
+        hand.wait(lambda: hand.all("#live-test"))
+        assert "Test the black of A to ground." in hand.text("#live-test")
+        assert hand.fits()
+        assert hand.axe() == []
         assert hand.problems() == []

@@ -18,7 +18,7 @@ from ..assume.wired import as_usual, look_as_usual
 from ..model.answer import State
 from ..model.box import Box
 from ..model.job import Job, by_id
-from ..model.run import BoxEnd
+from ..model.run import BoxEnd, WordsEnd
 from ..model.survey import PutOff
 from ..model.tick import Tick
 from ..rules.check import BoxCheck, check_box
@@ -70,6 +70,8 @@ class Ask:
     """A value for it, as people write it."""
     cable: str = ""
     """The cable it asks the other end of, by its letter; "" where it is about something else."""
+    start: str = ""
+    """The name of the box to start with a line; "" for none."""
     box: str = ""
     """The other box at which it is done, by its key; "" for this one."""
     choices: tuple[Choice, ...] = ()
@@ -199,11 +201,18 @@ FEED_OR_LIGHT = (
 def _ends(seen: _Seen) -> Ask | None:
     """Ask where a cable goes, where two switches of one light can't be planned without it."""
     box, other = seen.box, to_other_switch(seen.box)
-    if not other or box.use != "control" or any(splice.ends for splice in box.splices):
+    signals = any("traveler" in seen.sheets[item.sheet].roles for item in box.equipment)
+    if not other or not signals or box.use != "control" or any(splice.ends for splice in box.splices):
         return None
-    if (box.id, other) not in seen.job.far_ends:
-        order = f"Enter where the three-wire cable {other} goes."
-        return Ask("ends", "Plan", order, "It usually goes to the other switch of the same light.", "", cable=other)
+    end, why = seen.job.far_ends.get((box.id, other)), "It usually goes to the other switch of the same light."
+    if end is None:
+        order, waiting = f"Enter where the three-wire cable {other} goes.", tuple(_waiting(seen, other))
+        return Ask("ends", "Plan", order, why, "", cable=other, choices=waiting)
+    if isinstance(end, WordsEnd):
+        name = end.words.removeprefix("to ").strip()
+        order = f"Start the box that cable {other} goes to: type it in a line."
+        line = "1g 18in3; 14/2, 14/3; companion"
+        return Ask("ends", "Plan", order, why, "", start=name[:1].upper() + name[1:], example=line)
     if (bare := _bare_beyond(seen, other)) is not None:
         order = f"Enter the cables and the device of {bare.name}."
         return Ask("ends", "Plan", order, "Both boxes work the same light.", "", box=bare.id)
@@ -214,6 +223,17 @@ def _ends(seen: _Seen) -> Ask | None:
     order = f"Does cable {here.unknown[0]} bring the feed, or go to the light?"
     why = f"The feed may come into {pair.main.box.name} or {pair.far.box.name}."
     return Ask("ends", "Plan", order, why, "", cable=here.unknown[0], choices=FEED_OR_LIGHT)
+
+
+def _waiting(seen: _Seen, cable: str) -> Iterator[Choice]:
+    """The boxes from which a cable comes to this box, where nobody entered which cable that is here."""
+    here = seen.box.cable(cable)
+    for far in seen.job.boxes:
+        for there in far.cables:
+            to_here = seen.job.far_ends.get((far.id, there.id)) == BoxEnd(box=seen.box.id)
+            if to_here and here is not None and there.insulated == here.insulated:
+                fields = (("to", "box"), ("far_box", far.id), ("far_cable", there.id))
+                yield Choice(f"To {far.name}, cable {there.id} there", fields)
 
 
 def _bare_beyond(seen: _Seen, cable: str) -> Box | None:
@@ -233,9 +253,12 @@ def _open(seen: _Seen) -> Ask:
 
 def _hooked_up(seen: _Seen) -> Iterator[Ask]:
     if not any(splice.ends for splice in seen.box.splices):
-        made = propose(as_usual(seen.job, seen.box.id).job, seen.box.id)
+        usual = as_usual(seen.job, seen.box.id)
+        made = propose(usual.job, seen.box.id)
         if isinstance(made, Refusal):
-            yield _breaker_or(seen, say(made.reasons[0]))
+            why = sentence(say(made.reasons[0]))
+            finish = Ask("hook-up", "Plan", "Finish what joins what.", why, "hookup")
+            yield _breaker() if not (seen.box.circuits or usual.rests_on) else finish
         else:
             yield Ask("hook-up", "Plan", "Plan what joins what.", "One tap.", "hookup", "propose-hookup")
         return
@@ -247,12 +270,6 @@ def _hooked_up(seen: _Seen) -> Iterator[Ask]:
     else:
         why = say(hookup.unsaid[0].text) if hookup.unsaid else "something in it is not known"
     yield Ask("hook-up", "Plan", "Finish what joins what.", sentence(why), "hookup")
-
-
-def _breaker_or(seen: _Seen, why: str) -> Ask:
-    if not seen.box.circuits:
-        return _breaker()
-    return Ask("hook-up", "Plan", "Finish what joins what.", sentence(why), "hookup")
 
 
 def _breaker() -> Ask:
