@@ -155,7 +155,7 @@ def test_a_box_is_moved_and_an_act_on_the_house_undone(hand: Hand) -> None:
     hand.go("/jobs/schoolhouse")
     hand.driver.execute_script("document.querySelector('#box-pantry details').open = true")
     hand.fill("move", "pantry", "Scullery")
-    hand.press("#box-pantry form:nth-of-type(3) button")
+    hand.press("#box-pantry form:nth-of-type(2) button")
     hand.wait(lambda: "moved from Kitchen" in hand.text(".last"))
     assert "Scullery" in [room.text for room in hand.all(".rooms h3")]
     hand.press("#undo")
@@ -364,3 +364,24 @@ def test_a_pair_of_three_ways_is_planned_from_two_lines(driver: Chrome, data: Pa
         assert hand.fits()
         assert hand.axe() == []
         assert hand.problems() == []
+
+
+def test_the_tenth_box_like_it_takes_six_touches(hand: Hand) -> None:
+    """By its link, its name, its volume, what is the same in it, and the button; what was not confirmed is asked."""
+    hand.driver.execute_cdp_cmd("Page.addScriptToEvaluateOnNewDocument", {"source": COUNTS})
+    hand.phone()
+    hand.start_box(name="First", room="Loft", line='1g 18in3; 14/2 x2; smart dimmer "Loft" 4x9W led')
+    hand.go(hand.driver.current_url.removeprefix(hand.address) + "/copy")
+    assert hand.fits()
+    assert hand.axe() == []
+    before = counted(hand, "touches")
+    for name, typed in (("name", "Tenth"), ("volume", "20.3")):
+        hand.press(f"#like-{name}")
+        hand.driver.switch_to.active_element.send_keys(typed)
+    for name in ("cables", "lamps"):
+        hand.press(f"#like-{name}")
+    hand.press("#like > button")
+    hand.wait(lambda: hand.all("#bench"))
+    assert counted(hand, "touches") - before == 5, "and one for the link"
+    assert "holds if" in hand.text("#verdict").lower()
+    assert "of 20.3 in³" in hand.text("#bench")

@@ -163,9 +163,13 @@ def test_a_box_from_nothing_and_its_refusals(client: TestClient) -> None:
 
 
 def test_a_box_is_copied_removed_and_brought_back(client: TestClient) -> None:
-    copy = client.post(f"{BOX}/copy")
-    assert copy.url.path == "/jobs/schoolhouse/boxes/kitchen-infants-classroom-counter"
-    assert "Counter copy" in copy.text and "Same as “Counter”" in copy.text and "of 54 in³" in copy.text
+    asked = client.get(f"{BOX}/copy")
+    assert asked.status_code == 200 and "Another box like Counter" in asked.text
+    wrong = client.post(f"{BOX}/copy", data={"name": "Counter copy", "volume": "huge", "cables": "true"})
+    assert wrong.status_code == 422 and 'value="Counter copy"' in wrong.text and "Enter a volume such as" in wrong.text
+    copy = client.post(f"{BOX}/copy", data={"name": "Counter copy", "volume": "54", "cables": "true", "lamps": "true"})
+    assert copy.url.path.startswith("/jobs/schoolhouse/boxes/kitchen-infants-classroom-counter")
+    assert "Counter copy" in copy.text and "Like “Counter”" in copy.text and "of 54 in³" in copy.text
     gone = client.post(f"{copy.url.path}/remove")
     assert "Bring back Counter copy" in gone.text and f'href="{copy.url.path}"' not in gone.text
     assert client.get(copy.url.path).status_code == 404

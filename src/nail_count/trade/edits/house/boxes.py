@@ -48,42 +48,57 @@ class StartBox(Edit):
 
 
 class CopyBox(Edit):
-    """Another box, the same as this one, behind it; but for what was seen, measured or joined there, and what feeds it:
-    each box is looked at itself."""
+    """Another box like this one, behind it. What was seen, measured or joined here is not known of it."""
 
     box: Id
+    name: Annotated[str, Field(max_length=60)] = ""
+    room: Annotated[str, Field(max_length=60)] = ""
+    """Where it is; "" for the same room."""
+    volume: InCubicInches = None
+    """The one stamped in it; None: not read yet."""
+    cables: bool = False
+    """Whether the same cables come into it, each with its ground as here."""
+    lamps: bool = False
+    """Whether its devices carry the same lamps."""
+
+    def blamed(self) -> str:
+        """What it may hold."""
+        return "volume"
 
     def _edited(self, documents: Documents) -> Edited:
         same = documents.box(self.box)
+        room = self.room.strip() or same.room
+        name = self.name.strip() or f"{same.name[:55]} copy"
+        entering = (cable.changed(conductors=(), free=None, condition=None) for cable in same.cables)
         new = Box(
-            id=_free(documents, f"{same.room} {same.name}"),
-            name=f"{same.name[:55]} copy",
-            room=same.room,
+            id=_free(documents, f"{room} {name}"),
+            name=name,
+            room=room,
             use=same.use,
-            cables=tuple(cable.changed(conductors=(), free=None, condition=None) for cable in same.cables),
-            planned=_like(same.contents),
+            cables=tuple(entering) if self.cables else (),
+            planned=self._like(same.contents),
             wishes=same.wishes,
         )
-        return Edited(with_new(documents, new, behind=self.box), f"Same as “{same.name}”")
+        return Edited(with_new(documents, new, behind=self.box), f"Like “{same.name}”: “{name}” started in {room}")
 
+    def _like(self, contents: Contents) -> Contents:
+        """The same devices; of its splices as many connectors; of its loads what they are but not where they hang."""
 
-def _like(contents: Contents) -> Contents:
-    """The same once more: of its splices as many connectors, of its loads what they are but not where they hang."""
+        def again(item: Item) -> Item:
+            loads = tuple(load.changed(outlet=None, cable=None, measured=None, bypass=False) for load in item.loads)
+            looked: dict[str, object] = {"broken": (), "lamp_setting": None} if isinstance(item, Device) else {}
+            kept = loads if self.lamps else ()
+            return item.changed(loads=kept, circuit=None, stays=None, listing=None, commands="", **looked)
 
-    def again(item: Item) -> Item:
-        loads = tuple(load.changed(outlet=None, measured=None, bypass=False) for load in item.loads)
-        looked: dict[str, object] = {"broken": (), "lamp_setting": None} if isinstance(item, Device) else {}
-        return item.changed(loads=loads, circuit=None, stays=None, listing=None, commands="", **looked)
-
-    return Contents(
-        enclosure=contents.enclosure,
-        devices=tuple(map(again, contents.devices)),
-        modules=tuple(map(again, contents.modules)),
-        splices=tuple(one.changed(name="", ends=()) for one in contents.splices if one.connector is not None),
-        terminal_blocks=contents.terminal_blocks,
-        out=contents.out,
-        new=contents.new,
-    )
+        return Contents(
+            enclosure=contents.enclosure.changed(volume=self.volume, trade_size=None),
+            devices=tuple(map(again, contents.devices)),
+            modules=tuple(map(again, contents.modules)),
+            splices=tuple(one.changed(name="", ends=()) for one in contents.splices if one.connector is not None),
+            terminal_blocks=contents.terminal_blocks,
+            out=contents.out if self.cables else (),
+            new=contents.new if self.cables else (),
+        )
 
 
 class BringIn(Edit):

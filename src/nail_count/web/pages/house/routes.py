@@ -24,6 +24,7 @@ from ....trade.quick_entry.enter_line import StartByLine
 from ....trade.quick_entry.parse import read_line
 from ....trade.rules.fit.box import DoesNotFit
 from ....trade.survey.open_points import open_at_panel, open_points
+from ....trade.text.loads import write_loads
 from ... import urls
 from ...deps import ActForm, TheAct, TheStore, asked_by_htmx
 from ...form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice, did_not_fit, stale
@@ -66,12 +67,44 @@ def edit(request: Request, store: TheStore, form: TheAct, job: str, name: str) -
     return _act(request, store, form, job=job, read=named_edit(name, form), back=back)
 
 
+@router.get("/boxes/{box}/copy")
+def like(request: Request, store: TheStore, job: str, box: str) -> Response:
+    """Ask what may differ in another box like this one."""
+    return _like(request, store, job, box=box)
+
+
 @router.post("/boxes/{box}/copy")
 def copy(request: Request, store: TheStore, form: TheAct, job: str, box: str) -> Response:
-    """Another box, the same as this one, behind it; straight to its bench."""
-    return _act(
-        request, store, form, job=job, read=lambda: CopyBox(box=box), back=lambda done: urls.box(job, done.boxes[0])
+    """Start another box like this one, behind it; straight to its bench."""
+
+    def refused(errors: FormErrors, notice: Notice) -> Response:
+        return _like(request, store, job, box=box, errors=errors, notice=notice)
+
+    named = replace(form, asked_by="like")
+    said = {name: value for name, value in form.fields.items() if name in CopyBox.model_fields}
+    return act_on_house(
+        store,
+        named,
+        job,
+        read=lambda: CopyBox.read(said | {"box": box}),
+        back=lambda done: urls.box(job, done.boxes[0]),
+        refused=refused,
     )
+
+
+def _like(
+    request: Request,
+    store: Store,
+    job: str,
+    *,
+    box: str,
+    errors: FormErrors = NO_ERRORS,
+    notice: Notice = NO_NOTICE,
+) -> Response:
+    kept = store.box(job, box)
+    status = 409 if notice else 422 if errors is not NO_ERRORS else 200
+    lamps = [(item.name or kept.job.sheets[item.sheet].name, write_loads(item.loads)) for item in kept.box.equipment]
+    return render(request, "house/like.html", status, kept=kept, lamps=lamps, errors=errors, notice=notice)
 
 
 @router.post("/boxes/{box}/remove")
