@@ -256,6 +256,11 @@ def test_where_nothing_special_is_asked_the_plain_device_comes_first() -> None:
     places = {one.sheet.id: n for n, one in enumerate(found) if one.sheet and one.way == "in the gang"}
     assert places["marrowby-toggle"] < min(places["marrowby-aluminum-switch"], places["marrowby-three-way"])
     assert not next(one for one in found if one.sheet and one.sheet.id == "ostrel-companion").possible
+    for_others = [one.sheet.id for one in found if one.possible and one.for_other_cases and one.sheet]
+    assert {"marrowby-three-way", "marrowby-three-way-dimmer", "marrowby-aluminum-switch"} <= set(for_others)
+    assert titles[-len(for_others) :] == [one.title for one in found if one.possible and one.for_other_cases]
+    two = options(Situation(box_of(STAYS.format(watts="4x9")), 1, Wish(id="w", places=2), SHEETS, True))
+    assert "marrowby-three-way" not in [one.sheet.id for one in two if one.for_other_cases and one.sheet]
 
 
 def test_plates_places_and_wires_that_were_said_are_kept_to() -> None:

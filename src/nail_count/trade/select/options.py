@@ -39,7 +39,7 @@ from .situation import Option, Reason, Situation
 
 def options(at: Situation) -> tuple[Option, ...]:
     """Everything that could be done, the best first: options that pass every check, tried on the box itself, before
-    open ones; those ruled out come last, with why.
+    open ones; then what is made for other cases; those ruled out come last, with why.
 
     Args:
         at: the box, the gang, what people want there, and what was found.
@@ -62,7 +62,7 @@ def options(at: Situation) -> tuple[Option, ...]:
             if sheet.neutral == "needed" and at.neutral is False:
                 found.append(_new_cable(at, sheet, now))
     return tuple(
-        sorted(found, key=lambda option: (not option.possible, not option.passes, -option.score, option.title))
+        sorted(found, key=lambda one: (not one.possible, one.for_other_cases, not one.passes, -one.score, one.title))
     )
 
 

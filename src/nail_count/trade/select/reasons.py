@@ -35,12 +35,12 @@ def wanted(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
     if not missing and at.wish.does:
         yield Reason(f"it does everything asked: {', '.join(at.wish.does)}", 20)
     if sheet.kind == "fan control" and not any(load.kind == "fan" for load in at.loads):
-        yield Reason("it is made for a fan, and none hangs here", -10)
+        yield Reason("it is made for a fan, and none hangs here", -10, elsewhere=True)
     if sheet.gangs > 1:
         yield Reason(f"it takes {sheet.gangs} gangs", -12)
     extra = [one for one in sheet.does if one not in at.wish.does and one != "on and off"]
     if extra:
-        yield Reason(f"it can more than is asked: {', '.join(extra)}", -3 * len(extra))
+        yield Reason(f"does more than you asked for: {', '.join(extra)}", -3 * len(extra))
     yield from _for_other_cases(at, sheet)
     if at.wish.without_network and sheet.local is False:
         yield Reason("it must work with the network down, and does not", 0, rules_out=True)
@@ -53,10 +53,10 @@ def _for_other_cases(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
     one_place = at.wish.places == 1 or (at.wish.places is None and from_one_place(at.box, at.sheets))
     if one_place and any(main.companion == sheet.id for main in at.sheets.values()):
         yield Reason("a companion: it switches nothing without its main device at another place", 0, rules_out=True)
-    elif one_place and sheet.is_three_way:
-        yield Reason("made for a light switched from several places", -8)
+    elif one_place and (sheet.is_three_way or sheet.roles.count("traveler") > 1):
+        yield Reason("made for a light switched from several places", -8, elsewhere=True)
     if "aluminum" in sheet.listed and all(cable.metal == "copper" for cable in at.box.entering):
-        yield Reason("made for aluminum wires, and these are copper", -6)
+        yield Reason("made for aluminum wires, and these are copper", -6, elsewhere=True)
 
 
 def neutral(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
@@ -77,7 +77,8 @@ def neutral(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
         if at.neutral is False:
             yield Reason("it is made to work without a neutral", 16)
         else:
-            yield Reason("made for boxes without a neutral; with one, a device that uses it is steadier", -8)
+            text = "made for boxes without a neutral; with one, a device that uses it is steadier"
+            yield Reason(text, -8, elsewhere=bool(at.neutral))
     elif sheet.neutral is None and sheet.radio:
         yield Reason("its sheet does not say whether it needs a neutral", -15, open=True)
 

@@ -28,6 +28,8 @@ class Reason:
     rules_out: bool = False
     open: bool = False
     """Whether it leaves open that the option holds."""
+    elsewhere: bool = False
+    """Whether the option is made for a case that isn't here."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,6 +49,11 @@ class Option:
     def possible(self) -> bool:
         """Whether nothing rules it out."""
         return not any(reason.rules_out for reason in self.reasons)
+
+    @property
+    def for_other_cases(self) -> bool:
+        """Whether it would do here, but is made for something else."""
+        return any(reason.elsewhere for reason in self.reasons)
 
     @property
     def passes(self) -> bool:

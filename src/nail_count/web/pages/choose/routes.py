@@ -6,7 +6,9 @@ from fastapi import APIRouter
 from starlette.requests import Request
 from starlette.responses import Response
 
+from ....store.snapshots import BoxSnapshot
 from ....trade.assume.usual import usual
+from ....trade.model.box import Box, Device
 from ....trade.model.wish import Wish
 from ....trade.select.options import options
 from ....trade.select.situation import Situation
@@ -33,7 +35,7 @@ def show(
     standing = next((one for one in at.devices if one.gang == gang), None)
     found = kept.job.neutral(at, at.circuit_of(standing) if standing else at.circuit)
     terms = head.terms_at(at)
-    assumed = () if found.there is not None or neutral else usual(at, kept.job.sheets, terms, kept.ends)
+    assumed = () if found.there is not None or neutral else usual(_begun(at, kept), kept.job.sheets, terms, kept.ends)
     taken = {"yes": True, "no": False}.get(neutral, assumed[0].neutral if assumed else found.there)
     fixture, proven = at_fixture(worked)
     situation = Situation(
@@ -52,8 +54,8 @@ def show(
         store.around(job, at),
     )
     found_options = options(situation)
-    possible = [one for one in found_options if one.possible]
-    choices, alike = compared(possible)
+    choices, alike = compared([one for one in found_options if one.possible and not one.for_other_cases])
+    others, _ = compared([one for one in found_options if one.possible and one.for_other_cases])
     return render(
         request,
         "choose/page.html",
@@ -67,7 +69,18 @@ def show(
         taken=taken,
         assumed=assumed,
         choices=choices,
+        others=others,
         alike=alike,
         beside=BESIDE,
         ruled_out=[one for one in found_options if not one.possible],
     )
+
+
+def _begun(box: Box, kept: BoxSnapshot) -> Box:
+    """Return the box with a plain switch in each gang while nothing is planned in it: its wiring is as usual."""
+    sheets = kept.job.sheets.values()
+    plain = next((one.id for one in sheets if one.kind == "switch" and not one.is_three_way), "")
+    if box.devices or not plain:
+        return box
+    gangs = range(1, box.enclosure.gangs + 1)
+    return box.changed(devices=tuple(Device(id=f"d{gang}", gang=gang, sheet=plain) for gang in gangs))

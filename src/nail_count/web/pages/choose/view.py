@@ -28,10 +28,11 @@ class Choice:
 
 
 def compared(options: Sequence[Option]) -> tuple[tuple[Choice, ...], tuple[Reason, ...]]:
-    """The options, and the reasons that all of them have."""
-    shared = [one for one in options[0].reasons if all(one in other.reasons for other in options)] if options else []
-    alike = tuple(shared) if len(options) > 1 else ()
-    return tuple(_choice(option, alike) for option in options), alike
+    """The options, and the reasons that all of those shown beside each other have."""
+    shown = options[:BESIDE]
+    shared = [one for one in shown[0].reasons if all(one in other.reasons for other in shown)] if shown else []
+    alike = tuple(shared) if len(shown) > 1 else ()
+    return tuple(_choice(one, alike if number < BESIDE else ()) for number, one in enumerate(options)), alike
 
 
 def _choice(option: Option, alike: tuple[Reason, ...]) -> Choice:
