@@ -367,7 +367,7 @@ def test_a_pair_of_three_ways_is_planned_from_two_lines(driver: Chrome, data: Pa
 
 
 def test_the_tenth_box_like_it_takes_six_touches(hand: Hand) -> None:
-    """By its link, its name, its volume, what is the same in it, and the button; what was not confirmed is asked."""
+    """By its link, its name, its volume, two ticks and the button; whatever was not confirmed is asked."""
     hand.driver.execute_cdp_cmd("Page.addScriptToEvaluateOnNewDocument", {"source": COUNTS})
     hand.phone()
     hand.start_box(name="First", room="Loft", line='1g 18in3; 14/2 x2; smart dimmer "Loft" 4x9W led')

@@ -111,7 +111,7 @@ def test_a_box_on_the_ladder_left_on_one_device_and_found_on_another(
         hand.wait(lambda: hand.all("#done .expected"))
         assert "verify dead with the" in hand.text("#done .expected")
         hand.go(ladder)
-        hand.open(".step-now details")
+        hand.open(".step-more details")
         hand.press("#refuse button")
         hand.wait(lambda: hand.all("#refuse-because-expected"))
         hand.fill("refuse", "because", "no lock fits it")

@@ -51,6 +51,8 @@ class DrawnEnd:
     letters: str
     live: bool
     failing: bool
+    lit: bool = False
+    """Whether the step at hand is about it."""
 
     @property
     def short(self) -> str:
@@ -77,6 +79,7 @@ class DrawnSplice:
     live: bool
     wires: tuple[tuple[Way, str, bool], ...]
     """Of each wire to it: its way, its color, and whether it is live."""
+    lit: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -126,8 +129,10 @@ def hookup_drawing(
     ends: Mapping[str, Named],
     splices: Sequence[Splice],
     titles: Mapping[str, Titles],
-    live: frozenset[str],
-    failing: frozenset[str],
+    *,
+    live: frozenset[str] = frozenset(),
+    failing: frozenset[str] = frozenset(),
+    lit: frozenset[str] = frozenset(),
 ) -> HookupDrawing:
     """Where every end, splice and wire lies.
 
@@ -135,6 +140,7 @@ def hookup_drawing(
         titles: of each cable, device and lamp, by what its ends belong to.
         live: keys of the ends that are live now.
         failing: keys of those that something failing is about.
+        lit: keys of those that the step at hand is about.
     """
     held = {end: splice for splice in splices for end in splice.ends}
     used = [splice for splice in splices if splice.ends]
@@ -144,7 +150,8 @@ def hookup_drawing(
     drawn = tuple(
         DrawnEnd(
             named, at[key], TOP if _above(named, titles) else bottom, _above(named, titles),
-            held[named.end].id if named.end in held else "", LETTERS.get(named.color, ""), key in live, key in failing,
+            held[named.end].id if named.end in held else "", LETTERS.get(named.color, ""),
+            live=key in live, failing=key in failing, lit=key in lit,
         )
         for key, named in ends.items()
     )  # fmt: skip
@@ -205,7 +212,8 @@ def _placed(splices: Sequence[Splice], ends: Sequence[DrawnEnd], bottom: float) 
         wires += [(Line(((x, y), where[to])), "", False) for to in jumps]
         size = splice.connector.size if splice.connector else ""
         live = any(end.live for end in mine[splice.id])
-        made.append(DrawnSplice(splice.id, x, y, len(splice.ends), splice.name, size, live, tuple(wires)))
+        lit = any(end.lit for end in mine[splice.id])
+        made.append(DrawnSplice(splice.id, x, y, len(splice.ends), splice.name, size, live, tuple(wires), lit))
     return tuple(made)
 
 

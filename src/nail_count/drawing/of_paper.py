@@ -8,18 +8,17 @@ import segno
 
 from ..trade.model.box import Box
 from ..trade.model.job import Job, by_id
-from ..trade.model.run import BoxEnd, CircuitEnd, OnwardEnd, RunEnd
 from ..trade.plan.papers.as_built import built_look
 from ..trade.plan.papers.paper import Drawn
 from ..trade.rules.check import check_box
 from ..trade.text.format import sum_up
-from ..trade.wiring.hookup.over_network import network_links
 from ..trade.wiring.hookup.stages import ends_of
 from .front import front
-from .hookup import Titles, hookup_drawing
+from .hookup import hookup_drawing
 from .ink import Area, Ink, Mark
 from .inked import front_ink, hookup_ink, rail_ink
 from .rail import rail
+from .titles import titles_of
 
 
 def drawing_of(job: Job, asked: Drawn) -> Ink:
@@ -44,40 +43,8 @@ def _hookup(job: Job, box: Box) -> Ink:
     seen = built_look(job, box.id)
     ends = ends_of(seen.job, seen.box, "planned")
     splices = [one for one in seen.box.splices if one.ends]
-    titles = _titles(seen.job, seen.box)
-    return hookup_ink(hookup_drawing(ends, splices, titles, frozenset(), frozenset()))
-
-
-def _titles(job: Job, box: Box) -> dict[str, Titles]:
-    """What stands at each cable, device and lamp: no position, since a paper shows none."""
-    sheets, names = by_id(job.sheets), {one.id: one.name for one in job.boxes}
-    titles: dict[str, Titles] = {}
-    for cable in box.cables:
-        to = _to(job.far_ends.get((box.id, cable.id)), names)
-        titles[cable.id] = Titles(f"{cable.id} · {cable.size}", to, True)
-    links = network_links(job, box)
-    for item in box.equipment:
-        titles[item.id] = Titles(item.name or sheets[item.sheet].name, "", False, network=links.get(item.id, ""))
-    for other in job.boxes:
-        for item in other.equipment:
-            for load in item.loads:
-                if load.outlet == box.id:
-                    name = load.name or item.name or load.kind
-                    titles[f"{other.id}-{load.id}"] = Titles(name, "", False, lamp=True)
-    return titles | {"bond": Titles("bond", "metal box", False)}
-
-
-def _to(end: RunEnd | None, names: dict[str, str]) -> str:
-    match end:
-        case None:
-            return "not known"
-        case BoxEnd():
-            return names.get(end.box, "another box")
-        case CircuitEnd():
-            return f"breaker {end.circuit}"
-        case OnwardEnd():
-            return "onward"
-    return end.words
+    titles = titles_of(seen.job, seen.box)
+    return hookup_ink(hookup_drawing(ends, splices, titles))
 
 
 def code_of(address: str) -> Ink:

@@ -22,7 +22,7 @@ from .ends import UsualEnd, feed, leg, onward, unless_tied
 from .usual import Assumption, tied_as_usual, tied_in_pair
 
 AT_OTHER = ("three-way", "four-way", "companion")
-"""Kinds of devices that switch what hangs on another one."""
+"""Kinds of devices that switch the lights of another one."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -125,7 +125,7 @@ def usual_pair(pair: Pair, outlets: frozenset[str]) -> PairEnds | None:
     """Return where the cables of a pair usually go; None where two ways are about as usual.
 
     The feed comes into the box where somebody entered it, or into the only one with a cable that nobody traced. The
-    light hangs at the other box if that has a cable left, else beside the feed. What is left there goes onward.
+    light hangs at the other box if that has a cable left, else beside the feed. Its other cables go onward.
 
     Args:
         outlets: the boxes of the job at which loads hang.
@@ -163,7 +163,7 @@ def usual_pair(pair: Pair, outlets: frozenset[str]) -> PairEnds | None:
 
 
 def whites_tied(pair: Pair, job: Job) -> tuple[Assumption, ...] | None:
-    """Assume that the whites of each box are tied together, where nobody has looked and a device needs a neutral.
+    """Assume that the whites of each box are tied together, until somebody looks, if a device needs a neutral.
 
     Returns:
         () where none is needed, or both were measured; None where a look or a test shows that it can't be so.

@@ -218,7 +218,7 @@ def ends_in(job: Job) -> Mapping[str, Mapping[str, FarEnd]]:
 
 
 def kind_beyond(end: RunEnd, boxes: Mapping[str, Box], known: Mapping[str, Mapping[str, RunEnd]]) -> FarEnd:
-    """Return what kind of end a cable goes to, with what is known of the box there.
+    """Return what kind of end a cable goes to, and of a box whether its feed or its light is known.
 
     Args:
         boxes: those it may go to, by their keys.

@@ -237,7 +237,7 @@ def _waiting(seen: _Seen, cable: str) -> Iterator[Choice]:
 
 
 def _bare_beyond(seen: _Seen, cable: str) -> Box | None:
-    """Return the other switch box a cable goes to, while nothing is entered of what is in it."""
+    """Return the other switch box a cable goes to, as long as its cables or its device are missing."""
     end = seen.job.far_ends.get((seen.box.id, cable))
     far = next((one for one in seen.job.boxes if isinstance(end, BoxEnd) and one.id == end.box), None)
     bare = far is not None and far.use == "control" and not (far.entering and far.equipment)

@@ -39,7 +39,7 @@ from .situation import Option, Reason, Situation
 
 def options(at: Situation) -> tuple[Option, ...]:
     """Everything that could be done, the best first: options that pass every check, tried on the box itself, before
-    open ones; then what is made for other cases; those ruled out come last, with why.
+    open ones; then those made for other cases; those ruled out come last, with why.
 
     Args:
         at: the box, the gang, what people want there, and what was found.

@@ -61,7 +61,7 @@ def look_taken(old: OldThreeWay, key: str = "b") -> LookAtThreeWay | None:
 
 
 def seen(old: OldThreeWay) -> Box | None:
-    """The box after a person looked and tapped; None where what he can tap is not what is there."""
+    """The box after a person looked and tapped; None where he can't tap what he sees."""
     taken = look_taken(old)
     box = LookAtSwitch(box="b", on_off=False, worked=True).on_box(entered(old), SHEETS).box
     try:

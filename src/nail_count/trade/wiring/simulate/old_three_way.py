@@ -54,7 +54,7 @@ class _Pair:
         self.to_code, self.leaky, self.grounded = True, False, True
         self.joins: list[tuple[str, str, When]] = []
         self.ties: list[tuple[str, str]] = []
-        """Splices, and what is on one screw: what work at the boxes can change."""
+        """Splices, and wires on one screw: all that work at the boxes can change."""
         self.lit: list[HiddenLoad] = []
         self.standing: list[HiddenLoad] = []
         self.legs: dict[int, int] = {}

@@ -102,7 +102,7 @@ class Live:
         about = {one.finding.node for one in self.hookup.shown} | {one.finding.of for one in self.hookup.shown}
         about |= self.hookup.cut_off if self.hookup.shown else frozenset()
         failing = frozenset(key for key, named in self.ends.items() if self.key_node(named) in about)
-        return hookup_drawing(self.ends, self.splices, self._titles(), self.live, failing)
+        return hookup_drawing(self.ends, self.splices, self._titles(), live=self.live, failing=failing)
 
     def _titles(self) -> dict[str, Titles]:
         box, stage = self.hookup.box, self.hookup.stage

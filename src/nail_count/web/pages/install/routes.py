@@ -2,61 +2,23 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from fastapi import APIRouter
 from starlette.requests import Request
 from starlette.responses import RedirectResponse, Response
 
-from ....store.snapshots import BoxSnapshot
 from ....store.store import Store
 from ....trade.edits.fields import now
 from ....trade.model.errors import Rejected
 from ....trade.model.tick import Tick, refusal
-from ....trade.plan.install.progress import Done, current, refuse_live
+from ....trade.plan.install.progress import current, refuse_live
 from ... import urls
 from ...deps import TheAct, TheStore
 from ...form_errors import NO_ERRORS, FormErrors
 from ...templating import render
-from ...ticking import as_said, on_the_ladder, refuse_while_open, remembering, take_back, who_asks, who_said
+from ...ticking import on_the_ladder, refuse_while_open, remembering, take_back, who_asks, who_said
+from .view import InstallView
 
 router = APIRouter(prefix="/jobs/{job}/boxes/{box}/install", include_in_schema=False)
-
-
-@dataclass(frozen=True, slots=True)
-class InstallView:
-    """One step of a box, and all of them."""
-
-    kept: BoxSnapshot
-    done: tuple[Done, ...]
-    at: int
-    """Which is shown, from 0; past the last where all are settled."""
-    who: str
-
-    @property
-    def one(self) -> Done | None:
-        """The step shown."""
-        return self.done[self.at] if self.at < len(self.done) else None
-
-    @property
-    def key(self) -> tuple[str, ...]:
-        """What the step shown is, as pictures name it."""
-        return () if self.one is None else (self.one.at.step.kind, *self.one.at.step.subjects)
-
-    @property
-    def said(self) -> str:
-        """The step shown, as its forms say it."""
-        return "" if self.one is None else as_said(self.one.at.step, self.kept.box)
-
-    @property
-    def settled(self) -> int:
-        """How many of the steps that apply here are done, or were refused."""
-        return sum(one.settled for one in self.done if not one.at.idle)
-
-    @property
-    def count(self) -> int:
-        """How many steps apply here."""
-        return sum(not one.at.idle for one in self.done)
 
 
 def _view(request: Request, store: Store, job: str, box: str, at: int | None) -> InstallView:

@@ -1,0 +1,56 @@
+"""What the screen of the ladder shows."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+from ....drawing.of_step import StepDrawing, step_drawing
+from ....store.snapshots import BoxSnapshot
+from ....trade.assume.wired import look_as_usual
+from ....trade.plan.install.progress import Done
+from ...ticking import as_said
+
+
+@dataclass(frozen=True)
+class InstallView:
+    """One step of a box, and all of them."""
+
+    kept: BoxSnapshot
+    done: tuple[Done, ...]
+    at: int
+    """Which is shown, from 0; past the last where all are settled."""
+    who: str
+
+    @property
+    def one(self) -> Done | None:
+        """The step shown."""
+        return self.done[self.at] if self.at < len(self.done) else None
+
+    @property
+    def key(self) -> tuple[str, ...]:
+        """What the step shown is, as pictures name it."""
+        return () if self.one is None else (self.one.at.step.kind, *self.one.at.step.subjects)
+
+    @property
+    def said(self) -> str:
+        """The step shown, as its forms say it."""
+        return "" if self.one is None else as_said(self.one.at.step, self.kept.box)
+
+    @property
+    def settled(self) -> int:
+        """How many of the steps that apply here are done, or were refused."""
+        return sum(one.settled for one in self.done if not one.at.idle)
+
+    @property
+    def count(self) -> int:
+        """How many steps apply here."""
+        return sum(not one.at.idle for one in self.done)
+
+    @cached_property
+    def drawing(self) -> StepDrawing | None:
+        """The box drawn for the step shown; None where nothing is recorded or planned of what it touches."""
+        if self.one is None or self.kept.wiring is None:
+            return None
+        seen, _ = look_as_usual(self.kept.wiring, self.kept.box.id)
+        return step_drawing(seen.job, seen.box, self.done, self.at)

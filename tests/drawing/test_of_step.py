@@ -1,0 +1,57 @@
+"""The box drawn for a step: what its sentences name is lit, and only what is joined by then is drawn as joined."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from importlib.resources import files
+
+import pytest
+
+from nail_count.drawing.of_step import step_drawing
+from nail_count.files.job_json import read_job
+from nail_count.trade.documents import Documents, JobAtHand, wired_with
+from nail_count.trade.edits.fields import now
+from nail_count.trade.model.tick import Tick
+from nail_count.trade.plan.install.progress import Done, progress
+from nail_count.trade.plan.install.steps import install_steps
+
+HOUSE = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())
+
+
+def steps_of(key: str) -> tuple[Done, ...]:
+    box = next(one for one in HOUSE.boxes if one.id == key)
+    around = wired_with(Documents(JobAtHand(HOUSE), {}), box)
+    return progress(install_steps(around, key, ()), (), box, None)
+
+
+def ticked(done: Done) -> Done:
+    return replace(done, tick=Tick(id="t1", box="b", step=done.at.step, at=now()))
+
+
+@pytest.mark.parametrize("key", ["front-door", "washroom"])
+def test_what_a_step_names_is_lit_and_what_is_done_is_drawn_as_done(key: str) -> None:
+    box = next(one for one in HOUSE.boxes if one.id == key)
+    done, joined, seen = list(steps_of(key)), 0, 0
+    for at, one in enumerate(done):
+        drawing = step_drawing(HOUSE, box, done, at)
+        if drawing is not None:
+            words = " ".join(one.at.what)
+            wires = [end for end in drawing.drawn.ends if end.lit and end.named.key == end.named.short]
+            assert all(end.named.short in words for end in wires), (words, [end.named.short for end in wires])
+            if one.at.step.kind == "joined":
+                seen += 1
+                lit = [splice for splice in drawing.drawn.splices if splice.lit]
+                assert lit or "cap" in words.lower()
+                assert len(drawing.drawn.splices) > joined, "this splice, and those made before"
+                joined = len(drawing.drawn.splices)
+        done[at] = ticked(one)
+    assert seen > 3
+    last = step_drawing(HOUSE, box, done, len(done) - 1)
+    assert last is not None
+    assert len(last.drawn.splices) == len([splice for splice in box.splices if splice.ends])
+
+
+def test_nothing_is_drawn_of_an_old_box_that_nobody_recorded() -> None:
+    done = steps_of("front-door")
+    box = next(one for one in HOUSE.boxes if one.id == "front-door").changed(found=None)
+    assert step_drawing(HOUSE, box, done, 0) is None
