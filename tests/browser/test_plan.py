@@ -6,7 +6,8 @@ import shutil
 from pathlib import Path
 
 import pytest
-from selenium.webdriver import Chrome
+from selenium.webdriver import ActionChains, Chrome
+from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select
 
 from .driving import served
@@ -103,6 +104,10 @@ def test_a_box_on_the_ladder_left_on_one_device_and_found_on_another(
         hand.phone()
         hand.go(ladder)
         assert "1. Turn off breaker 5" in hand.text("#step-title") and hand.fits()
+        ActionChains(driver).send_keys(Keys.ARROW_RIGHT).perform()
+        hand.wait(lambda: "2. Lock" in hand.text("#step-title"))
+        ActionChains(driver).send_keys(Keys.ARROW_LEFT).perform()
+        hand.wait(lambda: "1. Turn off" in hand.text("#step-title"))
         hand.fill("done", "who", "Wren")
         hand.press("#done .step-done")
         hand.wait(lambda: "2. Lock and tag breaker 5" in hand.text("#step-title"))

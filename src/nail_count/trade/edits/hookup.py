@@ -243,7 +243,10 @@ class ColorsAsUsual(HookupEdit):
 
 
 class SayUsual(HookupEdit):
-    """Somebody tested the box: its cables go where they usually do, and its wires have their usual colors."""
+    """Somebody tested the box: its cables go where they usually do, and its wires have their usual colors.
+
+    So do those of the box with the other switch of the same light, as far as the plan rests on them.
+    """
 
     def joined(self, job: Job, box: Box) -> BoxEdited:
         """The box with its colors, and its loads on their cables."""
@@ -265,6 +268,16 @@ class SayUsual(HookupEdit):
         return BoxEdited(box, "Wiring tested: as usual")
 
     def _edited(self, documents: Documents) -> Edited:
+        edited = self._alone(documents)
+        box = edited.documents.box(self.box)
+        rests_on = as_usual(wired_with(edited.documents, box), box.id).rests_on
+        far = next((one.box for one in rests_on if one.box != box.id and one.code != "breaker"), None)
+        if far is None:
+            return edited
+        return Edited(SayUsual(box=far)._alone(edited.documents).documents, edited.sentence)
+
+    def _alone(self, documents: Documents) -> Edited:
+        """This box as it usually is, and no other."""
         box = documents.box(self.box)
         job = wired_with(documents, box)
         edited = self.joined(job, box)

@@ -20,7 +20,7 @@ from .circuit import branch, fastened, panel
 from .load import draw, duty, findings, heat, inrush, limits, motor, position, rating
 from .space import bulk, depth, room
 from .volume import capacity, csa, nec, nec_lines
-from .wires import live, shown
+from .wires import live_points, shown
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,7 +45,7 @@ STANDING: Sequence[tuple[str, tuple[ModuleType, ...]]] = (
     ("Circuits", (duty, branch, fastened, panel)),
     ("Motors at 115 V", (motor,)),
     ("Inrush of LED drivers, worst case at 120 V", (inrush,)),
-    ("Conductors told apart", (shown, live)),
+    ("Conductors told apart", (shown, live_points)),
     ("Minutes of work, to start from", (minutes, places)),
     ("Parts", (supplies,)),
     ("Loads", (lamps, draw, limits, rating, findings, position)),

@@ -17,9 +17,6 @@ from ...model.wire import Cable
 from ..joints import SUPPLY_230
 from .live_points import Found, LiveTest, Point, Results, Row, Trouble, is_on_one_circuit, old_cables, points_of
 
-SCREWS = 3
-"""Of a three-way switch, without the ground screw."""
-
 
 def may_be_three_way(box: Box, voltage: int) -> bool:
     """Tell whether a box may hold one of the switches of a light: one gang, and one cable of three wires.
@@ -32,8 +29,8 @@ def may_be_three_way(box: Box, voltage: int) -> bool:
     True
     """
     cables = old_cables(box)
-    jackets = all(cable.insulated in (2, 3) and cable.kind != "conduit" for cable in cables)
-    one = sum(cable.insulated == 3 for cable in cables) == box.enclosure.gangs == 1
+    jackets = all(cable.insulated >= 2 and cable.kind != "conduit" for cable in cables)
+    one = sum(cable.insulated > 2 for cable in cables) == box.enclosure.gangs == 1
     place = box.use == "control" and box.practice is None
     return voltage < SUPPLY_230 and one and jackets and is_on_one_circuit(box) and place
 
@@ -61,7 +58,7 @@ def _accounts(box: Box, points: tuple[Point, ...], cables: tuple[Cable, ...]) ->
     every = sorted(wire for cable in cables for wire in cable.conductor_ids)
     on = [point for point in points if point.on]
     dark = [point for point in on if _is_dark(box, point)]
-    return wires == every and len({point.on for point in on}) == 1 and len(on) == SCREWS and len(dark) == 1
+    return wires == every and len({point.on for point in on}) == len(dark) == 1 and len(on) - len(dark) == 2
 
 
 def _is_dark(box: Box, point: Point) -> bool:
@@ -76,7 +73,7 @@ class _ThreeWay(Results):
     def __init__(self, box: Box, points: tuple[Point, ...], voltage: int) -> None:
         super().__init__(points, old_cables(box), box.live_test, voltage)
         self.mates = _mates(old_cables(box))
-        (self.three,) = (frozenset(one.conductor_ids) for one in old_cables(box) if one.insulated == SCREWS)
+        (self.three,) = (frozenset(one.conductor_ids) for one in old_cables(box) if one.insulated > 2)
         on = [point for point in points if point.on]
         (self.common,) = (point for point in on if _is_dark(box, point))
         self.travelers = [point for point in on if point != self.common]
@@ -136,7 +133,7 @@ class _ThreeWay(Results):
         wires = tuple(wire for point in on for wire in point.wires)
         shows = [self.at(point) for point in on]
         hots = shows.count("full")
-        if shows.count("none") == SCREWS:
+        if all(show == "none" for show in shows):
             yield Trouble("no-hot", wires)
         elif hots > 1:
             yield Trouble("no-scheme", wires)
