@@ -130,36 +130,47 @@ def usual_pair(pair: Pair, outlets: frozenset[str]) -> PairEnds | None:
     Args:
         outlets: the boxes of the job at which loads hang.
     """
-    ends: list[tuple[str, UsualEnd]] = []
     fed = pair.fed
     if fed is None:
         return None
-    other = pair.far if fed is pair.main else pair.main
     left = list(fed.unknown)
-    if not fed.is_fed:
-        ends.append(
-            (fed.box.id, UsualEnd(left[0], CircuitEnd(), unless_tied(fed.box, left[0], feed(fed.box, left[0]))))
-        )
-        left.pop(0)
-    loads = pair.main.device.loads
-    if any(load.outlet in outlets or load.cable for load in loads):
-        if other.unknown:
-            return None
-        light = None
-    else:
-        lit = [(side, id) for side in (fed, other) for id in side.lit]
-        free = lit or [(other, id) for id in other.unknown] or [(fed, id) for id in left[:1]]
-        if len(free) != 1 or (lit and other.unknown):
-            return None
-        ((at, cable),) = free
-        light = at.box.id, cable
-        if not lit:
-            name = pair.main.device.name or "the light"
-            end = WordsEnd(words="to the light")
-            ends.append((at.box.id, UsualEnd(cable, end, leg(at.box, cable, name))))
-            left = [id for id in left if (at, id) != (fed, cable)]
-    ends += [(fed.box.id, UsualEnd(id, OnwardEnd(), unless_tied(fed.box, id, onward(fed.box, id)))) for id in left]
-    return PairEnds(tuple(ends), light)
+    first = [] if fed.is_fed else [left.pop(0)]
+    ends = [UsualEnd(id, CircuitEnd(), unless_tied(fed.box, id, feed(fed.box, id))) for id in first]
+    other = pair.far if fed is pair.main else pair.main
+    placed = any(load.outlet in outlets or load.cable for load in pair.main.device.loads)
+    light = None if placed else _light(fed, other, left)
+    if other.unknown and light not in [(other, id) for id in other.unknown]:
+        return None
+    if light is None:
+        return PairEnds(_at(fed, [*ends, *_onward(fed, left)]), None) if placed else None
+    at, cable = light
+    told = cable in at.known
+    name = pair.main.device.name or "the light"
+    lit = [] if told else [UsualEnd(cable, WordsEnd(words="to the light"), leg(at.box, cable, name))]
+    rest = [id for id in left if light != (fed, id)]
+    made = (*_at(fed, ends), *_at(at, lit), *_at(fed, _onward(fed, rest)))
+    return PairEnds(made, (at.box.id, cable))
+
+
+def _light(fed: Side, other: Side, left: list[str]) -> tuple[Side, str] | None:
+    """The cable at which the light usually hangs, and its box; None where several may be it, or none.
+
+    Args:
+        fed: the box the feed comes into.
+        other: the other one.
+        left: the cables of the first that nobody traced, but for the feed.
+    """
+    told = [(side, id) for side in (fed, other) for id in side.lit]
+    may = told or [(other, id) for id in other.unknown] or [(fed, id) for id in left[:1]]
+    return may[0] if len(may) == 1 else None
+
+
+def _onward(fed: Side, cables: list[str]) -> list[UsualEnd]:
+    return [UsualEnd(id, OnwardEnd(), unless_tied(fed.box, id, onward(fed.box, id))) for id in cables]
+
+
+def _at(side: Side, ends: list[UsualEnd]) -> tuple[tuple[str, UsualEnd], ...]:
+    return tuple((side.box.id, end) for end in ends)
 
 
 def whites_tied(pair: Pair, job: Job) -> tuple[Assumption, ...] | None:
