@@ -87,11 +87,13 @@ def touched(old: OldThreeWay, row: Row, key: str = "b") -> TouchWire:
 
 def after_testing(old: OldThreeWay, random: Random | None = None) -> tuple[Box, LiveTest | None, int]:
     """The box after the person made every touch he was asked for, and how many; in any order where one is given."""
-    box, touches = seen(old), 0
+    box, touches, is_flipped = seen(old), 0, False
     if box is None:
         return Box(id="b", name="B", room="R"), None, 0
     while (test := live_test(box, 120)) is not None and test.next is not None:
         left = [row for row in test.rows if row.result is None]
+        is_flipped ^= test.next.step == "flipped"
+        assert random or is_flipped == test.next.flipped, "who flips it each time he is told has it where it belongs"
         box = touched(old, random.choice(left) if random else test.next).on_box(box, SHEETS).box
         touches += 1
         assert touches < 40

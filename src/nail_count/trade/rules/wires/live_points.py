@@ -29,9 +29,10 @@ ALIKE = Figure("3", "V", "The ground is one where hot to ground and hot to neutr
 Found = Literal["line hot", "neutral", "switch leg", "traveler"]
 """What a wire is: fed, before any switch here; the return of that hot; what the switch feeds; one of the two wires from
 a three-way switch to the next."""
-RowStep = Literal["wires", "back", "again", "flipped", "off"]
+RowStep = Literal["wires", "back", "again", "flipped", "still flipped", "off"]
 """Each connector to the reference; the hot to the wire beside it; the hot once more, to show that the tester still
-reads; a wire once more with the other switch flipped; the hot with the breaker off again."""
+reads; a wire once more as the other switch is flipped; another one with it left so; the hot with the breaker off
+again."""
 Touch = Literal["full", "none", "two hots", "other"]
 TroubleCode = Literal[
     "two-hots", "odd-voltage", "hot-whites", "no-hot", "both-hot", "dead-switch", "two-feeds", "no-return", "stays-hot",
@@ -180,7 +181,7 @@ class Results:
         """A touch with its result; to the reference where nothing else is named."""
         to = to or self.reference
         result = self.last(point, to, on=step != "off", flipped=flipped)
-        if step in ("back", "again", "flipped"):
+        if step in ("back", "again", "flipped", "still flipped"):
             result = self.after_zeros(result)
         return Row(point, to, result, self.shows(result), step, flipped)
 

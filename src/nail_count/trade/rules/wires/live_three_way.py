@@ -119,8 +119,9 @@ class _ThreeWay(Results):
         hot = self.hot
         if any(self.at(point) is None for point in self.points) or hot is None:
             return
-        for point in (hot, *self.hot_splices):
-            yield self.row(point, "flipped", flipped=True)
+        yield self.row(hot, "flipped", flipped=True)
+        for point in self.hot_splices:
+            yield self.row(point, "still flipped", flipped=True)
         if self.white:
             yield self.row(self.white[0], "back", self.white[1], flipped=True)
         yield self.row(hot, "off", flipped=True)

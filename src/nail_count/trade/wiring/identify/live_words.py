@@ -158,6 +158,8 @@ def row_words(box: Box, row: Row) -> str:
             return f"Test the hot, {wires}, to {to} once more: the tester must still read."
         case "flipped":
             return f"Flip the other switch. Test {wires} to {to} again."
+        case "still flipped":
+            return f"Leave the other switch so. Test {wires} to {to} again."
         case "off":
             breaker = f"breaker {box.circuits[0]}" if len(box.circuits) == 1 else "its breaker"
             return f"Turn {breaker} off. Test {wires} to {to} again."
