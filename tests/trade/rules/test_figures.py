@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 import ast
+import builtins
 from collections.abc import Iterator, Mapping
 from fractions import Fraction
 from importlib import import_module
 from pathlib import Path
 from types import ModuleType
+
+import pytest
 
 import nail_count.trade.rules as rules
 from nail_count.trade.model.figure import Figure
@@ -85,3 +88,10 @@ def test_the_page_lists_them_all_and_each_once() -> None:
         ("Heat a dimmer makes, of its load", "1.5%"),
     ):
         assert said[what] == value
+
+
+def test_a_value_displayed_at_a_prompt_is_not_a_figure_of_the_rules(monkeypatch: pytest.MonkeyPatch) -> None:
+    before = figures()
+    shown = next(standing_in(STANDING[0][1], set()))
+    monkeypatch.setattr(builtins, "_", Figure("9", "in3", "shown last", shown.rule), raising=False)
+    assert figures() == before

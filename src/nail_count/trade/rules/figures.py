@@ -71,8 +71,10 @@ def figures() -> tuple[tuple[str, tuple[Row, ...]], ...]:
 def standing_in(modules: Sequence[ModuleType], seen: set[int]) -> Iterator[Figure]:
     """The figures that stand in modules, in tables among them, in order; those seen before are left out and noted."""
     for module in modules:
-        for value in vars(module).values():
-            for one in _within(value):
+        for name, value in vars(module).items():
+            # The interpreter keeps the value it displayed last among the built-in names.
+            own = () if name == "__builtins__" else _within(value)
+            for one in own:
                 if id(one) not in seen:
                     seen.add(id(one))
                     yield one
