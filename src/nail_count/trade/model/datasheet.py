@@ -7,7 +7,7 @@ from functools import cached_property
 from itertools import pairwise
 from typing import Annotated, Literal, Self, get_args
 
-from pydantic import Field, field_validator, model_validator
+from pydantic import ConfigDict, Field, field_validator, model_validator
 
 from .channel import Channel
 from .joining import Joining
@@ -156,6 +156,7 @@ class Packed(Thing):
 class Datasheet(Thing):
     """A maker's sheet, as far as it changes an answer. A field that is None or missing stands nowhere on the sheet."""
 
+    model_config = ConfigDict(defer_build=False)  # a request's body is read by a kind that is built
     id: Annotated[str, Field(min_length=1, max_length=60, pattern=r"^[a-z0-9]+(-[a-z0-9]+)*$")]
     maker: Annotated[str, Field(max_length=60)] = ""
     name: Annotated[str, Field(min_length=1, max_length=80)]

@@ -1,9 +1,17 @@
 """What every thing of the trade has in common: frozen, closed to unknown fields, cheap to make."""
 
+import ast
+import inspect
+import sys
+from collections.abc import Iterator, Mapping
 from datetime import UTC, datetime
+from functools import cache
+from itertools import pairwise
 from typing import Annotated, Any, Self
 
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field, WithJsonSchema
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, GetJsonSchemaHandler, WithJsonSchema
+from pydantic.json_schema import JsonSchemaValue
+from pydantic_core import CoreSchema
 
 Mark = Annotated[str, Field(min_length=1, max_length=12, pattern=r"^[A-Za-z0-9]+$")]
 """What a thing is called inside its box: a cable's letter, d1, l2."""
@@ -55,8 +63,17 @@ class Thing(BaseModel):
         frozen=True,
         extra="forbid",
         str_strip_whitespace=True,
-        use_attribute_docstrings=True,
+        defer_build=True,  # most commands use a few kinds of things, and each takes a while to build
     )
+
+    @classmethod
+    def __get_pydantic_json_schema__(cls, schema: CoreSchema, handler: GetJsonSchemaHandler) -> JsonSchemaValue:
+        """Describe each field by the docstring under it; read only here, since commands start faster without."""
+        made = handler(schema)
+        properties = handler.resolve_ref_schema(made).get("properties", {})
+        for name, text in described(cls).items():
+            properties[cls.model_fields[name].alias or name]["description"] = text
+        return made
 
     def __hash__(self) -> int:
         """By its fields, worked out once: a value stays what it is."""
@@ -93,3 +110,28 @@ class Thing(BaseModel):
         """A copy with these fields changed, checked like any other. Raises ValidationError where they cannot be so."""
         kept = {name: self.__dict__[name] for name in type(self).model_fields}
         return type(self).model_validate(kept | fields)
+
+
+def described(kind: type[Thing]) -> Mapping[str, str]:
+    """Return the docstrings under the fields of a kind of thing, by their names; fields without one are left out."""
+    found: dict[str, str] = {}
+    for one in reversed(kind.__mro__):
+        if issubclass(one, Thing):
+            found |= _in_module(one.__module__).get(one.__name__, {})
+    return {name: found[name] for name in kind.model_fields if name in found}
+
+
+@cache
+def _in_module(name: str) -> Mapping[str, Mapping[str, str]]:
+    """Return the docstrings under the fields of the classes at the top of a module."""
+    tree = ast.parse(inspect.getsource(sys.modules[name]))
+    return {one.name: dict(_under_fields(one)) for one in tree.body if isinstance(one, ast.ClassDef)}
+
+
+def _under_fields(made: ast.ClassDef) -> Iterator[tuple[str, str]]:
+    for field, under in pairwise(made.body):
+        match field, under:
+            case ast.AnnAssign(target=ast.Name(id=name)), ast.Expr(value=ast.Constant(value=str(text))):
+                yield name, inspect.cleandoc(text)
+            case _:
+                pass

@@ -6,13 +6,12 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from types import ModuleType
 
-from pydantic.fields import FieldInfo
-
 from ..model import load as lamps
 from ..model.answer import Rule
 from ..model.assumptions import ASSUME, Assume, Warming
 from ..model.edition import EDITIONS
 from ..model.figure import Figure
+from ..model.thing import described
 from ..model.trade_size import TRADE_SIZES
 from ..text.format import amount, figure
 from . import conductor_volumes, joints, minutes, places, prohibitions, supplies
@@ -120,13 +119,13 @@ def _sizes() -> Iterator[Row]:
 
 def _assumed() -> Iterator[Row]:
     """The start values, as their own descriptions call them."""
-    for name, about in Assume.model_fields.items():
+    for name, about in described(Assume).items():
         value = getattr(ASSUME, name)
         if name != "warming" and not isinstance(value, bool):
             yield Row(_called(name, about), "open" if value is None else figure(value), limits.PRACTICE)
-    for name, about in Warming.model_fields.items():
+    for name, about in described(Warming).items():
         yield Row(_called(name, about), figure(getattr(ASSUME.warming, name)), heat.ESTIMATE)
 
 
-def _called(name: str, about: FieldInfo) -> str:
-    return f"{name.replace('_', ' ').capitalize()}: {about.description}"
+def _called(name: str, about: str) -> str:
+    return f"{name.replace('_', ' ').capitalize()}: {about}"

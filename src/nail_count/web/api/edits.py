@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Annotated, Any, Literal
 
-from pydantic import Field, WithJsonSchema
+from pydantic import ConfigDict, Field, WithJsonSchema
 from pydantic.json_schema import models_json_schema
 
 from ...trade.documents import DocumentId
@@ -40,6 +40,8 @@ class SeenRevision(Thing):
 
 class ChangeAsked(Thing):
     """The question for: one edit or several, done as one change, whole or not at all."""
+
+    model_config = ConfigDict(defer_build=False)  # a request's body is read by a kind that is built
 
     edits: Annotated[tuple[EditSaid, ...], Field(min_length=1, max_length=MOST_EDITS)]
     """In order; each sees what those before it made."""

@@ -6,7 +6,7 @@ from typing import Annotated
 
 from anyio import to_thread
 from fastapi import APIRouter, Body, Query, Request
-from pydantic import Field
+from pydantic import ConfigDict, Field
 from starlette.responses import Response
 
 from ...trade.edits.fields import now
@@ -27,6 +27,8 @@ router = APIRouter(tags=["ticks"])
 class TickAsked(Thing):
     """A step done, or not done and why; or a tick that does not hold."""
 
+    model_config = ConfigDict(defer_build=False)  # a request's body is read by a kind that is built
+
     box: Id | None = None
     """None: ticks of parts."""
     step: Step | None = None
@@ -40,6 +42,8 @@ class TickAsked(Thing):
 
 class Code(Thing):
     """The setup code of a device."""
+
+    model_config = ConfigDict(defer_build=False)  # a request's body is read by a kind that is built
 
     code: Annotated[str, Field(min_length=1, max_length=200)]
 
