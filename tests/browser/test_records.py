@@ -115,8 +115,10 @@ def test_a_place_from_survey_to_handover_by_touch(driver: Chrome, data: Path) ->
         hand.go("/jobs/schoolhouse/papers/as-built?box=pantry")
         assert "As built." in hand.text("#main") and "PN-88" in hand.text("#main") and hand.axe() == []
         hand.go("/jobs/schoolhouse/progress")
-        done = next(row.text for row in hand.all("tbody tr") if row.text.startswith("Pantry"))
-        assert done.count("done") >= 7, done
+        cells = [one.get_attribute("aria-label") for one in hand.all("button.cell")]
+        assert {f"Pantry, {phase}: done" for phase in ("Wires", "Plan", "Work", "Record")} <= set(cells), cells
+        hand.press("[popovertarget=left-pantry-work]")
+        assert "Tried by hand: done" in hand.text("#left-pantry-work") and hand.axe() == []
         driver.execute_cdp_cmd("Emulation.setTouchEmulationEnabled", {"enabled": False})
 
 

@@ -26,6 +26,7 @@ BY_OTHER_FORMS = {
     *("replace-box", "put-lamps", "fit-bypass", "on-one-yoke", "module-behind", "device-for-module"),
     *("exchange-devices", "module-to-outlet", "take-cable-out", "pull-cable", "move-splice", "remove-move-price"),
     *("bring-in", "measure-here", "reveal", "add-sheet", "change-sheet", "mend", "say-usual", "ask-later"),
+    "ask-house-later",
     *("confirm-found", "work-over", "own-box", "look-at-wires", "look-at-three-way", "touch-wire", "test-again"),
     "use-measured",
 }

@@ -54,6 +54,7 @@ from .pages.house import routes as house
 from .pages.install import routes as install
 from .pages.interview import routes as interview
 from .pages.next import routes as next_step
+from .pages.next_in_house import routes as next_in_house
 from .pages.panel import routes as panel
 from .pages.papers import routes as papers
 from .pages.parts import routes as parts
@@ -114,6 +115,7 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
         wires.router,
         choose.router,
         next_step.router,
+        next_in_house.router,
         count.router,
         fix.router,
         install.router,

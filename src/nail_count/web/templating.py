@@ -33,7 +33,8 @@ from ..trade.model.panel import Circuit
 from ..trade.model.region import REGIONS
 from ..trade.model.survey import TEST_NAMES, UNCOVERED
 from ..trade.model.wish import DOES
-from ..trade.plan.next_step import Phase
+from ..trade.plan.house_next import HousePhase
+from ..trade.plan.progress import Phase
 from ..trade.plan.relamping import LABEL_WORDS
 from ..trade.rules import joints
 from ..trade.rules.prohibitions import SHORTEST_FREE
@@ -55,6 +56,14 @@ BOX_SCREENS: Mapping[Phase, tuple[tuple[str, str], ...]] = {
     "Record": (("history", "History"),),
 }
 """The screens of each phase of a box, by what stands behind the box's address, with what they are called."""
+HOUSE_SCREENS: Mapping[HousePhase, tuple[str, ...]] = {
+    "Walk through": ("", "next-visit", "panel", "map"),
+    "Plan": ("parts", "fixes", "sheets"),
+    "Work": ("progress", "day"),
+    "Hand over": ("papers",),
+}
+"""The pages of each phase of a house, by what stands behind the house's address, the one to go to first."""
+HOUSE_PATHS = tuple(path for paths in HOUSE_SCREENS.values() for path in paths)
 BOX_PATHS = tuple(path for screens in BOX_SCREENS.values() for path, _ in screens)
 
 REVISION_SLOT = "\ue000"
@@ -185,6 +194,7 @@ def make_environment() -> Environment:
     environment.globals.update(
         HOOK_COLORS=DRAWN_COLORS,
         BOX_SCREENS=BOX_SCREENS,
+        HOUSE_SCREENS=HOUSE_SCREENS,
         amount=amount,
         static=static,
         circuit_choices=circuit_choices,

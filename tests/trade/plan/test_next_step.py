@@ -32,8 +32,9 @@ from nail_count.trade.plan.commission.progress import progress_of_each
 from nail_count.trade.plan.commission.steps import to_commission
 from nail_count.trade.plan.install.progress import current, on_since, progress, refuse_live
 from nail_count.trade.plan.install.steps import install_steps
-from nail_count.trade.plan.next_step import PHASES, Ask, way_through
+from nail_count.trade.plan.next_step import Ask, way_through
 from nail_count.trade.plan.planned import planned_of
+from nail_count.trade.plan.progress import PHASES
 from nail_count.trade.rules.wires.live import live_test
 from nail_count.trade.wiring.simulate.old_switch import OldSwitch, old_switch
 from tests.trade.rules.wires.test_live import entered, look_taken, probed
@@ -164,12 +165,12 @@ def test_wires_nobody_can_prove_anything_of_are_left() -> None:
     house = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())
     around = wired_with(Documents(JobAtHand(house), {}), next(one for one in house.boxes if one.id == "cloakroom"))
     way = way_through(around, "cloakroom", ())
-    assert way.next is not None and way.next.code == "fails" and way.open >= {"Wires", "Plan"}
+    assert way.next is not None and way.next.code == "fails" and way.left["Wires"] is None and way.left["Plan"]
 
 
 def test_the_phases_empty_one_after_the_other() -> None:
     old = old_switch("feed and light", 0)
     person = Person(old, "ostrel-smart-dimmer", Random(0))
-    assert way_through(person.job, "b", ()).open == frozenset(PHASES)
+    assert all(left != 0 for left in way_through(person.job, "b", ()).left.values())
     person.until_done()
-    assert way_through(person.job, "b", person.ticks).open == frozenset()
+    assert way_through(person.job, "b", person.ticks).left == dict.fromkeys(PHASES, 0)

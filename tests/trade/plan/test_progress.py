@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from fractions import Fraction as F
 from typing import Any
 
 from nail_count.trade.model.job import Job
@@ -35,7 +36,7 @@ def test_each_stage_by_what_was_said_and_ticked() -> None:
     )
     assert reached(DONE, "c")["found"] == "not yet"
     assert {name: is_so for name, is_so in reached(DONE, "b").items() if is_so == "no need"} == dict.fromkeys(
-        ("parts", "installed", "proven", "commissioned", "recorded"), "no need"
+        ("found", "parts", "installed", "proven", "commissioned", "recorded"), "no need"
     ), "the same was found as is planned"
     assert reached(with_shop(DONE, {}, {"rocker": 2}), "a")["parts"] == "begun", (
         "the plate is missing, and its connectors"
@@ -44,4 +45,14 @@ def test_each_stage_by_what_was_said_and_ticked() -> None:
     assert reached(ticked(DONE, "photographed", "closed"), "a")["installed"] == "done"
     assert reached(ticked(DONE, "begun", "done"), "a")["installed"] == "done"
     assert reached(ticked(DONE, "tried by hand"), "a")["recorded"] == "not yet"
-    assert totals(progress_of(ticked(DONE, "closed")))["installed"] == (1, 2)
+
+
+def test_a_phase_is_filled_as_far_as_what_is_needed_in_it_is_done() -> None:
+    """Box a is closed, and its device not set up: half of its work. Box b needs no work at all."""
+    rows = {row.box.id: row for row in progress_of(ticked(DONE, "closed"))}
+    shares = {key: {one.phase: one.share for one in row.phases} for key, row in rows.items()}
+    assert (shares["a"]["Wires"], shares["a"]["Work"], shares["a"]["Record"]) == (1, F(1, 2), 0)
+    assert (shares["b"]["Wires"], shares["b"]["Work"], shares["b"]["Record"]) == (None, None, None)
+    assert [rows[key].first_open for key in "abc"] == [0, 0, 0], "nobody has looked at any of them"
+    through = totals(progress_of(ticked(DONE, "closed")))
+    assert (through["Wires"], through["Work"], through["Record"]) == ((1, 2), (0, 2), (0, 2))

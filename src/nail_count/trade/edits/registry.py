@@ -93,6 +93,7 @@ _ALL: tuple[type[Edit], ...] = (
     rooms.SetAssumptions,
     rooms.SetHub,
     rooms.SetFloor,
+    rooms.AskHouseLater,
     stock.PutStock,
     stock.RemoveStock,
     boxes.MoveBox,

@@ -16,6 +16,11 @@ class Room(Thing):
 
 
 Prove = Literal["plate off", "device out", "closed"]
+HousePutOff = Literal[
+    "boxes", "volume", "cables", "device", "loads", "fails", "ends", "open", "hook-up", "parts", "breaker", "wiring",
+    "work", "set-up", "built", "papers",
+]  # fmt: skip
+"""What a person can be asked to do next in a house, and can put off."""
 
 
 class House(Thing):
@@ -31,6 +36,8 @@ class House(Thing):
     """Whether the main is always switched off for work here, not the circuit's breaker alone."""
     rooms: tuple[Room, ...] = ()
     """Rooms whose floor is known."""
+    put_off: Annotated[tuple[HousePutOff, ...], Field(max_length=16)] = ()
+    """The things to ask for last, since somebody put them off."""
 
     @model_validator(mode="after")
     def _each_room_once(self) -> Self:

@@ -6,10 +6,10 @@ difference here. What somebody put off is asked last.
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Literal, get_args
+from typing import Literal
 
 from ..assume.pair import pair_of
 from ..assume.usual import Assumption, ends_in, to_other_switch
@@ -35,10 +35,8 @@ from .install.progress import AFTER_DEAD, Done, current, has_open_wires, has_wir
 from .install.step import CHECK_WIRING
 from .install.steps import SEEN_AT_BOX, install_steps
 from .install.texts import sentence
+from .progress import PHASES, Phase
 
-Phase = Literal["Look", "Wires", "Plan", "Work", "Record"]
-PHASES: tuple[Phase, ...] = get_args(Phase)
-"""The phases of the work at a box, in their order."""
 Screen = Literal["", "survey", "wires", "choose", "fix", "hookup", "install", "commission"]
 """Where something is done; "" for the bench."""
 
@@ -76,6 +74,8 @@ class Ask:
     """The other box at which it is done, by its key; "" for this one."""
     choices: tuple[Choice, ...] = ()
     """The answers to pick from; () where more is needed than a tap."""
+    steps: int = 1
+    """How many steps it stands for."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -84,8 +84,8 @@ class WayThrough:
 
     next: Ask | None
     """None where nothing is left to do."""
-    open: frozenset[Phase]
-    """The phases in which something is left."""
+    left: Mapping[Phase, int | None]
+    """How many things are left in each phase; None: some, and nobody can tell yet how many."""
 
 
 def way_through(job: Job, key: str, ticks: Iterable[Tick]) -> WayThrough:
@@ -100,12 +100,20 @@ def way_through(job: Job, key: str, ticks: Iterable[Tick]) -> WayThrough:
     asked = tuple(_asks(seen))
     late = seen.box.survey.put_off
     first = next((one for one in asked if one.code not in late), None)
-    left = {one.phase for one in asked}
-    if asked:  # nobody can tell yet what the phases after it will take
-        left |= set(PHASES[PHASES.index(asked[-1].phase) :])
-    if asked and not seen.is_wiring_checked:
-        left.add("Wires")
-    return WayThrough(first or next(iter(asked), None), frozenset(left))
+    return WayThrough(first or next(iter(asked), None), _left(seen, asked))
+
+
+def _left(seen: _Seen, asked: tuple[Ask, ...]) -> Mapping[Phase, int | None]:
+    left: dict[Phase, int | None] = dict.fromkeys(PHASES, 0)
+    if not asked:
+        return left
+    for one in asked:
+        left[one.phase] = (left[one.phase] or 0) + one.steps
+    for later in PHASES[PHASES.index(asked[-1].phase) + 1 :]:  # nobody can tell before this is answered
+        left[later] = None
+    if not left["Wires"] and not seen.is_wiring_checked:
+        left["Wires"] = None
+    return left
 
 
 class _Seen:
@@ -175,7 +183,7 @@ def _planned(seen: _Seen) -> Iterator[Ask]:
     for item in box.equipment:
         sheet = seen.sheets[item.sheet]
         at_far_end = kind_of(sheet, seen.sheets) in ("three-way", "four-way", "companion")
-        if sheet.channels and not (item.loads or item.commands or at_far_end):
+        if box.built is None and sheet.channels and not (item.loads or item.commands or at_far_end):
             name = item.name or sheet.name
             yield Ask("loads", "Plan", f"Enter the lights on {name}.", "They decide what it may carry.", "")
             break
@@ -318,13 +326,14 @@ def _worked(seen: _Seen) -> Iterator[Ask]:
             return
         count, settled = sum(not one.at.idle for one in steps), sum(one.settled for one in steps if not one.at.idle)
         order = "Go on with the work at the box." if begun else "Start the work at the box."
-        yield Ask("work", "Work", order, f"{settled} of {count} steps are done.", "install")
+        done = f"{settled} of {count} steps are done."
+        yield Ask("work", "Work", order, done, "install", steps=count - settled)
         return
     if radios(box, seen.sheets):
         each = progress_of_each(to_commission(seen.job, box.id), ticks, box)
         left = next((one for one in each if not one.over), None)
         if left is not None:
-            why = f"{left.settled} of {len(left.steps)} steps are done."
-            yield Ask("set-up", "Work", f"Set up {left.of.name}.", why, "commission")
+            why, unset = f"{left.settled} of {len(left.steps)} steps are done.", len(left.steps) - left.settled
+            yield Ask("set-up", "Work", f"Set up {left.of.name}.", why, "commission", steps=unset)
             return
     yield Ask("built", "Record", "Record the box as built.", "Then its papers are complete.", "commission")

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Literal
+from fractions import Fraction
+from typing import Literal, get_args
 
 from ..assume.wired import look_as_usual
 from ..documents import Documents, JobAtHand, wired_with
@@ -12,13 +13,16 @@ from ..model.box import Box
 from ..model.job import Job, Library, by_id
 from ..model.tick import Tick, standing
 from ..rules.check import check_box
-from ..survey.open_points import open_points
+from ..survey.open_points import open_points, survey_steps
 from .begun import still_so
 from .commission.progress import IN_USE, progress_of_each
 from .commission.steps import radios, to_commission
 from .day.places import done, to_do
 from .parts.parts_list import PartLine, parts_list
 
+Phase = Literal["Look", "Wires", "Plan", "Work", "Record"]
+PHASES: tuple[Phase, ...] = get_args(Phase)
+"""The phases of the work at a box, in their order."""
 Milestone = Literal["survey", "found", "plan", "hook-up", "parts", "installed", "proven", "commissioned", "recorded"]
 How = Literal["done", "begun", "not yet", "no need"]
 Reached = tuple[How, str]
@@ -32,14 +36,63 @@ class Reach:
     name: Milestone
     reached: How
     says: str
+    share: Fraction
+    """How much of it is done, from 0 to 1; a milestone that can't be counted is half done once it is begun."""
+
+
+@dataclass(frozen=True, slots=True)
+class PhaseProgress:
+    """How far one box has come in one phase."""
+
+    phase: Phase
+    stages: tuple[Reach, ...]
+
+    @property
+    def share(self) -> Fraction | None:
+        """How much of the phase is done, from 0 to 1; None: no milestone of it is needed."""
+        needed = [one.share for one in self.stages if one.reached != "no need"]
+        return sum(needed, Fraction(0)) / len(needed) if needed else None
+
+    @property
+    def holds_up(self) -> bool:
+        """Whether something in it is still to be done."""
+        return self.share is not None and self.share < 1
+
+
+_SHARES: Mapping[How, Fraction] = {
+    "done": Fraction(1), "begun": Fraction(1, 2), "not yet": Fraction(0), "no need": Fraction(1),
+}  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
 class BoxProgress:
-    """One box, stage by stage."""
+    """One box, milestone by milestone."""
 
     box: Box
     stages: tuple[Reach, ...]
+
+    @property
+    def phases(self) -> tuple[PhaseProgress, ...]:
+        """The same, phase by phase."""
+        reached = {one.name: one for one in self.stages}
+        return tuple(
+            PhaseProgress(phase, tuple(reached[name] for name in names)) for phase, names in MILESTONES_OF.items()
+        )
+
+    @property
+    def first_open(self) -> int:
+        """The number of the first phase in which something is left; past the last where nothing is."""
+        return next((number for number, one in enumerate(self.phases) if one.holds_up), len(self.phases))
+
+
+MILESTONES_OF: Mapping[Phase, tuple[Milestone, ...]] = {
+    "Look": ("survey",),
+    "Wires": ("found",),
+    "Plan": ("plan", "hook-up", "parts"),
+    "Work": ("installed", "proven", "commissioned"),
+    "Record": ("recorded",),
+}
+"""The milestones of each phase."""
 
 
 def progress_of(job: Job) -> tuple[BoxProgress, ...]:
@@ -101,7 +154,9 @@ def _taken(lines: Sequence[PartLine]) -> Mapping[str, Sequence[bool]]:
 
 def _surveyed(seen: _Seen) -> Reached:
     left = len(open_points(seen.box))
-    return ("not yet", f"{left} to look at") if left else ("done", "nothing left to look at")
+    if not left:
+        return "done", "nothing left to look at"
+    return "begun" if any(step.done for step in survey_steps(seen.box)) else "not yet", f"{left} to look at"
 
 
 def _found(seen: _Seen) -> Reached:
@@ -191,7 +246,7 @@ MILESTONES: Mapping[Milestone, Callable[[_Seen], Reached]] = {
     "installed": _installed, "proven": _proven, "commissioned": _commissioned, "recorded": _recorded,
 }  # fmt: skip
 """How each is judged, in the order of work."""
-OF_WORK: frozenset[Milestone] = frozenset(("parts", "installed", "proven", "commissioned", "recorded"))
+OF_WORK: frozenset[Milestone] = frozenset(("found", "parts", "installed", "proven", "commissioned", "recorded"))
 """Those that a box needs only if the plan has work in it."""
 
 
@@ -201,15 +256,17 @@ _IDLE: Reached = ("no need", "nothing to be done")
 def _reaches(seen: _Seen) -> Iterator[Reach]:
     for name, judge in MILESTONES.items():
         how, says = _IDLE if seen.idle and name in OF_WORK else judge(seen)
-        yield Reach(name, how, says)
+        share = _SHARES[how]
+        if name == "survey":
+            steps = survey_steps(seen.box)
+            share = Fraction(sum(step.done for step in steps), len(steps))
+        yield Reach(name, how, says, share)
 
 
-def totals(rows: Sequence[BoxProgress]) -> Mapping[Milestone, tuple[int, int]]:
-    """Of each stage: how many boxes are through it, of how many that need it."""
+def totals(rows: Sequence[BoxProgress]) -> Mapping[Phase, tuple[int, int]]:
+    """Of each phase: how many boxes are through it, of how many that need it."""
+    needed = {phase: [one for row in rows for one in row.phases if one.phase == phase] for phase in MILESTONES_OF}
     return {
-        name: (
-            sum(stage.reached == "done" for row in rows for stage in row.stages if stage.name == name),
-            sum(stage.reached != "no need" for row in rows for stage in row.stages if stage.name == name),
-        )
-        for name in MILESTONES
+        phase: (sum(one.share == 1 for one in all_of), sum(one.share is not None for one in all_of))
+        for phase, all_of in needed.items()
     }

@@ -10,7 +10,7 @@ from ...documents import Documents, Edited
 from ...model.assumptions import ASSUME, Assume, Warming
 from ...model.edition import EDITIONS, NEC_2023, Code
 from ...model.errors import Rejected
-from ...model.house import Prove, Room
+from ...model.house import HousePutOff, Prove, Room
 from ...model.job import ModuleCounting
 from ...model.measure import Celsius, Number
 from ...model.region import US, ColorCode
@@ -107,3 +107,16 @@ class SetFloor(Edit):
             f"{self.room} is on the floor “{self.floor}”" if self.floor else f"{self.room}: floor not known",
             house=house,
         )
+
+
+class AskHouseLater(Edit):
+    """Ask for something in this house last."""
+
+    ask: HousePutOff
+
+    def _edited(self, documents: Documents) -> Edited:
+        """The house with this put off."""
+        house = documents.head.house
+        if self.ask in house.put_off:
+            raise Rejected("This is put off already. It is all that's left here.", "ask")
+        return edited(documents, f"Put off: {self.ask}", house=house.changed(put_off=(*house.put_off, self.ask)))

@@ -1,4 +1,4 @@
-"""How far a house has come: every box, stage by stage in the order of work, each a way to its screen."""
+"""How far a house has come, as a picture: a row a box, a cell a phase, filled as far as it is."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from fastapi import APIRouter
 from starlette.requests import Request
 from starlette.responses import Response
 
-from ....trade.plan.progress import MILESTONES, Milestone, progress_of, totals
+from ....trade.plan.progress import Milestone, progress_of, totals
 from ....trade.rules.check import fitting_job
 from ... import urls
 from ...deps import TheStore
@@ -21,12 +21,17 @@ SCREENS: Mapping[Milestone, str] = {
     "installed": "install", "proven": "install", "commissioned": "commission", "recorded": "commission",
 }  # fmt: skip
 """The screen of a box where each is worked; with a slash, the screen of the house."""
+CALLED: Mapping[Milestone, str] = {
+    "survey": "Survey", "found": "Old wiring", "plan": "Devices and loads", "hook-up": "Hook-up", "parts": "Parts",
+    "installed": "Installed", "proven": "Tried by hand", "commissioned": "Set up", "recorded": "Recorded as built",
+}  # fmt: skip
+"""What each is called on the page."""
 
 
 @router.get("")
 def show(request: Request, store: TheStore, job: str, start: int = 0) -> Response:
-    """All boxes, so many at a time."""
-    rows = progress_of(fitting_job(store.whole_job(job)))
+    """All boxes, so many at a time, those that hold up the earliest phase first."""
+    rows = sorted(progress_of(fitting_job(store.whole_job(job))), key=lambda row: row.first_open)
 
     def screen(box: str, milestone: Milestone) -> str:
         path = SCREENS[milestone]
@@ -38,6 +43,6 @@ def show(request: Request, store: TheStore, job: str, start: int = 0) -> Respons
         job=store.job(job),
         paged=paged(rows, start, SHOWN),
         totals=totals(rows),
-        stages=MILESTONES,
+        called=CALLED,
         screens=screen,
     )

@@ -1,0 +1,1 @@
+"""Name the one thing to do next in a house, on every page of it."""
