@@ -114,7 +114,10 @@ def _runs(request: Request) -> Tasks:
 
 @router.get("/fixes")
 def run_page(request: Request, store: TheStore, job: str, by: str = "price", work: str = "") -> Response:
-    """All failing and tight boxes of a house, and what would make them hold."""
+    """All failing and tight boxes of a house, and what would make them hold; the search begins by itself."""
+    run = _runs(request).of(job)
+    if run is not None and not run.going_on and run.job != store.whole_job(job):
+        _runs(request).forget(job)
     return _run(request, store, job, by=by, work=work)
 
 
@@ -163,6 +166,8 @@ def _run(
 def start(request: Request, store: TheStore, job: str) -> Response:
     """A run over the house begins, or goes on."""
     _runs(request).begin(job, store.whole_job(job))
+    if asked_by_htmx(request):
+        return _run(request, store, job, by="price", work="", template="fix/run.html")
     return RedirectResponse(urls.job(job, "fixes"), 303)
 
 
@@ -204,9 +209,9 @@ def try_all(request: Request, store: TheStore, job: str) -> Response:
 
 @router.get("/quote")
 def quote(request: Request, store: TheStore, job: str) -> Response:
-    """The quote for a house, from its run."""
+    """The quote for a house as it is now, from its run; where there is none yet, to the page that begins it."""
     run = _runs(request).of(job)
-    if run is None:
+    if run is None or run.job != store.whole_job(job):
         return RedirectResponse(urls.job(job, "fixes"), 303)
     return _quote(request, job, run.job, list(run.rows))
 
