@@ -27,6 +27,7 @@ BY_OTHER_FORMS = {
     *("exchange-devices", "module-to-outlet", "take-cable-out", "pull-cable", "move-splice", "remove-move-price"),
     *("bring-in", "measure-here", "reveal", "add-sheet", "change-sheet", "mend", "say-usual", "ask-later"),
     "ask-house-later",
+    "found-breaker",
     *("confirm-found", "work-over", "own-box", "look-at-wires", "look-at-three-way", "touch-wire", "test-again"),
     "use-measured",
 }

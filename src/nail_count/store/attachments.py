@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from typing import TypeVar
 
@@ -36,12 +36,23 @@ class KeptBeside:
 
         Raises [NotFound][], Rejected.
         """
+        return self.tick_together(job, (tick,), token)[0]
+
+    def tick_together(self, job: str, made: Sequence[Tick], token: str = "") -> tuple[Tick, ...]:
+        """Keep several ticks, all or none of them; those whose token is known are not kept again.
+
+        Raises [NotFound][], Rejected.
+        """
+        kept = []
         with self._session.writing() as on:
             at = self._session.job(on, job)
-            if tick.box in at.boxes and tick.takes_back is None:
-                box = at.mended(read_box(KeptDocuments(on, at).there(DocumentId("box", tick.box))))
-                tick = tick.changed(planned=planned_of(tick.step, box), scheme=SCHEME)
-            return ticks.add(on, at, tick, token)
+            for number, one in enumerate(made):
+                planned = one
+                if one.box in at.boxes and one.takes_back is None:
+                    box = at.mended(read_box(KeptDocuments(on, at).there(DocumentId("box", one.box))))
+                    planned = one.changed(planned=planned_of(one.step, box), scheme=SCHEME)
+                kept.append(ticks.add(on, at, planned, f"{token}-{number}" if token and number else token))
+        return tuple(kept)
 
     def tick_of(self, job: str, token: str) -> Tick | None:
         """The tick that was kept with a token; None where none was. Raises [NotFound][]."""

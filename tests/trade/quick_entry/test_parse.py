@@ -141,6 +141,16 @@ def test_a_line_without_its_first_part_leaves_the_box_itself_and_no_line_is_refu
             entered(marked, nothing)
 
 
+@given(st.permutations(("2g 40in3", '14/2, 12/3 "to hall"', 'dimmer "Bench" 6x9W led, switch')))
+def test_parts_entered_one_after_the_other_make_the_box_they_make_together(parts: list[str]) -> None:
+    whole = read_line("; ".join(parts), EMPTY, LIBRARY).box
+    one_by_one = read_line("2g", EMPTY, LIBRARY).box
+    for part in parts:
+        assert one_by_one is not None
+        one_by_one = read_line(part, one_by_one, LIBRARY).box
+    assert whole is not None and whole == one_by_one
+
+
 def test_what_could_come_next_is_offered() -> None:
     assert "54in3" in read_line("3g ", EMPTY, LIBRARY).suggestions
     assert "12/3" in read_line("3g; 12/2, ", EMPTY, LIBRARY).suggestions

@@ -72,6 +72,7 @@ _ALL: tuple[type[Edit], ...] = (
     survey.Look,
     survey.TryBreaker,
     survey.SearchAgain,
+    survey.FoundBreaker,
     survey.AskLater,
     conductors.SeeConductor,
     conductors.NameCable,

@@ -9,7 +9,7 @@ from pydantic import BeforeValidator, Field
 from ..documents import Documents, Edited
 from ..model.box import Box
 from ..model.errors import Rejected
-from ..model.panel import BreakerKind
+from ..model.panel import BreakerKind, Circuit, in_order
 from ..model.survey import (
     TEST_NAMES,
     UNCOVERED,
@@ -212,6 +212,42 @@ class TryBreaker(BoxEdit):
             return _surveyed(box, f"Breaker {self.circuit} off: light stays on", tried=tried)
         found: Box = box.changed(circuit=self.circuit)
         return _surveyed(found, f"Breaker {self.circuit} off: light goes out, so it feeds this box", tried=tried)
+
+
+class FoundBreaker(BoxEdit):
+    """The breaker at which the light went out, by its number in the panel and the amps on its handle."""
+
+    breaker: Annotated[str, Field(max_length=40)]
+    """9, 15 A; its number alone where the panel is entered."""
+
+    def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
+        """The box on this circuit."""
+        number, _ = self._read()
+        tried = tuple(one for one in box.survey.tried if one.circuit != number)
+        found: Box = box.changed(circuit=number)
+        sentence = f"Breaker {number} off: light goes out, so it feeds this box"
+        return _surveyed(found, sentence, tried=(*tried, Tried(circuit=number, went_out=True)))
+
+    def _edited(self, documents: Documents) -> Edited:
+        """The box on this circuit, and the breaker in the panel."""
+        number, amps = self._read()
+        head, circuits = documents.head, {one.id: one for one in documents.head.circuits}
+        if number not in circuits and amps is None:
+            raise Rejected("Add the amps on its handle: 9, 15 A", "breaker")
+        if number not in circuits:
+            new = Circuit.model_validate({"id": number, "breaker": amps})
+            documents = documents.with_head(head.changed(circuits=in_order((*head.circuits, new))))
+        elif amps is not None and amps != circuits[number].breaker:
+            known = circuits[number].breaker
+            raise Rejected(f"In the panel, breaker {number} is one of {known} A. Correct it there first", "breaker")
+        return super()._edited(documents)
+
+    def _read(self) -> tuple[str, int | None]:
+        number, _, amps = (part.strip() for part in self.breaker.partition(","))
+        amps = amps.rstrip("aA").strip()
+        if not number or (amps and not amps.isdecimal()):
+            raise Rejected("Enter its number and the amps on its handle: 9, 15 A", "breaker")
+        return number, int(amps) if amps else None
 
 
 class AskLater(BoxEdit):

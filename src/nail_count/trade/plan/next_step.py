@@ -282,7 +282,8 @@ def _hooked_up(seen: _Seen) -> Iterator[Ask]:
 
 def _breaker() -> Ask:
     order = "Find the breaker. Turn on the light, then turn breakers off one by one until it goes out."
-    return Ask("breaker", "Work", order, "Until it is known, the main goes off.", "survey")
+    why = "Until it is known, the main goes off."
+    return Ask("breaker", "Work", order, why, "survey", "found-breaker", "breaker", "9, 15 A")
 
 
 def _wiring(seen: _Seen, why: str) -> Ask:

@@ -106,7 +106,7 @@ class _Wrong(Exception):
 
 
 def read_line(line: str, box: Box, sheets: Datasheets) -> Reading:
-    """The box a line describes, in place of the contents of this one; its name, room and circuit stay.
+    """The box as a line describes it. Whatever the line says nothing of stays: the cables, the devices, the box itself.
 
     Args:
         line: the text, at most [MOST_LETTERS][] long; the rest is not read.
@@ -135,7 +135,7 @@ class _Reader:
         self.devices = {" ".join(_TOKEN.findall(word)): sheet for word, sheet in self.known.items()}
         """What device words mean, as the tokens of a line: a name may have commas."""
         self.lengths = sorted({1, *(len(_TOKEN.findall(word)) for word in self.known)}, reverse=True)
-        stays = box.enclosure.model_dump(include={"rings", "fittings", "width", "height", "depth"})
+        stays = box.enclosure.model_dump(include={"gangs", "rings", "fittings", "width", "height", "depth"})
         self.has_head = False
         """Whether some words are about the box itself; else it stays as it is."""
         self.kinds = self._kinds()
@@ -143,7 +143,8 @@ class _Reader:
         enclosure = Enclosure.model_validate(stays) if self.has_head else box.enclosure
         self.grows = not (box.cables or box.equipment or box.enclosure.volume or box.enclosure.trade_size)
         """Whether the box is only begun, so that it gets as many gangs as devices are named."""
-        self.box = box.changed(enclosure=enclosure, cables=(), devices=())
+        told = {"cables": 1 in self.kinds, "devices": 2 in self.kinds}
+        self.box = box.changed(enclosure=enclosure, **{name: () for name, is_told in told.items() if is_told})
         self.goes: dict[str, str] = {}
         """Where cables go, in words, by their letters."""
         self.said: set[str] = set()

@@ -9,7 +9,7 @@ from datetime import datetime
 from ...model.box import Box
 from ...model.errors import Rejected
 from ...model.job import Job
-from ...model.tick import Step, Tick, standing, ticked
+from ...model.tick import Step, StepKind, Tick, standing, ticked
 from ..begun import still_so
 from ..day.places import fed_by
 from ..planned import UNDO
@@ -19,6 +19,12 @@ AFTER_DEAD = ("energised",)
 """What makes all lapse that holds only while the breakers are off."""
 WHILE_OFF = ("switched off", "locked", "proven dead")
 """What holds only as long as no breaker of the box is on again."""
+PLAIN: frozenset[StepKind] = frozenset((
+    "photographed", "marked", "taken apart", "taken out", "trimmed", "joined", "tugged", "compared", "folded", "closed",
+))  # fmt: skip
+"""The steps that may be done in one go and ticked with one tap: no test, and nothing at a breaker."""
+MOST_TOGETHER = 4
+"""So many at most: more than a person keeps in the head."""
 ON_SINCE, REPLANNED = "a breaker has been turned on since", "the plan has changed since"
 """Why a step that was done no longer holds."""
 
@@ -162,3 +168,19 @@ def current(done: Sequence[Done]) -> int:
     0
     """
     return next((number for number, one in enumerate(done) if not one.settled), len(done))
+
+
+def together(done: Sequence[Done], at: int) -> tuple[Done, ...]:
+    """Return the plain steps from one on that may be done in one go, in order; () where it is not one of them.
+
+    Args:
+        at: the number of the first, from 0.
+    """
+    some: list[Done] = []
+    for one in done[at:]:
+        if one.settled:
+            continue
+        if one.at.step.kind not in PLAIN or one.at.caution or one.at.missing or one.waits_for or one.at.to:
+            break
+        some.append(one)
+    return tuple(some[:MOST_TOGETHER])

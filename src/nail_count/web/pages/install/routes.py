@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from fastapi import APIRouter
 from starlette.requests import Request
 from starlette.responses import RedirectResponse, Response
@@ -9,7 +11,7 @@ from starlette.responses import RedirectResponse, Response
 from ....store.store import Store
 from ....trade.edits.fields import now
 from ....trade.model.errors import Rejected
-from ....trade.model.tick import Tick, refusal
+from ....trade.model.tick import Step, Tick, refusal
 from ....trade.plan.install.progress import current, refuse_live
 from ... import urls
 from ...deps import TheAct, TheStore
@@ -40,28 +42,37 @@ def _page(request: Request, view: InstallView, errors: FormErrors = NO_ERRORS) -
 
 @router.post("/tick")
 def tick(request: Request, store: TheStore, form: TheAct, job: str, box: str) -> Response:
-    """A step done, or refused with a reason; on to the next."""
+    """A step done, several done in one go, or one refused with a reason; on to the next."""
     said = form.fields
     number = said.get("number", "")
     at = int(number) - 1 if number.isdecimal() and len(number) < 5 else -1
     view = _view(request, store, job, box, at)
+    who, because = who_said(said), said.get("because", "").strip()
     try:
-        if not 0 <= at < len(view.done) or view.said != said.get("step"):
-            raise Rejected("look at the steps again: the plan has changed, and this is the step now", "number")
-        step, because = view.done[at].at.step, said.get("because", "").strip()
-        if said.get("refuse") == "true":
-            if not because:
-                raise Rejected("Enter why it is not done", "because")
-            step = refusal(step)
-        else:
-            refuse_live(view.done, step)
-            refuse_while_open(store, job, box, step)
-        who = who_said(said)
-        made = Tick(id="t0", box=box, step=step, at=now(), by=who, because=because[:200])
-        store.tick(job, made, form.token)
+        again = bool(form.token) and store.tick_of(job, form.token) is not None
+        steps = [] if again else _steps_of(store, view, said, job)
+        made = [Tick(id="t0", box=box, step=step, at=now(), by=who, because=because[:200]) for step in steps]
+        store.tick_together(job, made, form.token)
     except Rejected as wrong:
         return _page(request, view, FormErrors(form.asked_by, said, wrong.problems))
     return remembering(RedirectResponse(urls.box(job, box, "install"), 303), who)
+
+
+def _steps_of(store: Store, view: InstallView, said: Mapping[str, str], job: str) -> list[Step]:
+    """The steps a form ticks. Raises Rejected where the plan has changed since, or where they come too early."""
+    together = "together" in said
+    shown, meant = (view.said_together, said.get("together")) if together else (view.said, said.get("step"))
+    if view.one is None or not shown or meant is None or shown.split() != meant.split():
+        raise Rejected("Look at the steps again. The plan has changed, and this is the step now", "number")
+    if said.get("refuse") == "true":
+        if not said.get("because", "").strip():
+            raise Rejected("Enter why it is not done", "because")
+        return [refusal(view.one.at.step)]
+    steps = [one.at.step for one in view.together] if together else [view.one.at.step]
+    for step in steps:
+        refuse_live(view.done, step)
+        refuse_while_open(store, job, view.kept.box.id, step)
+    return steps
 
 
 @router.post("/untick")

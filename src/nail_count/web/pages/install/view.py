@@ -8,7 +8,7 @@ from functools import cached_property
 from ....drawing.of_step import StepDrawing, step_drawing
 from ....store.snapshots import BoxSnapshot
 from ....trade.assume.wired import look_as_usual
-from ....trade.plan.install.progress import Done
+from ....trade.plan.install.progress import Done, together
 from ...ticking import as_said
 
 
@@ -36,6 +36,17 @@ class InstallView:
     def said(self) -> str:
         """The step shown, as its forms say it."""
         return "" if self.one is None else as_said(self.one.at.step, self.kept.box)
+
+    @cached_property
+    def together(self) -> tuple[Done, ...]:
+        """The steps that may be done in one go with the one shown, itself first; () where none may."""
+        some = together(self.done, self.at)
+        return some if len(some) > 1 and some[0] is self.one else ()
+
+    @property
+    def said_together(self) -> str:
+        """These steps, as their form says them, a line each."""
+        return "\n".join(as_said(one.at.step, self.kept.box) for one in self.together)
 
     @property
     def settled(self) -> int:
