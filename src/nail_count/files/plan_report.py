@@ -64,13 +64,16 @@ class LinePlan:
         return state if state is State.FAILS or not self.rests_on else State.OPEN
 
 
-def plan_of_line(line: str, library: Job, name: str = "Quick entry", room: str = "This line") -> LinePlan:
+def plan_of_line(
+    line: str, library: Job, name: str = "Quick entry", room: str = "This line", may_wait: bool = False
+) -> LinePlan:
     """Return the plan of the box a line describes.
 
     Args:
         library: a job whose terms and sheets it is planned with.
         name: of the box.
         room: of the box.
+        may_wait: whether a line without a device is taken too; nothing is planned then.
 
     Raises:
         Rejected: a word of the line is not understood, or it names no device.
@@ -79,6 +82,8 @@ def plan_of_line(line: str, library: Job, name: str = "Quick entry", room: str =
     documents = StartByLine(name=name, room=room, line=line).apply(Documents(JobAtHand(empty), {})).documents
     (key,) = documents.lines()
     if not documents.box(key).devices:
+        if may_wait:
+            return LinePlan(documents.job, "Choose the device that goes in first.")
         raise Rejected('Name the device that goes in, such as 1g 18in3; 14/2 x2; smart dimmer "Hall" 4x9W led', "line")
     try:
         planned = ProposeHookup(box=key).apply(documents).documents

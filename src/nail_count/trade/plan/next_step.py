@@ -337,4 +337,4 @@ def _worked(seen: _Seen) -> Iterator[Ask]:
             why, unset = f"{left.settled} of {len(left.steps)} steps are done.", len(left.steps) - left.settled
             yield Ask("set-up", "Work", f"Set up {left.of.name}.", why, "commission", steps=unset)
             return
-    yield Ask("built", "Record", "Record the box as built.", "Then its papers are complete.", "commission")
+    yield Ask("built", "Record", "Record the box as built.", "Then its papers are complete.", "", "say-built")

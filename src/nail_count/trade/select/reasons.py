@@ -29,7 +29,9 @@ _ALONE = Position()
 
 def wanted(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
     """The wish, and what the device can do."""
-    missing = [one for one in at.wish.does if one not in sheet.does]
+    mains = mains_of(at, sheet)
+    can = {*sheet.does, *(one for main in mains for one in main.does)}
+    missing = [one for one in at.wish.does if one not in can]
     for one in missing:
         yield Reason(f"it cannot do everything asked: {one}", 0, rules_out=True)
     if not missing and at.wish.does:
@@ -51,12 +53,36 @@ def wanted(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
 def _for_other_cases(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
     """What a sheet is made for that isn't here: several places, a main beside it, aluminum wires."""
     one_place = at.wish.places == 1 or (at.wish.places is None and from_one_place(at.box, at.sheets))
-    if one_place and any(main.companion == sheet.id for main in at.sheets.values()):
+    mains = mains_of(at, sheet)
+    if one_place and mains:
         yield Reason("a companion: it switches nothing without its main device at another place", 0, rules_out=True)
     elif one_place and (sheet.is_three_way or sheet.roles.count("traveler") > 1):
         yield Reason("made for a light switched from several places", -8, elsewhere=True)
+    elif not one_place:
+        yield from _beyond(at, sheet, mains)
     if "aluminum" in sheet.listed and all(cable.metal == "copper" for cable in at.box.entering):
         yield Reason("made for aluminum wires, and these are copper", -6, elsewhere=True)
+
+
+def mains_of(at: Situation, sheet: Datasheet) -> tuple[Datasheet, ...]:
+    """The devices a sheet is the companion of; () of one that is none."""
+    return tuple(main for main in at.sheets.values() if main.companion == sheet.id)
+
+
+def _beyond(at: Situation, sheet: Datasheet, mains: tuple[Datasheet, ...]) -> Iterator[Reason]:
+    """Whether it works with the device at the other switch of the same light."""
+    theirs = [main for main in mains if main in at.beyond]
+    asking = next((main for main in at.beyond if main.companion in at.sheets), None)
+    if theirs:
+        yield Reason(f"the companion of the {theirs[0].name.lower()} at the other switch", 30)
+    elif mains and at.beyond:
+        yield Reason("a companion, and its main device isn't at the other switch", 0, rules_out=True)
+    elif mains:
+        yield Reason("a companion: it works only with its main device at the other switch", -8, elsewhere=True)
+    elif asking is not None:
+        companion = at.sheets[asking.companion or ""].name
+        text = f"the {asking.name.lower()} at the other switch works only with its companion here: {companion}"
+        yield Reason(text, 0, rules_out=True)
 
 
 def neutral(at: Situation, sheet: Datasheet) -> Iterator[Reason]:

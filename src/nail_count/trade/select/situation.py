@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Literal
 
+from ..assume.usual import to_other_switch
 from ..model.box import Box, Device
 from ..model.datasheet import Datasheet
 from ..model.edition import EDITIONS
@@ -111,6 +112,16 @@ class Situation:
     def article(self, named: str) -> str:
         """An article of the NEC, behind what it asks for; "" where another code holds, which does not ask it."""
         return f" (NEC {named}, from memory)" if self.nec else ""
+
+    @property
+    def beyond(self) -> tuple[Datasheet, ...]:
+        """The devices at the other switch of the same light; () where there is none, or it isn't known."""
+        other = to_other_switch(self.box) if self.job is not None and self.box.enclosure.gangs == 1 else ""
+        if not other or self.job is None:
+            return ()
+        end = self.job.far_ends.get((self.box.id, other))
+        far = next((box for box in self.job.boxes if isinstance(end, BoxEnd) and box.id == end.box), None)
+        return tuple(self.sheets[item.sheet] for item in far.devices) if far else ()
 
     @property
     def ground(self) -> bool:

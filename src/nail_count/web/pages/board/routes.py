@@ -69,7 +69,7 @@ def plan_line(request: Request, store: TheStore, form: Form) -> Response:
     """A job of one box, planned from one line; to its hook-up, or to the bench where none can be proposed."""
     line = form.get("line", "").strip()
     try:
-        plan = plan_of_line(line, Job(name="One box", sheets=library()), "First box", "First room")
+        plan = plan_of_line(line, Job(name="One box", sheets=library()), "First box", "First room", may_wait=True)
     except Rejected as wrong:
         return _board(request, store, FormErrors("plan", form, wrong.problems))
     called = next((device.name for device in plan.box.devices if device.name), "")

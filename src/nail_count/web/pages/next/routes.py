@@ -6,7 +6,7 @@ from fastapi import APIRouter
 from starlette.requests import Request
 from starlette.responses import RedirectResponse, Response
 
-from ....store.snapshots import BoxSnapshot, EditConflict
+from ....store.snapshots import EditConflict
 from ....store.store import Store
 from ....trade.edits.survey import AskLater
 from ....trade.model.errors import Rejected
@@ -22,12 +22,15 @@ router = APIRouter(prefix="/jobs/{job}/boxes/{box}/next", include_in_schema=Fals
 @router.get("")
 def show(request: Request, store: TheStore, job: str, box: str, at: str | None = None) -> Response:
     """The strip, for a screen that asks for it; else a page of its own."""
-    return _shown(request, store.wired_box(job, box), at)
+    return _shown(request, store, (job, box), at)
 
 
-def _shown(request: Request, kept: BoxSnapshot, at: str | None, errors: FormErrors = NO_ERRORS) -> Response:
+def _shown(
+    request: Request, store: Store, where: tuple[str, str], at: str | None, errors: FormErrors = NO_ERRORS
+) -> Response:
+    kept = store.wired_box(*where)
     assert kept.wiring is not None
-    way = way_through(kept.wiring, kept.box.id, kept.ticks)
+    way = way_through(kept.wiring, kept.box.id, store.ticks(kept.job.key))  # those at boxes wired together with it, too
     template = "next/way.html" if asked_by_htmx(request) else "next/page.html"
     status = 200 if errors is NO_ERRORS else 422
     here = at if at in BOX_PATHS else None
@@ -41,7 +44,7 @@ def later(request: Request, store: TheStore, form: TheAct, job: str, box: str) -
     try:
         put_off(store, form, job, box)
     except Rejected as wrong:
-        return _shown(request, store.wired_box(job, box), at, FormErrors(form.asked_by, form.fields, wrong.problems))
+        return _shown(request, store, (job, box), at, FormErrors(form.asked_by, form.fields, wrong.problems))
     return RedirectResponse(urls.box(job, box, *((at,) if at in BOX_PATHS and at else ())), 303)
 
 
