@@ -19,7 +19,7 @@ test: .venv/dev.stamp node_modules/.stamp
 # The tests that try what nobody thought of, as many times as long as FUZZ says; prints how many acts were tried.
 FUZZ ?= 20
 fuzz: .venv/dev.stamp
-	NAIL_COUNT_FUZZ=$(FUZZ) $(BIN)/python -m pytest -s tests/test_whole.py tests/web/test_security.py tests/trade/rules/wires tests/trade/rules/test_many.py tests/trade/wiring/hookup/test_rewired.py tests/trade/search tests/trade/plan
+	NAIL_COUNT_FUZZ=$(FUZZ) $(BIN)/python -m pytest -s tests/test_whole.py tests/web/test_security.py tests/web/test_next_by_pages.py tests/trade/rules/wires tests/trade/rules/test_many.py tests/trade/wiring/hookup/test_rewired.py tests/trade/search tests/trade/plan
 
 # A server and commands on one folder, killed at any moment, for SOAK seconds; prints what was done.
 SOAK ?= 1800

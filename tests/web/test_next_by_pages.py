@@ -31,8 +31,8 @@ from tests.trade.rules.wires import test_live, test_live_three_way
 from tests.web.visitor import Visitor
 
 LONGER = int(os.environ.get("NAIL_COUNT_FUZZ", "1"))
-HOUSES = 5 * LONGER
-"""Of each sort; `make fuzz` plays a hundred of each."""
+HOUSES = 2 * LONGER
+"""Of each sort; `make fuzz FUZZ=50` plays a hundred of each."""
 MOST_ASKS = 200
 WORDS = {
     "ostrel-smart-dimmer": "smart dimmer", "marrowby-rocker-dimmer": "rocker dimmer",
