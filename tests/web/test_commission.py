@@ -189,7 +189,7 @@ def test_a_tab_left_open_loses_no_tick_and_ticks_nothing_else(client: TestClient
     cleared = client.post(f"{DOOR}/hookup/edit/clear-hookup", data={"revision": revision[1], "stage": "planned"})
     assert cleared.status_code == 200
     answer = client.post(late[0], data=late[1] | {"because": "no lock fits"})
-    assert answer.status_code == 422 and "the plan has changed" in answer.text and 'value="no lock fits"' in answer.text
+    assert answer.status_code == 422 and "The plan has changed" in answer.text and 'value="no lock fits"' in answer.text
     assert len(ticks()) == 3
 
 
@@ -210,7 +210,7 @@ def test_a_splice_that_has_other_ends_by_now_is_another_step(client: TestClient)
         (splice,) = (one for one in splices if one.id == step.split("|")[2])
         acting.edit_box(store, "schoolhouse", "front-door", "take-apart", end=end_key(splice.ends[0]))
     answer = client.post(stale[0], data=stale[1] | {"who": "Rook"})
-    assert answer.status_code == 422 and "the plan has changed" in answer.text
+    assert answer.status_code == 422 and "The plan has changed" in answer.text
     pages = [client.get(f"{at}?step={one}").text for one in range(1, number + 1)]
     (page,) = (one for one in pages if ". Finish the hook-up first</h2>" in one)
     assert 'id="done"' not in page, "an end in no splice: nothing is joined"

@@ -19,6 +19,7 @@ from ..model.survey import PutOff
 from ..model.tick import Tick, standing
 from ..text.format import and_list
 from ..wiring.hookup.work import arriving
+from .commission.progress import is_recorded
 from .next_step import Ask, WayThrough, way_through
 from .parts.parts_list import parts_list
 from .progress import Phase
@@ -104,7 +105,8 @@ def _asks(job: Job, boxes: Mapping[str, WayThrough]) -> Iterator[HouseAsk]:
             yield from _to_order(job)
         if some := by_code.get(code):
             yield _work(job, some) if code == "work" else _ask(code, phase, order, some)
-    if all(box.built is not None for box in job.boxes if arriving(box)):
+    ticks = standing(job.ticks)
+    if all(is_recorded(box, ticks) for box in job.boxes if arriving(box)):
         order = "Print the papers and hand them over."
         yield HouseAsk("papers", "Hand over", order, "Every box is recorded.", "papers")
 

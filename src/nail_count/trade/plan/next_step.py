@@ -29,7 +29,7 @@ from ..wiring.hookup.propose import Refusal, propose
 from ..wiring.hookup.work import arriving
 from ..wiring.identify.weights import NOWHERE
 from .begun import still_so
-from .commission.progress import progress_of_each
+from .commission.progress import DeviceDone, is_recorded, progress_of_each
 from .commission.steps import radios, to_commission
 from .install.progress import AFTER_DEAD, Done, current, has_open_wires, has_wires_to_join, on_since, progress
 from .install.step import CHECK_WIRING
@@ -288,12 +288,17 @@ def _breaker() -> Ask:
 
 def _wiring(seen: _Seen, why: str) -> Ask:
     """Check what the plan rests on: in this box first, then in the one wired together with it."""
-    left = [one.box for one in seen.hookup[1] if one.code in SEEN_AT_BOX]
+    left = _to_look_at(seen)
     if seen.box.id in left:
         return Ask("wiring", "Wires", "Look at the old wiring, then do the live test.", why, "wires")
     (far,) = (one for one in seen.job.boxes if one.id == left[0])
     order = f"Put this switch back as it was. Then look at the old wiring in {far.name}, and do the live test there."
     return Ask("wiring", "Wires", order, why, "wires", box=far.id)
+
+
+def _to_look_at(seen: _Seen) -> list[str]:
+    """Return the boxes in which the plan takes something for granted that a look and a live test show."""
+    return [one.box for one in seen.hookup[1] if one.code in SEEN_AT_BOX]
 
 
 def _open_beside(seen: _Seen) -> Box | None:
@@ -309,7 +314,12 @@ def _open_beside(seen: _Seen) -> Box | None:
 
 def _worked(seen: _Seen) -> Iterator[Ask]:
     box, ticks = seen.box, still_so(seen.ticks, seen.box)
-    if box.built is not None:
+    unset = _unset(seen)
+    if is_recorded(box, ticks) and (unset is None or not (box.built and box.built.commissioned)):
+        return
+    if box.live_test and box.id in _to_look_at(seen):
+        why = "The power is on for it. Nothing else is done at the box before it is through."
+        yield Ask("wiring", "Wires", "Finish the live test, and record the wires.", why, "wires")
         return
     steps = seen.on_the_ladder(box)
     at = current(steps)
@@ -330,11 +340,17 @@ def _worked(seen: _Seen) -> Iterator[Ask]:
         done = f"{settled} of {count} steps are done."
         yield Ask("work", "Work", order, done, "install", steps=count - settled)
         return
-    if radios(box, seen.sheets):
-        each = progress_of_each(to_commission(seen.job, box.id), ticks, box)
-        left = next((one for one in each if not one.over), None)
-        if left is not None:
-            why, unset = f"{left.settled} of {len(left.steps)} steps are done.", len(left.steps) - left.settled
-            yield Ask("set-up", "Work", f"Set up {left.of.name}.", why, "commission", steps=unset)
-            return
+    if unset is not None:
+        settled, count = unset.settled, len(unset.steps)
+        why = f"{settled} of {count} steps are done."
+        yield Ask("set-up", "Work", f"Set up {unset.of.name}.", why, "commission", steps=count - settled)
+        return
     yield Ask("built", "Record", "Record the box as built.", "Then its papers are complete.", "", "say-built")
+
+
+def _unset(seen: _Seen) -> DeviceDone | None:
+    """Return the first device that isn't set up yet; None where there is none."""
+    if not radios(seen.box, seen.sheets):
+        return None
+    each = progress_of_each(to_commission(seen.job, seen.box.id), still_so(seen.ticks, seen.box), seen.box)
+    return next((one for one in each if not one.over), None)

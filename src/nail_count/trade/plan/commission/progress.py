@@ -58,6 +58,17 @@ class DeviceDone:
         return self.settled == len(self.steps)
 
 
+def is_recorded(box: Box, ticks: Iterable[Tick]) -> bool:
+    """Whether a box is recorded as built. A serial number noted on the way is no such record yet.
+
+    Args:
+        ticks: that hold.
+    """
+    if box.built is None:
+        return False
+    return not box.built.commissioned or any(one.box == box.id and one.step.kind == "built" for one in ticks)
+
+
 def progress_of_each(devices: Sequence[ToCommission], ticks: Iterable[Tick], box: Box) -> tuple[DeviceDone, ...]:
     """How far each device of a box has come.
 
