@@ -15,7 +15,7 @@ from nail_count.trade.model.load import Load
 from nail_count.trade.model.splice import Connector, LeadEnd
 from nail_count.trade.model.tick import Step, Tick
 from nail_count.trade.model.wire import Cable
-from nail_count.trade.plan.install.progress import Done, current, on_since, progress, refuse_live
+from nail_count.trade.plan.install.progress import Done, current, on_since, progress, refuse_live, together
 from nail_count.trade.plan.install.steps import install_steps
 from nail_count.trade.plan.planned import planned_of
 from tests.trade.plan.test_parts import hooked_up
@@ -35,7 +35,7 @@ def test_the_steps_of_a_smart_switch_by_hand() -> None:
     """One breaker, nothing known as found: a ground, a neutral, a load and a line to join, one thing to try."""
     assert kinds(SMART) == [
         "switched off 1", "locked 1", "proven dead plate on", "proven dead plate off", "proven dead device out",
-        "photographed", "clamped", "marked", "set told apart", "taken apart", "trimmed",
+        "photographed", "marked", "clamped", "set told apart", "taken apart", "trimmed",
         "joined make s1", "joined make s2", "joined make s4", "joined make s3", "tugged", "compared", "folded",
         "energised", "tried by hand d1", "closed",
     ]  # fmt: skip
@@ -245,3 +245,18 @@ def test_a_ceiling_fan_is_set_up_and_its_leads_are_named_by_their_usual_colors(s
 def box_with_loads(box: Box, loads: Mapping[str, Load]) -> Box:
     devices = tuple(one.changed(loads=tuple(loads[load.id] for load in one.loads)) for one in box.contents.devices)
     return box.changed(devices=devices)
+
+
+@pytest.mark.parametrize("name", PROVEN)
+def test_only_plain_work_is_ticked_in_one_go(name: str) -> None:
+    """Facts of the trade: each test is its own; so is turning the power on, and so is anything that warns."""
+    house = hooked_up(PROVEN[name])
+    for box in house.boxes:
+        done = progress(install_steps(house, box.id, ()), (), box, None)
+        for at, first in enumerate(done):
+            some = together(done, at)
+            kinds = {one.at.step.kind for one in some}
+            assert len(some) <= 4 and not kinds & {"proven dead", "energised", "tried by hand", "clamped", "recorded"}
+            assert not kinds & {"switched off", "locked"} or kinds <= {"switched off", "locked"}
+            assert not any(one.at.caution for one in some if one.at.step.kind not in ("switched off", "locked"))
+            assert not some or first.at.idle or some[0] is first

@@ -167,9 +167,9 @@ def test_doing_only_what_comes_next_at_both_boxes_ends_in_a_record(kind: str, ma
     assert any(together(lamp.one, f"{main}/load") and together(lamp.other, "neutral 0") for lamp in old.lamps)
     kinds = [(tick.box, tick.step.kind) for tick in person.ticks]
     for key in ("x", "y"):
-        dead = [number for number, one in enumerate(kinds) if one == (key, "proven dead")]
-        apart = kinds.index((key, "taken apart"))
-        assert sum(person.last_live < person.ticks[number].at for number in dead if number < apart) >= 3, "dead again"
+        before = person.ticks[: kinds.index((key, "taken apart"))]
+        last = [tick for tick in before if tick.box == key and tick.step.kind == "proven dead"][-1]
+        assert last.step.subjects == ("device out",) and last.at > person.last_live, "dead again"
     joins = [number for number, tick in enumerate(person.ticks) if tick.step.kind == "joined"]
     on = [number for number, tick in enumerate(person.ticks) if tick.step.kind == "energised"]
     assert max(joins) < min(on), "no power before both boxes are joined"

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 
 from ...model.box import Box
 from ...model.errors import Rejected
 from ...model.job import Job
+from ...model.survey import UNCOVERED
 from ...model.tick import Step, StepKind, Tick, standing, ticked
 from ..begun import still_so
 from ..day.places import fed_by
@@ -19,6 +20,8 @@ AFTER_DEAD = ("energised",)
 """What makes all lapse that holds only while the breakers are off."""
 WHILE_OFF = ("switched off", "locked", "proven dead")
 """What holds only as long as no breaker of the box is on again."""
+OFF: frozenset[StepKind] = frozenset(("switched off", "locked"))
+"""Turning a breaker off and locking it: one walk to the panel."""
 PLAIN: frozenset[StepKind] = frozenset((
     "photographed", "marked", "taken apart", "taken out", "trimmed", "joined", "tugged", "compared", "folded", "closed",
 ))  # fmt: skip
@@ -71,15 +74,28 @@ def progress(steps: Sequence[InstallStep], ticks: Iterable[Tick], box: Box, live
         elif made_at is not None and at.step.kind in WHILE_OFF and live is not None and live > made_at.at:
             lapsed = ON_SINCE
         made.append(Done(at, None if lapsed else made_at, refused.get(at.step), lapsed))
-    over, blocked = _over(made), _blocked(made)
+    over, blocked, opened = _over(made), _blocked(made), _opened(ever)
     return tuple(
         replace(
             one,
-            over=number < over and one.lapsed == ON_SINCE,
+            over=one.lapsed == ON_SINCE and (number < over or (opened and _was_closed(one.at.step))),
             waits_for=made[blocked].at.title if number > blocked else "",
         )
         for number, one in enumerate(made)
     )
+
+
+def _opened(ever: Mapping[Step, Tick]) -> bool:
+    """Whether the box stands open: it was verified dead with the devices out, and nothing was folded in since."""
+    out = ever.get(Step(kind="proven dead", subjects=UNCOVERED[-1:]))
+    return out is not None and not any(
+        step.kind in ("folded", "closed") and tick.at >= out.at for step, tick in ever.items()
+    )
+
+
+def _was_closed(step: Step) -> bool:
+    """Whether a step tests a box that is still closed: with the plate on, or with the devices in."""
+    return step.kind == "proven dead" and len(step.subjects) == 1 and step.subjects != UNCOVERED[-1:]
 
 
 def _blocked(done: Sequence[Done]) -> int:
@@ -135,7 +151,7 @@ def refuse_live(done: Sequence[Done], step: Step) -> None:
     if where >= energised:
         return
     first = [one for one in done if one.at.step.kind == "proven dead" and one.at.step.subjects[1:] == ()]
-    missing = [one.at.step.subjects[0] for one in first if one.tick is None]
+    missing = [one.at.step.subjects[0] for one in first if one.tick is None and not one.over]
     if missing:
         raise Rejected(f"verify dead with the {missing[0]} first", "step")
 
@@ -171,16 +187,20 @@ def current(done: Sequence[Done]) -> int:
 
 
 def together(done: Sequence[Done], at: int) -> tuple[Done, ...]:
-    """Return the plain steps from one on that may be done in one go, in order; () where it is not one of them.
+    """Return the steps from one on that may be done in one go, in order; () where it is not one of them.
 
     Args:
         at: the number of the first, from 0.
     """
     some: list[Done] = []
+    in_row = PLAIN
     for one in done[at:]:
         if one.settled:
             continue
-        if one.at.step.kind not in PLAIN or one.at.caution or one.at.missing or one.waits_for or one.at.to:
+        if not some and one.at.step.kind in OFF:
+            in_row = OFF
+        warns = one.at.caution and in_row is PLAIN
+        if one.at.step.kind not in in_row or warns or one.at.missing or one.waits_for or one.at.to:
             break
         some.append(one)
     return tuple(some[:MOST_TOGETHER])

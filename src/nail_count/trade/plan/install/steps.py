@@ -153,12 +153,12 @@ class _Maker(Teller):
             "photographed", "Photograph the box before you undo anything", "The whole box, then each splice.",
             ops=(self.operation("photograph"),),
         )  # fmt: skip
-        yield self._clamped()
         letters = [one.id for one in self.box.entering]
         cables = f"cable{'s' if len(letters) > 1 else ''} {and_list(letters)}"
         label = f"Label {cables} and every wire in {'them' if len(letters) > 1 else 'it'}."
         label = label if letters else "Label every cable and wire."
         yield self.step("marked", "Label every wire", label, ops=(self.operation("mark"),))
+        yield self._clamped()
         open_here = [one for one in self.seen.unsaid if one.box == self.box.id and one.code not in BY_PLAN]
         if open_here:
             what = "Some wires here aren't told apart yet. Take the readings, then come back."
