@@ -251,8 +251,8 @@ def box_with_loads(box: Box, loads: Mapping[str, Load]) -> Box:
 def test_only_plain_work_is_ticked_in_one_go(name: str) -> None:
     """Facts of the trade: each test is its own; so is turning the power on, and so is anything that warns."""
     house = hooked_up(PROVEN[name])
-    for box in house.boxes:
-        done = progress(install_steps(house, box.id, ()), (), box, None)
+    for one_box in house.boxes:
+        done = progress(install_steps(house, one_box.id, ()), (), one_box, None)
         for at, first in enumerate(done):
             some = together(done, at)
             kinds = {one.at.step.kind for one in some}

@@ -74,7 +74,7 @@ def progress(steps: Sequence[InstallStep], ticks: Iterable[Tick], box: Box, live
         elif made_at is not None and at.step.kind in WHILE_OFF and live is not None and live > made_at.at:
             lapsed = ON_SINCE
         made.append(Done(at, None if lapsed else made_at, refused.get(at.step), lapsed))
-    over, blocked, opened = _over(made), _blocked(made), _opened(ever)
+    over, blocked, opened = _over(made), _blocked(made), _opened(made, ever)
     return tuple(
         replace(
             one,
@@ -85,9 +85,12 @@ def progress(steps: Sequence[InstallStep], ticks: Iterable[Tick], box: Box, live
     )
 
 
-def _opened(ever: Mapping[Step, Tick]) -> bool:
-    """Whether the box stands open: it was verified dead with the devices out, and nothing was folded in since."""
-    out = ever.get(Step(kind="proven dead", subjects=UNCOVERED[-1:]))
+def _opened(made: Sequence[Done], ever: Mapping[Step, Tick]) -> bool:
+    """Whether the box is verified dead with the devices out, or was, and nothing was folded in since."""
+    last = Step(kind="proven dead", subjects=UNCOVERED[-1:])
+    if any(one.at.step == last and one.tick is not None for one in made):
+        return True
+    out = ever.get(last)
     return out is not None and not any(
         step.kind in ("folded", "closed") and tick.at >= out.at for step, tick in ever.items()
     )
