@@ -192,8 +192,10 @@ class PagePerson:
     def climb(self) -> None:
         """One tap on the ladder: several steps in one go where that is offered."""
         visitor = self.visitor
-        one_go = any(form.id == "in-one-go" for form in visitor.page.forms)
-        visitor.send("/install/tick", {"asked_by": "in-one-go" if one_go else "done"}, who="Ann")
+        forms = {form.id: form for form in visitor.page.forms}
+        way = "in-one-go" if "in-one-go" in forms else "done"
+        typed = {"serial": f"N-{len(self.asked)}"} if "serial" in forms[way].names else {}
+        visitor.send("/install/tick", {"asked_by": way}, who="Ann", **typed)
 
     def set_up(self) -> None:
         """One step of setting a device up."""
@@ -202,6 +204,9 @@ class PagePerson:
         each = progress_of_each(to_commission(kept.wiring, kept.box.id), kept.ticks, kept.box)
         left = next(one for one in each if not one.over)
         note, visitor = left.steps[left.next].at, self.visitor
+        if any(form.id == "in-one-go" for form in visitor.page.forms):
+            visitor.send("/commission/together")
+            return
         match note.form:
             case "serial":
                 visitor.send("/note-serial", serial="N-1")

@@ -9,7 +9,7 @@ from ...model.box import Box
 from ...model.errors import Rejected
 from ...model.tick import Step, StepKind, Tick, ticked
 from ..begun import still_so
-from .steps import CommissionStep, ToCommission
+from .steps import CommissionStep, Form, ToCommission
 
 IN_HUB: frozenset[StepKind] = frozenset(
     ("named", "updated", "paired", "tried from the hub", "tried over the network", "tried without the network")
@@ -56,6 +56,28 @@ class DeviceDone:
     def over(self) -> bool:
         """Whether all of them are."""
         return self.settled == len(self.steps)
+
+
+IN_ONE_GO: tuple[frozenset[Form], ...] = (frozenset(("setting", "trim")), frozenset(("trial",)))
+"""The steps that may be noted together: what is set, and what is tried."""
+
+
+def together(device: DeviceDone, at: int) -> tuple[DoneStep, ...]:
+    """Return the steps from one on that may be noted together, in order; () where it is not one of them.
+
+    Args:
+        at: the number of the first, from 0.
+    """
+    first = device.steps[at] if at < len(device.steps) else None
+    family = next((one for one in IN_ONE_GO if first is not None and first.at.form in one), frozenset[Form]())
+    some: list[DoneStep] = []
+    for one in device.steps[at:]:
+        if one.settled:
+            continue
+        if one.at.form not in family:
+            break
+        some.append(one)
+    return tuple(some) if first in some else ()
 
 
 def is_recorded(box: Box, ticks: Iterable[Tick]) -> bool:

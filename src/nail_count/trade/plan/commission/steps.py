@@ -6,7 +6,7 @@ Source: common practice; a sheet's own steps outrank these.
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from ...assume.wired import look_as_usual
@@ -45,6 +45,8 @@ class CommissionStep:
     idle: str = ""
     """Why it does not apply; "" where it does."""
     trial: Trial | None = None
+    usual: str = ""
+    """The choice that goes with the loads; "" for none."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -159,13 +161,16 @@ class _Maker:
             ("scenes and groups", bool(sheet.radio), (), "What it goes with; none is an answer."),
             ("lived-in look", "looks lived in" in sheet.does, ("off", "on when away"), ""),
         )  # fmt: skip
+        kinds = {load.kind for load in self.item.loads}
+        (kind,) = kinds if len(kinds) == 1 else (None,)
         for name, applies, choices, what in asked:
             if applies:
                 form: Form = "trim" if name == "low-end trim" else "setting"
-                yield self._one(
+                step = self._one(
                     "set", f"Set: {name}", what, of=(name,), form=form, setting=name, choices=choices,
                     said=self.noted.setting(name),
                 )  # fmt: skip
+                yield replace(step, usual=kind) if name == "lamp type" and kind in choices else step
 
     def _pairs(self) -> Iterator[CommissionStep]:
         names = tuple(dict.fromkeys(self._others()))

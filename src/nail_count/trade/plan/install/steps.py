@@ -304,7 +304,10 @@ class _Maker(Teller):
         yield self.step("closed", "Peel the film and put the plate on", spacer, "Level, and nothing pinched.")
 
     def _set(self) -> Iterator[InstallStep]:
-        dims = [item for item in self.box.equipment if self.sheets[item.sheet].dims]
+        # A device with a radio is set when it is set up.
+        dims = [
+            item for item in self.box.equipment if self.sheets[item.sheet].dims and not self.sheets[item.sheet].radio
+        ]
         for item in dims:
             name = item.name or self.sheets[item.sheet].name
             yield self.step(
@@ -313,7 +316,7 @@ class _Maker(Teller):
                 of=(item.id,), ops=(self.operation("set"),),
             )  # fmt: skip
         if not dims:
-            yield self.step("set", "Set the bulb type and the low-end trim", idle="nothing here dims")
+            yield self.step("set", "Set the bulb type and the low-end trim", idle="nothing here dims by itself")
 
     def _tried(self, item: Equipment, sheet: Datasheet) -> InstallStep:
         loads = and_list([load.name or KIND_WORDS[load.kind] for load in item.loads])

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from typing import cast, get_args
 
 from fastapi import APIRouter
@@ -13,9 +13,10 @@ from starlette.responses import RedirectResponse, Response
 from ....store.snapshots import EditConflict
 from ....store.store import Store
 from ....trade.documents import Documents, JobAtHand
-from ....trade.edits.commission import NameInHub, NoteOfDevice, SayBuilt
+from ....trade.edits.commission import NameInHub, NoteOfDevice, NoteSetting, SayBuilt
 from ....trade.edits.fields import now
 from ....trade.edits.registry import EDITS
+from ....trade.edits.together import Together
 from ....trade.model.errors import Rejected
 from ....trade.model.hub import Hub, Reply
 from ....trade.model.tick import Tick, refusal
@@ -117,6 +118,42 @@ def tick(request: Request, store: TheStore, form: TheAct, job: str, box: str) ->
         return True
 
     return _answered(request, store, (job, box), form, do)
+
+
+@router.post("/together")
+def tick_together(request: Request, store: TheStore, form: TheAct, job: str, box: str) -> Response:
+    """Several settings noted at once, or several trials that came out as they should."""
+
+    def do(view: CommissionView) -> bool:
+        if form.token and store.tick_of(job, f"{form.token}t"[:64]) is not None:
+            return True
+        meant = form.fields.get("together", "")
+        if not view.together or view.device is None or view.said_together.split() != meant.split():
+            raise Rejected("The plan has changed. This is the step now", "number")
+        for one in view.together:
+            refuse_early(view.device, one.at.step)
+        if notes := tuple(_notes(view, form.fields, box)):
+            edit = Together(edits=notes, sentence=f"{view.device.of.name}: {len(notes)} settings noted")
+            store.act_on_box(job, box, edit, seen=form.seen, token=form.token, mend=form.mend)
+        by = who_said(form.fields) if "who" in form.fields else view.who
+        made = [Tick(id="t0", box=box, step=one.at.step, at=now(), by=by) for one in view.together]
+        store.tick_together(job, made, f"{form.token}t"[:64] if form.token else "")
+        return True
+
+    return _answered(request, store, (job, box), form, do)
+
+
+def _notes(view: CommissionView, said: Mapping[str, str], box: str) -> Iterator[NoteSetting]:
+    """The settings a form notes; those left empty stay as they came."""
+    assert view.device is not None
+    for number, one in enumerate(view.together):
+        value = said.get(f"value-{number}", "").strip()
+        if one.at.setting is not None and value:
+            fields = {"box": box, "device": view.device.of.item.id, "name": one.at.setting, "value": value}
+            try:
+                yield NoteSetting.read(fields)
+            except Rejected as wrong:
+                raise Rejected(wrong.problems[0].sentence, f"value-{number}") from wrong
 
 
 @router.post("/untick")

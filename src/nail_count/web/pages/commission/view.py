@@ -13,7 +13,7 @@ from ....trade.assume.wired import look_as_usual
 from ....trade.model.answer import Text
 from ....trade.model.hub import Hub
 from ....trade.plan.commission.expect import burning
-from ....trade.plan.commission.progress import DeviceDone, DoneStep, progress_of_each
+from ....trade.plan.commission.progress import DeviceDone, DoneStep, progress_of_each, together
 from ....trade.plan.commission.steps import to_commission
 from ....trade.plan.commission.trim import LEVELS, Trim, next_trim
 from ....trade.plan.commission.watts import sum_of, weighed
@@ -68,6 +68,17 @@ class CommissionView:
     def one(self) -> DoneStep | None:
         """The step shown."""
         return self.device.steps[self.step] if self.device and self.step < len(self.device.steps) else None
+
+    @property
+    def together(self) -> tuple[DoneStep, ...]:
+        """The steps that may be noted together with the one shown, itself first; () where none may."""
+        some = together(self.device, self.step) if self.device else ()
+        return some if len(some) > 1 else ()
+
+    @property
+    def said_together(self) -> str:
+        """These steps, as their form says them, a line each."""
+        return "\n".join(as_said(one.at.step, self.kept.box) for one in self.together)
 
     @property
     def said(self) -> str:

@@ -2,22 +2,23 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 
 from fastapi import APIRouter
 from starlette.requests import Request
 from starlette.responses import RedirectResponse, Response
 
 from ....store.store import Store
+from ....trade.edits.commission import NoteSerial
 from ....trade.edits.fields import now
 from ....trade.model.errors import Rejected
 from ....trade.model.tick import Step, Tick, refusal
 from ....trade.plan.install.progress import current, refuse_live
 from ... import urls
-from ...deps import TheAct, TheStore
+from ...deps import ActForm, TheAct, TheStore
 from ...form_errors import NO_ERRORS, FormErrors
 from ...templating import render
-from ...ticking import on_the_ladder, refuse_while_open, remembering, take_back, who_asks, who_said
+from ...ticking import CODE, on_the_ladder, refuse_while_open, remembering, take_back, who_asks, who_said
 from .view import InstallView
 
 router = APIRouter(prefix="/jobs/{job}/boxes/{box}/install", include_in_schema=False)
@@ -51,11 +52,28 @@ def tick(request: Request, store: TheStore, form: TheAct, job: str, box: str) ->
     try:
         again = bool(form.token) and store.tick_of(job, form.token) is not None
         steps = [] if again else _steps_of(store, view, said, job)
+        _record(store, (job, box), form, steps)
         made = [Tick(id="t0", box=box, step=step, at=now(), by=who, because=because[:200]) for step in steps]
         store.tick_together(job, made, form.token)
     except Rejected as wrong:
         return _page(request, view, FormErrors(form.asked_by, said, wrong.problems))
     return remembering(RedirectResponse(urls.box(job, box, "install"), 303), who)
+
+
+def _record(store: Store, where: tuple[str, str], form: ActForm, steps: Sequence[Step]) -> None:
+    """Keep the serial number and the setup code that were typed at their step. Raises Rejected."""
+    recorded = next((step for step in steps if step.kind == "recorded" and step.subjects), None)
+    if recorded is None:
+        return
+    (job, box), (device, *_), said = where, recorded.subjects, form.fields
+    serial, code = said.get("serial", "").strip(), "".join(said.get("code", "").split())
+    if code and not CODE.fullmatch(code):
+        raise Rejected("The scan can't be read: enter the letters and figures of the code", "code")
+    if serial:
+        edit = NoteSerial.read({"box": box, "device": device, "serial": serial})
+        store.act_on_box(job, box, edit, token=f"{form.token}s"[:64] if form.token else "")
+    if code:
+        store.put_code(job, box, device, code)
 
 
 def _steps_of(store: Store, view: InstallView, said: Mapping[str, str], job: str) -> list[Step]:
