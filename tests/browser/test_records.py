@@ -53,12 +53,14 @@ def commission(hand: Hand) -> None:
             hand.fill("serial", "serial", "PN-88")
             on(hand, "#serial .step-done")
         elif "Bring it into" in hand.text("#step-title"):
-            hand.open("details:has(#case)")
+            hand.open("details.hub")
+            hand.open("details.hub details:has(#case)")
             tap(hand, 'label[for="case-case-joins"]')
             on(hand, "#case button")
             on(hand, 'form[action$="/hub/look"] button')
             on(hand, 'form:has([value="join"]) button')
         elif hand.all("#firmware"):
+            hand.open("details.hub")
             on(hand, 'form[action$="/hub/update"] button')
             on(hand, "#firmware .step-done")
         elif hand.all("#setting .chips"):

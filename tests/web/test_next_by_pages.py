@@ -210,9 +210,6 @@ class PagePerson:
         match note.form:
             case "serial":
                 visitor.send("/note-serial", serial="N-1")
-            case "join":
-                visitor.send("/hub/look")
-                visitor.send("/hub/hand", {"act": "join"})
             case "name":
                 visitor.send("/name-in-hub", name=f"The light of {self.here}")
             case "firmware":

@@ -192,6 +192,8 @@ def _named(store: Store, job: str, view: CommissionView, edit: NameInHub) -> Non
     at = view.device.of.at
     # What would be refused here is refused before the hub hears of it.
     edit.apply(Documents(JobAtHand(store.whole_job(job)), {}))
+    if at not in store.hub(job).holds:
+        return  # it was joined to a real one
 
     def ask(hub: SimulatedHub) -> Reply:
         hub.name_taken(at, edit.name)
