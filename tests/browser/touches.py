@@ -135,7 +135,7 @@ WAYS = (
     "#use-measured button", "#look-wires button.big", "#look-works button", "#in-one-go > button",
     "#done .step-done", "button.step-done",
 )  # fmt: skip
-"""What is tapped on a page, the first of these that is there."""
+"""The first of these that a page has is tapped."""
 ROWS = (
     TouchRow("The most usual swap, from an empty installation to its hook-up with parts and steps", usual_swap, 1, 12),
     TouchRow(

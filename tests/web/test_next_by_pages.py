@@ -116,7 +116,7 @@ class PagePerson:
         return f"1g{' 22in3' if known() else ''}{'; ' + self.cables(of) if known() else ''}{device}{lights}"
 
     def answer(self, ask: Ask) -> None:
-        """Do what is asked, on the page the strip leads to."""
+        """Do it, on the page the strip leads to."""
         visitor = self.visitor
         there = self.address(f"goes/{ask.cable}" if ask.cable else ask.screen)
         if not (ask.edit or ask.choices or ask.start) and visitor.at != there:

@@ -59,7 +59,7 @@ class DeviceDone:
 
 
 IN_ONE_GO: tuple[frozenset[Form], ...] = (frozenset(("setting", "trim")), frozenset(("trial",)))
-"""The steps that may be noted together: what is set, and what is tried."""
+"""The steps that may be noted together: the settings, and the trials."""
 
 
 def together(device: DeviceDone, at: int) -> tuple[DoneStep, ...]:
