@@ -34,6 +34,11 @@ LONGER = int(os.environ.get("NAIL_COUNT_FUZZ", "1"))
 HOUSES = 2 * LONGER
 """Of each sort; `make fuzz FUZZ=50` plays a hundred of each."""
 MOST_ASKS = 200
+ROOMS, PLACES = ("Oak", "Lantern", "Window"), ("corner", "table", "row", "spots", "bar")
+NAMES = [f"{room} {place}" for room in ROOMS for place in PLACES]
+"""Names no two of which sound alike."""
+SIDE_BY_SIDE = ("two switches", "two switches, and onward", "three switches")
+"""Boxes of several gangs on one circuit."""
 WORDS = {
     "ostrel-smart-dimmer": "smart dimmer", "marrowby-rocker-dimmer": "rocker dimmer",
     "ostrel-pair-dimmer": "smart pair dimmer", "ostrel-pair-companion": "companion of the smart pair dimmer",
@@ -111,9 +116,17 @@ class PagePerson:
         def known() -> bool:
             return self.random.random() < 2 / 3
 
-        device = f'; {WORDS[self.sheets[of]]} "{of}"' if known() else ""
+        gangs = self.gangs(of)
+        device = f'{WORDS[self.sheets[of]]} "{of}"' if known() else ""
         lights = " 4x9W led" if device and "companion" not in device and known() else ""
-        return f"1g{' 22in3' if known() else ''}{'; ' + self.cables(of) if known() else ''}{device}{lights}"
+        devices = "; " + ", ".join([device + lights] * gangs) if device else ""
+        volume = f" {22 * gangs}in3" if known() else ""
+        return f"{gangs}g{volume}{'; ' + self.cables(of) if known() else ''}{devices}"
+
+    def gangs(self, of: str) -> int:
+        """How many old switches there are, side by side."""
+        old = self.old[of]
+        return len(old.screws) if isinstance(old, OldSwitch) else 1
 
     def answer(self, ask: Ask) -> None:
         """Do it, on the page the strip leads to."""
@@ -123,13 +136,14 @@ class PagePerson:
             visitor.follow(there)
         match ask.code:
             case "volume":
-                visitor.send("/set-volume", volume="22")
+                visitor.send("/set-volume", volume=str(22 * self.gangs(self.here)))
             case "cables":
                 visitor.send("/line", line=self.cables(self.here))
             case "device":
                 visitor.send("/put-device", {"sheet": self.sheets[self.here]})
             case "loads":
-                visitor.send("/add-load", kind="led", quantity="4", each="9 W")
+                bare = next(one.id for one in self.box.devices if not one.loads)
+                visitor.send("/add-load", {"device": bare}, kind="led", quantity="4", each="9 W")
             case "ends":
                 self.say_where(ask)
             case "hook-up":
@@ -144,6 +158,8 @@ class PagePerson:
                 self.set_up()
             case "built":
                 visitor.send("/say-built")
+            case "open" if ask.screen == "wires":
+                self.test_the_wires()
             case "fails" | "open":
                 raise AssertionError(ask.why)
         if not visitor.at.startswith(self.address()):
@@ -211,7 +227,7 @@ class PagePerson:
             case "serial":
                 visitor.send("/note-serial", serial="N-1")
             case "name":
-                visitor.send("/name-in-hub", name=f"The light of {self.here}")
+                visitor.send("/name-in-hub", name=NAMES[len(self.asked) % len(NAMES)])
             case "firmware":
                 visitor.send("/note-firmware", before="1.0", firmware="1.1")
             case "trim":
@@ -242,7 +258,9 @@ def never_twice(person: PagePerson) -> None:
         for name, key in person.keys.items()
         for code in person.store.box(person.job_key, key).box.survey.put_off
     }
-    assert all(count <= 1 + (one in late) for one, count in counts.items()), person.asked
+    for (name, code), count in counts.items():
+        once = person.gangs(name) if code in ("device", "loads") else 1
+        assert count <= once + ((name, code) in late), (code, person.asked)
 
 
 @pytest.mark.parametrize("seed", range(HOUSES))
@@ -263,6 +281,18 @@ def _joined_right(job: Job, box: Box, old: OldSwitch, sheet: str) -> None:
         for lead in (end for end in splice.ends if isinstance(end, LeadEnd)):
             role = by_id(job.sheets)[sheet].roles[lead.terminal - 1]
             assert truth <= ROLES.get(role, truth), (role, truth)
+
+
+@pytest.mark.parametrize("seed", range(HOUSES))
+def test_switches_side_by_side_by_what_next_says(client: TestClient, seed: int) -> None:
+    old = old_switch(SIDE_BY_SIDE[seed % len(SIDE_BY_SIDE)], seed)
+    sheet = "ostrel-smart-dimmer" if old.hidden.brought and seed % 2 else "marrowby-rocker-dimmer"
+    person = PagePerson(client, {"Hall": old}, {"Hall": sheet}, seed)
+    person.until_done()
+    box, job = person.box, person.store.whole_job(person.job_key)
+    assert box.built is not None and box.built.splices == box.splices
+    _joined_right(job, box, old, sheet)
+    never_twice(person)
 
 
 @pytest.mark.parametrize("seed", range(HOUSES))

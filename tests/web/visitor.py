@@ -126,4 +126,4 @@ class Visitor:
 def _words(html: str) -> str:
     read = _Reader()
     read.feed(html)
-    return " ".join(" ".join(read.text).split())[:1500]
+    return " ".join(" ".join(read.text).split())[:6000]

@@ -22,6 +22,7 @@ from ..model.run import BoxEnd, WordsEnd
 from ..model.survey import PutOff
 from ..model.tick import Tick
 from ..rules.check import BoxCheck, check_box
+from ..rules.wires.live_plain import is_plain
 from ..text.format import say
 from ..wiring.hookup.gear import kind_of
 from ..wiring.hookup.look import HookUp, look
@@ -180,6 +181,10 @@ def _planned(seen: _Seen) -> Iterator[Ask]:
     if box.use == "control" and not box.equipment:
         yield Ask("device", "Plan", "Choose the device that goes in.", "Nothing is planned here yet.", "choose")
         return
+    if box.use == "control" and (empty := _empty_gangs(seen)):
+        order = f"Choose what goes into gang {empty[0]}."
+        yield Ask("device", "Plan", order, "A gang can't stay open. It takes a blank at least.", "choose")
+        return
     for item in box.equipment:
         sheet = seen.sheets[item.sheet]
         at_far_end = kind_of(sheet, seen.sheets) in ("three-way", "four-way", "companion")
@@ -195,9 +200,15 @@ def _planned(seen: _Seen) -> Iterator[Ask]:
         yield ends
         return
     if seen.verdict.state is State.OPEN and seen.check.fill.limit is not None and box.entering:
-        yield _open(seen)
+        yield _open(seen) if box.circuits or box.enclosure.gangs == 1 else _breaker()
     if seen.has_work and box.entering:
         yield from _hooked_up(seen)
+
+
+def _empty_gangs(seen: _Seen) -> list[int]:
+    """Return the gangs without a device, where another one has one."""
+    taken = {item.gang + n for item in seen.box.devices for n in range(seen.sheets[item.sheet].gangs)}
+    return [gang for gang in range(1, seen.box.enclosure.gangs + 1) if gang not in taken] if taken else []
 
 
 FEED_OR_LIGHT = (
@@ -265,6 +276,9 @@ def _hooked_up(seen: _Seen) -> Iterator[Ask]:
         made = propose(usual.job, seen.box.id)
         if isinstance(made, Refusal):
             why = sentence(say(made.reasons[0]))
+            if _may_be_tested(seen):
+                yield _test_first()
+                return
             finish = Ask("hook-up", "Plan", "Finish what joins what.", why, "hookup")
             yield _breaker() if not (seen.box.circuits or usual.rests_on) else finish
         else:
@@ -273,11 +287,26 @@ def _hooked_up(seen: _Seen) -> Iterator[Ask]:
     hookup, _ = seen.hookup
     if hookup.state is State.HOLDS and not hookup.proof.too_many:
         return
+    if hookup.state is State.OPEN and _may_be_tested(seen):
+        yield _test_first()
+        return
     if hookup.state is State.FAILS and hookup.shown:
         why = say(hookup.shown[0].text)
     else:
         why = say(hookup.unsaid[0].text) if hookup.unsaid else "something in it is not known"
     yield Ask("hook-up", "Plan", "Finish what joins what.", sentence(why), "hookup")
+
+
+def _may_be_tested(seen: _Seen) -> bool:
+    """Whether a look and a live test would tell which cable is which, and nobody has made them."""
+    box, terms = seen.box, seen.job.terms_at(seen.box)
+    told = any(conductor.asserted_role for cable in box.cables for conductor in cable.conductors)
+    return bool(box.circuits) and not told and terms.region.whites_tied and is_plain(box, terms.voltage)
+
+
+def _test_first() -> Ask:
+    order = "Look at the old wiring, then do the live test."
+    return Ask("wiring", "Wires", order, "What joins what depends on which cable is the feed.", "wires")
 
 
 def _breaker() -> Ask:

@@ -23,11 +23,13 @@ router = APIRouter(prefix="/jobs/{job}/boxes/{box}/choose", include_in_schema=Fa
 
 @router.get("")
 def show(
-    request: Request, *, store: TheStore, job: str, box: str, gang: int = 1, wish: str = "", neutral: str = ""
+    request: Request, *, store: TheStore, job: str, box: str, gang: int = 0, wish: str = "", neutral: str = ""
 ) -> Response:
-    """The options for one gang, ranked."""
+    """The options for one gang, ranked; for the first empty one where none is named."""
     kept = store.box(job, box)
     head, at = kept.job.head, kept.box
+    filled = {one.gang for one in at.devices}
+    gang = gang or next((number for number in range(1, at.enclosure.gangs + 1) if number not in filled), 1)
     gang = min(max(gang, 1), at.enclosure.gangs)
     wishes = at.wishes or (Wish(id="none"),)
     asked = next((one for one in wishes if one.id == wish), wishes[min(gang, len(wishes)) - 1])
