@@ -246,7 +246,9 @@ def test_add_a_milestone(tree: Tree) -> None:
         "MILESTONES: Mapping[Milestone, Callable[[_Seen], Reached]] = {\n",
         '    "greeted": lambda seen: ("done", f"hello {seen.box.name}"),\n',
     )
+    tree.behind("trade/plan/progress.py", '    "Look": (', '"greeted", ')
     tree.behind("web/pages/progress/routes.py", "SCREENS: Mapping[Milestone, str] = {\n", '    "greeted": "survey",\n')
+    tree.behind("web/pages/progress/routes.py", "CALLED: Mapping[Milestone, str] = {\n", '    "greeted": "Greeted",\n')
     assert tree.run(JOB + CLIENT + "print('hello B' in client.get('/jobs/j/progress').text)") == "True"
 
 

@@ -6,7 +6,8 @@ from fractions import Fraction as F
 from typing import Any
 
 from nail_count.trade.model.job import Job
-from nail_count.trade.plan.progress import MILESTONES, progress_of, totals
+from nail_count.trade.plan.progress import MILESTONES, MILESTONES_OF, PHASES, progress_of, totals
+from nail_count.web.pages.progress.routes import CALLED, SCREENS
 from tests.trade.plan.test_parts import house, with_shop
 
 DONE = house(a=("toggle", "rocker"), b=("toggle", "toggle"), c=("?", "rocker"))
@@ -56,3 +57,9 @@ def test_a_phase_is_filled_as_far_as_what_is_needed_in_it_is_done() -> None:
     assert [rows[key].first_open for key in "abc"] == [0, 0, 0], "nobody has looked at any of them"
     through = totals(progress_of(ticked(DONE, "closed")))
     assert (through["Wires"], through["Work"], through["Record"]) == ((1, 2), (0, 2), (0, 2))
+
+
+def test_each_milestone_is_of_one_phase_and_has_its_screen_and_words() -> None:
+    every = [name for names in MILESTONES_OF.values() for name in names]
+    assert sorted(every) == sorted(MILESTONES) and tuple(MILESTONES_OF) == PHASES
+    assert set(CALLED) == set(SCREENS) == set(MILESTONES)
