@@ -20,6 +20,7 @@ from nail_count.trade.model.answer import State
 from nail_count.trade.model.box import Box
 from nail_count.trade.model.errors import Rejected
 from nail_count.trade.model.job import Job
+from nail_count.trade.quick_entry.enter_line import StartByLine
 from nail_count.trade.rules.check import JobCheck, check_job
 from nail_count.trade.search.cheapest import NEVER, cheapest
 from nail_count.trade.search.move import Move
@@ -301,3 +302,22 @@ def test_where_the_plate_stays_its_openings_do() -> None:
         (then,) = (box for box in way.boxes if box.id == "stair-foot")
         openings = [{d.gang: trims[d.sheet] for d in box.devices} for box in (before, then)]
         assert openings[0] == openings[1] and before.devices != then.devices
+
+
+def test_what_needs_a_neutral_nobody_looked_for_is_offered_with_that_look_first() -> None:
+    """One dimmer over its rating, and the only one that would carry it needs a neutral: found, said, or looked for."""
+    house = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())
+    bare = Documents(JobAtHand(Job(name="J", sheets=house.sheets)), {})
+    line = '1g 20in3; 14/2 x2; rocker dimmer "A" 16x10W led'
+    job = StartByLine(name="A", room="R", line=line).apply(bare).documents.job
+    (box,) = job.boxes
+
+    def found(neutral: bool | None) -> tuple[tuple[str, ...], ...]:
+        seen = job.changed(boxes=(box.changed(survey=box.survey.changed(neutral=neutral)),))
+        return tuple(tuple(move.words for move in way.moves) for way in ways(seen, box.id).ways)
+
+    open_ones = ways(job, box.id)
+    assert not open_ones.holds and found(False) == ()
+    assert tuple(tuple(move.words for move in way.moves) for way in open_ones.ways) == found(True) != ()
+    for way in open_ones.ways:
+        assert way.look[0] == way.rests_on and way.check.state is State.OPEN, "it never says that it holds"

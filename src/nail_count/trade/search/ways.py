@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection
-from dataclasses import dataclass
+from collections.abc import Callable, Collection, Iterator
+from dataclasses import dataclass, replace
 from fractions import Fraction
 
+from ..documents import Documents, JobAtHand
 from ..edits.base import Edit
 from ..model.answer import Amount, Answer, State, Text
 from ..model.box import Box
 from ..model.job import Job
 from ..rules.check import BoxCheck
 from ..rules.minutes import Work
+from ..rules.wires.neutral import neutral_in
 from .cheapest import MOST_CHECKED, Cheapest, cheapest
 from .move import Move, Ruled
 from .offers import offers
@@ -38,6 +40,8 @@ class Way:
     """The boxes without a hook-up yet, after devices have moved: nothing of that is proven."""
     found: Cheapest
     """The search it came out of."""
+    rests_on: str = ""
+    """The look that comes before all of it, since it holds only if that turns out so; "" for none."""
 
     @property
     def minutes(self) -> int:
@@ -62,7 +66,8 @@ class Way:
     @property
     def look(self) -> tuple[str, ...]:
         """What has to be looked at before."""
-        return tuple(dict.fromkeys(move.look for move in self.moves if move.look))
+        every = (self.rests_on, *(move.look for move in self.moves))
+        return tuple(dict.fromkeys(look for look in every if look))
 
     def money(self, hour: Fraction | None) -> Fraction | None:
         """What its parts and its time cost; None where one of them has no price.
@@ -108,7 +113,9 @@ class Ways:
     @property
     def holds(self) -> bool:
         """Whether nothing of the box fails, or the first way makes everything it touches hold."""
-        return self.check.state is not State.FAILS or bool(self.ways and not self.leaves)
+        if self.check.state is not State.FAILS:
+            return True
+        return bool(self.ways and not self.leaves and not self.ways[0].rests_on)
 
 
 def ways(
@@ -154,7 +161,23 @@ def ways(
             break
         made.append(_way(scene, found))
         barred.add(made[-1].work)
+    if not made and going_on() and neutral_in(bare.boxes[box], job.terms_at(bare.boxes[box]).voltage).there is None:
+        made += _with_neutral(job, box, most, going_on=going_on, far=far, spare=spare)
     return Ways(check, tuple(made), first, ruled, leaves)
+
+
+def _with_neutral(
+    job: Job, box: str, most: int, *, going_on: Callable[[], bool], far: bool, spare: Collection[str]
+) -> Iterator[Way]:
+    """The ways there are if a look shows a neutral in the box. Each is shown as it stands before that look."""
+    hoped = tuple(one.changed(survey=one.survey.changed(neutral=True)) if one.id == box else one for one in job.boxes)
+    for way in ways(job.changed(boxes=hoped), box, most, going_on=going_on, far=far, spare=spare).ways:
+        documents = Documents(JobAtHand(job), {})
+        for edit in way.edits:
+            documents = edit.apply(documents).documents
+        after = tuple(documents.box(one.id) for one in way.boxes)
+        check = Scene(job, box).check_after(documents, box)
+        yield replace(way, check=check, boxes=after, rests_on="whether a neutral is in the box")
 
 
 def _way(scene: Scene, found: Cheapest) -> Way:
