@@ -50,7 +50,8 @@ class PagePerson:
     """Stands in front of hidden boxes, and knows of the pages only what they say."""
 
     def __init__(self, client: TestClient, old: dict[str, OldSwitch | OldThreeWay], sheets: dict[str, str], seed: int):
-        self.visitor, self.old, self.sheets, self.random = Visitor(client), old, sheets, Random(seed)
+        self.client, self.visitor, self.random = client, Visitor(client), Random(seed)
+        self.old, self.sheets = old, sheets
         self.store: Store = client.app.state.store  # type: ignore[attr-defined]
         self.keys: dict[str, str] = {}
         """The keys of the boxes as entered, by their names among the hidden ones."""
@@ -250,6 +251,12 @@ def client(tmp_path: Path) -> TestClient:
     return TestClient(app, client=("127.0.0.1", 50000))
 
 
+def handed_over(person: PagePerson) -> None:
+    """What comes next in the house, once nothing is left at its boxes."""
+    says = person.client.get(f"/jobs/{person.job_key}/next").text
+    assert "Print the papers and hand them over." in says
+
+
 def never_twice(person: PagePerson) -> None:
     """Nothing is asked again unless it was put off, but for work of many steps."""
     counts = Counter(one for one in person.asked if one[1] not in ("work", "set-up", "ends", "wiring"))
@@ -273,6 +280,7 @@ def test_a_swap_by_what_next_says(client: TestClient, seed: int) -> None:
     assert box.built is not None and box.built.splices == box.splices
     _joined_right(job, box, old, sheet)
     never_twice(person)
+    handed_over(person)
 
 
 def _joined_right(job: Job, box: Box, old: OldSwitch, sheet: str) -> None:
@@ -293,6 +301,7 @@ def test_switches_side_by_side_by_what_next_says(client: TestClient, seed: int) 
     assert box.built is not None and box.built.splices == box.splices
     _joined_right(job, box, old, sheet)
     never_twice(person)
+    handed_over(person)
 
 
 @pytest.mark.parametrize("seed", range(HOUSES))
@@ -310,3 +319,4 @@ def test_a_pair_of_three_ways_by_what_next_says(client: TestClient, seed: int) -
     assert together(f"{key[main]}/traveler", f"{key[far]}/traveler")
     assert any(together(lamp.one, f"{key[main]}/load") and together(lamp.other, "neutral 0") for lamp in old.lamps)
     never_twice(person)
+    handed_over(person)

@@ -140,7 +140,7 @@ class Person:
 
 
 @given(st.sampled_from(KINDS), st.booleans(), st.integers(0, 2**32))
-@settings(max_examples=24 * LONGER, deadline=None)
+@settings(max_examples=12 * LONGER, deadline=None)
 def test_doing_only_what_comes_next_ends_in_a_finished_record(kind: str, smart: bool, seed: int) -> None:
     """A third of the asks put off; at the end each lead is on the wire the hidden house calls by its role."""
     old = old_switch(kind, seed)

@@ -6,7 +6,7 @@ once everything is planned, and work goes breaker by breaker.
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Literal, get_args
@@ -100,13 +100,15 @@ def _asks(job: Job, boxes: Mapping[str, WayThrough]) -> Iterator[HouseAsk]:
     for box in job.boxes:
         if (ask := boxes[box.id].next) is not None:
             by_code.setdefault(ask.code, []).append((box, ask))
+    ticks = standing(job.ticks)
+    recorded = {box.id for box in job.boxes if is_recorded(box, ticks)}
+    is_over = all(box.id in recorded for box in job.boxes if arriving(box))
     for code, (phase, order) in ORDERS.items():
-        if code == "breaker":
-            yield from _to_order(job)
+        if code == "breaker" and not is_over:
+            yield from _to_order(job, recorded)
         if some := by_code.get(code):
             yield _work(job, some) if code == "work" else _ask(code, phase, order, some)
-    ticks = standing(job.ticks)
-    if all(is_recorded(box, ticks) for box in job.boxes if arriving(box)):
+    if is_over:
         order = "Print the papers and hand them over."
         yield HouseAsk("papers", "Hand over", order, "Every box is recorded.", "papers")
 
@@ -148,8 +150,9 @@ def _work(job: Job, some: Sequence[_At]) -> HouseAsk:
     return _ask("work", "Work", f"Start with breaker {first}: {{}}.", on_it)
 
 
-def _to_order(job: Job) -> Iterator[HouseAsk]:
-    lines = sum(bool(line.to_buy) for line in parts_list(job))
+def _to_order(job: Job, recorded: Collection[str]) -> Iterator[HouseAsk]:
+    """Ask for the parts that are still to be bought, but for boxes that are recorded as built."""
+    lines = sum(bool(line.to_buy) and any(need.box not in recorded for need in line.needs) for line in parts_list(job))
     if lines:
         why = "One part is still to be bought." if lines == 1 else f"{lines} parts are still to be bought."
         yield HouseAsk("parts", "Plan", "Order the parts.", why, "parts")
