@@ -291,6 +291,26 @@ def _joined_right(job: Job, box: Box, old: OldSwitch, sheet: str) -> None:
             assert truth <= ROLES.get(role, truth), (role, truth)
 
 
+class Mistaken(PagePerson):
+    """Takes the cable to the light for the feed, and says so."""
+
+    def cables(self, of: str) -> str:
+        hidden = self.old[of].hidden
+        ends = ["to light" if hidden.truth[f"{cable.id}1"] == "line" else "feed" for cable in hidden.cables]
+        sizes = [f"{cable.gauge.number}/{cable.insulated}" for cable in hidden.cables]
+        return ", ".join(f"{size} {end}" for size, end in zip(sizes, ends, strict=True))
+
+
+@pytest.mark.parametrize("seed", range(HOUSES))
+def test_who_took_the_wrong_cable_for_the_feed_is_put_right_by_the_live_test(client: TestClient, seed: int) -> None:
+    old, sheet = old_switch("feed and light", seed), "ostrel-smart-dimmer"
+    person = Mistaken(client, {"Hall": old}, {"Hall": sheet}, seed)
+    person.until_done()
+    box = person.box
+    assert box.built is not None and box.built.splices == box.splices
+    _joined_right(person.store.whole_job(person.job_key), box, old, sheet)
+
+
 @pytest.mark.parametrize("seed", range(HOUSES))
 def test_switches_side_by_side_by_what_next_says(client: TestClient, seed: int) -> None:
     old = old_switch(SIDE_BY_SIDE[seed % len(SIDE_BY_SIDE)], seed)
