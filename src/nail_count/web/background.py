@@ -81,11 +81,6 @@ class Tasks:
         run.start()
         return run
 
-    def forget(self, key: str) -> None:
-        """Leave out the run of a job: its results are of a house that has changed since."""
-        with self._lock:
-            self._runs.pop(key, None)
-
     def close(self) -> None:
         """Stops them all."""
         with self._lock:

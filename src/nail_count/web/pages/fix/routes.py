@@ -22,7 +22,7 @@ from ....trade.rules.fit.box import DoesNotFit
 from ....trade.rules.minutes import MINUTES, WORK
 from ....trade.search.whole_job import HOUR, Mended, to_mend, total
 from ... import urls
-from ...background import Tasks
+from ...background import Task, Tasks
 from ...deps import TheAct, TheStore, asked_by_htmx
 from ...form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice
 from ...house_screen import act_on_house, named_edit
@@ -112,12 +112,16 @@ def _runs(request: Request) -> Tasks:
     return cast(Tasks, request.app.state.runs)
 
 
+def _current(request: Request, store: Store, job: str) -> Task | None:
+    """The run of a job; None where there is none, or the house has changed since it was through."""
+    run = _runs(request).of(job)
+    over = run is not None and not run.going_on and run.job != store.whole_job(job)
+    return None if over else run
+
+
 @router.get("/fixes")
 def run_page(request: Request, store: TheStore, job: str, by: str = "price", work: str = "") -> Response:
     """All failing and tight boxes of a house, and what would make them hold; the search begins by itself."""
-    run = _runs(request).of(job)
-    if run is not None and not run.going_on and run.job != store.whole_job(job):
-        _runs(request).forget(job)
     return _run(request, store, job, by=by, work=work)
 
 
@@ -139,7 +143,7 @@ def _run(
     notice: Notice = NO_NOTICE,
     template: str = "fix/job.html",
 ) -> Response:
-    kept, run = store.job(key), _runs(request).of(key)
+    kept, run = store.job(key), _current(request, store, key)
     by = by if by in ORDERS else "price"
     rows = list(run.rows) if run else []
     shown = sorted_rows(rows, by, work)
