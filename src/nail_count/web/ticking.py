@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from urllib.parse import quote, unquote
 
 from starlette.requests import Request
@@ -66,6 +66,16 @@ def remembering(answer: RedirectResponse, who: str) -> RedirectResponse:
 def as_said(step: Step, box: Box) -> str:
     """A step as a form says it: its kind, its subject, and the plan of that where the form was shown."""
     return "|".join((step.kind, *step.subjects, planned_of(step, box) or ""))
+
+
+def said_together(steps: Iterable[Step], box: Box) -> str:
+    """Several steps as a form says them, a line each."""
+    return "\n".join(as_said(step, box) for step in steps)
+
+
+def are_shown(shown: str, meant: str | None) -> bool:
+    """Whether the steps a form means are those shown now. Browsers send line breaks their own way."""
+    return bool(shown) and meant is not None and shown.split() == meant.split()
 
 
 def take_back(store: Store, job: str, box: str, form: ActForm) -> None:

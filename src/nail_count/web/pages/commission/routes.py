@@ -26,7 +26,7 @@ from ... import urls
 from ...deps import ActForm, TheAct, TheStore
 from ...form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice, stale
 from ...templating import render
-from ...ticking import CODE, remembering, take_back, who_said
+from ...ticking import CODE, are_shown, remembering, take_back, who_said
 from .view import CommissionView, commission_view
 
 router = APIRouter(prefix="/jobs/{job}/boxes/{box}/commission", include_in_schema=False)
@@ -127,8 +127,7 @@ def tick_together(request: Request, store: TheStore, form: TheAct, job: str, box
     def do(view: CommissionView) -> bool:
         if form.token and store.tick_of(job, f"{form.token}t"[:64]) is not None:
             return True
-        meant = form.fields.get("together", "")
-        if not view.together or view.device is None or view.said_together.split() != meant.split():
+        if view.device is None or not are_shown(view.said_together, form.fields.get("together")):
             raise Rejected("The plan has changed. This is the step now", "number")
         for one in view.together:
             refuse_early(view.device, one.at.step)

@@ -19,7 +19,7 @@ from ....trade.plan.commission.trim import LEVELS, Trim, next_trim
 from ....trade.plan.commission.watts import sum_of, weighed
 from ....trade.wiring.simulate.hub import Heard, SimulatedHub
 from ....trade.wiring.simulate.relay import relay_reading
-from ...ticking import as_said, who_asks
+from ...ticking import as_said, said_together, who_asks
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,7 +78,7 @@ class CommissionView:
     @property
     def said_together(self) -> str:
         """These steps, as their form says them, a line each."""
-        return "\n".join(as_said(one.at.step, self.kept.box) for one in self.together)
+        return said_together((one.at.step for one in self.together), self.kept.box)
 
     @property
     def said(self) -> str:

@@ -18,7 +18,7 @@ from ... import urls
 from ...deps import ActForm, TheAct, TheStore
 from ...form_errors import NO_ERRORS, FormErrors
 from ...templating import render
-from ...ticking import CODE, on_the_ladder, refuse_while_open, remembering, take_back, who_asks, who_said
+from ...ticking import CODE, are_shown, on_the_ladder, refuse_while_open, remembering, take_back, who_asks, who_said
 from .view import InstallView
 
 router = APIRouter(prefix="/jobs/{job}/boxes/{box}/install", include_in_schema=False)
@@ -80,7 +80,7 @@ def _steps_of(store: Store, view: InstallView, said: Mapping[str, str], job: str
     """The steps a form ticks. Raises Rejected where the plan has changed since, or where they come too early."""
     together = "together" in said
     shown, meant = (view.said_together, said.get("together")) if together else (view.said, said.get("step"))
-    if view.one is None or not shown or meant is None or shown.split() != meant.split():
+    if view.one is None or not are_shown(shown, meant):
         raise Rejected("Look at the steps again. The plan has changed, and this is the step now", "number")
     if said.get("refuse") == "true":
         if not said.get("because", "").strip():

@@ -9,7 +9,7 @@ from ....drawing.of_step import StepDrawing, step_drawing
 from ....store.snapshots import BoxSnapshot
 from ....trade.assume.wired import look_as_usual
 from ....trade.plan.install.progress import Done, together
-from ...ticking import as_said
+from ...ticking import as_said, said_together
 
 
 @dataclass(frozen=True)
@@ -46,7 +46,7 @@ class InstallView:
     @property
     def said_together(self) -> str:
         """These steps, as their form says them, a line each."""
-        return "\n".join(as_said(one.at.step, self.kept.box) for one in self.together)
+        return said_together((one.at.step for one in self.together), self.kept.box)
 
     @property
     def settled(self) -> int:
