@@ -270,9 +270,10 @@ def never_twice(person: PagePerson) -> None:
         assert count <= once + ((name, code) in late), (code, person.asked)
 
 
+@pytest.mark.parametrize("kinds", [SINGLES, SIDE_BY_SIDE], ids=("one gang", "several gangs"))
 @pytest.mark.parametrize("seed", range(HOUSES))
-def test_a_swap_by_what_next_says(client: TestClient, seed: int) -> None:
-    old = old_switch(SINGLES[seed % len(SINGLES)], seed)
+def test_a_swap_by_what_next_says(client: TestClient, kinds: tuple[str, ...], seed: int) -> None:
+    old = old_switch(kinds[seed % len(kinds)], seed)
     sheet = "ostrel-smart-dimmer" if old.hidden.brought and seed % 2 else "marrowby-rocker-dimmer"
     person = PagePerson(client, {"Hall": old}, {"Hall": sheet}, seed)
     person.until_done()
@@ -309,19 +310,6 @@ def test_who_took_the_wrong_cable_for_the_feed_is_put_right_by_the_live_test(cli
     box = person.box
     assert box.built is not None and box.built.splices == box.splices
     _joined_right(person.store.whole_job(person.job_key), box, old, sheet)
-
-
-@pytest.mark.parametrize("seed", range(HOUSES))
-def test_switches_side_by_side_by_what_next_says(client: TestClient, seed: int) -> None:
-    old = old_switch(SIDE_BY_SIDE[seed % len(SIDE_BY_SIDE)], seed)
-    sheet = "ostrel-smart-dimmer" if old.hidden.brought and seed % 2 else "marrowby-rocker-dimmer"
-    person = PagePerson(client, {"Hall": old}, {"Hall": sheet}, seed)
-    person.until_done()
-    box, job = person.box, person.store.whole_job(person.job_key)
-    assert box.built is not None and box.built.splices == box.splices
-    _joined_right(job, box, old, sheet)
-    never_twice(person)
-    handed_over(person)
 
 
 @pytest.mark.parametrize("seed", range(HOUSES))
