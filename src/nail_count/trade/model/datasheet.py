@@ -156,7 +156,7 @@ class Packed(Thing):
 class Datasheet(Thing):
     """A maker's sheet, as far as it changes an answer. A field that is None or missing stands nowhere on the sheet."""
 
-    model_config = ConfigDict(defer_build=False)  # a request's body is read by a kind that is built
+    model_config = ConfigDict(defer_build=False)  # FastAPI takes the body of a request only as a kind that is built
     id: Annotated[str, Field(min_length=1, max_length=60, pattern=r"^[a-z0-9]+(-[a-z0-9]+)*$")]
     maker: Annotated[str, Field(max_length=60)] = ""
     name: Annotated[str, Field(min_length=1, max_length=80)]

@@ -177,7 +177,7 @@ def _with_neutral(
             documents = edit.apply(documents).documents
         after = tuple(documents.box(one.id) for one in way.boxes)
         check = Scene(job, box).check_after(documents, box)
-        yield replace(way, check=check, boxes=after, rests_on="whether a neutral is in the box")
+        yield replace(way, check=check, boxes=after, rests_on="the neutral: one must be in the box")
 
 
 def _way(scene: Scene, found: Cheapest) -> Way:

@@ -41,7 +41,7 @@ class SeenRevision(Thing):
 class ChangeAsked(Thing):
     """The question for: one edit or several, done as one change, whole or not at all."""
 
-    model_config = ConfigDict(defer_build=False)  # a request's body is read by a kind that is built
+    model_config = ConfigDict(defer_build=False)  # FastAPI takes the body of a request only as a kind that is built
 
     edits: Annotated[tuple[EditSaid, ...], Field(min_length=1, max_length=MOST_EDITS)]
     """In order; each sees what those before it made."""

@@ -27,7 +27,7 @@ router = APIRouter(tags=["ticks"])
 class TickAsked(Thing):
     """A step done, or not done and why; or a tick that does not hold."""
 
-    model_config = ConfigDict(defer_build=False)  # a request's body is read by a kind that is built
+    model_config = ConfigDict(defer_build=False)  # FastAPI takes the body of a request only as a kind that is built
 
     box: Id | None = None
     """None: ticks of parts."""
@@ -43,7 +43,7 @@ class TickAsked(Thing):
 class Code(Thing):
     """The setup code of a device."""
 
-    model_config = ConfigDict(defer_build=False)  # a request's body is read by a kind that is built
+    model_config = ConfigDict(defer_build=False)  # FastAPI takes the body of a request only as a kind that is built
 
     code: Annotated[str, Field(min_length=1, max_length=200)]
 

@@ -159,7 +159,7 @@ def row_words(box: Box, row: Row) -> str:
         case "flipped":
             return f"Flip the other switch. Test {wires} to {to} again."
         case "still flipped":
-            return f"Leave the other switch so. Test {wires} to {to} again."
+            return f"Leave the other switch as it is now. Test {wires} to {to} again."
         case "off":
             breaker = f"breaker {box.circuits[0]}" if len(box.circuits) == 1 else "its breaker"
             return f"Turn {breaker} off. Test {wires} to {to} again."
