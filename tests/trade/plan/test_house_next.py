@@ -77,6 +77,7 @@ def test_parts_are_ordered_once_all_is_planned_and_work_goes_breaker_by_breaker(
 
 
 def test_every_ask_of_a_box_has_its_words_for_a_house() -> None:
-    assert set(ORDERS) == set(get_args(PutOff)) and set(ORDERS) < set(get_args(HousePutOff))
-    assert set(PHASES_OF) == set(HOUSE_PHASES)
+    every = [code for orders in ORDERS.values() for code in orders]
+    assert sorted(every) == sorted(get_args(PutOff)) and set(every) < set(get_args(HousePutOff))
+    assert set(PHASES_OF) == set(HOUSE_PHASES) and tuple(ORDERS) == HOUSE_PHASES
     assert sorted(one for phases in PHASES_OF.values() for one in phases) == sorted(PHASES)

@@ -35,6 +35,7 @@ from nail_count.trade.plan.install.steps import install_steps
 from nail_count.trade.plan.next_step import Ask, way_through
 from nail_count.trade.plan.planned import planned_of
 from nail_count.trade.plan.progress import PHASES
+from nail_count.trade.quick_entry.enter_line import StartByLine
 from nail_count.trade.rules.wires.live import live_test
 from nail_count.trade.wiring.simulate.old_switch import OldSwitch, old_switch
 from tests.trade.rules.wires.test_live import entered, look_taken, probed
@@ -176,3 +177,13 @@ def test_the_phases_empty_one_after_the_other() -> None:
     assert all(left != 0 for left in way_through(person.job, "b", ()).left.values())
     person.until_done()
     assert way_through(person.job, "b", person.ticks).left == dict.fromkeys(PHASES, 0)
+
+
+def test_the_breaker_of_several_gangs_is_the_one_at_which_all_their_lights_go_out() -> None:
+    """One light out shows what feeds one gang; another may be on another circuit (common practice)."""
+    line = "2g 40in3; 14/2 x3; smart dimmer 4x9W led, smart dimmer 4x9W led"
+    bare = Documents(JobAtHand(Job(name="J", sheets=library())), {})
+    job = StartByLine(name="B", room="R", line=line).apply(bare).documents.job
+    ask = way_through(job, job.boxes[0].id, ()).next
+    assert ask is not None and ask.code == "breaker"
+    assert "Turn on every light of this box" in ask.order and "until all are out" in ask.order

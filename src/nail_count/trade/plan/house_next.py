@@ -19,7 +19,7 @@ from ..model.survey import PutOff
 from ..model.tick import Tick, standing
 from ..text.format import and_list
 from ..wiring.hookup.work import arriving
-from .commission.progress import is_recorded
+from .commission.progress import is_recorded_as_built
 from .next_step import Ask, WayThrough, way_through
 from .parts.parts_list import parts_list
 from .progress import Phase
@@ -101,13 +101,14 @@ def _asks(job: Job, boxes: Mapping[str, WayThrough]) -> Iterator[HouseAsk]:
         if (ask := boxes[box.id].next) is not None:
             by_code.setdefault(ask.code, []).append((box, ask))
     ticks = standing(job.ticks)
-    recorded = {box.id for box in job.boxes if is_recorded(box, ticks)}
+    recorded = {box.id for box in job.boxes if is_recorded_as_built(box, ticks)}
     is_over = all(box.id in recorded for box in job.boxes if arriving(box))
-    for code, (phase, order) in ORDERS.items():
-        if code == "breaker" and not is_over:
+    for phase, orders in ORDERS.items():
+        for code, order in orders.items():
+            if some := by_code.get(code):
+                yield _work(job, some) if code == "work" else _ask(code, phase, order, some)
+        if phase == "Plan" and not is_over:
             yield from _to_order(job, recorded)
-        if some := by_code.get(code):
-            yield _work(job, some) if code == "work" else _ask(code, phase, order, some)
     if is_over:
         order = "Print the papers and hand them over."
         yield HouseAsk("papers", "Hand over", order, "Every box is recorded.", "papers")
@@ -115,22 +116,28 @@ def _asks(job: Job, boxes: Mapping[str, WayThrough]) -> Iterator[HouseAsk]:
 
 _At = tuple[Box, Ask]
 """A box, and what comes next there."""
-ORDERS: Mapping[PutOff, tuple[HousePhase, str]] = {
-    "volume": ("Walk through", "Enter the volume stamped in {}."),
-    "cables": ("Walk through", "Enter the cables in {}."),
-    "device": ("Plan", "Choose the devices for {}."),
-    "loads": ("Plan", "Enter the lights on the devices in {}."),
-    "fails": ("Plan", "See what makes {} hold."),
-    "ends": ("Plan", "Enter where the cables of {} go."),
-    "open": ("Plan", "Settle the open points at {}."),
-    "hook-up": ("Plan", "Plan what joins what in {}."),
-    "breaker": ("Work", "Find the breaker of {}."),
-    "wiring": ("Work", "Look at the old wiring, and do the live test, at {}."),
-    "work": ("Work", "Work at {}."),
-    "set-up": ("Work", "Set up the devices in {}."),
-    "built": ("Hand over", "Record {} as built."),
+ORDERS: Mapping[HousePhase, Mapping[PutOff, str]] = {
+    "Walk through": {
+        "volume": "Enter the volume stamped in {}.",
+        "cables": "Enter the cables in {}.",
+    },
+    "Plan": {
+        "device": "Choose the devices for {}.",
+        "loads": "Enter the lights on the devices in {}.",
+        "fails": "See what makes {} hold.",
+        "ends": "Enter where the cables of {} go.",
+        "open": "Settle the open points at {}.",
+        "hook-up": "Plan what joins what in {}.",
+    },
+    "Work": {
+        "breaker": "Find the breaker of {}.",
+        "wiring": "Look at the old wiring and do the live test in {}.",
+        "work": "Go on with the work at {}.",
+        "set-up": "Set up the devices in {}.",
+    },
+    "Hand over": {"built": "Record {} as built."},
 }
-"""The order for what several boxes wait for, with its phase; in the order in which it is asked."""
+"""The order for what several boxes wait for, by phase; in the order in which it is asked."""
 
 
 def _ask(code: PutOff, phase: HousePhase, order: str, some: Sequence[_At]) -> HouseAsk:
@@ -144,7 +151,7 @@ def _work(job: Job, some: Sequence[_At]) -> HouseAsk:
     ticked = {tick.box for tick in standing(job.ticks)}
     begun = [one for one in some if one[0].id in ticked]
     if begun:
-        return _ask("work", "Work", "Go on with the work at {}.", begun)
+        return _ask("work", "Work", ORDERS["Work"]["work"], begun)
     first = next(number for circuit in job.circuits for box, _ in some if (number := circuit.id) in box.circuits)
     on_it = [one for one in some if first in one[0].circuits]
     return _ask("work", "Work", f"Start with breaker {first}: {{}}.", on_it)

@@ -30,7 +30,7 @@ from ..wiring.hookup.propose import Refusal, propose
 from ..wiring.hookup.work import arriving
 from ..wiring.identify.weights import NOWHERE
 from .begun import still_so
-from .commission.progress import DeviceDone, is_recorded, progress_of_each
+from .commission.progress import DeviceDone, is_recorded_as_built, progress_of_each
 from .commission.steps import radios, to_commission
 from .install.progress import AFTER_DEAD, Done, current, has_open_wires, has_wires_to_join, on_since, progress
 from .install.step import CHECK_WIRING
@@ -183,7 +183,7 @@ def _planned(seen: _Seen) -> Iterator[Ask]:
         return
     if box.use == "control" and (empty := _empty_gangs(seen)):
         order = f"Choose what goes into gang {empty[0]}."
-        yield Ask("device", "Plan", order, "A gang can't stay open. It takes a blank at least.", "choose")
+        yield Ask("device", "Plan", order, "Every gang takes a device or a blank.", "choose")
         return
     for item in box.equipment:
         sheet = seen.sheets[item.sheet]
@@ -200,7 +200,7 @@ def _planned(seen: _Seen) -> Iterator[Ask]:
         yield ends
         return
     if seen.verdict.state is State.OPEN and seen.check.fill.limit is not None and box.entering:
-        yield _open(seen) if box.circuits or box.enclosure.gangs == 1 else _breaker()
+        yield _open(seen) if box.circuits or box.enclosure.gangs == 1 else _breaker(box)
     if seen.has_work and box.entering:
         yield from _hooked_up(seen)
 
@@ -280,7 +280,7 @@ def _hooked_up(seen: _Seen) -> Iterator[Ask]:
                 yield _test_first()
                 return
             finish = Ask("hook-up", "Plan", "Finish what joins what.", why, "hookup")
-            yield _breaker() if not (seen.box.circuits or usual.rests_on) else finish
+            yield _breaker(seen.box) if not (seen.box.circuits or usual.rests_on) else finish
         else:
             yield Ask("hook-up", "Plan", "Plan what joins what.", "One tap.", "hookup", "propose-hookup")
         return
@@ -309,9 +309,15 @@ def _test_first() -> Ask:
     return Ask("wiring", "Wires", order, "What joins what depends on which cable is the feed.", "wires")
 
 
-def _breaker() -> Ask:
+def _breaker(box: Box) -> Ask:
+    """Find what feeds a box. Only lights that all go out together show that one breaker feeds several gangs."""
     order = "Find the breaker. Turn on the light, then turn breakers off one by one until it goes out."
     why = "Until it is known, the main goes off."
+    if box.enclosure.gangs > 1:
+        order = (
+            "Find the breaker. Turn on every light of this box, then turn breakers off one by one until all are out."
+        )
+        why = "If it takes two, enter the second on Wires, under “Further circuits that may feed this box”."
     return Ask("breaker", "Work", order, why, "survey", "found-breaker", "breaker", "9, 15 A")
 
 
@@ -344,10 +350,10 @@ def _open_beside(seen: _Seen) -> Box | None:
 def _worked(seen: _Seen) -> Iterator[Ask]:
     box, ticks = seen.box, still_so(seen.ticks, seen.box)
     unset = _unset(seen)
-    if is_recorded(box, ticks) and (unset is None or not (box.built and box.built.commissioned)):
+    if is_recorded_as_built(box, ticks) and (unset is None or not (box.built and box.built.commissioned)):
         return
     if box.live_test and box.id in _to_look_at(seen):
-        why = "The power is on for it. Nothing else is done at the box before it is through."
+        why = "The power is on. Do nothing else at this box before the test is done."
         yield Ask("wiring", "Wires", "Finish the live test, and record the wires.", why, "wires")
         return
     steps = seen.on_the_ladder(box)
@@ -355,7 +361,7 @@ def _worked(seen: _Seen) -> Iterator[Ask]:
     if at < len(steps):
         begun = any(one.tick for one in steps)
         if not box.circuits and not begun:
-            yield _breaker()
+            yield _breaker(box)
         step = steps[at].at
         if step.step.subjects == CHECK_WIRING:
             yield _wiring(seen, step.what[0])

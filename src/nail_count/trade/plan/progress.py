@@ -15,7 +15,7 @@ from ..model.tick import Tick, standing
 from ..rules.check import check_box
 from ..survey.open_points import open_points, survey_steps
 from .begun import still_so
-from .commission.progress import IN_USE, is_recorded, progress_of_each
+from .commission.progress import IN_USE, is_recorded_as_built, progress_of_each
 from .commission.steps import radios, to_commission
 from .day.places import done, to_do
 from .parts.parts_list import PartLine, parts_list
@@ -238,7 +238,7 @@ def _commissioned(seen: _Seen) -> Reached:
 
 
 def _recorded(seen: _Seen) -> Reached:
-    return ("done", "as built") if is_recorded(seen.box, seen.ticks) else ("not yet", "not recorded")
+    return ("done", "as built") if is_recorded_as_built(seen.box, seen.ticks) else ("not yet", "not recorded")
 
 
 MILESTONES: Mapping[Milestone, Callable[[_Seen], Reached]] = {

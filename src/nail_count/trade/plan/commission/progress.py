@@ -80,7 +80,7 @@ def together(device: DeviceDone, at: int) -> tuple[DoneStep, ...]:
     return tuple(some) if first in some else ()
 
 
-def is_recorded(box: Box, ticks: Iterable[Tick]) -> bool:
+def is_recorded_as_built(box: Box, ticks: Iterable[Tick]) -> bool:
     """Whether a box is recorded as built. A serial number noted on the way is no such record yet.
 
     Args:
