@@ -4,9 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from textwrap import wrap
+from typing import Literal
 
 from ..trade.model.splice import PigtailEnd, Splice
+from ..trade.text.format import and_list
 from ..trade.wiring.hookup.stages import Named
+from .crossings import splice_order, spread_out
 from .way import Curve, Line, Way
 
 STEP = 19.0
@@ -15,17 +19,27 @@ GAP = 13.0
 """Between cables, and between devices."""
 TOP = 34.0
 """Where conductors end."""
-LEVEL = 25.0
-"""From one row of splices to the next."""
-NETWORK = 22.0
-"""Below the devices, where one of them works over the network."""
-USUALLY_JOINED = 3
-"""Ends in a splice, when all of a box is joined."""
+SPLICE_STEP = 17.0
+"""From one splice to the next, at least."""
+DROP, MOST_DROP = 42.0, 64.0
+"""From the ends of a row down or up to the splices, at least and at most."""
+SLOPE = 0.15
+"""How much deeper a wider drawing is, so that no wire lies flat."""
+SCREW = 16.0
+"""From a terminal up to the screw that holds it with a pigtail."""
+LINE = 8.0
+"""From one line of a name to the next."""
+LETTER = 3.1
+"""How wide a letter of a name is."""
+SPLICE_SIZES: Mapping[str, float] = {"small": 0.85, "medium": 1.0, "large": 1.25}
+"""How large a connector is drawn, by its size."""
 LETTERS: Mapping[str, str] = {
     "black": "bk", "white": "wh", "red": "rd", "blue": "bu", "brown": "br", "gray": "gy", "yellow": "yl",
     "green-yellow": "gn", "green": "gn", "bare": "g", "brass": "bs", "silver": "si", "orange": "or", "violet": "vi",
 }  # fmt: skip
 """How a color is written beside its wire, so that it reads in black and white."""
+GROUND_COLORS = frozenset(("bare", "green", "green-yellow"))
+"""Of wires that are drawn behind all others."""
 
 
 SHORT: Mapping[str, str] = {
@@ -35,6 +49,10 @@ SHORT: Mapping[str, str] = {
 """What a terminal is called where there is little room."""
 DRAWN_COLORS = frozenset(LETTERS) - {"brass", "silver"}
 """Those a wire is drawn in; a screw has none."""
+
+
+DeviceKind = Literal["", "old", "new", "stays"]
+"""Whether a device comes out, goes in or stays; "" where that is not shown."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -60,6 +78,11 @@ class DrawnEnd:
         return SHORT.get(self.named.short, self.named.short)
 
     @property
+    def is_ground(self) -> bool:
+        """Whether its wire is drawn behind all others."""
+        return self.named.color in GROUND_COLORS
+
+    @property
     def way(self) -> Line:
         """Its own piece, from where it comes."""
         return Line(((self.x, self.y - 24 if self.above else self.y + 16), (self.x, self.y)))
@@ -79,23 +102,42 @@ class DrawnSplice:
     live: bool
     wires: tuple[tuple[Way, str, bool], ...]
     """Of each wire to it: its way, its color, and whether it is live."""
+    behind: bool = False
+    """Whether it is drawn behind all others: a splice of grounds."""
     lit: bool = False
+
+    @property
+    def scale(self) -> float:
+        """How large its connector is drawn."""
+        return SPLICE_SIZES.get(self.size, 1.0)
 
 
 @dataclass(frozen=True, slots=True)
 class Group:
     """A cable, a device, a lamp: what ends belong to."""
 
-    title: str
-    note: str
+    title: tuple[str, ...]
+    """Its name, line by line."""
+    note: tuple[str, ...]
     x: float
     width: float
     above: bool
     on: bool
     """Whether it is a device that is switched on, or a lamp that burns."""
     lamp: bool
-    network: str
-    """What it works over the network, or is worked by; "" for nothing."""
+    network: tuple[str, ...]
+    """What it works over the network, or is worked by; () for nothing."""
+    kind: DeviceKind = ""
+
+    @property
+    def middle(self) -> float:
+        """The middle of it from the left."""
+        return self.x + self.width / 2
+
+    @property
+    def height(self) -> float:
+        """How high its name and note stand."""
+        return LINE * (len(self.title) + len(self.note))
 
 
 @dataclass(frozen=True, slots=True)
@@ -103,14 +145,22 @@ class HookupDrawing:
     """Where everything lies."""
 
     width: float
+    top: float
+    """Where it begins, above the conductors; below zero."""
     height: float
+    """From there down."""
     bottom: float
     """Where the leads below end."""
     ends: tuple[DrawnEnd, ...]
     splices: tuple[DrawnSplice, ...]
     groups: tuple[Group, ...]
-    facts: str
-    """The same as a text."""
+    said: tuple[str, ...]
+    """The same in words: each splice, the ends in none, what works over the network."""
+
+    @property
+    def facts(self) -> str:
+        """The same as one text."""
+        return " ".join(self.said)
 
 
 @dataclass(frozen=True, slots=True)
@@ -123,6 +173,7 @@ class Titles:
     on: bool = False
     lamp: bool = False
     network: str = ""
+    kind: DeviceKind = ""
 
 
 def hookup_drawing(
@@ -134,42 +185,92 @@ def hookup_drawing(
     failing: frozenset[str] = frozenset(),
     lit: frozenset[str] = frozenset(),
 ) -> HookupDrawing:
-    """Where every end, splice and wire lies.
+    """Lay out every end, splice and wire of a box so that few wires cross.
 
     Args:
+        ends: by their keys.
+        splices: those drawn.
         titles: of each cable, device and lamp, by what its ends belong to.
         live: keys of the ends that are live now.
         failing: keys of those that something failing is about.
         lit: keys of those that the step at hand is about.
     """
-    held = {end: splice for splice in splices for end in splice.ends}
     used = [splice for splice in splices if splice.ends]
-    many = max(len(used), len(ends) // USUALLY_JOINED, 2)  # as high before anything is joined: nothing jumps meanwhile
-    bottom = TOP + LEVEL * (many**0.5 * 1.5 + 1.5)
-    at, groups = _rows(ends, titles)
+    held = {end: splice.id for splice in used for end in splice.ends}
+    fed_by = _fed_by(used)
+    at_splice = {key: fed_by.get(held[named.end], held[named.end]) for key, named in ends.items() if named.end in held}
+    order = splice_order([_splices_of(ends, titles, at_splice, above) for above in (True, False)])
+    rank = {splice: number for number, splice in enumerate(order)}
+    across, groups = _rows(_sorted(ends, at_splice, rank), titles)
+    lies = _lies(order, at_splice, across)
+    width = max([group.x + group.width for group in groups] + [80.0] + list(lies.values())) + GAP
+    drop = min(max(DROP, width * SLOPE), MOST_DROP)
+    bottom = TOP + 2 * drop
     drawn = tuple(
         DrawnEnd(
-            named, at[key], TOP if _above(named, titles) else bottom, _above(named, titles),
-            held[named.end].id if named.end in held else "", LETTERS.get(named.color, ""),
+            named, across[key], TOP if _above(named, titles) else bottom, _above(named, titles),
+            held.get(named.end, ""), LETTERS.get(named.color, ""),
             live=key in live, failing=key in failing, lit=key in lit,
         )
         for key, named in ends.items()
     )  # fmt: skip
-    placed = _placed(used, drawn, bottom)
-    width = max([group.x + group.width for group in groups] + [80.0]) + GAP
-    said = "; ".join(
-        f"{splice.name or 'splice'} {splice.id}: {', '.join(e.named.words for e in drawn if e.splice == splice.id)}"
-        for splice in used
+    placed = _placed(used, drawn, {splice: (x, TOP + drop) for splice, x in lies.items()})
+    top = min([4 - group.height for group in groups if group.above] + [0.0]) - 4
+    below = max([group.height + LINE * len(group.network) for group in groups if not group.above] + [0.0])
+    said = _said(used, drawn, titles)
+    return HookupDrawing(width, top, bottom + 36 + below - top, bottom, drawn, placed, groups, said)
+
+
+def _said(splices: Sequence[Splice], ends: Sequence[DrawnEnd], titles: Mapping[str, Titles]) -> tuple[str, ...]:
+    """Say in words what the drawing shows."""
+    joined = [
+        f"{(splice.name or 'splice').capitalize()}: {and_list([_words(e) for e in ends if e.splice == splice.id])}."
+        for splice in splices
+    ]
+    loose = [_words(end) for end in ends if not end.splice]
+    devices = [f"{title.title}: {title.note}." for title in titles.values() if title.kind]
+    links = [f"{title.title} {title.network} over the network." for title in titles.values() if title.network]
+    return (
+        *(joined or ["Nothing is joined yet."]),
+        *([f"In no splice: {and_list(loose)}."] if loose else []),
+        *devices,
+        *links,
     )
-    loose = ", ".join(end.named.words for end in drawn if not end.splice)
-    facts = (said or "Nothing is joined yet") + (f". In no splice: {loose}." if loose else ".")
-    links = [f"{group.title} {group.network} over the network." for group in groups if group.network]
-    facts = " ".join((facts, *links))
-    return HookupDrawing(width, bottom + 58 + (NETWORK if links else 0), bottom, drawn, placed, groups, facts)
+
+
+def _words(end: DrawnEnd) -> str:
+    return f"{end.named.words} (live)" if end.live else end.named.words
 
 
 def _above(named: Named, titles: Mapping[str, Titles]) -> bool:
     return titles[named.of].above
+
+
+def _fed_by(splices: Sequence[Splice]) -> dict[str, str]:
+    """Tell which splice feeds each screw by a pigtail: such a screw lies at its terminal, and not between the rows."""
+    return {
+        splice.id: end.to
+        for splice in splices
+        if splice.connector is None
+        for end in splice.ends
+        if isinstance(end, PigtailEnd)
+    }
+
+
+def _splices_of(
+    ends: Mapping[str, Named], titles: Mapping[str, Titles], at_splice: Mapping[str, str], above: bool
+) -> list[list[str]]:
+    """The splices of a row, cable by cable or device by device."""
+    groups: dict[str, list[str]] = {of: [] for of in titles}
+    for key, named in ends.items():
+        if key in at_splice and _above(named, titles) == above:
+            groups[named.of].append(at_splice[key])
+    return [group for group in groups.values() if group]
+
+
+def _sorted(ends: Mapping[str, Named], at_splice: Mapping[str, str], rank: Mapping[str, int]) -> dict[str, Named]:
+    """Sort the ends of each cable and device by their splices; those in no splice come last."""
+    return dict(sorted(ends.items(), key=lambda item: rank.get(at_splice.get(item[0], ""), len(rank))))
 
 
 def _rows(ends: Mapping[str, Named], titles: Mapping[str, Titles]) -> tuple[dict[str, float], tuple[Group, ...]]:
@@ -182,10 +283,14 @@ def _rows(ends: Mapping[str, Named], titles: Mapping[str, Titles]) -> tuple[dict
             mine = [key for key, named in ends.items() if named.of == of]
             if title.above != above or not (mine or title.network):
                 continue
+            words = (title.title, title.note, title.network)
+            longest = max((len(word) for text in words for word in text.split()), default=0)
+            wide = max(STEP * (len(mine) or 2), longest * LETTER + 4)
+            first = x + (wide - STEP * len(mine)) / 2
             for number, key in enumerate(mine):
-                at[key] = x + STEP * (number + 0.5)
-            wide = STEP * (len(mine) or 2)
-            groups.append(Group(title.title, title.note, x, wide, above, title.on, title.lamp, title.network))
+                at[key] = first + STEP * (number + 0.5)
+            name, note, network = (tuple(wrap(text, max(int((wide - 2) / LETTER), 1))) for text in words)
+            groups.append(Group(name, note, x, wide, above, title.on, title.lamp, network, title.kind))
             x += wide + GAP
     widths = [max((g.x + g.width for g in groups if g.above is above), default=0.0) for above in (True, False)]
     shift = {above: (max(widths) - widths[0 if above else 1]) / 2 for above in (True, False)}
@@ -193,31 +298,59 @@ def _rows(ends: Mapping[str, Named], titles: Mapping[str, Titles]) -> tuple[dict
     return moved, tuple(replace(group, x=group.x + shift[group.above]) for group in groups)
 
 
-def _placed(splices: Sequence[Splice], ends: Sequence[DrawnEnd], bottom: float) -> tuple[DrawnSplice, ...]:
-    """Splices between the two rows, each under the middle of its ends, no two in one place."""
+def _lies(order: Sequence[str], at_splice: Mapping[str, str], across: Mapping[str, float]) -> dict[str, float]:
+    """Where each splice lies from the left: in this order, each as near to the middle of its ends as there is room."""
+    reach: dict[str, list[float]] = {splice: [] for splice in order}
+    for key, splice in at_splice.items():
+        reach[splice].append(across[key])
+    spread = spread_out([sum(reach[splice]) / len(reach[splice]) for splice in order], SPLICE_STEP)
+    shift = max(GAP - spread[0], 0.0) if spread else 0.0
+    return {splice: x + shift for splice, x in zip(order, spread, strict=True)}
+
+
+def _placed(
+    splices: Sequence[Splice], ends: Sequence[DrawnEnd], lies: Mapping[str, tuple[float, float]]
+) -> tuple[DrawnSplice, ...]:
+    """Draw each splice with its wires; a screw that a pigtail feeds lies right above its terminal."""
     mine = {splice.id: [end for end in ends if end.splice == splice.id] for splice in splices}
-    middle = {splice.id: sum(end.x for end in mine[splice.id]) / max(len(mine[splice.id]), 1) for splice in splices}
-    order = sorted(splices, key=lambda splice: middle[splice.id])
-    rows = max(2, round(len(order) ** 0.5 * 1.5))
-    step = (bottom - TOP - LEVEL * 1.3) / max(rows - 1, 1)
-    where = {
-        splice.id: (max(middle[splice.id], GAP), TOP + LEVEL * 0.75 + step * (number % rows))
-        for number, splice in enumerate(order)
+    screws = {
+        screw: (sum(end.x for end in mine[screw]) / len(mine[screw]), mine[screw][0].y - SCREW)
+        for screw in _fed_by(splices)
+        if mine[screw]
     }
-    made = []
+    where = {**lies, **screws}
+    jumps: dict[tuple[str, str], str] = {}
     for splice in splices:
-        x, y = where[splice.id]
-        wires: list[tuple[Way, str, bool]] = [(_way(end, x, y), end.named.color, end.live) for end in mine[splice.id]]
-        jumps = [end.to for end in splice.ends if isinstance(end, PigtailEnd) and end.to in where]
-        wires += [(Line(((x, y), where[to])), "", False) for to in jumps]
-        size = splice.connector.size if splice.connector else ""
-        live = any(end.live for end in mine[splice.id])
-        lit = any(end.lit for end in mine[splice.id])
-        made.append(DrawnSplice(splice.id, x, y, len(splice.ends), splice.name, size, live, tuple(wires), lit))
-    return tuple(made)
+        for end in splice.ends:
+            if isinstance(end, PigtailEnd) and splice.id in where and end.to in where:
+                jumps.setdefault((min(splice.id, end.to), max(splice.id, end.to)), splice.id)
+    drawn = []
+    for splice in splices:
+        if splice.id in where:
+            ways = [_jump(where[one], where[other]) for (one, other), at in jumps.items() if at == splice.id]
+            drawn.append(_drawn(splice, mine[splice.id], where[splice.id], ways))
+    return tuple(drawn)
 
 
-def _way(end: DrawnEnd, x: float, y: float) -> Curve:
-    """From an end to its splice, without a corner."""
-    half = (y - end.y) / 2
-    return Curve((end.x, end.y), (end.x, end.y + half), (x, y - half), (x, y))
+def _drawn(splice: Splice, mine: Sequence[DrawnEnd], at: tuple[float, float], jumps: Sequence[Way]) -> DrawnSplice:
+    x, y = at
+    wires: list[tuple[Way, str, bool]] = [(_way((end.x, end.y), at), end.named.color, end.live) for end in mine]
+    wires += [(way, "", False) for way in jumps]
+    size = splice.connector.size if splice.connector else ""
+    behind = any(end.is_ground for end in mine)
+    live, lit = any(end.live for end in mine), any(end.lit for end in mine)
+    return DrawnSplice(splice.id, x, y, len(splice.ends), splice.name, size, live, tuple(wires), behind, lit)
+
+
+def _way(start: tuple[float, float], end: tuple[float, float]) -> Curve:
+    """Draw a wire from an end to its splice, without a corner."""
+    half = (end[1] - start[1]) / 2
+    return Curve(start, (start[0], start[1] + half), (end[0], end[1] - half), end)
+
+
+def _jump(start: tuple[float, float], end: tuple[float, float]) -> Curve:
+    """Draw a pigtail from one splice to another: down to a screw, else in a bow under those between."""
+    if start[1] != end[1]:
+        return _way(start, end)
+    low = start[1] + SCREW + abs(end[0] - start[0]) * SLOPE / 2
+    return Curve(start, (start[0], low), (end[0], low), end)

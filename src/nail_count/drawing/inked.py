@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from fractions import Fraction
 
 from .front import Front
-from .hookup import HookupDrawing
+from .hookup import LINE, Group, HookupDrawing
 from .ink import Area, Disc, Ink, Mark, Shape, Stroke, Words
 from .rail import Rail
 from .way import Line, Way
@@ -103,42 +103,26 @@ def _named(name: str, x: float, y: float, width: float) -> Iterator[Mark]:
 def hookup_ink(drawn: HookupDrawing) -> Ink:
     """A hook-up, as it is joined; which color a wire has stands beside it in letters."""
     marks = tuple(_hookup(drawn))
-    return Ink(0, -26, drawn.width, drawn.height + 34, marks, drawn.facts, min(drawn.width / 2, 160.0))
+    return Ink(0, drawn.top, drawn.width, drawn.height, marks, drawn.facts, min(drawn.width / 2, 160.0))
 
 
 def _hookup(drawn: HookupDrawing) -> Iterator[Mark]:
     yield Area(2, 2, drawn.width - 4, drawn.bottom + 22, "paper", 0.7, 3)
     for group in drawn.groups:
-        middle = group.x + group.width / 2
-        if group.above:
-            yield Area(group.x, -20, group.width, 29, "light", 0.6, 2)
-            yield Words(middle, -10, group.title, 5.4, bold=True)
-            yield Words(middle, 0, _short(group.note, group.width / 3.0), 4.2)
-        elif group.lamp:
-            yield Disc(middle, drawn.bottom + 34, 7, "paper", 0.8)
-            yield Stroke(Line(((middle - 5, drawn.bottom + 29), (middle + 5, drawn.bottom + 39))), 0.8)
-            yield Stroke(Line(((middle - 5, drawn.bottom + 39), (middle + 5, drawn.bottom + 29))), 0.8)
-            yield Words(middle, drawn.bottom + 50, _short(group.title, group.width / 2.6), 4.6)
-        else:
-            yield Area(group.x, drawn.bottom + 13, group.width, 38, "light", 0.6, 2)
-            yield Words(middle, drawn.bottom + 44, _short(group.title, group.width / 2.6), 5, bold=True)
-            if group.network:
-                low = drawn.bottom + 51
-                yield Stroke(Line(((middle, low), (middle, low + 12))), 0.8, dashed=True)
-                yield Words(middle, low + 20, _short(group.network, group.width / 2.2), 4.2)
-    for splice in drawn.splices:
+        yield from _group(group, drawn.bottom)
+    for splice in sorted(drawn.splices, key=lambda one: not one.behind):
         for way, color, _ in splice.wires:
             yield from _wire(way, color)
     for end in drawn.ends:
         yield from _wire(end.way, end.named.color)
     for splice in drawn.splices:
-        x, y = splice.x, splice.y
+        x, y, size = splice.x, splice.y, splice.scale
         if splice.size:
-            yield Shape(((x - 7, y + 6), (x - 4, y - 7), (x + 4, y - 7), (x + 7, y + 6)), "paper", 0.8)
+            points = ((x - 7 * size, y + 6 * size), (x - 4 * size, y - 7 * size))
+            yield Shape((*points, (x + 4 * size, y - 7 * size), (x + 7 * size, y + 6 * size)), "paper", 0.8)
         else:
             yield Disc(x, y, 3.6, "paper", 0.8)
         yield Words(x, y + 2.2, str(splice.count), 5.6, bold=True)
-        yield Words(x + 9, y + 2, splice.name, 4.4, "start")
     for end in drawn.ends:
         yield Disc(end.x, end.y, 5.0, "paper", 0.6)
         yield Words(end.x, end.y + 1.9, end.letters or "?", 5)
@@ -146,12 +130,34 @@ def _hookup(drawn: HookupDrawing) -> Iterator[Mark]:
         yield Words(x, y, end.short, 4.2, "start" if end.above else "middle")
 
 
+def _group(group: Group, bottom: float) -> Iterator[Mark]:
+    """A cable, a device or a lamp with its name."""
+    if group.above:
+        yield Area(group.x, 4 - group.height, group.width, group.height + 5, "light", 0.6, 2)
+        yield from _lines(group.title, group.middle, 11 - group.height, 5.4, bold=True)
+        yield from _lines(group.note, group.middle, 11 - group.height + LINE * len(group.title), 4.6)
+        return
+    if group.lamp:
+        yield Disc(group.middle, bottom + 34, 7, "paper", 0.8)
+        yield Stroke(Line(((group.middle - 5, bottom + 29), (group.middle + 5, bottom + 39))), 0.8)
+        yield Stroke(Line(((group.middle - 5, bottom + 39), (group.middle + 5, bottom + 29))), 0.8)
+        yield from _lines(group.title, group.middle, bottom + 49, 4.6)
+        return
+    yield Area(group.x, bottom + 13, group.width, 15 + group.height, "light", 0.6, 2)
+    yield from _lines(group.title, group.middle, bottom + 34, 5, bold=True)
+    if group.network:
+        low = bottom + 28 + group.height
+        yield Stroke(Line(((group.middle, low), (group.middle, low + 8))), 0.8, dashed=True)
+        yield from _lines(group.network, group.middle, low + 14, 4.6)
+
+
+def _lines(lines: Sequence[str], x: float, y: float, size: float, bold: bool = False) -> Iterator[Mark]:
+    """Some lines of text, the first of them at y."""
+    for number, line in enumerate(lines):
+        yield Words(x, y + LINE * number, line, size, bold=bold)
+
+
 def _wire(way: Way, color: str) -> Iterator[Mark]:
     yield Stroke(way, 2.0)
     if color in PALE:
         yield Stroke(way, 1.0, "paper")
-
-
-def _short(text: str, most: float) -> str:
-    room = max(int(most), 4)
-    return text if len(text) <= room else f"{text[: room - 1]}…"

@@ -1,23 +1,31 @@
-"""The box drawn for one step of the ladder: what the step touches is lit, what was done before is drawn as done."""
+"""The box drawn for one step of the ladder.
+
+What the step touches is lit, what was done before is drawn as done, old and new devices are told apart, and what is
+live while the step is done is marked.
+"""
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
 
 from ..trade.model.box import Box
 from ..trade.model.job import Job
 from ..trade.model.splice import End, Splice
 from ..trade.plan.install.operations import Op, Operation
 from ..trade.plan.install.progress import Done
-from ..trade.wiring.hookup.stages import Stage, contents_at, ends_of
-from .hookup import HookupDrawing, hookup_drawing
+from ..trade.wiring.hookup.graph import graph
+from ..trade.wiring.hookup.network import InState, NetworkState
+from ..trade.wiring.hookup.stages import Named, Stage, contents_at, ends_of, node_of
+from .hookup import DeviceKind, HookupDrawing, Titles, hookup_drawing
 from .titles import titles_of
 
 UNDOES: frozenset[Op] = frozenset(("disconnect", "uncap", "take out", "open others", "take out others"))
 """Work at the old wiring."""
 MAKES: frozenset[Op] = frozenset(("join", "add", "close", "cap", "land", "pigtail", "re-mark"))
 """Work at the new wiring."""
+KIND_NOTES: Mapping[DeviceKind, str] = {"": "", "old": "old, comes out", "new": "new", "stays": "stays"}
+"""What is written on a device."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,8 +56,35 @@ def step_drawing(job: Job, box: Box, done: Sequence[Done], at: int) -> StepDrawi
     ends = ends_of(job, box, stage)
     touched = _touched(done[at].at.operations)
     lit = frozenset(key for key, named in ends.items() if named.end in touched)
-    drawn = hookup_drawing(ends, splices, titles_of(job, box, stage), lit=lit)
-    return StepDrawing(drawn, stage)
+    live = _live(job, box, ends, stage) if _is_on(done, at) else frozenset()
+    return StepDrawing(hookup_drawing(ends, splices, _titles(job, box, stage), live=live, lit=lit), stage)
+
+
+def _is_on(done: Sequence[Done], at: int) -> bool:
+    """Whether the breakers are on while a step is done: before the last is turned off, and after all are on again."""
+    off = [number for number, one in enumerate(done) if one.at.step.kind == "switched off"]
+    on = [number for number, one in enumerate(done) if one.at.step.kind == "energised"]
+    return (bool(off) and at <= off[-1]) or (bool(on) and at > on[0])
+
+
+def _live(job: Job, box: Box, ends: Mapping[str, Named], stage: Stage) -> frozenset[str]:
+    """The keys of the ends that are live with every breaker on and everything switched off."""
+    network = graph(job, stage).network
+    circuits = frozenset(source.circuit for source in network.sources)
+    now = InState(network, NetworkState(circuits, {gear.id: 0 for gear in network.gear}))
+    return frozenset(key for key, named in ends.items() if now.hots(node_of(box.id, named.end)))
+
+
+def _titles(job: Job, box: Box, stage: Stage) -> dict[str, Titles]:
+    """What stands at each cable, device and lamp; at a device also whether it comes out, goes in or stays."""
+    titles = titles_of(job, box, stage)
+    if box.found is None or box.planned is None:
+        return titles
+    stays = {item.stays if stage == "found" else item.id for item in box.planned.equipment if item.stays}
+    for item in contents_at(box, stage).equipment:
+        kind: DeviceKind = "stays" if item.id in stays else "old" if stage == "found" else "new"
+        titles[item.id] = replace(titles[item.id], kind=kind, note=KIND_NOTES[kind])
+    return titles
 
 
 def _touched(operations: Sequence[Operation]) -> frozenset[End]:

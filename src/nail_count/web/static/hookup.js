@@ -37,6 +37,41 @@
   });
   document.addEventListener("htmx:after:swap", mark);
 
+  // A splice followed: with a finger or the pointer on its wires, with the keys, or from its line in a list.
+  const follow = (splice) => document.querySelectorAll(".hook-drawing").forEach((drawing) => {
+    drawing.classList.toggle("following", !!splice && !!drawing.querySelector(`[data-of-splice="${CSS.escape(splice)}"]`));
+    drawing.querySelectorAll("[data-of-splice]").forEach((one) => one.classList.toggle("followed", !!splice && one.dataset.ofSplice === splice));
+  });
+  const lists = (splice) => document.querySelectorAll("li[data-of-splice]").forEach((line) =>
+    line.classList.toggle("followed", !!splice && line.dataset.ofSplice === splice));
+  const show = (target) => {
+    const splice = target?.closest?.("[data-of-splice]")?.dataset.ofSplice ?? "";
+    follow(splice);
+    lists(splice);
+  };
+  document.addEventListener("pointermove", (event) => show(document.elementFromPoint(event.clientX, event.clientY)));
+  document.addEventListener("pointerdown", (event) => show(event.target));
+  document.addEventListener("pointerup", (event) => { if (event.pointerType !== "mouse") show(null); });
+  document.addEventListener("focusin", (event) => show(event.target));
+
+  // The drawing alone on the screen, large enough for every end to be tapped.
+  const full = (drawing) => {
+    const before = document.querySelector(".hook-drawing.full");
+    before?.classList.remove("full");
+    before?.querySelector(".close-full")?.remove();
+    if (!drawing || drawing === before) return document.querySelector(`[data-full="${before?.id}"]`)?.focus();
+    drawing.classList.add("full");
+    const close = Object.assign(document.createElement("button"), { type: "button", className: "close-full", textContent: "Close" });
+    close.addEventListener("click", () => full(null));
+    drawing.prepend(close);
+    close.focus();
+  };
+  document.addEventListener("click", (event) => {
+    const button = event.target.closest?.("[data-full]");
+    if (button) full(document.getElementById(button.dataset.full));
+  });
+  document.addEventListener("keydown", (event) => { if (event.key === "Escape" && document.querySelector(".hook-drawing.full")) full(null); });
+
   // On the map: the letter of a cable, and then where it goes.
   let cable = null, held = null;
   const onMap = (target) => target?.closest?.("#map [data-box], #map [data-circuit]");

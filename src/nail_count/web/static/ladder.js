@@ -18,7 +18,8 @@
 
   let from = null;
   document.addEventListener("touchstart", (event) => {
-    const scrolls = event.target.closest(".wide, input, textarea, select"); // a wide drawing is moved by the same swipe
+    const wide = event.target.closest(".wide"); // a drawing wider than the screen is moved by the same swipe
+    const scrolls = event.target.closest("input, textarea, select") || (wide && wide.scrollWidth > wide.clientWidth);
     from = page()?.contains(event.target) && event.touches.length === 1 && !scrolls ? event.touches[0] : null;
   }, { passive: true });
   document.addEventListener("touchend", (event) => {
