@@ -301,15 +301,19 @@ def test_add_a_column_to_the_parts(tree: Tree) -> None:
 
 
 def test_add_a_symptom(tree: Tree) -> None:
+    at = "trade/plan/trouble/"
+    tree.behind(at + "symptoms.py", "Symptom = Literal[\n", '    "sulks",\n')
+    tree.behind(at + "symptoms.py", "SEEN: Mapping[Symptom, str] = {\n", '    "sulks": "It sulks",\n')
     tree.behind(
-        "web/pages/find_fault/routes.py",
-        "DOES: Mapping[str, tuple[str, Seen]] = {\n",
-        '    "sulks": ("sulks", Seen(off=False, on=False)),\n',
-    )
+        at + "usual_causes.py", "_USUAL: tuple[_Usual, ...] = (\n",
+        '    _Usual("mood", ("sulks",), _of(), "It is in a mood.", "Wait.", {}),\n',
+    )  # fmt: skip
     said = tree.run(
         JOB + CLIENT + "from nail_count.demo.house import put_demo\n"
         "put_demo(app.state.store)\n"
-        "print('sulks' in client.get('/jobs/schoolhouse/boxes/front-door/find-fault').text)"
+        "at = '/jobs/schoolhouse/boxes/front-door/find-fault?load=front-door/l1'\n"
+        "picked = client.get(at + '&symptom=sulks').text\n"
+        "print('It sulks' in client.get(at).text and 'It is in a mood. Wait.' in picked)"
     )
     assert said == "True"
 

@@ -20,11 +20,11 @@ def state(hand: Hand) -> str:
 
 def throw(hand: Hand, name: str) -> None:
     """Throws a breaker or a switch on the drawing."""
-    before = hand.text("#live .note")
+    before = hand.text("#live-said")
     hand.driver.execute_script(
         "[...document.querySelectorAll('.throw')].find((one) => one.textContent.startsWith(arguments[0])).click()", name
     )
-    hand.wait(lambda: hand.text("#live .note") != before)
+    hand.wait(lambda: hand.text("#live-said") != before)
 
 
 def test_proposed_thrown_broken_by_hand_seen_failing_and_taken_back(hand: Hand) -> None:
@@ -34,18 +34,18 @@ def test_proposed_thrown_broken_by_hand_seen_failing_and_taken_back(hand: Hand) 
     assert state(hand) == "open" and "nothing is joined here yet" in hand.text("#proof-title").lower()
     hand.act(lambda: hand.press("#propose button"))
     assert state(hand) == "holds"
-    assert "Porch lantern is dark" in hand.text("#live .note") and not hand.all(".lamp.burns")
+    assert "Porch lantern is dark" in hand.text("#live-said") and not hand.all(".lamp.burns")
     throw(hand, "Front door, Porch")
-    assert "Porch lantern burns" in hand.text("#live .note") and len(hand.all(".lamp.burns")) == 1
+    assert "Porch lantern burns" in hand.text("#live-said") and len(hand.all(".lamp.burns")) == 1
     throw(hand, "Breaker 5")
-    assert "nothing here is live" in hand.text("#live .note")
+    assert "nothing here is live" in hand.text("#live-said")
     Select(hand.one("#join-end")).select_by_value("B1")
     hot = next(one.text for one in hand.all("#join-to option") if one.text.startswith("hot"))
     Select(hand.one("#join-to")).select_by_visible_text(hot)
     hand.act(lambda: hand.press("#join > button"))
     assert state(hand) == "fails"
     hand.press(".verdict-panel .finding a")
-    hand.wait(lambda: "With breaker 5 on" in hand.text("#live .note"))
+    hand.wait(lambda: "With breaker 5 on" in hand.text("#live-said"))
     hand.act(lambda: hand.press("#undo"))
     assert state(hand) == "holds"
     assert hand.axe() == []

@@ -8,7 +8,6 @@ from pathlib import Path
 import pytest
 from selenium.webdriver import ActionChains, Chrome
 from selenium.webdriver.common.keys import Keys
-from selenium.webdriver.support.ui import Select
 
 from .driving import served
 from .hand import Hand
@@ -108,6 +107,7 @@ def test_a_box_on_the_ladder_left_on_one_device_and_found_on_another(
         hand.wait(lambda: "2. Lock" in hand.text("#step-title"))
         ActionChains(driver).send_keys(Keys.ARROW_LEFT).perform()
         hand.wait(lambda: "1. Turn off" in hand.text("#step-title"))
+        hand.press("#done .who summary")
         hand.fill("done", "who", "Wren")
         hand.press("#done .step-done")
         hand.wait(lambda: "2. Lock and tag breaker 5" in hand.text("#step-title"))
@@ -141,14 +141,16 @@ def test_a_dead_lamp_is_followed_to_its_cause(hand: Hand) -> None:
     hand.phone()
     hand.go("/jobs/schoolhouse/boxes/front-door/install")
     hand.press('a[href$="/find-fault"]')
-    hand.wait(lambda: hand.all("#seen"))
-    name = next(one.text for one in hand.all("#seen-load option") if "lantern" in one.text.lower())
-    Select(hand.one("#seen-load")).select_by_visible_text(name)
-    hand.press("#seen button")
-    hand.wait(lambda: hand.all("#read-title"))
-    readings = 0
-    while hand.all("#read-title"):
-        hand.press(".step-now a:nth-child(2)")
-        readings += 1
-    assert readings <= 8 and "Breaker 5 is off or has tripped" in hand.text(".step-now")
+    hand.wait(lambda: hand.all("#which"))
+    next(one for one in hand.all("[aria-labelledby=which] a") if "lantern" in one.text.lower()).click()
+    hand.wait(lambda: hand.all("#symptoms-title"))
+    next(one for one in hand.all(".symptoms a") if one.text == "It never comes on").click()
+    hand.wait(lambda: hand.all("#check-title"))
+    checks = 0
+    while hand.all("#check-title"):
+        said = ("None comes on", "It’s off or tripped", "It holds")
+        next(one for one in hand.all(".row-acts a") if one.text in said).click()
+        hand.wait(lambda: hand.all("#cause-title, #check-title"))
+        checks += 1
+    assert checks <= 7 and "Breaker 5 is off or has tripped" in hand.text(".step-now")
     assert hand.fits() and hand.axe() == []

@@ -1,7 +1,7 @@
 """The box drawn for one step of the ladder.
 
-What the step touches is lit, what was done before is drawn as done, old and new devices are told apart, and what is
-live while the step is done is marked.
+Whatever the step touches is lit, finished work is drawn as done, old and new devices are told apart, and live wires
+are marked.
 """
 
 from __future__ import annotations
@@ -25,7 +25,7 @@ UNDOES: frozenset[Op] = frozenset(("disconnect", "uncap", "take out", "open othe
 MAKES: frozenset[Op] = frozenset(("join", "add", "close", "cap", "land", "pigtail", "re-mark"))
 """Work at the new wiring."""
 KIND_NOTES: Mapping[DeviceKind, str] = {"": "", "old": "old, comes out", "new": "new", "stays": "stays"}
-"""What is written on a device."""
+"""The words on a device."""
 
 
 @dataclass(frozen=True, slots=True)

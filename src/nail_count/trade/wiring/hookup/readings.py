@@ -200,10 +200,16 @@ def faults(job: Job, box: str, stage: Stage, *, node: Node, state: NetworkState,
     )
 
 
+FaultKind = Literal["loose", "reversed", "breaker", "touching", "exchanged", "stuck"]
+"""An end out of its splice; line and load of a device exchanged; a breaker off; two splices that touch; two wires of a
+three-way exchanged; a switch whose contact doesn't move."""
+
+
 @dataclass(frozen=True, slots=True)
 class SingleFault:
     """One thing gone wrong, put into the network."""
 
+    kind: FaultKind
     words: str
     network: Network
     box: str = ""
@@ -238,16 +244,16 @@ def single_faults(job: Job, box: str, stage: Stage, seen: Graph) -> Iterator[Sin
                 others = [node_of(key, other) for other in splice.ends if other != end]
                 joined += tuple((others[0], other) for other in others[1:])
                 words = f"{called.get(end, 'a jumper')} pulled out of its splice in {at.name}"
-                yield SingleFault(words, replace(seen.network, joined=joined), key, splice.id)
+                yield SingleFault("loose", words, replace(seen.network, joined=joined), key, splice.id)
         for gear in seen.network.gear:
             if seen.box_of[gear.id] == key and gear.line and gear.load and gear.kind in ("powered", "two-wire"):
                 turned = {gear.line: gear.load, gear.load: gear.line}
                 joined = tuple((turned.get(a, a), turned.get(b, b)) for a, b in seen.network.joined)
                 words = f"line and load exchanged on {seen.gear_names[gear.id]}"
-                yield SingleFault(words, replace(seen.network, joined=joined), key)
+                yield SingleFault("reversed", words, replace(seen.network, joined=joined), key)
     for circuit in sorted({source.breaker for source in seen.network.sources}):
         poles = frozenset(seen.network.poles(circuit))
-        yield SingleFault(f"breaker {circuit} is off or has tripped", seen.network, tripped=poles)
+        yield SingleFault("breaker", f"breaker {circuit} is off or has tripped", seen.network, tripped=poles)
 
 
 def _changed(job: Job, box: str, stage: Stage, seen: Graph, state: NetworkState) -> Iterator[tuple[str, InState]]:

@@ -1,8 +1,7 @@
-"""It does not work: the symptom, the reading that splits its causes best, then the next, until one cause is left."""
+"""Troubleshooting: what people see, then one check at a time, until one cause is left or somebody must be called."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Annotated
 
@@ -14,31 +13,37 @@ from ....trade.model.job import Job
 from ....trade.model.tick import Tick
 from ....trade.plan.install.back_to import back_to
 from ....trade.plan.install.steps import install_steps
-from ....trade.text.format import say
-from ....trade.wiring.hookup.find_fault import STATES, Point, Seen, Suspect, as_it_should, left, next_reading, suspects
+from ....trade.plan.trouble.checks import Answer, Check, check_named
+from ....trade.plan.trouble.narrow import Group, causes_left, grouped, next_check
+from ....trade.plan.trouble.symptoms import SEEN, STOP_FIRST, SYMPTOMS
+from ....trade.plan.trouble.wiring_causes import Setting
+from ....trade.plan.trouble.words import Order, answers_of, order_of
 from ....trade.wiring.hookup.graph import Graph, graph
 from ... import urls
 from ...deps import TheStore
 from ...templating import render
 
 router = APIRouter(prefix="/jobs/{job}/boxes/{box}/find-fault", include_in_schema=False)
-DOES: Mapping[str, tuple[str, Seen]] = {
-    "never": ("never comes on", Seen(off=False, on=False)),
-    "always": ("never goes off", Seen(off=True, on=True)),
-    "reversed": ("is on when it should be off, and off when it should be on", Seen(off=True, on=False)),
-}
-"""What a load can do that it should not."""
 MOST = 40
-"""Readings that an address can say."""
+"""Answers that an address can hold."""
 
 
 @dataclass(frozen=True, slots=True)
-class Read:
-    """A reading taken."""
+class Answered:
+    """A check that was answered."""
 
-    words: str
-    state: str
-    full: bool
+    title: str
+    answer: str
+    back: str
+    """The address before it was answered."""
+
+
+@dataclass(frozen=True, slots=True)
+class Choice:
+    """An answer to the check at hand."""
+
+    label: str
+    to: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,19 +53,21 @@ class FaultView:
     loads: tuple[tuple[str, str], ...]
     """The loads on the circuits: id and name."""
     load: str
-    does: str
-    taken: tuple[Read, ...]
-    left: tuple[Suspect, ...]
-    where: str
-    """Where the next reading is taken; "" where none would tell more."""
-    state: str
-    full: str
-    """The address after it showed the full voltage."""
-    nothing: str
-    back: tuple[str, ...]
-    """For each cause that is left when no reading tells more: the step to go back to."""
-    is_so: bool
-    """Whether the load should do just that, so that nothing is wrong."""
+    symptom: str
+    """In a person's words; "" while none is picked."""
+    first: str
+    """What comes before any check; "" for nothing."""
+    answered: tuple[Answered, ...]
+    order: Order | None
+    """The check that comes next; None where none tells more."""
+    risk: str
+    choices: tuple[Choice, ...]
+    left: tuple[Group, ...]
+    """The causes left, those mended the same way together."""
+    steps: tuple[str, ...]
+    """For each of them the step of the box to go back to; "" where it is not in the wiring."""
+    found: bool
+    """Whether an answer showed the one that is left, not only that it is none of the others."""
 
 
 @router.get("")
@@ -71,55 +78,82 @@ def show(
     job: str,
     box: str,
     load: str = "",
-    does: str = "",
-    at: Annotated[tuple[str, ...], Query(max_length=MOST)] = (),
-    state: Annotated[tuple[int, ...], Query(max_length=MOST)] = (),
-    full: Annotated[tuple[bool, ...], Query(max_length=MOST)] = (),
+    symptom: str = "",
+    check: Annotated[tuple[str, ...], Query(max_length=MOST)] = (),
+    answer: Annotated[tuple[str, ...], Query(max_length=MOST)] = (),
 ) -> Response:
-    """Where the search stands; all answers are in the address, so that going back takes the last answer back."""
+    """Show where the search stands; every answer is in the address, so going back takes the last answer back."""
     kept = store.wired_box(job, box)
     assert kept.wiring is not None
-    seen, ticks = graph(kept.wiring), store.ticks(job)
-    names = tuple((one.id, seen.load_names[one.id]) for one in seen.network.loads)
-    known = load in dict(names) and does in DOES
-    said = [
-        (Point(node, STATES[number]), shown)
-        for node, number, shown in zip(at, state, full, strict=False)
-        if number in range(len(STATES)) and node in seen.names
-    ]
-    taken = dict(said)
-    among = left(suspects(kept.wiring, box), load, DOES[does][1], taken) if known else ()
-    point = next_reading(among, taken) if known else None
-    view = FaultView(
-        names,
-        load,
-        does,
-        tuple(Read(_words(seen, one.node), one.state, shown) for one, shown in said),
-        among,
-        _words(seen, point.node) if point else "",
-        point.state if point else "",
-        _after(request, point, True) if point else "",
-        _after(request, point, False) if point else "",
-        tuple(_back(kept.wiring, job, box, one, ticks) for one in among) if point is None else (),
-        known and as_it_should(kept.wiring).get(load) == DOES[does][1],
-    )
-    choices = [(key, words) for key, (words, _) in DOES.items()]
+    seen = graph(kept.wiring)
+    loads = _loads(seen, box)
+    known = load if load in dict(loads) else loads[0][0] if len(loads) == 1 else ""
     address = urls.box(job, box, "find-fault")
-    return render(request, "find_fault/page.html", kept=kept, view=view, does=choices, address=address)
+    picked = next((one for one in SYMPTOMS if one == symptom), None)
+    if not known or picked is None:
+        view = FaultView(loads, known, "", "", (), None, "", (), (), (), False)
+    else:
+        at = Setting(kept.wiring, next(one for one in kept.wiring.boxes if one.id == box), known)
+        pairs = [(check_named(key), said) for key, said in zip(check, answer, strict=False)]
+        answers = {one: said for one, said in pairs if one is not None}
+        among = causes_left(kept.wiring, at.box, known, picked, answers)
+        following = next_check(among, answers)
+        groups = grouped(among)
+        ticks = store.ticks(job)
+        view = FaultView(
+            loads,
+            known,
+            SEEN[picked],
+            STOP_FIRST.get(picked, ""),
+            tuple(_answered(request, at, number, one) for number, one in enumerate(answers.items())),
+            order_of(following, at, picked) if following else None,
+            following.kind.risk if following else "",
+            tuple(Choice(label, _after(request, following, said)) for said, label in answers_of(following, at, among))
+            if following
+            else (),
+            groups,
+            () if following else tuple(_back(kept.wiring, job, box, one, ticks) for one in groups),
+            len(groups) == 1 and _is_shown(groups[0], answers),
+        )
+    symptoms = [(SEEN[one], urls.under(address, load=known, symptom=one)) for one in SYMPTOMS]
+    return render(request, "find_fault/page.html", kept=kept, view=view, symptoms=symptoms, address=address)
 
 
-def _back(wiring: Job, job: str, box: str, one: Suspect, ticks: tuple[Tick, ...]) -> str:
-    """The step of the box a cause is in; of a breaker, where this box is switched on."""
-    at = one.fault.box or box
-    return urls.box(job, at, "install", step=back_to(install_steps(wiring, at, ticks), one.fault))
+def _loads(seen: Graph, box: str) -> tuple[tuple[str, str], ...]:
+    """The loads something in the box switches, or all on its circuits where nothing does: id and name."""
+    here = frozenset[str]().union(*(one.all_controls for one in seen.network.gear if seen.box_of[one.id] == box))
+    loads = [one.id for one in seen.network.loads if one.id in here] or [one.id for one in seen.network.loads]
+    return tuple((one, seen.load_names[one]) for one in loads)
 
 
-def _words(seen: Graph, node: str) -> str:
-    return say(seen.names[node])
+def _is_shown(group: Group, answers: dict[Check, Answer]) -> bool:
+    """Whether an answer other than the usual one speaks for a cause."""
+    return any(said != one.kind.usual and said in group.first.answers(one) for one, said in answers.items())
 
 
-def _after(request: Request, point: Point, full: bool) -> str:
-    """The address that says one reading more."""
+def _answered(request: Request, at: Setting, number: int, given: tuple[Check, Answer]) -> Answered:
+    one, said = given
+    kept = [(key, value) for key, value in request.query_params.multi_items() if key in ("load", "symptom")]
+    pairs = zip(
+        request.query_params.getlist("check")[:number], request.query_params.getlist("answer")[:number], strict=False
+    )
+    before = [item for key, value in pairs for item in (("check", key), ("answer", value))]
+    symptom = next(one for one in SYMPTOMS if one == request.query_params["symptom"])
+    words = dict(answers_of(one, at, causes_left(at.job, at.box, at.load, symptom, {})))
+    title = order_of(one, at, symptom).title
+    return Answered(title, words.get(said, said), urls.asking(request.url.path, [*kept, *before]))
+
+
+def _back(wiring: Job, job: str, box: str, group: Group, ticks: tuple[Tick, ...]) -> str:
+    """The step of the box a cause is in; of a breaker, where this box is switched on; "" for one outside the wiring."""
+    if not group.first.faults:
+        return ""
+    fault = group.first.faults[0]
+    at = fault.box or box
+    return urls.box(job, at, "install", step=back_to(install_steps(wiring, at, ticks), fault))
+
+
+def _after(request: Request, check: Check, said: Answer) -> str:
+    """The address with one answer more."""
     asked = request.query_params.multi_items()
-    more = [("at", point.node), ("state", str(STATES.index(point.state))), ("full", "true" if full else "false")]
-    return urls.asking(request.url.path, [*asked, *more])
+    return urls.asking(request.url.path, [*asked, ("check", check.key), ("answer", said)])

@@ -271,7 +271,8 @@ def _findings(view: HookupView) -> Findings:
 def _work(view: HookupView) -> Work:
     steps = tuple(
         ToDo(
-            f"{step.act.replace(' ', '-')}-{step.splice.id}", step.splice.id, ACT_WORDS[step.act], step.splice.name, ends,
+            f"{step.act.replace(' ', '-')}-{step.splice.id}", step.splice.id, ACT_WORDS[step.act],
+            step.splice.name, ends,
             held if step.act in ("make", "add to", "close", "cap") else "",
         )
         for step, ends, held in view.work
