@@ -99,8 +99,8 @@ def test_where_a_cable_goes_is_said_on_the_map(hand: Hand) -> None:
     hand.go("/jobs/schoolhouse/map")
     ends = '#map .map-end[data-box="{}"][data-cable="{}"]'
     assert hand.all(ends.format("cloakroom", "C") + ".unsaid")
-    hand.press(ends.format("cloakroom", "C") + " circle")
-    hand.press(ends.format("washroom", "C") + " circle")
+    hand.press(ends.format("cloakroom", "C") + " circle:last-of-type")
+    hand.press(ends.format("washroom", "C") + " circle:last-of-type")
     hand.wait(lambda: not hand.all(ends.format("cloakroom", "C") + ".unsaid"))
     assert not hand.all(ends.format("washroom", "C") + ".unsaid")
     hand.press("#runs summary")
@@ -112,6 +112,13 @@ def test_where_a_cable_goes_is_said_on_the_map(hand: Hand) -> None:
     hand.phone()
     hand.go("/jobs/schoolhouse/map")
     assert hand.fits()
+    wide = hand.one("#map").get_attribute("viewBox")
+    hand.press('[data-zoom="in"]')
+    assert hand.one("#map").get_attribute("viewBox") != wide
+    hand.press('[data-zoom="fit"]')
+    hand.press('#map [data-circuit="5"]')
+    fed = hand.one('#map [data-circuit="5"]').get_attribute("data-way").split()
+    assert len(hand.all("#map .map-run.lit")) == len(fed) > 2
 
 
 def test_the_sheet_and_what_was_found(hand: Hand) -> None:

@@ -279,7 +279,18 @@ def test_names_are_shown_and_never_run(client: TestClient) -> None:
 
 def test_every_shipped_library_has_its_license_beside_it(client: TestClient) -> None:
     static = files("nail_count.web") / "static"
-    own = {"app.css", "bench.js", "hand.js", "hookup.js", "ladder.js", "upload.js", "sign.svg", "fonts", "licences"}
+    own = {
+        "app.css",
+        "bench.js",
+        "hand.js",
+        "hookup.js",
+        "ladder.js",
+        "map.js",
+        "upload.js",
+        "sign.svg",
+        "fonts",
+        "licences",
+    }
     taken = [*(entry.name for entry in static.iterdir()), *(entry.name for entry in (static / "fonts").iterdir())]
     shipped = {name.split(".")[0] for name in taken if name not in own}
     named = {entry.name.split("-")[0].removesuffix(".txt") for entry in (static / "licences").iterdir()}

@@ -4,43 +4,40 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from .house_map import TALL, WIDE, HouseMap
+from .house_map import BREAKER_WIDE, TALL, WIDE, HouseMap
 from .ink import Area, Disc, Ink, Mark, Shape, Stroke, Words
 from .timeline import Timeline
 from .way import Line
 
 
 def map_ink(drawn: HouseMap) -> Ink:
-    """The map of a house's wiring; what nobody has entered dashed."""
-    facts = f"{len(drawn.boxes)} boxes, {len(drawn.runs)} cables."
+    """The map of a house's wiring; the letter of a cable is gray where nobody has entered its way."""
+    facts = f"{len(drawn.boxes)} boxes, {len(drawn.ends)} cables."
     return Ink(0, 0, drawn.width, drawn.height, tuple(_map(drawn)), facts, min(drawn.width / 4, 277.0))
 
 
 def _map(drawn: HouseMap) -> Iterator[Mark]:
+    for floor in drawn.floors:
+        yield Words(floor.x, floor.y, floor.name, 11, "start", bold=True)
     for room in drawn.rooms:
         yield Area(room.x, room.y, room.width, room.height, "light", 0.8, 6)
-        yield Words(room.x + 8, room.y + 14, _short(room.name, room.width / 7), 11, "start", bold=True)
-        if room.first and room.floor:
-            yield Words(room.x, room.y - 6, room.floor, 10, "start")
+        yield Words(room.x + 6, room.y + 15, _short(room.name, WIDE / 7), 11, "start", bold=True)
     for run in drawn.runs:
-        for way in run.ways:
-            yield Stroke(way, 1.6, dashed=not run.known)
+        yield Stroke(run.way, 1.6)
     for breaker in drawn.circuits:
-        yield Area(breaker.x, breaker.y, 62, 22, "paper", 1.2, 3)
-        yield Words(breaker.x + 31, breaker.y + 15, breaker.id, 11, bold=True)
+        yield Area(breaker.x, breaker.y, BREAKER_WIDE, 22, "paper", 1.2, 3)
+        yield Words(breaker.x + BREAKER_WIDE / 2, breaker.y + 15, breaker.id, 11, bold=True)
     for one in drawn.boxes:
         middle = one.x + WIDE / 2
-        yield Area(one.x, one.y, WIDE, TALL, "paper", 1.2, TALL / 2 if one.lamp else 3)
-        yield Words(middle, one.y + 17, _short(one.box.name, 20), 11, bold=True)
+        yield Area(one.x, one.y, WIDE, TALL, "paper", 1.2, 20 if one.lamp else 3)
+        yield Words(middle, one.y + 16, _short(one.box.name, 20), 11, bold=True)
         on = f" · {' and '.join(one.box.circuits)}" if one.box.circuits else ""
-        yield Words(middle, one.y + 31, f"{one.state}{on}", 9)
-    for run in drawn.runs:
-        yield Disc(run.x, run.y, 9, "paper", 1.0)
-        yield Words(run.x, run.y + 3.5, run.cable, 10, bold=True)
-        if run.roomy:
-            yield Words(run.x, run.y + 18, run.size, 8)
-        if run.feed:
-            yield Words(run.x, run.y + 28, f"from {run.feed}", 8)
+        yield Words(middle, one.y + 29, f"{one.state}{on}", 9)
+    for end in drawn.ends:
+        yield Disc(end.x, end.y, 8, "paper" if end.known else "mid", 1.0)
+        yield Words(end.x, end.y + 3.5, end.cable, 10, bold=True)
+        if end.roomy:
+            yield Words(end.x, end.y + 17, end.size, 8)
 
 
 def timeline_ink(drawn: Timeline) -> Ink:

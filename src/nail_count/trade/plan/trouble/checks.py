@@ -7,9 +7,9 @@ from dataclasses import dataclass
 from typing import Literal
 
 CheckCode = Literal[
-    "breaker", "reset", "others", "others too", "bulb", "plain bulb", "label", "full", "trim", "where", "near", "smart others",
-    "listed", "upstream", "palm", "watts", "unload", "load off", "damp", "live", "ohms", "tug", "nick", "compare",
-    "apart",
+    "breaker", "reset", "others", "others too", "bulb", "plain bulb", "label", "full", "trim", "where", "near",
+    "smart others", "listed", "upstream", "palm", "watts", "unload", "load off", "damp", "live", "ohms", "tug", "nick",
+    "compare", "apart",
 ]  # fmt: skip
 Answer = str
 Risk = Literal["none", "live", "inside"]
