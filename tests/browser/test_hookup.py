@@ -112,9 +112,9 @@ def test_where_a_cable_goes_is_said_on_the_map(hand: Hand) -> None:
     hand.phone()
     hand.go("/jobs/schoolhouse/map")
     assert hand.fits()
-    wide = hand.one("#map").get_attribute("viewBox")
+    wide = hand.one("#map").get_dom_attribute("viewBox")
     hand.press('[data-zoom="in"]')
-    assert hand.one("#map").get_attribute("viewBox") != wide
+    assert hand.one("#map").get_dom_attribute("viewBox") != wide
     hand.press('[data-zoom="fit"]')
     hand.press('#map [data-circuit="5"]')
     fed = hand.one('#map [data-circuit="5"]').get_attribute("data-way").split()
