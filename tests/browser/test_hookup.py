@@ -117,7 +117,7 @@ def test_where_a_cable_goes_is_said_on_the_map(hand: Hand) -> None:
     assert hand.one("#map").get_dom_attribute("viewBox") != wide
     hand.press('[data-zoom="fit"]')
     hand.press('#map [data-circuit="5"]')
-    fed = hand.one('#map [data-circuit="5"]').get_attribute("data-way").split()
+    fed = (hand.one('#map [data-circuit="5"]').get_dom_attribute("data-way") or "").split()
     assert len(hand.all("#map .map-run.lit")) == len(fed) > 2
 
 

@@ -286,6 +286,7 @@ def test_every_shipped_library_has_its_license_beside_it(client: TestClient) -> 
         "hookup.js",
         "ladder.js",
         "map.js",
+        "parts.js",
         "upload.js",
         "sign.svg",
         "fonts",

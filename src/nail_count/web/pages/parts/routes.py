@@ -24,7 +24,7 @@ from ...deps import TheAct, TheStore
 from ...form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice
 from ...house_screen import act_on_house, named_edit
 from ...templating import render
-from .view import parts_view
+from .view import VERBS, parts_view, row_id
 
 router = APIRouter(prefix="/jobs/{job}/parts", include_in_schema=False)
 
@@ -61,7 +61,8 @@ def tick(request: Request, store: TheStore, form: TheAct, job: str) -> Response:
     except Rejected as wrong:
         errors = FormErrors(form.asked_by, said, wrong.problems)
         return _page(request, store, job, errors=errors, shown=_part(kind, of))
-    return RedirectResponse(_at(job, kind, of), 303)
+    opened = form.asked_by != ""  # by the form of the open part, and not by the button of its line
+    return RedirectResponse(_at(job, kind, of) if opened else urls.job(job, "parts", anchor=row_id(part)), 303)
 
 
 def _step(part: PartKey, said: dict[str, str]) -> Step:
@@ -155,4 +156,4 @@ def _page(
     kept = store.job(job)
     view = parts_view(store.whole_job(job), shown)
     status = 409 if notice else 422 if errors is not NO_ERRORS else 200
-    return render(request, "parts/page.html", status, job=kept, view=view, errors=errors, notice=notice)
+    return render(request, "parts/page.html", status, job=kept, view=view, VERBS=VERBS, errors=errors, notice=notice)

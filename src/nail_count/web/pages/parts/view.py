@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
 from fractions import Fraction
 from itertools import groupby
@@ -29,6 +30,19 @@ class Next:
     count: int
 
 
+VERBS: dict[StepKind, str] = {"bought": "bought", "loaded": "loaded", "used": "put in"}
+"""The next tick of a part, in words."""
+
+
+def row_id(part: PartKey) -> str:
+    """Return the id of the row of a part, which stays while others come and go.
+
+    >>> row_id(PartKey("connector", "small"))
+    'part-connector-small'
+    """
+    return re.sub(r"[^a-z0-9]+", "-", f"part {part.kind} {part.of}".lower()).strip("-")
+
+
 @dataclass(frozen=True, slots=True)
 class Row:
     """A part, with what can be ticked of it."""
@@ -44,12 +58,47 @@ class Row:
     shown: bool
     """Whether it stands open."""
 
+    @property
+    def have(self) -> int:
+        """How many are there already: out of this job, and in the shop."""
+        return self.line.from_job + self.line.from_shelf
+
+    @property
+    def packs(self) -> str:
+        """How many to buy, by packs where it is sold by them; "" for none."""
+        buy, pack = self.line.to_buy, self.line.pack
+        return "" if not buy else f"{buy // pack} × {pack}" if pack > 1 else str(buy)
+
+    @property
+    def done(self) -> str:
+        """How far it has come: "3 of 4 bought"; "" where nothing is ticked."""
+        line = self.line
+        for count, verb in ((line.used, "put in"), (line.loaded, "loaded"), (line.bought, "bought")):
+            if count:
+                return f"{count} of {line.needed} {verb}"
+        return ""
+
+
+@dataclass(frozen=True, slots=True)
+class Group:
+    """The parts of one kind."""
+
+    title: str
+    rows: tuple[Row, ...]
+
+    @property
+    def money(self) -> Fraction | None:
+        """The cost of those still to buy; None where nothing is, or one has no price."""
+        costs = [row.line.money for row in self.rows if row.line.to_buy]
+        known = [cost for cost in costs if cost is not None]
+        return sum(known, Fraction(0)) if costs and len(known) == len(costs) else None
+
 
 @dataclass(frozen=True, slots=True)
 class PartsView:
     """The whole page."""
 
-    groups: tuple[tuple[str, tuple[Row, ...]], ...]
+    groups: tuple[Group, ...]
     tools: tuple[tuple[str, tuple[Tool, ...]], ...]
     names: dict[str, str]
     """Of the boxes, by their keys."""
@@ -82,15 +131,16 @@ def parts_view(whole: Job, shown: PartKey | None = None) -> PartsView:
     rows = [
         Row(
             line,
-            f"part-{n}",
+            row_id(line.part),
             _next(line),
             tuple(reversed(ticked.get(line.part, []))),
             tuple(dict.fromkeys(called.get(need.box, "the house") for need in line.needs)),
             line.part == shown,
         )
-        for n, line in enumerate(lines)
+        for line in lines
     ]
-    groups = tuple((TITLES[kind], tuple(of)) for kind, of in groupby(rows, key=lambda row: row.line.part.kind))
+    wanted = [row for row in rows if row.line.needs or row.ticks]
+    groups = tuple(Group(TITLES[kind], tuple(of)) for kind, of in groupby(wanted, key=lambda row: row.line.part.kind))
     by_step = groupby(tools(job, lines), key=lambda tool: tool.step)
     buys = [line for line in lines if line.to_buy]
     priced = [line.money for line in buys if line.money is not None]
