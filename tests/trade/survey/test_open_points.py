@@ -56,7 +56,7 @@ def test_a_breaker_on_again_undoes_the_later_proofs_too() -> None:
 def test_what_is_not_known_stays_open_and_closes_one_by_one() -> None:
     before = box("18 in3", 1, cables("14/2"))
     left = [point.sentence for point in open_points(before)]
-    assert "cable A: free length, ends" in left and "find the breaker that feeds it" in left
+    assert "Look at the free length and wire ends: cable A" in left and "Find the breaker that feeds it" in left
     after = act(
         before,
         ("set-gangs", {"gangs": 2}),
@@ -71,11 +71,7 @@ def test_what_is_not_known_stays_open_and_closes_one_by_one() -> None:
         ("add-photo", {"photo": "0123456789abcdef"}),
         ("set-found", {"neutral": "false", "damp": "false"}),
     )
-    assert [point.sentence for point in open_points(after)] == [
-        "find the breaker that feeds it",
-        *(f"prove dead with the {stage}" for stage in UNCOVERED),
-        "see whether the wall is combustible",
-    ]
+    assert [point.step for point in open_points(after)] == ["breaker", *("dead" for _ in UNCOVERED), "depth"]
     assert [step.step for step in survey_steps(after) if not step.done] == ["breaker", "dead", "depth"]
     back = act(after, ("set-setback", {"setback": "1/4", "wall": "combustible"}))
     assert "depth" in [step.step for step in survey_steps(back) if step.done]
@@ -159,7 +155,7 @@ def test_a_wish_is_asked_changed_and_dropped() -> None:
 def test_looks_of_many_cables_are_one_point_and_what_decides_is_told_apart() -> None:
     """Twelve looks of six cables are one line; a picture changes no answer, a volume may."""
     points = open_points(box("18 in3", 2, cables(*["14/2"] * 6)))
-    assert [one.sentence for one in points if "cable" in one.sentence][-1] == "cables A to F: free length, ends"
+    assert [one.detail for one in points if one.step == "cables"][-1] == "cables A to F"
     assert {one.step: one.decides for one in points} | {"volume": True} == {
         "breaker": True, "dead": False, "photos": False, "gangs": True, "volume": True, "depth": True, "clamps": True,
         "ring": True, "holes": False, "cables": True,
@@ -174,9 +170,9 @@ def test_what_is_to_be_seen_at_the_panel_is_asked_of_the_breakers_that_feed_a_bo
     )  # fmt: skip
     fed = box("18 in3").changed(circuit="1", other_circuits=("2", "3", "4"))
     assert [said.partition(":")[0] for said in open_at_panel(circuits, fed.circuits)] == [
-        "breakers 1, 3",
-        "breaker 3",
-        "breaker 4",
+        "Breakers 1, 3",
+        "Breaker 3",
+        "Breaker 4",
     ]
     known = Circuit(id="1", kind="both", poles=2, serves="one load")
     assert open_at_panel((known,), fed.circuits) == ()

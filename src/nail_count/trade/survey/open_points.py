@@ -10,6 +10,7 @@ from ..model.box import Box
 from ..model.load import KIND_WORDS, Load
 from ..model.panel import Circuit
 from ..model.survey import UNCOVERED, Looked
+from ..text.format import and_list
 
 Step = Literal["dead", "photos", "breaker", "gangs", "volume", "depth", "clamps", "ring", "holes", "cables", "labels"]
 
@@ -19,8 +20,15 @@ class OpenPoint:
     """Something that is not known yet."""
 
     step: Step
-    sentence: str
-    """What to look at."""
+    task: str
+    """What to do, the same at every box: "Look at the free length and the ends"."""
+    detail: str = ""
+    """Which cables or which fixture; "" where the task says it all."""
+
+    @property
+    def sentence(self) -> str:
+        """The task with its detail."""
+        return f"{self.task}: {self.detail}" if self.detail else self.task
 
     @property
     def decides(self) -> bool:
@@ -43,12 +51,28 @@ class SurveyStep:
         return not self.open
 
 
+Left = str | tuple[str, str]
+"""A task, and where it needs one its detail."""
+TO_BRING: dict[Step, tuple[str, ...]] = {
+    "breaker": ("the panel key",),
+    "dead": ("a tester you have proven", "a breaker lock and tag"),
+    "photos": ("a camera",),
+    "gangs": (),
+    "volume": ("a flashlight",),
+    "depth": ("a tape measure",),
+    "clamps": ("a screwdriver", "a flashlight"),
+    "ring": ("a screwdriver",),
+    "holes": ("a screwdriver",),
+    "cables": ("a tape measure", "a flashlight"),
+    "labels": ("a ladder",),
+}
+"""The tools each step takes; common practice."""
 DECIDING: frozenset[Step] = frozenset(("breaker", "gangs", "volume", "depth", "clamps", "ring", "cables"))
 
 TITLES: dict[Step, str] = {
     "breaker": "Which breaker feeds it",
-    "dead": "Dead, and proven so",
-    "photos": "Pictures, before anything is undone",
+    "dead": "Verified dead",
+    "photos": "Photos, before you take anything apart",
     "gangs": "Gangs and material",
     "volume": "Volume",
     "depth": "Depth and set-back",
@@ -76,7 +100,42 @@ def survey_steps(box: Box) -> tuple[SurveyStep, ...]:
 
 def open_points(box: Box) -> tuple[OpenPoint, ...]:
     """The unknowns of this box, in the order it is looked at."""
-    return tuple(OpenPoint(step, sentence) for step, left in _LEFT.items() for sentence in left(box))
+    left = ((step, said) for step, of in _LEFT.items() for said in of(box))
+    return tuple(OpenPoint(step, said) if isinstance(said, str) else OpenPoint(step, *said) for step, said in left)
+
+
+@dataclass(frozen=True, slots=True)
+class Task:
+    """Something to do at several boxes."""
+
+    step: Step
+    words: str
+    at: tuple[tuple[Box, str], ...]
+    """Each box, with the cables or the fixtures it is about; "" where the words say it all."""
+
+    @property
+    def decides(self) -> bool:
+        """Whether the finding could change an answer."""
+        return self.step in DECIDING
+
+
+def tasks_of(boxes: Sequence[Box]) -> tuple[Task, ...]:
+    """Return what to do at some boxes, each task once with its boxes, in the order a box is looked at.
+
+    >>> hall, porch = (Box(id=one, name=one, room=one) for one in ("hall", "porch"))
+    >>> tasks_of((hall, porch))[0].words, [box.id for box, _ in tasks_of((hall, porch))[0].at]
+    ('Find the breaker that feeds it', ['hall', 'porch'])
+    """
+    at: dict[tuple[Step, str], dict[str, tuple[Box, list[str]]]] = {}
+    for box in boxes:
+        for point in open_points(box):
+            _, details = at.setdefault((point.step, point.task), {}).setdefault(box.id, (box, []))
+            details += [point.detail] if point.detail else []
+    order = {step: number for number, step in enumerate(_LEFT)}
+    return tuple(
+        Task(step, task, tuple((box, ", ".join(details)) for box, details in here.values()))
+        for (step, task), here in sorted(at.items(), key=lambda item: order[item[0][0]])
+    )
 
 
 def open_at_panel(circuits: Sequence[Circuit], used: Collection[str]) -> tuple[str, ...]:
@@ -86,96 +145,99 @@ def open_at_panel(circuits: Sequence[Circuit], used: Collection[str]) -> tuple[s
         used: ids of those that feed any box.
 
     >>> open_at_panel([Circuit(id="3"), Circuit(id="5", kind="AFCI"), Circuit(id="7")], ["3", "5"])
-    ('breaker 3: see what it protects from: plain, AFCI, GFCI',)
+    ('Breaker 3: see whether it is plain, AFCI or GFCI',)
     """
     here = [circuit for circuit in circuits if circuit.id in used]
     asked = (
-        ("see what it protects from: plain, AFCI, GFCI", [one.id for one in here if one.kind is None]),
-        ("see what its two poles serve", [one.id for one in here if one.poles == 2 and one.serves is None]),
+        ("see whether it is plain, AFCI or GFCI", [one.id for one in here if one.kind is None]),
+        ("see what the two poles feed", [one.id for one in here if one.poles == 2 and one.serves is None]),
         (
-            "see whether it opens together with the one it shares its neutral with",
+            "see whether it has a handle tie to the breaker it shares a neutral with",
             [one.id for one in here if one.neutral_with and one.tied is None],
         ),
     )
     return tuple(
-        f"{'breaker' if len(ids) == 1 else 'breakers'} {', '.join(ids)}: {sentence}" for sentence, ids in asked if ids
+        f"{'Breaker' if len(ids) == 1 else 'Breakers'} {', '.join(ids)}: {sentence}" for sentence, ids in asked if ids
     )
 
 
 def _dead(box: Box) -> Iterator[str]:
     for stage in UNCOVERED:
         if not box.survey.proven(stage):
-            yield f"prove dead with the {stage}"
+            yield f"Verify dead with the {stage}"
 
 
 def _photos(box: Box) -> Iterator[str]:
     if not box.survey.photos:
-        yield "take a picture before anything is undone"
+        yield "Take a photo before you take anything apart"
 
 
 def _breaker(box: Box) -> Iterator[str]:
     if box.circuit is None:
-        yield "find the breaker that feeds it"
+        yield "Find the breaker that feeds it"
 
 
 def _gangs(box: Box) -> Iterator[str]:
-    yield from _unseen(box, "gangs", "count the gangs")
-    yield from _unseen(box, "material", "see whether it is metal or not")
+    yield from _unseen(box, "gangs", "Count the gangs")
+    yield from _unseen(box, "material", "See whether the box is metal")
 
 
 def _volume(box: Box) -> Iterator[str]:
     e = box.enclosure
     if e.volume is None and e.size is None:
         measured = None not in (e.width, e.height, e.depth)
-        also = "; it is measured, which is an estimate only" if measured else ""
-        yield f"read the volume marked in it, or its trade size{also}"
+        also = " (measured: an estimate)" if measured else ""
+        yield f"Read the volume molded or stamped in the box, or its trade size{also}"
 
 
 def _depth(box: Box) -> Iterator[str]:
     setback = box.survey.setback
     if box.enclosure.depth is None and box.enclosure.size is None:
-        yield "measure its inside depth"
+        yield "Measure the box depth"
     if setback is None:
-        yield "measure how far it stands behind the face of the wall"
+        yield "Measure how far the box is set back from the face of the wall"
     elif setback.mm > 0 and box.survey.wall is None:
-        yield "see whether the wall is combustible"
+        yield "See whether the wall can burn"
 
 
 def _clamps(box: Box) -> Iterator[str]:
-    yield from _unseen(box, "clamps", "see whether tabs or clamps hold the cables inside")
+    yield from _unseen(box, "clamps", "See whether tabs or clamps inside the box hold the cables")
 
 
 def _ring(box: Box) -> Iterator[str]:
-    yield from _unseen(box, "ring", "see whether a ring or an extension is on it")
+    yield from _unseen(box, "ring", "See whether a ring or an extension is on the box")
 
 
 def _holes(box: Box) -> Iterator[str]:
     if box.survey.holes is None:
-        yield "look at the screw holes"
+        yield "Look at the screw holes"
     if box.enclosure.material == "metal" and box.survey.bonded is None:
-        yield "see whether the metal box is bonded"
+        yield "See whether the metal box is bonded"
     if box.survey.damp is None:
-        yield "see whether the place is damp"
+        yield "See whether the place is damp"
     if box.survey.plaster is None:
-        yield "see whether paint or plaster has to be cleared"
+        yield "See whether paint or plaster is in the way"
 
 
-def _cables(box: Box) -> Iterator[str]:
+def _cables(box: Box) -> Iterator[Left]:
     if not box.cables:
-        yield "count the cables"
+        yield "Count the cables"
         return
-    yield from _unseen(box, "cables", "count the cables behind the neighbors too")
+    yield from _unseen(box, "cables", "Look for cables behind other cables")
     if box.survey.neutral is None:
-        yield "find out whether a neutral is in the box"
+        yield "Find out whether the box has a neutral"
     looks: dict[tuple[str, ...], list[str]] = {}
     for cable in box.cables:
-        left = (*(("free length",) if cable.free is None else ()), *(("ends",) if cable.condition is None else ()))
+        left = (
+            *(("free length",) if cable.free is None else ()),
+            *(("wire ends",) if cable.condition is None else ()),
+        )
         if left:
             looks.setdefault(left, []).append(cable.id)
     for left, letters in looks.items():
-        yield f"{lettered(letters)}: {', '.join(left)}"
+        yield f"Look at the {and_list(left)}", lettered(letters)
     if not any(cable.grounds for cable in box.cables) and box.survey.ground_way is None:
-        yield "pick what makes it safe without a ground"
+        yield "Pick what makes the box safe without a ground"
 
 
 def unread(box: Box) -> tuple[Load, ...]:
@@ -185,9 +247,9 @@ def unread(box: Box) -> tuple[Load, ...]:
     return tuple(load for item in box.equipment for load in item.loads if load.takes_bulbs and load.label is None)
 
 
-def _labels(box: Box) -> Iterator[str]:
+def _labels(box: Box) -> Iterator[Left]:
     for load in unread(box):
-        yield f"read the largest bulb on the label of {load.name or 'the ' + KIND_WORDS[load.kind] + ' fixture'}"
+        yield "Read the largest bulb on the fixture’s label", load.name or f"{KIND_WORDS[load.kind]} fixture"
 
 
 def lettered(letters: Sequence[str]) -> str:
@@ -215,7 +277,7 @@ def _unseen(box: Box, fact: Looked, sentence: str) -> Iterator[str]:
         yield sentence
 
 
-_LEFT: dict[Step, Callable[[Box], Iterator[str]]] = {
+_LEFT: dict[Step, Callable[[Box], Iterator[Left]]] = {
     "breaker": _breaker,
     "dead": _dead,
     "photos": _photos,

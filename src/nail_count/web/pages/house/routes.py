@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from itertools import groupby
 from urllib.parse import quote
@@ -23,7 +23,7 @@ from ....trade.model.box import Box
 from ....trade.quick_entry.enter_line import StartByLine
 from ....trade.quick_entry.parse import read_line
 from ....trade.rules.fit.box import DoesNotFit
-from ....trade.survey.open_points import open_at_panel, open_points
+from ....trade.survey.open_points import TO_BRING, open_at_panel, open_points, tasks_of
 from ....trade.text.loads import write_loads
 from ... import urls
 from ...deps import ActForm, TheAct, TheStore, asked_by_htmx
@@ -154,25 +154,26 @@ def export(store: TheStore, job: str) -> Response:
 
 @router.get("/next-visit")
 def next_visit(request: Request, store: TheStore, job: str, start: int = 0) -> Response:
-    """Everything not known yet, box by box: what to look at on the next visit."""
+    """Everything not known yet: what to bring, each thing to do with its boxes, and the boxes one by one."""
     left = store.left_to_see(job, lambda keys: paged(keys, start, SECTIONS).shown)
+    boxes = tuple(map(left.job.mended, left.boxes))
+    tasks = tasks_of(boxes)
+    groups = [
+        (title, some)
+        for decides, title in ((True, "Could change an answer"), (False, "See these too"))
+        if (some := [task for task in tasks if task.decides is decides])
+    ]
     return render(
         request,
         "house/next_visit.html",
         job=left.job,
-        left=[(box, tuple(_to_see(box))) for box in map(left.job.mended, left.boxes)],
+        bring=tuple(dict.fromkeys(thing for task in tasks for thing in TO_BRING[task.step])),
+        groups=groups,
+        shown=[(box, len(open_points(box))) for box in boxes],
         boxes=len(left.job.boxes),
         paged=paged(left.keys, start, SECTIONS),
         panel=open_at_panel(left.job.head.circuits, left.used),
     )
-
-
-def _to_see(box: Box) -> Iterator[tuple[str, list[str]]]:
-    """Return the open survey points of a box, under what each is good for."""
-    points = open_points(box)
-    for decides, title in ((True, "Could change an answer"), (False, "To be seen all the same")):
-        if some := [point.sentence for point in points if point.decides is decides]:
-            yield title, some
 
 
 @router.post("/undo")
