@@ -82,8 +82,6 @@ def test_a_survey_on_a_ladder(hand: Hand, tmp_path: Path) -> None:
     hand.go("/jobs/schoolhouse/next-visit")
     assert "Could change an answer" in hand.text("main")
     assert "Look at the free length and wire ends" in hand.text("#main")
-        "#main"
-    )
 
 
 def test_the_breaker_is_found_step_by_step(hand: Hand) -> None:
