@@ -139,6 +139,17 @@ def test_a_box_on_the_ladder_left_on_one_device_and_found_on_another(
         hand.wait(lambda: "1. Turn off breaker 5" in hand.text("#step-title") and hand.all("#done"))
 
 
+@pytest.mark.parametrize("theme", ["light", "dark"])
+def test_what_is_read_on_the_ladder_has_strong_contrast(hand: Hand, theme: str) -> None:
+    """7:1 on the steps, the hook-up, the set-up and troubleshooting (WCAG 1.4.6)."""
+    hand.phone()
+    hand.theme(theme)
+    box = "/jobs/schoolhouse/boxes/front-door"
+    for page in ("install?step=12", "hookup", "commission", "find-fault?load=front-door/l1&symptom=dead"):
+        hand.go(f"{box}/{page}")
+        assert hand.axe("color-contrast-enhanced") == []
+
+
 def test_a_dead_lamp_is_followed_to_its_cause(hand: Hand) -> None:
     """The porch lantern never comes on: nothing at the feed is the breaker; no hook-up said is said."""
     hand.phone()

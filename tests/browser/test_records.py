@@ -52,7 +52,7 @@ def commission(hand: Hand) -> None:
         if hand.all("#serial"):
             hand.fill("serial", "serial", "PN-88")
             on(hand, "#serial .step-done")
-        elif "Bring it into" in hand.text("#step-title"):
+        elif "Join it to" in hand.text("#step-title"):
             hand.open("details.hub")
             hand.open("details.hub details:has(#case)")
             tap(hand, 'label[for="case-case-joins"]')
@@ -112,7 +112,7 @@ def test_a_place_from_survey_to_handover_by_touch(driver: Chrome, data: Path) ->
         assert hand.fits() and "pantry lamp" in hand.text("#main") and "Pantry, Pantry" not in hand.text("#main")
         rows = [row.text for row in hand.all("tbody tr")]
         assert any("Kitchen" in row and "pantry lamp" in row and row.endswith("Pantry") for row in rows)
-        left = hand.text("#main").casefold().split("what was not tested")[1].splitlines()
+        left = hand.text("#main").casefold().split("what wasn’t tested")[1].splitlines()
         assert not [line for line in left if line.startswith("pantry")], "all of it was tried"
         hand.go("/jobs/schoolhouse/papers/as-built?box=pantry")
         assert "As built." in hand.text("#main") and "PN-88" in hand.text("#main") and hand.axe() == []

@@ -77,7 +77,7 @@ HELP = {
 @pytest.mark.parametrize("case", CASES)
 def test_every_case_is_played_and_ends_in_the_hub(client: TestClient, case: str) -> None:
     at = f"{DOOR}/commission"
-    assert title(send(client, at, 'id="serial"', serial="SN 1")) == "Bring it into Larkfield hub"
+    assert title(send(client, at, 'id="serial"', serial="SN 1")) == "Join it to Larkfield hub"
     send(client, at, "hub/case", case=case)
     first = send(client, at, "hub/look")
     text = send(client, at, 'value="join"') if "It looks for" in first else first
@@ -93,7 +93,7 @@ def test_every_case_is_played_and_ends_in_the_hub(client: TestClient, case: str)
     if case == "name taken":
         assert "The hub doesn&#39;t take this name" in text and 'value="Porch lamp"' in text, "what was typed stays"
         text = send(client, at, 'id="name"', name="Lantern")
-    assert title(text) == "Firmware, before anything is set"
+    assert title(text) == "Update the firmware first"
     text = send(client, at, "hub/update")
     if case == "update fails":
         assert "It stopped half way" in text

@@ -103,9 +103,9 @@ class _Maker:
 
     def steps(self) -> Iterator[CommissionStep]:
         """All of them, in order: an update resets what was set, so it comes before."""
-        where = f"Its code sits {self.sheet.code_at}." if self.sheet.code_at else "Look for its code."
+        where = f"Its code is on it: {self.sheet.code_at}." if self.sheet.code_at else "Look for its code."
         yield self._one(
-            "recorded", "Serial and setup code", where, "The code is kept apart, shown only when asked for.",
+            "recorded", "Serial and setup code", where, "The code is kept apart and shown only when you ask for it.",
             form="serial", said=self.noted.serial,
         )  # fmt: skip
         if self.sheet.radio:
@@ -116,7 +116,7 @@ class _Maker:
         yield from self._trials()
         yield from self._weighed()
         built = "said" if self.box.built is not None else ""
-        what = ("Devices, wires and splices as they are now; correct first whatever turned out different.",)
+        what = ("The record keeps everything as planned. Correct first what turned out different.",)
         yield self._one("built", "Built as planned", *what, form="built", said=built)
 
     def _one(
@@ -131,18 +131,18 @@ class _Maker:
         do = joining_words(joining) if joining else sheet.pairing[:1].upper() + sheet.pairing[1:]
         looks = f"It looks for {joining.window} s." if joining and joining.window else ""
         own = f"Reset: {joining.reset}. " if joining and joining.reset else ""
-        reset = f"{own}Reset is not excluding: an old hub must leave it out as well."
+        reset = f"{own}A reset alone doesn’t free it. Remove it from its old hub too."
         yield self._one(
-            "joined the hub", f"Bring it into {sheet.radio}", f"{do or 'How it joins the sheet does not say'}.",
+            "joined the hub", f"Join it to {sheet.radio}", f"{do or 'The sheet doesn’t say how it joins'}.",
             looks, reset, form="join", said=self.noted.hub,
         )  # fmt: skip
         yield self._one(
-            "named", "Room and name", "No name twice in the house, and none that sounds like another read aloud.",
+            "named", "Room and name", "Use each name once. Don’t pick two that sound alike.",
             form="name", said=self.noted.name,
         )  # fmt: skip
         versions = f"{self.noted.before}, now {self.noted.firmware}" if self.noted.firmware else ""
         yield self._one(
-            "updated", "Firmware, before anything is set", "An update resets what was set.", form="firmware",
+            "updated", "Update the firmware first", "An update can reset the settings.", form="firmware",
             said=versions,
         )  # fmt: skip
 
@@ -154,11 +154,11 @@ class _Maker:
             ("low-end trim", sheet.dims, (), _FROM_COLD),
             ("high end", sheet.dims, (), "100 %, or less where lamps hum or glare."),
             ("fade", sheet.dims, (), ""),
-            ("after an outage", bool(sheet.radio), AFTER_OUTAGE, "What it is to do when its power comes back."),
+            ("after an outage", bool(sheet.radio), AFTER_OUTAGE, "What should it do when the power comes back?"),
             ("indicator", bool(sheet.radio), ("off", "when off", "when on"), ""),
             ("countdown", "countdown" in sheet.does, (), ""),
             ("schedule", "schedule" in sheet.does, (), ""),
-            ("scenes and groups", bool(sheet.radio), (), "What it goes with; none is an answer."),
+            ("scenes and groups", bool(sheet.radio), (), "Which scenes and groups is it in? None is fine."),
             ("lived-in look", "looks lived in" in sheet.does, ("off", "on when away"), ""),
         )  # fmt: skip
         kinds = {load.kind for load in self.item.loads}
@@ -175,8 +175,8 @@ class _Maker:
     def _pairs(self) -> Iterator[CommissionStep]:
         names = tuple(dict.fromkeys(self._others()))
         yield self._one(
-            "paired", "Pair what speaks to it", "Companions and remotes, each tried after.", form="pair", choices=names,
-            said=", ".join(self.noted.pairs), idle="" if names else "no remote and no companion of it is planned near",
+            "paired", "Pair its remotes and companions", "Try each one after you pair it.", form="pair", choices=names,
+            said=", ".join(self.noted.pairs), idle="" if names else "no remote or companion for it is planned nearby",
         )  # fmt: skip
 
     def _others(self) -> Iterator[str]:
@@ -207,29 +207,31 @@ class _Maker:
 
     def _trial(self, kind: StepKind, title: str, trial: Trial, *of: str) -> CommissionStep:
         return self._one(
-            kind, title, f"Should be seen: {trial.says}.", "And off again.", of=of, form="trial", trial=trial
+            kind, title, f"You should see: {trial.says}.", "Then turn it off again.", of=of, form="trial", trial=trial
         )
 
     def _without_network(self) -> CommissionStep:
         wished = [wish.what or "the place" for wish in self.box.wishes if wish.without_network]
-        asked = f"Wished: {', '.join(wished)} must work without it." if wished else ""
-        local = {True: "By its sheet it works by hand.", False: "By its sheet it does not work by hand.", None: ""}
+        asked = f"The customer asked that {', '.join(wished)} work without it." if wished else ""
+        local = {True: "Its sheet says it works by hand.", False: "Its sheet says it doesn’t work by hand.", None: ""}
         says = without_network(self.job, self.item) or local[self.sheet.local]
         return self._one(
-            "tried without the network", "With the network down", "The hub's network off; each place by hand again.",
+            "tried without the network", "Turn the hub’s network off", "Try each switch by hand again.",
             asked, says, form="trial",
         )  # fmt: skip
 
     def _after_outage(self) -> CommissionStep:
         must = self.noted.setting("after an outage")
-        should = f"It was set to be {must} then." if must else "What it is to do then was not set: note what it does."
+        should = f"It should come back {must}." if must else "Nothing was set for this. Write down what it does."
         return self._one(
-            "tried after an outage", "Its breaker off and on", should,
-            "It is still in the hub; what was set is still set.", form="trial",
+            "tried after an outage", "Turn its breaker off and on", should,
+            "It should still be in the hub, with its settings.", form="trial",
         )  # fmt: skip
 
     def _weighed(self) -> Iterator[CommissionStep]:
         if not self.sheet.metering:
             return
         said = str(self.noted.watts) if self.noted.watts is not None else ""
-        yield self._one("weighed", "Its watts beside the sum", "Everything on it on.", form="watts", said=said)
+        yield self._one(
+            "weighed", "Compare its watts with the sum", "Turn on everything it controls.", form="watts", said=said
+        )
