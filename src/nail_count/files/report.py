@@ -14,8 +14,8 @@ from ..trade.rules.check import BoxCheck, JobCheck
 from ..trade.text.format import amount, figure, say, sum_up
 
 CAUTION = (
-    "Isolate and prove dead before touching anything. Local code and licensed work outrank this; "
-    "a count is not a permission."
+    "Turn off the breaker and verify dead before you touch anything. Local code and licensed work come first. "
+    "A count is not a permit."
 )
 
 _STANDINGS = {"memory": " (figure from memory of the publication)", "practice": " (common practice)"}

@@ -77,9 +77,9 @@ def _sentence(error: Any) -> str:
     if kind == "missing" or (kind == "string_too_short" and not given):
         return "This is missing. Enter it"
     if kind == "extra_forbidden":
-        return "this is not something known here; is it misspelled?"
+        return "This name isn’t known here. Check its spelling"
     if kind == "literal_error":
-        return f"Enter {about['expected']}{_instead_of(given)}"
+        return f"Enter {_choices(about['expected'])}"
     expected = _EXPECTED.get(kind)
     if expected is None:
         return f"{error['msg'][:1].lower()}{error['msg'][1:]}, not {_shown(given)}"
@@ -94,7 +94,10 @@ _EXPECTED = {
     "string_type": "text",
     "string_too_short": "some text",
     "string_too_long": "at most {max_length} characters",
-    "string_pattern_mismatch": "letters and digits of the form {pattern}",
+    "string_pattern_mismatch": "letters, digits and simple signs only",
+    "datetime_parsing": "a date and a time such as 2026-10-12 09:10",
+    "datetime_from_date_parsing": "a date and a time such as 2026-10-12 09:10",
+    "datetime_type": "a date and a time such as 2026-10-12 09:10",
     "greater_than": "more than {gt}",
     "greater_than_equal": "{ge} or more",
     "less_than": "less than {lt}",
@@ -109,6 +112,11 @@ _EXPECTED = {
     "bool_parsing": "true or false",
     "bool_type": "true or false",
 }
+
+
+def _choices(expected: str) -> str:
+    """The values a field takes, without the marks of the code around them."""
+    return expected.replace("''", "nothing").replace("'", "")
 
 
 def _instead_of(given: object) -> str:

@@ -58,8 +58,8 @@ def as_built_paper(job: Job, box: Box) -> Paper:
     """
     seen = built_look(job, box.id)
     named = ends_of(seen.job, seen.box, "planned")
-    proven = f"Proven in {seen.proof.states} states." if seen.state.passes else "Not proven: do not work by it alone."
-    fed = f"Breaker {' and '.join(seen.breakers)} off before it is touched." if seen.breakers else ""
+    proven = f"Proven in {seen.proof.states} states." if seen.state.passes else "Not proven. Don’t work from it alone."
+    fed = f"Turn off breaker {' and '.join(seen.breakers)} before you touch it." if seen.breakers else ""
     said = "As built." if box.built is not None else NOT_SAID
     head: list[Block] = [Para(f"{said} {proven} {fed}".strip(), "strong")]
     if seen.said:

@@ -15,7 +15,7 @@ from ..panel_rows import Cell, panel_rows
 from ..relamping import LABEL_WORDS, carries
 from .paper import Block, Bullets, Coded, Paper, Para, Section, Table, listed, told
 
-PROVES_NOTHING = "Off and proven dead first. This note proves nothing."
+PROVES_NOTHING = "Turn off and verify dead first. This note proves nothing."
 
 
 def notes_paper(job: Job, boxes: Sequence[Box]) -> Paper:

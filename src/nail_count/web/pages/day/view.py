@@ -43,7 +43,7 @@ class PlaceRow:
             return "in the time of the place it is switched with"
         return "; ".join(
             f"{one.kind}{f' × {one.count}' if one.count > 1 else ''}: {write_minutes(one.minutes)}, "
-            f"{'the median of those done here' if one.source == 'learned' else 'as is usual'}"
+            f"{'the median of those done here' if one.source == 'learned' else 'the usual time'}"
             for one in self.place.pieces
         )
 
