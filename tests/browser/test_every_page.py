@@ -54,6 +54,15 @@ for (const one of document.querySelectorAll("main *, header *")) {
   if (own && parseFloat(style.fontSize) < letters) found.push(`small letters: ${called(one)}`);
   const cut = style.overflowX === "hidden" && one.scrollWidth > one.clientWidth + 1 && !one.title;
   if (own && cut) found.push(`cut: ${called(one)}`);
+  for (const node of one.childNodes) {
+    const word = node.nodeType === 3 && /^\\s*(\\S{2,9})\\s*$/.exec(node.textContent);
+    if (!word) continue;
+    const range = document.createRange(), start = node.textContent.indexOf(word[1]);
+    range.setStart(node, start);
+    range.setEnd(node, start + word[1].length);
+    const lines = new Set([...range.getClientRects()].map((each) => Math.round(each.top)));
+    if (lines.size > 1) found.push(`broken word: ${called(one)}`);
+  }
   const tapped = "main :is(button:not(.word), summary, select, textarea, input:not([type=hidden]), a.button)";
   if (target && one.matches(tapped)) {
     const label = one.closest("label")?.getBoundingClientRect();

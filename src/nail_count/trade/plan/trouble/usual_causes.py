@@ -88,7 +88,7 @@ _USUAL: tuple[_Usual, ...] = (
     ),
     _Usual(
         "breaker-worn", ("trips later", "trips at once"), _of(), "The breaker is worn or loose in the panel.",
-        "Have the breaker checked and replaced at the panel.", {"apart": "trips", "reset": "trips"}, 1, True,
+        "Have the breaker checked and replaced at the panel.", {"apart": "trips"}, 1, True,
     ),
     _Usual(
         "load-faulty", ("trips later", "guard trips"), _of(), "The fixture or the fan is faulty.",

@@ -207,9 +207,21 @@ def wiring_causes(at: Setting, symptom: Symptom) -> Iterator[Cause]:
     for fault in faults_of(at):
         effect = Effect(at, fault)
         if _gives(symptom, effect, right):
-            yield _cause(at, effect, right, (fault,))
+            yield _without_reset(symptom, _cause(at, effect, right, (fault,)))
         elif symptom in _OF_WEAK_JOINTS and fault.kind == "loose" and effect.burns != right.burns:
             yield _weak(at, effect, right)
+
+
+_TRIPS: frozenset[Symptom] = frozenset(("trips at once", "other trips"))
+"""Where it is known already that a breaker trips: nobody is to try it again, or to see that nothing works."""
+
+
+def _without_reset(symptom: Symptom, cause: Cause) -> Cause:
+    """A cause without the checks that need a breaker that holds, where the symptom is that it trips."""
+    if symptom not in _TRIPS:
+        return cause
+    shows = {check: shown for check, shown in cause.shows.items() if check.code not in ("breaker", "reset", "others")}
+    return replace(cause, shows=shows)
 
 
 _OF_WEAK_JOINTS: frozenset[Symptom] = frozenset(("flickers", "warm", "trips later", "off network"))
@@ -278,7 +290,7 @@ def double_causes(at: Setting, symptom: Symptom) -> Iterator[Cause]:
             continue  # two wires of one splice: found by the check that finds the first
         effect = Effect(at, replace(first, network=_both(at.seen.network, first.network, second.network)))
         if _gives(symptom, effect, right):
-            yield _cause(at, effect, right, (first, second))
+            yield _without_reset(symptom, _cause(at, effect, right, (first, second)))
 
 
 def _both(right: Network, one: Network, other: Network) -> Network:
