@@ -55,7 +55,7 @@ for (const one of document.querySelectorAll("main *, header *")) {
   const cut = style.overflowX === "hidden" && one.scrollWidth > one.clientWidth + 1 && !one.title;
   if (own && cut) found.push(`cut: ${called(one)}`);
   for (const node of one.childNodes) {
-    const word = node.nodeType === 3 && /^\\s*(\\S{2,9})\\s*$/.exec(node.textContent);
+    const word = node.nodeType === 3 && /^\\s*([^\\s-]{2,9})\\s*$/.exec(node.textContent);
     if (!word) continue;
     const range = document.createRange(), start = node.textContent.indexOf(word[1]);
     range.setStart(node, start);
