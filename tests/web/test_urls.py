@@ -99,7 +99,12 @@ def all_forms(client: TestClient) -> Iterator[tuple[str, str, str, set[str]]]:
         f"{HOUSE}/prices",
     ]
     pages += [f"{HOUSE}{page}" for page in ("", "/panel", "/panel?at=9", "/panel?circuit=5", "/sheets", "/sheets/new")]
-    pages += [f"{HOUSE}/parts", f"{HOUSE}/day", f"{HOUSE}/parts/left-over/ostrel-smart-dimmer"]
+    pages += [
+        f"{HOUSE}/parts",
+        f"{HOUSE}/parts?kind=device&of=marrowby-rocker-dimmer",
+        f"{HOUSE}/day",
+        f"{HOUSE}/parts/left-over/ostrel-smart-dimmer",
+    ]
     pages += [f"{HOUSE}/sheets/ostrel-wide-dimmer", "/", "/practice", "/about", "/docs", "/tokens"]
     pages += [f"{HOUSE}/bring-in", f"{HOUSE}/bring-in/directory", f"{HOUSE}/take-out"]
     for page in pages:

@@ -95,7 +95,7 @@ def spread_out(wanted: Sequence[float], least: float) -> list[float]:
     """
     blocks: list[tuple[float, int]] = []
     for number, place in enumerate(wanted):
-        mean, many = place - number * least, 1
+        mean, many = float(place - number * least), 1
         while blocks and blocks[-1][0] >= mean:
             before, count = blocks.pop()
             mean, many = (mean * many + before * count) / (many + count), many + count

@@ -31,10 +31,20 @@ SEEN: Mapping[Symptom, str] = {
 }
 """What a person picks."""
 STOP_FIRST: Mapping[Symptom, str] = {
-    "warm": "If you smell burning, or the plate is too hot to touch, turn off the breaker now and leave it off.",
+    "dead": "",
+    "stays on": "",
+    "one place": "",
+    "folded in": "",
+    "neighbors dead": "",
     "trips at once": "Don’t reset the breaker again before a check here tells you to.",
+    "trips later": "",
     "other trips": "Two circuits may meet in this box. Turn off both breakers before you open it.",
     "guard trips": "Don’t take out a GFCI or AFCI to make it hold. It may be right.",
     "flickers": "If you hear crackling or smell burning, turn off the breaker now and leave it off.",
+    "glows": "",
+    "hums": "",
+    "warm": "If you smell burning, or the plate is too hot to touch, turn off the breaker now and leave it off.",
+    "off network": "",
+    "by hand only": "",
 }
-"""What comes before any check; nothing for the rest."""
+"""What comes before any check; "" for nothing."""

@@ -104,7 +104,7 @@ def show(
             loads,
             known,
             SEEN[picked],
-            STOP_FIRST.get(picked, ""),
+            STOP_FIRST[picked],
             tuple(_answered(request, at, number, one) for number, one in enumerate(answers.items())),
             order_of(following, at, picked) if following else None,
             following.kind.risk if following else "",

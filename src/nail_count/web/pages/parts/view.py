@@ -6,10 +6,11 @@ import re
 from dataclasses import dataclass
 from fractions import Fraction
 from itertools import groupby
+from typing import Literal
 
 from ....trade.model.job import Job
 from ....trade.model.shelf import PartKey, PartKind
-from ....trade.model.tick import StepKind, Tick, standing
+from ....trade.model.tick import Tick, standing
 from ....trade.plan.parts.parts_list import PartLine, not_said, parts_list
 from ....trade.plan.parts.tools import Tool, tools
 from ....trade.rules.check import fitting_job
@@ -22,15 +23,19 @@ TITLES: dict[PartKind, str] = {
 }  # fmt: skip
 
 
+NextKind = Literal["bought", "loaded", "used"]
+"""What is ticked of a part next."""
+
+
 @dataclass(frozen=True, slots=True)
 class Next:
     """The next tick of a part, in one tap."""
 
-    kind: StepKind
+    kind: NextKind
     count: int
 
 
-VERBS: dict[StepKind, str] = {"bought": "bought", "loaded": "loaded", "used": "put in"}
+VERBS: dict[NextKind, str] = {"bought": "bought", "loaded": "loaded", "used": "put in"}
 """The next tick of a part, in words."""
 
 
