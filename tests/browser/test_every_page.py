@@ -158,7 +158,7 @@ def settled(hand: Hand, path: str) -> None:
 
 
 def found(hand: Hand, path: str, target: int = 0) -> list[str]:
-    """What is wrong with the page at hand."""
+    """The faults with the page at hand."""
     said: Any = hand.driver.execute_script(MEASURE, target, LETTERS)
     return [f"{path}: {one}" for one in dict.fromkeys(said)]
 

@@ -24,7 +24,7 @@ TITLES: dict[PartKind, str] = {
 
 
 NextKind = Literal["bought", "loaded", "used"]
-"""What is ticked of a part next."""
+"""The ticks that follow each other."""
 
 
 @dataclass(frozen=True, slots=True)
