@@ -16,7 +16,7 @@ import pytest
 
 from nail_count.trade.model.job import Job
 from nail_count.trade.plan.trouble.causes import Cause
-from nail_count.trade.plan.trouble.checks import KINDS, Answer, Check, CheckCode, check_named
+from nail_count.trade.plan.trouble.checks import KINDS, SKIPPED, Answer, Check, CheckCode, check_named
 from nail_count.trade.plan.trouble.narrow import causes_left, grouped, left, next_check
 from nail_count.trade.plan.trouble.symptoms import SEEN, STOP_FIRST, SYMPTOMS, Symptom
 from nail_count.trade.plan.trouble.usual_causes import Trait, usual_causes
@@ -131,6 +131,16 @@ def search(person: Person, right: Person, symptom: Symptom) -> tuple[tuple[Cause
         assert said in dict(answers_of(check, person.at, causes)), (check, said)
         answers[check] = said
     raise AssertionError(answers)
+
+
+def test_a_check_somebody_cannot_do_is_skipped() -> None:
+    """It rules nothing out, and the search goes on without it to the end."""
+    at = setting(hooked_up(PROVEN["feed at the switch, smart"]))
+    every, answers = causes_left(at.job, at.box, at.load, "dead", {}), dict[Check, Answer]()
+    while (check := next_check(left(every, answers), answers)) is not None:
+        assert answers_of(check, at, every)[-1][0] == SKIPPED and check not in answers
+        answers[check] = SKIPPED
+    assert left(every, answers) == every and len(answers) > MOST_TESTS
 
 
 def setting(house: Job) -> Setting:

@@ -44,8 +44,11 @@
   });
   const lists = (splice) => document.querySelectorAll("li[data-of-splice]").forEach((line) =>
     line.classList.toggle("followed", !!splice && line.dataset.ofSplice === splice));
+  let followed = "";
   const show = (target) => {
     const splice = target?.closest?.("[data-of-splice]")?.dataset.ofSplice ?? "";
+    if (splice === followed) return;
+    followed = splice;
     follow(splice);
     lists(splice);
   };

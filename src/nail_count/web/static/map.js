@@ -13,6 +13,7 @@
     const fits = Math.max(whole.width, whole.height * wide / tall);
     const width = Math.min(Math.max(next.width, fits / MOST), fits), height = width * tall / wide;
     view = { width, height, x: within(next.x, 0, whole.width - width), y: within(next.y, 0, whole.height - height) };
+    map.classList.toggle("zoomed", width < fits); // then one finger moves the map, and not the page
     map.setAttribute("viewBox", `${view.x} ${view.y} ${view.width} ${view.height}`);
   };
   const at = (x, y) => {

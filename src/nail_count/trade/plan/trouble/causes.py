@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 
 from ...wiring.hookup.readings import SingleFault
-from .checks import Answer, Check
+from .checks import SKIPPED, Answer, Check
 
 Shows = Mapping[Check, tuple[Answer, ...]]
 """The answers each check may have; () for any. A check that isn't here has its usual answer."""
@@ -32,7 +32,7 @@ class Cause:
     def allows(self, check: Check, answer: Answer) -> bool:
         """Tell whether the check may have this answer with this cause."""
         shown = self.answers(check)
-        return not shown or answer in shown
+        return answer == SKIPPED or not shown or answer in shown
 
     def answers(self, check: Check) -> tuple[Answer, ...]:
         """Return the answers a check may have with this cause; () for any."""

@@ -29,6 +29,8 @@ class Kind:
     risk: Risk = "none"
 
 
+SKIPPED: Answer = "skip"
+"""The answer of somebody who can't do a check: it rules nothing out, and the check isn't asked again."""
 YES_NO: Mapping[Answer, str] = {"yes": "Yes", "no": "No"}
 STOPS: Mapping[Answer, str] = {"stops": "It stops", "same": "No change"}
 KINDS: Mapping[CheckCode, Kind] = {

@@ -11,7 +11,7 @@ from ...model.job import Job, by_id
 from ...model.load import Load
 from ...wiring.hookup.network import Gear
 from .causes import Cause
-from .checks import Answer, Check
+from .checks import SKIPPED, Answer, Check
 from .symptoms import Symptom
 from .usual_causes import Trait, usual_causes
 from .wiring_causes import Setting, double_causes, found_causes, wiring_causes
@@ -49,7 +49,7 @@ def causes_left(job: Job, box: Box, load: str, symptom: Symptom, answers: Mappin
     if single:
         return single
     for check, answer in answers.items():
-        if check.code in ("tug", "nick") and answer != check.kind.usual:
+        if check.code in ("tug", "nick") and answer not in (check.kind.usual, SKIPPED):
             return tuple(found_causes(at, check.of, answer))
     return left(tuple(double_causes(at, symptom)), answers)
 

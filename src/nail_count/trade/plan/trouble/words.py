@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from ...text.format import and_list, say
 from .causes import Cause
-from .checks import Answer, Check, CheckCode
+from .checks import SKIPPED, Answer, Check, CheckCode
 from .symptoms import Symptom
 from .wiring_causes import Setting, splice_name
 
@@ -136,7 +136,7 @@ def answers_of(check: Check, at: Setting, causes: Sequence[Cause]) -> tuple[tupl
         found += [one.id for one in box.splices if len(one.ends) > 1]
     for answer in found:
         answers.setdefault(answer, _found(check, at, answer))
-    return tuple(answers.items())
+    return (*answers.items(), (SKIPPED, "I can’t check that"))
 
 
 def _found(check: Check, at: Setting, answer: Answer) -> str:

@@ -13,8 +13,9 @@ from ....trade.model.job import Job
 from ....trade.model.tick import Tick
 from ....trade.plan.install.back_to import back_to
 from ....trade.plan.install.steps import install_steps
-from ....trade.plan.trouble.checks import Answer, Check, check_named
-from ....trade.plan.trouble.narrow import Group, causes_left, grouped, next_check
+from ....trade.plan.trouble.causes import Cause
+from ....trade.plan.trouble.checks import SKIPPED, Answer, Check, check_named
+from ....trade.plan.trouble.narrow import Group, causes_left, grouped, left, next_check
 from ....trade.plan.trouble.symptoms import SEEN, STOP_FIRST, SYMPTOMS
 from ....trade.plan.trouble.wiring_causes import Setting
 from ....trade.plan.trouble.words import Order, answers_of, order_of
@@ -96,7 +97,8 @@ def show(
         at = Setting(kept.wiring, next(one for one in kept.wiring.boxes if one.id == box), known)
         pairs = [(check_named(key), said) for key, said in zip(check, answer, strict=False)]
         answers = {one: said for one, said in pairs if one is not None}
-        among = causes_left(kept.wiring, at.box, known, picked, answers)
+        every = causes_left(kept.wiring, at.box, known, picked, {})
+        among = left(every, answers) or causes_left(kept.wiring, at.box, known, picked, answers)
         following = next_check(among, answers)
         groups = grouped(among)
         ticks = store.ticks(job)
@@ -105,7 +107,7 @@ def show(
             known,
             SEEN[picked],
             STOP_FIRST[picked],
-            tuple(_answered(request, at, number, one) for number, one in enumerate(answers.items())),
+            tuple(_answered(request, at, every, one) for one in enumerate(answers.items())),
             order_of(following, at, picked) if following else None,
             following.kind.risk if following else "",
             tuple(Choice(label, _after(request, following, said)) for said, label in answers_of(following, at, among))
@@ -128,18 +130,20 @@ def _loads(seen: Graph, box: str) -> tuple[tuple[str, str], ...]:
 
 def _is_shown(group: Group, answers: dict[Check, Answer]) -> bool:
     """Whether an answer other than the usual one speaks for a cause."""
-    return any(said != one.kind.usual and said in group.first.answers(one) for one, said in answers.items())
+    told = {one: said for one, said in answers.items() if said not in (one.kind.usual, SKIPPED)}
+    return any(said in group.first.answers(one) for one, said in told.items())
 
 
-def _answered(request: Request, at: Setting, number: int, given: tuple[Check, Answer]) -> Answered:
-    one, said = given
-    kept = [(key, value) for key, value in request.query_params.multi_items() if key in ("load", "symptom")]
-    pairs = zip(
-        request.query_params.getlist("check")[:number], request.query_params.getlist("answer")[:number], strict=False
-    )
+def _answered(
+    request: Request, at: Setting, every: tuple[Cause, ...], given: tuple[int, tuple[Check, Answer]]
+) -> Answered:
+    number, (one, said) = given
+    asked = request.query_params
+    kept = [(key, value) for key, value in asked.multi_items() if key in ("load", "symptom")]
+    pairs = zip(asked.getlist("check")[:number], asked.getlist("answer")[:number], strict=False)
     before = [item for key, value in pairs for item in (("check", key), ("answer", value))]
-    symptom = next(one for one in SYMPTOMS if one == request.query_params["symptom"])
-    words = dict(answers_of(one, at, causes_left(at.job, at.box, at.load, symptom, {})))
+    symptom = next(one for one in SYMPTOMS if one == asked["symptom"])
+    words = dict(answers_of(one, at, every))
     title = order_of(one, at, symptom).title
     return Answered(title, words.get(said, said), urls.asking(request.url.path, [*kept, *before]))
 
