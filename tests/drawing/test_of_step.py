@@ -14,6 +14,10 @@ from nail_count.trade.edits.fields import now
 from nail_count.trade.model.tick import Tick
 from nail_count.trade.plan.install.progress import Done, progress
 from nail_count.trade.plan.install.steps import install_steps
+from nail_count.trade.wiring.hookup.graph import graph
+from nail_count.trade.wiring.hookup.network import NetworkState
+from nail_count.trade.wiring.hookup.stages import ends_of, node_of
+from tests.trade.wiring.hookup.outside import voltages
 
 HOUSE = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())
 
@@ -55,3 +59,30 @@ def test_nothing_is_drawn_of_an_old_box_that_nobody_recorded() -> None:
     done = steps_of("front-door")
     box = next(one for one in HOUSE.boxes if one.id == "front-door").changed(found=None)
     assert step_drawing(HOUSE, box, done, 0) is None
+
+
+def test_old_and_new_devices_are_told_apart_and_live_wires_marked() -> None:
+    """One device stays and the other is exchanged. What is live is what scipy finds at full voltage."""
+    box = next(one for one in HOUSE.boxes if one.id == "front-door")
+    stays, goes = box.contents.devices
+    old = box.contents.changed(devices=(stays, goes))
+    new = box.contents.changed(devices=(stays.changed(stays=stays.id), goes.changed(stays=None)))
+    box = box.changed(found=old, planned=new)
+    house = HOUSE.changed(boxes=tuple(box if one.id == box.id else one for one in HOUSE.boxes))
+    around = wired_with(Documents(JobAtHand(house), {}), box)
+    done = progress(install_steps(around, box.id, ()), (), box, None)
+    off = [number for number, one in enumerate(done) if one.at.step.kind == "switched off"]
+    on = next(number for number, one in enumerate(done) if one.at.step.kind == "energised")
+    network = graph(around, "planned").network
+    state = NetworkState(frozenset(one.circuit for one in network.sources), {gear.id: 0 for gear in network.gear})
+    full = {node for node, volts in voltages(network, state).items() if abs(volts) > 100}
+    seen = set()
+    for at in range(len(done)):
+        drawing = step_drawing(around, box, done, at)
+        assert drawing is not None
+        live = {end.named.key for end in drawing.drawn.ends if end.live}
+        is_on = at <= off[-1] or at > on
+        ends = ends_of(around, box, drawing.stage)
+        assert live == ({key for key, one in ends.items() if node_of(box.id, one.end) in full} if is_on else set())
+        seen |= {(drawing.stage, group.kind) for group in drawing.drawn.groups if group.kind}
+    assert seen == {("found", "stays"), ("found", "old"), ("planned", "stays"), ("planned", "new")}
