@@ -68,7 +68,7 @@ def test_check_prints_the_count_its_rules_and_the_caution_last(tmp_path: Path) -
     said = run("check", only(tmp_path, "cloakroom")).stdout.decode()
     assert "over by 2.25 in³: one 12 AWG conductor too many" in said
     assert "7 × 2.25 = 15.75 in³   NEC 2023 314.16(B)(1)" in said
-    assert said.rstrip().endswith("a count is not a permission.")
+    assert said.rstrip().endswith("A count is not a permit.")
 
 
 def test_json_holds_the_same_answers(tmp_path: Path) -> None:
@@ -272,7 +272,7 @@ def test_fix_prints_the_least_work_and_what_it_proves(tmp_path: Path) -> None:
     done = run("fix", demo, "stair-foot")
     said = done.stdout.decode()
     assert done.returncode == 0 and "10 min, inside the box" in said
-    assert "nothing cheaper than 10 min holds" in said and said.rstrip().endswith("not a permission.")
+    assert "nothing cheaper than 10 min holds" in said and said.rstrip().endswith("not a permit.")
     whole = run("fix", "--json", demo)
     data = json.loads(whole.stdout)
     assert whole.returncode == 1, "a circuit fails whatever is done in its box"
@@ -293,7 +293,7 @@ def test_parts_and_day_print_what_a_house_takes(tmp_path: Path) -> None:
     demo, call = str(DEMO / "schoolhouse.json"), CliRunner().invoke
     said = call(main, ["parts", demo])
     assert said.exit_code == 3, "how many connectors some boxes take is not planned yet"
-    assert "Rocker dimmer: 4; to buy 3 (1 in the shop)" in said.output and said.output.rstrip().endswith("permission.")
+    assert "Rocker dimmer: 4; to buy 3 (1 in the shop)" in said.output and said.output.rstrip().endswith("permit.")
     assert "Wire connectors, not planned yet" in {
         part["name"] for part in json.loads(call(main, ["parts", "--json", demo]).output)["parts"]
     }

@@ -117,7 +117,7 @@ WRONG = [
         "Enter a volume above zero",
     ),
     (changed(f"{INTO}.gangs", 0), f"{IN}.gangs", "Enter 1 or more, not 0"),
-    (changed(f"{INTO}.colour", "red"), f"{IN}.colour", "is it misspelled?"),
+    (changed(f"{INTO}.colour", "red"), f"{IN}.colour", "Check its spelling"),
     (changed("boxes.0.planned.devices.0.gang", 2), "boxes[0].planned", "Put at most one yoke in a gang"),
     (
         changed("boxes.0.planned.devices.0.gang", 5),
@@ -141,7 +141,7 @@ WRONG = [
     ),
     (changed("boxes.0.devices.0.gang", 5, OLD), "boxes[0]", "Put devices in gangs"),
     (changed("boxes.0.enclosure.gangs", 0, OLD), "boxes[0].enclosure.gangs", "Enter 1 or more, not 0"),
-    (changed("boxes.0.cables.0.goes", 7, OLD), "boxes[0].cables[0].goes", "is it misspelled?"),
+    (changed("boxes.0.cables.0.goes", 7, OLD), "boxes[0].cables[0].goes", "Check its spelling"),
     (changed("boxes", {}, OLD), "boxes", "Enter a list, not an object"),
     (changed("boxes.0", 7, OLD), "boxes[0]", "Enter an object, not 7"),
 ]

@@ -50,7 +50,7 @@ def test_pages_load_nothing_from_elsewhere_and_run_no_inline_script(client: Test
     links = re.findall(r'(?:src|href|action|hx-get|hx-post)="(\w+:|//)', answer.text)
     assert links == []
     assert not re.search(r"<script(?![^>]*src=)|\son\w+=|\sstyle=|hx-on|js:", answer.text)
-    assert "a count is not a permission" in answer.text
+    assert "A count is not a permit" in answer.text
 
 
 def test_unknown_hosts_and_other_sites_are_refused(client: TestClient) -> None:

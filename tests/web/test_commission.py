@@ -83,7 +83,7 @@ def test_every_case_is_played_and_ends_in_the_hub(client: TestClient, case: str)
     text = send(client, at, 'value="join"') if "It looks for" in first else first
     assert (title(text) == "Room and name") == (case in ("joins", "update fails", "name taken")), text[:200]
     for act in HELP[case]:
-        text = send(client, at, "Leave out Old lamp 1<" if act == "leave out" else f'value="{act}"')
+        text = send(client, at, "Remove Old lamp 1<" if act == "leave out" else f'value="{act}"')
         assert "What helps:" not in re.sub(r"(?s)Notes before.*", "", text)
     if title(text) != "Room and name":
         send(client, at, "hub/look")
