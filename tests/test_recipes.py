@@ -304,6 +304,7 @@ def test_add_a_symptom(tree: Tree) -> None:
     at = "trade/plan/trouble/"
     tree.behind(at + "symptoms.py", "Symptom = Literal[\n", '    "sulks",\n')
     tree.behind(at + "symptoms.py", "SEEN: Mapping[Symptom, str] = {\n", '    "sulks": "It sulks",\n')
+    tree.behind(at + "symptoms.py", "STOP_FIRST: Mapping[Symptom, str] = {\n", '    "sulks": "",\n')
     tree.behind(
         at + "usual_causes.py", "_USUAL: tuple[_Usual, ...] = (\n",
         '    _Usual("mood", ("sulks",), _of(), "It is in a mood.", "Wait.", {}),\n',

@@ -133,6 +133,9 @@ def _flipped(on: sqlite3.Connection) -> str:
         for document, number, body, checksum in on.execute("select document_id, number, body, checksum from revision"):
             if crc32(body) != checksum:
                 return f"step {number} of document {document} is not what was written"
+    if on.execute("select 1 from sqlite_master where name = 'tick'").fetchone():
+        for (key,) in on.execute("select key from tick where not json_valid(body)"):
+            return f"tick {key.decode(errors='replace')} is not what was written"
     if on.execute("select 1 from sqlite_master where name = 'photo'").fetchone():
         for id, body in on.execute("select id, body from photo"):
             if sha256(body).hexdigest()[: len(id)].encode() != id:
