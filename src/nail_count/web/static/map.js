@@ -42,16 +42,21 @@
   }, { passive: false });
 
   // Fingers: one moves the map, two make it larger or smaller.
-  const fingers = new Map();
+  const fingers = new Map(), STILL = 6; // a box is opened by a tap that moves less, in CSS pixels
+  let moved = 0;
   const apart = () => { const [one, other] = [...fingers.values()]; return Math.hypot(one.x - other.x, one.y - other.y); };
   map.addEventListener("pointerdown", (event) => {
     if (event.target.closest("[data-cable], [data-circuit]") && fingers.size === 0) return; // a cable may be dragged
     fingers.set(event.pointerId, { x: event.clientX, y: event.clientY });
+    moved = 0;
   });
+  map.addEventListener("dragstart", (event) => event.preventDefault()); // or the browser would drag the link of a box
+  map.addEventListener("click", (event) => { if (moved > STILL) event.preventDefault(); }, true);
   map.addEventListener("pointermove", (event) => {
     const before = fingers.get(event.pointerId);
     if (!before) return;
     const far = fingers.size === 2 ? apart() : 0;
+    moved += Math.hypot(event.clientX - before.x, event.clientY - before.y);
     fingers.set(event.pointerId, { x: event.clientX, y: event.clientY });
     if (fingers.size === 2) {
       const [one, other] = [...fingers.values()];
