@@ -54,9 +54,9 @@ class SurveyStep:
 Left = str | tuple[str, str]
 """A task, and where it needs one its detail."""
 TO_BRING: dict[Step, tuple[str, ...]] = {
-    "breaker": ("the panel key",),
-    "dead": ("a tester you have proven", "a breaker lock and tag"),
-    "photos": ("a camera",),
+    "breaker": ("the key to the panel",),
+    "dead": ("a tester", "a breaker lock and tag"),
+    "photos": ("a phone or a camera",),
     "gangs": (),
     "volume": ("a flashlight",),
     "depth": ("a tape measure",),
