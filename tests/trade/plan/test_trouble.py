@@ -94,7 +94,7 @@ class Person:
                 return "all" if all(works) else "some" if any(works) else "none"
             case "live":
                 shown = abs(self.volts[check.state].get(check.of, 0.0))
-                return "full" if shown > FULL else "nothing" if shown < 2 else "between"
+                return "full" if shown > FULL else "nothing" if shown < 2 else SKIPPED
             case "ohms":
                 none = NetworkState(frozenset(), self.at.states[STATES[0]].positions)
                 one, other = (next(s for s in self.at.splices if s.id == id) for id in check.of.split("+"))
@@ -123,10 +123,11 @@ def search(person: Person, right: Person, symptom: Symptom) -> tuple[tuple[Cause
             return causes, len(answers)
         assert check not in answers and check_named(check.key) == check
         order = order_of(check, person.at, symptom)
-        if check.kind.risk == "inside":
+        if check.kind.risk != "none":
             assert order.lines[0].startswith("Turn off") and "verify dead" in order.lines[0], "no hand inside before it"
-        if check.kind.risk == "live":
-            assert "nothing but the probes" in order.lines[-1]
+        on = [number for number, line in enumerate(order.lines) if "Unlock" in line or "Reset" in line]
+        if check.kind.risk != "none" and on:
+            assert "Turn it off again" in order.lines[-1], "and it ends with the power off"
         said = person.answer(check, right)
         assert said in dict(answers_of(check, person.at, causes)), (check, said)
         answers[check] = said

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
-from itertools import combinations, islice
+from itertools import combinations, islice, product
 
 from ...model.box import Box
 from ...model.job import Job
@@ -13,7 +13,7 @@ from ...model.splice import Splice
 from ...text.format import and_list
 from ...wiring.hookup.graph import Graph, graph
 from ...wiring.hookup.network import Gear, InState, Network, NetworkState, Node, wired
-from ...wiring.hookup.readings import FULL, SingleFault, kind_at, points_of, single_faults, usual_states
+from ...wiring.hookup.readings import FULL, FaultKind, SingleFault, kind_at, points_of, single_faults, usual_states
 from ...wiring.hookup.stages import node_of
 from .causes import Cause
 from .checks import Answer, Check
@@ -105,33 +105,23 @@ class Effect:
         network = self.fault.network
         load = next(one for one in network.loads if one.id == self.at.load)
         base, state = wired(network), self.at.states[STATES[0]]
-        lit = {
-            where: InState(
-                self.fault.network, replace(state, positions={**state.positions, **dict(where)}), base
-            ).burns(load)
-            for where in _positions(self.at.switches)
-        }
+        switches = [gear.id for gear in self.at.switches]
+        lit: dict[tuple[int, ...], bool] = {}
+        for where in product(*(range(len(gear.positions)) for gear in self.at.switches)):
+            stands = {**state.positions, **dict(zip(switches, where, strict=True))}
+            lit[where] = InState(network, replace(state, positions=stands), base).burns(load)
         if len(set(lit.values())) < 2 or any(self.trips.values()):
             return False
         return any(
-            len({lit[one] for one in lit if _without(one, gear.id) == _without(where, gear.id)}) == 1
-            for gear in self.at.switches
+            len({lit[one] for one in lit if _alike(one, where, number)}) == 1
+            for number in range(len(switches))
             for where in lit
         )
 
 
-def _positions(switches: Sequence[Gear]) -> Iterator[tuple[tuple[str, int], ...]]:
-    """Every way the switches of a load can stand."""
-    if not switches:
-        yield ()
-        return
-    for rest in _positions(switches[1:]):
-        for number in range(len(switches[0].positions)):
-            yield ((switches[0].id, number), *rest)
-
-
-def _without(where: tuple[tuple[str, int], ...], gear: str) -> tuple[tuple[str, int], ...]:
-    return tuple(one for one in where if one[0] != gear)
+def _alike(one: tuple[int, ...], other: tuple[int, ...], number: int) -> bool:
+    """Whether all switches but one stand the same."""
+    return one[:number] == other[:number] and one[number + 1 :] == other[number + 1 :]
 
 
 def tripped_in(now: InState) -> frozenset[str]:
@@ -319,7 +309,8 @@ def _cause(at: Setting, effect: Effect, right: Effect, faults: tuple[SingleFault
     first = faults[0]
     weight = TRIPPED if first.tripped else HERE if first.box == at.box.id else ELSEWHERE
     code = "+".join(f"{one.box}:{one.splice}:{one.words}" for one in faults)
-    return Cause(code, " ".join(map(_sentence, faults)), "", weight, shows, faults)
+    words = " ".join(_sentence(at, one) for one in faults)
+    return Cause(code, words, " ".join(dict.fromkeys(DO[one.kind] for one in faults)), weight, shows, faults)
 
 
 def _others(effect: Effect, right: Effect, circuit: str) -> tuple[Answer, ...]:
@@ -342,16 +333,13 @@ def _readings(effect: Effect) -> Iterator[tuple[Check, tuple[Answer, ...]]]:
 
 def _ohms(at: Setting, fault: SingleFault) -> dict[Check, tuple[Answer, ...]]:
     """Between which splices there is next to no resistance, with every breaker off and everything switched off."""
-    joined = wired(fault.network)
-    for gear in fault.network.gear:
-        for one, other in gear.positions[at.states[STATES[0]].positions.get(gear.id, 0)]:
-            joined.join(one, other)
-    shows: dict[Check, tuple[Answer, ...]] = {}
-    for a, b in combinations(at.splices, 2):
-        if not _bonded(at, a, b):
-            meets = joined.are_one(at.node(a), at.node(b))
-            shows[Check("ohms", f"{a.id}+{b.id}")] = ("low",) if meets else ("open",)
-    return shows
+    off = NetworkState(frozenset(), at.states[STATES[0]].positions)
+    now = InState(fault.network, off)
+    return {
+        Check("ohms", f"{a.id}+{b.id}"): ("low",) if now.at(at.node(a)) == now.at(at.node(b)) else ("open",)
+        for a, b in combinations(at.splices, 2)
+        if not _bonded(at, a, b)
+    }
 
 
 def _bonded(at: Setting, one: Splice, other: Splice) -> bool:
@@ -387,9 +375,25 @@ def _weak(at: Setting, effect: Effect, right: Effect) -> Cause:
         Check("tug", fault.box): (fault.splice,),
     }
     weight = HERE if fault.box == at.box.id else ELSEWHERE
-    return Cause(f"{WEAK}:{fault.box}:{fault.splice}", _sentence(fault), "", weight, shows, (fault,))
+    return Cause(f"{WEAK}:{fault.box}:{fault.splice}", _sentence(at, fault), DO[fault.kind], weight, shows, (fault,))
 
 
-def _sentence(fault: SingleFault) -> str:
+DO: Mapping[FaultKind, str] = {
+    "loose": "Redo that splice.",
+    "touching": "Move them apart, and replace a damaged wire.",
+    "exchanged": "Land each wire where the drawing shows it.",
+    "reversed": "Land each wire where the drawing shows it.",
+    "breaker": "Reset it once. If it trips again, leave it off.",
+    "stuck": "Replace it.",
+}
+"""What to do about each kind of fault."""
+
+
+def _sentence(at: Setting, fault: SingleFault) -> str:
+    """A fault as a sentence; of a loose wire only its splice, since any of its wires may be the one."""
+    box = next((one for one in at.job.boxes if one.id == fault.box), at.box)
+    splice = next((one for one in box.splices if one.id == fault.splice), None)
+    if fault.kind == "loose" and splice is not None:
+        return f"A wire is loose in the {splice_name(replace(at, box=box), splice)} in {box.name}."
     words = fault.words[0].upper() + fault.words[1:]
     return words if words.endswith(".") else f"{words}."

@@ -28,18 +28,18 @@ def order_of(check: Check, at: Setting, symptom: Symptom) -> Order:
         at: the box and the load.
         symptom: as people see it.
     """
-    made = _ORDERS[check.code](check, at, symptom)
-    if check.kind.risk == "inside":
-        made = Order(made.title, (_off(at), *made.lines))
-    if check.kind.risk == "live":
-        made = Order(made.title, (*made.lines, "Touch nothing but the probes. Keep your other hand out of the box."))
-    return made
+    made = _ORDERS[check.code]
+    order = made if isinstance(made, Order) else made(check, at, symptom)
+    return order if check.kind.risk == "none" else Order(order.title, (_off(at), *order.lines))
 
 
 def _off(at: Setting) -> str:
-    breakers = and_list(at.circuits)
-    many = "s" if len(at.circuits) > 1 else ""
-    return f"Turn off breaker{many} {breakers}, lock it off, and verify dead." if breakers else "Turn off the main."
+    """The order before anything is opened."""
+    if not at.circuits:
+        return "Turn off the main, lock it off, and verify dead. Its line side stays live."
+    if len(at.circuits) == 1:
+        return f"Turn off breaker {at.circuits[0]}, lock it off, and verify dead."
+    return f"Turn off breakers {and_list(at.circuits)}, lock them off, and verify dead."
 
 
 def _under_or_over(_: Check, __: Setting, symptom: Symptom) -> Order:
@@ -51,7 +51,13 @@ def _under_or_over(_: Check, __: Setting, symptom: Symptom) -> Order:
 def _live(check: Check, at: Setting, _: Symptom) -> Order:
     where = say(at.seen.names[check.of]) if check.of in at.seen.names else check.of
     return Order(
-        f"Measure {where}", (f"Set {check.state}.", "Use a loaded tester, from there to the neutral of the circuit.")
+        f"Measure {where}",
+        (
+            "Pull the devices out and spread the wires so that no bare ends touch and your probes reach.",
+            f"Stand clear. Unlock, and set {check.state}.",
+            "Measure with a loaded tester, from there to the neutral of the circuit. Touch nothing but the probes.",
+            "Turn it off again. If the tester shows anything between, skip this check.",
+        ),
     )
 
 
@@ -73,52 +79,57 @@ def _box(check: Check, at: Setting) -> str:
     return at.seen.box_names.get(check.of, at.box.name)
 
 
-_ORDERS: Mapping[CheckCode, Callable[[Check, Setting, Symptom], Order]] = {
+_ORDERS: Mapping[CheckCode, Order | Callable[[Check, Setting, Symptom], Order]] = {
     "breaker": lambda check, _, __: Order(f"Look at breaker {check.of}", ("Leave the panel cover on.",)),
-    "reset": lambda _, at, __: Order(
-        f"Reset breaker {and_list(at.circuits)} once", ("Turn it all the way off, then on.", "Don’t hold it on.")
-    ),
+    "reset": Order("Reset the tripped breaker once", ("Turn it all the way off, then on.", "Don’t hold it on.")),
     "others": lambda check, _, __: Order(f"Try the other lights and receptacles on breaker {check.of}"),
-    "others too": lambda _, __, ___: Order(
-        "Watch other lights in the house", ("Do some of them flicker at the same moment?",)
-    ),
-    "bulb": lambda _, __, ___: Order(
-        "Try another bulb", ("Switch it off.", "Put in a bulb that works somewhere else.", "Switch it on.")
-    ),
-    "plain bulb": lambda _, __, ___: Order("Try an incandescent bulb", ("Switch it off while you change the bulb.",)),
-    "label": lambda _, __, ___: Order("Read the bulbs", ("Does every one of them say “dimmable”?",)),
-    "full": lambda _, __, ___: Order("Turn it up to full brightness"),
-    "trim": lambda _, __, ___: Order("Raise the low-end trim a few steps", ("The device’s sheet says how.",)),
-    "where": lambda _, __, ___: Order("Listen", ("Where does the hum come from?",)),
-    "near": lambda _, __, ___: Order("Bring the hub or the phone within 10 ft of the box", ("Work it from there.",)),
-    "smart others": lambda _, __, ___: Order("Try your other smart devices"),
-    "listed": lambda _, __, ___: Order("Look in the hub’s list", ("Is this device there?",)),
-    "upstream": lambda _, __, ___: Order("Look for another switch", ("Does one turn the power to this device off?",)),
-    "palm": lambda _, __, ___: Order("Hold the back of your hand to the plate", ("Keep it there for 10 seconds.",)),
+    "others too": Order("Watch other lights in the house", ("Do some of them flicker at the same moment?",)),
+    "bulb": Order("Try another bulb", ("Switch it off.", "Put in a bulb that works somewhere else.", "Switch it on.")),
+    "plain bulb": Order("Try an incandescent bulb", ("Switch it off while you change the bulb.",)),
+    "label": Order("Read the bulbs", ("Does every one of them say “dimmable”?",)),
+    "full": Order("Turn it up to full brightness"),
+    "trim": Order("Raise the low-end trim a few steps", ("The device’s sheet says how.",)),
+    "where": Order("Listen", ("Where does the hum come from?",)),
+    "near": Order("Bring the hub or the phone within 10 ft of the box", ("Work it from there.",)),
+    "smart others": Order("Try your other smart devices"),
+    "listed": Order("Look in the hub’s list", ("Is this device there?",)),
+    "upstream": Order("Look for another switch", ("Does one turn the power to this device off?",)),
+    "palm": Order("Hold the back of your hand to the plate", ("Keep it there for 10 seconds.",)),
     "watts": _under_or_over,
-    "unload": lambda _, __, ___: Order(
+    "unload": Order(
         "Turn off half of the lights and appliances on the circuit",
         ("Reset the breaker once.", "Wait as long as it took to trip before."),
     ),
-    "load off": lambda _, __, ___: Order(
+    "load off": Order(
         "Leave this light or fan switched off", ("Reset the breaker once.", "Wait as long as it took to trip before.")
     ),
-    "damp": lambda _, __, ___: Order("Look for water", ("Is there water, rust or fog in the fixture or in a box?",)),
+    "damp": Order("Look for water", ("Is there water, rust or fog in the fixture or in a box?",)),
     "live": _live,
     "ohms": _ohms,
-    "tug": lambda check, at, _: Order(f"Tug every wire in {_box(check, at)}", ("Which splice has a loose wire?",)),
+    "tug": lambda check, at, _: Order(
+        f"Tug every wire in {_box(check, at)}", ("Pull the devices out.", "Which splice has a loose wire?")
+    ),
     "nick": lambda check, at, _: Order(
         f"Look along every wire in {_box(check, at)}",
-        ("Look for a nick, a bare end outside its connector, or a wire pinched behind a device.",),
+        (
+            "Pull the devices out.",
+            "Look for a nick, a bare end outside its connector, or a wire pinched behind a device.",
+        ),
     ),
     "compare": lambda check, at, _: Order(
-        f"Compare the wires on the devices in {_box(check, at)} with the drawing", ("Go by the marking at each screw.",)
+        f"Compare the wires on the devices in {_box(check, at)} with the drawing",
+        ("Pull the devices out.", "Go by the marking at each screw."),
     ),
     "apart": lambda _, at, __: Order(
         f"Take the feed’s hot out of its splice in {at.box.name} and cap it",
-        ("Close the box so that nobody can touch a wire.", "Reset the breaker once."),
+        (
+            "Close the box so that nobody can touch a wire.",
+            "Reset the breaker once, and see whether it holds.",
+            "Turn it off again, verify dead, and put the hot back in its splice.",
+        ),
     ),
 }
+"""The orders of every check; a function where they name a place."""
 
 
 def answers_of(check: Check, at: Setting, causes: Sequence[Cause]) -> tuple[tuple[Answer, str], ...]:
