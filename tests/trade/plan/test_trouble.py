@@ -8,13 +8,17 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 from functools import cached_property
+from importlib.resources import files
 from itertools import combinations
 from random import Random
 from typing import get_args
 
 import pytest
 
+from nail_count.files.job_json import read_job
+from nail_count.trade.documents import Documents, JobAtHand, wired_with
 from nail_count.trade.model.job import Job
+from nail_count.trade.plan.install.steps import install_steps
 from nail_count.trade.plan.trouble.causes import Cause
 from nail_count.trade.plan.trouble.checks import KINDS, SKIPPED, Answer, Check, CheckCode, check_named
 from nail_count.trade.plan.trouble.narrow import causes_left, grouped, left, next_check
@@ -22,6 +26,7 @@ from nail_count.trade.plan.trouble.symptoms import SEEN, STOP_FIRST, SYMPTOMS, S
 from nail_count.trade.plan.trouble.usual_causes import Trait, usual_causes
 from nail_count.trade.plan.trouble.wiring_causes import STATES, Setting, faults_of
 from nail_count.trade.plan.trouble.words import answers_of, order_of
+from nail_count.trade.text.format import and_list
 from nail_count.trade.wiring.hookup.network import Network, NetworkState
 from nail_count.trade.wiring.hookup.readings import SingleFault
 from tests.trade.plan.test_parts import hooked_up
@@ -132,6 +137,19 @@ def search(person: Person, right: Person, symptom: Symptom) -> tuple[tuple[Cause
         assert said in dict(answers_of(check, person.at, causes)), (check, said)
         answers[check] = said
     raise AssertionError(answers)
+
+
+@pytest.mark.parametrize("key", ["front-door", "washroom", "kitchen-bench"])
+def test_the_breakers_to_turn_off_are_those_of_the_ladder(key: str) -> None:
+    """In a house of nine breakers only those of the box, as its own steps name them."""
+    house = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())
+    entered = next(one for one in house.boxes if one.id == key)
+    around = wired_with(Documents(JobAtHand(house), {}), entered)
+    at = Setting(around, next(one for one in around.boxes if one.id == key), "")
+    steps = install_steps(around, key, ())
+    off = [breaker for one in steps if one.step.kind == "switched off" for breaker in one.operations[0].circuits]
+    first = order_of(Check("tug", key), at, "dead").lines[0]
+    assert off and first.startswith(f"Turn off breaker{'s' if len(off) > 1 else ''} {and_list(off)}, lock")
 
 
 def test_a_check_somebody_cannot_do_is_skipped() -> None:

@@ -138,6 +138,20 @@ def _piece(kind: PlaceKind, count: int, times: Mapping[PlaceKind, int]) -> Piece
     return Piece(kind, count, usual_minutes(kind, count), "usual")
 
 
+def breakers_off(job: Job, box: Box) -> tuple[str, ...]:
+    """Return the breakers that must be off before a box is opened, in the order of the panel; () for the main.
+
+    The main goes off where it always does here, and where some breaker isn't in the panel as recorded.
+
+    Args:
+        job: with its runs.
+        box: one of its boxes, as entered.
+    """
+    circuits, _ = fed_by(job, box)
+    listed = tuple(one.id for one in job.circuits if one.id in circuits)
+    return () if job.house.main_off or len(listed) < len(circuits) else listed
+
+
 def fed_by(job: Job, box: Box) -> tuple[frozenset[str], tuple[str, ...]]:
     """All circuits that must be off before a box is worked on, and why those beside its own: never too few.
 

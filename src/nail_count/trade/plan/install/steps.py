@@ -25,7 +25,7 @@ from ...text.format import and_list, say
 from ...wiring.hookup.look import HookUp
 from ...wiring.hookup.work import WorkEnd, arriving, found_end, is_assumed, is_recorded
 from ..begun import begun
-from ..day.places import fed_by
+from ..day.places import breakers_off, fed_by
 from ..parts.devices import coming
 from .inside import Inside
 from .operations import sentence_of
@@ -60,11 +60,9 @@ class _Maker(Teller):
         (entered,) = (one for one in job.boxes if one.id == self.box.id)
         self.inside = Inside(seen.job, seen, begun(ticks, entered))
         self.coming = coming(self.box)
-        circuits, why = fed_by(job, entered)
+        _, why = fed_by(job, entered)
         self.why = tuple(map(sentence, why))
-        listed = tuple(one.id for one in job.circuits if one.id in circuits)
-        # The main where it always goes off here, and where some breaker is not in the panel as recorded.
-        self.circuits = () if job.house.main_off or len(listed) < len(circuits) else listed
+        self.circuits = breakers_off(job, entered)
 
     def steps(self) -> Iterator[InstallStep]:
         """All of them, in order; none past the one missing."""

@@ -65,7 +65,7 @@ def traits_of(at: Setting) -> frozenset[Trait]:
         traits |= _of_device(gear, devices.get(gear.id))
     if not traits & {"electronic"}:
         traits.add("plain")
-    kinds = {one.kind for one in at.job.circuits if one.id in at.circuits}
+    kinds = {one.kind for one in at.job.circuits if one.id in at.box.circuits}
     if kinds - {None, "plain"} or any(gear.kind == "protector" for gear in at.seen.network.gear):
         traits.add("guarded")
     return frozenset(traits)

@@ -6,6 +6,7 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 from ...text.format import and_list, say
+from ..day.places import breakers_off
 from .causes import Cause
 from .checks import SKIPPED, Answer, Check, CheckCode
 from .symptoms import Symptom
@@ -30,16 +31,18 @@ def order_of(check: Check, at: Setting, symptom: Symptom) -> Order:
     """
     made = _ORDERS[check.code]
     order = made if isinstance(made, Order) else made(check, at, symptom)
-    return order if check.kind.risk == "none" else Order(order.title, (_off(at), *order.lines))
+    return order if check.kind.risk == "none" else Order(order.title, (_off(check, at), *order.lines))
 
 
-def _off(at: Setting) -> str:
-    """The order before anything is opened."""
-    if not at.circuits:
+def _off(check: Check, at: Setting) -> str:
+    """The order before the box of a check is opened."""
+    box = next((one for one in at.job.boxes if one.id == check.of), at.box)
+    breakers = breakers_off(at.job, box)
+    if not breakers:
         return "Turn off the main, lock it off, and verify dead. Its line side stays live."
-    if len(at.circuits) == 1:
-        return f"Turn off breaker {at.circuits[0]}, lock it off, and verify dead."
-    return f"Turn off breakers {and_list(at.circuits)}, lock them off, and verify dead."
+    if len(breakers) == 1:
+        return f"Turn off breaker {breakers[0]}, lock it off, and verify dead."
+    return f"Turn off breakers {and_list(breakers)}, lock them off, and verify dead."
 
 
 def _under_or_over(_: Check, __: Setting, symptom: Symptom) -> Order:
