@@ -272,7 +272,7 @@ def test_fix_prints_the_least_work_and_what_it_proves(tmp_path: Path) -> None:
     done = run("fix", demo, "stair-foot")
     said = done.stdout.decode()
     assert done.returncode == 0 and "10 min, inside the box" in said
-    assert "nothing cheaper than 10 min holds" in said and said.rstrip().endswith("not a permit.")
+    assert "Nothing under 10 min makes it hold" in said and said.rstrip().endswith("not a permit.")
     whole = run("fix", "--json", demo)
     data = json.loads(whole.stdout)
     assert whole.returncode == 1, "a circuit fails whatever is done in its box"

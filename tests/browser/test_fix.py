@@ -2,7 +2,11 @@
 
 from __future__ import annotations
 
+import time
+
 import pytest
+
+from nail_count.web import workers
 
 from .hand import Hand
 
@@ -18,12 +22,14 @@ def test_the_least_work_is_seen_beside_the_box_tried_and_kept(hand: Hand) -> Non
     hand.press("#ways a")
     hand.wait(lambda: hand.all("#way-1"))
     assert "10 min inside the box" in hand.text("#way-1") and "holds" in hand.text("#way-1 .stands")
-    assert "nothing cheaper than 10 min holds" in hand.text("#searched") and hand.fits()
+    assert "Nothing under 10 min makes it hold" in hand.text("#searched") and hand.fits()
     hand.everyone(f"{HOUSE}/boxes/bell-room/fix")
+    hand.wait(lambda: hand.all("#way-1"))
     hand.phone()
     assert hand.fits() and len(hand.all(".fix > li")) > 1
     hand.desk()
     hand.box("stair-foot/fix")
+    hand.wait(lambda: hand.all("#way-1"))
     hand.press("#way-1 form button")
     hand.wait(lambda: hand.all("#tried button"))
     assert "fails" not in hand.text("#verdict")
@@ -35,6 +41,19 @@ def test_the_least_work_is_seen_beside_the_box_tried_and_kept(hand: Hand) -> Non
     hand.box("stair-foot")
     hand.act(lambda: hand.press("#undo"))
     assert "fails" in hand.text("#verdict"), "one step back, whole"
+
+
+def test_ways_appear_by_themselves_and_an_open_fold_stays_open(hand: Hand) -> None:
+    """Both processes are at other work when the page opens; then one is free."""
+    at_work = [workers.started("search", time.sleep, 60) for _ in range(workers.AT_ONCE["search"])]
+    hand.box("bell-room/fix")
+    assert "Looking for the least work" in hand.text("#fix-search")
+    for one in at_work:
+        one.cancel()  # type: ignore[no-untyped-call]
+    hand.wait(lambda: hand.all("#way-1"))
+    hand.press("#way-1 summary")
+    hand.wait(lambda: hand.all("#way-3") and not hand.all("#fix-search[hx-get]"))
+    assert hand.one("#way-1 details").get_attribute("open") is not None
 
 
 def test_a_house_in_one_run_is_added_up_tried_and_thrown_away(hand: Hand) -> None:
@@ -73,4 +92,5 @@ def test_minutes_of_ones_own_change_what_comes_first_and_bad_ones_are_said(hand:
     hand.press(f"{row} button")
     hand.wait(lambda: hand.all("button[aria-label='deeper box: as usual again']"))
     hand.box("bell-room/fix")
+    hand.wait(lambda: hand.all("#way-1"))
     assert "20 min wall stays closed" in hand.text("#way-1")

@@ -7,9 +7,11 @@ import os
 import time
 from collections.abc import Iterator
 from contextlib import suppress
+from importlib.resources import files
 from pathlib import Path
 
 import pytest
+from httpx2 import Response
 from starlette.testclient import TestClient
 
 from nail_count.files.job_json import read_job
@@ -75,13 +77,45 @@ def test_things_go_over_to_another_process_as_they_are(client: TestClient) -> No
     assert workers.run("photo", figure_of, Figure("1 7/8", "in", "x", every_nec("1.1"))) == ("15/8", "in", "1.1")
 
 
-def test_a_search_that_was_stopped_says_so(client: TestClient, monkeypatch: pytest.MonkeyPatch) -> None:
-    def stopped(*_: object) -> None:
-        raise TookTooMuch("This took too long and was stopped. Nothing was changed.")
+def overfilled(client: TestClient) -> str:
+    store: Store = client.app.state.store  # type: ignore[attr-defined]
+    store.add_job(read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes()), "school")
+    return "/jobs/school/boxes/bell-room/fix"
 
-    monkeypatch.setattr("nail_count.web.pages.fix.routes.searched_ways", stopped)
-    answer = client.get("/jobs/house/boxes/hall/fix")
-    assert answer.status_code == 503 and "too long and was stopped" in answer.text
+
+def until_over(client: TestClient, page: Response) -> str:
+    """The page of a search once it is over."""
+    while "every 400ms" in page.text:
+        page = client.get(page.url)
+    return page.text
+
+
+def test_a_search_that_took_too_long_says_so(client: TestClient, monkeypatch: pytest.MonkeyPatch) -> None:
+    fix = overfilled(client)
+    monkeypatch.setitem(workers.SECONDS, "search", 0.001)
+    page = until_over(client, client.get(fix))
+    assert "took too long and was stopped" in page and "Look\n        again" in page
+    monkeypatch.undo()
+    assert "The least work" in until_over(client, client.post(fix + "/again"))
+
+
+def test_a_search_goes_on_while_its_page_is_looked_at_and_can_be_stopped(client: TestClient) -> None:
+    """As long as both processes are at other work, nothing is found; a stop is heard at once."""
+    fix = overfilled(client)
+    at_work = [workers.started("search", time.sleep, 60) for _ in range(workers.AT_ONCE["search"])]
+    page = client.get(fix)
+    assert "Looking for the least work" in page.text and "every 400ms" in page.text and "As it is" in page.text
+    assert "Looking for the least work" in client.get(fix + "/ways", headers={"HX-Request": "true"}).text
+    stopped = client.post(fix + "/stop")
+    assert "Stopped. Nothing was found until then." in stopped.text and "every 400ms" not in stopped.text
+    for one in at_work:
+        one.cancel()  # type: ignore[no-untyped-call]
+    assert "Stopped" in client.get(fix).text, "nobody asked it to go on"
+    again = until_over(client, client.post(fix + "/again"))
+    assert "Nothing under" in again and "Try it as a what-if" in again
+    assert client.post(fix + "/try", data={"way": "99"}).status_code == 422
+    assert client.post(fix + "/try", data={"way": "first"}).status_code == 422
+    assert "Quote" in client.get(fix + "/quote?way=1").text
 
 
 def test_a_backup_is_not_handed_to_another_machine(client: TestClient, tmp_path: Path) -> None:

@@ -67,22 +67,20 @@ def _answer(answer: Answer) -> str:
 
 
 def searched(found: Cheapest) -> str:
-    """How much a search went through, and what that proves.
+    """Say how much a search went through, and what that proves.
 
     >>> searched(Cheapest(frozenset((1,)), 25, 41, 2184))
-    '2,184 sets cost at most 25 min: 41 checked whole, the rest ruled out by a bound; nothing cheaper than 25 min holds'
+    'Nothing under 25 min makes it hold. Of 2,184 sets of changes, 41 were worked out; the others can’t be enough'
     """
+    nothing_under = f"Nothing under {found.minutes} min makes it hold"
     if not found.finished:
-        return f"stopped after {found.checked:,} sets checked whole; nothing cheaper than {found.minutes} min holds"
+        return f"{nothing_under}. The search stopped after {found.checked:,} sets of changes"
     if found.plan is None and found.unproven:
-        return (
-            f"no set of the moves there are holds: one would but for its hook-up, which is not proven: {found.unproven}"
-        )
+        return f"No set of these changes makes it hold. One comes close, but its hook-up isn’t proven: {found.unproven}"
     if found.plan is None:
-        return f"no set of the moves there are holds: {found.checked:,} checked whole, the rest ruled out by a bound"
-    named = f"{found.sets:,} sets cost at most {found.minutes} min"
-    rest = f"{found.checked:,} checked whole, the rest ruled out by a bound"
-    return f"{named}: {rest}; nothing cheaper than {found.minutes} min holds"
+        return f"No set of these changes makes it hold. {found.checked:,} were worked out; the others can’t be enough"
+    rest = f"Of {found.sets:,} sets of changes, {found.checked:,} were worked out; the others can’t be enough"
+    return f"{nothing_under}. {rest}"
 
 
 def fix_text(job: Job, rows: Sequence[Mended], sums: Total) -> str:

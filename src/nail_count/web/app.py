@@ -32,7 +32,7 @@ from .api.allowed import NotAllowed
 from .api.conditions import ChangedSince, NotSaid
 from .api.routes import described
 from .api.routes import router as for_programs
-from .background import Tasks
+from .background import BoxSearch, HouseSearch, Searches
 from .look_over import look_over
 from .pages.about import routes as about
 from .pages.api import routes as api
@@ -91,7 +91,8 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
         looking = create_task(look_over(store))
         yield
         looking.cancel()
-        app.state.runs.close()
+        app.state.box_searches.close()
+        app.state.house_searches.close()
         workers.stop()
         store.close()
 
@@ -101,7 +102,8 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
     )  # fmt: skip
     app.openapi = lambda: _described(app)  # type: ignore[method-assign]
     app.state.store = store
-    app.state.runs = Tasks()
+    app.state.box_searches = Searches[BoxSearch]()
+    app.state.house_searches = Searches[HouseSearch]()
     app.state.plans = Plans()
     with as_file(files("nail_count.web") / "static") as folder:
         app.mount("/static", StaticFiles(directory=folder), name="static")

@@ -15,7 +15,7 @@ from ..store.database import make_engine
 from ..store.store import Store
 from ..trade.model.job import Job
 from ..trade.rules.check import fitting_job
-from ..trade.search.ways import MOST_WAYS, Ways, ways
+from ..trade.search.ways import MOST_WAYS, Ways, one_more, ways
 from . import workers
 
 T = TypeVar("T")
@@ -41,6 +41,11 @@ def searched_ways(
 ) -> Ways:
     """Do the same in a process of its own, and wait for it. Raises TookTooMuch."""
     return workers.run("search", ways_in_time, job, box, most, seconds, spare)
+
+
+def one_more_in_time(job: Job, box: str, so_far: Ways | None, seconds: float) -> Ways:
+    """Look for one more way to make a box hold, for so long."""
+    return one_more(job, box, so_far, going_on=until(seconds))
 
 
 @lru_cache(maxsize=2)

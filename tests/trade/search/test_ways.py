@@ -26,7 +26,7 @@ from nail_count.trade.search.cheapest import NEVER, cheapest
 from nail_count.trade.search.move import Move
 from nail_count.trade.search.offers import offers
 from nail_count.trade.search.scene import Scene
-from nail_count.trade.search.ways import ways, would_do
+from nail_count.trade.search.ways import one_more, ways, would_do
 from nail_count.trade.search.whole_job import HOUR, mended, total
 from nail_count.trade.text.format import say
 
@@ -202,6 +202,19 @@ def test_what_is_offered_passes_every_check(job: Job) -> None:
                 "remote",
                 "order",
             }
+
+
+@settings(max_examples=15 * LONGER, deadline=None)
+@given(houses())
+def test_ways_come_one_after_the_other_and_stay(job: Job) -> None:
+    """What a page shows while the search goes on is the beginning of what it shows in the end."""
+    whole, so_far = ways(job, "box"), one_more(job, "box", None)
+    while not so_far.through:
+        assert so_far.ways == whole.ways[: len(so_far.ways)]
+        more = one_more(job, "box", so_far)
+        assert len(more.ways) > len(so_far.ways) or more.through
+        so_far = more
+    assert so_far == whole
 
 
 FULL = made("16 in3", "14/2 14/2 14/2", [("flat", LED)])

@@ -15,7 +15,7 @@ from ..rules.check import BoxCheck
 from ..rules.minutes import Work
 from ..rules.wires.neutral import neutral_in
 from .cheapest import MOST_CHECKED, Cheapest, cheapest
-from .move import Move, Ruled
+from .move import Key, Move, Ruled
 from .offers import offers
 from .scene import Scene, hooked_up
 
@@ -98,6 +98,8 @@ class Ways:
     """The moves not offered, and why."""
     leaves: tuple[Answer, ...] = ()
     """Circuits that fail as they are, and that nothing found here puts right: every way leaves them so."""
+    through: bool = True
+    """Whether the search is over."""
 
     @property
     def unfinished(self) -> bool:
@@ -127,7 +129,7 @@ def ways(
     far: bool = True,
     spare: Collection[str] = (),
 ) -> Ways:
-    """What can be done about a box that fails: exact, and proven.
+    """Return what can be done about a box that fails: exact, and proven.
 
     Args:
         job: with the box and those around it; for moves between places, the whole house.
@@ -136,34 +138,51 @@ def ways(
         far: whether devices may change places with those of other boxes.
         spare: leftovers from elsewhere, and costs nothing again.
     """
+    found = one_more(job, box, None, most, going_on=going_on, far=far, spare=spare)
+    while not found.through:
+        found = one_more(job, box, found, most, going_on=going_on, far=far, spare=spare)
+    return found
+
+
+def one_more(
+    job: Job,
+    box: str,
+    so_far: Ways | None,
+    most: int = MOST_WAYS,
+    *,
+    going_on: Callable[[], bool] = lambda: True,
+    far: bool = True,
+    spare: Collection[str] = (),
+) -> Ways:
+    """Return the ways found so far and the next one, of another kind of work. The arguments are those of `ways`.
+
+    Args:
+        so_far: what this returned before for the same box; None to begin.
+    """
     bare = Scene(job, box)
     check = bare.check(box)
     if check.state is not State.FAILS:
         return Ways(check, (), None, ())
     moves, ruled = offers(job, box, far, spare)
-    made: list[Way] = []
-    first: Cheapest | None = None
-    leaves: tuple[Answer, ...] = ()
-    barred: set[Work] = set()
-    while len(made) < most:
-        left = [move for move in moves if move.work not in barred]
-        scene = bare.with_moves(left)
-        broken = bare.failing_circuits() if first is None else {}
-        found = cheapest(scene, going_on, FEW if broken else MOST_CHECKED)
-        circuits = {key: answer for key, answer in broken.items() if key in found.in_the_way or not found.finished}
-        if found.plan is None and circuits and going_on():
-            leaves = tuple(circuits.values())
-            bare = bare.leaving(circuits)
-            scene = bare.with_moves(left)
-            found = cheapest(scene, going_on)
-        first = first or found
-        if found.plan is None:
-            break
-        made.append(_way(scene, found))
-        barred.add(made[-1].work)
-    if not made and going_on() and neutral_in(bare.boxes[box], job.terms_at(bare.boxes[box]).voltage).there is None:
-        made += _with_neutral(job, box, most, going_on=going_on, far=far, spare=spare)
-    return Ways(check, tuple(made), first, ruled, leaves)
+    made = so_far.ways if so_far else ()
+    leaves = so_far.leaves if so_far else ()
+    bare = bare.leaving([Key("", "circuit", one.subject) for one in leaves])
+    barred = {way.work for way in made}
+    scene = bare.with_moves([move for move in moves if move.work not in barred])
+    broken = bare.failing_circuits() if so_far is None else {}
+    found = cheapest(scene, going_on, FEW if broken else MOST_CHECKED)
+    circuits = {key: answer for key, answer in broken.items() if key in found.in_the_way or not found.finished}
+    if found.plan is None and circuits and going_on():
+        leaves = tuple(circuits.values())
+        bare = bare.leaving(circuits)
+        scene = bare.with_moves(scene.moves)
+        found = cheapest(scene, going_on)
+    if found.plan is not None:
+        made = (*made, _way(scene, found))
+    elif not made and going_on() and neutral_in(bare.boxes[box], job.terms_at(bare.boxes[box]).voltage).there is None:
+        made = tuple(_with_neutral(job, box, most, going_on=going_on, far=far, spare=spare))
+    first = so_far.found if so_far else found
+    return Ways(check, made, first, ruled, leaves, through=found.plan is None or len(made) >= most)
 
 
 def _with_neutral(

@@ -22,16 +22,17 @@ from ....trade.rules.fit.box import DoesNotFit
 from ....trade.rules.minutes import MINUTES, WORK
 from ....trade.search.whole_job import HOUR, Mended, to_mend, total
 from ... import urls
-from ...background import Task, Tasks
+from ...background import BoxSearch, HouseSearch, Searches
 from ...deps import TheAct, TheStore, asked_by_htmx
 from ...form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice
 from ...house_screen import act_on_house, named_edit
-from ...searches import searched_ways
 from ...templating import render
 from .view import ORDERS, fix_view, sorted_rows, way_view
 
 router = APIRouter(prefix="/jobs/{job}", include_in_schema=False)
 BOX = "/boxes/{box}/fix"
+BLINK = 0.25
+"""How long a page waits for a search before it shows what has come out so far [s]."""
 
 
 # a box
@@ -39,42 +40,75 @@ BOX = "/boxes/{box}/fix"
 
 @router.get(BOX)
 def show(request: Request, store: TheStore, job: str, box: str) -> Response:
-    """The box as it is beside the ways to make it hold."""
+    """Show the box as it is beside the ways to make it hold; the search begins by itself."""
     return _page(request, store, job, box=box)
 
 
+@router.get(BOX + "/ways")
+def ways_so_far(request: Request, store: TheStore, job: str, box: str) -> Response:
+    """Show what has come out so far, asked again and again while the search goes on."""
+    if not asked_by_htmx(request):
+        return RedirectResponse(urls.box(job, box, "fix"), 303)
+    return _page(request, store, job, box=box, template="fix/ways.html")
+
+
+@router.post(BOX + "/stop")
+def stop_box(request: Request, store: TheStore, job: str, box: str) -> Response:
+    """Stop the search for one box: the ways found so far stay."""
+    known = _box_searches(request).of((job, box))
+    if known is not None:
+        known.stop()
+        known.wait(BLINK)
+    return RedirectResponse(urls.box(job, box, "fix"), 303)
+
+
+@router.post(BOX + "/again")
+def again_box(request: Request, store: TheStore, job: str, box: str) -> Response:
+    """Begin the search for one box again, after it was stopped."""
+    _search(request, store.mended_in(job, store.box(job, box)), job, box, again=True)
+    return RedirectResponse(urls.box(job, box, "fix"), 303)
+
+
+def _box_searches(request: Request) -> Searches[BoxSearch]:
+    return cast(Searches[BoxSearch], request.app.state.box_searches)
+
+
+def _search(request: Request, around: Job, job: str, box: str, *, again: bool = False) -> BoxSearch:
+    return _box_searches(request).begin((job, box), around, lambda: BoxSearch(around, box), again=again)
+
+
 def _page(
-    request: Request, store: Store, job: str, *, box: str, notice: Notice = NO_NOTICE, status: int = 200
+    request: Request,
+    store: Store,
+    job: str,
+    *,
+    box: str,
+    notice: Notice = NO_NOTICE,
+    status: int = 200,
+    template: str = "fix/page.html",
 ) -> Response:
     kept = store.box(job, box)
     around = store.mended_in(job, kept)
-    view = fix_view(around, searched_ways(around, box))
-    return render(request, "fix/page.html", status, kept=kept, view=view, notice=notice, HOUR=HOUR)
+    search = _search(request, around, job, box)
+    search.wait(BLINK)
+    view = fix_view(around, kept.check, search.found)
+    return render(request, template, status, kept=kept, view=view, search=search, notice=notice, HOUR=HOUR)
 
 
 @router.post(BOX + "/try")
 def try_way(request: Request, store: TheStore, form: TheAct, job: str, box: str) -> Response:
-    """A way made as a what-if: straight to the bench of the copy."""
+    """Make a way as a what-if, and go to the bench of the copy."""
     kept = store.box(job, box)
     if form.revision is not None and form.revision != kept.number:
-        return _page(
-            request,
-            store,
-            job,
-            box=box,
-            notice=Notice("The box has changed since: these are its ways now."),
-            status=409,
-        )
+        moved_on = Notice("The box has changed since. These are its ways now.")
+        return _page(request, store, job, box=box, notice=moved_on, status=409)
     if kept.open_trial:
         return _page(request, store, job, box=box, notice=_open_trial(kept.box.name), status=409)
-    around = store.mended_in(job, kept)
-    found = searched_ways(around, box).ways
     number = form.fields.get("way", "1")
-    way = found[int(number) - 1] if number in map(str, range(1, len(found) + 1)) else None
+    search = _search(request, store.mended_in(job, kept), job, box)
+    way = search.way(int(number)) if number.isdecimal() else None
     if way is None:
-        return _page(
-            request, store, job, box=box, notice=Notice("Expected one of the ways that are shown."), status=422
-        )
+        return _page(request, store, job, box=box, notice=Notice("Choose one of the ways below."), status=422)
     return _tried(request, store, job, box, way.edits) or RedirectResponse(urls.box(store.try_out(job, box), box), 303)
 
 
@@ -99,20 +133,22 @@ def quote_box(request: Request, store: TheStore, job: str, box: str, way: int = 
     """The quote for a box: the moves, the time, the cost."""
     kept = store.box(job, box)
     around = store.mended_in(job, kept)
-    found = searched_ways(around, box)
-    chosen = found.ways[way - 1 : way] if way > 0 else ()
-    rows = [Mended(box, kept.box.name, kept.box.room, replace(found, ways=chosen))]
+    search = _search(request, around, job, box)
+    chosen = search.way(way)
+    if search.found is None or chosen is None:
+        return RedirectResponse(urls.box(job, box, "fix"), 303)
+    rows = [Mended(box, kept.box.name, kept.box.room, replace(search.found, ways=(chosen,)))]
     return _quote(request, kept.job.key, around, rows)
 
 
 # a house
 
 
-def _runs(request: Request) -> Tasks:
-    return cast(Tasks, request.app.state.runs)
+def _runs(request: Request) -> Searches[HouseSearch]:
+    return cast(Searches[HouseSearch], request.app.state.house_searches)
 
 
-def _current(request: Request, store: Store, job: str) -> Task | None:
+def _current(request: Request, store: Store, job: str) -> HouseSearch | None:
     """The run of a job; None where there is none, or the house has changed since it was through."""
     run = _runs(request).of(job)
     over = run is not None and not run.going_on and run.job != store.whole_job(job)
@@ -169,7 +205,8 @@ def _run(
 @router.post("/fixes/start")
 def start(request: Request, store: TheStore, job: str) -> Response:
     """A run over the house begins, or goes on."""
-    _runs(request).begin(job, store.whole_job(job))
+    whole = store.whole_job(job)
+    _runs(request).begin(job, whole, lambda: HouseSearch(whole), again=True)
     if asked_by_htmx(request):
         return _run(request, store, job, by="price", work="", template="fix/run.html")
     return RedirectResponse(urls.job(job, "fixes"), 303)

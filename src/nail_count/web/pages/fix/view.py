@@ -10,7 +10,7 @@ from ....drawing.bar import Bar, bar
 from ....drawing.rail import Rail, rail
 from ....files.fix_report import searched
 from ....trade.compare.boxes import differences
-from ....trade.model.answer import Answer
+from ....trade.model.answer import Answer, State
 from ....trade.model.job import Job, by_id
 from ....trade.rules.check import BoxCheck
 from ....trade.search.ways import Way, Ways, would_do
@@ -53,7 +53,9 @@ class WayView:
 class FixView:
     """What the page of a box shows."""
 
-    ways: Ways
+    ways: Ways | None
+    """None as long as nothing is known yet."""
+    fails: bool
     now: Side
     each: tuple[WayView, ...]
     in_the_way: tuple[tuple[str, str], ...]
@@ -75,17 +77,27 @@ def side(check: BoxCheck) -> Side:
     )
 
 
-def fix_view(job: Job, ways: Ways) -> FixView:
-    """What the page of a box shows."""
-    each = tuple(way_view(job, number, way) for number, way in enumerate(ways.ways, 1))
-    left = [one for one in ways.in_the_way if one not in ways.leaves]
+def fix_view(job: Job, now: BoxCheck, found: Ways | None) -> FixView:
+    """Return what the page of a box shows.
+
+    Args:
+        job: the box is in.
+        now: the box as it is.
+        found: what the search has found so far; None: nothing yet.
+    """
+    fails = now.state is State.FAILS
+    if found is None:
+        return FixView(None, fails, side(now), (), (), (), "")
+    each = tuple(way_view(job, number, way) for number, way in enumerate(found.ways, 1))
+    left = [one for one in found.in_the_way if one not in found.leaves]
     return FixView(
-        ways,
-        side(ways.check),
+        found,
+        fails,
+        side(now),
         each,
         tuple((_said(one), say(would_do(one))) for one in left),
-        tuple(_said(one) for one in ways.leaves),
-        searched(ways.found) if ways.found else "",
+        tuple(_said(one) for one in found.leaves),
+        searched(found.found) if found.found else "",
     )
 
 
