@@ -17,7 +17,10 @@ from ..assume.verdict import Verdict, verdict_of
 from ..assume.wired import as_usual, look_as_usual
 from ..model.answer import State
 from ..model.box import Box
+from ..model.contents import Device
+from ..model.datasheet import Datasheet
 from ..model.job import Job, by_id
+from ..model.load import RatedKind
 from ..model.run import BoxEnd, WordsEnd
 from ..model.survey import PutOff
 from ..model.tick import Tick
@@ -190,7 +193,10 @@ def _planned(seen: _Seen) -> Iterator[Ask]:
         at_far_end = kind_of(sheet, seen.sheets) in ("three-way", "four-way", "companion")
         if box.built is None and sheet.channels and not (item.loads or item.commands or at_far_end):
             name = item.name or sheet.name
-            yield Ask("loads", "Plan", f"Enter the lights on {name}.", "They decide what it may carry.", "")
+            if isinstance(item, Device) and box.enclosure.gangs > 1:
+                name += f" in gang {item.gang}"
+            what = _what_hangs_on(sheet)
+            yield Ask("loads", "Plan", f"Enter {what} on {name}.", "The device carries only so much.", "")
             break
     if seen.verdict.state is State.FAILS:
         why = sentence(say(seen.check.headline))
@@ -203,6 +209,22 @@ def _planned(seen: _Seen) -> Iterator[Ask]:
         yield _open(seen) if box.circuits or box.enclosure.gangs == 1 else _breaker(box)
     if seen.has_work and box.entering:
         yield from _hooked_up(seen)
+
+
+MADE_FOR: tuple[tuple[str, frozenset[RatedKind]], ...] = (
+    ("the fan", frozenset({"fan", "motor"})),
+    ("the heater", frozenset({"heater"})),
+)
+"""What hangs on a channel that its sheet lists for these kinds alone; lights hang on any other."""
+
+
+def _what_hangs_on(sheet: Datasheet) -> str:
+    """Say what a person enters on a device, by what its sheet lists."""
+    each = []
+    for channel in sheet.channels:
+        made_for = (words for words, kinds in MADE_FOR if channel.ratings and set(channel.ratings) <= kinds)
+        each.append(next(made_for, "the lights"))
+    return " and ".join(sorted(set(each), key="the lights".__ne__))
 
 
 def _empty_gangs(seen: _Seen) -> list[int]:
