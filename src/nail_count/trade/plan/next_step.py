@@ -195,7 +195,7 @@ def _planned(seen: _Seen) -> Iterator[Ask]:
             name = item.name or sheet.name
             if isinstance(item, Device) and box.enclosure.gangs > 1:
                 name += f" in gang {item.gang}"
-            what = _what_hangs_on(sheet)
+            what = _what_goes_on(sheet)
             yield Ask("loads", "Plan", f"Enter {what} on {name}.", "The device carries only so much.", "")
             break
     if seen.verdict.state is State.FAILS:
@@ -215,10 +215,10 @@ MADE_FOR: tuple[tuple[str, frozenset[RatedKind]], ...] = (
     ("the fan", frozenset({"fan", "motor"})),
     ("the heater", frozenset({"heater"})),
 )
-"""What hangs on a channel that its sheet lists for these kinds alone; lights hang on any other."""
+"""What a person connects to a channel that its sheet lists for these kinds alone; to any other, lights."""
 
 
-def _what_hangs_on(sheet: Datasheet) -> str:
+def _what_goes_on(sheet: Datasheet) -> str:
     """Say what a person enters on a device, by what its sheet lists."""
     each = []
     for channel in sheet.channels:
