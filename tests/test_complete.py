@@ -30,7 +30,7 @@ SOME: Mapping[str, str] = {
     "nail_count.trade.plan.install.operations._SENTENCES": "the other operations are worded by their step",
     "nail_count.trade.rules.load.findings.WANTS": "only transformers want a phase",
     "nail_count.trade.rules.load.heat.SHARE": "only what cuts the phase turns a share of its load into heat",
-    "nail_count.trade.rules.minutes.IN_HARD_WALLS": "the other moves take as long in any wall",
+    "nail_count.trade.rules.minutes.IN_LATH": "the other moves take as long in any wall",
 }
 """Tables that name some kinds only, and why that is right."""
 

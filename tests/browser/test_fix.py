@@ -50,9 +50,9 @@ def test_ways_appear_by_themselves_and_an_open_fold_stays_open(hand: Hand) -> No
     assert "Looking for the least work" in hand.text("#fix-search")
     for one in at_work:
         one.cancel()  # type: ignore[no-untyped-call]
-    hand.wait(lambda: hand.all("#way-1"))
+    hand.wait(lambda: hand.all("#way-1"), 30)
     hand.press("#way-1 summary")
-    hand.wait(lambda: hand.all("#way-3") and not hand.all("#fix-search[hx-get]"))
+    hand.wait(lambda: hand.all("#way-2") and not hand.all("#fix-search[hx-get]"), 30)
     assert hand.one("#way-1 details").get_attribute("open") is not None
 
 

@@ -111,7 +111,8 @@ def houses(draw: st.DrawFn) -> Job:
     cables = " ".join(draw(st.lists(st.sampled_from(["14/2", "14/3", "12/2"]), min_size=1, max_size=4)))
     volume = draw(st.sampled_from([12, 16, 18, 20])) + 12 * (gangs - 1)
     stays = draw(st.sampled_from([None, None, None, True]))
-    return house(made(f"{volume} in3", cables, devices, survey={"plate_stays": stays}))
+    mounted = draw(st.sampled_from([None, "flush", "may stand proud", "surface"]))
+    return house(made(f"{volume} in3", cables, devices, survey={"plate_stays": stays, "mounted": mounted}))
 
 
 def after(job: Job, edits: list[Edit]) -> Job | None:
@@ -261,9 +262,12 @@ def test_a_circuit_that_fails_whatever_is_done_here_is_said() -> None:
 
 
 TAKEN_FIRST = {
-    "cloakroom": ("extension", "over by 2 1/4 in³ and nothing unused in it: the face of the wall before the wall"),
+    "cloakroom": (
+        "wider box",
+        "over by 2 1/4 in³ and nothing unused in it; an extension would stand proud",
+    ),
     "stair-foot": ("order", "the plate stays: the dimmer changes places with another that takes a like opening"),
-    "bell-room": ("extension", "plaster on lath stays closed"),
+    "bell-room": ("deeper box", "plaster on lath stays closed, and nothing stands proud of it"),
     "reading-room": ("device", "one small lamp below the dimmer’s minimum, and no bypass on its sheet"),
 }
 """What a practitioner would do first in the demo house, and why; common practice."""

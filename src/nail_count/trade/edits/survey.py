@@ -17,6 +17,7 @@ from ..model.survey import (
     GroundWay,
     Holes,
     Looked,
+    Mounted,
     Photo,
     Plaster,
     PutOff,
@@ -72,6 +73,7 @@ class SetFound(BoxEdit):
     metal_plate: Annotated[bool | None, Maybe] = None
     cavity: InInches = None
     built: Annotated[WallBuild | None, Maybe] = None
+    mounted: Annotated[Mounted | None, Maybe] = None
 
     def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
         """The box with the facts entered; a field that isn't sent stays."""
@@ -119,6 +121,7 @@ _FOUND = {
     "metal_plate": "A metal plate",
     "cavity": "Hollow of the wall",
     "built": "The wall is",
+    "mounted": "The box sits",
 }
 
 

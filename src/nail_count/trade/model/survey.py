@@ -20,8 +20,10 @@ GroundWay = Literal["plate", "yoke", "GFCI", "sheath"]
 """How a box without a ground wire is made safe: a plate and screws that are no metal, a yoke that is none, protection
 ahead of it; or the armor or conduit, proven to be the ground."""
 Wall = Literal["combustible", "noncombustible"]
-WallBuild = Literal["board", "lath", "masonry"]
-"""Of the wall: board; plaster on lath; brick, block or stone."""
+WallBuild = Literal["board", "lath", "masonry", "tile"]
+"""Of the wall: board; plaster on lath; brick, block or stone; tile that stays whole."""
+Mounted = Literal["flush", "may stand proud", "surface"]
+"""How the box sits: flush in a finished wall; flush where something on the wall is all right; on the surface."""
 Looked = Literal["gangs", "material", "clamps", "ring", "cables", "labels"]
 """Points with a usual answer, which therefore must be ticked as looked at."""
 
@@ -94,6 +96,8 @@ class Survey(Thing):
     """How deep the hollow of the wall is, from its face to what lies behind; None: not measured."""
     built: WallBuild | None = None
     """What the wall is built of; None: not looked at."""
+    mounted: Mounted | None = None
+    """How the box sits in the wall, or on it; None: not looked at, and taken as flush in a finished wall."""
     metal_plate: bool | None = None
     """Whether the plate is of metal."""
     tried: tuple[Tried, ...] = ()

@@ -44,8 +44,8 @@ MINUTES: Mapping[MoveKind, Figure] = table(
     },
 )
 """Each, or each lamp."""
-IN_HARD_WALLS: Mapping[MoveKind, Figure] = table(
-    "min", "In plaster on lath, or masonry: {}", IN_PRACTICE, {"deeper box": "120", "wider box": "150"}
+IN_LATH: Mapping[MoveKind, Figure] = table(
+    "min", "In plaster on lath: {}", IN_PRACTICE, {"deeper box": "120", "wider box": "150"}
 )
 A_FOOT = Figure("2", "min", "Of a new cable, each foot past the first twenty", IN_PRACTICE)
 FIRST_FEET = Figure("20", "ft", "Of a new cable, within its price", IN_PRACTICE)
@@ -85,5 +85,4 @@ def minutes_of(kind: MoveKind, own: Iterable[MovePrice], built: WallBuild | None
     said = next((one.minutes for one in own if one.kind == kind), None)
     if said is not None:
         return said
-    hard = built in ("lath", "masonry") and kind in IN_HARD_WALLS
-    return int(IN_HARD_WALLS[kind] if hard else MINUTES[kind])
+    return int(IN_LATH[kind] if built == "lath" and kind in IN_LATH else MINUTES[kind])

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 
 from ..edits.enclosure import AddRing, SetClamps
 from ..edits.refits import ReplaceBox
@@ -13,6 +13,7 @@ from ..model.errors import Rejected
 from ..model.prices import MoveKind
 from ..model.run import BoxEnd
 from ..model.stock import StockBox
+from ..model.survey import Mounted, Survey, WallBuild
 from ..rules.fit.house import stock_misfits
 from ..text.format import amount
 from .move import Decision, Move, Ruled
@@ -21,9 +22,30 @@ from .site import Offer, Site
 NO_OLD_WORK = "the stock list has no box for old work"
 
 
+NO_OTHER_BOX: Mapping[WallBuild, str] = {
+    "board": "",
+    "lath": "",
+    "masonry": "the box is set in masonry; a box for old work doesn’t clamp there, and a chisel wrecks the wall",
+    "tile": "the tile stays whole, and another box needs it cut",
+}
+"""Why no other box goes into a wall of this build, as common practice has it; "" where one does."""
+STANDS_PROUD: Mapping[Mounted, str] = {
+    "flush": "the box is flush in a finished wall, and an extension would stand proud of it",
+    "may stand proud": "",
+    "surface": "",
+}
+"""Why nothing goes on the front of a box that sits so; "" where something may."""
+
+
 def other_boxes(site: Site) -> Iterator[Offer]:
-    """A deeper old-work box of as many gangs, or a wider one; never deeper than the hollow of the wall."""
+    """Offer a deeper old-work box of as many gangs, or a wider one; never deeper than the hollow of the wall."""
     box = site.box
+    why = NO_OTHER_BOX[box.survey.built] if box.survey.built else ""
+    if box.survey.mounted == "surface":
+        why = "the box sits on the surface, and a box for old work clamps to a wall"
+    if why:
+        yield Ruled("deeper box", why)
+        return
     kept = [one for one in site.job.stock if one.kind == "old work" and not stock_misfits(one)]
     if not kept:
         unsaid = any(one.kind is None for one in site.job.stock)
@@ -70,12 +92,24 @@ def _more(one: StockBox, box: Box) -> bool:
     return more or deep is None or (one.depth is not None and one.depth.inches > deep.inches)
 
 
+def _proud(one: StockBox, survey: Survey) -> str:
+    """Say why an extension can't go on the front of a box; "" where it can: to bring a set-back box to the face too."""
+    if survey.setback and one.depth and survey.setback.inches >= one.depth.inches:
+        return ""
+    if survey.mounted is None:
+        return "the box is taken as flush in a finished wall. If it isn’t, enter on Survey how it sits"
+    return STANDS_PROUD[survey.mounted]
+
+
 def extensions(site: Site) -> Iterator[Offer]:
-    """An extension, a raised cover or a surface box on the front of the box."""
+    """Offer an extension, a raised cover or a surface box on the front of the box, where it may stand out."""
     box = site.box
     for one in site.job.stock:
         if one.kind != "extension" or one.gangs != box.enclosure.gangs:
             continue
+        if why := _proud(one, box.survey):
+            yield Ruled("extension", why)
+            return
         if site.plate_stays:
             yield Ruled("extension", "the plate stays flush as it is")
             return

@@ -78,7 +78,7 @@ TITLES: dict[Step, str] = {
     "depth": "Depth and set-back",
     "clamps": "Tabs or clamps",
     "ring": "Ring or extension",
-    "holes": "Screw holes and plaster",
+    "holes": "Screw holes and wall",
     "cables": "Cables",
     "labels": "Labels on the fixtures",
 }

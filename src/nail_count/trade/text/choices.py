@@ -183,7 +183,18 @@ CHOICES: Mapping[str, tuple[Any, Words]] = {
         stock.StockKind,
         {"old work": "for old work", "new work": "for new work", "extension": "an extension"},
     ),
-    "built": (survey.WallBuild, {"board": "Of board", "lath": "Plaster on lath", "masonry": "Masonry"}),
+    "built": (
+        survey.WallBuild,
+        {"board": "Of board", "lath": "Plaster on lath", "masonry": "Masonry", "tile": "Tile that stays whole"},
+    ),
+    "mounted": (
+        survey.Mounted,
+        {
+            "flush": "Flush in a finished wall",
+            "may stand proud": "Flush, and work on the wall is fine here",
+            "surface": "On the surface",
+        },
+    ),
     "plaster": (survey.Plaster, {"clear": "Clear", "to clear": "To be cleared"}),
     "terminal": (
         conductor.Terminal,
