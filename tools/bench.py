@@ -36,6 +36,7 @@ sys.path.insert(0, str(Path(__file__).parent.parent))
 
 from fastapi import FastAPI
 from sqlalchemy import text
+from tests.trade.plan.test_day import circuit_by_circuit, known_best, scored
 from tests.trade.wiring.hookup.houses import box, job, lamp
 from tests.trade.wiring.hookup.schemes import apart
 
@@ -46,6 +47,7 @@ from nail_count.store.database import make_engine
 from nail_count.trade.model.box import Box
 from nail_count.trade.model.conductor import Reading
 from nail_count.trade.model.job import Job, by_id
+from nail_count.trade.plan.day.solve import planned
 from nail_count.trade.rules.check import check_box, check_job, ratings_of
 from nail_count.trade.search.offers import offers
 from nail_count.trade.search.ways import ways
@@ -240,6 +242,24 @@ def wires() -> None:
     for name, took in alternate(acts, 30).items():
         slow = statistics.quantiles(took, n=20)[-1] * 1e3
         print(f"  {name}: median {statistics.median(took) * 1e3:.1f} ms, 95th percentile {slow:.1f} ms")
+    print()
+
+
+def days() -> None:
+    """Plans of days whose best is known, beside plain work circuit by circuit."""
+    print("Days   (aim: 40 places on 12 breakers within 5 % of the best in 10 s, 200 on 40 within 15 % in 60 s)")
+    for places, breakers, most, seconds in ((40, 12, 3, 10), (200, 40, 14, 60)):
+        for seed in range(3):
+            at = known_best(places, breakers, most, seed)
+            begun = time.perf_counter()
+            plan = planned(at, seconds)
+            took = time.perf_counter() - begun
+            left, _, _, openings, dark = scored(plan, at)
+            plain = circuit_by_circuit(at)
+            print(
+                f"  {places:3} places, {breakers} breakers: {left} left out, {openings} openings, {dark} min dark in "
+                f"{took:4.1f} s; plain: {plain[0]}, {plain[3]}, {plain[4]}; best: 0, {breakers}, {most * 480}"
+            )
     print()
 
 
@@ -450,6 +470,7 @@ if __name__ == "__main__":
     mending()
     hookup()
     wires()
+    days()
     web()
     houses()
     memory()

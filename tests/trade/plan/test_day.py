@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import os
 from collections.abc import Iterator, Sequence
-from itertools import combinations, product
+from dataclasses import replace
+from itertools import combinations, pairwise, product
+from random import Random
 
 import pytest
 from hypothesis import given, settings
@@ -209,6 +211,87 @@ def test_every_plan_is_safe_and_says_what_it_breaks(at: Problem) -> None:
     own = {one.aim: one.value for one in plan.proven}
     for aim, value in zip(("places left out", "promises broken", "days"), scored(plan, at), strict=False):
         assert own.get(aim, value) == value
+
+
+# against plain work circuit by circuit, and against plans known to be best
+
+
+def circuit_by_circuit(at: Problem) -> Score:
+    """What a person does without a plan: the circuits in order, each place where it fits next, no time lost."""
+    hours = [(a, b) for day in range(at.days) for a, b in _worked(at, day)]
+    off: list[tuple[str, int, int]] = []
+    left, days, n, now = 0, set[int](), 0, hours[0][0]
+    for task in sorted(at.tasks, key=lambda one: (sorted(one.breakers), one.id)):
+        while n < len(hours) and max(now, hours[n][0]) + task.minutes > hours[n][1]:
+            n += 1
+        if n == len(hours):
+            left += 1
+            continue
+        start = max(now, hours[n][0])
+        now = start + task.minutes
+        days.add(start // DAY)
+        for breaker in task.breakers:
+            last = next((one for one in reversed(off) if one[0] == breaker), None)
+            if last is not None and last[2] == start:
+                off.remove(last)
+                off.append((breaker, last[1], now))
+            else:
+                off.append((breaker, start, now))
+    broken = sum(
+        kept.back_by is not None and end % DAY > kept.back_by
+        for kept in at.promises
+        for breaker, _, end in off
+        if breaker == kept.circuit
+    )
+    return left, broken, len(days), len(off), sum(end - start for _, start, end in off)
+
+
+def _worked(at: Problem, day: int) -> Iterator[Interval]:
+    ((a, b),) = at.breaks
+    yield day * DAY + at.start, day * DAY + a
+    yield day * DAY + b, day * DAY + at.end
+
+
+@settings(max_examples=4 * LONGER, deadline=None)
+@given(st.integers(0, 2**32))
+def test_no_plan_is_worse_than_circuit_by_circuit(seed: int) -> None:
+    """A usual house, stopped long before anything is proven: as many places, as few days, no more openings and no more
+    minutes without power."""
+    r = Random(seed)
+    tasks = tuple(
+        Task(f"t{n:02}", f"T{n}", (f"t{n}",), r.choice((20, 25, 25, 30, 40, 60)),
+             frozenset(r.choices("123456789", k=r.choice((1, 1, 1, 1, 1, 1, 2)))))
+        for n in range(30)
+    )  # fmt: skip
+    at = Problem(tasks, 480, 990, ((720, 750),), days=3, promises=(Kept("3", 700, None),))
+    plain, ours = circuit_by_circuit(at), scored(planned(at, 1.5), at)
+    assert ours[:3] <= plain[:3]
+    assert ours[:3] < plain[:3] or (ours[3] <= plain[3] and ours[4] <= plain[4])
+
+
+def known_best(places: int, breakers: int, days: int, seed: int) -> Problem:
+    """Days filled to the minute, each breaker opened once and off only while somebody works on it; then shuffled."""
+    r, tasks = Random(seed), list[Task]()
+    halves = 2 * days
+    names = iter(range(breakers))
+    for half in range(halves):
+        mine = [next(names) for _ in range(breakers // halves + (half < breakers % halves))]
+        counts = [places // breakers + (name < places % breakers) for name in mine]
+        cuts = sorted(r.sample(range(1, 48), sum(counts) - 1))
+        sizes = iter([(b - a) * 5 for a, b in pairwise([0, *cuts, 48])])
+        for name, count in zip(mine, counts, strict=True):
+            tasks += [Task("", "", ("",), next(sizes), frozenset((str(name + 1),))) for _ in range(count)]
+    r.shuffle(tasks)
+    named = tuple(replace(task, id=f"t{n:03}", boxes=(f"t{n:03}",)) for n, task in enumerate(tasks))
+    return Problem(named, 480, 990, ((720, 750),), days=days)
+
+
+@pytest.mark.parametrize("seed", range(2))
+def test_forty_places_on_twelve_breakers_come_within_a_twentieth_of_the_best(seed: int) -> None:
+    at = known_best(40, 12, 3, seed)
+    left, broken, days, openings, dark = scored(planned(at, 60), at)
+    assert (left, broken, days) == (0, 0, 3)
+    assert openings <= 12 * 1.05 and dark <= 3 * 480 * 1.05
 
 
 # the usual day

@@ -10,13 +10,13 @@ Source: the order by common practice; the solver is OR-Tools, CP-SAT.
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import lru_cache
 from time import monotonic
 from typing import Any
 
 from ...model.clock import DAY
-from .first_plan import broken_by, fewest_days, first_off, first_starts
+from .first_plan import Score, broken_by, fewest_days, first_off, first_plan, scored
 from .problem import MAIN, Problem, Task, impossible
 
 AIMS = ("places left out", "promises broken", "days", "openings of breakers", "minutes without power")
@@ -92,6 +92,10 @@ MOST_SOLVED = 400
 """Places above which only the plan made at once is given: to put more of them to the solver takes minutes."""
 
 
+FIRST = 0.4
+"""The share of the time in which the plan made at once is looked for."""
+
+
 @lru_cache(maxsize=32)
 def planned(problem: Problem, seconds: float = 10.0) -> DayPlan:
     """The best plan there is, or the best found in time.
@@ -111,14 +115,43 @@ def planned(problem: Problem, seconds: float = 10.0) -> DayPlan:
     if not tasks:
         return DayPlan((), (), (), out, True)
     if len(tasks) > MOST_SOLVED:
-        plan = _made_at_once(tasks, (first := first_starts(problem, tasks)), first_off(problem, tasks, first))
+        first = first_plan(problem, tasks, seconds)
+        plan = _made_at_once(tasks, first, first_off(problem, tasks, first))
         return DayPlan(plan.slots, plan.off, (), (*out, *plan.left_out), False)
-    plan = _Model(problem, tasks).solved(seconds)
+    until = monotonic() + seconds
+    first = first_plan(problem, tasks, seconds * FIRST)
+    plan = _Model(problem, tasks, first, is_capped=True).solved(until - monotonic())
+    if plan.value(AIMS[3]) > len({breaker for task in tasks for breaker in task.breakers}):
+        plan = _freer(problem, tasks, plan, until - monotonic())
     proven = tuple(
         Proven(one.aim, one.value + len(out), one.bound + len(out)) if one.aim == AIMS[0] else one
         for one in plan.proven
     )
     return DayPlan(plan.slots, plan.off, proven, (*out, *plan.left_out), plan.finished)
+
+
+def _freer(problem: Problem, tasks: tuple[Task, ...], plan: DayPlan, seconds: float) -> DayPlan:
+    """The best plan there is, however long breakers are off in it, where that is proven in time; else this one.
+
+    What was proven of this one holds only among plans that are dark no longer. What holds among all is put instead.
+    """
+    if plan.finished:
+        put = {slot.task.id: (slot.start, slot.end) for slot in plan.slots}
+        freer = _Model(problem, tasks, put, is_capped=False).solved(seconds)
+        if freer.finished:
+            return freer
+    least = dict(zip(AIMS[3:], _least_at_all(problem, tasks), strict=True))
+    proven = tuple(replace(one, bound=min(one.value, least.get(one.aim, one.bound))) for one in plan.proven)
+    return replace(plan, proven=proven, finished=all(one.best for one in proven))
+
+
+def _least_at_all(problem: Problem, tasks: tuple[Task, ...]) -> tuple[int, int]:
+    """How many openings and how many minutes without power it takes at least: each breaker once, for its own work."""
+    own: dict[str, int] = {}
+    for task in tasks:
+        for breaker in task.breakers:
+            own[breaker] = own.get(breaker, 0) + task.minutes
+    return len(own), sum(-(-minutes // problem.people) for minutes in own.values())
 
 
 @dataclass(slots=True)
@@ -136,7 +169,18 @@ class _Block:
 class _Model:
     """The problem as the solver takes it: its times in steps of the problem."""
 
-    def __init__(self, problem: Problem, tasks: tuple[Task, ...]) -> None:
+    def __init__(
+        self, problem: Problem, tasks: tuple[Task, ...], first: dict[str, tuple[int, int]], *, is_capped: bool
+    ) -> None:
+        """State the problem.
+
+        Args:
+            problem: the days.
+            tasks: those that some plan could hold.
+            first: when each task is done in the plan made at once.
+            is_capped: whether nothing may be without power for longer than in that plan. Such a plan leaves no breaker
+                off while work goes on elsewhere, though another one may open fewer.
+        """
         from ortools.sat.python import cp_model  # takes a second: only where a plan is made
 
         self.cp: Any = cp_model
@@ -151,7 +195,7 @@ class _Model:
         self.on_day: dict[str, list[list[Any]]] = {}
         self.work: list[Any] = []
         self.task_day: dict[str, Any] = {}
-        self.first = first_starts(problem, tasks)
+        self.first = first
         self.first_off = first_off(problem, tasks, self.first)
         self.most = self._most_openings()
         for task in tasks:
@@ -161,6 +205,10 @@ class _Model:
         self._last()
         self._apart()
         self.aims = self._aims()
+        if is_capped and not isinstance(self.aims[4], int) and len(first) == len(tasks):
+            self.model.add(
+                self.aims[4] <= sum(end - start for times in self.first_off.values() for start, end in times)
+            )
 
     def _task(self, task: Task) -> None:
         """When it may be: in one of its windows, or left out."""
@@ -317,19 +365,37 @@ class _Model:
                 continue
             solver, known = self._least(what, until - monotonic())
             if not known:
-                if len(proven) == 3:
-                    proven += self._as_first_found(plan)
-                return DayPlan(plan.slots, plan.off, tuple(proven), plan.left_out, False)
+                break
             value, bound = round(solver.objective_value), round(solver.best_objective_bound)
             proven.append(Proven(aim, value, bound))
             plan = self._read(solver)
             self.model.add(what <= value)
             self._hint(solver)
-        solver, known = self._least(sum(self.end.values()), EARLIEST)
-        if known:
-            plan = self._read(solver)
-        finished = all(one.best for one in proven)
-        return DayPlan(plan.slots, plan.off, tuple(proven), plan.left_out, finished)
+        else:
+            solver, known = self._least(sum(self.end.values()), EARLIEST)
+            if known:
+                plan = self._read(solver)
+        plan = self._better(plan)
+        told = self._as_in(plan, proven)
+        return DayPlan(plan.slots, plan.off, told, plan.left_out, all(one.best for one in told))
+
+    def _better(self, plan: DayPlan) -> DayPlan:
+        """The better of a plan and the one made at once, in the order of the aims."""
+        at_once = _made_at_once(self.tasks, self.first, self.first_off)
+        return min(plan, at_once, key=self._score)
+
+    def _score(self, plan: DayPlan) -> Score:
+        off: dict[str, list[tuple[int, int]]] = {}
+        for one in plan.off:
+            off.setdefault(one.breaker, []).append((one.start, one.end))
+        return scored(self.problem, len(plan.left_out), {slot.day for slot in plan.slots}, off)
+
+    def _as_in(self, plan: DayPlan, proven: list[Proven]) -> tuple[Proven, ...]:
+        """What was proven, with what the plan came to; below what nothing can come, where nothing was proven."""
+        least = (0, 0, fewest_days(self.problem, self.tasks), *_least_at_all(self.problem, self.tasks))
+        bounds = dict(zip(AIMS, least, strict=True)) | {one.aim: one.bound for one in proven}
+        values = zip(AIMS, self._score(plan), strict=True)
+        return tuple(Proven(aim, value, min(bounds[aim], value)) for aim, value in values)
 
     def _least(self, what: Any, seconds: float) -> tuple[Any, bool]:
         """The solver, after it made something small for so long, and whether it has a plan."""
@@ -339,15 +405,6 @@ class _Model:
         solver.parameters.max_time_in_seconds = max(seconds, 0.05)
         self.model.minimize(what)
         return solver, solver.solve(self.model) in (self.cp.OPTIMAL, self.cp.FEASIBLE)
-
-    def _as_first_found(self, plan: DayPlan) -> list[Proven]:
-        """What the plan made at once comes to where nothing better was found, and below what nothing can come."""
-        least = sum(
-            -(-sum(task.minutes for task in self.tasks if breaker in task.breakers) // self.problem.people)
-            for breaker in self.blocks
-        )
-        minutes = sum(one.end - one.start for one in plan.off)
-        return [Proven(AIMS[3], len(plan.off), len(self.blocks)), Proven(AIMS[4], minutes, min(least, minutes))]
 
     def _hint_first(self) -> None:
         """The search begins with the plan made at once."""
