@@ -22,7 +22,7 @@ from nail_count.trade.plan.day.solve import DayPlan, planned
 from nail_count.trade.plan.planned import planned_of
 from tests.trade.plan.test_parts import hooked_up
 from tests.trade.wiring.hookup.houses import box, job, lamp
-from tests.trade.wiring.hookup.schemes import apart
+from tests.trade.wiring.hookup.schemes import apart, feed
 
 LONGER = int(os.environ.get("NAIL_COUNT_FUZZ", "1"))
 HOUR = 60
@@ -350,6 +350,16 @@ def test_a_pair_is_one_slot_and_what_is_done_is_planned_no_more() -> None:
     left = problem(house)
     assert [task.boxes for task in left.tasks] == [("y",)] and left.tasks[0].minutes == 50
     assert next(place for place in places(house) if place.box.id == "y").pieces[0].source == "learned"
+
+
+def test_a_plain_swap_makes_no_stop_at_a_lamp_nobody_has_looked_into() -> None:
+    """The splices of a lamp's box are taken to stay until somebody records them as they are now (common practice)."""
+    house = hooked_up(feed("smart"))
+    switch, *outlets = house.boxes
+    assert outlets and [task.boxes for task in problem(house).tasks] == [(switch.id,)]
+    recorded = outlets[0].changed(found=outlets[0].contents.changed(splices=()))
+    (both,) = problem(house.changed(boxes=(switch, recorded))).tasks
+    assert both.boxes == (switch.id, recorded.id), "its wires lie open as recorded, and must be joined"
 
 
 def test_what_must_be_off_beside_its_own() -> None:

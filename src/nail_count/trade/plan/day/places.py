@@ -64,8 +64,13 @@ class Place:
 
 def to_do(job: Job) -> tuple[str, ...]:
     """The keys of the boxes of a job where the plan differs from what was found, in its order."""
-    sheets, wires = by_id(job.sheets), graph(job).wires_by_box()
-    return tuple(box.id for box in job.boxes if _has_work(box, sheets, wires.get(box.id, {}), job))
+    sheets, wires, several = by_id(job.sheets), graph(job).wires_by_box(), _several(job)
+    between = frozenset().union(*(group for group in groups(job) if group & set(several)))
+    return tuple(
+        box.id
+        for box in job.boxes
+        if _has_work(box, sheets, wires.get(box.id, {}), job, stays_as_is=_stays(box) and box.id not in between)
+    )
 
 
 def places(job: Job) -> tuple[Place, ...]:
@@ -79,12 +84,21 @@ def places(job: Job) -> tuple[Place, ...]:
     return tuple(_place(job, known[key], several, times) for key in known if key in keys)
 
 
-def _has_work(box: Box, sheets: Mapping[str, Datasheet], wires: Mapping[str, Wire], job: Job) -> bool:
+def _stays(box: Box) -> bool:
+    """Return whether the splices of a box are taken to stay: those of a lamp's box whose wiring nobody has recorded."""
+    return box.is_outlet and box.found is None
+
+
+def _has_work(
+    box: Box, sheets: Mapping[str, Datasheet], wires: Mapping[str, Wire], job: Job, *, stays_as_is: bool
+) -> bool:
     if box.planned is None:
         return False
     changed = bool(coming(box)) or any(True for _ in freed(box, sheets)) or bool(box.planned.out or new_in(box))
     box_changes = any(True for _ in enclosure_needs(box, job.stock))
-    return changed or box_changes or any(step.act != "leave" for step in work(box, sheets, wires))
+    if changed or box_changes:
+        return True
+    return not stays_as_is and any(step.act != "leave" for step in work(box, sheets, wires))
 
 
 def _several(job: Job) -> Mapping[str, frozenset[str]]:
