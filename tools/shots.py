@@ -69,7 +69,9 @@ def main(folder: Path, names: list[str], whole: bool) -> None:
             driver.get(address + path)
             if name == "bring-in":
                 look_at_table(driver)
-            WebDriverWait(driver, 10, 0.05).until(lambda now: not now.find_elements("css selector", "#ways[hx-get]"))
+            WebDriverWait(driver, 10, 0.05).until(
+                lambda now: not now.find_elements("css selector", "#ways[hx-get], #fix-search[hx-get]")
+            )
             asked: dict[str, object] = {}
             if whole:
                 tall = driver.execute_script("return document.documentElement.scrollHeight")

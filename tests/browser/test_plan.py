@@ -44,6 +44,11 @@ def test_ticked_on_the_phone_and_there_after_a_restart(driver: Chrome, demo: Pat
         assert hand.one(f"#{form}-count").get_attribute("value") == "lots", "nothing typed is lost"
         hand.go(DAY)
         assert "Study" in slots(hand) and hand.fits()
+        assert not hand.one("#plan .timeline").is_displayed() and hand.one("#plan .stretch").is_displayed()
+        place = hand.text("#plan .next-place .big-says a")
+        hand.press("#plan .next-place button")
+        hand.wait(lambda: hand.all(f'[aria-label="Take back: {place} begun"]'))
+        slots(hand)
         hand.press('[aria-label="Done: Study"]')
         hand.wait(lambda: hand.all('[aria-label="Take back: Study done"]'))
         assert "Study" not in slots(hand), "the rest is planned again"

@@ -8,10 +8,13 @@ import shutil
 from collections.abc import Iterator
 from html.parser import HTMLParser
 from importlib.resources import files
+from io import BytesIO
 from pathlib import Path
 from typing import Any
+from urllib.parse import urljoin
 
 import pytest
+from PIL import Image
 from starlette.testclient import TestClient
 
 from nail_count.files.job_json import read_job
@@ -277,6 +280,26 @@ def test_names_are_shown_and_never_run(client: TestClient) -> None:
     )
 
 
+def test_a_phone_finds_what_it_needs_to_install_the_application(client: TestClient) -> None:
+    """A name, a start, and icons of their own sizes, all from here (W3C Web Application Manifest, from memory)."""
+    page = client.get("/").text
+    (address,) = re.findall(r'<link rel="manifest" href="([^"]+)"', page)
+    manifest = client.get(address)
+    assert manifest.headers["content-type"].startswith("application/manifest+json")
+    told = manifest.json()
+    assert told["name"] == "Nail Count" and told["display"] == "standalone"
+    assert client.get(told["start_url"]).status_code == 200
+    for icon in told["icons"]:
+        content = client.get(urljoin(address, icon["src"])).content
+        if icon["type"] == "image/png":
+            with Image.open(BytesIO(content)) as drawn:
+                assert "{}x{}".format(*drawn.size) == icon["sizes"]
+        else:
+            assert content.startswith(b"<svg")
+    assert {"any", "maskable"} <= {icon.get("purpose", "any") for icon in told["icons"]}
+    assert "manifest-src 'self'" in client.get("/").headers["content-security-policy"]
+
+
 def test_every_shipped_library_has_its_license_beside_it(client: TestClient) -> None:
     static = files("nail_count.web") / "static"
     own = {
@@ -289,6 +312,10 @@ def test_every_shipped_library_has_its_license_beside_it(client: TestClient) -> 
         "parts.js",
         "upload.js",
         "sign.svg",
+        "app.webmanifest",
+        "icon.svg",
+        "icon-180.png",
+        "icon-512.png",
         "fonts",
         "licences",
     }

@@ -29,6 +29,16 @@
     first?.select?.();
   };
 
+  // The slot of the day that the clock stands in.
+  const markNow = () => {
+    const now = new Date(), minute = now.getHours() * 60 + now.getMinutes();
+    for (const slot of document.querySelectorAll("[data-from][data-to]")) {
+      if (minute >= Number(slot.dataset.from) && minute < Number(slot.dataset.to)) slot.setAttribute("aria-current", "time");
+      else slot.removeAttribute("aria-current");
+    }
+  };
+  markNow();
+  setInterval(markNow, 2000);
   document.addEventListener("keydown", (event) => {
     if (event.key === "Escape" && typing(event.target)) { event.target.blur(); return; }
     if (event.ctrlKey || event.metaKey || event.altKey || !byId("bench")) return;
