@@ -239,7 +239,7 @@ def papers(file: Path, *, box: str | None, kind: str | None, size: str, pdf: Pat
     from .trade.plan.papers.paper import PAPER_KINDS
 
     if kind is not None and kind not in PAPER_KINDS:
-        refuse(file, f"Name one of the papers {', '.join(PAPER_KINDS)}, not {kind}")
+        refuse(file, f"There is no paper “{kind}”. Name one of {', '.join(PAPER_KINDS)}")
     job = fitting_job(read_file(file))
     try:
         made = list(papers_of(job, kind, [box] if box else None))

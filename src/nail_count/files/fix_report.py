@@ -70,16 +70,16 @@ def searched(found: Cheapest) -> str:
     """Say how much a search went through, and what that proves.
 
     >>> searched(Cheapest(frozenset((1,)), 25, 41, 2184))
-    'Nothing under 25 min makes it hold. Of 2,184 sets of changes, 41 were worked out; the others can’t be enough'
+    'Nothing under 25 min makes it hold. 41 of 2,184 combinations tried, the rest ruled out'
     """
     nothing_under = f"Nothing under {found.minutes} min makes it hold"
     if not found.finished:
-        return f"{nothing_under}. The search stopped after {found.checked:,} sets of changes"
+        return f"{nothing_under}. The search stopped after {found.checked:,} combinations"
     if found.plan is None and found.unproven:
-        return f"No set of these changes makes it hold. One comes close, but its hook-up isn’t proven: {found.unproven}"
+        return f"None of these changes makes it hold. One comes close, but its hook-up isn’t proven: {found.unproven}"
     if found.plan is None:
-        return f"No set of these changes makes it hold. {found.checked:,} were worked out; the others can’t be enough"
-    rest = f"Of {found.sets:,} sets of changes, {found.checked:,} were worked out; the others can’t be enough"
+        return f"None of these changes makes it hold. {found.checked:,} combinations tried, the rest ruled out"
+    rest = f"{found.checked:,} of {found.sets:,} combinations tried, the rest ruled out"
     return f"{nothing_under}. {rest}"
 
 

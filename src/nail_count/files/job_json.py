@@ -87,7 +87,7 @@ def job_of(document: Any) -> Job:
             [
                 Problem(
                     ("version",),
-                    f"This version of Nail Count reads job files of version 1 to {FORMAT_VERSION}, not {shown}",
+                    f"This job file has version {shown}. This Nail Count reads versions 1 to {FORMAT_VERSION}",
                 )
             ]
         )

@@ -39,13 +39,13 @@ def test_measures_as_typed(kind: type[Measure], text: str, value: str, unit: str
 @pytest.mark.parametrize(
     ("kind", "text", "said"),
     [
-        (Length, "", "nothing was typed"),
-        (Length, "wide", "is not a unit it takes"),
+        (Length, "", "Enter a length such as"),
+        (Length, "wide", "isn’t a unit for this"),
         (Volume, "20.3", "has no unit"),
         (Volume, "20,3 in3", "Enter a volume such as"),
         (Volume, "-4 in3", "Enter a volume such as"),
         (Power, "1/0 A", "Enter a power such as"),
-        (Power, "9 mm", "is not a unit it takes"),
+        (Power, "9 mm", "isn’t a unit for this"),
     ],
 )
 def test_what_is_no_measure_says_what_was_expected(kind: type[Measure], text: str, said: str) -> None:

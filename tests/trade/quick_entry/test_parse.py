@@ -101,7 +101,7 @@ POINTED_AT = [
     ("1g; x2", "x2", "a cable such as 14/2 or 12/3"),
     ("1g; 14/2 sideways", "sideways", "x2, g16, no ground, looped"),
     ("1g; ; toaster", "toaster", "a device such as"),
-    ("1g; ; switch, switch", "switch", "a gang from 1 to 1, not 2"),
+    ("1g; ; switch, switch", "switch", "a gang from 1 to 1"),
     ("1g; ; switch switch", "switch", "its name in quotes, on 14, or a load"),
     ("1g; ; dimmer 9A led", "9A", "W for LED, not A"),
     ("1g; ; dimmer 0W", "0W", "more than 0"),

@@ -21,7 +21,7 @@ _SURVEY = {
     "setback": "Set-back", "holes": "Screw holes", "neutral": "Neutral in the box",
     "insulated": "Insulation in the wall",
     "new_place": "A place that is new", "ground_way": "Made safe without a ground", "pigtails": "Pigtails joined with",
-    "cavity": "Hollow of the wall", "built": "The wall is built of", "mounted": "The box sits",
+    "cavity": "Wall cavity", "built": "The wall is built of", "mounted": "The box sits",
     "plate_stays": "The plate stays",
     "metal_plate": "A plate of metal", "bonded": "The box is bonded", "damp": "Damp or wet",
     "looked": "Looked at", "tried": "Breakers tried", "put_off": "Put off",

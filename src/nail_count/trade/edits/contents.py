@@ -104,7 +104,7 @@ class ConnectModule(BoxEdit):
         if module is None:
             raise Rejected("Pick a module that is in this box", "module")
         if self.gang is not None and self.gang > box.enclosure.gangs:
-            raise Rejected(f"Pick a gang from 1 to {box.enclosure.gangs}, not {self.gang}", "gang")
+            raise Rejected(f"Pick a gang from 1 to {box.enclosure.gangs}", "gang")
         on_circuit(box, self.circuit)
         new: Module = module.changed(**self.given("module"))
         return BoxEdited(replace_item(box, new), ", ".join([called(new, sheets), *equipment_words(new)]))

@@ -104,7 +104,7 @@ class SwapGangs(BoxEdit):
         """Two devices of one width change places, or one moves to an empty gang."""
         for field, gang in (("one", self.one), ("other", self.other)):
             if not 1 <= gang <= box.enclosure.gangs:
-                raise Rejected(f"Pick a gang from 1 to {box.enclosure.gangs}, not {gang}", field)
+                raise Rejected(f"Pick a gang from 1 to {box.enclosure.gangs}", field)
         return BoxEdited(swapped(box, self.one, self.other, sheets), f"Gangs {self.one} and {self.other} swapped")
 
 
@@ -155,5 +155,5 @@ def _landing(gang: int, device: Device, sheets: Datasheets) -> int:
 def _no_room(box: Box, sheet: Datasheet, gang: int) -> str:
     gangs = box.enclosure.gangs
     if not 1 <= gang <= gangs:
-        return f"Pick a gang from 1 to {gangs}, not {gang}"
+        return f"Pick a gang from 1 to {gangs}"
     return f"{sheet.name} takes {sheet.gangs} gangs and would reach past gang {gangs} from gang {gang}"

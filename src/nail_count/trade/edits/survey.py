@@ -119,7 +119,7 @@ _FOUND = {
     "bonded": "The metal box is bonded",
     "plate_stays": "The plate must stay",
     "metal_plate": "A metal plate",
-    "cavity": "Hollow of the wall",
+    "cavity": "Wall cavity",
     "built": "The wall is",
     "mounted": "The box sits",
 }

@@ -27,7 +27,7 @@ def parse_clock(text: str) -> int:
     (510, 960, 0, 960)
     """
     found = _CLOCK.fullmatch(text.strip())
-    expected = f"Enter a time of the day such as 8:30 or 4 pm, not “{text.strip()[:20]}”"
+    expected = "Enter a time of the day such as 8:30 or 4 pm"
     if found is None:
         raise ValueError(expected)
     hour, minute, half = int(found[1]), int(found[2] or 0), (found[3] or "").lower()
@@ -64,7 +64,7 @@ def parse_minutes(text: str) -> int:
         return int(hours) * MINUTES_IN_HOUR + int(rest)
     found = _LASTS.fullmatch(clean) if clean else None
     if found is None or (found["hours"] is None and found["minutes"] is None):
-        raise ValueError(f"Enter a time such as 45 min or 1 h 30, not “{clean[:20]}”")
+        raise ValueError("Enter a time such as 45 min or 1 h 30")
     return round(float(found["hours"] or 0) * MINUTES_IN_HOUR) + int(found["minutes"] or 0)
 
 

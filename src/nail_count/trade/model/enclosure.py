@@ -118,7 +118,7 @@ class Enclosure(Thing):
         if self.material != "metal":
             raise ValueError("trade sizes are for metal boxes: enter the volume marked in a nonmetallic box")
         if self.gangs > size.most_gangs:
-            raise ValueError(f"a {size.name} box has at most {size.most_gangs} gangs, not {self.gangs}")
+            raise ValueError(f"A {size.name} box has at most {size.most_gangs} gangs. Enter {size.most_gangs} or fewer")
         table = size.in3 * (self.gangs if size.per_gang else 1)
         if self.volume is not None and abs(self.volume.in3 - table) > table / 100:
             raise ValueError(

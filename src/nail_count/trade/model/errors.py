@@ -82,9 +82,9 @@ def _sentence(error: Any) -> str:
         return f"Enter {_choices(about['expected'])}"
     expected = _EXPECTED.get(kind)
     if expected is None:
-        return f"{error['msg'][:1].lower()}{error['msg'][1:]}, not {_shown(given)}"
+        return f"{_shown(given)} isn’t understood: {error['msg'][:1].lower()}{error['msg'][1:]}"
     figures = {name: value for name, value in about.items() if isinstance(value, int | float | str)}
-    return f"Enter {expected.format(**figures)}{_instead_of(given)}"
+    return f"Enter {expected.format(**figures)}"
 
 
 _EXPECTED = {
@@ -117,11 +117,6 @@ _EXPECTED = {
 def _choices(expected: str) -> str:
     """The values a field takes, without the marks of the code around them."""
     return expected.replace("''", "nothing").replace("'", "")
-
-
-def _instead_of(given: object) -> str:
-    """What was given instead; "" where nothing was."""
-    return "" if given in ("", None) else f", not {_shown(given)}"
 
 
 def _shown(given: object) -> str:

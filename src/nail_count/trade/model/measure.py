@@ -38,12 +38,12 @@ def parse_number(text: str) -> Fraction:
         clean = clean.replace(sign, f" {spelled}")
     found = _NUMBER.fullmatch(clean.strip())
     if not found:
-        raise ValueError(f"Enter a number such as 18, 20.3 or 2 1/8, not “{text.strip()[:40]}”")
+        raise ValueError("Enter a number such as 18, 20.3 or 2 1/8")
     if found["decimal"]:
         return Fraction(found["decimal"])
     whole, top, bottom = found["whole"] or "0", found["top"] or found["t"], found["bottom"] or found["b"]
     if int(bottom) == 0:
-        raise ValueError(f"Enter a fraction with something under the line, not “{text.strip()[:40]}”")
+        raise ValueError("Enter a fraction with more than 0 under the line")
     return int(whole) + Fraction(int(top), int(bottom))
 
 
@@ -224,7 +224,7 @@ def _celsius(value: object) -> Fraction:
         return value
     found = _TEMPERATURE.fullmatch(str(value).strip()) if not isinstance(value, bool) else None
     if found is None:
-        raise ValueError(f"Enter a temperature such as 40 °C or 104 °F, not “{str(value)[:20]}”")
+        raise ValueError("Enter a temperature such as 40 °C or 104 °F")
     number = parse_number(found[1])
     celsius = (number - 32) * 5 / 9 if found[2].lower() == "f" else number
     if not 0 <= celsius <= 150:
@@ -257,16 +257,16 @@ def _parse(kind: type[Measure], text: str, unit: str | None) -> Measure:
     spelled = split.group(0).strip() if split else ""
     number = clean[: split.start()] if split else clean
     if not clean:
-        raise ValueError(f"{expected}; nothing was typed")
+        raise ValueError(expected)
     if spelled:
         found = spelled if spelled in kind.UNITS else kind.SPELLINGS.get(spelled.lower())
         found = found or next((known for known in kind.UNITS if known.lower() == spelled.lower()), None)
         if found is None:
-            raise ValueError(f"{expected}; “{spelled[:20]}” is not a unit it takes")
+            raise ValueError(f"{expected}. “{spelled[:20]}” isn’t a unit for this")
         unit = found
     if unit is None:
-        raise ValueError(f"{expected}; “{clean[:40]}” has no unit")
+        raise ValueError(f"{expected}. “{clean[:40]}” has no unit")
     try:
         return kind(parse_number(number), unit)
     except ValueError as wrong:
-        raise ValueError(f"{expected}, not “{clean[:40]}”") from wrong
+        raise ValueError(expected) from wrong

@@ -122,7 +122,7 @@ class Panel(Thing):
     @classmethod
     def _two_columns(cls, spaces: int) -> int:
         if spaces % 2:
-            raise ValueError(f"Enter an even number of spaces, for two columns, not {spaces}")
+            raise ValueError("Enter an even number of spaces, for two columns")
         return spaces
 
 

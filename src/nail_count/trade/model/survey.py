@@ -93,7 +93,7 @@ class Survey(Thing):
     plate_stays: bool | None = None
     """Whether the plate that is there must stay."""
     cavity: Length | None = None
-    """How deep the hollow of the wall is, from its face to what lies behind; None: not measured."""
+    """How deep the wall cavity is, from the face of the wall to whatever lies behind; None: not measured."""
     built: WallBuild | None = None
     """What the wall is built of; None: not looked at."""
     mounted: Mounted | None = None

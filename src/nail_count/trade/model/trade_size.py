@@ -115,4 +115,4 @@ def find_trade_size(text: str) -> TradeSize:
     for name in (joined, f"{joined} device"):
         if name in TRADE_SIZES:
             return TRADE_SIZES[name]
-    raise ValueError(f"Enter a trade size such as “4x2-1/8 square” or “3x2x3-1/2 device”, not “{text.strip()[:40]}”")
+    raise ValueError("Enter a trade size such as “4x2-1/8 square” or “3x2x3-1/2 device”")

@@ -38,7 +38,7 @@ STANDS_PROUD: Mapping[Mounted, str] = {
 
 
 def other_boxes(site: Site) -> Iterator[Offer]:
-    """Offer a deeper old-work box of as many gangs, or a wider one; never deeper than the hollow of the wall."""
+    """Offer a deeper old-work box of as many gangs, or a wider one; never deeper than the wall cavity."""
     box = site.box
     why = NO_OTHER_BOX[box.survey.built] if box.survey.built else ""
     if box.survey.mounted == "surface":
@@ -56,7 +56,7 @@ def other_boxes(site: Site) -> Iterator[Offer]:
             continue
         cavity = box.survey.cavity
         if cavity is not None and one.depth is not None and one.depth.inches > cavity.inches:
-            yield Ruled(kind, f"{one.name}, {one.depth} deep: the hollow of the wall is {cavity}")
+            yield Ruled(kind, f"{one.name}, {one.depth} deep: the wall cavity is {cavity}")
             continue
         if kind == "wider box" and site.plate_stays:
             yield Ruled(kind, "the plate stays, and a wider box wants a wider one")
@@ -81,7 +81,7 @@ def other_boxes(site: Site) -> Iterator[Offer]:
             (one.name,),
             money=site.money((one.name,)),
             room=site.more_volume(after),
-            look="" if cavity is not None and one.depth is not None else f"the hollow of the wall: it must be {deep}",
+            look="" if cavity is not None and one.depth is not None else f"the wall cavity: it must be {deep}",
         )
 
 

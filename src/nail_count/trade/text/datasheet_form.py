@@ -233,7 +233,9 @@ def _curve(text: str) -> list[CurvePoint]:
         except ValidationError as wrong:
             raise ValueError(problems_of(wrong)[0].sentence) from wrong
         except ValueError as wrong:
-            raise ValueError(f"Enter points such as 40 °C: 100%, 60 °C: 30%, not “{part.strip()[:30]}”") from wrong
+            raise ValueError(
+                f"“{part.strip()[:30]}” isn’t understood. Enter points such as 40 °C: 100%, 60 °C: 30%"
+            ) from wrong
     return points
 
 
@@ -263,7 +265,9 @@ def _package(text: str) -> list[Packed]:
         try:
             found.append(Packed.model_validate({"what": what if many else part, "count": count if many else 1}))
         except ValidationError as wrong:
-            raise ValueError(f"Enter such as 5 connectors, 2 screws, spacer, not “{part[:30]}”") from wrong
+            raise ValueError(
+                f"“{part[:30]}” isn’t understood. Enter a list such as 5 connectors, 2 screws, spacer"
+            ) from wrong
     return found
 
 
@@ -281,7 +285,9 @@ def _mixed(text: str, by_number: bool) -> list[dict[str, Any]]:
             found = re.fullmatch(r"\s*(?:([\d./, ]+?)\s*(W|VA|A|hp)|\?)\s+(.+?)\s*", each)
             kind = words.get(found[3].lower()) if found else None
             if found is None or kind is None:
-                raise ValueError(f"Enter rows such as 100 W led + 700 W incandescent, not “{each.strip()[:40]}”")
+                raise ValueError(
+                    f"“{each.strip()[:40]}” isn’t understood. Enter rows such as 100 W led + 700 W incandescent"
+                )
             figures = [Power.parse(figure, found[2]) for figure in (found[1] or "").split(",") if figure.strip()]
             row[kind] = {"alone": figures[0] if figures else None}
             if by_number:

@@ -41,7 +41,7 @@ def read_joining(text: str) -> Joining:
         elif part.lower().startswith("reset:"):
             said["reset"] = part[len("reset:") :].strip()
         else:
-            raise ValueError(f"{EXPECTED}, not “{part[:30]}”")
+            raise ValueError(f"“{part[:30]}” isn’t understood. {EXPECTED}")
     try:
         return Joining.model_validate(said)
     except ValidationError as wrong:

@@ -202,7 +202,7 @@ def test_all_channels_together_and_what_each_kind_may_carry() -> None:
     answer = total_at(Position(), item, made, Terms())
     assert (answer.total, answer.limit, answer.subject.kind, answer.state) == (F(5), F(6), "total", State.HOLDS)
     assert "no-load" not in codes(answer) and say(answer.title) == "Gang 1: Odd, all channels"
-    with pytest.raises(ValueError, match="states a total"):
+    with pytest.raises(ValueError, match="states no total"):
         total_at(Position(), item, made.changed(total=None), Terms())
     limits = {number: dict(kind_limits(Position(), item, number, made, Terms())) for number in (1, 2)}
     assert {kind: amount.value for kind, amount in limits[1].items() if amount} == {"led": 4}

@@ -141,7 +141,7 @@ def total_at(place: Position, item: Equipment, sheet: Datasheet, terms: Terms) -
         ValueError: the sheet states no total.
     """
     if sheet.total is None:
-        raise ValueError(f"Pick a sheet that states a total, not {sheet.name}")
+        raise ValueError(f"{sheet.name} states no total. Pick a sheet that does")
     draws = tuple(drawn(load, "A", terms.voltage, terms.assume) for load in item.loads)
     lines = tuple(_line(load, one, False) for load, one in zip(item.loads, draws, strict=True))
     steps = total_steps(sheet.total, sheet, place)
