@@ -428,3 +428,26 @@ def test_what_would_hold_in_a_what_if_that_has_ended_is_nothing(
         answer = client.get(f"/jobs/{trial}/boxes/stair-foot/ways", headers=asked)
         assert (answer.status_code, answer.text) == (204, "")
     assert client.get(f"/jobs/{trial}/boxes/stair-foot/ways").status_code == 404
+
+
+@pytest.mark.parametrize(
+    ("page", "script"),
+    [
+        (f"{BOX}/install", "ladder.js"),
+        ("/jobs/schoolhouse/map", "map.js"),
+        (f"{BOX}/hookup", "hookup.js"),
+        (BOX, "hand.js"),
+    ],
+)
+def test_a_page_lists_the_keys_its_script_listens_to(client: TestClient, page: str, script: str) -> None:
+    """Each key the script names stands on the page by its sign; of two keys that do the same, one is enough."""
+    signs = {
+        "ArrowLeft": "←", "ArrowRight": "→", "ArrowUp": "↑", "ArrowDown": "↓", "Escape": "Esc", " ": "Space", "-": "−",
+        "Backspace": "Delete", "=": "+",
+    }  # fmt: skip
+    text = (files("nail_count.web") / "static" / script).read_text("utf-8")
+    named = set(re.findall(r'event\.key === "([^"]+)"', text))
+    named |= set(re.findall(r'[{,\s]"?(Arrow\w+|[?/+=0v-])"?: (?:\(\)|acts)', text))
+    listed = {one.lower() for one in re.findall(r"<kbd>([^<]+)</kbd>", client.get(page).text)}
+    missing = {signs.get(key, key).lower() for key in named} - listed
+    assert named and missing <= ({"space"} if "enter" in listed or "Enter" in named else set()), missing
