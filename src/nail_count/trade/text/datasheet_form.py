@@ -234,7 +234,7 @@ def _curve(text: str) -> list[CurvePoint]:
             raise ValueError(problems_of(wrong)[0].sentence) from wrong
         except ValueError as wrong:
             raise ValueError(
-                f"“{part.strip()[:30]}” isn’t understood. Enter points such as 40 °C: 100%, 60 °C: 30%"
+                f"Enter points such as 40 °C: 100%, 60 °C: 30%. “{part.strip()[:30]}” isn’t one"
             ) from wrong
     return points
 
@@ -266,7 +266,7 @@ def _package(text: str) -> list[Packed]:
             found.append(Packed.model_validate({"what": what if many else part, "count": count if many else 1}))
         except ValidationError as wrong:
             raise ValueError(
-                f"“{part[:30]}” isn’t understood. Enter a list such as 5 connectors, 2 screws, spacer"
+                f"Enter a list such as 5 connectors, 2 screws, spacer. “{part[:30]}” isn’t understood"
             ) from wrong
     return found
 
@@ -285,9 +285,7 @@ def _mixed(text: str, by_number: bool) -> list[dict[str, Any]]:
             found = re.fullmatch(r"\s*(?:([\d./, ]+?)\s*(W|VA|A|hp)|\?)\s+(.+?)\s*", each)
             kind = words.get(found[3].lower()) if found else None
             if found is None or kind is None:
-                raise ValueError(
-                    f"“{each.strip()[:40]}” isn’t understood. Enter rows such as 100 W led + 700 W incandescent"
-                )
+                raise ValueError(f"Enter rows such as 100 W led + 700 W incandescent. “{each.strip()[:40]}” isn’t one")
             figures = [Power.parse(figure, found[2]) for figure in (found[1] or "").split(",") if figure.strip()]
             row[kind] = {"alone": figures[0] if figures else None}
             if by_number:

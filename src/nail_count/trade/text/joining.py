@@ -41,7 +41,7 @@ def read_joining(text: str) -> Joining:
         elif part.lower().startswith("reset:"):
             said["reset"] = part[len("reset:") :].strip()
         else:
-            raise ValueError(f"“{part[:30]}” isn’t understood. {EXPECTED}")
+            raise ValueError(f"{EXPECTED}. “{part[:30]}” isn’t understood")
     try:
         return Joining.model_validate(said)
     except ValidationError as wrong:

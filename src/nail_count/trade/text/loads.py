@@ -56,7 +56,7 @@ def read_loads(text: str) -> tuple[Load, ...]:
     for number, part in enumerate(filter(str.strip, text.split(",")), 1):
         found = _ONE.fullmatch(part.strip())
         if found is None:
-            raise Rejected(f"“{part.strip()[:40]}” isn’t a load. Enter loads such as 6x9W led, 85W fan, 0.9A", "loads")
+            raise Rejected(f"Enter loads such as 6x9W led, 85W fan, 0.9A. “{part.strip()[:40]}” isn’t one", "loads")
         quantity, each, kind, factor, name = found.groups()
         try:
             power = Power.parse(each)
