@@ -163,7 +163,7 @@ def another_job(files: Files) -> None:
         (lambda files: files.update({"photos/../../job.jpg": b"x"}), True, "pictures as photos/<id>.jpg"),
         (lambda files: files.update({"more.txt": b"x"}), False, "what its manifest names"),
         (lambda files: files.update({MANIFEST: b"{}"}), False, "know this kind of archive"),
-        (lambda files: files.update({JOB: b'{"format": "nail-count job"}'}), True, "job files of version"),
+        (lambda files: files.update({JOB: b'{"format": "nail-count job"}'}), True, "This job file has version"),
         (renamed, True, "this file is another one"),
         (no_jpeg, True, "none that was taken in before"),
         (another_job, True, "ends in another job"),
