@@ -18,8 +18,8 @@ from ...model.clock import DAY
 from .problem import MAIN, Problem, Task
 
 Interval = tuple[int, int]
-LEFT_OUT, BROKEN, A_DAY, OPENED = 10**7, 10**5, 10**3, 10
-"""What a place left out, a promise broken, a day and an opening count in the search: each far more than the next."""
+LEFT_OUT, BROKEN, A_DAY, OPENED = 10**9, 10**6, 10**4, 1
+"""What a place left out, a promise broken, a day and an opening count in the search: each more than all of the next."""
 
 WHOLE_FIRST = 0.3
 """The share of the time in which whole breakers are put into half-days, and that in which the rest is."""

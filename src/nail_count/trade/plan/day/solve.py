@@ -120,8 +120,9 @@ def planned(problem: Problem, seconds: float = 10.0) -> DayPlan:
         return DayPlan(plan.slots, plan.off, (), (*out, *plan.left_out), False)
     until = monotonic() + seconds
     first = first_plan(problem, tasks, seconds * FIRST)
-    plan = _Model(problem, tasks, first, is_capped=True).solved(until - monotonic())
-    if plan.value(AIMS[3]) > len({breaker for task in tasks for breaker in task.breakers}):
+    model = _Model(problem, tasks, first, is_capped=True)
+    plan = model.solved(until - monotonic())
+    if model.is_capped and plan.value(AIMS[3]) > len({breaker for task in tasks for breaker in task.breakers}):
         plan = _freer(problem, tasks, plan, until - monotonic())
     proven = tuple(
         Proven(one.aim, one.value + len(out), one.bound + len(out)) if one.aim == AIMS[0] else one
@@ -140,13 +141,18 @@ def _freer(problem: Problem, tasks: tuple[Task, ...], plan: DayPlan, seconds: fl
         freer = _Model(problem, tasks, put, is_capped=False).solved(seconds)
         if freer.finished:
             return freer
-    least = dict(zip(AIMS[3:], _least_at_all(problem, tasks), strict=True))
+    least = dict(zip(AIMS[3:], _least_at_all(problem, tasks, plan), strict=True))
     proven = tuple(replace(one, bound=min(one.value, least.get(one.aim, one.bound))) for one in plan.proven)
     return replace(plan, proven=proven, finished=all(one.best for one in proven))
 
 
-def _least_at_all(problem: Problem, tasks: tuple[Task, ...]) -> tuple[int, int]:
-    """How many openings and how many minutes without power it takes at least: each breaker once, for its own work."""
+def _least_at_all(problem: Problem, tasks: tuple[Task, ...], plan: DayPlan) -> tuple[int, int]:
+    """How many openings and how many minutes without power it takes at least: each breaker once, for its own work.
+
+    Nothing is known where a place is left out: another plan may leave out another one.
+    """
+    if plan.left_out:
+        return 0, 0
     own: dict[str, int] = {}
     for task in tasks:
         for breaker in task.breakers:
@@ -178,8 +184,9 @@ class _Model:
             problem: the days.
             tasks: those that some plan could hold.
             first: when each task is done in the plan made at once.
-            is_capped: whether nothing may be without power for longer than in that plan. Such a plan leaves no breaker
-                off while work goes on elsewhere, though another one may open fewer.
+            is_capped: whether nothing may be without power for longer than in that plan, once it is as good in places,
+                promises and days. Such a plan leaves no breaker off while work goes on elsewhere, though another one
+                may open fewer.
         """
         from ortools.sat.python import cp_model  # takes a second: only where a plan is made
 
@@ -205,10 +212,7 @@ class _Model:
         self._last()
         self._apart()
         self.aims = self._aims()
-        if is_capped and not isinstance(self.aims[4], int) and len(first) == len(tasks):
-            self.model.add(
-                self.aims[4] <= sum(end - start for times in self.first_off.values() for start, end in times)
-            )
+        self.is_capped = is_capped and not isinstance(self.aims[4], int)
 
     def _task(self, task: Task) -> None:
         """When it may be: in one of its windows, or left out."""
@@ -352,10 +356,13 @@ class _Model:
 
     def solved(self, seconds: float) -> DayPlan:
         """The best there is in each aim in turn; what an aim came to holds for those after it."""
-        until, proven, plan = monotonic() + seconds, [], _made_at_once(self.tasks, self.first, self.first_off)
+        until, plan = monotonic() + seconds, _made_at_once(self.tasks, self.first, self.first_off)
+        proven: list[Proven] = []
         self._hint_first()
         at_once = self._proven_at_once()
         for aim, what in zip(AIMS, self.aims, strict=True):
+            if aim == AIMS[3] and self.is_capped:
+                self._cap(proven)
             if isinstance(what, int):
                 proven.append(Proven(aim, what, what))
                 continue
@@ -379,6 +386,13 @@ class _Model:
         told = self._as_in(plan, proven)
         return DayPlan(plan.slots, plan.off, told, plan.left_out, all(one.best for one in told))
 
+    def _cap(self, proven: list[Proven]) -> None:
+        """Allow no more minutes without power than in the plan made at once, if it is as good so far."""
+        first = self._score(_made_at_once(self.tasks, self.first, self.first_off))
+        self.is_capped = tuple(one.value for one in proven) == first[:3]
+        if self.is_capped:
+            self.model.add(self.aims[4] <= first[4])
+
     def _better(self, plan: DayPlan) -> DayPlan:
         """The better of a plan and the one made at once, in the order of the aims."""
         at_once = _made_at_once(self.tasks, self.first, self.first_off)
@@ -392,7 +406,7 @@ class _Model:
 
     def _as_in(self, plan: DayPlan, proven: list[Proven]) -> tuple[Proven, ...]:
         """What was proven, with what the plan came to; below what nothing can come, where nothing was proven."""
-        least = (0, 0, fewest_days(self.problem, self.tasks), *_least_at_all(self.problem, self.tasks))
+        least = (0, 0, fewest_days(self.problem, self.tasks), *_least_at_all(self.problem, self.tasks, plan))
         bounds = dict(zip(AIMS, least, strict=True)) | {one.aim: one.bound for one in proven}
         values = zip(AIMS, self._score(plan), strict=True)
         return tuple(Proven(aim, value, min(bounds[aim], value)) for aim, value in values)
@@ -453,7 +467,9 @@ def _made_at_once(
     slots.sort(key=lambda slot: slot.start)
     off = [Off(breaker, *when) for breaker, times in breakers_off.items() for when in times]
     out = tuple((task, NO_TIME) for task in tasks if task.id not in starts)
-    return DayPlan(tuple(slots), tuple(sorted(off, key=lambda one: (one.start, one.breaker))), (), out, False)
+    return DayPlan(
+        tuple(_shared_out(slots)), tuple(sorted(off, key=lambda one: (one.start, one.breaker))), (), out, False
+    )
 
 
 def _shared_out(slots: list[Slot]) -> Iterator[Slot]:
