@@ -75,6 +75,8 @@ class PlanView:
     """A plan, day by day."""
 
     days: tuple[DayShown, ...]
+    next: tuple[DayRow, ...]
+    """The first slot of each person on the first day."""
     proven: tuple[str, ...]
     left_out: tuple[tuple[str, str], ...]
     finished: bool
@@ -112,8 +114,10 @@ def plan_view(whole: Job) -> PlanView:
     days = tuple(
         _shown(at, plan, drawn, numbers=numbers, told=told, rows=rows) for drawn in timelines(at, plan, numbers)
     )
+    first = {row.slot.person: row for row in reversed(days[0].rows)} if days else {}
     return PlanView(
         days,
+        tuple(first[person] for person in sorted(first)),
         tuple(proof_words(one) for one in plan.proven),
         tuple((task.name, why) for task, why in plan.left_out),
         plan.finished,
