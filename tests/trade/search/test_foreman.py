@@ -40,7 +40,7 @@ class Case:
 
     line: str
     first: set[str]
-    """Kinds of work of his first or second answer."""
+    """Kinds of work he would accept as the first that is offered."""
     never: set[str]
     facts: dict[str, str] = field(default_factory=dict)
     breaker: int = 15

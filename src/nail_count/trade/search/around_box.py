@@ -108,8 +108,8 @@ def extensions(site: Site) -> Iterator[Offer]:
         if one.kind != "extension" or one.gangs != box.enclosure.gangs:
             continue
         if why := _proud(one, box.survey):
-            yield Ruled("extension", why)
-            return
+            yield Ruled("extension", f"{one.name}: {why}")
+            continue
         if site.plate_stays:
             yield Ruled("extension", "the plate stays flush as it is")
             return
