@@ -255,7 +255,7 @@ def test_a_job_goes_out_and_comes_back_in(client: TestClient) -> None:
     [
         (b"", "This file is empty"),
         (b"\xff\xfe", "no UTF-8 text"),
-        (b'{"format": "nail-count job"}', "This Nail Count reads versions"),
+        (b'{"format": "nail-count job"}', "Update this Nail Count"),
     ],
 )
 def test_a_bad_file_is_refused_with_a_sentence(client: TestClient, content: bytes, said: str) -> None:

@@ -87,7 +87,7 @@ def job_of(document: Any) -> Job:
             [
                 Problem(
                     ("version",),
-                    f"This job file has version {shown}. This Nail Count reads versions 1 to {FORMAT_VERSION}",
+                    f"This job file has version {shown}. Update this Nail Count: it reads 1 to {FORMAT_VERSION}",
                 )
             ]
         )

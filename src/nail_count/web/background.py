@@ -54,7 +54,7 @@ class Background:
         try:
             self._go()
         except Exception as wrong:
-            self.trouble = str(wrong)
+            self.trouble = wrong.sentence if isinstance(wrong, TookTooMuch) else "The search broke off. Look again."
             if not isinstance(wrong, TookTooMuch):
                 raise
 

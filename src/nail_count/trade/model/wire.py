@@ -69,7 +69,7 @@ class Cable(Thing):
         if self.insulated + self.grounds == 0:
             raise ValueError("Give the cable at least one conductor or ground")
         if len(self.conductors) > self.insulated:
-            raise ValueError(f"This cable has at most {self.insulated} conductors")
+            raise ValueError(f"Enter at most {self.insulated} conductors for this cable")
         return self
 
     def conductor(self, number: int) -> Conductor:

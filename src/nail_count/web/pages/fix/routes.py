@@ -53,7 +53,7 @@ def ways_so_far(request: Request, store: TheStore, job: str, box: str) -> Respon
 
 
 @router.post(BOX + "/stop")
-def stop_box(request: Request, store: TheStore, job: str, box: str) -> Response:
+def stop_box(request: Request, job: str, box: str) -> Response:
     """Stop the search for one box: the ways found so far stay."""
     known = _box_searches(request).of((job, box))
     if known is not None:
