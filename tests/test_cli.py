@@ -323,7 +323,11 @@ def test_the_folder_may_be_named_by_an_environment_variable(tmp_path: Path, monk
     assert b"NAIL_COUNT_DATA" in run("serve", "--help").stdout
 
 
-HEAVY = ("numpy", "ortools", "sqlalchemy", "fastapi", "reportlab", "scipy", "networkx")
+HEAVY = (
+    *("numpy", "ortools", "sqlalchemy", "fastapi", "reportlab", "scipy", "networkx"),
+    *("nail_count.trade.edits.registry", "nail_count.trade.search.ways", "nail_count.web"),
+)
+"""What a rule and the answer to one line do without: large libraries, and what loads most of our own modules."""
 
 
 @pytest.mark.parametrize(

@@ -4,6 +4,8 @@
 - what makes a four-gang box hold, in milliseconds (aim: at most 300); the demo house whole; a job of 200 boxes;
 - a hook-up proven, as a multiple of parsing its boxes (aim: at most 20);
 - twenty conductors told apart, in milliseconds (aim: at most 100);
+- a plan from one line on the command line, as a multiple of loading click and pydantic (aim: at most 4), and in
+  seconds (aim: under one);
 - one edit through HTTP, as a multiple of a bare FastAPI route that commits one SQLite row (aim: at most 5), and what
   it costs the server's processor (aim: at most 3 times the bare route);
 - the pages of a house of 2,000 boxes, as multiples of what the demo's cost the server (aim: at most 3);
@@ -263,6 +265,21 @@ def days() -> None:
     print()
 
 
+def command() -> None:
+    """One box planned from a line, each time by a process of its own."""
+    line = '1g 18in3; 14/2 feed, 14/2 to light; smart dimmer "Hall" 4x9W led'
+
+    def python(*arguments: str) -> Callable[[], object]:
+        return lambda: subprocess.run([sys.executable, *arguments], stdout=subprocess.DEVNULL, check=False)
+
+    acts = {
+        "load click and pydantic": python("-c", "import click; from pydantic import BaseModel"),
+        "plan a box from a line": python("-m", "nail_count", "plan", "--line", line),
+    }
+    alternate(acts, 2)
+    report("Command line", alternate(acts, 20), 4)
+
+
 def bare(file: Path) -> FastAPI:
     """A route that does nothing but commit one row, with the store's own settings."""
     app = FastAPI()
@@ -471,6 +488,7 @@ if __name__ == "__main__":
     hookup()
     wires()
     days()
+    command()
     web()
     houses()
     memory()

@@ -12,7 +12,7 @@ import click
 
 from . import __version__
 from .files.hookup_report import hookup_data, hookup_text
-from .files.job_json import read_job
+from .files.job_json import job_of
 from .files.report import CAUTION, check_data, check_text
 from .terminal import (
     BAD_INPUT,
@@ -58,7 +58,7 @@ def check(file: Path | None, line: str | None, explain: bool, as_json: bool) -> 
     """
     if file is None and line is None:
         raise click.UsageError("Name a job FILE, or give --line with one box")
-    job = _example("schoolhouse") if file is None else read_file(file)
+    job = _no_boxes() if file is None else read_file(file)
     if line is not None:
         job = _job_of(line, job)
     checked = check_job(job)
@@ -110,11 +110,11 @@ def plan(line: str, file: Path | None, as_json: bool) -> None:
     from .files.plan_report import plan_data, plan_of_line, plan_text
     from .trade.model.errors import Rejected
 
-    job = _example("schoolhouse") if file is None else read_file(file)
-    _job_of(line, job)
+    job = _no_boxes() if file is None else read_file(file)
     try:
         planned = plan_of_line(line, job)
     except Rejected as wrong:
+        _job_of(line, job)  # ends here where the line can't be read, with a mark under the word
         click.echo(f"{wrong}.", err=True)
         sys.exit(BAD_INPUT)
     print_out(json.dumps(plan_data(planned), indent=1, ensure_ascii=False) if as_json else plan_text(planned))
@@ -262,8 +262,10 @@ def example(name: str) -> None:
     print_out((files("nail_count.demo") / f"{name}.json").read_text(encoding="utf-8").rstrip("\n"))
 
 
-def _example(name: str) -> Job:
-    return read_job((files("nail_count.demo") / f"{name}.json").read_bytes())
+def _no_boxes() -> Job:
+    """Return the demo house without boxes, cable routes and ticks: a line needs its terms and sheets only."""
+    document = json.loads((files("nail_count.demo") / "schoolhouse.json").read_text(encoding="utf-8"))
+    return job_of({name: value for name, value in document.items() if name not in ("boxes", "runs", "ticks")})
 
 
 def _job_of(line: str, job: Job) -> Job:

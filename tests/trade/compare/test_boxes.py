@@ -6,13 +6,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from nail_count.trade.compare.boxes import differences, from_found
-from nail_count.trade.edits.registry import edit_box
 from nail_count.trade.model.box import Box
 from nail_count.trade.model.contents import Contents, Device
 from nail_count.trade.model.datasheet import Datasheet
 from nail_count.trade.model.errors import Rejected
 from nail_count.trade.model.job import by_id
 from tests.support import SHEETS, any_box
+from tests.trade.editing import edit_box
 
 
 def held(box: Box) -> Box:

@@ -11,13 +11,14 @@ from hypothesis import strategies as st
 from nail_count.trade.documents import Documents, JobAtHand
 from nail_count.trade.edits.base import BoxEdit
 from nail_count.trade.edits.house.boxes import StartBox
-from nail_count.trade.edits.registry import EDITS, edit_box
+from nail_count.trade.edits.registry import EDITS
 from nail_count.trade.model.box import Box
 from nail_count.trade.model.errors import Rejected
 from nail_count.trade.model.job import Job
 from nail_count.trade.rules.check import check_box
 from nail_count.trade.rules.fit.box import newly_wrong
 from tests.support import SHEETS, any_box
+from tests.trade.editing import edit_box
 
 
 def begun(**more: Any) -> Box:

@@ -9,7 +9,6 @@ import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
-from nail_count.trade.edits.registry import edit_box
 from nail_count.trade.model.answer import State
 from nail_count.trade.model.box import Box
 from nail_count.trade.model.datasheet import Datasheet
@@ -26,6 +25,7 @@ from nail_count.trade.rules.volume.spaces import spaces
 from nail_count.trade.search.smallest_box import smallest
 from nail_count.trade.text.format import say
 from tests.support import DIMMER, SHEETS, SWITCH, any_box, any_cables, box, cables, flat, on
+from tests.trade.editing import edit_box
 
 
 def sheet(**more: Any) -> Datasheet:

@@ -10,13 +10,13 @@ import pytest
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
-from nail_count.trade.edits.registry import edit_box
 from nail_count.trade.model.box import Box, Device
 from nail_count.trade.model.datasheet import Datasheet
 from nail_count.trade.model.errors import Rejected
 from nail_count.trade.rules.check import check_box
 from nail_count.trade.search.best_order import best_order, weakest
 from tests.support import BLANK, DIMMER, SWITCH, box, cables, flat, on
+from tests.trade.editing import edit_box
 
 FAN = Datasheet.model_validate(
     {

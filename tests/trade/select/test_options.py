@@ -9,7 +9,6 @@ from typing import Any
 import pytest
 
 from nail_count.files.job_json import read_job
-from nail_count.trade.edits.registry import edit_box
 from nail_count.trade.model.answer import State
 from nail_count.trade.model.box import Box
 from nail_count.trade.model.gauge import awg
@@ -24,6 +23,7 @@ from nail_count.trade.select.situation import Option, Situation
 from nail_count.trade.text.format import say
 from tests.support import flat
 from tests.trade.assume.test_usual import box_of
+from tests.trade.editing import edit_box
 
 JOB = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())
 SHEETS = by_id(JOB.sheets)

@@ -8,7 +8,6 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from nail_count.trade.edits.registry import edit_box
 from nail_count.trade.model.box import Box
 from nail_count.trade.model.errors import Rejected
 from nail_count.trade.model.panel import Circuit
@@ -19,6 +18,7 @@ from nail_count.trade.survey.open_points import open_at_panel, open_points, surv
 from nail_count.trade.text.format import say
 from nail_count.trade.text.loads import read_loads, write_loads
 from tests.support import BLANK, SHEETS, box, cables, on
+from tests.trade.editing import edit_box
 
 EMPTY = Box(id="hall", name="Stair foot", room="Hall")
 

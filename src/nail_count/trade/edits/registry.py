@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from ..model.box import Box
-from ..model.errors import Rejected
 from . import (
     cables,
     commission,
@@ -26,7 +24,7 @@ from . import (
     survey,
     wishes,
 )
-from .base import BoxEdit, BoxEdited, Datasheets, Edit
+from .base import Edit
 from .house import boxes, days, own_box, panel, prices, rooms, shelf, stock
 
 _ALL: tuple[type[Edit], ...] = (
@@ -173,16 +171,3 @@ def read_edit(name: str, fields: Mapping[str, object]) -> Edit:
         Rejected: a field is not what the edit needs.
     """
     return EDITS[name].read(fields)
-
-
-def edit_box(box: Box, name: str, fields: Mapping[str, object], sheets: Datasheets) -> BoxEdited:
-    """A box after the edit of this name with these fields.
-
-    Raises:
-        KeyError: no edit has this name.
-        Rejected: a field is not what the edit needs, or the box cannot be changed so.
-    """
-    edit = read_edit(name, {**fields, "box": box.id})
-    if not isinstance(edit, BoxEdit):
-        raise Rejected("Give an edit of a box", "edit")
-    return edit.on_box(box, sheets)

@@ -14,8 +14,11 @@ from dataclasses import dataclass
 from itertools import takewhile
 from typing import Any, NamedTuple
 
-from ..edits.base import Datasheets
-from ..edits.registry import edit_box
+from ..edits.base import BoxEdit, Datasheets
+from ..edits.cables import AddCable, RemoveCable
+from ..edits.devices import ConnectDevice, PutDevice
+from ..edits.enclosure import SetGangs, SetVolume
+from ..edits.loads import AddLoad, RemoveLoad
 from ..model.box import Box, Device
 from ..model.enclosure import MOST_GANGS, Enclosure
 from ..model.gauge import read_gauge
@@ -94,7 +97,7 @@ class _OfBox(NamedTuple):
     """What some words tell of the box itself."""
 
     tokens: int
-    edit: str
+    edit: type[BoxEdit]
     told: Mapping[str, object]
     means: str
     once: str = ""
@@ -214,8 +217,8 @@ class _Reader:
         self.words.append(word)
         self.at += tokens
 
-    def _edit(self, edit: str, /, **said: Any) -> None:
-        self.box = edit_box(self.box, edit, said, self.sheets).box
+    def _edit(self, edit: type[BoxEdit], /, **fields: Any) -> None:
+        self.box = edit.read({**fields, "box": self.box.id}).on_box(self.box, self.sheets).box
 
     def _ahead(self, count: int) -> str:
         """The next so many tokens as one text, spaces between."""
@@ -233,7 +236,7 @@ class _Reader:
         if found.once:
             self._once(found.once)
         kept = {"volume": self.box.enclosure.volume, "trade_size": self.box.enclosure.trade_size}
-        beside = {name: str(one) for name, one in kept.items() if one is not None and found.edit == "set-volume"}
+        beside = {name: str(one) for name, one in kept.items() if one is not None and found.edit is SetVolume}
         self._edit(found.edit, **{**beside, **found.told})
         self._understood(found.tokens, found.means)
 
@@ -244,7 +247,7 @@ class _Reader:
             if gangs := _GANGS.fullmatch(ahead):
                 count = GANG_WORDS.get(gangs[1], gangs[1])
                 means = f"{count} gang{'' if count == '1' else 's'}"
-                return _OfBox(tokens, "set-gangs", {"gangs": count}, means, "gangs")
+                return _OfBox(tokens, SetGangs, {"gangs": count}, means, "gangs")
             if ahead in HEAD_WORDS:
                 edit, told, words = HEAD_WORDS[ahead]
                 return _OfBox(tokens, edit, told, words)
@@ -253,14 +256,14 @@ class _Reader:
                 volume = Volume.parse(self._ahead(tokens))
             except ValueError:
                 continue
-            return _OfBox(tokens, "set-volume", {"volume": str(volume)}, f"{volume} marked in it", "volume")
+            return _OfBox(tokens, SetVolume, {"volume": str(volume)}, f"{volume} marked in it", "volume")
         text = self.tokens[self.at][0].lower()
         for tokens in (3, 2, 1) if text[:1].isdigit() or text in ("fs", "fd") else ():
             try:
                 size = find_trade_size(self._ahead(tokens))
             except ValueError:
                 continue
-            return _OfBox(tokens, "set-volume", {"trade_size": size.name}, f"trade size {size.name}", "trade size")
+            return _OfBox(tokens, SetVolume, {"trade_size": size.name}, f"trade size {size.name}", "trade size")
         return None
 
     def _once(self, what: str) -> None:
@@ -289,7 +292,7 @@ class _Reader:
         if not 1 <= count <= MOST_TIMES:
             raise _Wrong(f"how often, from 1 to {MOST_TIMES}")
         for _ in range(count):
-            self._edit("add-cable", gauge=size[1], insulated=size[2])
+            self._edit(AddCable, gauge=size[1], insulated=size[2])
         self.times = count
         words = f"{size[1]}/{size[2]} cable"
         self._understood(2 if before else 1, f"{count} × {words}" if before else words)
@@ -367,13 +370,13 @@ class _Reader:
         last = self.box.cables[-1].model_dump(exclude=_NOT_SAID) | said
         goes = self.goes.get(self.box.cables[-1].id)
         for cable in self.box.cables[-self.times :]:
-            self._edit("remove-cable", cable=cable.id)
+            self._edit(RemoveCable, cable=cable.id)
             self.goes.pop(cable.id, None)
         for _ in range(self.times):
             self._add_cable(last, goes)
 
     def _add_cable(self, said: dict[str, Any], goes: str | None) -> None:
-        self._edit("add-cable", **said)
+        self._edit(AddCable, **said)
         if goes is not None:
             self.goes[self.box.cables[-1].id] = goes
 
@@ -392,7 +395,7 @@ class _Reader:
                 if ahead in self.devices:
                     sheet = self.devices[ahead]
                     self._grow(gang + sheet.gangs - 1)
-                    self._edit("put-device", gang=gang, sheet=sheet.id)
+                    self._edit(PutDevice, gang=gang, sheet=sheet.id)
                     self._understood(tokens, f"{sheet.name} in gang {gang}")
                     return sheet.gangs - 1
             known = ", ".join(word for word in list(self.known)[:4] if "," not in word)
@@ -403,7 +406,7 @@ class _Reader:
     def _grow(self, gangs: int) -> None:
         """Make a box that is only begun as wide as its devices need, where no line tells its gangs."""
         if self.grows and "gangs" not in self.said and self.box.enclosure.gangs < gangs <= MOST_GANGS:
-            self._edit("set-gangs", gangs=str(gangs))
+            self._edit(SetGangs, gangs=str(gangs))
 
     def _of_device(self, text: str, gang: int) -> None:
         """The words after a device: its name, the conductor on it, its loads and the words about those."""
@@ -415,7 +418,7 @@ class _Reader:
             if device.loads:
                 self._last_load(device, name=name)
             else:
-                self._edit("connect-device", device=device.id, name=name, gauge=device.gauge)
+                self._edit(ConnectDevice, device=device.id, name=name, gauge=device.gauge)
             self._understood(1, f"called {name}")
             return
         if (channel := re.fullmatch(r"ch(\d)", text, re.IGNORECASE)) and device.loads:
@@ -424,7 +427,7 @@ class _Reader:
             return
         on = re.fullmatch(r"on (\d{1,2}(?:\.\d{1,2}mm[2²]?)?|\d{1,2}mm[2²]?)", self._ahead(2).lower())
         if on:
-            self._edit("connect-device", device=device.id, name=device.name, gauge=on[1])
+            self._edit(ConnectDevice, device=device.id, name=device.name, gauge=on[1])
             self._understood(2, f"{read_gauge(on[1])} on it")
             return
         if self._load(device):
@@ -447,7 +450,7 @@ class _Reader:
             said = {"device": device.id, "kind": kind, "quantity": written["count"] or 1, "each": str(each)}
             if factor:
                 said["power_factor"] = factor[1]
-            self._edit("add-load", **said)
+            self._edit(AddLoad, **said)
             means = f"{written['count'] or 1} × {each} {kind}"
             self._understood(count + 2 * bool(factor), means + (f", power factor {factor[1]}" if factor else ""))
             return True
@@ -460,8 +463,8 @@ class _Reader:
         """The words after a load belong to it."""
         hung = device.loads[-1]
         before = hung.model_dump(exclude={"id"}, exclude_none=True) | {"device": device.id, "each": str(hung.each)}
-        self._edit("remove-load", load=hung.id)
-        self._edit("add-load", **before | said)
+        self._edit(RemoveLoad, load=hung.id)
+        self._edit(AddLoad, **before | said)
 
     def _next(self, part: int, fresh: bool) -> tuple[str, ...]:
         """What could come next."""

@@ -4,16 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
+from ..edits.base import BoxEdit
+from ..edits.enclosure import SetClamps, SetMaterial
 from ..model.datasheet import Datasheet
 
-HEAD_WORDS: dict[str, tuple[str, dict[str, object], str]] = {
-    "tabs": ("set-clamps", {"clamps": True}, "tabs counted as clamps inside"),
-    "clamps": ("set-clamps", {"clamps": True}, "clamps inside"),
-    "no tabs": ("set-clamps", {"clamps": False}, "no clamps inside"),
-    "no clamps": ("set-clamps", {"clamps": False}, "no clamps inside"),
-    "metal": ("set-material", {"material": "metal"}, "metal"),
-    "plastic": ("set-material", {"material": "nonmetallic"}, "nonmetallic"),
-    "nonmetallic": ("set-material", {"material": "nonmetallic"}, "nonmetallic"),
+HEAD_WORDS: dict[str, tuple[type[BoxEdit], dict[str, object], str]] = {
+    "tabs": (SetClamps, {"clamps": True}, "tabs counted as clamps inside"),
+    "clamps": (SetClamps, {"clamps": True}, "clamps inside"),
+    "no tabs": (SetClamps, {"clamps": False}, "no clamps inside"),
+    "no clamps": (SetClamps, {"clamps": False}, "no clamps inside"),
+    "metal": (SetMaterial, {"material": "metal"}, "metal"),
+    "plastic": (SetMaterial, {"material": "nonmetallic"}, "nonmetallic"),
+    "nonmetallic": (SetMaterial, {"material": "nonmetallic"}, "nonmetallic"),
 }
 """Words about the box: the edit they make, what it is told, what they mean."""
 

@@ -11,7 +11,6 @@ from hypothesis import given
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
-from nail_count.trade.edits.registry import edit_box
 from nail_count.trade.model.answer import Answer, State
 from nail_count.trade.model.assumptions import Assume
 from nail_count.trade.model.box import Device
@@ -25,6 +24,7 @@ from nail_count.trade.rules.load.position import Position
 from nail_count.trade.rules.load.rating import rating, rating_at
 from nail_count.trade.text.format import say
 from tests.support import box, on
+from tests.trade.editing import edit_box
 from tests.trade.rules.load.hanging import SILENT, THREE, hung, load, sheet
 
 SNAP = sheet({"ratings": {"general": {"alone": "15 A"}}}, kind="switch")

@@ -9,7 +9,6 @@ from typing import Any
 
 import pytest
 
-from nail_count.trade.edits.registry import edit_box
 from nail_count.trade.model.box import Box
 from nail_count.trade.model.conductor import Conductor, Reading
 from nail_count.trade.model.gauge import awg
@@ -23,6 +22,7 @@ from nail_count.trade.wiring.identify.predict import allowed
 from nail_count.trade.wiring.identify.suffice import suffice
 from nail_count.trade.wiring.simulate.hidden import ARRANGEMENTS, Hidden, Often, make_hidden
 from nail_count.trade.wiring.simulate.meter import measure
+from tests.trade.editing import edit_box
 
 TERMS = Terms()
 TO = ("ground", "lead", "hot", "panel hot", "panel neutral", "lamp center", "lamp shell", "next hot", "next neutral")
