@@ -36,6 +36,7 @@ def _row(job: Job, one: Mended) -> dict[str, Any]:
         "room": one.room,
         "state": ways.check.state.word,
         "headline": say(ways.check.headline),
+        "with_neutral": None if ways.if_there is None else ways.if_there.state.word,
         "ways": [_way(job, way) for way in ways.ways],
         "leaves": [_answer(answer) for answer in ways.leaves],
         "in_the_way": [_answer(answer) for answer in ways.in_the_way],
@@ -56,6 +57,7 @@ def _way(job: Job, way: Way) -> dict[str, Any]:
         "frees": list(way.frees),
         "money": None if money is None else float(round(money, 2)),
         "look_first": list(way.look),
+        "gives_up": way.gives_up or None,
         "hook_up_not_said": list(way.to_hook_up),
         "state": way.check.state.word,
         "changes": [box.id for box in way.boxes],
@@ -90,15 +92,18 @@ def fix_text(job: Job, rows: Sequence[Mended], sums: Total) -> str:
     for one in rows:
         row = _row(job, one)
         lines.append(f"{row['name']} ({row['room']}): {row['state']}: {row['headline']}")
+        if row["with_neutral"]:
+            lines.append(f"  look for the neutral first: with one, it {row['with_neutral']}; without one:")
         for number, way in enumerate(row["ways"], 1):
             money = "" if way["money"] is None else f", {way['money']:.2f}"
             lines.append(f"  {number}. {way['minutes']} min, {way['work']}{money}")
             lines += [f"     {move['words']}" for move in way["moves"]]
             lines += [f"     look first: {look}" for look in way["look_first"]]
+            lines += [f"     ask the customer first: {way['gives_up']}"] if way["gives_up"] else []
             lines += [f"     not hooked up yet: {', '.join(way['hook_up_not_said'])}"] * bool(way["hook_up_not_said"])
         lines += [f"  left as it is: {left}" for left in row["leaves"]]
         lines += [f"  in the way: {left}" for left in row["in_the_way"] if left not in row["leaves"]]
-        lines += [f"  {row['searched']}"] if row["searched"] else ["  nothing to do"]
+        lines += [f"  {row['searched']}"] if row["searched"] else [] if row["with_neutral"] else ["  nothing to do"]
     lines.append(f"In all: {sums.minutes} min")
     for words, counted in (("to buy", sums.parts), ("from leftovers", sums.reused), ("left over", sums.left)):
         if counted:

@@ -15,7 +15,7 @@ from ..store.database import make_engine
 from ..store.store import Store
 from ..trade.model.job import Job
 from ..trade.rules.check import fitting_job
-from ..trade.search.ways import MOST_WAYS, Ways, one_more, ways
+from ..trade.search.ways import MOST_WAYS, Asked, Ways, one_more, ways
 from . import workers
 
 T = TypeVar("T")
@@ -45,7 +45,7 @@ def searched_ways(
 
 def one_more_in_time(job: Job, box: str, so_far: Ways | None, seconds: float) -> Ways:
     """Look for one more way to make a box hold, for so long."""
-    return one_more(job, box, so_far, going_on=until(seconds))
+    return one_more(job, box, so_far, Asked(going_on=until(seconds)))
 
 
 @lru_cache(maxsize=2)

@@ -88,7 +88,7 @@ def literals(annotation: object) -> Iterator[object]:
 def others(thing: Thing, name: str, letters: tuple[str, ...]) -> Iterator[Thing]:
     """The thing with another value of one field."""
     named = tuple(literals(type(thing).model_fields[name].annotation))
-    known = {"new": (letters[:1], ()), "out": (letters[:1], ()), "sheet": tuple(SHEETS)}
+    known = {"new": (letters[:1], ()), "landed": (letters[:1], ()), "out": (letters[:1], ()), "sheet": tuple(SHEETS)}
     for new in known.get(name, (*named, *((one,) for one in named), *VALUES, None)):
         try:
             after = thing.changed(**{name: new})

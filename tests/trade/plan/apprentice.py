@@ -21,6 +21,7 @@ from nail_count.trade.wiring.hookup.work import WorkEnd, found_end
 
 CONNECTOR = re.compile(r"(?:with a|Use a new) (\w+) wire connector")
 PIGTAILS = re.compile(r"\b(a|two|three|\d+) pigtails?\b")
+CABLED = re.compile(r"Take off every wire of cable (?P<out>\w+) .* and pull|Bring cable (?P<into>\w+) into")
 BEFORE = "before"
 """How the devices of another plan are called here: the sheet and their id."""
 MANY = {"a": 1, "two": 2, "three": 3}
@@ -57,11 +58,15 @@ class Bench:
     """The old devices he took out; one that is joined again is in the box."""
     kept: list[set[WorkEnd]] = field(default_factory=list)
     """What he was told to leave in this step."""
+    absent: set[str] = field(default_factory=set)
+    """The cables that are not in the box yet."""
 
     def group(self, end: WorkEnd) -> set[WorkEnd]:
         """What an end is joined with."""
         if end in self.gone:
             raise Stuck(f"{end} is no longer in the box")
+        if cable_of(end) in self.absent:
+            raise Stuck(f"{end} has not been brought into the box")
         return next(one for one in self.groups if end in one)
 
     def part(self, end: WorkEnd) -> None:
@@ -82,6 +87,13 @@ class Bench:
         self.groups = [one for one in self.groups if not {end for end in one & made if not is_jumper(end)}]
         self.groups.append(made)
         return made
+
+
+def cable_of(at: WorkEnd) -> str:
+    """The letter of the cable an end is of; "" for others."""
+    if isinstance(at.end, ConductorEnd):
+        return at.end.of.rstrip("0123456789")
+    return at.end.cable if isinstance(at.end, GroundEnd) else ""
 
 
 def bench_of(job: Job, box: Box, really: Contents | None) -> Bench:
@@ -108,6 +120,7 @@ def bench_of(job: Job, box: Box, really: Contents | None) -> Bench:
     bench = Bench(groups, {name: end for end, name in names.items()}, old)
     bench.wanted = {WorkEnd("planned", end) for one in box.splices for end in one.ends}
     bench.staying = {item.id: item.stays for item in box.contents.equipment if item.stays}
+    bench.absent = set(box.contents.brought)
     bench.capped = {end for one in groups if len(one) == 1 for end in one if end in there}
     return bench
 
@@ -139,6 +152,8 @@ def do(bench: Bench, sentence: str) -> None:
         bench.outside |= {bench.staying[end.of] for end in lone if isinstance(end, LeadEnd) and end.of in bench.staying}
     elif text.startswith("Take out "):
         take_out(bench, text)
+    elif cabled := CABLED.match(text):
+        cable(bench, cabled["out"], cabled["into"])
     elif text.startswith("Join "):
         alone(bench, ends)
         bench.last = bench.join(ends)
@@ -166,6 +181,15 @@ def do(bench: Bench, sentence: str) -> None:
     elif text.startswith("Mark "):
         bench.used["sleeve"] += len(ends)
         bench.taped.update(ends)
+
+
+def cable(bench: Bench, out: str | None, into: str | None) -> None:
+    """Pull a cable out of the box with all its wires, or bring one in."""
+    bench.absent.discard(into or "")
+    for end in [end for group in bench.groups for end in group if out and cable_of(end) == out]:
+        bench.part(end)
+        bench.gone.add(end)
+    bench.groups = [group for group in bench.groups if not group & bench.gone]
 
 
 def told(bench: Bench, text: str) -> list[WorkEnd]:
@@ -295,7 +319,7 @@ def follow(bench: Bench, steps: Iterable[InstallStep], circuits: frozenset[str])
                 if any(len(group) == 1 and not group & bench.capped for group in loose_wires(bench)):
                     raise Stuck("a wire is open, and the power comes on")
         bench.kept.clear()
-        if one.step.kind in ("taken apart", "taken out", "joined", "folded", "trimmed", "tugged"):
+        if one.step.kind in ("taken apart", "taken out", "cabled", "joined", "folded", "trimmed", "tugged"):
             if "device out" not in bench.verified:
                 raise Stuck(f"{one.title}: nobody has verified that the box is dead")
             bench.is_on = False
@@ -324,5 +348,8 @@ def held_against(bench: Bench, box: Box) -> None:
     others = [group for group in got if len(group) > 1 and not group & joined]
     assert not others, f"joined, and not planned: {others}"
     assert not bench.loose_pigtails
+    assert not bench.absent, f"never brought in: {bench.absent}"
+    left = {cable_of(end) for group in got for end in group} & set(box.contents.out)
+    assert not left, f"still in the box: {left}"
     old = [end for group in got for end in group if end.contents == "found"]
     assert not old, f"still in the box: {old}"

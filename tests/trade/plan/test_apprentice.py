@@ -21,6 +21,7 @@ from nail_count.trade.model.datasheet import Datasheet
 from nail_count.trade.model.job import Job, by_id
 from nail_count.trade.model.splice import ConductorEnd, End, GroundEnd, LeadEnd, PigtailEnd, Splice
 from nail_count.trade.model.tick import Tick
+from nail_count.trade.model.wire import Cable
 from nail_count.trade.plan.day.places import fed_by
 from nail_count.trade.plan.install.operations import INSIDE
 from nail_count.trade.plan.install.progress import Done, current, on_since, progress
@@ -33,7 +34,7 @@ from nail_count.trade.wiring.hookup.graph import graph
 from nail_count.trade.wiring.hookup.look import look
 from nail_count.trade.wiring.hookup.propose import Proposal, propose
 from nail_count.trade.wiring.hookup.work import WorkEnd, arriving
-from tests.trade.plan.apprentice import Bench, Stuck, bench_of, follow, held_against, replanned
+from tests.trade.plan.apprentice import Bench, Stuck, bench_of, cable_of, follow, held_against, replanned
 from tests.trade.plan.test_parts import hooked_up
 from tests.trade.wiring.hookup.houses import sheet
 from tests.trade.wiring.hookup.schemes import PROVEN, SEVERAL
@@ -44,7 +45,7 @@ SLOW: Any = {
     "phases": [Phase.explicit, Phase.reuse, Phase.generate, Phase.shrink],
 }
 LONGER = int(os.environ.get("NAIL_COUNT_FUZZ", "1"))
-TOUCHING = ("taken apart", "taken out", "joined")
+TOUCHING = ("taken apart", "taken out", "cabled", "joined")
 JOINED = ("join", "add", "cap", "land", "pigtail")
 ALL_SHEETS = tuple(
     Datasheet.model_validate(sheet(id)) for id in ("switch", "two-wire", "smart", "main", "three-way", "neon")
@@ -55,7 +56,7 @@ HOUSES = {name: hooked_up(house) for name, house in {**PROVEN, **SEVERAL}.items(
 
 
 @st.composite
-def found_in(draw: st.DrawFn, job: Job, box: Box) -> tuple[Box, Contents | None]:
+def found_in(draw: st.DrawFn, job: Job, box: Box, cabled: bool = False) -> tuple[Box, Contents | None]:
     """A box with something recorded of how it was before, and how it really was: any devices, joined in any way."""
     assert box.planned is not None
     if draw(st.integers(0, 5)) == 0:
@@ -77,8 +78,14 @@ def found_in(draw: st.DrawFn, job: Job, box: Box) -> tuple[Box, Contents | None]
             sheet, id = here.sheet, here.id
         devices.append(Device(id=id, gang=gang, sheet=sheet))
     known = by_id(job.sheets)
-    ends: list[End] = [ConductorEnd(of=id) for cable in box.entering for id in cable.conductor_ids]
-    ends += [GroundEnd(cable=cable.id) for cable in box.entering if cable.grounds]
+    goes = Cable(id="Z", gauge=14, insulated=2)
+    brought = draw(st.sampled_from([(), (), *((one.id,) for one in box.entering)])) if cabled else ()
+    box = box.changed(planned=box.planned.changed(landed=brought))
+    if cabled and draw(st.integers(0, 3)) == 0:
+        box = box.changed(cables=(*box.cables, goes)).changed(out=(goes.id,))
+    there = [cable for cable in box.cables if cable.id not in brought]
+    ends: list[End] = [ConductorEnd(of=id) for cable in there for id in cable.conductor_ids]
+    ends += [GroundEnd(cable=cable.id) for cable in there if cable.grounds]
     ends += [LeadEnd(of=one.id, terminal=n + 1) for one in devices for n in range(len(known[one.sheet].terminals))]
     splices, rest, number = [], draw(st.permutations(ends)), 0
     while rest:
@@ -91,6 +98,7 @@ def found_in(draw: st.DrawFn, job: Job, box: Box) -> tuple[Box, Contents | None]
         rest = rest[size:]
     if draw(st.booleans()):  # much of it as planned
         splices = as_planned(box, stays, splices, draw(st.sets(st.integers(0, 8))))
+    assert box.planned is not None
     really = Contents(enclosure=box.planned.enclosure, devices=tuple(devices), splices=tuple(splices))
     kept = tuple(one for one in splices if draw(st.integers(0, 3))) if draw(st.booleans()) else really.splices
     planned = box.planned.changed(devices=tuple(one.changed(stays=stays.get(one.id)) for one in box.planned.devices))
@@ -107,7 +115,8 @@ def as_planned(box: Box, stays: dict[str, str], splices: list[Splice], which: se
         ends = [
             end.changed(of=stays[end.of]) if isinstance(end, LeadEnd) else end
             for end in one.ends
-            if not isinstance(end, LeadEnd) or end.of in stays
+            if (not isinstance(end, LeadEnd) or end.of in stays)
+            and cable_of(WorkEnd("planned", end)) not in box.planned.landed
         ]
         if ends:
             made.append(Splice(id=f"p{number}", name=one.name, ends=tuple(ends), connector=one.connector))
@@ -142,14 +151,14 @@ def any_house(draw: st.DrawFn) -> Job:
 @st.composite
 def any_work(draw: st.DrawFn) -> tuple[Job, Box, Contents | None]:
     """A house hooked up as proposed, one of its boxes, and how that really was before."""
-    return draw(work_in(draw(any_house())))
+    return draw(work_in(draw(any_house()), cabled=True))
 
 
 @st.composite
-def work_in(draw: st.DrawFn, job: Job) -> tuple[Job, Box, Contents | None]:
+def work_in(draw: st.DrawFn, job: Job, cabled: bool = False) -> tuple[Job, Box, Contents | None]:
     """The same in one house."""
     at = draw(st.sampled_from([box for box in job.boxes if box.planned and look(job, box.id).said]))
-    box, really = draw(found_in(job, at))
+    box, really = draw(found_in(job, at, cabled))
     prove = draw(st.sampled_from(["plate off", "device out", "closed"]))
     job = job.changed(
         boxes=tuple(box if one.id == box.id else one for one in job.boxes), house=job.house.changed(prove=prove)

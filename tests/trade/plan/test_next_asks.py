@@ -139,7 +139,7 @@ def comes_to(job: Job) -> object:
     return (
         tuple((one.about, str(one.subject), one.state) for one in check.answers),
         joined,
-        tuple(step.what for step in install_steps(job, "b", ())),
+        tuple((step.title, *step.what) for step in install_steps(job, "b", ())),
     )
 
 

@@ -26,7 +26,7 @@ from nail_count.trade.search.cheapest import NEVER, cheapest
 from nail_count.trade.search.move import Move
 from nail_count.trade.search.offers import offers
 from nail_count.trade.search.scene import Scene
-from nail_count.trade.search.ways import one_more, ways, would_do
+from nail_count.trade.search.ways import Asked, one_more, ways, would_do
 from nail_count.trade.search.whole_job import HOUR, mended, total
 from nail_count.trade.text.format import say
 
@@ -111,7 +111,7 @@ def houses(draw: st.DrawFn) -> Job:
     cables = " ".join(draw(st.lists(st.sampled_from(["14/2", "14/3", "12/2"]), min_size=1, max_size=4)))
     volume = draw(st.sampled_from([12, 16, 18, 20])) + 12 * (gangs - 1)
     stays = draw(st.sampled_from([None, None, None, True]))
-    mounted = draw(st.sampled_from([None, "flush", "may stand proud", "surface"]))
+    mounted = draw(st.sampled_from([None, "flush", "may stand proud", "surface", "open behind"]))
     return house(made(f"{volume} in3", cables, devices, survey={"plate_stays": stays, "mounted": mounted}))
 
 
@@ -209,10 +209,10 @@ def test_what_is_offered_passes_every_check(job: Job) -> None:
 @given(houses())
 def test_ways_come_one_after_the_other_and_stay(job: Job) -> None:
     """What a page shows while the search goes on is the beginning of what it shows in the end."""
-    whole, so_far = ways(job, "box"), one_more(job, "box", None)
+    whole, so_far = ways(job, "box"), one_more(job, "box", None, Asked())
     while not so_far.through:
         assert so_far.ways == whole.ways[: len(so_far.ways)]
-        more = one_more(job, "box", so_far)
+        more = one_more(job, "box", so_far, Asked())
         assert len(more.ways) > len(so_far.ways) or more.through
         so_far = more
     assert so_far == whole
@@ -334,7 +334,8 @@ def test_what_needs_a_neutral_nobody_looked_for_is_offered_with_that_look_first(
         return tuple(tuple(move.words for move in way.moves) for way in ways(seen, box.id).ways)
 
     open_ones = ways(job, box.id)
-    assert not open_ones.holds and found(False) == ()
+    without = job.changed(boxes=(box.changed(survey=box.survey.changed(neutral=False)),))
+    assert not open_ones.holds and all(way.gives_up for way in ways(without, box.id).ways)
     assert tuple(tuple(move.words for move in way.moves) for way in open_ones.ways) == found(True) != ()
     for way in open_ones.ways:
         assert way.look[0] == way.rests_on and way.check.state is State.OPEN, "it never says that it holds"

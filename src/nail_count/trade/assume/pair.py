@@ -109,7 +109,7 @@ def _side(job: Job, box: Box) -> Side | None:
     usual_supply = job.terms.region.whites_tied and job.terms_at(box).voltage < SUPPLY_230
     if box.use != "control" or not (usual_supply and is_on_one_circuit(box)) or len(threes) != 1 or len(working) != 1:
         return None
-    told = box.readings or box.contents.new or box.modules
+    told = box.readings or box.contents.brought or box.modules
     if told or any(cable.insulated != 2 for id, cable in cables.items() if id not in threes):
         return None
     ends = {id: job.far_ends[box.id, id] for id in cables if (box.id, id) in job.far_ends and id not in threes}

@@ -153,7 +153,7 @@ def tied_as_usual(box: Box, terms: Terms) -> bool:
     cables = [cable for cable in box.entering if not cable.class2]
     seen = points_of(box)  # the screws of a three-way switch are marked as it is looked at
     looked_at = any(wire.asserted_role or (wire.sat_on and not seen) for cable in cables for wire in cable.conductors)
-    known = box.survey.neutral is not None or box.readings or looked_at or box.contents.new
+    known = box.survey.neutral is not None or box.readings or looked_at or box.contents.brought
     test = live_test(box, terms.voltage)
     tested = test is not None and (test.is_done or bool(test.troubles))
     return terms.region.whites_tied and box.use == "control" and not (known or tested) and is_on_one_circuit(box)

@@ -166,7 +166,7 @@ def _is_usual(job: Job, box: Box) -> bool:
     )
     place = box.use == "control" and is_on_one_circuit(box) and from_one_place(box, by_id(job.sheets))
     usual_supply = job.terms.region.whites_tied and job.terms_at(box).voltage < SUPPLY_230
-    return place and usual_supply and not (told or box.readings or box.contents.new or box.modules)
+    return place and usual_supply and not (told or box.readings or box.contents.brought or box.modules)
 
 
 def _with_lights(box: Box, job: Job) -> Box:

@@ -115,6 +115,7 @@ def _cable(box: Box, contents: Contents, id: str) -> str:
         (f"space {cable.space}", cable.space > 1),
         ("comes out", id in contents.out),
         ("new", id in contents.new),
+        ("ended elsewhere before", id in contents.landed),
     )
     more = "".join(f", {word}" for word, holds in marks if holds)
     known = (

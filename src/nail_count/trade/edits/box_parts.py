@@ -41,6 +41,7 @@ def pruned(box: Box) -> Box:
             splices=left,
             out=tuple(mark for mark in contents.out if mark in every),
             new=tuple(mark for mark in contents.new if mark in every),
+            landed=tuple(mark for mark in contents.landed if mark in every),
         )
         if new != contents:
             changes[name] = new

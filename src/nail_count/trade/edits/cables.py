@@ -81,7 +81,8 @@ class ChangeCable(CableFacts):
         new = pruned(box.changed(cables=cables))
         if "work" in self.model_fields_set:
             new = new.changed(out=_with(box.contents.out, cable.id, self.work == "comes out"),
-                              new=_with(box.contents.new, cable.id, self.work == "new"))  # fmt: skip
+                              new=_with(box.contents.new, cable.id, self.work == "new"),
+                              landed=_with(box.contents.landed, cable.id, self.work == "lands here"))  # fmt: skip
         condition = f", {cable.condition}" if cable.condition else ""
         free = f", {cable.free} free" if cable.free is not None else ""
         work = f", {self.work}" if self.work != "stays" else ""

@@ -14,9 +14,10 @@ from ..model.errors import Rejected
 from ..model.load import KIND_WORDS, LoadKind
 from ..model.measure import Power
 from ..model.splice import FixtureEnd, LeadEnd
+from ..text.loads import write_loads
 from .base import BoxEdit, BoxEdited, Datasheets
-from .box_parts import called, device_of, load_of, next_id, pruned, replace_device, replace_item
-from .fields import InCubicInches, InInches, Maybe, in_watts
+from .box_parts import called, device_of, in_gang, load_of, next_id, pruned, replace_device, replace_item
+from .fields import InCubicInches, InInches, Maybe, in_watts, listed
 
 
 def unhooked(box: Box, items: Collection[str], loads: Collection[tuple[str, str]] = ()) -> Box:
@@ -165,6 +166,36 @@ class OnOneYoke(BoxEdit):
         after = pruned(unhooked(box.changed(devices=rest), {one.id, other.id}))
         said = f"{sheet.name} for {called(one, sheets)} and {called(other, sheets)}"
         return BoxEdited(after, said)
+
+
+class SplitLoad(BoxEdit):
+    """A second device like one of the box, in an empty gang or in place of a blank, takes some of its loads."""
+
+    device: str
+    gang: Annotated[int, Field(ge=1, le=8)]
+    loads: Annotated[tuple[str, ...], BeforeValidator(listed), Field(min_length=1, max_length=20)]
+
+    def change(self, box: Box, sheets: Datasheets) -> BoxEdited:
+        """Return the box with both devices, neither hooked up yet."""
+        device = device_of(box, self.device)
+        taken = tuple(load for load in device.loads if load.id in self.loads)
+        if len(taken) < len(set(self.loads)) or len(taken) == len(device.loads):
+            raise Rejected(f"Pick some of the loads of {called(device, sheets)}, and leave it one", "loads")
+        if sheets[device.sheet].gangs > 1 or self.gang > box.enclosure.gangs:
+            raise Rejected("Pick a gang of the box, and a device one gang wide", "gang")
+        there = in_gang(box, self.gang, sheets)
+        if there is not None and not sheets[there.sheet].is_blank:
+            raise Rejected(f"Pick an empty gang: {called(there, sheets)} stands in gang {self.gang}", "gang")
+        rest = tuple(load for load in device.loads if load not in taken)
+        new = device.changed(
+            id=next_id("d", {one.id for one in box.devices}), stays=None, gang=self.gang, loads=taken, listing=None,
+            name=taken[0].name, broken=(),
+        )  # fmt: skip
+        devices = (*(one for one in box.devices if one not in (device, there)), device.changed(loads=rest), new)
+        after = box.changed(devices=tuple(sorted(devices, key=lambda one: one.gang)))
+        gone = {device.id} | ({there.id} if there else set())
+        words = f"Gang {self.gang}: another {sheets[device.sheet].name}, for {write_loads(taken)}"
+        return BoxEdited(pruned(unhooked(after, gone)), words)
 
 
 class ModuleBehind(BoxEdit):

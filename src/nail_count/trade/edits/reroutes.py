@@ -2,20 +2,24 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Sequence
 from typing import Annotated
 
 from pydantic import Field
 
 from ..documents import DocumentId, Documents, Edited
-from ..model.box import Box, Device, Id
+from ..model.box import Box, Device, Id, Module
 from ..model.conductor import Conductor
 from ..model.errors import Rejected
+from ..model.load import Load
 from ..model.run import BoxEnd, CircuitEnd, Run
 from ..model.splice import BondEnd, ConductorEnd, GroundEnd, Splice
 from ..model.thing import Mark
+from ..model.wire import Cable
 from .base import Datasheets, Edit
 from .box_parts import called, device_of, next_id, next_letter, pruned, replace_device
 from .refits import taking_over, unhooked, worked_at
+from .runs import said_to_go
 
 
 class ExchangeDevices(Edit):
@@ -81,19 +85,57 @@ class ModuleToOutlet(Edit):
             raise Rejected("Pick the outlet where all of its loads are", "outlet")
         moved = {(here.id, load.id) for load in module.loads}
         rest = tuple(one for one in here.modules if one is not module)
-        taken = {load.id for item in there.equipment for load in item.loads}
-        loads = []
-        for load in module.loads:
-            id = load.id if load.id not in taken else next_id("l", taken)
-            taken.add(id)
-            loads.append(load.changed(id=id))
+        loads = _free_of(module.loads, there)
         circuit = module.circuit if module.circuit in there.circuits else None
         id = next_id("m", {one.id for one in there.modules})
-        new = module.changed(id=id, stays=None, loads=tuple(loads), gang=None, space=1, circuit=circuit)
+        new = module.changed(id=id, stays=None, loads=loads, gang=None, space=1, circuit=circuit)
         at = unhooked(there, (), moved).changed(modules=(*there.modules, new))
         documents = documents.with_box(pruned(unhooked(here.changed(modules=rest), {module.id}))).with_box(at)
         documents = worked_at(documents, f"{here.id}/{module.id}", f"{there.id}/{id}")
         return Edited(documents, f"{called(module, documents.sheets)} moved to {there.name}")
+
+
+class ModuleAtFixture(Edit):
+    """A plain switch in the gang of a device, and a module at the fixture that it works, in place of that device."""
+
+    box: Id
+    device: str
+    switch: Id
+    module: Id
+    outlet: Id
+
+    def _edited(self, documents: Documents) -> Edited:
+        here, there, sheets = documents.box(self.box), documents.box(self.outlet), documents.sheets
+        device, switch, sheet = device_of(here, self.device), sheets.get(self.switch), sheets.get(self.module)
+        if switch is None or switch.is_module or sheet is None or not sheet.is_module:
+            raise Rejected("Pick a switch and a module of the job's sheets", "module")
+        if not there.is_outlet or not device.loads or any(load.outlet != there.id for load in device.loads):
+            raise Rejected("Pick the outlet where all of its loads are", "outlet")
+        loads = _free_of(device.loads, there)
+        id = next_id("m", {one.id for one in there.modules})
+        circuit = device.circuit if device.circuit in there.circuits else None
+        new = Module(
+            id=id, loads=loads, name=device.name, circuit=circuit, control="wired",
+            **(taking_over(device, sheet, sheets) | {"stays": None}),
+        )  # fmt: skip
+        bare = device.changed(loads=(), lamp_setting=None, broken=(), tab_broken=False)
+        plain = bare.changed(**taking_over(bare, switch, sheets))
+        moved = {(here.id, load.id) for load in device.loads}
+        at = unhooked(there, (), moved).changed(modules=(*there.modules, new))
+        documents = documents.with_box(pruned(unhooked(replace_device(here, plain), {device.id}))).with_box(at)
+        documents = worked_at(documents, f"{here.id}/{device.id}", f"{there.id}/{id}")
+        return Edited(documents, f"{sheet.name} at {there.name}, {switch.name} in gang {device.gang}")
+
+
+def _free_of(loads: Iterable[Load], box: Box) -> tuple[Load, ...]:
+    """Return these loads with ids that are free in a box."""
+    taken = {load.id for item in box.equipment for load in item.loads}
+    free = []
+    for load in loads:
+        id = load.id if load.id not in taken else next_id("l", taken)
+        taken.add(id)
+        free.append(load.changed(id=id))
+    return tuple(free)
 
 
 class TakeCableOut(Edit):
@@ -165,7 +207,7 @@ class MoveSplice(Edit):
                 raise Rejected(f"Enter first that cable {cable.id} passes {there.name}", "to")
             letters[cable.id] = next_letter({known.id for known in there.cables})
             landed = cable.changed(id=letters[cable.id], space=1, free=None)
-            there = there.changed(cables=(*there.cables, landed)).changed(new=(*there.contents.new, landed.id))
+            there = there.changed(cables=(*there.cables, landed)).changed(landed=(*there.contents.landed, landed.id))
             here, end = BoxEnd(box=box.id, cable=cable.id), BoxEnd(box=there.id, cable=landed.id)
             ends = {"one": end} if run.one == here else {"other": end}
             documents = documents.with_thing(DocumentId("run", run.id), run.changed(**ends, passes=None))
@@ -186,6 +228,76 @@ class MoveSplice(Edit):
         documents = documents.with_box(_out(_out(box, self.one), self.other))
         documents = documents.with_box(there.changed(splices=(*bare, *joined)))
         return Edited(documents, f"Cables {self.one} and {self.other} of {box.name} joined in {there.name} instead")
+
+
+class LandOnward(Edit):
+    """A cable that goes on from a box to more loads starts at a junction box instead, where the feed is cut and joined.
+
+    The feed and the cable both pass that box. One cable less comes into the first box.
+    """
+
+    box: Id
+    feed: Mark
+    onward: Mark
+    to: Id
+
+    def _edited(self, documents: Documents) -> Edited:
+        box, there = documents.box(self.box), documents.box(self.to)
+        if box.id == there.id or there.use != "junction":
+            raise Rejected("Pick another box that is for joining only and can be reached", "to")
+        feed, onward = box.cable(self.feed), box.cable(self.onward)
+        if feed is None or onward is None or not goes_on(box, self.feed, self.onward):
+            raise Rejected("Pick the feed, and a cable of as many wires that goes on from it", "onward")
+        runs = [_run_from(documents, box, cable.id) for cable in (feed, onward)]
+        if any(run is None or run.passes != there.id for run in runs):
+            raise Rejected(f"Enter first that both cables pass {there.name}", "to")
+        landed = []
+        for cable in (feed, feed, onward):  # what comes from the panel, what goes on to the box, what starts here now
+            new = cable.changed(id=next_letter({one.id for one in there.cables}), space=1, free=None)
+            there = there.changed(cables=(*there.cables, new)).changed(landed=(*there.contents.landed, new.id))
+            landed.append(new)
+        for run, cable, letter in zip(runs, (feed, onward), (landed[0].id, landed[2].id), strict=True):
+            assert run is not None
+            ends = "one" if run.one == BoxEnd(box=box.id, cable=cable.id) else "other"
+            moved = run.changed(**{ends: BoxEnd(box=there.id, cable=letter), "passes": None})
+            documents = documents.with_thing(DocumentId("run", run.id), moved)
+        documents = documents.with_box(_out(box, self.onward)).with_box(_all_joined(there, landed))
+        rest = BoxEnd(box=there.id, cable=landed[1].id)
+        documents = said_to_go(documents, documents.box(box.id), self.feed, rest)
+        return Edited(documents, f"Cable {self.onward} of {box.name} starts at {there.name} instead")
+
+
+def _run_from(documents: Documents, box: Box, cable: str) -> Run | None:
+    return next((one for one in documents.runs_at(box.id) if one.far_from(box.id, cable) is not None), None)
+
+
+def _all_joined(box: Box, cables: Sequence[Cable]) -> Box:
+    """Return a box in which the wires of some cables are joined one for one, and every ground with every other."""
+    taken = {splice.id for splice in box.splices}
+    joined = []
+    for wires in zip(*(cable.conductor_ids for cable in cables), strict=True):
+        joined.append(Splice(id=next_id("s", taken), ends=tuple(ConductorEnd(of=wire) for wire in wires)))
+        taken.add(joined[-1].id)
+    bare = [one for one in box.splices if not any(isinstance(end, GroundEnd | BondEnd) for end in one.ends)]
+    grounds = tuple(GroundEnd(cable=cable.id) for cable in box.cables if cable.grounds)
+    bond = (BondEnd(),) if box.enclosure.material == "metal" else ()
+    if grounds or bond:
+        joined.append(Splice(id=next_id("s", taken), name="ground", ends=(*grounds, *bond)))
+    return box.changed(splices=(*bare, *joined))
+
+
+def goes_on(box: Box, feed: str, onward: str) -> bool:
+    """Whether a cable could go on from the feed of a box: of as many wires, and joined with nothing but the feed."""
+    one, other = box.cable(feed), box.cable(onward)
+    if one is None or other is None or feed == onward:
+        return False
+    if (one.insulated, one.gauge) != (2, other.gauge) or other.insulated != one.insulated:
+        return False
+    for end in other.conductor_ids:
+        beside = next((splice.ends for splice in box.splices if ConductorEnd(of=end) in splice.ends), ())
+        if len(beside) > 1 and not any(isinstance(e, ConductorEnd) and e.of in one.conductor_ids for e in beside):
+            return False
+    return True
 
 
 def through(box: Box, one: str, other: str) -> tuple[tuple[str, str], ...]:

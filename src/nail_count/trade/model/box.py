@@ -20,7 +20,7 @@ from .wish import Wish
 
 Use = Literal["control", "luminaire", "fan", "receptacle", "junction"]
 """What a box is for. All but `control` and `junction` are outlets: loads hang at them."""
-CableWork = Literal["stays", "comes out", "new"]
+CableWork = Literal["stays", "comes out", "new", "lands here"]
 """What a plan does with a cable."""
 USES: tuple[Use, ...] = get_args(Use)
 OUTLETS: frozenset[Use] = frozenset(("luminaire", "fan", "receptacle"))
@@ -150,7 +150,12 @@ class Box(Thing):
 
     def work_of(self, cable: str) -> CableWork:
         """What the plan does with a cable."""
-        return "comes out" if cable in self.contents.out else "new" if cable in self.contents.new else "stays"
+        planned: dict[CableWork, tuple[str, ...]] = {
+            "comes out": self.contents.out,
+            "new": self.contents.new,
+            "lands here": self.contents.landed,
+        }
+        return next((work for work, cables in planned.items() if cable in cables), "stays")
 
     @property
     def is_outlet(self) -> bool:

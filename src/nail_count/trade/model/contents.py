@@ -128,6 +128,8 @@ class Contents(Thing):
     """Cables of the box that come out: they are not in it then."""
     new: Annotated[tuple[Mark, ...], Field(max_length=40)] = ()
     """Cables of the box that are new: they were not in it before."""
+    landed: Annotated[tuple[Mark, ...], Field(max_length=40)] = ()
+    """Cables of the house that ended elsewhere, or passed, and end in the box now: none of them is bought."""
     rests_on: Annotated[tuple[RestsOn, ...], Field(max_length=60)] = ()
     """What a hook-up that was taken over as proposed rests on; these are not facts."""
 
@@ -164,6 +166,11 @@ class Contents(Thing):
             return one.changed(stays=one.id) if (one.id, one.sheet) in known else one.changed(stays=None)
 
         return self.changed(devices=tuple(map(told, self.devices)), modules=tuple(map(told, self.modules)))
+
+    @property
+    def brought(self) -> tuple[Mark, ...]:
+        """The cables that come into the box: new ones, and those that ended elsewhere."""
+        return (*self.new, *self.landed)
 
     @property
     def equipment(self) -> tuple[Equipment, ...]:

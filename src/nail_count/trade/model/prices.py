@@ -30,7 +30,7 @@ class Price(Thing):
 MoveKind = Literal[
     "order", "device", "lamp", "bypass", "cable out", "clamps outside", "setting", "main to the other end", "one yoke",
     "remote", "module to the outlet", "module behind", "splice moved", "extension", "deeper box", "wider box",
-    "new cable", "other place",
+    "new cable", "other place", "split load", "module at the fixture",
 ]  # fmt: skip
 """What can be done about a box that does not hold."""
 MOVE_KINDS: tuple[MoveKind, ...] = get_args(MoveKind)

@@ -22,8 +22,9 @@ ahead of it; or the armor or conduit, proven to be the ground."""
 Wall = Literal["combustible", "noncombustible"]
 WallBuild = Literal["board", "lath", "masonry", "tile"]
 """Of the wall: board; plaster on lath; brick, block or stone; tile that stays whole."""
-Mounted = Literal["flush", "may stand proud", "surface"]
-"""How the box sits: flush in a finished wall; flush where something on the wall is all right; on the surface."""
+Mounted = Literal["flush", "may stand proud", "surface", "open behind"]
+"""How the box sits: flush in a finished wall; flush where something on the wall is all right; on the surface;
+flush, but reached from behind or above, from an attic or an open wall."""
 Looked = Literal["gangs", "material", "clamps", "ring", "cables", "labels"]
 """Points with a usual answer, which therefore must be ticked as looked at."""
 

@@ -12,9 +12,9 @@ from .measure import Number
 from .thing import Id, Mark, Moment, Thing
 
 StepKind = Literal[
-    "switched off", "locked", "proven dead", "photographed", "clamped", "marked", "taken apart", "taken out", "trimmed",
-    "joined",
-    "tugged", "compared", "folded", "recorded", "energised", "tried by hand", "closed", "set", "joined the hub",
+    "switched off", "locked", "proven dead", "photographed", "clamped", "marked", "taken apart", "taken out", "cabled",
+    "trimmed", "joined", "tugged", "compared", "folded", "recorded", "energised", "tried by hand", "closed", "set",
+    "joined the hub",
     "named", "updated", "paired", "tried from the hub", "tried over the network",
     "tried without the network", "tried after an outage", "weighed",
     "built", "refused", "measured",

@@ -35,6 +35,11 @@ class TradeSize:
         """Whether a device is screwed to the box itself; a square or a round one needs a ring or a raised cover."""
         return self.width != self.height
 
+    @property
+    def face(self) -> tuple[str, Fraction, Fraction]:
+        """Its make and what one sees of it from the room: boxes of one face differ in depth only."""
+        return self.name.split()[-1], self.width, self.height
+
 
 def _row(name: str, in3: str, width: str, *, height: str, depth: str, gangs: int, per_gang: bool) -> TradeSize:
     return TradeSize(

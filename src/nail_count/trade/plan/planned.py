@@ -80,6 +80,8 @@ def _about(step: Step, box: Box, scheme: int | None) -> list[object]:
     if step.kind == "taken apart" and box.found is not None:
         return [_splice(one, box.found, scheme) for one in box.found.splices if one.id in step.subjects]
     about: list[object] = []
+    if step.kind == "cabled":
+        about += [box.work_of(cable.id) for cable in box.cables if cable.id in step.subjects]
     if step.kind in OF_ALL | OF_CABLES:
         about.append([(cable.id, cable.insulated, str(cable.gauge)) for cable in box.entering])
     if step.kind in OF_ALL:

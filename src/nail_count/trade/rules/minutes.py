@@ -41,6 +41,8 @@ MINUTES: Mapping[MoveKind, Figure] = table(
         "wider box": "90",
         "new cable": "120",
         "other place": "30",
+        "split load": "30",
+        "module at the fixture": "55",
     },
 )
 """Each, or each lamp."""
@@ -48,6 +50,7 @@ IN_LATH: Mapping[MoveKind, Figure] = table(
     "min", "In plaster on lath: {}", IN_PRACTICE, {"deeper box": "120", "wider box": "150"}
 )
 A_FOOT = Figure("2", "min", "Of a new cable, each foot past the first twenty", IN_PRACTICE)
+A_WIDER_DEVICE = Figure("20", "min", "Of a device, each gang it is wider than the one it replaces", IN_PRACTICE)
 FIRST_FEET = Figure("20", "ft", "Of a new cable, within its price", IN_PRACTICE)
 WORK: Mapping[MoveKind, Work] = {
     "order": "inside the box",
@@ -68,6 +71,8 @@ WORK: Mapping[MoveKind, Work] = {
     "wider box": "wall cut",
     "new cable": "fished",
     "other place": "two boxes",
+    "split load": "inside the box",
+    "module at the fixture": "at the outlet",
 }
 
 

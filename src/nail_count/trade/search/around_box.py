@@ -10,11 +10,14 @@ from ..edits.refits import ReplaceBox
 from ..edits.reroutes import TakeCableOut
 from ..model.box import Box
 from ..model.errors import Rejected
+from ..model.measure import Length, Volume
 from ..model.prices import MoveKind
 from ..model.run import BoxEnd
 from ..model.stock import StockBox
 from ..model.survey import Mounted, Survey, WallBuild
+from ..model.trade_size import TRADE_SIZES
 from ..rules.fit.house import stock_misfits
+from ..rules.minutes import minutes_of
 from ..text.format import amount
 from .move import Decision, Move, Ruled
 from .site import Offer, Site
@@ -33,6 +36,7 @@ STANDS_PROUD: Mapping[Mounted, str] = {
     "flush": "the box is flush in a finished wall, and an extension would stand proud of it",
     "may stand proud": "",
     "surface": "",
+    "open behind": "the box is flush in a finished face, and an extension would stand proud of it",
 }
 """Why nothing goes on the front of a box that sits so; "" where something may."""
 
@@ -40,7 +44,12 @@ STANDS_PROUD: Mapping[Mounted, str] = {
 def other_boxes(site: Site) -> Iterator[Offer]:
     """Offer a deeper old-work box of as many gangs, or a wider one; never deeper than the wall cavity."""
     box = site.box
+    if box.survey.mounted == "open behind":
+        yield from _from_behind(site)
+        return
     why = NO_OTHER_BOX[box.survey.built] if box.survey.built else ""
+    if box.use in ("luminaire", "fan"):
+        why = "a fixture’s box is changed from above. If it can be reached there, enter that on Survey"
     if box.survey.mounted == "surface":
         why = "the box sits on the surface, and a box for old work clamps to a wall"
     if why:
@@ -82,6 +91,36 @@ def other_boxes(site: Site) -> Iterator[Offer]:
             money=site.money((one.name,)),
             room=site.more_volume(after),
             look="" if cavity is not None and one.depth is not None else f"the wall cavity: it must be {deep}",
+        )
+
+
+def _from_behind(site: Site) -> Iterator[Offer]:
+    """Offer a deeper box of the same face and make where the wall or ceiling is open behind it (NEC 314.16(A))."""
+    box = site.box
+    now = TRADE_SIZES.get(box.enclosure.trade_size or "")
+    if now is None:
+        yield Ruled("deeper box", "its trade size is not entered, so no deeper one of the same face is known")
+        return
+    deeper = [one for one in TRADE_SIZES.values() if one.face == now.face and one.depth > now.depth]
+    if not deeper:
+        yield Ruled("deeper box", f"no deeper box than {now.name} is made with that face")
+    for one in deeper:
+        gangs = box.enclosure.gangs if one.per_gang else 1
+        volume, depth = Volume(one.in3 * gangs, "in3"), Length(one.depth, "in")
+        edit = ReplaceBox(
+            box=box.id, name=one.name, gangs=box.enclosure.gangs, volume=volume, depth=depth, material="metal",
+            clamps=bool(box.enclosure.clamps),
+        )  # fmt: skip
+        yield Move(
+            "deeper box",
+            f"{one.name}, {amount(volume.value, volume.unit)}, from behind or above",
+            frozenset((box.id,)),
+            frozenset((Decision("box", box.id), Decision("clamps", box.id))),
+            minutes_of("deeper box", site.job.moves),
+            (edit,),
+            (one.name,),
+            money=site.money((one.name,)),
+            room=site.more_volume(edit.on_box(box, site.sheets).box),
         )
 
 

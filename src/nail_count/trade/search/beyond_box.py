@@ -4,16 +4,25 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from fractions import Fraction
-from itertools import combinations
+from itertools import combinations, product
 
-from ..edits.reroutes import ExchangeDevices, ModuleToOutlet, MoveSplice, PullCable, through
+from ..edits.reroutes import (
+    ExchangeDevices,
+    LandOnward,
+    ModuleAtFixture,
+    ModuleToOutlet,
+    MoveSplice,
+    PullCable,
+    goes_on,
+    through,
+)
 from ..model.box import Box, Device
 from ..model.datasheet import Datasheet
 from ..model.run import BoxEnd, CircuitEnd, Run
 from ..rules.load.heat import standby_of
 from ..rules.minutes import A_FOOT, FIRST_FEET
 from ..wiring.hookup.wanted import AT_END
-from .in_gangs import NO_DEVICE, PLATE_STAYS
+from .in_gangs import NO_DEVICE, PLATE_STAYS, is_plain
 from .move import Decision, Move, Ruled
 from .site import Offer, Site
 
@@ -123,6 +132,58 @@ def modules_at_outlets(site: Site) -> Iterator[Offer]:
         )
 
 
+def modules_at_fixtures(site: Site) -> Iterator[Offer]:
+    """Offer a module at the fixture, worked by a plain switch in the gang, in place of a device that did both."""
+    box = site.box
+    wants = any(one.code == "no-neutral" for answer in site.fails("prohibitions") for one in answer.remarks)
+    for device in box.devices:
+        old = site.sheets[device.sheet]
+        if not device.loads or is_plain(old) or old.kind in NO_DEVICE or site.plan.far.get(f"{box.id}/{device.id}"):
+            continue
+        outlets = {load.outlet for load in device.loads}
+        outlet = site.boxes.get(next(iter(outlets)) or "") if len(outlets) == 1 else None
+        if outlet is None or not outlet.is_outlet:
+            if wants:
+                what = f"{device.name or old.name}: enter the fixture’s box and its cables to try one there"
+                yield Ruled("module at the fixture", what)
+            continue
+        switch = _old_switch(site, box, device)
+        for sheet in site.sheets.values() if switch is not None else ():
+            if sheet.is_module and site.does_it(box, device, sheet):
+                assert switch is not None
+                yield _at_fixture(site, device, outlet=outlet, switch=switch, sheet=sheet)
+
+
+def _old_switch(site: Site, box: Box, device: Device) -> Datasheet | None:
+    """Return the plain switch found in the gang of a device, else any of the job's sheets; None: there is none."""
+    found = {one.gang: site.sheets[one.sheet] for one in box.as_found.devices}
+    there = found.get(device.gang)
+    if there is not None and is_plain(there):
+        return there
+    return next((one for one in site.sheets.values() if is_plain(one)), None)
+
+
+def _at_fixture(site: Site, device: Device, *, outlet: Box, switch: Datasheet, sheet: Datasheet) -> Move:
+    box, old, there = site.box, site.sheets[device.sheet], site.check_of(outlet)
+    return Move(
+        "module at the fixture",
+        f"{sheet.name} at {outlet.name}; {switch.name} in gang {device.gang} works it",
+        frozenset((box.id, outlet.id)),
+        frozenset((Decision("device", box.id, device.id),)),
+        site.minutes("module at the fixture"),
+        (ModuleAtFixture(box=box.id, device=device.id, switch=switch.id, module=sheet.id, outlet=outlet.id),),
+        (sheet.id,),
+        (old.id,),
+        money=site.money((sheet.id,)),
+        items=frozenset(((box.id, device.id),)),
+        sheets=((box.id, old, switch), (outlet.id, None, sheet)),
+        room={box.id: Fraction(0), outlet.id: site.counted(there)},
+        eases=site.drawn(*device.loads) + standby_of(old),
+        look=f"what {outlet.name} has room for, and where its cables go",
+        wires=True,
+    )
+
+
 def pulled_cables(site: Site) -> Iterator[Offer]:
     """A new cable with a wire more between two ends, where a neutral is wanted and not there."""
     box = site.box
@@ -180,6 +241,43 @@ def splices_moved(site: Site) -> Iterator[Offer]:
             room={box.id: site.counted(check, one, other) + by_gauge, to: Fraction(0)},
             look="slack enough in both cables to end there",
             wires=True,
+        )
+
+
+def onwards_landed(site: Site) -> Iterator[Offer]:
+    """Offer to start a cable that goes on from a box at a junction box which it and the feed pass, and to cut the feed
+    there (NEC 314.29: that box stays accessible; from memory of the publication)."""
+    box = site.box
+    if not site.fails("fill", "bulk"):
+        return
+    runs = {end.cable: run for run in site.job.runs for end in run.box_ends if end.box == box.id and end.cable}
+    feeds = [letter for letter, run in runs.items() if any(isinstance(end, CircuitEnd) for end in (run.one, run.other))]
+    switched = {load.cable for device in box.equipment for load in device.loads}
+    legs = sum(bool(item.loads) for item in box.equipment)
+    if len(box.entering) - len(feeds) <= legs:
+        return  # every other cable is needed for a load of this box
+    for feed, cable in product(feeds, box.entering):
+        onward = cable.id
+        if onward in feeds or onward in switched or not goes_on(box, feed, onward):
+            continue
+        to = runs[feed].passes
+        there = site.boxes.get(to or "")
+        if there is None or there.use != "junction" or onward not in runs or runs[onward].passes != to:
+            what = f"cable {onward} may start at a junction box instead, if it and the feed {feed} pass one"
+            yield Ruled("splice moved", f"{what}. Enter that box, and on Wires that both pass it")
+            continue
+        by_gauge = site.of_kind(site.check, "clamps", "devices", "grounds", "modules", "fittings", "terminal blocks")
+        yield Move(
+            "splice moved",
+            f"feed {feed} cut at {there.name} and joined there with {onward}, which comes out of this box",
+            frozenset((box.id, there.id)),
+            frozenset(Decision("run", box.id, runs[letter].id) for letter in (feed, onward)),
+            site.minutes("splice moved"),
+            (LandOnward(box=box.id, feed=feed, onward=onward, to=there.id),),
+            room={box.id: site.counted(site.check, onward) + by_gauge, there.id: Fraction(0)},
+            look=f"that {onward} is fed straight from {feed}, and slack enough in both to end there",
+            wires=True,
+            joined=frozenset((there.id,)),
         )
 
 

@@ -6,11 +6,14 @@ from collections.abc import Iterator
 from fractions import Fraction
 from itertools import combinations
 
-from ..edits.refits import DeviceForModule, ModuleBehind, OnOneYoke, ReplaceDevice
+from ..edits.refits import DeviceForModule, ModuleBehind, OnOneYoke, ReplaceDevice, SplitLoad
 from ..model.box import Device
 from ..model.datasheet import Datasheet
+from ..model.load import Load
 from ..model.prices import MoveKind
 from ..rules.load.heat import standby_of
+from ..rules.minutes import A_WIDER_DEVICE
+from ..text.loads import write_loads
 from .move import Decision, Move, Ruled
 from .site import Offer, Site
 
@@ -32,6 +35,7 @@ def devices(site: Site) -> Iterator[Offer]:
             if sheet.kind in NO_DEVICE or sheet.id == old.id or not site.does_it(box, device, sheet):
                 continue
             words = f"{sheet.name} in gang {device.gang}, in place of {old.name}"
+            wider = max(sheet.gangs - old.gangs, 0) * int(A_WIDER_DEVICE)
             several = bool(site.plan.far.get(f"{box.id}/{device.id}"))
             yield _instead(
                 site,
@@ -40,21 +44,30 @@ def devices(site: Site) -> Iterator[Offer]:
                 sheet=sheet,
                 words=words,
                 room=_narrower(site, device, old, sheet),
+                more=wider,
                 wires=several,
             )
 
 
 def _instead(
-    site: Site, kind: MoveKind, device: Device, *, sheet: Datasheet, words: str, room: Fraction, wires: bool
+    site: Site,
+    kind: MoveKind,
+    device: Device,
+    *,
+    sheet: Datasheet,
+    words: str,
+    room: Fraction,
+    wires: bool,
+    more: int = 0,
 ) -> Move:
-    """Another sheet in place of a device."""
+    """Put another sheet in place of a device; `more`: minutes past the usual ones."""
     box, old = site.box, site.sheets[device.sheet]
     return Move(
         kind,
         words,
         frozenset((box.id,)),
         frozenset((Decision("device", box.id, device.id),)),
-        site.minutes(kind),
+        site.minutes(kind) + more,
         (ReplaceDevice(box=box.id, device=device.id, sheet=sheet.id),),
         (sheet.id,),
         (old.id,),
@@ -105,6 +118,66 @@ def one_yoke(site: Site) -> Iterator[Offer]:
             )
 
 
+MOST_PARTED = 4
+"""Loads of one device, above which each is offered alone to a second device, and no group of them."""
+
+
+def split_loads(site: Site) -> Iterator[Offer]:
+    """Offer a second device like one that carries too much, in an empty gang, for some of its loads."""
+    box = site.box
+    over = {answer.subject.of for answer in site.fails("rating") if answer.limit and answer.total > answer.limit}
+    taken = {
+        device.gang + beyond
+        for device in box.devices
+        if not site.sheets[device.sheet].is_blank
+        for beyond in range(site.sheets[device.sheet].gangs)
+    }
+    free = [gang for gang in range(1, box.enclosure.gangs + 1) if gang not in taken]
+    for device in box.devices if free else ():
+        sheet = site.sheets[device.sheet]
+        if device.id not in over or sheet.gangs > 1 or site.plan.far.get(f"{box.id}/{device.id}"):
+            continue
+        if site.plate_stays:
+            yield Ruled("split load", PLATE_STAYS)
+        elif len(device.loads) == 1:
+            yield Ruled(
+                "split load",
+                f"{write_loads(device.loads)} on {sheet.name} is one load. If it hangs on two cables, enter it as two",
+            )
+        else:
+            for loads in _parted(device.loads):
+                yield _split(site, device, loads=loads, gang=free[0])
+
+
+def _parted(loads: tuple[Load, ...]) -> Iterator[tuple[Load, ...]]:
+    """Yield the groups of loads that can go to another device: the first load stays where it is."""
+    most = len(loads) if len(loads) <= MOST_PARTED else 2
+    for count in range(1, most):
+        yield from combinations(loads[1:], count)
+
+
+def _split(site: Site, device: Device, *, loads: tuple[Load, ...], gang: int) -> Move:
+    box, sheet = site.box, site.sheets[device.sheet]
+    stay = [load for load in device.loads if load not in loads]
+    apart = {load.cable for load in loads}.isdisjoint({load.cable for load in stay}) and all(
+        load.cable for load in device.loads
+    )
+    return Move(
+        "split load",
+        f"Second {sheet.name} in gang {gang}, for {write_loads(loads)}",
+        frozenset((box.id,)),
+        frozenset((Decision("device", box.id, device.id), Decision("gang", box.id, str(gang)))),
+        site.minutes("split load"),
+        (SplitLoad(box=box.id, device=device.id, gang=gang, loads=tuple(load.id for load in loads)),),
+        (sheet.id,),
+        money=site.money((sheet.id,)),
+        items=frozenset(((box.id, device.id),)),
+        sheets=((box.id, None, sheet),),
+        room={box.id: Fraction(0)},
+        look="" if apart else f"the cable to {write_loads(loads)}: it must come into this box by itself",
+    )
+
+
 def remotes(site: Site) -> Iterator[Offer]:
     """A place of control replaced by a wireless remote on the wall, where the main talks to one."""
     box = site.box
@@ -138,13 +211,13 @@ def remotes(site: Site) -> Iterator[Offer]:
 def modules_behind(site: Site) -> Iterator[Offer]:
     """A module behind a plain switch, in place of a deep device."""
     box = site.box
-    plain = next((one for one in site.sheets.values() if _is_plain(one)), None)
+    plain = next((one for one in site.sheets.values() if is_plain(one)), None)
     if site.plate_stays:
         yield Ruled("module behind", PLATE_STAYS)
         return
     for device in box.devices:
         old = site.sheets[device.sheet]
-        if not device.loads or _is_plain(old) or old.kind in NO_DEVICE or site.plan.far.get(f"{box.id}/{device.id}"):
+        if not device.loads or is_plain(old) or old.kind in NO_DEVICE or site.plan.far.get(f"{box.id}/{device.id}"):
             continue
         for sheet in site.sheets.values():
             if not sheet.is_module or plain is None or not site.does_it(box, device, sheet):
@@ -166,7 +239,8 @@ def modules_behind(site: Site) -> Iterator[Offer]:
             )
 
 
-def _is_plain(sheet: Datasheet) -> bool:
+def is_plain(sheet: Datasheet) -> bool:
+    """Whether a sheet is of a switch for one place that only switches."""
     return sheet.kind == "switch" and sheet.places == "one" and not sheet.radio and sheet.gangs == 1
 
 

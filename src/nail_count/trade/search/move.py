@@ -15,8 +15,8 @@ from ..rules.minutes import WORK, Work
 
 RANKS: tuple[MoveKind, ...] = (
     "wider box", "deeper box", "extension", "clamps outside", "new cable", "cable out", "splice moved",
-    "main to the other end", "other place", "module to the outlet", "module behind", "remote", "one yoke", "device",
-    "lamp", "bypass", "setting", "order",
+    "main to the other end", "other place", "module to the outlet", "module at the fixture", "module behind", "remote",
+    "one yoke", "device", "split load", "lamp", "bypass", "setting", "order",
 )  # fmt: skip
 """In which order the moves of a set are made: what a later one needs comes first, another order of the gangs last."""
 SETTLED: frozenset[MoveKind] = frozenset(("lamp", "bypass", "setting"))
@@ -28,7 +28,7 @@ STRUCTURE: frozenset[MoveKind] = frozenset(("wider box", "deeper box", "extensio
 class Decision(NamedTuple):
     """What a move decides: two that decide the same exclude each other."""
 
-    what: Literal["box", "clamps", "device", "module", "load", "bypass", "run", "order"]
+    what: Literal["box", "clamps", "device", "gang", "module", "load", "bypass", "run", "order"]
     box: str
     of: str = ""
 
@@ -75,6 +75,8 @@ class Move:
     """What has to be looked at before."""
     wires: bool = False
     """Whether it must be proven by the hook-up, and not only where a hook-up is entered."""
+    joined: frozenset[str] = frozenset()
+    """The boxes whose hook-up its edits make; it is held as it is, and no other is proposed."""
 
     @property
     def work(self) -> Work:

@@ -9,8 +9,16 @@ from itertools import chain
 from ..model.job import Job
 from .around_box import cables_out, extensions, other_boxes, outside_clamps, reorder
 from .at_loads import bypasses, lamps, settings
-from .beyond_box import exchanges, mains_moved, modules_at_outlets, pulled_cables, splices_moved
-from .in_gangs import devices, modules_behind, modules_out, one_yoke, remotes
+from .beyond_box import (
+    exchanges,
+    mains_moved,
+    modules_at_fixtures,
+    modules_at_outlets,
+    onwards_landed,
+    pulled_cables,
+    splices_moved,
+)
+from .in_gangs import devices, modules_behind, modules_out, one_yoke, remotes, split_loads
 from .move import Move, Ruled
 from .scene import Scene
 from .site import Offer, Site
@@ -22,14 +30,17 @@ KINDS: tuple[Callable[[Site], Iterator[Offer]], ...] = (
     pulled_cables,
     cables_out,
     splices_moved,
+    onwards_landed,
     mains_moved,
     exchanges,
     modules_at_outlets,
+    modules_at_fixtures,
     modules_behind,
     modules_out,
     remotes,
     one_yoke,
     devices,
+    split_loads,
     lamps,
     bypasses,
     settings,

@@ -6,7 +6,7 @@ from collections.abc import Callable, Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import partial
 
-from ..documents import Documents, JobAtHand
+from ..documents import Documents, JobAtHand, wired_with
 from ..edits.base import Edit
 from ..edits.devices import ArrangeGangs
 from ..edits.hookup import ProposeHookup
@@ -18,6 +18,7 @@ from ..model.panel import on_another_supply, partners
 from ..model.splice import LeadEnd
 from ..rules.check import BoxCheck, check_box
 from ..rules.circuit.branch import circuit_load
+from ..wiring.hookup.look import look
 from .best_order import best_order
 from .move import SETTLED, STRUCTURE, Key, Move
 
@@ -199,12 +200,16 @@ class Scene:
                 documents = edit.apply(documents).documents
             except Rejected as wrong:
                 return documents, wrong.sentence
+        for key in sorted({key for number in plan for key in self.moves[number].joined}):
+            if look(wired_with(documents, documents.box(key)), key).state is State.FAILS:
+                return documents, f"the hook-up made in {documents.box(key).name} does not hold"
         return documents, ""
 
     def _hookups(self, plan: Collection[int]) -> list[Edit]:
         plain = (*SETTLED, *STRUCTURE, "order")
         rewired = [self.moves[number] for number in plan if self.moves[number].kind not in plain]
-        asked = {key for move in rewired for key in move.boxes if move.wires or hooked_up(self.boxes[key])}
+        boxes = [(move, key) for move in rewired for key in move.boxes - move.joined]
+        asked = {key for move, key in boxes if move.wires or hooked_up(self.boxes[key])}
         return [ProposeHookup(box=key) for key in sorted(asked)]
 
     def check_after(self, documents: Documents, key: str) -> BoxCheck:

@@ -10,14 +10,22 @@ from ..documents import Documents, JobAtHand
 from ..edits.base import Edit
 from ..model.answer import Amount, Answer, State, Text
 from ..model.box import Box
-from ..model.job import Job
+from ..model.job import Job, by_id
 from ..rules.check import BoxCheck
 from ..rules.minutes import Work
-from ..rules.wires.neutral import neutral_in
 from .cheapest import MOST_CHECKED, Cheapest, cheapest
 from .move import Key, Move, Ruled
 from .offers import offers
 from .scene import Scene, hooked_up
+from .supposed import (
+    NEUTRAL_THERE,
+    NO_NEUTRAL,
+    given_up,
+    hangs_on_a_neutral,
+    if_agreed,
+    neutral_unknown,
+    with_neutral,
+)
 
 FEW = 150
 """Sets tried whole for a box whose circuit fails as things are, before that is left for a work of its own."""
@@ -42,6 +50,8 @@ class Way:
     """The search it came out of."""
     rests_on: str = ""
     """The look that comes before all of it, since it holds only if that turns out so; "" for none."""
+    gives_up: str = ""
+    """What the customer must agree to do without; "" for nothing."""
 
     @property
     def minutes(self) -> int:
@@ -100,6 +110,8 @@ class Ways:
     """Circuits that fail as they are, and that nothing found here puts right: every way leaves them so."""
     through: bool = True
     """Whether the search is over."""
+    if_there: BoxCheck | None = None
+    """Where nothing fails, but a neutral is needed and nobody looked: the box with one. The ways are for none."""
 
     @property
     def unfinished(self) -> bool:
@@ -117,7 +129,23 @@ class Ways:
         """Whether nothing of the box fails, or the first way makes everything it touches hold."""
         if self.check.state is not State.FAILS:
             return True
-        return bool(self.ways and not self.leaves and not self.ways[0].rests_on)
+        return bool(self.ways and not self.leaves and not self.ways[0].rests_on and not self.ways[0].gives_up)
+
+
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """How a search for ways is asked."""
+
+    most: int = MOST_WAYS
+    """How many ways of different kinds of work."""
+    going_on: Callable[[], bool] = lambda: True
+    """Asked again and again: whether to go on."""
+    far: bool = True
+    """Whether devices may change places with those of other boxes."""
+    spare: Collection[str] = ()
+    """Leftovers from elsewhere, and costs nothing again."""
+    agreed: bool = False
+    """Whether nothing more is asked of the customer: what can be agreed to is taken so already."""
 
 
 def ways(
@@ -138,65 +166,78 @@ def ways(
         far: whether devices may change places with those of other boxes.
         spare: leftovers from elsewhere, and costs nothing again.
     """
-    found = one_more(job, box, None, most, going_on=going_on, far=far, spare=spare)
+    return _every(job, box, Asked(most, going_on, far, spare))
+
+
+def _every(job: Job, box: str, asked: Asked) -> Ways:
+    found = one_more(job, box, None, asked)
     while not found.through:
-        found = one_more(job, box, found, most, going_on=going_on, far=far, spare=spare)
+        found = one_more(job, box, found, asked)
     return found
 
 
-def one_more(
-    job: Job,
-    box: str,
-    so_far: Ways | None,
-    most: int = MOST_WAYS,
-    *,
-    going_on: Callable[[], bool] = lambda: True,
-    far: bool = True,
-    spare: Collection[str] = (),
-) -> Ways:
-    """Return the ways found so far and the next one, of another kind of work. The arguments are those of `ways`.
+def one_more(job: Job, box: str, so_far: Ways | None, asked: Asked) -> Ways:
+    """Return the ways found so far and the next one, of another kind of work.
 
     Args:
+        job: with the box and those around it; for moves between places, the whole house.
         so_far: what this returned before for the same box; None to begin.
     """
     bare = Scene(job, box)
     check = bare.check(box)
+    if check.state is State.OPEN and hangs_on_a_neutral(check) and neutral_unknown(job, bare.boxes[box]):
+        return _look_first(job, box, check, asked)
     if check.state is not State.FAILS:
         return Ways(check, (), None, ())
-    moves, ruled = offers(job, box, far, spare)
+    moves, ruled = offers(job, box, asked.far, asked.spare)
     made = so_far.ways if so_far else ()
     leaves = so_far.leaves if so_far else ()
     bare = bare.leaving([Key("", "circuit", one.subject) for one in leaves])
     barred = {way.work for way in made}
     scene = bare.with_moves([move for move in moves if move.work not in barred])
     broken = bare.failing_circuits() if so_far is None else {}
-    found = cheapest(scene, going_on, FEW if broken else MOST_CHECKED)
+    found = cheapest(scene, asked.going_on, FEW if broken else MOST_CHECKED)
     circuits = {key: answer for key, answer in broken.items() if key in found.in_the_way or not found.finished}
-    if found.plan is None and circuits and going_on():
+    if found.plan is None and circuits and asked.going_on():
         leaves = tuple(circuits.values())
         bare = bare.leaving(circuits)
         scene = bare.with_moves(scene.moves)
-        found = cheapest(scene, going_on)
+        found = cheapest(scene, asked.going_on)
     if found.plan is not None:
         made = (*made, _way(scene, found))
-    elif not made and going_on() and neutral_in(bare.boxes[box], job.terms_at(bare.boxes[box]).voltage).there is None:
-        made = tuple(_with_neutral(job, box, most, going_on=going_on, far=far, spare=spare))
+    elif not made and asked.going_on() and neutral_unknown(job, bare.boxes[box]):
+        hoped = with_neutral(job, box, there=True)
+        made = tuple(_supposing(job, hoped, box, asked, look=NEUTRAL_THERE))
+    for agreed in if_agreed(job, box) if found.plan is None and not asked.agreed else ():
+        if not made and asked.going_on():
+            made = tuple(_supposing(job, agreed, box, replace(asked, agreed=True)))
     first = so_far.found if so_far else found
-    return Ways(check, made, first, ruled, leaves, through=found.plan is None or len(made) >= most)
+    return Ways(check, made, first, ruled, leaves, through=found.plan is None or len(made) >= asked.most)
 
 
-def _with_neutral(
-    job: Job, box: str, most: int, *, going_on: Callable[[], bool], far: bool, spare: Collection[str]
-) -> Iterator[Way]:
-    """The ways there are if a look shows a neutral in the box. Each is shown as it stands before that look."""
-    hoped = tuple(one.changed(survey=one.survey.changed(neutral=True)) if one.id == box else one for one in job.boxes)
-    for way in ways(job.changed(boxes=hoped), box, most, going_on=going_on, far=far, spare=spare).ways:
+def _look_first(job: Job, box: str, check: BoxCheck, asked: Asked) -> Ways:
+    """Return how a box turns out if a look finds the neutral it needs, and the ways there are if it finds none."""
+    there, none = (with_neutral(job, box, there=found) for found in (True, False))
+    without = tuple(_supposing(job, none, box, asked, look=NO_NEUTRAL))
+    return Ways(check, without, None, (), if_there=Scene(there, box).check(box))
+
+
+def _supposing(job: Job, supposed: Job, box: str, asked: Asked, look: str = "") -> Iterator[Way]:
+    """Yield the ways there are if something turns out so; each is shown as it stands before anybody knows.
+
+    Args:
+        supposed: the job in which it is so.
+        look: what shows whether it is; "": the customer says.
+    """
+    (before,) = (one for one in job.boxes if one.id == box)
+    for way in _every(supposed, box, asked).ways:
         documents = Documents(JobAtHand(job), {})
         for edit in way.edits:
             documents = edit.apply(documents).documents
         after = tuple(documents.box(one.id) for one in way.boxes)
         check = Scene(job, box).check_after(documents, box)
-        yield replace(way, check=check, boxes=after, rests_on="the neutral: one must be in the box")
+        lost = way.gives_up or given_up(before.devices, documents.box(box).devices, by_id(job.sheets))
+        yield replace(way, check=check, boxes=after, rests_on=look or way.rests_on, gives_up=lost)
 
 
 def _way(scene: Scene, found: Cheapest) -> Way:

@@ -103,12 +103,12 @@ MANY = 60
 
 
 def near(job: Job, key: str) -> Job:
-    """A job with a box, those that share a circuit with it, those its runs lead to; a small one whole."""
+    """A job with a box, those that share a circuit with it, those its runs lead to or pass; a small one whole."""
     if len(job.boxes) <= MANY:
         return job
     (box,) = (one for one in job.boxes if one.id == key)
     runs = tuple(run for run in job.runs if any(end.box == key for end in run.box_ends))
-    beside = {end.box for run in runs for end in run.box_ends}
+    beside = {end.box for run in runs for end in run.box_ends} | {run.passes for run in runs}
     here = tuple(one for one in job.boxes if one.id in beside or one is box or set(one.circuits) & set(box.circuits))
     keys = {one.id for one in here}
     kept = tuple(run for run in job.runs if all(end.box in keys for end in run.box_ends))

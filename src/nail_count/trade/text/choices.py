@@ -51,7 +51,15 @@ CHOICES: Mapping[str, tuple[Any, Words]] = {
         splice.Connector.model_fields["size"].annotation,
         {"small": "small", "medium": "medium", "large": "large"},
     ),
-    "cable work": (box.CableWork, {"stays": "stays", "comes out": "comes out", "new": "is new"}),
+    "cable work": (
+        box.CableWork,
+        {
+            "stays": "stays",
+            "comes out": "comes out",
+            "new": "is new",
+            "lands here": "ended elsewhere, and ends here now",
+        },
+    ),
     "goes to": (
         run.To,
         {
@@ -193,6 +201,7 @@ CHOICES: Mapping[str, tuple[Any, Words]] = {
             "flush": "Flush in a finished wall",
             "may stand proud": "Flush, and work on the wall is fine here",
             "surface": "On the surface",
+            "open behind": "Flush, and I reach it from above or behind",
         },
     ),
     "plaster": (survey.Plaster, {"clear": "Clear", "to clear": "To be cleared"}),

@@ -98,6 +98,7 @@ class CopyBox(Edit):
             terminal_blocks=contents.terminal_blocks,
             out=contents.out if self.cables else (),
             new=contents.new if self.cables else (),
+            landed=contents.landed if self.cables else (),
         )
 
 

@@ -94,7 +94,7 @@ def _has_work(
 ) -> bool:
     if box.planned is None:
         return False
-    changed = bool(coming(box)) or any(True for _ in freed(box, sheets)) or bool(box.planned.out or new_in(box))
+    changed = bool(coming(box)) or any(True for _ in freed(box, sheets)) or bool(box.planned.out or box.planned.brought)
     box_changes = any(True for _ in enclosure_needs(box, job.stock))
     if changed or box_changes:
         return True

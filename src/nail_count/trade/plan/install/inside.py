@@ -42,6 +42,7 @@ class Inside(Teller):
     def steps(self) -> Iterator[InstallStep]:
         """All of them, in order."""
         yield from self._apart() if self.keeps is None else self._undone(self.keeps)
+        yield from self._cabled()
         yield self._trimmed()
         yield from self._joins()
 
@@ -96,6 +97,20 @@ class Inside(Teller):
             name = self.devices["found", id]
             yield self.told("taken out", f"Take out {name}", (self.operation("take out", device=name),), of=(id,))
 
+    def _cabled(self) -> Iterator[InstallStep]:
+        """The cables that come out of the box, and those that come into it."""
+        contents = self.box.planned
+        for id in contents.out if contents else ():
+            ops = (self.operation("take cable out", cable=id),)
+            close = "Close the opening it leaves. Don’t cut it short if it ends in another box now."
+            yield self.told("cabled", f"Take out cable {id}", ops, close, of=(id,))
+        for id in contents.brought if contents else ():
+            cable = self.box.cable(id)
+            ops = (self.operation("bring in", cable=id),)
+            was = "a new one" if id in self.box.contents.new else "which was in the house before"
+            what = f"It is {cable.size}, {was}. Label it and every wire in it." if cable else ""
+            yield self.told("cabled", f"Bring in cable {id}", ops, what, of=(id,))
+
     def _trimmed(self) -> InstallStep:
         short = (
             f"At least {figure(SHORTEST_FREE)} in of free wire past the jacket. Strip {STRIP} in for lever connectors."
@@ -121,7 +136,7 @@ class Inside(Teller):
 
     def _is_new(self, end: End) -> bool:
         """Whether an end is of a cable that is pulled in."""
-        new = self.box.contents.new
+        new = self.box.contents.brought
         if isinstance(end, ConductorEnd):
             return end.of.rstrip("0123456789") in new
         return isinstance(end, GroundEnd) and end.cable in new

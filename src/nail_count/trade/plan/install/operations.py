@@ -16,12 +16,12 @@ from ...wiring.hookup.work import WorkEnd
 Op = Literal[
     "turn off", "lock", "verify dead", "photograph", "put a clamp meter on", "mark", "disconnect", "uncap", "take out",
     "trim", "join", "add", "close", "cap", "land", "pigtail", "re-mark", "tug", "compare", "fold", "put in", "mount",
-    "record", "turn on", "try", "set", "leave", "open others", "take out others",
+    "record", "turn on", "try", "set", "leave", "open others", "take out others", "take cable out", "bring in",
 ]  # fmt: skip
 OPS: tuple[Op, ...] = get_args(Op)
 INSIDE: frozenset[Op] = frozenset(
     ("disconnect", "uncap", "take out", "trim", "join", "add", "close", "cap", "land", "pigtail", "re-mark", "tug",
-     "fold", "put in", "mount", "open others", "take out others")
+     "fold", "put in", "mount", "open others", "take out others", "take cable out", "bring in")
 )  # fmt: skip
 """Treat bare ends: never while the box may be live."""
 
@@ -45,6 +45,8 @@ class Operation:
     """Of `add` and `close`: an end that is in the splice already."""
     device: str = ""
     """Of `take out` and `put in`: what it is called; of `take out others`: which stay, "" for none."""
+    cable: str = ""
+    """Of `take cable out` and `bring in`: its letter."""
     after: tuple[str, ...] = ()
     """Boxes whose own steps come first, up to turning on the power."""
     expects: str = ""
@@ -101,6 +103,10 @@ _SENTENCES: Mapping[Op, Callable[[Operation, _Words], str]] = {
         "Open every{0} splice, take every{0} wire off its screw, and take off every{0} cap. "
         "Pull the tape off wires you marked."
     ).format(" other" if one.ends else ""),
+    "take cable out": lambda one, _: (
+        f"Take off every wire of cable {one.cable} that is still joined, and pull the cable out of the box."
+    ),
+    "bring in": lambda one, _: f"Bring cable {one.cable} into the box, and fasten it as its clamp asks.",
     "take out others": lambda one, _: f"Take out every device{f' but {one.device}' if one.device else ''}.",
 }
 """Word a step that works on wires or devices; the other steps have words of their own."""
@@ -118,6 +124,7 @@ def operation_data(one: Operation, names: Mapping[WorkEnd, str]) -> dict[str, ob
             for end in one.ends
         ],
         "splice": one.splice or None,
+        "cable": one.cable or None,
         "connector": one.connector,
         "after": list(one.after),
         "expects": one.expects or None,

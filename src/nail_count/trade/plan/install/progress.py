@@ -23,7 +23,8 @@ WHILE_OFF = ("switched off", "locked", "proven dead")
 OFF: frozenset[StepKind] = frozenset(("switched off", "locked"))
 """Turning a breaker off and locking it: one walk to the panel."""
 PLAIN: frozenset[StepKind] = frozenset((
-    "photographed", "marked", "taken apart", "taken out", "trimmed", "joined", "tugged", "compared", "folded", "closed",
+    "photographed", "marked", "taken apart", "taken out", "cabled", "trimmed", "joined", "tugged", "compared", "folded",
+    "closed",
 ))  # fmt: skip
 """The steps that may be done in one go and ticked with one tap: no test, and nothing at a breaker."""
 MOST_TOGETHER = 4

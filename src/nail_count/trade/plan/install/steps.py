@@ -23,6 +23,7 @@ from ...model.survey import UNCOVERED, Uncovered
 from ...model.tick import Tick
 from ...text.format import and_list, say
 from ...wiring.hookup.look import HookUp
+from ...wiring.hookup.stages import cables_at
 from ...wiring.hookup.work import WorkEnd, arriving, found_end, is_assumed, is_recorded
 from ..begun import begun
 from ..day.places import breakers_off, fed_by
@@ -151,7 +152,7 @@ class _Maker(Teller):
             "photographed", "Photograph the box before you undo anything", "The whole box, then each splice.",
             ops=(self.operation("photograph"),),
         )  # fmt: skip
-        letters = [one.id for one in self.box.entering]
+        letters = [one.id for one in cables_at(self.box, "found")]
         cables = f"cable{'s' if len(letters) > 1 else ''} {and_list(letters)}"
         label = f"Label {cables} and every wire in {'them' if len(letters) > 1 else 'it'}."
         label = label if letters else "Label every cable and wire."

@@ -64,8 +64,8 @@ def named(enclosure: Enclosure, stock: Sequence[StockBox]) -> tuple[str, str]:
 
 
 def _all_new(box: Box) -> bool:
-    """Whether every cable of a box is new: the box is added, too."""
-    return bool(box.cables) and {cable.id for cable in box.cables} <= set(box.contents.new)
+    """Whether every cable of a box comes into it by the plan: the box is added, too."""
+    return bool(box.cables) and {cable.id for cable in box.cables} <= set(box.contents.brought)
 
 
 def _shape(enclosure: Enclosure) -> tuple[object, ...]:

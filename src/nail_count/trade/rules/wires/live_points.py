@@ -148,7 +148,7 @@ def is_on_one_circuit(box: Box) -> bool:
 
 def old_cables(box: Box) -> tuple[Cable, ...]:
     """Return the cables of line voltage that were in a box before any work."""
-    return tuple(cable for cable in box.cables if cable.id not in box.contents.new and not cable.class2)
+    return tuple(cable for cable in box.cables if cable.id not in box.contents.brought and not cable.class2)
 
 
 class Results:

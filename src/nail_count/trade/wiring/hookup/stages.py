@@ -30,8 +30,8 @@ def cables_at(box: Box, stage: Stage) -> tuple[Cable, ...]:
     """The cables in a box, as found or as planned."""
     if stage == "planned":
         return box.entering
-    new = set(box.contents.new)
-    return tuple(cable for cable in box.cables if cable.id not in new)
+    brought = set(box.contents.brought)
+    return tuple(cable for cable in box.cables if cable.id not in brought)
 
 
 def node_of(box: str, end: End) -> Node:

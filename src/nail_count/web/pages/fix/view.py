@@ -13,6 +13,7 @@ from ....trade.compare.boxes import differences
 from ....trade.model.answer import Answer, State
 from ....trade.model.job import Job, by_id
 from ....trade.rules.check import BoxCheck
+from ....trade.search.supposed import hangs_on_a_neutral
 from ....trade.search.ways import Way, Ways, would_do
 from ....trade.search.whole_job import HOUR, Mended
 from ....trade.text.format import say
@@ -57,6 +58,10 @@ class FixView:
     """None as long as nothing is known yet."""
     fails: bool
     now: Side
+    looks: bool
+    """Whether nothing fails, and nobody looked for the neutral it needs."""
+    if_there: Side | None
+    """The box with that neutral; None where nobody has to look, or it isn't known yet."""
     each: tuple[WayView, ...]
     in_the_way: tuple[tuple[str, str], ...]
     """What stays in the way, and what would do."""
@@ -86,14 +91,17 @@ def fix_view(job: Job, now: BoxCheck, found: Ways | None) -> FixView:
         found: what the search has found so far; None: nothing yet.
     """
     fails = now.state is State.FAILS
+    looks = not fails and hangs_on_a_neutral(now)
     if found is None:
-        return FixView(None, fails, side(now), (), (), (), "")
+        return FixView(None, fails, side(now), looks, None, (), (), (), "")
     each = tuple(way_view(job, number, way) for number, way in enumerate(found.ways, 1))
     left = [one for one in found.in_the_way if one not in found.leaves]
     return FixView(
         found,
         fails,
         side(now),
+        looks,
+        None if found.if_there is None else side(found.if_there),
         each,
         tuple((_said(one), say(would_do(one))) for one in left),
         tuple(_said(one) for one in found.leaves),
