@@ -47,6 +47,22 @@ FINDINGS: dict[str, tuple[Callable[[], tuple[Remark, ...]], State, str, str]] = 
         "110.3(B)",
         "none is in the box",
     ),
+    "two loads switched apart, and one 14/2 to the fixture": (
+        partial(
+            made,
+            {"channels": LED * 2},
+            hung={
+                "loads": [
+                    {"id": "l1", "kind": "led", "each": "9 W"},
+                    {"id": "l2", "kind": "led", "each": "9 W", "channel": 2},
+                ]
+            },
+            cables=[cable(), cable("B")],
+        ),
+        State.OPEN,
+        "300.3(B)",
+        "switches 2 loads apart",
+    ),
     "a modified device": (
         partial(made, {}, hung={"listing": "modified"}),
         State.FAILS,
@@ -323,7 +339,9 @@ TWO: list[dict[str, Any]] = [
         ([cable()], {"outlet": "fan"}, State.FAILS),  # a loop of two wires
         ([cable(), cable("B")], {"outlet": "fan"}, State.OPEN),  # two cables may both go there
         ([cable(), cable("B", insulated=3)], {"outlet": "fan"}, None),
-        ([cable(), cable("B")], {}, None),  # nobody said where they are
+        ([cable(), cable("B")], {}, State.OPEN),  # wherever they are, one of the cables is the feed
+        ([cable(), cable("B"), cable("C")], {}, None),
+        ([cable(), cable("B", insulated=3)], {}, None),
         ([cable(), cable("B"), cable("C", class2=True, insulated=8)], {"cable": "B"}, State.FAILS),
     ],
 )

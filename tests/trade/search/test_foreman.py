@@ -153,6 +153,16 @@ def test_a_neutral_is_looked_for_before_anything_is_ordered() -> None:
     assert found.ways
 
 
+def test_a_fan_and_its_light_apart_are_no_yes_on_one_cable_of_two_wires() -> None:
+    """He pulls the canopy first: a third wire may be folded back there."""
+    line = "1g 20.3in3 tabs plastic; 14/2 feed, 14/{}; fan and light control 3x9W led 0.6A ch2"
+    for wires, state in ((2, State.OPEN), (3, State.HOLDS)):
+        job, key = entered(Case(line.format(wires), set(), set(), {"neutral": "true"}))
+        check = ways(job, key).check
+        assert check.state is state
+        assert ("too-few-wires" in {one.code for answer in check.answers for one in answer.remarks}) == (wires == 2)
+
+
 def housed(*lines: tuple[str, str, str]) -> Documents:
     """A house of several boxes on circuit 1: of each its name, its use and its line."""
     demo = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())

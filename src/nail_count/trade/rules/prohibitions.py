@@ -43,6 +43,7 @@ def prohibitions(box: Box, sheets: Mapping[str, Datasheet], terms: Terms) -> Ans
         _modules,
         _found,
         _legs,
+        _apart,
     )
     of_the_nec = (partial(_through_ground, neutral), partial(_new_place, neutral), _stairs, _battery, _fan, _yoke)
     only_here = of_the_nec if cite.nec else ()
@@ -382,6 +383,30 @@ def _legs(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[Rem
         else:
             text = (f"{needed} wires go to one fixture, {len(apart)} of them switched, and no cable here has as many",)
             yield Remark("too-few-wires", text, cite("300.3(B)"), State.OPEN, ("say which cables go there", *ways))
+
+
+def _apart(box: Box, sheets: Mapping[str, Datasheet], cite: Cite) -> Iterator[Remark]:
+    """What one device switches apart takes a wire each, in cables that bring one back; one cable here is the feed.
+
+    Only where nobody entered which cable goes to which load. Source: as above.
+    """
+    mains = [cable.insulated - 1 for cable in box.entering if not cable.class2]
+    if box.is_outlet or not mains:
+        return
+    there = sum(mains) - (min(mains) if len(mains) > 1 else 0)
+    unknown = {
+        item.id: {load.channel for load in item.loads if load.outlet is None and load.cable is None}
+        for item in box.equipment
+    }
+    needed = sum(len(channels) for channels in unknown.values())
+    several = [item for item in box.equipment if len(unknown[item.id]) > 1]
+    if not several or needed <= there:
+        return
+    called = title_of(several[0], sheets[several[0].sheet])
+    wires = f"{there} wire{'' if there == 1 else 's'}"
+    text = (f"{called} switches {len(unknown[several[0].id])} loads apart, and the cables here have {wires} for that",)
+    ways = ("look at the fixture for a wire folded back", "a module at the fixture", "one switch for both")
+    yield Remark("too-few-wires", text, cite("300.3(B)"), State.OPEN, ways)
 
 
 def _lighting(box: Box, *purposes: str) -> Iterator[Equipment]:

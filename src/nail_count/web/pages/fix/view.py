@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 
@@ -67,6 +67,8 @@ class FixView:
     """What stays in the way, and what would do."""
     leaves: tuple[str, ...]
     searched: str
+    open_points: tuple[tuple[str, tuple[str, ...]], ...] = ()
+    """Where nothing fails: what nobody has looked at yet, each with the ways out."""
 
 
 def side(check: BoxCheck) -> Side:
@@ -92,8 +94,9 @@ def fix_view(job: Job, now: BoxCheck, found: Ways | None) -> FixView:
     """
     fails = now.state is State.FAILS
     looks = not fails and hangs_on_a_neutral(now)
+    points = tuple(_open_points(now)) if not fails else ()
     if found is None:
-        return FixView(None, fails, side(now), looks, None, (), (), (), "")
+        return FixView(None, fails, side(now), looks, None, (), (), (), "", points)
     each = tuple(way_view(job, number, way) for number, way in enumerate(found.ways, 1))
     left = [one for one in found.in_the_way if one not in found.leaves]
     return FixView(
@@ -106,7 +109,15 @@ def fix_view(job: Job, now: BoxCheck, found: Ways | None) -> FixView:
         tuple((_said(one), say(would_do(one))) for one in left),
         tuple(_said(one) for one in found.leaves),
         searched(found.found) if found.found else "",
+        points,
     )
+
+
+def _open_points(check: BoxCheck) -> Iterator[tuple[str, tuple[str, ...]]]:
+    for answer in check.answers:
+        for remark in answer.remarks:
+            if remark.state is State.OPEN and remark.code != "neutral-not-known":  # which has a card of its own
+                yield say(remark.text), remark.ways
 
 
 def way_view(job: Job, number: int, way: Way) -> WayView:
