@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 import shutil
+import time
 from pathlib import Path
 
 import pytest
 from selenium.webdriver import ActionChains, Chrome
 from selenium.webdriver.common.keys import Keys
+
+from nail_count.web import workers
 
 from .driving import served
 from .hand import Hand
@@ -19,7 +22,7 @@ DIMMER = '[aria-label$="Rocker dimmer"]'
 
 def slots(hand: Hand) -> str:
     """The slots of the plan, once it is there."""
-    hand.wait(lambda: hand.all("#plan .slots"), 30)
+    hand.wait(lambda: hand.all("#plan:not([hx-get]) .slots"), 30)
     return " ".join(one.text for one in hand.all("#plan .slots"))
 
 
@@ -142,6 +145,19 @@ def test_a_box_on_the_ladder_left_on_one_device_and_found_on_another(
         assert "by Wren" in hand.text(".step-now")
         hand.press(".step-now .quiet")
         hand.wait(lambda: "1. Turn off breaker 5" in hand.text("#step-title") and hand.all("#done"))
+
+
+def test_a_plan_is_shown_as_it_gets_better_and_can_be_stopped(hand: Hand) -> None:
+    """Both processes are at other work when the page opens: it says that it looks, and stops when told to."""
+    at_work = [workers.started("search", time.sleep, 60) for _ in range(workers.AT_ONCE["search"])]
+    hand.go(DAY)
+    assert "Looking for a plan" in hand.text("#plan") and not hand.all("#plan .slots")
+    hand.press("#plan .search-row button")
+    hand.wait(lambda: "Stopped. No plan was found" in hand.text("#plan"))
+    for one in at_work:
+        one.cancel()  # type: ignore[no-untyped-call]
+    hand.press("#plan .search-row button")
+    assert slots(hand) and "Done looking" in hand.text("#plan .search-row")
 
 
 @pytest.mark.parametrize("theme", ["light", "dark"])

@@ -32,7 +32,7 @@ from .api.allowed import NotAllowed
 from .api.conditions import ChangedSince, NotSaid
 from .api.routes import described
 from .api.routes import router as for_programs
-from .background import BoxSearch, HouseSearch, Searches
+from .background import BoxSearch, DaySearch, HouseSearch, Searches
 from .look_over import look_over
 from .pages.about import routes as about
 from .pages.api import routes as api
@@ -45,6 +45,7 @@ from .pages.commission import routes as commission
 from .pages.count import routes as count
 from .pages.datasheets import routes as datasheets
 from .pages.day import routes as day
+from .pages.day.view import PlanView
 from .pages.find_fault import routes as find_fault
 from .pages.fix import routes as fix
 from .pages.goes import routes as goes
@@ -66,7 +67,6 @@ from .pages.take_out import routes as take_out
 from .pages.wires import routes as wires
 from .pages.wiring_map import routes as wiring_map
 from .problems import problem
-from .searches import Plans
 from .security import BoundedBodies, NoTrace, SafeHeaders, SameOriginOnly
 from .templating import render
 from .workers import TookTooMuch
@@ -93,6 +93,7 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
         looking.cancel()
         app.state.box_searches.close()
         app.state.house_searches.close()
+        app.state.day_searches.close()
         workers.stop()
         store.close()
 
@@ -104,7 +105,7 @@ def make_app(database: Path, hosts: Iterable[str] = LOOPBACK) -> FastAPI:
     app.state.store = store
     app.state.box_searches = Searches[BoxSearch]()
     app.state.house_searches = Searches[HouseSearch]()
-    app.state.plans = Plans()
+    app.state.day_searches = Searches[DaySearch[PlanView]]()
     with as_file(files("nail_count.web") / "static") as folder:
         app.mount("/static", StaticFiles(directory=folder), name="static")
     screens = (

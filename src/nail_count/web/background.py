@@ -1,4 +1,4 @@
-"""Searches that go on while pages are looked at: for one box, and for a whole house; gone with the program."""
+"""Searches that go on while pages are looked at: for one box, a whole house, its days; gone with the program."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from collections.abc import Callable, Hashable
 from concurrent.futures import Future
 from threading import Lock, Thread
 from time import monotonic
-from typing import Generic, TypeVar
+from typing import Any, Generic, ParamSpec, TypeVar
 
 from ..trade.model.job import Job
 from ..trade.search.ways import Way, Ways
@@ -62,7 +62,36 @@ class Background:
         raise NotImplementedError
 
 
-class BoxSearch(Background):
+_P = ParamSpec("_P")
+_R = TypeVar("_R")
+V = TypeVar("V")
+
+
+class InProcess(Background):
+    """Work done piece by piece in a process of its own, which ends at once when a person stops it."""
+
+    def __init__(self, job: Job) -> None:
+        super().__init__(job)
+        self._now: Future[Any] | None = None
+
+    def stop(self) -> None:
+        """Stop at once: end the process that looks."""
+        super().stop()
+        if self._now is not None:
+            self._now.cancel()
+
+    def _piece(self, work: Callable[_P, _R], *args: _P.args, **kwargs: _P.kwargs) -> _R | None:
+        """Do a piece of the work; None: it was stopped meanwhile. Raises TookTooMuch."""
+        self._now = piece = workers.started("search", work, *args, **kwargs)
+        try:
+            return workers.result_of(piece)
+        except TookTooMuch:
+            if not self.stopped:
+                raise
+            return None
+
+
+class BoxSearch(InProcess):
     """The ways to make one box hold, each shown as soon as it is found."""
 
     def __init__(self, job: Job, box: str) -> None:
@@ -70,13 +99,6 @@ class BoxSearch(Background):
         self.box = box
         self.found: Ways | None = None
         """None as long as nothing is known yet."""
-        self._now: Future[Ways] | None = None
-
-    def stop(self) -> None:
-        """Stop at once: end the process that looks."""
-        super().stop()
-        if self._now is not None:
-            self._now.cancel()
 
     def way(self, number: int) -> Way | None:
         """Return a way by its number from 1; wait for it where it isn't found yet. None: there is none."""
@@ -89,12 +111,23 @@ class BoxSearch(Background):
         end = monotonic() + PATIENTLY
         while not self.stopped and not (self.found and self.found.through):
             left = end - monotonic()
-            self._now = workers.started("search", one_more_in_time, self.job, self.box, self.found, left)
-            try:
-                self.found = workers.result_of(self._now)
-            except TookTooMuch:
-                if not self.stopped:
-                    raise
+            self.found = self._piece(one_more_in_time, self.job, self.box, self.found, left) or self.found
+
+
+class DaySearch(InProcess, Generic[V]):
+    """The plan of a job's days: one made at once, then the best found in time in its place."""
+
+    def __init__(self, job: Job, make: Callable[[Job, float], V], seconds: float) -> None:
+        """`make`: a function of a module, of the job and for how long it may look [s]."""
+        super().__init__(job)
+        self.make, self.seconds = make, seconds
+        self.found: V | None = None
+        """None as long as nothing is known yet."""
+
+    def _go(self) -> None:
+        for seconds in (0.0, self.seconds):
+            if not self.stopped:
+                self.found = self._piece(self.make, self.job, seconds) or self.found
 
 
 class HouseSearch(Background):

@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-from collections import OrderedDict
 from collections.abc import Callable
 from functools import lru_cache
 from pathlib import Path
-from threading import Lock
 from time import monotonic
-from typing import Any, TypeVar
+from typing import Any
 
 from ..files.day_report import day_data, plan_of
 from ..store.database import make_engine
@@ -18,7 +16,6 @@ from ..trade.rules.check import fitting_job
 from ..trade.search.ways import MOST_WAYS, Asked, Ways, one_more, ways
 from . import workers
 
-T = TypeVar("T")
 AT_ONCE, PATIENTLY = 2.0, 12.0
 """How long a page looks for what makes a box hold: beside everything else, and where it is asked for [s]."""
 
@@ -58,38 +55,3 @@ def day_data_of(file: Path, job: str, seconds: float) -> dict[str, Any]:
     """Plan the days of a job, as data."""
     whole = fitting_job(store_of(file).whole_job(job))
     return day_data(whole, plan_of(whole, seconds))
-
-
-MOST_PLANS = 16
-"""Plans of days that are remembered, so that a page and its sheet for the door are made once."""
-
-
-class Plans:
-    """The last plans of days, by job and by what they were asked for."""
-
-    def __init__(self) -> None:
-        self._known: OrderedDict[tuple[str, str], tuple[tuple[int, int], Any]] = OrderedDict()
-        self._lock = Lock()
-
-    def of(self, store: Store, job: str, make: Callable[[Path, str], T]) -> T:
-        """Return a plan; make it in a process of its own if anything in the job has changed.
-
-        Args:
-            store: the job is in.
-            make: what makes it from the database and the key; a function of a module.
-
-        Raises:
-            NotFound: no such job.
-            TookTooMuch: it was stopped.
-        """
-        stamp, asked = store.stamp(job), (job, make.__qualname__)
-        with self._lock:
-            known = self._known.get(asked)
-        if known is not None and known[0] == stamp:
-            return known[1]  # type: ignore[no-any-return]
-        made = workers.run("search", make, store.file, job)
-        with self._lock:
-            self._known[asked] = (stamp, made)
-            while len(self._known) > MOST_PLANS:
-                self._known.popitem(last=False)
-        return made

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import cast
+
 from fastapi import APIRouter
 from starlette.requests import Request
 from starlette.responses import RedirectResponse, Response
@@ -9,15 +11,19 @@ from starlette.responses import RedirectResponse, Response
 from ....store.store import Store
 from ....trade.edits.fields import now
 from ....trade.model.errors import Rejected
+from ....trade.model.job import Job
 from ....trade.model.tick import Step, Tick
 from ....trade.rules.check import fitting_job
 from ... import urls
+from ...background import DaySearch, Searches
 from ...deps import TheAct, TheStore, asked_by_htmx
 from ...form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice
 from ...house_screen import act_on_house, named_edit
-from ...searches import Plans
 from ...templating import render
-from .view import PlanView, place_rows, plan_view_of
+from .view import LOOK_FOR, PlanView, place_rows, plan_view
+
+BLINK = 0.2
+"""How long a page waits for a search before it shows what has come out so far [s]."""
 
 router = APIRouter(prefix="/jobs/{job}/day", include_in_schema=False)
 
@@ -30,22 +36,45 @@ def show(request: Request, store: TheStore, job: str) -> Response:
 
 @router.get("/plan")
 def plan(request: Request, store: TheStore, job: str) -> Response:
-    """The plan; only that where htmx asks for it."""
-    view = _plan(request, store, job)
-    if asked_by_htmx(request):
-        return render(request, "day/plan.html", job=store.job(job), view=view)
-    return _page(request, store, job, view=view)
+    """Show the plan as far as it has come, asked again and again while the search goes on."""
+    if not asked_by_htmx(request):
+        return RedirectResponse(urls.job(job, "day"), 303)
+    search = _searches(request).of(job) or _search(request, store.whole_job(job), job)
+    search.wait(BLINK)
+    return render(request, "day/plan.html", job=store.job(job), view=search.found, search=search)
 
 
-def _plan(request: Request, store: Store, job: str) -> PlanView:
-    plans: Plans = request.app.state.plans
-    return plans.of(store, job, plan_view_of)
+@router.post("/stop")
+def stop(request: Request, job: str) -> Response:
+    """Stop the search: the best plan found so far stays."""
+    known = _searches(request).of(job)
+    if known is not None:
+        known.stop()
+        known.wait(BLINK)
+    return RedirectResponse(urls.job(job, "day"), 303)
+
+
+@router.post("/again")
+def again(request: Request, store: TheStore, job: str) -> Response:
+    """Look for the best plan again, after the search was stopped."""
+    _search(request, store.whole_job(job), job, again=True)
+    return RedirectResponse(urls.job(job, "day"), 303)
+
+
+def _searches(request: Request) -> Searches[DaySearch[PlanView]]:
+    return cast(Searches[DaySearch[PlanView]], request.app.state.day_searches)
+
+
+def _search(request: Request, whole: Job, job: str, *, again: bool = False) -> DaySearch[PlanView]:
+    return _searches(request).begin(job, whole, lambda: DaySearch(whole, plan_view, LOOK_FOR), again=again)
 
 
 @router.get("/door")
 def door(request: Request, store: TheStore, job: str) -> Response:
     """The sheet for the door of the panel: which breakers are off when, and why."""
-    return render(request, "day/door.html", job=store.job(job), view=_plan(request, store, job))
+    search = _search(request, store.whole_job(job), job)
+    search.wait()
+    return render(request, "day/door.html", job=store.job(job), view=search.found)
 
 
 @router.post("/edit/{name}")
@@ -86,10 +115,11 @@ def _page(
     *,
     errors: FormErrors = NO_ERRORS,
     notice: Notice = NO_NOTICE,
-    view: object = None,
 ) -> Response:
-    kept = store.job(job)
-    rows = place_rows(fitting_job(store.whole_job(job)))
+    kept, whole = store.job(job), store.whole_job(job)
+    rows = place_rows(fitting_job(whole))
+    search = _search(request, whole, job)
+    search.wait(BLINK)
     status = 409 if notice else 422 if errors is not NO_ERRORS else 200
     return render(
         request,
@@ -98,7 +128,8 @@ def _page(
         job=kept,
         day=kept.head.day,
         rows=rows,
-        view=view,
+        view=search.found,
+        search=search,
         errors=errors,
         notice=notice,
     )

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from pathlib import Path
 
 from ....drawing.timeline import Timeline, timelines
 from ....trade.model.clock import write_minutes
@@ -16,7 +15,6 @@ from ....trade.plan.day.problem import Problem, problem
 from ....trade.plan.day.schedule_text import Without, clock, proof_words, without
 from ....trade.plan.day.solve import DayPlan, Slot, planned
 from ....trade.rules.check import fitting_job
-from ...searches import store_of
 
 LOOK_FOR = 8.0
 """How long the page looks for the best plan [s]; then it shows the best so far, and says so."""
@@ -99,16 +97,11 @@ def place_rows(job: Job) -> tuple[PlaceRow, ...]:
     return tuple(found)
 
 
-def plan_view_of(file: Path, key: str) -> PlanView:
-    """Plan the days of a job: asked for of a process of its own."""
-    return plan_view(store_of(file).whole_job(key))
-
-
-def plan_view(whole: Job) -> PlanView:
-    """The plan of a job's days."""
+def plan_view(whole: Job, seconds: float = LOOK_FOR) -> PlanView:
+    """Plan a job's days, and look for the best plan for so long [s]."""
     job = fitting_job(whole)
     at = problem(job)
-    plan = planned(at, LOOK_FOR)
+    plan = planned(at, seconds)
     numbers = {slot.task.id: number for number, slot in enumerate(plan.slots, 1)}
     told, rows = without(job, at, plan), {row.place.box.id: row for row in place_rows(job)}
     days = tuple(
