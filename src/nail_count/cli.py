@@ -16,14 +16,18 @@ from .files.job_json import job_of
 from .files.report import CAUTION, check_data, check_text
 from .terminal import (
     BAD_INPUT,
+    STOPS,
+    Stopped,
     allow_option,
     data_option,
     host_option,
+    looked_for,
     overwrite_option,
     port_option,
     print_out,
     read_file,
     refuse,
+    tell,
 )
 from .trade.assume.wired import look_as_usual
 from .trade.documents import Documents, JobAtHand, wired_with
@@ -153,7 +157,7 @@ def steps(file: Path, box: str, as_json: bool) -> None:
 def fix(file: Path, box: str | None, as_json: bool) -> None:
     """The least work after which BOX of a job file holds, or every box that fails; - reads standard input.
 
-    Exit status: 0 all hold or can be made to, 1 something stays in the way, 2 bad input.
+    Exit status: 0 all hold or can be made to, 1 something stays in the way, 2 bad input, 3 stopped.
     """
     # Read where it is needed, here and below: a command starts without what others need.
     from .files.fix_report import fix_data, fix_text
@@ -164,12 +168,20 @@ def fix(file: Path, box: str | None, as_json: bool) -> None:
     known = {one.id for one in job.boxes}
     if box is not None and box not in known:
         refuse(file, f"Name one of its boxes, such as {next(iter(sorted(known)), 'none')}; there is no {box}")
-    rows = list(mended(job, (box,) if box else to_mend(job), most=MOST_WAYS if box else 1))
+    boxes, rows = (box,) if box else to_mend(job), []
+    tell(f"Looking at {len(boxes)} {'box' if len(boxes) == 1 else 'boxes'}. {STOPS}")
+    with Stopped() as stopped:
+        for row in mended(job, boxes, stopped.going_on, most=MOST_WAYS if box else 1):
+            rows.append(row)
+            tell(f"{len(rows)} of {len(boxes)}: {row.name}")
     sums = total(job, rows)
     if as_json:
         print_out(json.dumps(fix_data(job, rows, sums), indent=1, ensure_ascii=False))
     else:
         print_out(f"{fix_text(job, rows, sums)}\n{CAUTION}")
+    if stopped.pressed:
+        click.echo(f"Stopped after {len(rows)} of {len(boxes)}.", err=True)
+        sys.exit(3)
     sys.exit(0 if all(one.ways.holds for one in rows) else 1)
 
 
@@ -213,7 +225,8 @@ def day(file: Path, as_json: bool, seconds: float) -> None:
     from .trade.plan.day.schedule_text import without
 
     job = fitting_job(read_file(file))
-    plan = plan_of(job, seconds)
+    plan = looked_for(plan_of, f"Looking for the best plan, for {seconds:g} s at most.", job, seconds)
+    plan = plan or plan_of(job, 0)
     if as_json:
         print_out(json.dumps(day_data(job, plan), indent=1, ensure_ascii=False))
     else:

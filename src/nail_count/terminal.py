@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 import os
+import signal
 import sys
+from collections.abc import Callable
+from concurrent.futures import Future
 from pathlib import Path
-from typing import NoReturn
+from typing import NoReturn, ParamSpec, Self, TypeVar
 
 import click
 
@@ -61,3 +64,63 @@ def refuse(file: Path, sentence: str) -> NoReturn:
     """Print the error in a file, and end the command."""
     click.echo(f"{file}: {sentence}", err=True)
     sys.exit(BAD_INPUT)
+
+
+_P = ParamSpec("_P")
+_R = TypeVar("_R")
+STOPS = "Ctrl+C stops and prints what was found."
+SOON = 0.2
+"""After how long a command that is still at work says so [s]."""
+
+
+def looked_for(work: Callable[_P, _R], says: str, *args: _P.args, **kwargs: _P.kwargs) -> _R | None:
+    """Do work in a process of its own, which Ctrl+C ends at once; None: it was ended.
+
+    Args:
+        work: a function of a module.
+        says: told on the terminal as soon as it takes a while.
+    """
+    from concurrent.futures import wait
+
+    from pebble import ProcessPool
+
+    with ProcessPool(max_workers=1) as pool:
+        future: Future[_R] = pool.schedule(work, args=args, kwargs=dict(kwargs))
+        try:
+            wait((future,), SOON)
+            if not future.done():
+                tell(f"{says} {STOPS}")
+            return future.result()
+        except KeyboardInterrupt:
+            future.cancel()
+            return None
+
+
+class Stopped:
+    """Whether Ctrl+C was pressed: asked by work that goes on piece by piece and prints what it has."""
+
+    def __init__(self) -> None:
+        self.pressed = False
+
+    def __enter__(self) -> Self:
+        """Take Ctrl+C as a wish to stop; pressed again, it ends the program as usual."""
+        self._before = signal.signal(signal.SIGINT, self._press)
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        """Take Ctrl+C as before."""
+        signal.signal(signal.SIGINT, self._before)
+
+    def _press(self, _signal: int, _frame: object) -> None:
+        self.pressed = True
+        signal.signal(signal.SIGINT, self._before)
+
+    def going_on(self) -> bool:
+        """Whether to go on."""
+        return not self.pressed
+
+
+def tell(sentence: str) -> None:
+    """Say how far a command has come, where somebody looks at a terminal."""
+    if sys.stderr.isatty():
+        click.echo(sentence, err=True)
