@@ -30,7 +30,7 @@ from nail_count.store.scratch import PREFIX
 from nail_count.store.store import Store
 from tests.store.test_database import VERSIONS
 
-SECONDS = float(os.environ.get("NAIL_COUNT_SOAK", "60"))
+SECONDS = float(os.environ.get("NAIL_COUNT_SOAK", "20"))
 SEED = int(os.environ.get("NAIL_COUNT_SEED", "0"))
 HOUSE = VERSIONS.parents[1] / "house.json"
 NAIL_COUNT = (sys.executable, "-c", "from nail_count.cli import main; main()")
@@ -232,8 +232,7 @@ def test_a_server_and_commands_on_one_folder_lose_nothing(tmp_path: Path) -> Non
     assert not list(folder.data.glob(f"{PREFIX}*")), "the next start removes what was half made"
 
 
-@pytest.mark.parametrize("victim", ["server", "command"])
-@pytest.mark.parametrize("after", [5, 25])
+@pytest.mark.parametrize(("victim", "after"), [("server", 5), ("command", 25)])
 def test_a_kill_of_either_beside_a_backup_in_the_browser_loses_nothing_answered(
     victim: str, after: int, tmp_path: Path
 ) -> None:

@@ -263,6 +263,6 @@ def splice_words(contents: Contents, sheets: Mapping[str, Datasheet]) -> Words:
 def commissioned_words(built: Built) -> Words:
     """What was noted of each device at commissioning, but for the time."""
     return {
-        f"Brought into use, {one.of}": said_of(one, ("of", "at")).removeprefix(", ") or "nothing noted"
+        f"Set up, {one.of}": said_of(one, ("of", "at")).removeprefix(", ") or "nothing noted"
         for one in built.commissioned
     }

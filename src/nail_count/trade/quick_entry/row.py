@@ -136,7 +136,7 @@ def _facts(said: Mapping[Column, str], circuits: frozenset[str]) -> Iterator[tup
         yield column, Cell(column, "" if expected else text, expected)
     if "circuit" in said:
         here = _circuit(said, circuits)
-        expected = "" if here else "a breaker of this panel; bring in its directory first, or leave this out"
+        expected = "" if here else "a breaker of this panel; import its directory first, or leave this out"
         yield "circuit", Cell("circuit", f"breaker {here}" if here else "", expected)
     if "use" in said:
         use = _use(said)

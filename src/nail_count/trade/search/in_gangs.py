@@ -142,7 +142,7 @@ def split_loads(site: Site) -> Iterator[Offer]:
         elif len(device.loads) == 1:
             yield Ruled(
                 "split load",
-                f"{write_loads(device.loads)} on {sheet.name} is one load. If it hangs on two cables, enter it as two",
+                f"{write_loads(device.loads)} on {sheet.name} is one load. If two cables feed it, enter it as two",
             )
         else:
             for loads in _parted(device.loads):

@@ -25,7 +25,7 @@ NO_LONGER: Mapping[Does, str] = {
 """What the customer gives up with each thing a device did."""
 
 
-def hangs_on_a_neutral(check: BoxCheck) -> bool:
+def waits_for_neutral(check: BoxCheck) -> bool:
     """Whether something in a box needs a neutral, and nobody knows whether one is there."""
     return any(
         remark.code == "neutral-not-known" and remark.state is State.OPEN

@@ -21,9 +21,9 @@ from .supposed import (
     NEUTRAL_THERE,
     NO_NEUTRAL,
     given_up,
-    hangs_on_a_neutral,
     if_agreed,
     neutral_unknown,
+    waits_for_neutral,
     with_neutral,
 )
 
@@ -111,7 +111,7 @@ class Ways:
     through: bool = True
     """Whether the search is over."""
     if_there: BoxCheck | None = None
-    """Where nothing fails, but a neutral is needed and nobody looked: the box with one. The ways are for none."""
+    """Where nothing fails, but a neutral is needed and was not looked for: the box with one. The ways are for none."""
 
     @property
     def unfinished(self) -> bool:
@@ -185,7 +185,7 @@ def one_more(job: Job, box: str, so_far: Ways | None, asked: Asked) -> Ways:
     """
     bare = Scene(job, box)
     check = bare.check(box)
-    if check.state is State.OPEN and hangs_on_a_neutral(check) and neutral_unknown(job, bare.boxes[box]):
+    if check.state is State.OPEN and waits_for_neutral(check) and neutral_unknown(job, bare.boxes[box]):
         return _look_first(job, box, check, asked)
     if check.state is not State.FAILS:
         return Ways(check, (), None, ())

@@ -70,7 +70,7 @@ class RemoveCircuit(Edit):
         rest = tuple(_renumbered(circuit, self.id, None) for circuit in head.circuits if circuit.id != self.id)
         documents = _runs_follow(documents, self.id, None)
         day = head.day.renumbered(self.id, None)
-        return edited(documents, f"Circuit {self.id} taken out of the panel", circuits=rest, day=day)
+        return edited(documents, f"Circuit {self.id} removed from the panel", circuits=rest, day=day)
 
 
 class SetPanel(Edit):

@@ -120,7 +120,7 @@ class SimulatedHub:
         """What it calls a device from now on."""
         radio = self.radio(device)
         if not radio.joined:
-            return Reply("not joined", "The hub does not know it", ("bring it in first",))
+            return Reply("not joined", "The hub does not know it", ("join it first",))
         taken = {one.name.casefold() for one in self.memory.radios if one.joined and one.device != device}
         if name.casefold() in taken | {one.casefold() for one in self.memory.others}:
             return Reply(
@@ -295,7 +295,7 @@ class SimulatedHub:
 
     def _silent(self, radio: Radio) -> Reply:
         if not radio.joined:
-            return Reply("not joined", "The hub does not know it", ("bring it in first",))
+            return Reply("not joined", "The hub does not know it", ("join it first",))
         return Reply("no answer", "It does not answer", ("its breaker off and on",))
 
     def _put(self, radio: Radio) -> None:

@@ -209,7 +209,7 @@ def hub(request: Request, *, store: TheStore, form: TheAct, job: str, box: str, 
 
     def do(view: CommissionView) -> bool:
         if view.device is None:
-            raise Rejected("There is no device to bring into use", "device")
+            raise Rejected("There’s no device to set up", "device")
         to, at = view.device.of, view.device.of.at
         joining = to.sheet.joining
         takes = (joining.seconds or 5) if joining else 5

@@ -13,7 +13,7 @@ from ....trade.compare.boxes import differences
 from ....trade.model.answer import Answer, State
 from ....trade.model.job import Job, by_id
 from ....trade.rules.check import BoxCheck
-from ....trade.search.supposed import hangs_on_a_neutral
+from ....trade.search.supposed import waits_for_neutral
 from ....trade.search.ways import Way, Ways, would_do
 from ....trade.search.whole_job import HOUR, Mended
 from ....trade.text.format import say
@@ -59,7 +59,7 @@ class FixView:
     fails: bool
     now: Side
     looks: bool
-    """Whether nothing fails, and nobody looked for the neutral it needs."""
+    """Whether nothing fails, but the neutral it needs has not been looked for."""
     if_there: Side | None
     """The box with that neutral; None where nobody has to look, or it isn't known yet."""
     each: tuple[WayView, ...]
@@ -68,7 +68,7 @@ class FixView:
     leaves: tuple[str, ...]
     searched: str
     open_points: tuple[tuple[str, tuple[str, ...]], ...] = ()
-    """Where nothing fails: what nobody has looked at yet, each with the ways out."""
+    """Where nothing fails: what has not been looked at yet, each with the ways out."""
 
 
 def side(check: BoxCheck) -> Side:
@@ -93,7 +93,7 @@ def fix_view(job: Job, now: BoxCheck, found: Ways | None) -> FixView:
         found: what the search has found so far; None: nothing yet.
     """
     fails = now.state is State.FAILS
-    looks = not fails and hangs_on_a_neutral(now)
+    looks = not fails and waits_for_neutral(now)
     points = tuple(_open_points(now)) if not fails else ()
     if found is None:
         return FixView(None, fails, side(now), looks, None, (), (), (), "", points)
