@@ -30,7 +30,7 @@ VIEWS: dict[str, tuple[str, tuple[int, int], str]] = {
     "choose": (f"{HOUSE}/boxes/kitchen-bench/choose?gang=2&wish=w2", DESK, "light"),
     "parts-phone": (f"{HOUSE}/parts", PHONE, "light"),
     "install-phone": (f"{HOUSE}/boxes/front-door/install?step=12", PHONE, "dark"),
-    "day": (f"{HOUSE}/day/plan", DESK, "light"),
+    "day": (f"{HOUSE}/day", DESK, "light"),
     "fix": (f"{HOUSE}/boxes/bell-room/fix", DESK, "light"),
     "hookup": (f"{HOUSE}/boxes/front-door/hookup", DESK, "light"),
     "map": (f"{HOUSE}/map", (1280, 900), "light"),
@@ -69,8 +69,8 @@ def main(folder: Path, names: list[str], whole: bool) -> None:
             driver.get(address + path)
             if name == "bring-in":
                 look_at_table(driver)
-            WebDriverWait(driver, 10, 0.05).until(
-                lambda now: not now.find_elements("css selector", "#ways[hx-get], #fix-search[hx-get]")
+            WebDriverWait(driver, 30, 0.05).until(
+                lambda now: not now.find_elements("css selector", "#ways[hx-get], #fix-search[hx-get], #plan[hx-get]")
             )
             asked: dict[str, object] = {}
             if whole:

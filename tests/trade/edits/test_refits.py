@@ -7,7 +7,10 @@ from typing import Any
 import pytest
 
 from nail_count.trade.documents import Documents, JobAtHand
+from nail_count.trade.edits.refits import SplitLoad
 from nail_count.trade.edits.registry import EDITS
+from nail_count.trade.model.box import Box
+from nail_count.trade.model.datasheet import Datasheet
 from nail_count.trade.model.errors import Rejected
 from nail_count.trade.model.job import Job
 from nail_count.trade.model.run import BoxEnd
@@ -16,6 +19,7 @@ from nail_count.trade.rules.wires.neutral import neutral_in
 from nail_count.trade.search.offers import offers
 from nail_count.trade.search.scene import Scene
 from nail_count.trade.wiring.hookup.look import look
+from tests.support import flat
 from tests.trade.wiring.hookup.houses import box, job, lamp, sheet
 from tests.trade.wiring.hookup.schemes import apart, dead_end, feed, loop
 from tests.trade.wiring.hookup.test_propose import hooked_up
@@ -141,3 +145,61 @@ def test_what_only_passes_through_is_joined_in_a_box_it_passes() -> None:
     with pytest.raises(Rejected, match="Enter first that cable C passes j"):
         done(unsaid, "move-splice", box="a", one="C", other="D", to="j")
     assert any(one.kind == "splice moved" for one in offers(unsaid, "a")[1])
+
+
+def two_gangs(second: str = "") -> Box:
+    """A dimmer with two loads in the first of two gangs."""
+    there = [{"id": "d1", "gang": 1, "sheet": "dimmer", "name": "Cans", "loads": [
+        {"id": id, "kind": "led", "quantity": 9, "each": "9 W", "name": name}
+        for id, name in (("l1", "north"), ("l2", "south"))
+    ]}]  # fmt: skip
+    there += [{"id": "d2", "gang": 2, "sheet": second}] if second else []
+    return flat({"id": "b", "name": "B", "room": "R", "enclosure": {"gangs": 2}, "devices": there})
+
+
+DIMMER = Datasheet.model_validate(
+    {"id": "dimmer", "name": "Dimmer", "kind": "dimmer", "channels": [{"ratings": {"led": {"alone": "140 W"}}}]}
+)
+BLANK = Datasheet.model_validate({"id": "blank", "name": "Blank", "kind": "blank"})
+TWO = {"dimmer": DIMMER, "blank": BLANK}
+
+
+@pytest.mark.parametrize("second", ["", "blank"])
+def test_a_second_device_takes_some_of_the_loads(second: str) -> None:
+    after = SplitLoad(box="b", device="d1", gang=2, loads=("l2",)).on_box(two_gangs(second), TWO)
+    loads = {one.gang: (one.sheet, [load.id for load in one.loads]) for one in after.box.devices}
+    assert loads == {1: ("dimmer", ["l1"]), 2: ("dimmer", ["l2"])}
+    assert after.box.devices[1].name == "south" and 'for 9x9W led "south"' in after.sentence
+
+
+@pytest.mark.parametrize(
+    ("second", "fields", "at"),
+    [
+        ("", {"loads": ("l1", "l2")}, "loads"),  # the first would have none
+        ("", {"loads": ("l3",)}, "loads"),
+        ("", {"gang": 3}, "gang"),
+        ("", {"gang": 1}, "gang"),
+        ("dimmer", {}, "gang"),
+        ("", {"device": "d9"}, "device"),
+    ],
+)
+def test_a_load_is_not_split_otherwise(second: str, fields: dict[str, Any], at: str) -> None:
+    edit = SplitLoad.model_validate({"box": "b", "device": "d1", "gang": 2, "loads": ("l2",)} | fields)
+    with pytest.raises(Rejected) as refused:
+        edit.on_box(two_gangs(second), TWO)
+    assert refused.value.field == at
+
+
+def test_an_onward_cable_lands_only_where_feed_and_cable_both_pass() -> None:
+    """Cable D goes on from feed C of another circuit; never where the wires don't fit, or in a box with a device."""
+    house = passing()
+    after = done(house, "land-onward", box="a", feed="C", onward="D", to="j")
+    near, *_, there = after.boxes
+    assert near.contents.out == ("D",) and there.contents.landed == ("A", "B", "C")
+    assert [len(one.ends) for one in there.splices] == [3, 3, 3]
+    for wrong in ({"onward": "C"}, {"to": "lamp"}, {"to": "a"}, {"onward": "B"}, {"feed": "Z"}):
+        with pytest.raises(Rejected):
+            done(house, "land-onward", **{"box": "a", "feed": "C", "onward": "D", "to": "j"} | wrong)
+    unsaid = house.changed(runs=tuple(run.changed(passes=None) for run in house.runs))
+    with pytest.raises(Rejected, match="Enter first that both cables pass j"):
+        done(unsaid, "land-onward", box="a", feed="C", onward="D", to="j")
