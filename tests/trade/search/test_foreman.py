@@ -5,7 +5,7 @@ Common practice, one experienced person's. A box is entered as a line, and what 
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from fractions import Fraction
 from importlib.resources import files
 
@@ -25,6 +25,7 @@ from nail_count.trade.plan.install.steps import install_steps
 from nail_count.trade.quick_entry.enter_line import StartByLine
 from nail_count.trade.rules.check import check_box
 from nail_count.trade.search.ways import ways
+from nail_count.trade.search.whole_job import mended, total
 
 STOCK = (
     StockBox.model_validate(
@@ -276,3 +277,11 @@ def test_an_extension_may_bring_a_box_that_stands_back_to_the_face() -> None:
         )
         kinds = {move.kind for way in ways(back, key).ways for move in way.moves}
         assert ("extension" in kinds) == offered
+
+
+def test_a_house_in_one_run_gives_nothing_up_unasked() -> None:
+    line = '1g 18in3 plastic; 14/2 feed, 14/2 to light; dimmer "Sconce" 1x6W led'
+    job, key = entered(Case(line, set(), set(), {"neutral": "true"}))
+    (row,) = mended(job, (key,))
+    assert row.ways.ways and row.way is None and total(job, [row]).minutes == 0
+    assert replace(row, agreed=True).way is row.ways.ways[0]

@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterator, Mapping
 
 from ..model.answer import State
-from ..model.box import Box, Device
-from ..model.datasheet import Datasheet
-from ..model.job import Job
+from ..model.box import Box
+from ..model.job import Job, by_id
 from ..model.wish import Does, Wish
 from ..rules.check import BoxCheck
 from ..rules.wires.neutral import neutral_in
+from .site import Site
 
 NEUTRAL_THERE = "the neutral: one must be in the box"
 NO_NEUTRAL = "whether a neutral is in the box. This is for a box without one"
@@ -55,8 +55,10 @@ def if_agreed(job: Job, key: str) -> Iterator[Job]:
     (box,) = (one for one in job.boxes if one.id == key)
     if not any(device.loads for device in box.devices):
         return
-    networks = {sheet.radio for sheet in job.sheets} - {""}
-    for network in sorted(networks) if not job.house.hub else ():
+    sheets = by_id(job.sheets)
+    there = {sheets[item.sheet].radio for one in job.boxes for item in one.equipment}
+    others = {sheet.radio for sheet in job.sheets} - there - {""}
+    for network in sorted(others) if not job.house.hub else ():
         yield job.changed(house=job.house.changed(hub=network))
     asked = tuple(Wish(id=f"gang{gang}") for gang in range(len(box.wishes) + 1, box.enclosure.gangs + 1))
     if asked:
@@ -64,13 +66,21 @@ def if_agreed(job: Job, key: str) -> Iterator[Job]:
         yield job.changed(boxes=tuple(less if one is box else one for one in job.boxes))
 
 
-def given_up(before: Sequence[Device], after: Sequence[Device], sheets: Mapping[str, Datasheet]) -> str:
-    """Say what a customer gives up where devices are replaced: "Hall no longer dims"; "" for nothing."""
-    then = {device.id: sheets[device.sheet] for device in after}
+def given_up(job: Job, key: str, after: Box) -> str:
+    """Say what a customer gives up where devices are replaced: "Hall no longer dims"; "" for nothing.
+
+    Nothing is given up of what a wish leaves out.
+    """
+    site = Site(job, key)
+    then = {device.id: site.sheets[device.sheet] for device in after.devices}
     said = []
-    for device in before:
-        was, now = sheets[device.sheet], then.get(device.id)
-        lost = [NO_LONGER[one] for one in was.does if now is not None and one not in now.does]
+    for device in site.box.devices:
+        was, now = site.sheets[device.sheet], then.get(device.id)
+        lost = [
+            NO_LONGER[one]
+            for one in was.does
+            if now is not None and one not in now.does and one in site.wished(site.box, device)
+        ]
         if now is not None and now.radio != was.radio:
             instead = f" instead of the {was.radio}" if was.radio else ""
             lost.append(f"needs the {now.radio}{instead}" if now.radio else "joins no network")

@@ -10,7 +10,7 @@ from ..documents import Documents, JobAtHand
 from ..edits.base import Edit
 from ..model.answer import Amount, Answer, State, Text
 from ..model.box import Box
-from ..model.job import Job, by_id
+from ..model.job import Job
 from ..rules.check import BoxCheck
 from ..rules.minutes import Work
 from .cheapest import MOST_CHECKED, Cheapest, cheapest
@@ -229,14 +229,13 @@ def _supposing(job: Job, supposed: Job, box: str, asked: Asked, look: str = "") 
         supposed: the job in which it is so.
         look: what shows whether it is; "": the customer says.
     """
-    (before,) = (one for one in job.boxes if one.id == box)
     for way in _every(supposed, box, asked).ways:
         documents = Documents(JobAtHand(job), {})
         for edit in way.edits:
             documents = edit.apply(documents).documents
         after = tuple(documents.box(one.id) for one in way.boxes)
         check = Scene(job, box).check_after(documents, box)
-        lost = way.gives_up or given_up(before.devices, documents.box(box).devices, by_id(job.sheets))
+        lost = way.gives_up or given_up(job, box, documents.box(box))
         yield replace(way, check=check, boxes=after, rests_on=look or way.rests_on, gives_up=lost)
 
 

@@ -28,11 +28,14 @@ class Mended:
     ways: Ways
     reused: tuple[str, ...] = ()
     """Of its parts, those that a box before it leaves over."""
+    agreed: bool = False
+    """Whether the customer agreed to what a way gives up."""
 
     @property
     def way(self) -> Way | None:
-        """The cheapest way; None where none is needed, or there is none."""
-        return self.ways.ways[0] if self.ways.ways else None
+        """The cheapest way; None where none is needed, there is none, or the customer must be asked first."""
+        first = self.ways.ways[0] if self.ways.ways else None
+        return None if first is None or (first.gives_up and not self.agreed) else first
 
     @property
     def bought(self) -> tuple[str, ...]:
@@ -90,8 +93,8 @@ def mended(
         found = find(near(job, key), key, most, spare=frozenset(left))
         at = next(box for box in job.boxes if box.id == key)
         here: Counter[str] = Counter()
-        if found.ways:
-            way = found.ways[0]
+        way = Mended(key, at.name, at.room, found).way
+        if way is not None:
             here = Counter(way.parts) & left
             left = +(left - here + Counter(way.frees))
             job = done(job, way)

@@ -137,7 +137,7 @@ def quote_box(request: Request, store: TheStore, job: str, box: str, way: int = 
     chosen = search.way(way)
     if search.found is None or chosen is None:
         return RedirectResponse(urls.box(job, box, "fix"), 303)
-    rows = [Mended(box, kept.box.name, kept.box.room, replace(search.found, ways=(chosen,)))]
+    rows = [Mended(box, kept.box.name, kept.box.room, replace(search.found, ways=(chosen,)), agreed=True)]
     return _quote(request, kept.job.key, around, rows)
 
 
