@@ -9,6 +9,7 @@ from ..trade.model.job import Job
 from ..trade.plan.day.places import places
 from ..trade.plan.day.problem import problem
 from ..trade.plan.day.schedule_text import called, clock, proof_words, without
+from ..trade.plan.day.set_up import SetUp, set_up, set_up_words
 from ..trade.plan.day.solve import DayPlan, planned
 
 
@@ -47,6 +48,7 @@ def day_data(job: Job, plan: DayPlan) -> dict[str, Any]:
         "proven": [{"aim": one.aim, "value": one.value, "bound": one.bound} for one in plan.proven],
         "left_out": [{"boxes": list(task.boxes), "name": task.name, "why": why} for task, why in plan.left_out],
         "finished": plan.finished,
+        "set_up": _set_up_data(set_up(job, problem(job), plan)),
         "times": [
             {
                 "box": place.box.id,
@@ -56,6 +58,19 @@ def day_data(job: Job, plan: DayPlan) -> dict[str, Any]:
             }
             for place in places(job)
         ],
+    }
+
+
+def _set_up_data(after: SetUp | None) -> dict[str, Any] | None:
+    if after is None:
+        return None
+    fits = after.day is not None
+    return {
+        "devices": after.count,
+        "minutes": after.minutes,
+        "day": after.day + 1 if after.day is not None else None,
+        "start": clock(after.start) if fits else None,
+        "end": clock(after.end) if fits else None,
     }
 
 
@@ -73,6 +88,8 @@ def day_text(job: Job, plan: DayPlan) -> str:
             times = f"{clock(one.off.start)}–{clock(one.off.end)}"
             made.append(f"  {called(one.off.breaker)[:1].upper()}{called(one.off.breaker)[1:]} off {times}: {one.what}")
             made += [f"    NOT KEPT: {broken}" for broken in one.broken]
+    after = set_up(job, problem(job), plan)
+    made += [set_up_words(after)] if after else []
     if not plan.slots:
         made.append("There is no work on these days.")
     made += [f"Left out: {task.name}: {why}" for task, why in plan.left_out]

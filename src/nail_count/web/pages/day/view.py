@@ -13,6 +13,7 @@ from ....trade.model.tick import Tick, standing
 from ....trade.plan.day.places import Place, done, places, timed
 from ....trade.plan.day.problem import Problem, problem
 from ....trade.plan.day.schedule_text import Without, clock, proof_words, without
+from ....trade.plan.day.set_up import set_up, set_up_words
 from ....trade.plan.day.solve import DayPlan, Slot, planned
 from ....trade.rules.check import fitting_job
 
@@ -82,6 +83,8 @@ class PlanView:
     """Promises that are not kept."""
     inspected: tuple[str, ...]
     """Places behind a wall that is closed after their inspection."""
+    set_up: str = ""
+    """When the devices are set up; "" where there is nothing to set up."""
 
 
 def place_rows(job: Job) -> tuple[PlaceRow, ...]:
@@ -102,6 +105,7 @@ def plan_view(whole: Job, seconds: float = LOOK_FOR) -> PlanView:
     job = fitting_job(whole)
     at = problem(job)
     plan = planned(at, seconds)
+    after = set_up(job, at, plan)
     numbers = {slot.task.id: number for number, slot in enumerate(plan.slots, 1)}
     told, rows = without(job, at, plan), {row.place.box.id: row for row in place_rows(job)}
     days = tuple(
@@ -116,6 +120,7 @@ def plan_view(whole: Job, seconds: float = LOOK_FOR) -> PlanView:
         plan.finished,
         tuple(broken for one in told for broken in one.broken),
         tuple(row.place.box.name for row in rows.values() if row.place.behind_wall and row.done is None),
+        set_up_words(after) if after else "",
     )
 
 
