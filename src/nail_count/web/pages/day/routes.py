@@ -72,8 +72,14 @@ def _search(request: Request, whole: Job, job: str, *, again: bool = False) -> D
 @router.get("/door")
 def door(request: Request, store: TheStore, job: str) -> Response:
     """The sheet for the door of the panel: which breakers are off when, and why."""
-    search = _search(request, store.whole_job(job), job)
+    whole = store.whole_job(job)
+    search = _search(request, whole, job)
     search.wait()
+    if search.found is None:  # stopped before there was any plan
+        search = _search(request, whole, job, again=True)
+        search.wait()
+    if search.found is None:
+        return RedirectResponse(urls.job(job, "day"), 303)
     return render(request, "day/door.html", job=store.job(job), view=search.found)
 
 
