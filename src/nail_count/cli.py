@@ -47,7 +47,10 @@ _HELP = {"help_option_names": ["-h", "--help"]}
 @click.group(context_settings=_HELP)
 @click.version_option(__version__, prog_name="nail-count")
 def main() -> None:
-    """Counts what goes into switch boxes: volume, derating, loads."""
+    """Count what goes into switch boxes: volume, derating, loads.
+
+    Give - for a job FILE to read it from standard input.
+    """
 
 
 @main.command()
@@ -56,7 +59,7 @@ def main() -> None:
 @click.option("--explain", is_flag=True, help="Say for each line why it counts so.")
 @click.option("--json", "as_json", is_flag=True, help="Print the answers as JSON.")
 def check(file: Path | None, line: str | None, explain: bool, as_json: bool) -> None:
-    """Checks every box of a job file, or one box given as a line; - reads standard input.
+    """Check every box of a job file, or one box entered as a line.
 
     Exit status: 0 all pass, 1 something fails, 3 nothing fails but something is open, 2 bad input.
     """
@@ -77,10 +80,10 @@ def check(file: Path | None, line: str | None, explain: bool, as_json: bool) -> 
 @main.command()
 @click.argument("file", type=click.Path(path_type=Path))
 @click.argument("box", required=False)
-@click.option("--found", is_flag=True, help="As found, not as planned.")
+@click.option("--found", is_flag=True, help="The box as found. Without it: as planned.")
 @click.option("--json", "as_json", is_flag=True, help="Print plan, proof, readings and work as JSON.")
 def hookup(file: Path, box: str | None, found: bool, as_json: bool) -> None:
-    """What joins what in BOX of a job file, or in every box where something is joined: plan, proof, readings, work.
+    """Print the hook-up of BOX in a job file, or of every box: what joins what, its proof, readings, and the work.
 
     Exit status: 0 all proven, 1 something fails, 3 nothing fails but something is not known, 2 bad input.
     """
@@ -107,7 +110,7 @@ def hookup(file: Path, box: str | None, found: bool, as_json: bool) -> None:
 @click.argument("file", type=click.Path(path_type=Path), required=False)
 @click.option("--json", "as_json", is_flag=True, help="Print the plan as JSON.")
 def plan(line: str, file: Path | None, as_json: bool) -> None:
-    """Plans one box given as a line: verdict, hook-up, parts and steps; FILE, if given, brings terms and sheets.
+    """Plan one box entered as a line: verdict, hook-up, parts and steps. FILE, if given, brings terms and sheets.
 
     Exit status: 0 it holds, 1 something fails, 3 it rests on what nobody has checked, 2 bad input.
     """
@@ -130,7 +133,7 @@ def plan(line: str, file: Path | None, as_json: bool) -> None:
 @click.argument("box")
 @click.option("--json", "as_json", is_flag=True, help="Print the steps and their operations as JSON.")
 def steps(file: Path, box: str, as_json: bool) -> None:
-    """Print the steps of the work in BOX of a job file, in order; - reads standard input.
+    """Print the steps of the work in BOX of a job file, in order.
 
     Exit status: 0 every step can be done, 3 something must be planned or recorded first, 2 bad input.
     """
@@ -155,7 +158,7 @@ def steps(file: Path, box: str, as_json: bool) -> None:
 @click.argument("box", required=False)
 @click.option("--json", "as_json", is_flag=True, help="Print the ways, what they take and what was searched as JSON.")
 def fix(file: Path, box: str | None, as_json: bool) -> None:
-    """The least work after which BOX of a job file holds, or every box that fails; - reads standard input.
+    """Find the least work that makes BOX of a job file hold, or every box that fails. Ctrl+C stops the search.
 
     Exit status: 0 all hold or can be made to, 1 something stays in the way, 2 bad input, 3 stopped.
     """
@@ -190,7 +193,7 @@ def fix(file: Path, box: str | None, as_json: bool) -> None:
 @click.option("--json", "as_json", is_flag=True, help="Print it as JSON.")
 @click.option("--csv", "as_csv", is_flag=True, help="Print the parts as a table for a spreadsheet.")
 def parts(file: Path, as_json: bool, as_csv: bool) -> None:
-    """What the plans of a job file take: parts, what they are for, tools; - reads standard input.
+    """Print the parts list of a job file: what to buy, what it is for, and the tools.
 
     Exit status: 0 all is known, 2 bad input, 3 how much of something is needed is not known.
     """
@@ -214,8 +217,9 @@ def parts(file: Path, as_json: bool, as_csv: bool) -> None:
 @click.option("--json", "as_json", is_flag=True, help="Print it as JSON.")
 @click.option("--seconds", default=30.0, show_default=True, type=click.FloatRange(0.1, 3600), help="Look for so long.")
 def day(file: Path, as_json: bool, seconds: float) -> None:
-    """The days of a job file by breaker: which places when, which breakers are off, who has no power; - reads standard
-    input.
+    """Plan the days of a job file by breaker: which boxes when, which breakers are off, who has no power.
+
+    Ctrl+C stops the search and prints the best plan found.
 
     Exit status: 0 every place is in it and every promise kept, 1 one is not, 2 bad input, 3 stopped before it was
     proven that there is no better plan.
@@ -243,7 +247,7 @@ def day(file: Path, as_json: bool, seconds: float) -> None:
 @click.option("--pdf", type=click.Path(path_type=Path, dir_okay=False), required=True, help="Where to put the PDF.")
 @overwrite_option
 def papers(file: Path, *, box: str | None, kind: str | None, size: str, pdf: Path, overwrite: bool) -> None:
-    """The papers of a job file, or of one BOX of it, as one PDF with contents; - reads standard input."""
+    """Make one PDF of the papers of a job file, or of one BOX of it."""
     from .files.pdf import PaperSize, papers_pdf
     from .files.whole import AlreadyThere, write_whole
     from .trade.edits.fields import now
@@ -271,7 +275,7 @@ def papers(file: Path, *, box: str | None, kind: str | None, size: str, pdf: Pat
 @main.command()
 @click.argument("name", type=click.Choice(["schoolhouse", "hallway"]), default="schoolhouse")
 def example(name: str) -> None:
-    """Prints an example job file."""
+    """Print an example job file."""
     print_out((files("nail_count.demo") / f"{name}.json").read_text(encoding="utf-8").rstrip("\n"))
 
 
@@ -297,7 +301,7 @@ def _job_of(line: str, job: Job) -> Job:
 @port_option
 @allow_option
 def serve(data: Path | None, host: str, port: int, allow_host: tuple[str, ...]) -> None:
-    """Starts Nail Count with your own jobs."""
+    """Start Nail Count with your own jobs."""
     from .web.serve import run, user_folder
 
     run(data or user_folder("nail-count"), host, port, allow_host)
@@ -310,7 +314,7 @@ def serve(data: Path | None, host: str, port: int, allow_host: tuple[str, ...]) 
 @allow_option
 @click.option("--fresh", is_flag=True, help="Put the demo house back as it was.")
 def demo(data: Path | None, host: str, port: int, allow_host: tuple[str, ...], fresh: bool) -> None:
-    """Starts Nail Count with its demo house, apart from your own jobs."""
+    """Start Nail Count with its demo house, apart from your own jobs."""
     from .web.serve import run, user_folder
 
     run(data or user_folder("nail-count-demo"), host, port, allow_host, demo="fresh" if fresh else "once")
@@ -321,7 +325,7 @@ def demo(data: Path | None, host: str, port: int, allow_host: tuple[str, ...], f
 @data_option
 @overwrite_option
 def backup(file: Path, data: Path | None, overwrite: bool) -> None:
-    """Takes everything kept in the data folder, with pictures and history, into one FILE. Works while it runs."""
+    """Back up the whole data folder, with pictures and history, into one FILE. It works while Nail Count runs."""
     from .store.backup import InTheWay, back_up
     from .store.trouble import Trouble
     from .web.serve import database_in, user_folder
@@ -345,7 +349,7 @@ def backup(file: Path, data: Path | None, overwrite: bool) -> None:
 @data_option
 @overwrite_option
 def restore(file: Path, data: Path | None, overwrite: bool) -> None:
-    """Puts a backup FILE back into the data folder. What stands there is never deleted: it is put aside beside it."""
+    """Restore a backup FILE into the data folder. The data there now is moved aside, never deleted."""
     from .store.backup import BadBackup, InTheWay
     from .store.backup import restore as put_back
     from .store.trouble import Trouble

@@ -54,7 +54,7 @@ def export(
     data: Path | None,
     overwrite: bool,
 ) -> None:
-    """Takes a job out in other forms; - reads standard input. Each file is written whole or not at all.
+    """Export a job in other forms. Each file is written whole or not at all.
 
     Prints each file as it is written.
     """
@@ -198,7 +198,7 @@ def _kept(store: Store | None, key: str) -> Job:
 def bring_in(
     file: Path, *, into: str | None, directory: bool, amps: int | None, room: str, look: bool, data: Path | None
 ) -> None:
-    """Brings in FILE: a job file or an archive as a new job; a table of boxes or a panel directory into a job.
+    """Import FILE: a job file or an archive as a new job, a table of boxes or a panel directory into a job.
 
     All of it lands as one act, or nothing. Exit status: 0 done, 1 some rows were not understood and stayed out, 2 bad
     input.
