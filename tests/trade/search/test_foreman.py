@@ -17,6 +17,7 @@ from nail_count.trade.documents import Documents, JobAtHand, wired_with
 from nail_count.trade.edits.registry import read_edit
 from nail_count.trade.edits.survey import SetFound
 from nail_count.trade.model.answer import State
+from nail_count.trade.model.contents import Contents, Device
 from nail_count.trade.model.job import Job, by_id
 from nail_count.trade.model.run import BoxEnd, CircuitEnd, WordsEnd
 from nail_count.trade.model.stock import StockBox
@@ -210,6 +211,13 @@ def test_a_module_goes_to_the_fixture_where_plate_and_plaster_stay() -> None:
     assert [move.kind for move in first.moves] == ["module at the fixture"]
     after = {box.id: box for box in first.boxes}
     assert [one.loads for one in after[here.id].devices] == [()] and len(after[there.id].modules) == 1
+    assert set(first.parts) == {after[there.id].modules[0].sheet, "marrowby-toggle"}
+    old = Device(id="x1", gang=1, sheet="marrowby-toggle")
+    near = documents.box(here.id)
+    seen = near.changed(found=Contents(enclosure=near.enclosure, devices=(old,)))
+    (first, *_) = ways(documents.with_box(seen).job, here.id).ways
+    (switch,) = next(box for box in first.boxes if box.id == here.id).devices
+    assert switch.stays == "x1" and set(first.parts) == {after[there.id].modules[0].sheet}, "the old switch is kept"
 
 
 def test_a_ceiling_box_is_changed_from_the_attic() -> None:

@@ -119,7 +119,9 @@ class ModuleAtFixture(Edit):
             **(taking_over(device, sheet, sheets) | {"stays": None}),
         )  # fmt: skip
         bare = device.changed(loads=(), lamp_setting=None, broken=(), tab_broken=False)
-        plain = bare.changed(**taking_over(bare, switch, sheets))
+        found = here.found.devices if here.found else ()
+        old = next((one.id for one in found if (one.gang, one.sheet) == (device.gang, switch.id)), None)
+        plain = bare.changed(**(taking_over(bare, switch, sheets) | {"stays": old}))
         moved = {(here.id, load.id) for load in device.loads}
         at = unhooked(there, (), moved).changed(modules=(*there.modules, new))
         documents = documents.with_box(pruned(unhooked(replace_device(here, plain), {device.id}))).with_box(at)

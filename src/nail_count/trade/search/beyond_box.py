@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from fractions import Fraction
 from itertools import combinations, product
 
@@ -147,34 +147,35 @@ def modules_at_fixtures(site: Site) -> Iterator[Offer]:
                 what = f"{device.name or old.name}: enter the fixture’s box and its cables to try one there"
                 yield Ruled("module at the fixture", what)
             continue
-        switch = _old_switch(site, box, device)
+        plain = next((one for one in site.sheets.values() if is_plain(one)), None)
+        switch = _old_switch(box, device, site.sheets) or plain
         for sheet in site.sheets.values() if switch is not None else ():
             if sheet.is_module and site.does_it(box, device, sheet):
                 assert switch is not None
                 yield _at_fixture(site, device, outlet=outlet, switch=switch, sheet=sheet)
 
 
-def _old_switch(site: Site, box: Box, device: Device) -> Datasheet | None:
-    """Return the plain switch found in the gang of a device, else any of the job's sheets; None: there is none."""
-    found = {one.gang: site.sheets[one.sheet] for one in box.as_found.devices}
-    there = found.get(device.gang)
-    if there is not None and is_plain(there):
-        return there
-    return next((one for one in site.sheets.values() if is_plain(one)), None)
+def _old_switch(box: Box, device: Device, sheets: Mapping[str, Datasheet]) -> Datasheet | None:
+    """Return the plain switch that was found in the gang of a device; None where none was recorded."""
+    found = box.found.devices if box.found else ()
+    plain = (sheets[one.sheet] for one in found if one.gang == device.gang and is_plain(sheets[one.sheet]))
+    return next(plain, None)
 
 
 def _at_fixture(site: Site, device: Device, *, outlet: Box, switch: Datasheet, sheet: Datasheet) -> Move:
     box, old, there = site.box, site.sheets[device.sheet], site.check_of(outlet)
+    stays = _old_switch(box, device, site.sheets) is not None
+    parts = (sheet.id,) if stays else (sheet.id, switch.id)
     return Move(
         "module at the fixture",
-        f"{sheet.name} at {outlet.name}; {switch.name} in gang {device.gang} works it",
+        f"{sheet.name} at {outlet.name}; {'the old switch' if stays else switch.name} in gang {device.gang} works it",
         frozenset((box.id, outlet.id)),
         frozenset((Decision("device", box.id, device.id),)),
         site.minutes("module at the fixture"),
         (ModuleAtFixture(box=box.id, device=device.id, switch=switch.id, module=sheet.id, outlet=outlet.id),),
-        (sheet.id,),
+        parts,
         (old.id,),
-        money=site.money((sheet.id,)),
+        money=site.money(parts),
         items=frozenset(((box.id, device.id),)),
         sheets=((box.id, old, switch), (outlet.id, None, sheet)),
         room={box.id: Fraction(0), outlet.id: site.counted(there)},

@@ -107,8 +107,8 @@ class Inside(Teller):
         for id in contents.brought if contents else ():
             cable = self.box.cable(id)
             ops = (self.operation("bring in", cable=id),)
-            was = "a new one" if id in self.box.contents.new else "which was in the house before"
-            what = f"It is {cable.size}, {was}. Label it and every wire in it." if cable else ""
+            was = "new" if id in self.box.contents.new else "in the house already. Cut it here if it runs past"
+            what = f"This {cable.size} is {was}. Label it and every wire in it." if cable else ""
             yield self.told("cabled", f"Bring in cable {id}", ops, what, of=(id,))
 
     def _trimmed(self) -> InstallStep:
