@@ -179,6 +179,27 @@ def test_nothing_tried_is_better(at: Problem) -> None:
             break
 
 
+def test_a_plan_that_leaves_another_place_out_may_open_fewer_breakers() -> None:
+    """Four hours for 60 and 180 min on breaker 2 and 60 on breaker 1: the long one stays in, and breaker 1 on."""
+    tasks = tuple(
+        Task(f"t{n}", f"T{n}", (f"t{n}",), minutes, frozenset(off))
+        for n, (minutes, off) in enumerate(((60, "2"), (180, "2"), (60, "1")))
+    )
+    at = Problem(tasks, 480, 780, resume=540)
+    plan = planned(at, 60)
+    assert plan.finished and scored(plan, at) == tried(at) == (1, 0, 1, 1, 240)
+
+
+@pytest.mark.parametrize("count", range(1, 5))
+@pytest.mark.parametrize("hours", range(1, 6))
+def test_places_of_an_hour_on_one_breaker(count: int, hours: int) -> None:
+    """One opening for as many as the hours hold, and no more minutes than they take."""
+    tasks = tuple(Task(f"t{n}", f"T{n}", (f"t{n}",), HOUR, frozenset("2")) for n in range(count))
+    at = Problem(tasks, 480, 480 + hours * HOUR)
+    placed = min(count, hours)
+    assert scored(planned(at, 20), at) == (count - placed, 0, 1, 1, placed * HOUR)
+
+
 @pytest.mark.parametrize("apart_from", [(), (("1", "3"),)])
 def test_six_places_and_three_breakers(apart_from: tuple[tuple[str, str], ...]) -> None:
     """A crossed one: pairs that share breakers, one promise in the middle of the day."""

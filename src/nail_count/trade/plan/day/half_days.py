@@ -16,6 +16,7 @@ from typing import Any
 
 from ...model.clock import DAY
 from .problem import MAIN, Problem, Task
+from .solver import solved_in
 
 Interval = tuple[int, int]
 LEFT_OUT, BROKEN, A_DAY, OPENED = 10**9, 10**6, 10**4, 1
@@ -142,7 +143,7 @@ class _Halves:
         """`fixed`, `hint`: the half-days of tasks, by their numbers, that stay and that the search begins with."""
         from ortools.sat.python import cp_model  # takes a second: only where a plan is made
 
-        self.at, self.tasks, self.cp = at, tasks, cp_model
+        self.at, self.tasks = at, tasks
         self.model: Any = cp_model.CpModel()
         self.halves = list(half_days(at))
         self.put = {
@@ -216,12 +217,8 @@ class _Halves:
 
     def solved(self, seconds: float) -> dict[str, int]:
         """Return the half-day of each task by its id and its number; {} where nothing was found in time."""
-        solver = self.cp.CpSolver()
-        solver.parameters.num_workers = 1  # the same plan each time, however many processors there are
-        solver.parameters.random_seed = 1
-        solver.parameters.linearization_level = 2
-        solver.parameters.max_time_in_seconds = max(seconds, 0.05)
-        if solver.solve(self.model) not in (self.cp.OPTIMAL, self.cp.FEASIBLE):
+        solver, known = solved_in(self.model, seconds, linearization_level=2)
+        if not known:
             return {}
         return {id: number for (id, number), one in self.put.items() if solver.value(one)}
 

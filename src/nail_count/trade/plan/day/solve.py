@@ -18,6 +18,7 @@ from typing import Any
 from ...model.clock import DAY
 from .first_plan import Score, broken_by, fewest_days, first_off, first_plan, scored
 from .problem import MAIN, Problem, Task, impossible
+from .solver import solved_in
 
 AIMS = ("places left out", "promises broken", "days", "openings of breakers", "minutes without power")
 """The costs kept as small as can be, one after the other."""
@@ -122,13 +123,18 @@ def planned(problem: Problem, seconds: float = 10.0) -> DayPlan:
     first = first_plan(problem, tasks, seconds * FIRST)
     model = _Model(problem, tasks, first, is_capped=True)
     plan = model.solved(until - monotonic())
-    if model.is_capped and plan.value(AIMS[3]) > len({breaker for task in tasks for breaker in task.breakers}):
+    if model.is_capped and plan.value(AIMS[3]) > _fewest_openings(tasks, plan):
         plan = _freer(problem, tasks, plan, until - monotonic())
     proven = tuple(
         Proven(one.aim, one.value + len(out), one.bound + len(out)) if one.aim == AIMS[0] else one
         for one in plan.proven
     )
     return DayPlan(plan.slots, plan.off, proven, (*out, *plan.left_out), plan.finished)
+
+
+def _fewest_openings(tasks: tuple[Task, ...], plan: DayPlan) -> int:
+    """How many openings no plan goes below: each breaker once. With a place left out, a plan may leave out another."""
+    return 1 if plan.left_out else len({breaker for task in tasks for breaker in task.breakers})
 
 
 def _freer(problem: Problem, tasks: tuple[Task, ...], plan: DayPlan, seconds: float) -> DayPlan:
@@ -190,7 +196,6 @@ class _Model:
         """
         from ortools.sat.python import cp_model  # takes a second: only where a plan is made
 
-        self.cp: Any = cp_model
         self.problem, self.tasks = problem, tasks
         self.model: Any = cp_model.CpModel()
         self.step = problem.step
@@ -413,12 +418,8 @@ class _Model:
 
     def _least(self, what: Any, seconds: float) -> tuple[Any, bool]:
         """The solver, after it made something small for so long, and whether it has a plan."""
-        solver = self.cp.CpSolver()
-        solver.parameters.num_workers = 1  # the same plan each time, however many processors there are
-        solver.parameters.random_seed = 1
-        solver.parameters.max_time_in_seconds = max(seconds, 0.05)
         self.model.minimize(what)
-        return solver, solver.solve(self.model) in (self.cp.OPTIMAL, self.cp.FEASIBLE)
+        return solved_in(self.model, seconds)
 
     def _hint_first(self) -> None:
         """The search begins with the plan made at once."""
