@@ -14,7 +14,8 @@ from nail_count.trade.model.datasheet import Datasheet
 from nail_count.trade.model.errors import Rejected
 from nail_count.trade.model.job import Job
 from nail_count.trade.model.run import BoxEnd
-from nail_count.trade.model.splice import FixtureEnd, LeadEnd
+from nail_count.trade.model.splice import ConductorEnd, FixtureEnd, LeadEnd
+from nail_count.trade.plan.install.steps import install_steps
 from nail_count.trade.rules.wires.neutral import neutral_in
 from nail_count.trade.search.offers import offers
 from nail_count.trade.search.scene import Scene
@@ -136,6 +137,10 @@ def test_what_only_passes_through_is_joined_in_a_box_it_passes() -> None:
     near, *_, there = after.boxes
     assert near.contents.out == ("C", "D") and [cable.id for cable in there.cables] == ["A", "B"]
     assert look(after, "k").state.word != "fails" and look(after, "a").state.word != "fails"
+    on_it = after.changed(boxes=tuple(one.changed(circuit="2") if one.id == "j" else one for one in after.boxes))
+    steps = {step.title: step.what for step in install_steps(on_it, "j", ())}
+    assert "Its other end: circuit 2." in steps["Bring in cable A"], "he can tell it from the other one"
+    assert any("k" in line for line in steps["Bring in cable B"]) and "Its other end" in steps["Bring in cable B"][1]
     (move,) = (move for move in offers(house, "a")[0] if move.kind == "splice moved")
     assert move.minutes == 120 and move.boxes == {"a", "j"}
     for wrong in ({"one": "A"}, {"to": "lamp"}, {"to": "a"}):
@@ -197,9 +202,19 @@ def test_an_onward_cable_lands_only_where_feed_and_cable_both_pass() -> None:
     near, *_, there = after.boxes
     assert near.contents.out == ("D",) and there.contents.landed == ("A", "B", "C")
     assert [len(one.ends) for one in there.splices] == [3, 3, 3]
+    colored = house.boxes[0]
+    white_first = tuple(
+        one.changed(conductors=[{"color": "white"}, {"color": "black"}]) if one.id == "D" else one
+        for one in colored.cables
+    )
+    bare = colored.changed(cables=white_first).changed(splices=())
+    mixed = house.changed(boxes=(bare, *house.boxes[1:]))
+    *_, there = done(mixed, "land-onward", box="a", feed="C", onward="D", to="j").boxes
+    wires = [{end.of for end in one.ends if isinstance(end, ConductorEnd)} for one in there.splices]
+    assert {"A1", "C1", "B2"} in wires and {"A2", "C2", "B1"} in wires, "black with black, white with white"
     for wrong in ({"onward": "C"}, {"to": "lamp"}, {"to": "a"}, {"onward": "B"}, {"feed": "Z"}):
         with pytest.raises(Rejected):
             done(house, "land-onward", **{"box": "a", "feed": "C", "onward": "D", "to": "j"} | wrong)
     unsaid = house.changed(runs=tuple(run.changed(passes=None) for run in house.runs))
-    with pytest.raises(Rejected, match="Enter first that both cables pass j"):
+    with pytest.raises(Rejected, match="Enter first that cable C passes j"):
         done(unsaid, "land-onward", box="a", feed="C", onward="D", to="j")

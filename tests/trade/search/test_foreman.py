@@ -264,8 +264,8 @@ def test_an_onward_cable_starts_in_the_attic_where_tile_stays_whole() -> None:
                 if end.box == there.id}  # fmt: skip
     assert at_attic == {
         "A": CircuitEnd(circuit="1"),
-        "B": BoxEnd(box=here.id, cable="A"),
-        "C": WordsEnd(words="closet"),
+        "B": WordsEnd(words="closet"),
+        "C": BoxEnd(box=here.id, cable="A"),
     }
     assert check_box(near, by_id(house.sheets), house.terms).fill.total == 16
     lines = [line for step in install_steps(house, near.id, ()) for line in (step.title, *step.what)]

@@ -12,10 +12,11 @@ from ..model.box import Box, Device, Id, Module
 from ..model.conductor import Conductor
 from ..model.errors import Rejected
 from ..model.load import Load
+from ..model.region import ColorCode
 from ..model.run import BoxEnd, CircuitEnd, Run
 from ..model.splice import BondEnd, ConductorEnd, GroundEnd, Splice
 from ..model.thing import Mark
-from ..model.wire import Cable
+from ..wiring.hookup.colors import wires_of
 from .base import Datasheets, Edit
 from .box_parts import called, device_of, next_id, next_letter, pruned, replace_device
 from .refits import taking_over, unhooked, worked_at
@@ -202,33 +203,13 @@ class MoveSplice(Edit):
         if not pairs:
             raise Rejected("Pick two cables that are joined with each other and with nothing else", "other")
         letters: dict[str, str] = {}
-        for cable in (box.cable(self.one), box.cable(self.other)):
-            assert cable is not None
-            run = next((one for one in documents.runs_at(box.id) if one.far_from(box.id, cable.id) is not None), None)
-            if run is None or run.passes != there.id:
-                raise Rejected(f"Enter first that cable {cable.id} passes {there.name}", "to")
-            letters[cable.id] = next_letter({known.id for known in there.cables})
-            landed = cable.changed(id=letters[cable.id], space=1, free=None)
-            there = there.changed(cables=(*there.cables, landed)).changed(landed=(*there.contents.landed, landed.id))
-            here, end = BoxEnd(box=box.id, cable=cable.id), BoxEnd(box=there.id, cable=landed.id)
-            ends = {"one": end} if run.one == here else {"other": end}
-            documents = documents.with_thing(DocumentId("run", run.id), run.changed(**ends, passes=None))
-        joined = []
-        taken = {splice.id for splice in there.splices}
-        for near, far in pairs:
-            named = [ConductorEnd(of=letters[side] + end.removeprefix(side)) for side, end in
-                     ((self.one, near), (self.other, far))]  # fmt: skip
-            joined.append(Splice(id=next_id("s", taken), ends=tuple(named)))
-            taken.add(joined[-1].id)
-        grounds = tuple(GroundEnd(cable=cable.id) for cable in there.cables if cable.grounds)
-        bond = (BondEnd(),) if there.enclosure.material == "metal" else ()
-        bare = [
-            splice for splice in there.splices if not any(isinstance(end, GroundEnd | BondEnd) for end in splice.ends)
+        for letter in (self.one, self.other):
+            documents, there, letters[letter] = _landed(documents, box, letter, there=there)
+        joined = [
+            tuple(letters[side] + end.removeprefix(side) for side, end in ((self.one, near), (self.other, far)))
+            for near, far in pairs
         ]
-        if grounds or bond:
-            joined.append(Splice(id=next_id("s", taken), name="ground", ends=(*grounds, *bond)))
-        documents = documents.with_box(_out(_out(box, self.one), self.other))
-        documents = documents.with_box(there.changed(splices=(*bare, *joined)))
+        documents = documents.with_box(_out(_out(box, self.one), self.other)).with_box(_joined(there, joined))
         return Edited(documents, f"Cables {self.one} and {self.other} of {box.name} joined in {there.name} instead")
 
 
@@ -247,37 +228,48 @@ class LandOnward(Edit):
         box, there = documents.box(self.box), documents.box(self.to)
         if box.id == there.id or there.use != "junction":
             raise Rejected("Pick another box that is for joining only and can be reached", "to")
-        feed, onward = box.cable(self.feed), box.cable(self.onward)
-        if feed is None or onward is None or not goes_on(box, self.feed, self.onward):
+        pairs = goes_on(box, self.feed, self.onward, documents.head.terms.colors)
+        if not pairs:
             raise Rejected("Pick the feed, and a cable of as many wires that goes on from it", "onward")
-        runs = [_run_from(documents, box, cable.id) for cable in (feed, onward)]
-        if any(run is None or run.passes != there.id for run in runs):
-            raise Rejected(f"Enter first that both cables pass {there.name}", "to")
-        landed = []
-        for cable in (feed, feed, onward):  # what comes from the panel, what goes on to the box, what starts here now
-            new = cable.changed(id=next_letter({one.id for one in there.cables}), space=1, free=None)
-            there = there.changed(cables=(*there.cables, new)).changed(landed=(*there.contents.landed, new.id))
-            landed.append(new)
-        for run, cable, letter in zip(runs, (feed, onward), (landed[0].id, landed[2].id), strict=True):
-            assert run is not None
-            ends = "one" if run.one == BoxEnd(box=box.id, cable=cable.id) else "other"
-            moved = run.changed(**{ends: BoxEnd(box=there.id, cable=letter), "passes": None})
-            documents = documents.with_thing(DocumentId("run", run.id), moved)
-        documents = documents.with_box(_out(box, self.onward)).with_box(_all_joined(there, landed))
-        rest = BoxEnd(box=there.id, cable=landed[1].id)
-        documents = said_to_go(documents, documents.box(box.id), self.feed, rest)
+        documents, there, come = _landed(documents, box, self.feed, there=there)
+        documents, there, start = _landed(documents, box, self.onward, there=there)
+        there, rest = _with_end(there, box, self.feed)
+        joined = [
+            (come + feed.removeprefix(self.feed), rest + feed.removeprefix(self.feed),
+             start + onward.removeprefix(self.onward))
+            for feed, onward in pairs
+        ]  # fmt: skip
+        documents = documents.with_box(_out(box, self.onward)).with_box(_joined(there, joined))
+        documents = said_to_go(documents, documents.box(box.id), self.feed, BoxEnd(box=there.id, cable=rest))
         return Edited(documents, f"Cable {self.onward} of {box.name} starts at {there.name} instead")
 
 
-def _run_from(documents: Documents, box: Box, cable: str) -> Run | None:
-    return next((one for one in documents.runs_at(box.id) if one.far_from(box.id, cable) is not None), None)
+def _with_end(there: Box, box: Box, letter: str) -> tuple[Box, str]:
+    """Return a junction box in which a cable of another box ends as well, and its letter there."""
+    cable = box.cable(letter)
+    assert cable is not None
+    new = cable.changed(id=next_letter({one.id for one in there.cables}), space=1, free=None)
+    with_it = there.changed(cables=(*there.cables, new))
+    return with_it.changed(landed=(*there.contents.landed, new.id)), new.id
 
 
-def _all_joined(box: Box, cables: Sequence[Cable]) -> Box:
-    """Return a box in which the wires of some cables are joined one for one, and every ground with every other."""
+def _landed(documents: Documents, box: Box, letter: str, *, there: Box) -> tuple[Documents, Box, str]:
+    """Return the documents with a cable that ends at a junction box instead of its own; that box; its letter there."""
+    run = next((one for one in documents.runs_at(box.id) if one.far_from(box.id, letter) is not None), None)
+    if run is None or run.passes != there.id:
+        raise Rejected(f"Enter first that cable {letter} passes {there.name}", "to")
+    there, new = _with_end(there, box, letter)
+    end = BoxEnd(box=there.id, cable=new)
+    ends = {"one": end} if run.one == BoxEnd(box=box.id, cable=letter) else {"other": end}
+    documents = documents.with_thing(DocumentId("run", run.id), run.changed(**ends, passes=None))
+    return documents, there, new
+
+
+def _joined(box: Box, groups: Iterable[Sequence[str]]) -> Box:
+    """Return a box in which the conductors of each group are joined, and every ground with every other."""
     taken = {splice.id for splice in box.splices}
     joined = []
-    for wires in zip(*(cable.conductor_ids for cable in cables), strict=True):
+    for wires in groups:
         joined.append(Splice(id=next_id("s", taken), ends=tuple(ConductorEnd(of=wire) for wire in wires)))
         taken.add(joined[-1].id)
     bare = [one for one in box.splices if not any(isinstance(end, GroundEnd | BondEnd) for end in one.ends)]
@@ -288,18 +280,28 @@ def _all_joined(box: Box, cables: Sequence[Cable]) -> Box:
     return box.changed(splices=(*bare, *joined))
 
 
-def goes_on(box: Box, feed: str, onward: str) -> bool:
-    """Whether a cable could go on from the feed of a box: of as many wires, and joined with nothing but the feed."""
+def goes_on(box: Box, feed: str, onward: str, code: ColorCode) -> tuple[tuple[str, str], ...]:
+    """Return the conductors of a feed and of a cable that goes on from it, pair by pair; () where it can't go on so.
+
+    A pair is joined as recorded; where nothing is, it has one color.
+    """
     one, other = box.cable(feed), box.cable(onward)
     if one is None or other is None or feed == onward:
-        return False
+        return ()
     if (one.insulated, one.gauge) != (2, other.gauge) or other.insulated != one.insulated:
-        return False
-    for end in other.conductor_ids:
-        beside = next((splice.ends for splice in box.splices if ConductorEnd(of=end) in splice.ends), ())
-        if len(beside) > 1 and not any(isinstance(e, ConductorEnd) and e.of in one.conductor_ids for e in beside):
-            return False
-    return True
+        return ()
+    colors = {wire.color: wire.id for wire in wires_of(one, code) if wire.color}
+    pairs = []
+    for wire in wires_of(other, code):
+        beside = next((splice.ends for splice in box.splices if ConductorEnd(of=wire.id) in splice.ends), ())
+        fed = [end.of for end in beside if isinstance(end, ConductorEnd) and end.of in one.conductor_ids]
+        if len(beside) > 1 and len(fed) != 1:
+            return ()
+        near = fed[0] if fed else colors.get(wire.color) if wire.color else None
+        if near is None:
+            return ()
+        pairs.append((near, wire.id))
+    return tuple(pairs) if len({near for near, _ in pairs}) == one.insulated else ()
 
 
 def through(box: Box, one: str, other: str) -> tuple[tuple[str, str], ...]:

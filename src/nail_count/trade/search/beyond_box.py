@@ -16,7 +16,7 @@ from ..edits.reroutes import (
     goes_on,
     through,
 )
-from ..model.box import Box, Device
+from ..model.box import Box, Device, Equipment
 from ..model.datasheet import Datasheet
 from ..model.run import BoxEnd, CircuitEnd, Run
 from ..rules.load.heat import standby_of
@@ -110,10 +110,8 @@ def modules_at_outlets(site: Site) -> Iterator[Offer]:
     """A module moved from the box to the outlet it feeds."""
     box = site.box
     for module in box.modules:
-        outlets = {load.outlet for load in module.loads}
-        outlet = site.boxes.get(next(iter(outlets)) or "") if len(outlets) == 1 else None
-        sheet = site.sheets[module.sheet]
-        if outlet is None or not outlet.is_outlet:
+        outlet, sheet = _outlet_of(site, module), site.sheets[module.sheet]
+        if outlet is None:
             yield Ruled("module to the outlet", f"{sheet.name}: the outlet of all its loads is not known")
             continue
         there = site.check_of(outlet)
@@ -140,19 +138,26 @@ def modules_at_fixtures(site: Site) -> Iterator[Offer]:
         old = site.sheets[device.sheet]
         if not device.loads or is_plain(old) or old.kind in NO_DEVICE or site.plan.far.get(f"{box.id}/{device.id}"):
             continue
-        outlets = {load.outlet for load in device.loads}
-        outlet = site.boxes.get(next(iter(outlets)) or "") if len(outlets) == 1 else None
-        if outlet is None or not outlet.is_outlet:
+        outlet = _outlet_of(site, device)
+        if outlet is None:
             if wants:
-                what = f"{device.name or old.name}: enter the fixture’s box and its cables to try one there"
-                yield Ruled("module at the fixture", what)
+                called, pick = device.name or old.name, "Then pick it under “Hangs at” of the lights"
+                yield Ruled("module at the fixture", f"{called}: start the fixture’s box with its cables. {pick}")
             continue
         plain = next((one for one in site.sheets.values() if is_plain(one)), None)
         switch = _old_switch(box, device, site.sheets) or plain
-        for sheet in site.sheets.values() if switch is not None else ():
+        if switch is None:
+            continue
+        for sheet in site.sheets.values():
             if sheet.is_module and site.does_it(box, device, sheet):
-                assert switch is not None
                 yield _at_fixture(site, device, outlet=outlet, switch=switch, sheet=sheet)
+
+
+def _outlet_of(site: Site, item: Equipment) -> Box | None:
+    """Return the outlet where all loads of a device or module are; None where that isn't known, or they are apart."""
+    outlets = {load.outlet for load in item.loads}
+    outlet = site.boxes.get(next(iter(outlets)) or "") if len(outlets) == 1 else None
+    return outlet if outlet is not None and outlet.is_outlet else None
 
 
 def _old_switch(box: Box, device: Device, sheets: Mapping[str, Datasheet]) -> Datasheet | None:
@@ -180,7 +185,7 @@ def _at_fixture(site: Site, device: Device, *, outlet: Box, switch: Datasheet, s
         sheets=((box.id, old, switch), (outlet.id, None, sheet)),
         room={box.id: Fraction(0), outlet.id: site.counted(there)},
         eases=site.drawn(*device.loads) + standby_of(old),
-        look=f"what {outlet.name} has room for, and where its cables go",
+        look=f"{outlet.name}: its size and its cables must be as entered",
         wires=True,
     )
 
@@ -259,13 +264,14 @@ def onwards_landed(site: Site) -> Iterator[Offer]:
         return  # every other cable is needed for a load of this box
     for feed, cable in product(feeds, box.entering):
         onward = cable.id
-        if onward in feeds or onward in switched or not goes_on(box, feed, onward):
+        if onward in feeds or onward in switched or not goes_on(box, feed, onward, site.job.terms.colors):
             continue
         to = runs[feed].passes
         there = site.boxes.get(to or "")
         if there is None or there.use != "junction" or onward not in runs or runs[onward].passes != to:
             what = f"cable {onward} may start at a junction box instead, if it and the feed {feed} pass one"
-            yield Ruled("splice moved", f"{what}. Enter that box, and on Wires that both pass it")
+            pick = f"Start that box. Then pick it for both on “Where cable {onward} goes”, under “Passes”"
+            yield Ruled("splice moved", f"{what}. {pick}")
             continue
         by_gauge = site.of_kind(site.check, "clamps", "devices", "grounds", "modules", "fittings", "terminal blocks")
         yield Move(

@@ -10,6 +10,7 @@ from ...rules.joints import PROUD, STRIP
 from ...rules.prohibitions import SHORTEST_FREE
 from ...rules.supplies import TORQUE_FROM, TORQUE_TO
 from ...text.format import and_list, figure
+from ...text.runs import end_words
 from ...wiring.hookup.look import HookUp
 from ...wiring.hookup.stages import ends_of
 from ...wiring.hookup.work import Step as Work
@@ -109,7 +110,13 @@ class Inside(Teller):
             ops = (self.operation("bring in", cable=id),)
             was = "new" if id in self.box.contents.new else "in the house already. Cut it here if it runs past"
             what = f"This {cable.size} is {was}. Label it and every wire in it." if cable else ""
-            yield self.told("cabled", f"Bring in cable {id}", ops, what, of=(id,))
+            yield self.told("cabled", f"Bring in cable {id}", ops, self._far_end(id), what, of=(id,))
+
+    def _far_end(self, cable: str) -> str:
+        """Say where the other end of a cable is; "" where nobody entered it."""
+        ends = (run.far_from(self.box.id, cable) for run in self.job.runs)
+        end = next((one for one in ends if one is not None), None)
+        return f"Its other end: {end_words(end, {box.id: box for box in self.job.boxes})}." if end is not None else ""
 
     def _trimmed(self) -> InstallStep:
         short = (
