@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 
 from ..trade.model.box import Box
 from ..trade.model.job import Job
-from ..trade.model.splice import End, Splice
+from ..trade.model.splice import ConductorEnd, End, GroundEnd, Splice
 from ..trade.plan.install.operations import Op, Operation
 from ..trade.plan.install.progress import Done
 from ..trade.wiring.hookup.graph import graph
@@ -20,7 +20,9 @@ from ..trade.wiring.hookup.stages import Named, Stage, contents_at, ends_of, nod
 from .hookup import DeviceKind, HookupDrawing, Titles, hookup_drawing
 from .titles import titles_of
 
-UNDOES: frozenset[Op] = frozenset(("disconnect", "uncap", "take out", "open others", "take out others"))
+UNDOES: frozenset[Op] = frozenset(
+    ("disconnect", "uncap", "take out", "open others", "take out others", "take cable out")
+)
 """Work at the old wiring."""
 MAKES: frozenset[Op] = frozenset(("join", "add", "close", "cap", "land", "pigtail", "re-mark"))
 """Work at the new wiring."""
@@ -54,8 +56,8 @@ def step_drawing(job: Job, box: Box, done: Sequence[Done], at: int) -> StepDrawi
     if not any(splice.ends for splice in whole) or (stage == "found" and box.found is None):
         return None
     ends = ends_of(job, box, stage)
-    touched = _touched(done[at].at.operations)
-    lit = frozenset(key for key, named in ends.items() if named.end in touched)
+    touched, cables = _touched(done[at].at.operations), {op.cable for op in done[at].at.operations if op.cable}
+    lit = frozenset(key for key, named in ends.items() if named.end in touched or _letter(named.end) in cables)
     live = _live(job, box, ends, stage) if _is_on(done, at) else frozenset()
     return StepDrawing(hookup_drawing(ends, splices, _titles(job, box, stage), live=live, lit=lit), stage)
 
@@ -85,6 +87,13 @@ def _titles(job: Job, box: Box, stage: Stage) -> dict[str, Titles]:
         kind: DeviceKind = "stays" if item.id in stays else "old" if stage == "found" else "new"
         titles[item.id] = replace(titles[item.id], kind=kind, note=KIND_NOTES[kind])
     return titles
+
+
+def _letter(end: End) -> str:
+    """The cable an end is of; "" for others."""
+    if isinstance(end, ConductorEnd):
+        return end.of.rstrip("0123456789")
+    return end.cable if isinstance(end, GroundEnd) else ""
 
 
 def _touched(operations: Sequence[Operation]) -> frozenset[End]:

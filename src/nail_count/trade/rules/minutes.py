@@ -50,6 +50,7 @@ IN_LATH: Mapping[MoveKind, Figure] = table(
     "min", "In plaster on lath: {}", IN_PRACTICE, {"deeper box": "120", "wider box": "150"}
 )
 A_FOOT = Figure("2", "min", "Of a new cable, each foot past the first twenty", IN_PRACTICE)
+A_LOOK = Figure("10", "min", "Plate off, dead, device out, and a look at the whites", IN_PRACTICE)
 A_WIDER_DEVICE = Figure("20", "min", "Of a device, each gang it is wider than the one it replaces", IN_PRACTICE)
 FIRST_FEET = Figure("20", "ft", "Of a new cable, within its price", IN_PRACTICE)
 WORK: Mapping[MoveKind, Work] = {

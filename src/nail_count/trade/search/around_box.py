@@ -46,9 +46,10 @@ def other_boxes(site: Site) -> Iterator[Offer]:
     box = site.box
     if box.survey.mounted == "open behind":
         yield from _from_behind(site)
-        return
     why = NO_OTHER_BOX[box.survey.built] if box.survey.built else ""
     if box.use in ("luminaire", "fan"):
+        if box.survey.mounted == "open behind":
+            return
         why = "a fixture’s box is changed from above. If it can be reached there, enter that on Survey"
     if box.survey.mounted == "surface":
         why = "the box sits on the surface, and a box for old work clamps to a wall"
@@ -99,12 +100,16 @@ def _from_behind(site: Site) -> Iterator[Offer]:
     box = site.box
     now = TRADE_SIZES.get(box.enclosure.trade_size or "")
     if now is None:
-        yield Ruled("deeper box", "its trade size is not entered, so no deeper one of the same face is known")
+        yield Ruled("deeper box", "its trade size is not entered, so no deeper metal box of the same face is known")
         return
+    cavity = box.survey.cavity
     deeper = [one for one in TRADE_SIZES.values() if one.face == now.face and one.depth > now.depth]
     if not deeper:
         yield Ruled("deeper box", f"no deeper box than {now.name} is made with that face")
     for one in deeper:
+        if cavity is not None and one.depth > cavity.inches:
+            yield Ruled("deeper box", f"{one.name}: the wall cavity is {cavity}")
+            continue
         gangs = box.enclosure.gangs if one.per_gang else 1
         volume, depth = Volume(one.in3 * gangs, "in3"), Length(one.depth, "in")
         edit = ReplaceBox(

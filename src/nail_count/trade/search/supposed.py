@@ -83,6 +83,6 @@ def given_up(job: Job, key: str, after: Box) -> str:
         ]
         if now is not None and now.radio != was.radio:
             instead = f" instead of the {was.radio}" if was.radio else ""
-            lost.append(f"needs the {now.radio}{instead}" if now.radio else "joins no network")
+            lost.append(f"needs the {now.radio}{instead}" if now.radio else f"is no longer on the {was.radio}")
         said += [f"{device.name or was.name} {one}" for one in lost]
     return "; ".join(said)

@@ -19,7 +19,7 @@ from ....trade.model.errors import Rejected
 from ....trade.model.job import Job
 from ....trade.model.prices import MOVE_KINDS
 from ....trade.rules.fit.box import DoesNotFit
-from ....trade.rules.minutes import MINUTES, WORK
+from ....trade.rules.minutes import A_LOOK, MINUTES, WORK
 from ....trade.search.whole_job import HOUR, Mended, to_mend, total
 from ... import urls
 from ...background import BoxSearch, HouseSearch, Searches
@@ -92,7 +92,7 @@ def _page(
     search = _search(request, around, job, box)
     search.wait(BLINK)
     view = fix_view(around, kept.check, search.found)
-    return render(request, template, status, kept=kept, view=view, search=search, notice=notice, HOUR=HOUR)
+    return render(request, template, status, kept=kept, view=view, search=search, notice=notice, A_LOOK=A_LOOK)
 
 
 @router.post(BOX + "/try")
