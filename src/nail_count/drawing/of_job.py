@@ -8,8 +8,8 @@ from typing import Literal, get_args
 from ..trade.assume.usual import ends_in
 from ..trade.model.box import Box
 from ..trade.model.job import Job, by_id
+from ..trade.plan.day.day_plan import DayPlan
 from ..trade.plan.day.problem import problem
-from ..trade.plan.day.solve import DayPlan
 from ..trade.plan.papers.paper import Drawn
 from ..trade.rules.check import check_box
 from ..trade.wiring.identify.practice_score import inference_of

@@ -6,8 +6,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from ..trade.model.clock import DAY, MINUTES_IN_HOUR, write_clock
+from ..trade.plan.day.day_plan import DayPlan
 from ..trade.plan.day.problem import MAIN, Problem
-from ..trade.plan.day.solve import DayPlan
 
 HEAD = 26.0
 """Where the rows are called, in height [mm on the drawing]."""

@@ -6,11 +6,12 @@ from typing import Any
 
 from ..trade.model.clock import write_minutes
 from ..trade.model.job import Job
+from ..trade.plan.day.day_plan import DayPlan
 from ..trade.plan.day.places import places
 from ..trade.plan.day.problem import problem
 from ..trade.plan.day.schedule_text import called, clock, proof_words, without
 from ..trade.plan.day.set_up import SetUp, set_up, set_up_words
-from ..trade.plan.day.solve import DayPlan, planned
+from ..trade.plan.day.solve import planned
 
 
 def plan_of(job: Job, seconds: float) -> DayPlan:

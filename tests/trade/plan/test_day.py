@@ -15,10 +15,11 @@ from hypothesis import strategies as st
 from nail_count.trade.model.clock import DAY
 from nail_count.trade.model.job import Job
 from nail_count.trade.model.splice import ConductorEnd, Splice
+from nail_count.trade.plan.day.day_plan import DayPlan
 from nail_count.trade.plan.day.places import done, fed_by, places, timed
 from nail_count.trade.plan.day.problem import MAIN, Kept, Problem, Task, problem
 from nail_count.trade.plan.day.schedule_text import without
-from nail_count.trade.plan.day.solve import DayPlan, planned
+from nail_count.trade.plan.day.solve import planned
 from nail_count.trade.plan.planned import planned_of
 from tests.trade.plan.test_parts import hooked_up
 from tests.trade.wiring.hookup.houses import box, job, lamp

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 
 from ...model.clock import DAY, write_clock, write_minutes
 from ...model.job import Job
+from .day_plan import DayPlan, Off, Proven
 from .problem import MAIN, Problem
-from .solve import DayPlan, Off, Proven
 
 
 @dataclass(frozen=True, slots=True)

@@ -8,10 +8,10 @@ from ...model.clock import write_minutes
 from ...model.figure import IN_PRACTICE, Figure
 from ...model.job import Job, by_id
 from ...model.tick import standing
+from .day_plan import DayPlan
 from .places import done
 from .problem import Problem
 from .schedule_text import clock
-from .solve import DayPlan
 
 A_DEVICE = Figure("5", "min", "To set up a smart device: join it, name it, update it, try it", IN_PRACTICE)
 

@@ -16,6 +16,7 @@ from time import monotonic
 from typing import Any
 
 from ...model.clock import DAY
+from .day_plan import DayPlan, Off, Proven, Slot
 from .first_plan import Score, broken_by, fewest_days, first_off, first_plan, scored
 from .problem import MAIN, Problem, Task, impossible
 from .solver import solved_in
@@ -25,69 +26,6 @@ AIMS = ("places left out", "promises broken", "days", "openings of breakers", "m
 NO_TIME = "there is no time for it on these days"
 EARLIEST = 1.0
 """How long the earliest of the plans that are as good is looked for [s]: for tidiness, without proof."""
-
-
-@dataclass(frozen=True, slots=True)
-class Slot:
-    """When a task is done, and by whom."""
-
-    task: Task
-    start: int
-    """Minutes since midnight of the first day."""
-    end: int
-    person: int = 1
-
-    @property
-    def day(self) -> int:
-        """Which day, from 0."""
-        return self.start // DAY
-
-
-@dataclass(frozen=True, slots=True)
-class Off:
-    """A breaker that is off, from when to when."""
-
-    breaker: str
-    start: int
-    end: int
-
-    @property
-    def day(self) -> int:
-        """Which day, from 0."""
-        return self.start // DAY
-
-
-@dataclass(frozen=True, slots=True)
-class Proven:
-    """How small an aim was made, and how small it was proven that it cannot be made."""
-
-    aim: str
-    value: int
-    bound: int
-    """No plan that is as good in what comes before has less."""
-
-    @property
-    def best(self) -> bool:
-        """Whether no plan has less."""
-        return self.value == self.bound
-
-
-@dataclass(frozen=True, slots=True)
-class DayPlan:
-    """A plan of days."""
-
-    slots: tuple[Slot, ...]
-    off: tuple[Off, ...]
-    proven: tuple[Proven, ...]
-    left_out: tuple[tuple[Task, str], ...]
-    """Tasks that are in no day, each with why."""
-    finished: bool
-    """Whether every aim was proven; else it was stopped in time, and this is the best so far."""
-
-    def value(self, aim: str) -> int:
-        """How small an aim was made; 0 where nothing is planned."""
-        return next((one.value for one in self.proven if one.aim == aim), 0)
-
 
 MOST_SOLVED = 400
 """Places above which only the plan made at once is given: to put more of them to the solver takes minutes."""

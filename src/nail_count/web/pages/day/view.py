@@ -10,11 +10,12 @@ from ....trade.model.clock import write_minutes
 from ....trade.model.day import PlaceTime
 from ....trade.model.job import Job
 from ....trade.model.tick import Tick, standing
+from ....trade.plan.day.day_plan import DayPlan, Slot
 from ....trade.plan.day.places import Place, done, places, timed
 from ....trade.plan.day.problem import Problem, problem
 from ....trade.plan.day.schedule_text import Without, clock, proof_words, without
 from ....trade.plan.day.set_up import set_up, set_up_words
-from ....trade.plan.day.solve import DayPlan, Slot, planned
+from ....trade.plan.day.solve import planned
 from ....trade.rules.check import fitting_job
 
 LOOK_FOR = 8.0
