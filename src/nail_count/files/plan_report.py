@@ -84,7 +84,7 @@ def plan_of_line(
     if not documents.box(key).devices:
         if may_wait:
             return LinePlan(documents.job, "Choose the device that goes in first.")
-        raise Rejected('Name the device that goes in, such as 1g 18in3; 14/2 x2; smart dimmer "Hall" 4x9W led', "line")
+        raise Rejected('Name the device that goes in, such as 18 cu in, two 14/2, smart dimmer "Hall" 4x9W led', "line")
     try:
         planned = ProposeHookup(box=key).apply(documents).documents
     except Rejected as refusal:

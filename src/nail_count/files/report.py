@@ -11,7 +11,7 @@ from ..trade.assume.verdict import Verdict, verdicts_of
 from ..trade.model.answer import Answer, Line, Rule, State
 from ..trade.model.job import Job
 from ..trade.rules.check import BoxCheck, JobCheck
-from ..trade.text.format import amount, figure, say, sum_up
+from ..trade.text.format import amount, each_of, figure, say, sum_up
 
 CAUTION = (
     "Turn off the breaker and verify dead before you touch anything. Local code and licensed work come first. "
@@ -161,5 +161,5 @@ def _line_text(line: Line, unit: str) -> str:
     value = "not known" if line.value is None else amount(line.value, unit)
     sum_of = ""
     if line.each is not None and unit != "share":
-        sum_of = f"{figure(line.count)} × {figure(line.each)}"
+        sum_of = f"{figure(line.count)} × {each_of(line)}"
     return f"{say(line.what).ljust(44)[:60]} {sum_of.rjust(12)} = {value}   {line.rule.name}"

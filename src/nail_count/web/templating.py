@@ -39,7 +39,7 @@ from ..trade.plan.relamping import LABEL_WORDS
 from ..trade.rules import joints
 from ..trade.rules.prohibitions import SHORTEST_FREE
 from ..trade.text.choices import choices
-from ..trade.text.format import amount, figure, say, share, sum_up
+from ..trade.text.format import amount, each_of, figure, say, share, sum_up
 from ..trade.text.glossary import WORDS
 from . import urls
 from .form_errors import NO_ERRORS
@@ -177,6 +177,7 @@ def make_environment() -> Environment:
     environment.filters.update(
         say=say,
         figure=figure,
+        each_of=each_of,
         share=share,
         percent=percent,
         mm=mm,

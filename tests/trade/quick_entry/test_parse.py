@@ -94,7 +94,7 @@ def test_every_word_is_echoed_with_what_it_was_taken_for() -> None:
 
 
 POINTED_AT = [
-    ("3g 54; 14/2", "54", "gangs such as 3g, a volume such as 54in3"),
+    ("3g 540; 14/2", "540", "gangs such as 3g, a volume such as 54in3"),
     ("9g", "9g", "8 or less"),
     ("1g; 13/2", "13/2", "one of the gauges 24, 22, 20, 18, 16"),
     ("1g; 14/2 x99", "x99", "how often, from x1 to x20"),
@@ -102,13 +102,13 @@ POINTED_AT = [
     ("1g; 14/2 sideways", "sideways", "x2, g16, no ground, looped"),
     ("1g; ; toaster", "toaster", "a device such as"),
     ("1g; ; switch, switch", "switch", "a gang from 1 to 1"),
-    ("1g; ; switch switch", "switch", "its name in quotes, on 14, or a load"),
+    ("1g; ; switch toaster", "toaster", "its name in quotes, on 14, or a load"),
     ("1g; ; dimmer 9A led", "9A", "W for LED, not A"),
     ("1g; ; dimmer 0W", "0W", "more than 0"),
     ("1g 3x2x2 30in3", "30in3", "contradict each other"),
     ("1g 18in3 20in3", "20in3", "the volume once; it stands there before"),
     ("1g 2g", "2g", "the gangs once"),
-    ("1g; ; switch; more", "more", "nothing more: a line has three parts"),
+    ("1g; ; switch; more", "more", "a cable such as 14/2, a device such as"),
 ]
 
 

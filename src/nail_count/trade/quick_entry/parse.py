@@ -1,18 +1,20 @@
 """Quick entry: a whole box in one line of text, read word by word into edits, and written back.
 
     3g 54in3 tabs; 12/2 x2, 12/3; dimmer "Bench" 6x9W led, switch, fan 0.9A
+    18 cu in box, 14/2 in, 14/2 to light, dimmer
 
-Parts, parted by semicolons, in any order: the box; its cables; its devices from the left, one for each gang. What it
-cannot say stays as it is: rings, inside measures, name, room and circuit; cables are lettered afresh.
+The box, its cables and its devices stand in any order: each word tells by itself what it belongs to, and commas and
+semicolons part them. Devices stand from the left, one for each gang. What a line cannot say stays as it is: rings,
+inside measures, name, room and circuit; cables are lettered afresh.
 """
 
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from itertools import takewhile
-from typing import Any, NamedTuple
+from typing import Any
 
 from ..edits.base import BoxEdit, Datasheets
 from ..edits.cables import AddCable, RemoveCable
@@ -20,42 +22,36 @@ from ..edits.devices import ConnectDevice, PutDevice
 from ..edits.enclosure import SetGangs, SetVolume
 from ..edits.loads import AddLoad, RemoveLoad
 from ..model.box import Box, Device
+from ..model.datasheet import Datasheet
 from ..model.enclosure import MOST_GANGS, Enclosure
 from ..model.gauge import read_gauge
-from ..model.load import LAMPS
-from ..model.measure import Power, Volume
-from ..model.trade_size import find_trade_size
-from ..text.loads import KIND_OF_UNIT, KIND_OF_WORD
-from .vocabulary import (
-    CABLE_WORDS,
-    COUNT_WORDS,
-    DEVICE_WORDS,
-    GANG_WORDS,
-    GOES_WORDS,
-    HEAD_WORDS,
-    sheet_words,
-)
+from .box_words import find_of_box
+from .load_words import find_load
+from .vocabulary import CABLE_WORDS, COUNT_WORDS, DEVICE_WORDS, GOES_WORDS, sheet_words
 
 MOST_LETTERS = 2000
 MOST_TIMES = 20
 """How often a line can name one cable."""
 
 _TOKEN = re.compile(
-    r'"[^"]*"?|“[^”]*”?|[;,]|\dg(?=\d)|\d{1,2}[x×](?=\d\d[/-]\d)|\d\d[/-]\d{1,2}(?=[x×]\d)|[^\s;,"“]+', re.IGNORECASE
+    r'"[^"]*"?|“[^”]*”?|[;,:]|\dg(?=\d)|\d{1,2}[x×](?=\d\d[/-]\d)|\d\d[/-]\d{1,2}(?=[x×]\d)|[^\s;:,"“]+', re.IGNORECASE
 )
 """A word; what people write without a space is parted too: 1g18in3, 2x14/2, 14/2x2."""
-_GANGS = re.compile(rf"(\d|{'|'.join(GANG_WORDS)})[\s-]?g(?:angs?)?", re.IGNORECASE)
-_CABLE = re.compile(r"(\d{1,2}(?:\.\d{1,2})?mm[2²]?|\d{1,2})[/-](\d{1,2})")
-_BEFORE = re.compile(rf"(\d{{1,2}})[x×]|({'|'.join(COUNT_WORDS)})", re.IGNORECASE)
-"""How many, before a cable."""
-_LOAD = re.compile(
-    r"(?:(?P<count>\d{1,3})(?:\s*[x×]\s*|\s+))?(?P<each>\d+/\d+|\d+(?:\.\d+)?|\.\d+)\s?(?P<unit>w|a|va|hp)?"
-    r"(?:\s+(?P<kind>[a-z]+))?",
+_CABLE = re.compile(
+    rf"(?:(?:(?P<times>\d{{1,2}})\s?[x×]\s?|(?P<count>[2-9]|{'|'.join(COUNT_WORDS)})\s))?"
+    r"(?P<gauge>\d{1,2}(?:\.\d{1,2})?mm[2²]?|\d{1,2})[/-](?P<insulated>\d{1,2})(?:s|wg)?",
+    re.IGNORECASE,
 )
-"""How many, what each draws, and what it is."""
-_BESIDE = ("and", "+", "&")
-"""Between two cables, like a comma."""
+"""A cable, or several: 14/2, 2x 14/2, three 14/2."""
+_COUNT = re.compile(rf"(\d)[x×]?|{'|'.join(COUNT_WORDS)}", re.IGNORECASE)
+"""How many, before a device."""
+_BESIDE = ("and", "+", "&", "with", "plus")
+"""Between two things, like a comma."""
+_FILLERS = ("a", "an", "the", "box")
+"""Words people write that tell nothing."""
 _TIMES = re.compile(r"[x×](\d{1,2})", re.IGNORECASE)
+_BOX, _CABLES, _DEVICES, _NO_MORE = range(4)
+"""What the words at hand are about."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -93,17 +89,6 @@ _NOT_SAID = {"id", "free", "condition", "conductors"}
 """Of a cable, what a line does not say."""
 
 
-class _OfBox(NamedTuple):
-    """What some words tell of the box itself."""
-
-    tokens: int
-    edit: type[BoxEdit]
-    told: Mapping[str, object]
-    means: str
-    once: str = ""
-    """What can stand in a line only once."""
-
-
 class _Wrong(Exception):
     """The word at hand was not understood; says what would be."""
 
@@ -138,80 +123,98 @@ class _Reader:
         self.devices = {" ".join(_TOKEN.findall(word)): sheet for word, sheet in self.known.items()}
         """What device words mean, as the tokens of a line: a name may have commas."""
         self.lengths = sorted({1, *(len(_TOKEN.findall(word)) for word in self.known)}, reverse=True)
-        stays = box.enclosure.model_dump(include={"gangs", "rings", "fittings", "width", "height", "depth"})
-        self.has_head = False
-        """Whether some words are about the box itself; else it stays as it is."""
-        self.kinds = self._kinds()
-        """What each part is about: 0 the box, 1 its cables, 2 its devices, 3 nothing that is known."""
-        enclosure = Enclosure.model_validate(stays) if self.has_head else box.enclosure
         self.grows = not (box.cables or box.equipment or box.enclosure.volume or box.enclosure.trade_size)
         """Whether the box is only begun, so that it gets as many gangs as devices are named."""
-        told = {"cables": 1 in self.kinds, "devices": 2 in self.kinds}
-        self.box = box.changed(enclosure=enclosure, **{name: () for name, is_told in told.items() if is_told})
-        self.goes: dict[str, str] = {}
-        """Where cables go, in words, by their letters."""
+        self.box = box
+        self.part = _BOX
+        """What the words at hand are about."""
+        self.fresh = True
+        """Whether nothing was read since the last comma."""
+        self.told: set[int] = set()
+        """What the line has told of so far; the rest stays as it is."""
         self.said: set[str] = set()
         """The words read of the box itself; each stands once."""
+        self.goes: dict[str, str] = {}
+        """Where cables go, in words, by their letters."""
         self.times = 1
         """How often the cable at hand is there."""
+        self.gang = 0
+        """The last gang told of."""
+        self.device = ""
+        """The device at hand, by its id; "" where its gang is empty."""
         self.words: list[Word] = []
         self.at = 0
 
     def read(self) -> Reading:
-        number, gang = 0, 1
-        fresh = True
         while self.at < len(self.tokens):
             text, start = self.tokens[self.at]
-            part = self.kinds[number]
             if text == ";":
-                number, fresh = number + 1, True
-                self._note(Word(text, start))
-                gang += self.kinds[number] == 2 and bool(self.box.devices)
-                continue
-            if text == "," or (part == 1 and not fresh and text.lower() in _BESIDE):
-                gang, fresh = gang + (part == 2), True
+                self.part = min(self.part + 1, _NO_MORE)
+            if self._parts(text) or self._fills(text):
+                self.fresh = self.fresh or self._parts(text)
                 self._note(Word(text, start))
                 continue
             begun = self.at
             try:
-                if part == 0:
-                    self._head()
-                elif part == 1:
-                    self._cable(fresh)
-                elif part == 2:
-                    gang += self._device(gang, fresh)
-                else:
-                    raise _Wrong("nothing more: a line has three parts, the box; its cables; its devices")
+                self._understand()
             except (_Wrong, ValueError) as wrong:
                 self.at = begun
                 self._note(Word(text, start, "", _said(wrong)))
                 continue  # what could stand here is what could come next
-            fresh = False
+            self.fresh = False
         whole = not any(word.expected for word in self.words)
-        return Reading(tuple(self.words), self.box if whole else None, self._next(self.kinds[number], fresh), self.goes)
+        return Reading(tuple(self.words), self.box if whole else None, self._next(), self.goes)
 
-    def _kinds(self) -> list[int]:
-        """Return what each part between semicolons is about: by its first words, else by its place."""
-        kinds, fresh = list[int](), True
-        for at, (text, _) in enumerate(self.tokens):
-            if text == ";":
-                if fresh:
-                    kinds.append(self._usual(kinds))
-                fresh = True
-            elif fresh:
-                self.at, fresh = at, False
-                cable = _CABLE.fullmatch(self._ahead(2).split()[-1] if _BEFORE.fullmatch(text) else text)
-                device = any(self._ahead(count).lower() in self.devices for count in self.lengths)
-                place = self._usual(kinds)
-                kinds.append(1 if cable else 0 if self._of_box() else 2 if device else place)
-                self.has_head |= kinds[-1] == 0
-        self.at = 0
-        return [*kinds, self._usual(kinds)] if fresh else kinds
+    def _parts(self, text: str) -> bool:
+        """Whether a word parts two things."""
+        beside = text.lower() in _BESIDE and self._ahead(2).lower() not in CABLE_WORDS
+        return text in ",;:" or (beside and not self.fresh)
 
-    @staticmethod
-    def _usual(kinds: list[int]) -> int:
-        """Return what the next part is about where its words don't tell."""
-        return kinds[-1] + 1 if kinds and kinds[-1] < 3 else 3 if kinds else 0
+    def _fills(self, text: str) -> bool:
+        """Whether a word tells nothing where it stands."""
+        word = text.lower()
+        return (self.fresh and word in _FILLERS and self._ahead(1).lower() not in self.devices) or (
+            self.part == _BOX and word == "box"
+        )
+
+    def _understand(self) -> None:
+        """Take the words at hand for more of what came before, or for what they begin."""
+        begins = (self._new_cable, self._new_device, self._of_box)
+        if self.part != _DEVICES:
+            begins = (self._new_cable, self._of_box, self._new_device)
+        steps = (*begins[:2], self._goes_on, begins[2]) if self.fresh else (self._goes_on, *begins)
+        if not any(step() for step in steps):
+            raise _Wrong(self._expected())
+
+    def _expected(self) -> str:
+        """What would have been understood."""
+        known = ", ".join(word for word in list(self.known)[:4] if "," not in word)
+        device = f"a device such as {known}, or empty" if known else "empty: this job has no datasheets yet"
+        if self.part == _CABLES:
+            more = "x2, g16, no ground, looped, through, from bottom, feed or to light after a cable"
+            return more if self.box.cables and not self.fresh else "a cable such as 14/2 or 12/3"
+        if self.part == _DEVICES:
+            return device if self.fresh else "its name in quotes, on 14, or a load such as 6x9W led or 0.9A"
+        return f"gangs such as 3g, a volume such as 54in3, tabs, metal, a cable such as 14/2, {device}"
+
+    def _begin(self, part: int) -> None:
+        """Turn to what the words at hand are about; what the line tells of it takes the place of all there was."""
+        self.part = part
+        if part in self.told:
+            return
+        self.told.add(part)
+        if part == _BOX:
+            stays = self.box.enclosure.model_dump(include={"gangs", "rings", "fittings", "width", "height", "depth"})
+            self.box = self.box.changed(enclosure=Enclosure.model_validate(stays))
+        else:
+            self.box = self.box.changed(**{"cables" if part == _CABLES else "devices": ()})
+
+    def _goes_on(self) -> bool:
+        """More of the cable or the device at hand."""
+        if self.part == _CABLES and _CABLES in self.told and self.box.cables:
+            return self._more_of_it() or self._where_it_goes() or self._its_ground()
+        device = next((device for device in self.box.devices if device.id == self.device), None)
+        return self.part == _DEVICES and device is not None and self._of_device(device)
 
     def _note(self, word: Word, tokens: int = 1) -> None:
         self.words.append(word)
@@ -220,82 +223,51 @@ class _Reader:
     def _edit(self, edit: type[BoxEdit], /, **fields: Any) -> None:
         self.box = edit.read({**fields, "box": self.box.id}).on_box(self.box, self.sheets).box
 
+    def _texts(self) -> list[str]:
+        """The next words: as many as any thing is told by."""
+        return [text for text, _ in self.tokens[self.at : self.at + 8]]
+
     def _ahead(self, count: int) -> str:
-        """The next so many tokens as one text, spaces between."""
+        """The next so many words as one text, spaces between."""
         return " ".join(text for text, _ in self.tokens[self.at : self.at + count])
 
     def _understood(self, tokens: int, means: str) -> None:
         text, start = self.tokens[self.at]
         self._note(Word(self._ahead(tokens) if tokens > 1 else text, start, means), tokens)
 
-    def _head(self) -> None:
+    def _of_box(self) -> bool:
         """Gangs, volume or trade size, clamps, material."""
-        found = self._of_box()
+        texts = self._texts()
+        found = find_of_box(texts, bare=self.part == _BOX and find_load(texts, on_fan=False) is None)
         if found is None:
-            raise _Wrong("gangs such as 3g, a volume such as 54in3, a trade size, tabs, metal")
-        if found.once:
-            self._once(found.once)
+            return False
+        self._begin(_BOX)
+        if found.once in self.said:
+            raise _Wrong(f"the {found.once} once; it stands there before")
+        self.said |= {found.once} - {""}
         kept = {"volume": self.box.enclosure.volume, "trade_size": self.box.enclosure.trade_size}
         beside = {name: str(one) for name, one in kept.items() if one is not None and found.edit is SetVolume}
         self._edit(found.edit, **{**beside, **found.told})
         self._understood(found.tokens, found.means)
+        return True
 
-    def _of_box(self) -> _OfBox | None:
-        """Return what the next words tell of the box itself; None where they tell nothing."""
-        for tokens in (2, 1):
-            ahead = self._ahead(tokens).lower()
-            if gangs := _GANGS.fullmatch(ahead):
-                count = GANG_WORDS.get(gangs[1], gangs[1])
-                means = f"{count} gang{'' if count == '1' else 's'}"
-                return _OfBox(tokens, SetGangs, {"gangs": count}, means, "gangs")
-            if ahead in HEAD_WORDS:
-                edit, told, words = HEAD_WORDS[ahead]
-                return _OfBox(tokens, edit, told, words)
-        for tokens in (4, 3, 2, 1):
-            try:
-                volume = Volume.parse(self._ahead(tokens))
-            except ValueError:
-                continue
-            return _OfBox(tokens, SetVolume, {"volume": str(volume)}, f"{volume} marked in it", "volume")
-        text = self.tokens[self.at][0].lower()
-        for tokens in (3, 2, 1) if text[:1].isdigit() or text in ("fs", "fd") else ():
-            try:
-                size = find_trade_size(self._ahead(tokens))
-            except ValueError:
-                continue
-            return _OfBox(tokens, SetVolume, {"trade_size": size.name}, f"trade size {size.name}", "trade size")
-        return None
-
-    def _once(self, what: str) -> None:
-        if what in self.said:
-            raise _Wrong(f"the {what} once; it stands there before")
-        self.said.add(what)
-
-    def _cable(self, fresh: bool) -> None:
-        """A cable first, then the words about it: how often, ground, run, side, where it goes."""
-        if fresh:
-            self._new_cable()
-            return
-        if not self.box.cables:
-            raise _Wrong("a cable such as 14/2 or 12/3 first")
-        if not (self._more_of_it() or self._where_it_goes() or self._its_ground()):
-            raise _Wrong("x2, g16, no ground, looped, through, from bottom, feed or to light after a cable")
-
-    def _new_cable(self) -> None:
-        """A cable, or several: 14/2, 2x 14/2, three 14/2."""
-        text = self.tokens[self.at][0]
-        before = _BEFORE.fullmatch(text)
-        size = _CABLE.fullmatch(self._ahead(2).split()[-1] if before else text)
-        if not size:
-            raise _Wrong("a cable such as 14/2 or 12/3")
-        count = int(before[1] or COUNT_WORDS[before[2].lower()]) if before else 1
+    def _new_cable(self) -> bool:
+        """A cable, or several."""
+        found = _cable_of(self._texts())
+        if found is None:
+            return False
+        tokens, size = found
+        said = size["times"] or size["count"] or "1"
+        count = COUNT_WORDS.get(said.lower()) or int(said)
         if not 1 <= count <= MOST_TIMES:
             raise _Wrong(f"how often, from 1 to {MOST_TIMES}")
+        self._begin(_CABLES)
         for _ in range(count):
-            self._edit(AddCable, gauge=size[1], insulated=size[2])
+            self._edit(AddCable, gauge=size["gauge"], insulated=size["insulated"])
         self.times = count
-        words = f"{size[1]}/{size[2]} cable"
-        self._understood(2 if before else 1, f"{count} × {words}" if before else words)
+        words = f"{size['gauge']}/{size['insulated']} cable"
+        self._understood(tokens, f"{count} × {words}" if tokens > 1 else words)
+        return True
 
     def _more_of_it(self) -> bool:
         """How often it is there, and what CABLE_WORDS tell of it."""
@@ -360,10 +332,9 @@ class _Reader:
     def _ends_place(texts: list[str]) -> bool:
         """Whether what follows is no part of a place: x2, no ground, another cable."""
         first, pair = texts[0], " ".join(texts[:2])
-        if first[0] in ';,"“' or _TIMES.fullmatch(first) or _CABLE.fullmatch(first) or first in CABLE_WORDS:
+        if first[0] in ';:,"“' or first in ("with", *CABLE_WORDS) or pair in CABLE_WORDS or _TIMES.fullmatch(first):
             return True
-        leads_on = first in _BESIDE or _BEFORE.fullmatch(first) is not None
-        return pair in CABLE_WORDS or (leads_on and any(_CABLE.fullmatch(text) for text in texts[1:3]))
+        return _cable_of(texts[1:] if first in _BESIDE else texts) is not None
 
     def _last_cable(self, **said: Any) -> None:
         """The words after a cable hold for all of its kind."""
@@ -380,39 +351,54 @@ class _Reader:
         if goes is not None:
             self.goes[self.box.cables[-1].id] = goes
 
-    def _device(self, gang: int, fresh: bool) -> int:
-        """A device first, then its name, conductor and loads; returns how many gangs past the first it takes."""
-        text = self.tokens[self.at][0]
-        if fresh:
+    def _new_device(self) -> bool:
+        """A device, several, or an empty gang."""
+        found = self._find_device()
+        if found is None:
+            return False
+        tokens, count, sheet = found
+        self._begin(_DEVICES)
+        first = self.gang + 1
+        for _ in range(count):
+            gang = self.gang + 1
+            wide = sheet.gangs if sheet else 1
+            self._grow(gang + wide - 1)
+            if sheet:
+                self._edit(PutDevice, gang=gang, sheet=sheet.id)
+                self.device = next(device.id for device in self.box.devices if device.gang == gang)
+            elif gang > self.box.enclosure.gangs:
+                raise _Wrong(f"at most {self.box.enclosure.gangs} devices in a box of so many gangs")
+            else:
+                self.device = ""
+            self.gang = gang + wide - 1
+        gangs = f"gang {first}" if count == 1 else f"gangs {first} to {self.gang}"
+        stays = "stays empty" if count == 1 else "stay empty"
+        self._understood(tokens, f"{sheet.name} in {gangs}" if sheet else f"{gangs} {stays}")
+        return True
+
+    def _find_device(self) -> tuple[int, int, Datasheet | None] | None:
+        """By how many words the next device is told, how many of it, and its sheet; None for an empty gang."""
+        counted = _COUNT.fullmatch(self._ahead(1))
+        counts = {0: 1} | ({1: COUNT_WORDS.get(counted[0].lower()) or int(counted[1])} if counted else {})
+        for before, count in counts.items():
+            texts = self._texts()[before:]
             for tokens in self.lengths:
-                ahead = self._ahead(tokens).lower()
-                if tokens == 1 and ahead in DEVICE_WORDS:
-                    self._grow(gang)
-                    if gang > self.box.enclosure.gangs:
-                        raise _Wrong(f"at most {self.box.enclosure.gangs} devices in a box of so many gangs")
-                    self._understood(1, f"gang {gang} stays empty")
-                    return 0
-                if ahead in self.devices:
-                    sheet = self.devices[ahead]
-                    self._grow(gang + sheet.gangs - 1)
-                    self._edit(PutDevice, gang=gang, sheet=sheet.id)
-                    self._understood(tokens, f"{sheet.name} in gang {gang}")
-                    return sheet.gangs - 1
-            known = ", ".join(word for word in list(self.known)[:4] if "," not in word)
-            raise _Wrong(f"a device such as {known}, or empty" if known else "empty: this job has no datasheets yet")
-        self._of_device(text, gang)
-        return 0
+                word = " ".join(texts[:tokens]).lower()
+                if tokens == 1 and word in DEVICE_WORDS:
+                    return before + 1, count, None
+                for name in (word, word.removesuffix("s"), word.removesuffix("es")):
+                    if name in self.devices and 1 <= count <= MOST_GANGS:
+                        return before + min(tokens, len(texts)), count, self.devices[name]
+        return None
 
     def _grow(self, gangs: int) -> None:
         """Make a box that is only begun as wide as its devices need, where no line tells its gangs."""
         if self.grows and "gangs" not in self.said and self.box.enclosure.gangs < gangs <= MOST_GANGS:
             self._edit(SetGangs, gangs=str(gangs))
 
-    def _of_device(self, text: str, gang: int) -> None:
+    def _of_device(self, device: Device) -> bool:
         """The words after a device: its name, the conductor on it, its loads and the words about those."""
-        device = max(self.box.devices, key=lambda device: device.gang, default=None)
-        if device is None or device.gang + self.sheets[device.sheet].gangs - 1 != gang:
-            raise _Wrong("a comma before the next device")
+        text = self.tokens[self.at][0]
         if text[0] in '"“':
             name = _unquoted(text)
             if device.loads:
@@ -420,44 +406,21 @@ class _Reader:
             else:
                 self._edit(ConnectDevice, device=device.id, name=name, gauge=device.gauge)
             self._understood(1, f"called {name}")
-            return
+            return True
         if (channel := re.fullmatch(r"ch(\d)", text, re.IGNORECASE)) and device.loads:
             self._last_load(device, channel=int(channel[1]))
             self._understood(1, f"on channel {channel[1]}")
-            return
+            return True
         on = re.fullmatch(r"on (\d{1,2}(?:\.\d{1,2}mm[2²]?)?|\d{1,2}mm[2²]?)", self._ahead(2).lower())
         if on:
             self._edit(ConnectDevice, device=device.id, name=device.name, gauge=on[1])
             self._understood(2, f"{read_gauge(on[1])} on it")
-            return
-        if self._load(device):
-            return
-        raise _Wrong("its name in quotes, on 14, or a load such as 6x9W led or 0.9A")
-
-    def _load(self, device: Device) -> bool:
-        """A load as people write it: 6x9W led, 6 x 9 W led, 6 9W led, 6x9 led; False where none stands here."""
-        for count in (4, 3, 2, 1):
-            written = _LOAD.fullmatch(self._ahead(count).lower()) if self.at + count <= len(self.tokens) else None
-            kind = KIND_OF_WORD.get(written["kind"]) if written and written["kind"] else None
-            if written is None or (written["kind"] and kind is None):
-                continue
-            if written["unit"] is None and (kind not in LAMPS or written["count"] is None):
-                continue  # only of several lamps is it clear that a bare number is watts
-            each = Power.parse(written["each"] + (written["unit"] or "W"))
-            meant = KIND_OF_UNIT[each.unit]
-            kind = kind or ("fan" if meant == "led" and self._is_fan(device.sheet) else meant)
-            factor = re.fullmatch(r"pf ?(\S+)", " ".join(t for t, _ in self.tokens[self.at + count :][:2]), re.I)
-            said = {"device": device.id, "kind": kind, "quantity": written["count"] or 1, "each": str(each)}
-            if factor:
-                said["power_factor"] = factor[1]
-            self._edit(AddLoad, **said)
-            means = f"{written['count'] or 1} × {each} {kind}"
-            self._understood(count + 2 * bool(factor), means + (f", power factor {factor[1]}" if factor else ""))
             return True
-        return False
-
-    def _is_fan(self, sheet: str) -> bool:
-        return self.sheets[sheet].kind == "fan control"
+        load = find_load(self._texts(), on_fan=self.sheets[device.sheet].kind == "fan control")
+        if load:
+            self._edit(AddLoad, device=device.id, **load.told)
+            self._understood(load.tokens, load.means)
+        return load is not None
 
     def _last_load(self, device: Device, **said: Any) -> None:
         """The words after a load belong to it."""
@@ -466,15 +429,24 @@ class _Reader:
         self._edit(RemoveLoad, load=hung.id)
         self._edit(AddLoad, **before | said)
 
-    def _next(self, part: int, fresh: bool) -> tuple[str, ...]:
+    def _next(self) -> tuple[str, ...]:
         """What could come next."""
-        if part == 0:
+        if self.part == _BOX:
             return ("3g", "54in3", "tabs", "metal", ";")
-        if part == 1:
-            return ("14/2", "14/3", "12/2", "12/3") if fresh else ("x2", "no ground", '"feed"', ",", ";")
-        if part == 2:
-            return (*list(self.known)[:6], "empty") if fresh else ('"name"', "6x9W led", "0.9A", "on 14", ",")
+        if self.part == _CABLES:
+            return ("14/2", "14/3", "12/2", "12/3") if self.fresh else ("x2", "no ground", '"feed"', ",", ";")
+        if self.part == _DEVICES:
+            return (*list(self.known)[:6], "empty") if self.fresh else ('"name"', "6x9W led", "0.9A", "on 14", ",")
         return ()
+
+
+def _cable_of(texts: Sequence[str]) -> tuple[int, re.Match[str]] | None:
+    """Return by how many of the next words a cable is told, and how; None where they tell of none."""
+    for tokens in (3, 2, 1):
+        found = _CABLE.fullmatch(" ".join(texts[:tokens]))
+        if found and tokens <= len(texts):
+            return tokens, found
+    return None
 
 
 def _said(wrong: Exception) -> str:

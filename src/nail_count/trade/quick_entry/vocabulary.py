@@ -35,6 +35,10 @@ CABLE_WORDS: dict[str, tuple[dict[str, object], str]] = {
     "with ground": ({}, "with its ground"),
     "w/ground": ({}, "with its ground"),
     "w/g": ({}, "with its ground"),
+    "nm": ({}, "in a plastic jacket"),
+    "nm-b": ({}, "in a plastic jacket"),
+    "cable": ({}, "a cable"),
+    "cables": ({}, "cables"),
 }
 """Words after a cable: what they say of it, what they mean."""
 
@@ -43,7 +47,7 @@ GOES_WORDS = {
 }  # fmt: skip
 """Words after a cable that tell where it goes: to the panel, or on to something outside the job."""
 GANG_WORDS = {"one": "1", "single": "1", "two": "2", "double": "2", "three": "3", "triple": "3", "four": "4"}
-COUNT_WORDS = {"two": 2, "three": 3, "four": 4, "five": 5, "six": 6}
+COUNT_WORDS = {"one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6}
 
 DEVICE_WORDS = ("empty", "-", "none")
 """A gang without a device."""
@@ -57,6 +61,9 @@ _KINDS = {
 }
 _THREE_WAYS = ("3-way", "three-way", "3way", "three way", "3 way")
 _FOUR_WAYS = ("4-way", "four-way", "4way", "four way", "4 way")
+_TOGGLES = ("toggle", "single-pole", "single pole", "plain switch", "light switch", "regular switch")
+_DOUBLES = ("double switch", "stacked switch", "two switches on one yoke", "switch and switch on one yoke")
+"""Two switches on one yoke."""
 
 
 def _by_terminals(sheet: Datasheet) -> tuple[str, ...]:
@@ -69,7 +76,9 @@ def _by_terminals(sheet: Datasheet) -> tuple[str, ...]:
         return _FOUR_WAYS
     if sheet.kind == "dimmer" and travelers == 2:
         return tuple(f"{word} dimmer" for word in _THREE_WAYS)
-    return ("toggle",) if plain and sheet.roles and not travelers else ()
+    if plain and "second load" in sheet.roles:
+        return _DOUBLES
+    return _TOGGLES if plain and sheet.roles and not travelers else ()
 
 
 def sheet_words(sheets: Mapping[str, Datasheet]) -> dict[str, Datasheet]:
@@ -79,6 +88,8 @@ def sheet_words(sheets: Mapping[str, Datasheet]) -> dict[str, Datasheet]:
     for sheet in sheets.values():
         for word in (sheet.kind, *_KINDS.get(sheet.kind, ()), *_by_terminals(sheet)):
             words.setdefault(word, sheet)
+            if sheet.kind in ("switch", "dimmer") and not word.endswith(sheet.kind):
+                words.setdefault(f"{word} {sheet.kind}", sheet)
     for main in sheets.values():
         if main.companion in sheets:
             words.setdefault("companion", sheets[main.companion])

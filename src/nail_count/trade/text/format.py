@@ -4,9 +4,10 @@ from collections.abc import Sequence
 from fractions import Fraction
 from math import ceil, floor
 
-from ..model.answer import Amount, Answer, Text
+from ..model.answer import Amount, Answer, Line, Text
 from ..model.measure import write_number
 
+_MOST_PLACES = 6
 _UNITS = {"in2": "in²", "in3": "in³", "cm3": "cm³", "ohm": "Ω", "share": ""}
 
 
@@ -43,6 +44,31 @@ def amount(value: Fraction, unit: str) -> str:
     if unit == "":
         return figure(value)
     return f"{figure(value)} {_UNITS.get(unit, unit)}"
+
+
+def each_of(line: Line, unit: str = "") -> str:
+    """How much one of a line takes, with as many places as it needs to multiply to the value written beside it.
+
+    >>> from nail_count.trade.model.answer import Rule
+    >>> said = {"count": Fraction(5), "each": Fraction(133, 600), "value": Fraction(133, 120)}
+    >>> wire = Line("conductors", ("14 AWG",), Rule("NEC"), **said)
+    >>> f"5 × {each_of(wire)} = {figure(wire.value)}"
+    '5 × 0.222 = 1.11'
+    """
+    assert line.each is not None
+    if unit == "share" or line.value != line.count * line.each:
+        return amount(line.each, unit)
+    written, places = figure(line.value), 2
+    while _product(line, places) != written and places < _MOST_PLACES:
+        places += 1
+    return f"{figure(line.each, places)} {_UNITS.get(unit, unit)}".strip()
+
+
+def _product(line: Line, places: int) -> str:
+    """The count times one of it, as it is written with so many places."""
+    assert line.each is not None
+    each = line.each if 10**4 % line.each.denominator == 0 else Fraction(round(line.each * 10**places), 10**places)
+    return figure(Fraction(round(line.count * each * 100), 100))
 
 
 def and_list(words: Sequence[str]) -> str:

@@ -11,7 +11,7 @@ from ...model.edition import EDITIONS
 from ...model.job import Job, by_id
 from ...rules.check import BoxCheck, JobCheck, check_box
 from ...survey.open_points import open_points
-from ...text.format import amount, figure, say, sum_up
+from ...text.format import amount, each_of, figure, say, sum_up
 from .as_built import not_done
 from .paper import Beside, Drawn, Paper, Para, Section, Table, tabled, told
 
@@ -59,7 +59,7 @@ def _counted(answer: Answer, box: Box, check: BoxCheck) -> Section:
     rows = tuple(
         (
             str(number), say(line.what), figure(line.count) if line.each is not None else "",
-            "" if line.each is None else _value(line.each, answer.unit), _value(line.value, answer.unit),
+            "" if line.each is None else each_of(line, answer.unit), _value(line.value, answer.unit),
             _rule(line.rule),
         )
         for number, line in enumerate(answer.lines, 1)
