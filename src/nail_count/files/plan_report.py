@@ -26,6 +26,12 @@ from .parts_report import parts_data, short_parts
 from .report import CAUTION, assumed_data, box_data
 from .steps_report import steps_data, steps_text
 
+SAY_MORE = (
+    "More than one breaker may feed a box this wide. Add where each cable goes, such as 14/2 feed, 14/2 to porch,"
+    " or the breaker, such as breaker 7."
+)
+"""Why a box of several gangs isn't planned whose feed nobody named, and what to add to the line."""
+
 
 @dataclass(frozen=True)
 class LinePlan:
@@ -88,7 +94,9 @@ def plan_of_line(
     try:
         planned = ProposeHookup(box=key).apply(documents).documents
     except Rejected as refusal:
-        return LinePlan(documents.job, str(refusal))
+        box = documents.box(key)
+        is_wide = box.enclosure.gangs > 1 and not box.circuits and len(box.entering) > len(box.devices)
+        return LinePlan(documents.job, SAY_MORE if is_wide else str(refusal))
     return LinePlan(planned.job, "")
 
 

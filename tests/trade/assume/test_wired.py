@@ -90,6 +90,13 @@ DIMMER = 'smart dimmer "Hall" 4x9W led'
         (f"1g 20in3; 14/2 x3; {DIMMER}",
          {"d1 line": "A1 C1", "d1 load": "B1", "d1 neutral": "A2 B2 C2", "d1 ground": "Ag Bg Cg", "d1 traveler": ""}),
         ('1g 18in3; 14/2; toggle "Hall" 60W inc', {"d1 line": "A2", "d1 load": "A1", "d1 ground": "Ag"}),
+        ('2g 34in3, 14/2 to den, 14/2 feed, 14/2 to hall, toggle "Hall" 60W inc, toggle "Den" 60W inc',
+         {"d1 line": "B1", "d2 line": "B1", "d1 load": "C1", "d2 load": "A1", "neutral": "A2 B2 C2",
+          "d1 ground": "Ag Bg Cg", "d2 ground": "Ag Bg Cg"}),
+        ('2g 34in3, 14/2 feed, 14/2 to light, 14/2 to fan, 14/2 out, toggle 60W inc, smart switch 60W inc',
+         {"d1 line": "A1 D1", "d2 line": "A1 D1", "d1 load": "B1", "d2 load": "C1", "d2 neutral": "A2 B2 C2 D2",
+          "ground": "Ag Bg Cg Dg",
+             "d1 ground": "", "d2 ground": ""}),
     ],
 )  # fmt: skip
 def test_the_most_usual_boxes_are_joined_as_the_trade_joins_them(line: str, expected: dict[str, str]) -> None:
@@ -106,6 +113,9 @@ def test_the_most_usual_boxes_are_joined_as_the_trade_joins_them(line: str, expe
     [
         f"1g 18in3; 14/2, 14/3; {DIMMER}",
         'two gang 34in3; 14/2 x3; switch "Hall" 9W led, switch "Den" 9W led',
+        'two gang 34in3; 14/2 feed, 14/2 to hall, 14/2; switch "Hall" 9W led, switch "Den" 9W led',
+        'two gang 34in3; 14/2 feed, 14/2 feed, 14/2 to hall, 14/2 to den; switch "Hall" 9W led, switch "Den" 9W led',
+        'two gang 34in3; 14/3 feed, 14/2 to hall, 14/2 to den; switch "Hall" 9W led, switch "Den" 9W led',
         '1g 18in3; 14/2 x2; three-way "Hall" 60W inc',
         f"1g 18in3; 14/2; {DIMMER}",
         f"1g 18in3; {DIMMER}",
@@ -119,8 +129,13 @@ def test_nothing_is_planned_where_two_ways_are_as_usual_or_it_would_not_work(lin
 
 
 LINES = st.builds(
-    lambda cables, devices: f"{len(devices)}g 44in3; {', '.join(['14/2'] * cables)}; {', '.join(devices)}",
-    st.integers(1, 4),
+    lambda cables, devices: f"{len(devices)}g 44in3; {', '.join(cables)}; {', '.join(devices)}",
+    st.one_of(
+        st.lists(st.just("14/2"), min_size=1, max_size=4),
+        st.lists(st.sampled_from(("14/2 to hall", "14/2 to den", "14/2 out")), min_size=1, max_size=3)
+        .map(lambda others: ["14/2 feed", *others])
+        .flatmap(st.permutations),
+    ),
     st.lists(st.sampled_from((DIMMER, 'toggle "Den" 60W inc', "smart switch", "dimmer")), min_size=1, max_size=3),
 )
 

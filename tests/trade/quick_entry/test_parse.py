@@ -151,6 +151,19 @@ def test_parts_entered_one_after_the_other_make_the_box_they_make_together(parts
     assert whole is not None and whole == one_by_one
 
 
+def test_a_breaker_in_a_line_feeds_the_box_and_is_in_the_panel_then() -> None:
+    begun = StartByLine(name="Hall", room="Hall", line="18 cu in, 14/2 x2, switch").apply(
+        Documents(JobAtHand(Job(name="House", sheets=tuple(LIBRARY.values()))), {})
+    )
+    (key,) = begun.documents.lines()
+    for line in ("breaker 7", "on circuit 7", "ckt 7, switch"):
+        made = EnterLine(box=key, line=line).apply(begun.documents).documents
+        assert made.box(key).changed(circuit=None) == begun.documents.box(key)
+        assert (made.box(key).circuit, [one.id for one in made.job.circuits]) == ("7", ["7"])
+    reading = read_line("breaker 7 breaker 8", EMPTY, LIBRARY)
+    assert reading.problems[0].expected == "the breaker once; it stands there before"
+
+
 def test_what_could_come_next_is_offered() -> None:
     assert "54in3" in read_line("3g ", EMPTY, LIBRARY).suggestions
     assert "12/3" in read_line("3g; 12/2, ", EMPTY, LIBRARY).suggestions

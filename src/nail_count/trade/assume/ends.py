@@ -88,7 +88,7 @@ class _Deal:
         unplaced = list(self._unplaced())
         if len(unplaced) == len(self.lit) == 1:
             unplaced = []  # the only light hangs at the only cable that goes to one
-        for item, channel, load in unplaced:
+        for item, channel, load in sorted(unplaced, key=lambda one: not self._named(one[0], one[2])):
             if load.outlet or not (self.lit or self.left):
                 return None
             made += self._lights(item, channel, load)
@@ -97,14 +97,29 @@ class _Deal:
 
     def _lights(self, item: Equipment, channel: int, load: Load) -> Iterator[UsualEnd]:
         """The cables to the lights of a switch: those on the old switch in its gang, as far as somebody looked."""
+        if named := self._named(item, load):
+            self.lit.remove(named)
+            yield UsualEnd(named, self.known[named], None, item.id, channel)
+            return
         left = self.lit or self.left
         seen = [id for id in left if id in self.legs.get(item.gang, ())] if isinstance(item, Device) else []
         measured = [id for id in seen if self._is_measured(id)]
         for cable in measured or seen[:1] or left[:1]:
             left.remove(cable)
             end = self.known.get(cable, WordsEnd(words="to the light"))
-            rests = None if cable in measured else leg(self.box, cable, load.name or item.name or "the light")
+            unnamed = f"the light of gang {item.gang}" if self.box.enclosure.gangs > 1 else "the light"
+            rests = None if cable in measured else leg(self.box, cable, load.name or item.name or unnamed)
             yield UsualEnd(cable, end, rests, item.id, channel)
+
+    def _named(self, item: Equipment, load: Load) -> str:
+        """The only cable that somebody entered as going to the light of this name; "" where there is none."""
+        name = (load.name or item.name).casefold()
+        found = [id for id in self.lit if name and name in self._words(id)]
+        return found[0] if len(found) == 1 else ""
+
+    def _words(self, cable: str) -> str:
+        end = self.known[cable]
+        return end.words.casefold() if isinstance(end, WordsEnd) else ""
 
     def _is_measured(self, cable: str) -> bool:
         at = self.box.cable(cable)

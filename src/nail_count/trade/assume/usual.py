@@ -19,11 +19,14 @@ from ..model.job import Job, Terms
 from ..model.run import BoxEnd, CircuitEnd, RunEnd, WordsEnd
 from ..model.wire import Cable
 from ..rules.wires.live import live_test
-from ..rules.wires.live_points import Point, is_on_one_circuit, points_of
+from ..rules.wires.live_points import Point, circuits_in, is_on_one_circuit, points_of
 from ..text.format import and_list
 from ..wiring.identify.weights import NOWHERE, FarEnd, kind_of_end
 
 AssumptionCode = Literal["whites-tied", "switch-loop", "feed", "leg", "onward", "breaker", "colors"]
+
+_CLEAR: tuple[FarEnd, ...] = ("panel", "outlet", "onward", "told")
+"""Ends that tell whether a cable brings a feed; one from another box may or may not."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,7 +67,7 @@ def usual(
     """
     cables = [cable for cable in box.entering if not cable.class2]
     devices = [one for one in box.devices if not sheets[one.sheet].is_blank and not sheets[one.sheet].battery]
-    if not devices or not cables or not tied_as_usual(box, terms):
+    if not devices or not cables or not tied_as_usual(box, terms, ends):
         return ()
     other = to_other_switch(box)
     if other and len(devices) == 1 and is_tied_in_pair(other, [cable.id for cable in cables], ends):
@@ -148,15 +151,34 @@ def tied_in_pair(box: Box, other: str, voltage: int) -> tuple[Assumption, ...]:
     return (_seen_tied(box, letters, voltage),) if any(set(letters) <= cables for cables in of) else ()
 
 
-def tied_as_usual(box: Box, terms: Terms) -> bool:
-    """Tell whether nothing is known of the neutral, and only one circuit can have one in the box."""
+def is_fed_once(box: Box, ends: Mapping[str, FarEnd]) -> bool:
+    """Tell whether a box is usually on one circuit only.
+
+    From two gangs up, somebody must have entered the circuit, or where every cable goes, with one of two wires from the
+    panel.
+
+    Args:
+        ends: what kind of end each of its cables goes to, where that is known.
+    """
+    feeds = [cable for cable in box.entering if ends.get(cable.id) == "panel"]
+    traced = all(ends.get(cable.id) in _CLEAR for cable in box.entering if not cable.class2)
+    one = traced and len(feeds) == 1 and feeds[0].insulated == 2 and len(circuits_in(box)) <= 1
+    return one or is_on_one_circuit(box)
+
+
+def tied_as_usual(box: Box, terms: Terms, ends: Mapping[str, FarEnd] = NOWHERE) -> bool:
+    """Tell whether nothing is known of the neutral, and only one circuit can have one in the box.
+
+    Args:
+        ends: what kind of end each of its cables goes to, where that is known.
+    """
     cables = [cable for cable in box.entering if not cable.class2]
     seen = points_of(box)  # the screws of a three-way switch are marked as it is looked at
     looked_at = any(wire.asserted_role or (wire.sat_on and not seen) for cable in cables for wire in cable.conductors)
     known = box.survey.neutral is not None or box.readings or looked_at or box.contents.brought
     test = live_test(box, terms.voltage)
     tested = test is not None and (test.is_done or bool(test.troubles))
-    return terms.region.whites_tied and box.use == "control" and not (known or tested) and is_on_one_circuit(box)
+    return terms.region.whites_tied and box.use == "control" and not (known or tested) and is_fed_once(box, ends)
 
 
 def _as_seen(box: Box, points: tuple[Point, ...], letters: tuple[str, ...], voltage: int) -> tuple[Assumption, ...]:

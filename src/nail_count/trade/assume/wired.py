@@ -21,14 +21,13 @@ from ..model.panel import Circuit
 from ..model.run import BoxEnd, CircuitEnd, Run
 from ..model.wire import Cable
 from ..rules.joints import SUPPLY_230
-from ..rules.wires.live_points import is_on_one_circuit
 from ..wiring.hookup.colors import as_sold
 from ..wiring.hookup.look import HookUp, look
 from ..wiring.hookup.propose import Proposal, propose
 from ..wiring.identify.weights import NOWHERE
 from .ends import AT_LIGHT, LIGHT, UsualEnd, usual_ends
 from .pair import Pair, pair_of, usual_pair, whites_tied
-from .usual import Assumption, ends_in, from_one_place, usual
+from .usual import Assumption, ends_in, from_one_place, is_fed_once, usual
 
 TO_FIND = "to find"
 """What a breaker that nobody has found goes by in the copy: "Breaker to find"."""
@@ -164,7 +163,8 @@ def _is_usual(job: Job, box: Box) -> bool:
         for wire in cable.conductors
         if (box.id, cable.id) not in job.far_ends
     )
-    place = box.use == "control" and is_on_one_circuit(box) and from_one_place(box, by_id(job.sheets))
+    once = is_fed_once(box, ends_in(job).get(box.id, NOWHERE))
+    place = box.use == "control" and once and from_one_place(box, by_id(job.sheets))
     usual_supply = job.terms.region.whites_tied and job.terms_at(box).voltage < SUPPLY_230
     return place and usual_supply and not (told or box.readings or box.contents.brought or box.modules)
 
@@ -246,6 +246,12 @@ def _hooked_up(job: Job, light: Box, key: str) -> Job:
 
 
 def _breaker(box: Box, what: str = "this box") -> Assumption:
+    if box.enclosure.gangs > 1:
+        return Assumption(
+            "breaker", box.id, (), None, f"one breaker feeds {what}",
+            "Only one cable is a feed.",
+            "Find the breaker: turn on every light, and turn breakers off one by one. All must go out together.",
+        )  # fmt: skip
     return Assumption(
         "breaker", box.id, (), None, f"one breaker feeds {what}",
         "A one-gang box is usually on one circuit, and so are the two switches of one light.",

@@ -17,7 +17,6 @@ from ..assume.verdict import Verdict, verdict_of
 from ..assume.wired import as_usual, look_as_usual
 from ..model.answer import State
 from ..model.box import Box
-from ..model.contents import Device
 from ..model.datasheet import Datasheet
 from ..model.job import Job, by_id
 from ..model.load import RatedKind
@@ -26,6 +25,7 @@ from ..model.survey import PutOff
 from ..model.tick import Tick
 from ..rules.check import BoxCheck, check_box
 from ..rules.wires.live_plain import is_plain
+from ..text.device import item_name
 from ..text.format import say
 from ..wiring.hookup.gear import kind_of
 from ..wiring.hookup.look import HookUp, look
@@ -192,9 +192,7 @@ def _planned(seen: _Seen) -> Iterator[Ask]:
         sheet = seen.sheets[item.sheet]
         at_far_end = kind_of(sheet, seen.sheets) in ("three-way", "four-way", "companion")
         if box.built is None and sheet.channels and not (item.loads or item.commands or at_far_end):
-            name = item.name or sheet.name
-            if isinstance(item, Device) and box.enclosure.gangs > 1:
-                name += f" in gang {item.gang}"
+            name = item_name(item, box.equipment, seen.sheets)
             what = _what_goes_on(sheet)
             yield Ask("loads", "Plan", f"Enter {what} on {name}.", "The device carries only so much.", "")
             break

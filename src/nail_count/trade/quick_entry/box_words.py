@@ -7,11 +7,12 @@ from collections.abc import Sequence
 from typing import NamedTuple
 
 from ..edits.base import BoxEdit
-from ..edits.enclosure import SetGangs, SetVolume
+from ..edits.enclosure import Rename, SetGangs, SetVolume
 from ..model.measure import Volume
 from ..model.trade_size import find_trade_size
 from .vocabulary import GANG_WORDS, HEAD_WORDS
 
+_BREAKER = re.compile(r"(?:on )?(?:breaker|circuit|ckt) (\w{1,6})", re.IGNORECASE)
 _GANGS = re.compile(rf"(\d|{'|'.join(GANG_WORDS)})[\s-]?g(?:angs?)?", re.IGNORECASE)
 _BARE = re.compile(r"\d\d\d?(?:\.\d+)?")
 LEAST_BARE, MOST_BARE = 10, 120
@@ -41,7 +42,7 @@ def find_of_box(words: Sequence[str], *, bare: bool) -> OfBox | None:
     >>> find_of_box(["18"], bare=True).means
     '18 in3 marked in it'
     """
-    return _words(words) or _volume(words, bare=bare) or _trade_size(words)
+    return _words(words) or _breaker(words) or _volume(words, bare=bare) or _trade_size(words)
 
 
 def _first(words: Sequence[str], count: int) -> str:
@@ -58,6 +59,13 @@ def _words(words: Sequence[str]) -> OfBox | None:
         if ahead in HEAD_WORDS:
             edit, told, means = HEAD_WORDS[ahead]
             return OfBox(tokens, edit, told, means)
+    return None
+
+
+def _breaker(words: Sequence[str]) -> OfBox | None:
+    for tokens in (3, 2):
+        if found := _BREAKER.fullmatch(_first(words, tokens)):
+            return OfBox(tokens, Rename, {"circuit": found[1]}, f"on breaker {found[1]}", "breaker")
     return None
 
 

@@ -19,7 +19,7 @@ from typing import Any
 from ..edits.base import BoxEdit, Datasheets
 from ..edits.cables import AddCable, RemoveCable
 from ..edits.devices import ConnectDevice, PutDevice
-from ..edits.enclosure import SetGangs, SetVolume
+from ..edits.enclosure import Rename, SetGangs, SetVolume
 from ..edits.loads import AddLoad, RemoveLoad
 from ..model.box import Box, Device
 from ..model.datasheet import Datasheet
@@ -241,13 +241,15 @@ class _Reader:
         found = find_of_box(texts, bare=self.part == _BOX and find_load(texts, on_fan=False) is None)
         if found is None:
             return False
-        self._begin(_BOX)
+        if found.edit is not Rename:
+            self._begin(_BOX)
         if found.once in self.said:
             raise _Wrong(f"the {found.once} once; it stands there before")
         self.said |= {found.once} - {""}
         kept = {"volume": self.box.enclosure.volume, "trade_size": self.box.enclosure.trade_size}
         beside = {name: str(one) for name, one in kept.items() if one is not None and found.edit is SetVolume}
-        self._edit(found.edit, **{**beside, **found.told})
+        called = {"name": self.box.name, "room": self.box.room} if found.edit is Rename else {}
+        self._edit(found.edit, **{**called, **beside, **found.told})
         self._understood(found.tokens, found.means)
         return True
 

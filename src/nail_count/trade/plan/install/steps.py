@@ -21,6 +21,7 @@ from ...model.load import KIND_WORDS
 from ...model.splice import ConductorEnd
 from ...model.survey import UNCOVERED, Uncovered
 from ...model.tick import Tick
+from ...text.device import item_name
 from ...text.format import and_list, say
 from ...wiring.hookup.look import HookUp
 from ...wiring.hookup.stages import cables_at
@@ -259,7 +260,7 @@ class _Maker(Teller):
             sheet = self.sheets[item.sheet]
             where = f"Its code is {sheet.code_at}." if sheet.code_at else ""
             yield self.step(
-                "recorded", f"Record the code and serial number of {item.name or sheet.name}", where,
+                "recorded", f"Record the code and serial number of {self._name(item)}", where,
                 "Do it before the plate covers it.", of=(item.id,), to="commission", ops=(self.operation("record"),),
             )  # fmt: skip
         if not coded:
@@ -308,7 +309,7 @@ class _Maker(Teller):
             item for item in self.box.equipment if self.sheets[item.sheet].dims and not self.sheets[item.sheet].radio
         ]
         for item in dims:
-            name = item.name or self.sheets[item.sheet].name
+            name = self._name(item)
             yield self.step(
                 "set", f"Set the bulb type and the low-end trim of {name}",
                 "Lower the low-end trim until a bulb won't turn on from cold, then go up one step.",
@@ -317,12 +318,15 @@ class _Maker(Teller):
         if not dims:
             yield self.step("set", "Set the bulb type and the low-end trim", idle="nothing here dims by itself")
 
+    def _name(self, item: Equipment) -> str:
+        return item_name(item, self.box.equipment, self.sheets)
+
     def _tried(self, item: Equipment, sheet: Datasheet) -> InstallStep:
         loads = and_list([load.name or KIND_WORDS[load.kind] for load in item.loads])
         what = f"{loads[:1].upper()}{loads[1:]}: on and off, from every place." if loads else "It does what it should."
         dims = "Run the whole dimming range. Listen for hum." if sheet.dims else ""
         ops = (self.operation("try"),)
-        return self.step("tried by hand", f"Try {item.name or sheet.name}", what, dims, of=(item.id,), ops=ops)
+        return self.step("tried by hand", f"Try {self._name(item)}", what, dims, of=(item.id,), ops=ops)
 
     def _onward(self) -> Iterator[str]:
         for run in self.job.runs:

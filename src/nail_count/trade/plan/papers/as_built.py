@@ -11,6 +11,7 @@ from ...model.commissioned import Commissioned
 from ...model.job import Job, by_id
 from ...model.splice import Splice
 from ...model.tick import standing, ticked
+from ...text.device import item_name
 from ...text.format import figure
 from ...wiring.hookup.look import HookUp, look
 from ...wiring.hookup.readings import expected
@@ -92,11 +93,12 @@ def _devices(job: Job, box: Box) -> Section:
     """Its contents, each with the notes on it."""
     sheets, noted = by_id(job.sheets), {one.of: one for one in (box.built.commissioned if box.built else ())}
     rows = []
-    for item in (box.built or box.contents).equipment:
+    items = (box.built or box.contents).equipment
+    for item in items:
         sheet, one = sheets[item.sheet], noted.get(item.id, Commissioned(of=item.id))
         settings = "; ".join(f"{each.name} {each.value}" for each in one.settings)
         rows.append(
-            (item.name or sheet.name, f"{sheet.maker} {sheet.name}".strip(), one.serial, one.firmware, settings)
+            (item_name(item, items, sheets), f"{sheet.maker} {sheet.name}".strip(), one.serial, one.firmware, settings)
         )
     return tabled("Devices", ("Device", "Sheet", "Serial", "Firmware", "Set"), (4, 5, 4, 3, 8), rows, "None.")
 

@@ -8,6 +8,7 @@ from ...documents import Documents, JobAtHand, wired_with
 from ...model.box import Box
 from ...model.job import Job, by_id
 from ...model.tick import ticked
+from ...text.device import item_name
 from ...text.format import and_list, say
 from ...text.joining import joining_words
 from ..begun import still_so
@@ -111,12 +112,13 @@ def _not_tested(job: Job, box: Box) -> Iterator[str]:
         yield f"{box.name}: {said}"
     tried = {step.subjects[:1] for step in done if step.kind in ("tried by hand", "tried over the network")}
     sheets = by_id(job.sheets)
-    left = [item.name or sheets[item.sheet].name for item in box.equipment if item.loads and (item.id,) not in tried]
+    items = box.equipment
+    left = [item_name(item, items, sheets) for item in items if item.loads and (item.id,) not in tried]
     if left:
         yield f"{box.name}: nobody tried {and_list(left)} by hand"
     joined = radios(box, sheets)
     if joined and not any(step.kind in IN_USE for step in done):
-        names = ", ".join(item.name or sheets[item.sheet].name for item in joined)
+        names = ", ".join(item_name(item, items, sheets) for item in joined)
         yield f"{box.name}: {names} not set up yet"
     elif joined:  # its steps come from its hook-up, which is looked at only where they are begun
         near = wired_with(Documents(JobAtHand(job), {}), box)

@@ -27,6 +27,7 @@ from ...model.splice import (
 )
 from ...model.wire import Cable
 from ...rules.load.draw import drawn
+from ...text.device import item_name
 from .colors import Wire, outward, pairs_of, wires_of
 from .gear import (
     gear_of,
@@ -264,7 +265,7 @@ class _Maker:
 
     def _item(self, box: Box, item: Equipment) -> None:
         sheet = self.sheets[item.sheet]
-        called = item.name or sheet.name
+        called = item_name(item, contents_at(box, self.stage).equipment, self.sheets)
         id = f"{box.id}/{item.id}"
         self.gear_names[id], self.box_of[id] = f"{box.name}, {called}", box.id
         leads = []

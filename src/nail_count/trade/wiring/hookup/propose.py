@@ -11,6 +11,7 @@ from ...model.box import Box
 from ...model.job import Job
 from ...model.run import BoxEnd
 from ...model.splice import BondEnd, ConductorEnd, End, FixtureEnd, GroundEnd, LeadEnd, Splice
+from ...text.device import item_name
 from ...text.format import and_list
 from .findings import Mending, said
 from .graph import graph
@@ -172,7 +173,7 @@ def _unknown(plan: Plan, reach: frozenset[str]) -> Iterator[Text]:
         idle = not (one.item.loads or one.item.commands)
         needs = ("module",) if any(main.box.id in reach for main in plan.mains) else ("module", "switch", "powered")
         if plan.kinds.get(one.id) in needs and one.box.id in reach and idle:
-            yield (f"{one.box.name}: enter what {one.item.name or one.sheet.name} controls",)
+            yield (f"{one.box.name}: enter what {item_name(one.item, one.box.equipment, plan.sheets)} controls",)
     for main in plan.mains:
         for load in main.item.loads:
             if main.box.id in reach and plan.place_of(main, load) is None:

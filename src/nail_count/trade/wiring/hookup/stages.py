@@ -14,6 +14,7 @@ from ...model.panel import partners
 from ...model.run import RunEnd, WordsEnd
 from ...model.splice import BondEnd, ConductorEnd, End, FixtureEnd, GroundEnd, LeadEnd, PigtailEnd
 from ...model.wire import Cable
+from ...text.device import item_name
 from .colors import outward, wires_of
 from .gear import halves_of, is_split, lead_node
 from .network import Node
@@ -191,10 +192,11 @@ def ends_of(job: Job, box: Box, stage: Stage) -> Mapping[str, Named]:
                 of=cable.id,
             )
     sheets = by_id(job.sheets)
-    for item in contents_at(box, stage).equipment:
+    items = contents_at(box, stage).equipment
+    for item in items:
         sheet = sheets[item.sheet]
         for number, terminal in enumerate(sheet.terminals, 1):
-            name = item.name or sheet.name
+            name = item_name(item, items, sheets)
             end = LeadEnd(of=item.id, terminal=number)
             put(
                 f"{item.id}-{number}",
