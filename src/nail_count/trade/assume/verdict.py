@@ -24,11 +24,14 @@ class Verdict:
     rests_on: tuple[Assumption, ...] = ()
 
     @property
+    def if_what(self) -> str:
+        """What it rests on, in words; "" for nothing."""
+        return and_list(tuple(one.text for one in self.rests_on))
+
+    @property
     def words(self) -> str:
         """As shown: holds; holds if the whites of A and B are tied together in the back."""
-        if not self.rests_on:
-            return self.state.word
-        return f"{self.state.word} if {and_list(tuple(one.text for one in self.rests_on))}"
+        return f"{self.state.word} if {self.if_what}" if self.rests_on else self.state.word
 
 
 def verdict_of(

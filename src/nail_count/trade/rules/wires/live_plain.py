@@ -13,7 +13,18 @@ from ...model.box import Box
 from ...model.live_test import LiveResult
 from ...model.wire import Cable
 from ..joints import SUPPLY_230
-from .live_points import Found, LiveTest, Point, Results, Row, Trouble, is_on_one_circuit, old_cables, points_of
+from .live_points import (
+    Found,
+    LiveTest,
+    Point,
+    Results,
+    Row,
+    Trouble,
+    circuits_in,
+    is_on_one_circuit,
+    old_cables,
+    points_of,
+)
 
 
 def is_plain(box: Box, voltage: int) -> bool:
@@ -30,6 +41,15 @@ def is_plain(box: Box, voltage: int) -> bool:
     jackets = all(cable.insulated == 2 and cable.kind != "conduit" for cable in cables)
     place = box.use == "control" and box.practice is None and box.survey.on_off is not False
     return voltage < SUPPLY_230 and bool(cables) and jackets and is_on_one_circuit(box) and place
+
+
+def waits_for_breaker(box: Box, voltage: int) -> bool:
+    """Tell whether a box of several gangs could be looked at and tested, if somebody entered which breaker feeds it.
+
+    Args:
+        voltage: of a circuit to neutral [V].
+    """
+    return not circuits_in(box) and is_plain(box.changed(circuit="found"), voltage) and not is_plain(box, voltage)
 
 
 def plain_test(box: Box, voltage: int) -> LiveTest | None:

@@ -12,7 +12,7 @@ from ....trade.model.conductor import COLORS, ROLES, Reading, Role
 from ....trade.model.live_test import Place
 from ....trade.rules.joints import full_voltage
 from ....trade.rules.wires.live import live_test
-from ....trade.rules.wires.live_plain import is_plain
+from ....trade.rules.wires.live_plain import is_plain, waits_for_breaker
 from ....trade.rules.wires.live_points import LiveTest, Row, old_cables, points_of
 from ....trade.rules.wires.live_three_way import may_be_three_way
 from ....trade.wiring.identify.infer import Inference
@@ -85,6 +85,12 @@ class WiresView:
     score: Score | None
     look: PlainBox | None
     """None where the box is no plain switch box: then readings tell its wires apart."""
+
+    @property
+    def waits_for_breaker(self) -> bool:
+        """Whether the look and the live test come as soon as its breaker is found."""
+        terms = self.kept.job.head.terms
+        return terms.region.whites_tied and waits_for_breaker(self.kept.box, terms.voltage)
 
     @property
     def base(self) -> str:
