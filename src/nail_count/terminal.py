@@ -84,16 +84,18 @@ def looked_for(work: Callable[_P, _R], says: str, *args: _P.args, **kwargs: _P.k
 
     from pebble import ProcessPool
 
-    with ProcessPool(max_workers=1) as pool:
+    pool = ProcessPool(max_workers=1)
+    try:
         future: Future[_R] = pool.schedule(work, args=args, kwargs=dict(kwargs))
-        try:
-            wait((future,), SOON)
-            if not future.done():
-                tell(f"{says} {STOPS}")
-            return future.result()
-        except KeyboardInterrupt:
-            future.cancel()
-            return None
+        wait((future,), SOON)
+        if not future.done():
+            tell(f"{says} {STOPS}")
+        return future.result()
+    except KeyboardInterrupt:  # it may come while the process is still being started
+        return None
+    finally:
+        pool.stop()  # type: ignore[no-untyped-call]
+        pool.join()
 
 
 class Stopped:

@@ -34,7 +34,7 @@ def test_a_cable_changes_rail_and_verdict(hand: Hand) -> None:
         assert hand.text("#verdict .state") == state
     assert "over by 4.5 in³: 3 conductors of 14 AWG too many" in hand.text("#verdict")
     assert hand.all('#rail [href="#nail-bent"]')
-    hand.act(lambda: hand.press('[aria-label="Out: cable B, 14/2"]'))
+    hand.act(lambda: hand.press('[aria-label="Remove cable B, 14/2"]'))
     assert hand.text("#verdict .state") == "tight"
 
 

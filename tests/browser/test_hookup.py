@@ -78,13 +78,13 @@ def test_a_reading_that_differs_names_what_gives_it(hand: Hand) -> None:
     hand.fill("measure", "volts", "119 V")
     hand.press("#measure > button")
     hand.wait(lambda: len(hand.all(".taken")) == 1)
-    assert hand.text(".taken .state") == "holds"
+    assert "as expected" in hand.text(".taken")
     hand.fill("measure", "point", "d1-1")
     hand.fill("measure", "state", "breakers on, everything off")
     hand.fill("measure", "volts", "0.3")
     hand.press("#measure > button")
     hand.wait(lambda: len(hand.all(".taken")) == 2)
-    assert hand.text(".taken .state") == "fails"
+    assert ", expected " in hand.text(".taken")
     assert "line pulled out of its splice" in hand.text(".taken ol").lower()
     assert hand.fits()
     assert hand.axe() == []

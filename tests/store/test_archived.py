@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import shutil
 import tempfile
 import zipfile
 from collections.abc import Callable, Iterator
@@ -27,9 +28,10 @@ from tests.store.acting import edit_box, edit_house, step_box, step_house
 
 
 @pytest.fixture
-def store(tmp_path: Path) -> Iterator[Store]:
+def store(demo: Path, tmp_path: Path) -> Iterator[Store]:
+    (tmp_path / "one").mkdir()
+    shutil.copy(demo, tmp_path / "one" / "kept.sqlite3")
     made = Store(open_database(tmp_path / "one" / "kept.sqlite3"))
-    put_demo(made)
     yield made
     made.close()
 

@@ -49,13 +49,20 @@ def killed_with_a_log(file: Path, name: str) -> None:
     assert file.with_name(f"{file.name}-wal").stat().st_size > 0
 
 
+@pytest.fixture(scope="module")
+def prepared(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """A database with one job in a backup beside it, and a second job in its log only; made once, to be copied."""
+    made = tmp_path_factory.mktemp("prepared")
+    with_jobs(made / NAME, "First")
+    back_up(made / NAME, made / "all.backup")
+    killed_with_a_log(made / NAME, "Second")
+    return made
+
+
 @pytest.fixture
-def folder(tmp_path: Path) -> Path:
-    """A database with one job in a backup beside it, and a second job in its log only."""
-    file = tmp_path / NAME
-    with_jobs(file, "First")
-    back_up(file, tmp_path / "all.backup")
-    killed_with_a_log(file, "Second")
+def folder(prepared: Path, tmp_path: Path) -> Path:
+    """A copy of it."""
+    shutil.copytree(prepared, tmp_path, dirs_exist_ok=True)
     return tmp_path
 
 

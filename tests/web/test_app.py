@@ -160,7 +160,7 @@ def test_a_box_from_nothing_and_its_refusals(client: TestClient) -> None:
     twice = {"name": "X", "room": "Attic", "volume": "34", "line": "1g 18in3"}
     assert "not both" in client.post("/jobs/schoolhouse/boxes", data=twice).text
     both = client.post("/jobs/schoolhouse/boxes", data=twice | {"line": "; 14/2"})
-    assert "of 34 in³" in both.text and "Out: cable A" in both.text
+    assert "of 34 in³" in both.text and "Remove cable A" in both.text
     left_open = client.post("/jobs/schoolhouse/boxes", data={"name": "North gable", "room": "Attic"})
     assert left_open.url.path.endswith("-2") and "volume of the box not known" in left_open.text
 
@@ -190,7 +190,7 @@ def test_a_box_is_taken_back_to_an_earlier_step(client: TestClient) -> None:
     assert client.get(f"{box}/history?at=99").status_code == 404
     assert client.post(f"{box}/history", data={"revision": "1", "at": "1"}).status_code == 409
     back = client.post(f"{box}/history", data={"revision": "2", "at": "1"})
-    assert back.url.path == box and "Taken back to step 1" in back.text and "Out: cable C" not in back.text
+    assert back.url.path == box and "Taken back to step 1" in back.text and "Remove cable C" not in back.text
     assert "Nothing changed." in client.get(f"{box}/history?at=1").text
 
 

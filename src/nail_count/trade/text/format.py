@@ -50,8 +50,8 @@ def each_of(line: Line, unit: str = "") -> str:
     """How much one of a line takes, with as many places as it needs to multiply to the value written beside it.
 
     >>> from nail_count.trade.model.answer import Rule
-    >>> said = {"count": Fraction(5), "each": Fraction(133, 600), "value": Fraction(133, 120)}
-    >>> wire = Line("conductors", ("14 AWG",), Rule("NEC"), **said)
+    >>> made = {"count": Fraction(5), "each": Fraction(133, 600), "value": Fraction(133, 120)}
+    >>> wire = Line("conductors", ("14 AWG",), Rule("NEC"), **made)
     >>> f"5 × {each_of(wire)} = {figure(wire.value)}"
     '5 × 0.222 = 1.11'
     """

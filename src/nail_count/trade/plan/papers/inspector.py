@@ -18,7 +18,7 @@ from .paper import Beside, Drawn, Paper, Para, Section, Table, tabled, told
 _MARKS = {"memory": "†", "practice": "‡"}
 MARKED = "† A figure from memory of the publication. ‡ Common practice, without a published source."
 DONE_ABOUT_IT = "____________________"
-NO_WAY_HERE = "what makes it hold stands under Fix"
+NO_WAY_HERE = "see Fix for what to change"
 
 
 def inspector_paper(job: Job, box: Box) -> Paper:

@@ -120,7 +120,7 @@ def _tried(request: Request, store: Store, job: str, box: str, edits: Sequence[E
     """Does edits in a what-if, as one change; the answer where one cannot be done."""
     trial = store.try_out(job, box)
     try:
-        store.act(trial, Together(edits=tuple(edits), sentence="What makes it hold, tried"))
+        store.act(trial, Together(edits=tuple(edits), sentence="A fix, tried"))
     except (Rejected, DoesNotFit, EditConflict) as wrong:
         if trial != job:  # a what-if that was open before keeps what a person did in it
             store.end_trial(trial, NOTHING_SEEN, accept=False)

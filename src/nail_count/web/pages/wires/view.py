@@ -93,6 +93,12 @@ class WiresView:
         return terms.region.whites_tied and waits_for_breaker(self.kept.box, terms.voltage)
 
     @property
+    def by_eye(self) -> bool:
+        """Whether neither a look recorded here nor a live test settles its wires."""
+        cables = old_cables(self.kept.box)
+        return bool(cables) and not (self.look or self.practice or self.waits_for_breaker)
+
+    @property
     def base(self) -> str:
         """Where the acts of this screen go."""
         return urls.box(self.kept.job.key, self.kept.box.id, "wires")
