@@ -115,12 +115,12 @@ def test_practice_on_a_hidden_box(hand: Hand) -> None:
 
 def test_what_can_go_there_is_ranked_with_reasons_and_put_in(hand: Hand) -> None:
     hand.go("/jobs/schoolhouse/boxes/kitchen-bench/choose?gang=1&wish=w1")
-    assert "it does everything asked already" in hand.text(".options .option")
-    assert "its sheet lists the load" in hand.text(".options") and hand.axe() == []
+    assert "Does everything you asked for already" in hand.text(".options .option")
+    assert "Carries the load" in hand.text(".options") and hand.axe() == []
     hand.driver.execute_script("document.querySelectorAll('details').forEach(d => d.open = true)")
     assert hand.all(".option .effect .badge") and hand.all(".option .effect .badge-bar")
     hand.open("#ruled-out")
-    assert "fan is not on the sheet" in hand.text("#ruled-out") or "cannot do" in hand.text("#ruled-out")
+    assert "what you asked for" in hand.text("#ruled-out")
     hand.press(".options .option form button")
     hand.wait(lambda: hand.all("#bench"))
     assert "in place of" in hand.text(".history li") and hand.all("#gang-1 .bar, #channel-d1-1"), (

@@ -62,29 +62,29 @@ SMART = ["on and off", "schedule"]
 @pytest.mark.parametrize(
     ("situation", "way", "sheet", "reason"),
     [
-        ({"does": ["on and off"]}, "stay", "marrowby-toggle", "it does everything asked already"),
-        ({"does": ["on and off", "dim"]}, "in the gang", "marrowby-rocker-dimmer", "its sheet lists the load"),
-        ({"does": SMART}, "in the gang", "ostrel-smart-switch", "the neutral it needs is in the box"),
-        ({"does": SMART, "neutral": False}, "in the gang", "fennimar-two-wire-switch", "made to work without"),
-        ({"does": SMART, "neutral": False, "loads": SMALL}, "in the gang", "quillby-ground-switch", "uses the ground"),
-        ({"does": SMART, "stays": "the plate"}, "behind the switch", "tarn-one", "the plate and its switch stay"),
+        ({"does": ["on and off"]}, "stay", "marrowby-toggle", "Does everything you asked for already"),
+        ({"does": ["on and off", "dim"]}, "in the gang", "marrowby-rocker-dimmer", "Carries the load"),
+        ({"does": SMART}, "in the gang", "ostrel-smart-switch", "The neutral it needs is in the box"),
+        ({"does": SMART, "neutral": False}, "in the gang", "fennimar-two-wire-switch", "Made to work without"),
+        ({"does": SMART, "neutral": False, "loads": SMALL}, "in the gang", "quillby-ground-switch", "Uses the ground"),
+        ({"does": SMART, "stays": "the plate"}, "behind the switch", "tarn-one", "The plate and its switch stay"),
         (
             {"does": SMART, "neutral": False, "stays": "the plate", "loads": FAN, "fixture": "fed there"},
-            "at the fixture", "tarn-one", "the feed is at the fixture",
+            "at the fixture", "tarn-one", "The feed is at the fixture",
         ),
         (
             {"does": ["on and off", "fan speed"], "loads": FAN}, "in the gang", "ostrel-fan-four-speed",
-            "it does everything asked: on and off, fan speed",
+            "Does everything you asked for: on and off, fan speed",
         ),
         ({"does": ["on and off", "countdown"], "loads": FAN}, "in the gang", "quillby-countdown", "countdown"),
         (
             {"does": ["on and off", "dim", "schedule"], "places": 2}, "in the gang", "ostrel-smart-dimmer",
-            "the other places take its companion",
+            "The other places take its companion",
         ),
         ({"does": ["on and off", "dim"], "places": 2}, "in the gang", "marrowby-three-way-dimmer", "three-way switch"),
         (
             {"does": SMART, "places": 2, "neutral": False}, "at the fixture", "tarn-one",
-            "the switches of all places together are its one input",
+            "The switches of all places together are its one input",
         ),
     ],
 )  # fmt: skip
@@ -98,17 +98,17 @@ def test_the_first_choice_and_its_reason(situation: dict[str, Any], way: str, sh
 @pytest.mark.parametrize(
     ("situation", "sheet", "reason"),
     [
-        ({"does": SMART, "neutral": False}, "ostrel-smart-switch", "it needs a neutral, and none is in the box"),
+        ({"does": SMART, "neutral": False}, "ostrel-smart-switch", "Needs a neutral, and there is none in the box"),
         ({"does": ["on and off", "dim"], "loads": FAN}, "marrowby-rocker-dimmer", "fan is not on the sheet"),
-        ({"does": SMART, "places": 3}, "ostrel-smart-switch", "this works from one only"),
+        ({"does": SMART, "places": 3}, "ostrel-smart-switch", "Works from one place only"),
         ({"does": ["on and off"], "loads": SMALL}, "fennimar-two-wire-switch", "below the minimum load of 20 W"),
         ({"does": ["on and off"], "without_network": True}, "fennimar-battery-remote", "network down"),
         ({"does": ["on and off"], "stays": "the plate"}, "marrowby-rocker-dimmer", "must stay as they are"),
         (
             {"does": ["on and off", "dim"], "places": 2, "end": "load end"}, "ostrel-smart-dimmer",
-            "it must stand at the line end, and this is the load end",
+            "Belongs at the line end, and this is the load end",
         ),
-        ({"does": ["on and off", "dim"]}, "ostrel-smart-switch", "it cannot do everything asked: dim"),
+        ({"does": ["on and off", "dim"]}, "ostrel-smart-switch", "Doesn't do what you asked for: dim"),
     ],
 )  # fmt: skip
 def test_what_is_ruled_out_says_why(situation: dict[str, Any], sheet: str, reason: str) -> None:
@@ -121,9 +121,9 @@ def test_what_is_ruled_out_says_why(situation: dict[str, Any], sheet: str, reaso
 def test_a_box_too_small_rules_a_device_out_and_an_open_neutral_does_not() -> None:
     small = flat(BOX.model_dump() | {"devices": [], "enclosure": {"volume": "12 in3", "gangs": 2}})
     option = next(o for o in asked(box=small, does=SMART) if o.sheet and o.sheet.id == "ostrel-smart-switch")
-    assert any("the box does not hold it: over by" in text for text in option.speaks_against)
+    assert any("Doesn't fit in the box: over by" in text for text in option.speaks_against)
     unknown = next(o for o in asked(neutral=None, does=SMART) if o.sheet and o.sheet.id == "ostrel-smart-switch")
-    assert unknown.possible and any("is open" in text for text in unknown.speaks_against)
+    assert unknown.possible and any("nobody has checked yet" in text for text in unknown.speaks_against)
 
 
 def test_what_it_may_carry_is_reckoned_where_it_would_stand() -> None:
@@ -208,7 +208,7 @@ def test_a_module_at_the_fixture_needs_a_live_a_neutral_and_a_way_for_the_signal
         for fixture in (None, "fed there", "three wires", "two wires")
     }
     assert [ways[one].possible for one in ways] == [True, True, True, False]
-    assert any(reason.open and "is open" in reason.text for reason in ways[None].reasons)
+    assert any(reason.open and "Nobody has checked yet" in reason.text for reason in ways[None].reasons)
 
 
 STAYS = '1g 20in3; 14/2, 14/2; toggle "Hall" {watts}W led'
@@ -308,12 +308,12 @@ def test_the_other_end_is_tried_on_its_own_box_where_a_run_says_which() -> None:
     whole = there("marrowby-toggle")
     assert whole.passes and "R: Far" in whole.title, whole.reasons
     small = there("marrowby-toggle", volume="10 in3")
-    assert not small.possible and "the box does not hold it" in small.speaks_against[0]
+    assert not small.possible and "Doesn't fit in the box" in small.speaks_against[0]
     assert not there("marrowby-toggle", neutral=False).possible
     unsaid = there("marrowby-toggle", neutral=None)
     assert unsaid.possible and not unsaid.passes
     for several in ((), ("marrowby-toggle", "marrowby-toggle")):
-        assert any("tried for itself" in text for text in there(*several).speaks_against)
+        assert any("Check that box by itself" in text for text in there(*several).speaks_against)
 
 
 def test_a_box_beside_it_that_no_longer_fits_its_sheet_is_judged_as_far_as_it_fits() -> None:

@@ -70,12 +70,12 @@ def _stay(at: Situation, now: Tried) -> Option:
     """Nothing is done."""
     device = at.standing
     if device is None:
-        none = Reason("nothing stands in this gang", 0, rules_out=True)
+        none = Reason("This gang is empty", 0, rules_out=True)
         return Option("stay", "Leave it as it is", None, (none,))
     sheet = at.sheets[device.sheet]
-    reasons = [Reason("no work, no cost, nothing to go wrong", 45), *wanted(at, sheet)]
+    reasons = [Reason("No work and no cost", 45), *wanted(at, sheet)]
     if all(not reason.rules_out for reason in reasons):
-        reasons.append(Reason("it does everything asked already", 40))
+        reasons.append(Reason("Does everything you asked for already", 40))
     reasons += judged(now, now, device.id)
     title = f"Leave the {sheet.name.lower()} as it is"
     return _with(Option("stay", title, sheet, tuple(reasons)), (now, device.id))
@@ -100,18 +100,18 @@ def _fixture(at: Situation, sheet: Datasheet) -> Option:
     """A module at the fixture, the old switch its input."""
     reasons = [
         *reaches(at),
-        Reason("the old switch stays and becomes its input; what was switched is then low or constant", -6),
-        Reason("has the canopy or its box room for it, dry and closed? To be looked at", -8, open=True),
+        Reason("The old switch stays as its input, and carries the load no longer", -6),
+        Reason("Look whether the canopy or its box has room for it, dry and closed", -8, open=True),
         *wanted(at, sheet),
         *loads_on(at, sheet),
         *radio(at, sheet),
     ]
     if plate_stays(at):
-        reasons.append(Reason("the plate and its switch stay as they are", 30))
+        reasons.append(Reason("The plate and its switch stay as they are", 30))
     if at.wish.stays in ("the fitting", "both"):
-        reasons.append(Reason("the fitting comes down once, and goes back as it was", -6))
+        reasons.append(Reason("The fixture comes down once, and goes back up as it was", -6))
     if at.wish.places is not None and at.wish.places > 1:
-        reasons.append(Reason("the switches of all places together are its one input", 12))
+        reasons.append(Reason("The switches of all places together are its one input", 12))
     return Option("at the fixture", f"{sheet.name} at the fixture, old switch as its input", sheet, tuple(reasons))
 
 
@@ -124,11 +124,11 @@ def _new_cable(at: Situation, sheet: Datasheet, now: Tried) -> Option:
         *loads_on(at, sheet, place(at, sheet)),
         *places(at, sheet),
         *radio(at, sheet),
-        Reason("a new cable with a neutral has to be fished: an opened wall, or a day's luck", -38),
+        Reason("A new cable with a neutral has to be fished; a wall may have to be opened", -38),
         *_asked_by_the_nec(
-            at, f"more than {NEW_CABLE} ft of new cable, or any outlet or device added, brings AFCI", "210.12", -4
+            at, f"More than {NEW_CABLE} ft of new cable, or any outlet or device added, calls for AFCI", "210.12", -4
         ),
-        Reason("where the cable would run was not looked at", 0, open=True),
+        Reason("Look where the cable can run", 0, open=True),
         *class2(at, sheet),
         *plate(at, sheet),
         *fits(wired, put, now),
@@ -139,14 +139,14 @@ def _new_cable(at: Situation, sheet: Datasheet, now: Tried) -> Option:
 def _remote(at: Situation, sheet: Datasheet) -> Option:
     """A battery remote on the wall; something else must do the switching."""
     reasons = [
-        Reason("no wire needed at the wall", 4),
-        Reason("it switches nothing itself: a module or lamps that listen are needed beside it", -18, open=True),
-        *_asked_by_the_nec(at, "a required light may not depend on a battery alone", "210.70, 2023", -14),
+        Reason("Needs no wire at the wall", 4),
+        Reason("Switches nothing itself: it needs a module or smart bulbs too", -18, open=True),
+        *_asked_by_the_nec(at, "A required light may not depend on a battery alone", "210.70, 2023", -14),
         *wanted(at, sheet),
         *radio(at, sheet),
     ]
     if at.wish.without_network:
-        reasons.append(Reason("with the network down it does nothing", 0, rules_out=True))
+        reasons.append(Reason("Does nothing with the network down", 0, rules_out=True))
     return Option("remote", f"{sheet.name} on the wall", sheet, tuple(reasons))
 
 
@@ -159,8 +159,8 @@ def _asked_by_the_nec(at: Situation, text: str, article: str, weight: int) -> It
 def _behind(at: Situation, sheet: Datasheet, now: Tried) -> Option:
     """A module in the box behind the old switch, which becomes its input."""
     reasons = [
-        Reason("the old switch stays and becomes its input", 4),
-        Reason("it lies behind a switch: crowded, warmer, and out of reach", -10),
+        Reason("The old switch stays as its input", 4),
+        Reason("Sits behind the switch: crowded, warmer, and hard to reach", -10),
         *wanted(at, sheet),
         *neutral_of_module(at, sheet),
         *class2(at, sheet),
@@ -168,9 +168,9 @@ def _behind(at: Situation, sheet: Datasheet, now: Tried) -> Option:
         *radio(at, sheet),
     ]
     if plate_stays(at):
-        reasons.append(Reason("the plate and its switch stay as they are", 30))
+        reasons.append(Reason("The plate and its switch stay as they are", 30))
     if at.wish.places is not None and at.wish.places > 1:
-        reasons.append(Reason("the switches of the other places must reach its input from here", -10, open=True))
+        reasons.append(Reason("The switches of the other places must reach its input from here", -10, open=True))
     put: tuple[Tried, str] | None = None
     try:
         after = AddModule(box=at.box.id, sheet=sheet.id).on_box(at.box, at.sheets).box
@@ -184,7 +184,7 @@ def _behind(at: Situation, sheet: Datasheet, now: Tried) -> Option:
         reasons += [counted(then.check.fill), *judged(now, then, new.id)]
         put = (then, new.id)
     if at.standing is None:
-        reasons.append(Reason("no switch stands in this gang to put it behind", 0, rules_out=True))
+        reasons.append(Reason("There is no switch in this gang to put it behind", 0, rules_out=True))
     option = Option("behind the switch", f"{sheet.name} behind the old switch", sheet, tuple(reasons))
     return _with(option, put) if put else option
 
@@ -204,10 +204,10 @@ def _neutral_at(at: Situation, box: Box, gang: int) -> bool | None:
 
 def _other_end(at: Situation, sheet: Datasheet) -> Option:
     """The same device at the other place of the pair, where it must stand; tried there where a run says which box."""
-    reasons = [Reason(f"at the other place, which is the {sheet.end}, where it must stand", 8), *wanted(at, sheet)]
+    reasons = [Reason(f"At the other place, the {sheet.end}, where it belongs", 8), *wanted(at, sheet)]
     across = at.across
     if across is None:
-        reasons += [Reason("that box has to be looked at and tried for itself", -8, open=True), *loads_on(at, sheet)]
+        reasons += [Reason("Check that box by itself too", -8, open=True), *loads_on(at, sheet)]
         return Option("other end", f"{sheet.name} at the other end of the pair", sheet, (*reasons, *radio(at, sheet)))
     box, gang = across
     here = _neutral_at(at, box, gang)

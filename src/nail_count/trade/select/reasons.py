@@ -33,21 +33,23 @@ def wanted(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
     can = {*sheet.does, *(one for main in mains for one in main.does)}
     missing = [one for one in at.wish.does if one not in can]
     for one in missing:
-        yield Reason(f"it cannot do everything asked: {one}", 0, rules_out=True)
+        yield Reason(f"Doesn't do what you asked for: {one}", 0, rules_out=True)
     if not missing and at.wish.does:
-        yield Reason(f"it does everything asked: {', '.join(at.wish.does)}", 20)
+        yield Reason(f"Does everything you asked for: {', '.join(at.wish.does)}", 20)
     if sheet.kind == "fan control" and not any(load.kind == "fan" for load in at.loads):
-        yield Reason("it is made for a fan, and none hangs here", -10, elsewhere=True)
+        yield Reason("Made for a fan, and there is no fan here", -10, elsewhere=True)
+    if len(sheet.channels) > 1 and not sheet.is_module and len({load.channel for load in at.loads}) < 2:
+        yield Reason(f"Controls {len(sheet.channels)} things; you need one", -8)
     if sheet.gangs > 1:
-        yield Reason(f"it takes {sheet.gangs} gangs", -12)
+        yield Reason(f"Takes {sheet.gangs} gangs", -12)
     extra = [one for one in sheet.does if one not in at.wish.does and one != "on and off"]
     if extra:
-        yield Reason(f"does more than you asked for: {', '.join(extra)}", -3 * len(extra))
+        yield Reason(f"Does more than you asked for: {', '.join(extra)}", -3 * len(extra))
     yield from _for_other_cases(at, sheet)
     if at.wish.without_network and sheet.local is False:
-        yield Reason("it must work with the network down, and does not", 0, rules_out=True)
+        yield Reason("Doesn't work with the network down, and it must", 0, rules_out=True)
     elif at.wish.without_network and sheet.local:
-        yield Reason("it works by hand with the network down", 6)
+        yield Reason("Works by hand with the network down", 6)
 
 
 def _for_other_cases(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
@@ -55,13 +57,13 @@ def _for_other_cases(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
     one_place = at.wish.places == 1 or (at.wish.places is None and from_one_place(at.box, at.sheets))
     mains = mains_of(at, sheet)
     if one_place and mains:
-        yield Reason("a companion: it switches nothing without its main device at another place", 0, rules_out=True)
+        yield Reason("A companion: it needs its main device at another place", 0, rules_out=True)
     elif one_place and (sheet.is_three_way or sheet.roles.count("traveler") > 1):
-        yield Reason("made for a light switched from several places", -8, elsewhere=True)
+        yield Reason("Made for a light switched from several places", -8, elsewhere=True)
     elif not one_place:
         yield from _beyond(at, sheet, mains)
     if "aluminum" in sheet.listed and all(cable.metal == "copper" for cable in at.box.entering):
-        yield Reason("made for aluminum wires, and these are copper", -6, elsewhere=True)
+        yield Reason("Made for aluminum wires, and these are copper", -6, elsewhere=True)
 
 
 def mains_of(at: Situation, sheet: Datasheet) -> tuple[Datasheet, ...]:
@@ -74,14 +76,14 @@ def _beyond(at: Situation, sheet: Datasheet, mains: tuple[Datasheet, ...]) -> It
     theirs = [main for main in mains if main in at.beyond]
     asking = next((main for main in at.beyond if main.companion in at.sheets), None)
     if theirs:
-        yield Reason(f"the companion of the {theirs[0].name.lower()} at the other switch", 30)
+        yield Reason(f"The companion of the {theirs[0].name.lower()} at the other switch", 30)
     elif mains and at.beyond:
-        yield Reason("a companion, and its main device isn't at the other switch", 0, rules_out=True)
+        yield Reason("A companion, but its main device isn't at the other switch", 0, rules_out=True)
     elif mains:
-        yield Reason("a companion: it works only with its main device at the other switch", -8, elsewhere=True)
+        yield Reason("A companion: it works only with its main device at the other switch", -8, elsewhere=True)
     elif asking is not None:
         companion = at.sheets[asking.companion or ""].name
-        text = f"the {asking.name.lower()} at the other switch works only with its companion here: {companion}"
+        text = f"The {asking.name.lower()} at the other switch works only with its companion here: {companion}"
         yield Reason(text, 0, rules_out=True)
 
 
@@ -93,30 +95,30 @@ def neutral(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
         listed = "replaces a switch without a neutral" in sheet.listed
         if at.neutral or not listed:
             text = (
-                "a neutral is in the box: it may not use the ground" if at.neutral else "not listed to use the ground"
+                "The box has a neutral, so it may not use the ground" if at.neutral else "Not listed to use the ground"
             )
             yield Reason(f"{text}{at.article('404.22')}", 0, rules_out=True)
         else:
             many = f": {GROUND_USERS_OF_CIRCUIT} at most on a circuit{at.article('404.2(C)')}" if at.nec else ""
-            yield Reason(f"it uses the ground for want of a neutral{many}", -10)
+            yield Reason(f"Uses the ground because it has no neutral{many}", -10)
     elif sheet.neutral == "not needed" and sheet.radio:
         if at.neutral is False:
-            yield Reason("it is made to work without a neutral", 16)
+            yield Reason("Made to work without a neutral", 16)
         else:
-            text = "made for boxes without a neutral; with one, a device that uses it is steadier"
+            text = "Made for boxes without a neutral; where there is one, a device that uses it is steadier"
             yield Reason(text, -8, elsewhere=bool(at.neutral))
     elif sheet.neutral is None and sheet.radio:
-        yield Reason("its sheet does not say whether it needs a neutral", -15, open=True)
+        yield Reason("Its sheet doesn't say whether it needs a neutral", -15, open=True)
 
 
 def _needs_neutral(at: Situation) -> Reason:
     if at.neutral is None:
-        return Reason("it needs a neutral; whether one is in the box is open", -20, open=True)
+        return Reason("Needs a neutral; nobody has checked yet whether one is here", -20, open=True)
     if not at.neutral and at.neutral_assumed:
-        return Reason("it needs a neutral, and such a box usually has none", -30, open=True)
+        return Reason("Needs a neutral, and such a box usually has none", -30, open=True)
     if not at.neutral:
-        return Reason("it needs a neutral, and none is in the box", 0, rules_out=True)
-    return Reason(f"the neutral it needs is {'usually ' if at.neutral_assumed else ''}in the box", 1)
+        return Reason("Needs a neutral, and there is none in the box", 0, rules_out=True)
+    return Reason(f"The neutral it needs is {'usually ' if at.neutral_assumed else ''}in the box", 1)
 
 
 def place(at: Situation, sheet: Datasheet) -> Position:
@@ -181,11 +183,11 @@ def judged(now: Tried, then: Tried, mine: str) -> Iterator[Reason]:
         said = f"{say(answer.title)}: {say(answer.headline)}"
         was = before.get(key)
         if answer.state is State.FAILS and was is not None and not _worse(was, answer):
-            yield Reason(f"it fails as it does now: {said}", -6, open=True)
+            yield Reason(f"Still fails, as the box does now: {said}", -6, open=True)
         elif answer.state is State.FAILS:
-            yield Reason(f"then it fails: {said}", 0, rules_out=True)
+            yield Reason(f"The box fails with it: {said}", 0, rules_out=True)
         elif answer.state is State.OPEN and (was is None or was.state is not State.OPEN):
-            yield Reason(f"open then: {said}", -4, open=True)
+            yield Reason(f"Not known with it: {said}", -4, open=True)
 
 
 def _worse(was: Answer, answer: Answer) -> bool:
@@ -199,12 +201,12 @@ def counted(fill: Answer) -> Reason:
     """Whether the box holds it, by the count, or by bulk where no volume rule holds."""
     said = say(fill.headline)
     if fill.state is State.FAILS:
-        return Reason(f"the box does not hold it: {said}", 0, rules_out=True)
+        return Reason(f"Doesn't fit in the box: {said}", 0, rules_out=True)
     if fill.state is State.OPEN:
-        return Reason(f"whether the box holds it is open: {said}", -6, open=True)
+        return Reason(f"Not known whether it fits: {said}", -6, open=True)
     if fill.state is State.TIGHT:
-        return Reason(f"the box holds it, tightly: {said}", -2)
-    return Reason(f"the box holds it: {said}", 4)
+        return Reason(f"Fits, but tightly: {said}", -2)
+    return Reason(f"Fits: {said}", 4)
 
 
 def plate_stays(at: Situation) -> bool:
@@ -215,33 +217,31 @@ def plate_stays(at: Situation) -> bool:
 def plate(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
     """The plate, and the place: it must stay, it is metal, the place is damp."""
     if plate_stays(at):
-        yield Reason("the plate and its switch must stay as they are", 0, rules_out=True)
+        yield Reason("The plate and its switch must stay as they are", 0, rules_out=True)
     if at.box.survey.damp and "damp places" not in sheet.listed:
-        yield Reason("the place is damp, and its sheet does not list damp places", 0, rules_out=True)
+        yield Reason("The place is damp, and its sheet doesn't list damp places", 0, rules_out=True)
     if at.box.survey.metal_plate and sheet.radio:
-        yield Reason("a metal plate is in the way of its radio", -8)
+        yield Reason("The metal plate weakens its radio", -8)
 
 
 def class2(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
     """What dims by class 2 wires needs such wires to the lamps."""
     if sheet.class2 and not any(cable.class2 for cable in at.box.entering):
-        yield Reason("it dims by a pair of class 2 wires, and none comes into the box", 0, rules_out=True)
+        yield Reason("Dims over a pair of class 2 wires, and there is none in the box", 0, rules_out=True)
 
 
 def reaches(at: Situation) -> Iterator[Reason]:
     """A module at the fixture needs a live, a neutral and a way for the switch's signal there."""
     if at.fixture == "two wires":
-        text = "two wires lead to the fixture: a live and a neutral leave none for the switch's signal"
+        text = "Only two wires go to the fixture: hot and neutral leave none for the switch's signal"
         yield Reason(text, 0, rules_out=True)
     elif at.fixture is None:
-        text = "whether a live, a neutral and a wire for the switch's signal are at the fixture is open"
+        text = "Nobody has checked yet whether hot, neutral and a wire for the switch's signal are at the fixture"
         yield Reason(text, -6, open=True)
     else:
-        there = "the feed is at the fixture" if at.fixture == "fed there" else "three wires lead to the fixture"
-        likely = "" if at.fixture_proven else ", likely, to be proven"
-        yield Reason(
-            f"{there}{likely}: a live, a neutral and the old drop for the switch's signal", 14, open=bool(likely)
-        )
+        there = "The feed is at the fixture" if at.fixture == "fed there" else "Three wires go to the fixture"
+        likely = "" if at.fixture_proven else ", likely; check it"
+        yield Reason(f"{there}{likely}: hot, neutral, and the old drop for the switch's signal", 14, open=bool(likely))
 
 
 def neutral_of_module(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
@@ -253,10 +253,10 @@ def neutral_of_module(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
 def loads_on(at: Situation, sheet: Datasheet, where: Position = _ALONE) -> Iterator[Reason]:
     """Its loads against its limit where it would stand."""
     if not at.loads:
-        yield Reason("its loads are not known", -4, open=True)
+        yield Reason("You haven't entered its loads yet", -4, open=True)
         return
     if not sheet.channels:
-        yield Reason("it can't control a load", 0, rules_out=True)
+        yield Reason("Can't control a load", 0, rules_out=True)
         return
     loads = tuple(load.changed(channel=_channel(sheet, load)) for load in at.loads)
     device = Device(id="new", gang=1, sheet=sheet.id, loads=loads)
@@ -266,13 +266,13 @@ def loads_on(at: Situation, sheet: Datasheet, where: Position = _ALONE) -> Itera
         if answer.state is State.FAILS:
             failing = {remark.code for remark in answer.remarks if remark.state is State.FAILS}
             if failing and failing <= BELOW_MINIMUM and sheet.bypass:
-                yield Reason(f"{text}: it wants a bypass at the lamp", -12, open=True)
+                yield Reason(f"{text}: needs a bypass at the light", -12, open=True)
             else:
                 yield Reason(text, 0, rules_out=True)
         elif answer.state is State.OPEN:
-            yield Reason(f"open: {text}", -15, open=True)
+            yield Reason(f"Not known: {text}", -15, open=True)
         else:
-            yield Reason(f"its sheet lists the load: {text}", 10 if answer.state is State.HOLDS else 2)
+            yield Reason(f"Carries the load: {text}", 10 if answer.state is State.HOLDS else 2)
 
 
 def _channel(sheet: Datasheet, load: Load) -> int:
@@ -283,22 +283,22 @@ def _channel(sheet: Datasheet, load: Load) -> int:
 def places(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
     """From how many places it is controlled, and which end of a pair it must stand at."""
     if at.wish.places is None and from_one_place(at.box, at.sheets):
-        yield Reason("taken as switched from one place: no three-wire cable comes in", 0)
+        yield Reason("Usually switched from one place: no three-wire cable comes in", 0)
     elif at.wish.places is None:
-        yield Reason("from how many places it is switched was not asked", -3, open=True)
+        yield Reason("Nobody has asked yet from how many places it is switched", -3, open=True)
     elif at.wish.places > 1 and sheet.places == "one":
-        yield Reason(f"it is controlled from {at.wish.places} places, and this works from one only", 0, rules_out=True)
+        yield Reason(f"Works from one place only; you asked for {at.wish.places}", 0, rules_out=True)
     elif at.wish.places > 1 and sheet.end in ("line end", "load end") and at.end in ("line end", "load end"):
         if sheet.end != at.end:
-            yield Reason(f"it must stand at the {sheet.end}, and this is the {at.end}", 0, rules_out=True)
+            yield Reason(f"Belongs at the {sheet.end}, and this is the {at.end}", 0, rules_out=True)
         else:
-            yield Reason(f"this is the {at.end}, where it must stand", 10)
+            yield Reason(f"This is the {at.end}, where it belongs", 10)
     elif at.wish.places > 1 and sheet.companion:
         companion = at.sheets[sheet.companion].name if sheet.companion in at.sheets else sheet.companion
-        yield Reason(f"the other places take its companion, {companion}: they control it in full", 12)
+        yield Reason(f"The other places take its companion, {companion}, and control it fully", 12)
     elif at.wish.places > 1:
         yield Reason(
-            "a plain three-way switch at the other place works with it, and brings it back at its last level", 6
+            "Works with a plain three-way switch at the other place, which brings it back at its last level", 6
         )
 
 
@@ -307,16 +307,16 @@ def radio(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
     if not sheet.radio:
         return
     if not {"schedule", "looks lived in"} & set(at.wish.does):
-        yield Reason("nothing that is asked needs its radio", -12)
+        yield Reason("Nothing you asked for needs its radio", -12)
     if at.hub:
         same = sheet.radio.lower() in at.hub.lower() or at.hub.lower() in sheet.radio.lower()
         yield (
-            Reason(f"it joins the {at.hub} the house has", 8)
+            Reason(f"Joins the {at.hub} the house has", 8)
             if same
-            else Reason(f"it needs {sheet.radio}; the house has {at.hub}", -10)
+            else Reason(f"Needs {sheet.radio}; the house has {at.hub}", -10)
         )
     else:
-        yield Reason(f"it needs {sheet.radio}, which the house does not have yet", -6)
+        yield Reason(f"Needs {sheet.radio}, which the house doesn't have yet", -6)
 
 
 def in_gang(at: Situation, sheet: Datasheet) -> tuple[Tried, str] | Rejected:
@@ -333,7 +333,7 @@ def in_gang(at: Situation, sheet: Datasheet) -> tuple[Tried, str] | Rejected:
 def fits(at: Situation, put: tuple[Tried, str] | Rejected, now: Tried) -> Iterator[Reason]:
     """The box with it, counted, and every check on it; a ground where there is none."""
     if not at.ground and at.box.cables:
-        yield Reason(f"no ground in the box: a finding with its own ways out{at.article('404.9(B)')}", -6)
+        yield Reason(f"No ground in the box: the bench says what to do about it{at.article('404.9(B)')}", -6)
     if isinstance(put, Rejected):
         yield Reason(put.sentence, 0, rules_out=True)
         return
