@@ -94,7 +94,7 @@ def hookup_text(at: HookUp, rests_on: tuple[Assumption, ...] = ()) -> str:
     lines += splices_text(at)
     for found in data["findings"]:
         state = f", with {found['state']}" if found["state"] else ""
-        lines.append(f"  FAILS {found['text']}{state}. Ways out: {'; '.join(found['ways_out'])}.")
+        lines.append(f"  FAILS {found['text']}{state}. To fix it: {'; '.join(found['ways_out'])}.")
     lines += [f"  FAILS the connector of {id} does not take what meets there." for id in data["connectors_too_small"]]
     lines += [f"  OPEN  {text}." for text in data["not_said"]]
     lines += [f"  {number}. {step['act']}: {', '.join(step['ends'])}" for number, step in enumerate(data["work"], 1)]

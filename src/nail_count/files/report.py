@@ -152,7 +152,7 @@ def _answer_text(answer: Answer, explain: bool) -> Iterator[str]:
         if explain and line.why:
             yield f"        {say(line.why)}{_STANDINGS.get(line.rule.standing, '')}"
     for remark in answer.remarks:
-        ways = f"; ways out: {', or '.join(remark.ways)}" if remark.ways else ""
+        ways = f"; to fix it: {', or '.join(remark.ways)}" if remark.ways else ""
         if remark.text != answer.headline or ways:
             yield f"      – {say(remark.text)}{ways} ({remark.rule.name})"
 

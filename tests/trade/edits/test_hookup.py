@@ -46,7 +46,7 @@ def test_a_proposal_changes_every_box_that_must_agree_as_one() -> None:
 
 @pytest.mark.parametrize("house", SHORT.values(), ids=SHORT)
 def test_what_cannot_be_proposed_is_refused_with_the_ways_out(house: Job) -> None:
-    with pytest.raises(Rejected, match=r"wires, and . are needed.*Ways out: another device"):
+    with pytest.raises(Rejected, match=r"wires, and . are needed.*To fix it: another device"):
         after(house, "propose-hookup")
 
 

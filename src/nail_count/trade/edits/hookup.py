@@ -177,7 +177,7 @@ def _made(job: Job, box: Box) -> Proposal:
     made = propose(job, box.id)
     if isinstance(made, Refusal):
         reasons = "; ".join(say(reason) for reason in made.reasons)
-        out = f". Ways out: {', '.join(made.ways_out)}" if made.ways_out else ""
+        out = f". To fix it: {', '.join(made.ways_out)}" if made.ways_out else ""
         raise Rejected(f"No hook-up can be proposed: {reasons}{out}", "box")
     return made
 

@@ -11,7 +11,6 @@ Does = Literal["on and off", "dim", "fan speed", "countdown", "schedule", "looks
 DOES: tuple[Does, ...] = get_args(Does)
 
 Stays = Literal["nothing", "the plate", "the fitting", "both"]
-STAYS: tuple[Stays, ...] = get_args(Stays)
 
 
 class Wish(Thing):

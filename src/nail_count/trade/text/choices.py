@@ -26,6 +26,7 @@ from ..model import (
     survey,
     tick,
     wire,
+    wish,
 )
 
 Words = Mapping[str, str]
@@ -50,6 +51,15 @@ CHOICES: Mapping[str, tuple[Any, Words]] = {
     "connector size": (
         splice.Connector.model_fields["size"].annotation,
         {"small": "small", "medium": "medium", "large": "large"},
+    ),
+    "stays": (
+        wish.Stays,
+        {
+            "nothing": "nothing",
+            "the plate": "the plate",
+            "the fitting": "the fixture",
+            "both": "the plate and the fixture",
+        },
     ),
     "cable work": (
         box.CableWork,

@@ -96,7 +96,7 @@ def _findings(check: BoxCheck) -> Section:
         for remark in found:
             said = say(remark.text)
             rows[said] = (said, "; ".join(remark.ways) or NO_WAY_HERE, _rule(remark.rule), DONE_ABOUT_IT)
-    return tabled("Findings", ("Finding", "Ways out", "By", "Done about it"), (8, 6, 5, 6), rows.values(), "None.")
+    return tabled("Findings", ("Finding", "How to fix it", "By", "Done about it"), (8, 6, 5, 6), rows.values(), "None.")
 
 
 def _open(job: Job, box: Box, check: BoxCheck) -> Iterator[str]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ....store.snapshots import BoxSnapshot
-from ....trade.model.wish import DOES, STAYS, Wish
+from ....trade.model.wish import DOES, Wish
 from ....trade.text.loads import write_loads
 from ... import urls
 from ...form_errors import FormErrors, Notice
@@ -36,8 +36,3 @@ class InterviewView:
     def does(self) -> tuple[str, ...]:
         """What a place can do."""
         return DOES
-
-    @property
-    def stays(self) -> tuple[tuple[str, str], ...]:
-        """What can have to stay."""
-        return (("", "not asked"), *((one, one) for one in STAYS))
