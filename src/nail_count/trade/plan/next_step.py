@@ -250,7 +250,7 @@ def _ends(seen: _Seen) -> Ask | None:
     if isinstance(end, WordsEnd):
         name = end.words.removeprefix("to ").strip()
         order = f"Start the box that cable {other} goes to: type it in a line."
-        line = "1g 18in3; 14/2, 14/3; companion"
+        line = "18 cu in, 14/2, 14/3, companion"
         return Ask("ends", "Plan", order, why, "", start=name[:1].upper() + name[1:], example=line)
     if (bare := _bare_beyond(seen, other)) is not None:
         order = f"Enter the cables and the device of {bare.name}."

@@ -42,7 +42,7 @@ class EnterLine(BoxEdit):
             raise Rejected("Take the barrier out first: a line can't tell which devices are behind it", "line")
         reading = read_line(self.line, box, sheets)
         if not reading.words:
-            raise Rejected("Type a box in a line, such as 2g 34in3; 14/2 x3; switch", "line")
+            raise Rejected("Type a box in a line, such as 18 cu in, two 14/2, switch", "line")
         if reading.box is None:
             wrong = reading.problems[0]
             raise Rejected(f"At “{wrong.text}”: enter {wrong.expected}", "line")
