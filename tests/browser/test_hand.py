@@ -203,7 +203,7 @@ def test_the_reference_task_in_one_line(hand: Hand) -> None:
     assert hand.driver.switch_to.active_element == field
     field.send_keys(REFERENCE.replace("12/3", "12/3x"))
     hand.wait(lambda: hand.all(".words .wrong"))
-    assert "12/3x not understood: expected a cable such as 14/2" in hand.text(".words .wrong")
+    assert "12/3x not understood. Enter a cable such as 14/2" in hand.text(".words .wrong")
     before = hand.revision()
     field.send_keys(Keys.ENTER)
     hand.wait(lambda: hand.all("#line-line-expected"))

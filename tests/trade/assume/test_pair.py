@@ -26,6 +26,8 @@ from nail_count.trade.model.errors import Rejected
 from nail_count.trade.model.job import Job
 from nail_count.trade.model.run import BoxEnd
 from nail_count.trade.model.splice import ConductorEnd, LeadEnd
+from nail_count.trade.plan.install.step import CHECK_WIRING
+from nail_count.trade.plan.install.steps import install_steps
 from nail_count.trade.plan.next_step import way_through
 from nail_count.trade.quick_entry.enter_line import StartByLine
 from nail_count.trade.rules.check import check_job
@@ -42,11 +44,11 @@ HOT_COMPANION = "companion"
 """That of the smart dimmer, which takes hot, neutral and the signal; the smart dimmer must be where the feed is."""
 
 
-def house(top: str, bottom: str) -> Documents:
+def house(top: str, bottom: str, *, gangs: int = 1) -> Documents:
     """A house with a box at the top of the stairs and one at the bottom, each entered by a line."""
     begun = Documents(JobAtHand(Job(name="J", sheets=library(), circuits=[{"id": "5", "breaker": 15}])), {})
-    for name, line in (("Top", top), ("Bottom", bottom)):
-        begun = StartByLine(name=name, room="Stairs", line=f"1g 20in3; {line}").apply(begun).documents
+    for name, wide, line in (("Top", gangs, top), ("Bottom", 1, bottom)):
+        begun = StartByLine(name=name, room="Stairs", line=f"{wide}g {20 * wide}in3; {line}").apply(begun).documents
     return begun
 
 
@@ -147,6 +149,60 @@ def test_it_equals_the_hookup_with_both_boxes_tested(feed: str, at_light: str, d
     assert rests_on == ()
     again = planned(tested)
     assert [joined(again.box(key)) for key in keys] == [joined(both.box(key)) for key in keys]
+
+
+PORCH, STAIRS = 'smart switch "Porch" 60W inc', "14/2 to light, 14/3 to top"
+FED_WIDE = "14/2 feed, 14/2 to porch, 14/3 to bottom"
+
+
+@pytest.mark.parametrize(
+    ("top", "bottom", "at_top", "at_bottom"),
+    [
+        (f"{FED_WIDE}; {PORCH}, {MAIN}", f"{STAIRS}; {ITS_COMPANION}",
+         {"d1 line": "A1", "d2 line": "A1", "d1 load": "B1", "d2 load": "C1", "d2 traveler": "C2",
+          "d1 neutral": "A2 B2 C3", "d2 neutral": "A2 B2 C3", "d1 ground": "Ag Bg Cg", "d2 ground": "Ag Bg Cg"},
+         {"d1 traveler": "B2", "d1 neutral": "A2 B3", "switched": "A1 B1", "d1 ground": "Ag Bg"}),
+        (f"{FED_WIDE}, 14/2 to stairs; {MAIN}, {PORCH}", f"14/3 to top; {ITS_COMPANION}",
+         {"d1 line": "A1", "d2 line": "A1", "d2 load": "B1", "d1 load": "D1", "neutral": "A2 B2 C3 D2"},
+         {"d1 neutral": "A3", "d1 ground": "Ag"}),
+    ],
+)  # fmt: skip
+def test_a_pair_beside_another_switch_is_joined_as_the_trade_joins_it(
+    top: str, bottom: str, at_top: dict[str, str], at_bottom: dict[str, str]
+) -> None:
+    """By hand: the porch switch shares the feed and the whites, and its light hangs at its own cable."""
+    both = planned(house(top, bottom, gangs=2))
+    assert at_top.items() <= joined(both.box("stairs-top")).items()
+    assert at_bottom.items() <= joined(both.box("stairs-bottom")).items()
+    for key in ("stairs-top", "stairs-bottom"):
+        hookup, rests_on = look_as_usual(around(both, key), key)
+        assert hookup.state is State.HOLDS
+        assert {one.code for one in rests_on} >= {"whites-tied", "breaker"}, "the porch switch takes the neutral too"
+        (check,) = (one for one in install_steps(around(both, key), key, ()) if one.step.subjects == CHECK_WIRING)
+        assert check.to in (("hookup",) if key == "stairs-top" else ("wires", "")), "a live test takes one gang"
+
+
+def test_a_neutral_for_the_switch_beside_plain_three_ways_is_assumed_before_it_lands() -> None:
+    both = planned(house(f"{FED_WIDE}; {PORCH}, three-way", f"{STAIRS}; three-way 60W inc", gangs=2))
+    assert joined(both.box("stairs-top"))["d1 neutral"] == "A2 B2 C3"
+    _, rests_on = look_as_usual(around(both), "stairs-top")
+    assert [one.code for one in rests_on if one.box == "stairs-top"][:1] == ["whites-tied"]
+
+
+@pytest.mark.parametrize(
+    "top",
+    [
+        f"14/2 feed, 14/2, 14/3 to bottom; {PORCH}, {MAIN}",
+        f"14/2 feed, 14/2 to yard, 14/3 to bottom; {PORCH}, {MAIN}",
+        f"14/2, 14/2 to porch, 14/3 to bottom; {PORCH}, {MAIN}",
+        f"14/2 feed, 14/2 feed, 14/2 to porch, 14/3 to bottom; {PORCH}, {MAIN}",
+        f"{FED_WIDE}; {MAIN}, {MAIN}",
+    ],
+)
+def test_beside_another_switch_nothing_is_planned_where_a_cable_may_be_either(top: str) -> None:
+    """A cable nobody traced, no light by the switch's name, two feeds, two switches with a signal (by hand)."""
+    with pytest.raises(Rejected):
+        planned(house(top, f"{STAIRS}; {ITS_COMPANION}", gangs=2))
 
 
 def test_the_cable_between_is_asked_for_before_anything_is_planned() -> None:

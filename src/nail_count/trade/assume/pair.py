@@ -7,7 +7,7 @@ Source: common practice of house wiring in the US and Canada.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from ..model.box import Box, Device
@@ -15,11 +15,11 @@ from ..model.datasheet import Datasheet
 from ..model.job import Job, by_id
 from ..model.run import BoxEnd, CircuitEnd, OnwardEnd, RunEnd, WordsEnd
 from ..rules.joints import SUPPLY_230
-from ..rules.wires.live_points import is_on_one_circuit
 from ..rules.wires.neutral import neutral_in
 from ..wiring.hookup.gear import kind_of
+from ..wiring.identify.weights import NOWHERE
 from .ends import UsualEnd, feed, leg, onward, unless_tied
-from .usual import Assumption, tied_as_usual, tied_in_pair
+from .usual import Assumption, ends_in, is_fed_once, tied_as_usual, tied_in_pair
 
 AT_OTHER = ("three-way", "four-way", "companion")
 """Kinds of devices that switch the lights of another one."""
@@ -39,6 +39,13 @@ class Side:
     """The letters of those that nobody traced."""
     is_fed: bool
     """Whether the feed is known to come into it."""
+    beside: Mapping[str, str]
+    """The cable that goes to the light of each other device in its box, by that device's id; both are entered."""
+
+    def takes_neutral(self, sheets: Mapping[str, Datasheet]) -> bool:
+        """Whether a lead of any of its devices lands on the neutral."""
+        here = (one for one in self.box.devices if one.id == self.device.id or one.id in self.beside)
+        return any("neutral" in sheets[one.sheet].roles for one in here)
 
     @property
     def lit(self) -> tuple[str, ...]:
@@ -79,7 +86,8 @@ class PairEnds:
 def pair_of(job: Job, box: Box) -> Pair | None:
     """Return the two boxes that switch one light together, as far as the job shows it; None where it isn't plain.
 
-    Each has one device and one cable of three wires, which joins the two. All other cables have two wires.
+    Each has one cable of three wires, which joins the two, and one device for their light. All other cables have two
+    wires. Where other devices stand beside, somebody entered which cable goes to the light of each.
 
     Args:
         job: with both boxes and their runs.
@@ -107,18 +115,50 @@ def _side(job: Job, box: Box) -> Side | None:
     threes = [id for id, cable in cables.items() if cable.insulated == 3]
     working = [one for one in box.devices if not sheets[one.sheet].is_blank and not sheets[one.sheet].battery]
     usual_supply = job.terms.region.whites_tied and job.terms_at(box).voltage < SUPPLY_230
-    if box.use != "control" or not (usual_supply and is_on_one_circuit(box)) or len(threes) != 1 or len(working) != 1:
+    once = is_fed_once(box, ends_in(job).get(box.id, NOWHERE))
+    if box.use != "control" or not (usual_supply and once) or len(threes) != 1 or not working:
+        return None
+    device, beside = _of_pair(working, sheets, {id: end for (at, id), end in job.far_ends.items() if at == box.id})
+    if device is None:
         return None
     told = box.readings or box.contents.brought or box.modules
     if told or any(cable.insulated != 2 for id, cable in cables.items() if id not in threes):
         return None
-    ends = {id: job.far_ends[box.id, id] for id in cables if (box.id, id) in job.far_ends and id not in threes}
+    mine = [id for id in cables if id not in (*threes, *beside.values())]
+    ends = {id: job.far_ends[box.id, id] for id in mine if (box.id, id) in job.far_ends}
     outlets = {one.id for one in job.boxes if one.is_outlet}
     is_fed = any(
         isinstance(end, CircuitEnd) or (isinstance(end, BoxEnd) and end.box not in outlets) for end in ends.values()
     )
-    unknown = tuple(id for id in cables if id not in threes and id not in ends)
-    return Side(box, working[0], threes[0], ends, unknown, is_fed)
+    unknown = tuple(id for id in mine if id not in ends)
+    return Side(box, device, threes[0], ends, unknown, is_fed, beside)
+
+
+def _of_pair(
+    working: Sequence[Device], sheets: Mapping[str, Datasheet], ends: Mapping[str, RunEnd]
+) -> tuple[Device | None, Mapping[str, str]]:
+    """Return the device for the light of both boxes, and the cable to the light of each other one; None where open.
+
+    Args:
+        working: the devices of the box.
+        sheets: theirs.
+        ends: where its cables go, by their letters, as far as somebody entered it.
+    """
+    if len(working) == 1:
+        return working[0], {}
+    signals = [one for one in working if "traveler" in sheets[one.sheet].roles]
+    beside: dict[str, str] = {}
+    for one in (device for device in working if device not in signals):
+        named = [id for id, end in ends.items() if isinstance(end, WordsEnd) and _is_called(one, end.words)]
+        if len(named) != 1 or named[0] in beside.values():
+            return None, {}
+        beside[one.id] = named[0]
+    return (signals[0], beside) if len(signals) == 1 else (None, {})
+
+
+def _is_called(device: Device, words: str) -> bool:
+    names = {device.name, *(load.name for load in device.loads)} - {""}
+    return any(name.casefold() in words.casefold() for name in names)
 
 
 def usual_pair(pair: Pair, outlets: frozenset[str]) -> PairEnds | None:
@@ -180,14 +220,16 @@ def whites_tied(pair: Pair, job: Job) -> tuple[Assumption, ...] | None:
         () where none is needed, or both were measured; None where a look or a test shows that it can't be so.
     """
     sheets = by_id(job.sheets)
-    if not any("neutral" in sheets[side.device.sheet].roles for side in (pair.main, pair.far)):
+    if not any(side.takes_neutral(sheets) for side in (pair.main, pair.far)):
         return ()
     found: list[Assumption] = []
+    ends = ends_in(job)
     for side in (pair.main, pair.far):
         terms = job.terms_at(side.box)
         if not (side.known or side.unknown) or neutral_in(side.box, terms.voltage).there:
             continue
-        assumed = tied_in_pair(side.box, side.to_other, terms.voltage) if tied_as_usual(side.box, terms) else ()
+        is_usual = tied_as_usual(side.box, terms, ends.get(side.box.id, NOWHERE))
+        assumed = tied_in_pair(side.box, side.to_other, terms.voltage) if is_usual else ()
         if not assumed:
             return None
         found += assumed

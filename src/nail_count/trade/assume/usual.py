@@ -70,7 +70,7 @@ def usual(
     if not devices or not cables or not tied_as_usual(box, terms, ends):
         return ()
     other = to_other_switch(box)
-    if other and len(devices) == 1 and is_tied_in_pair(other, [cable.id for cable in cables], ends):
+    if other and is_tied_in_pair(other, [cable.id for cable in cables], ends):
         return tied_in_pair(box, other, terms.voltage)
     return _from_here(box, cables, devices, terms, ends) if from_one_place(box, sheets) else ()
 
@@ -155,13 +155,14 @@ def is_fed_once(box: Box, ends: Mapping[str, FarEnd]) -> bool:
     """Tell whether a box is usually on one circuit only.
 
     From two gangs up, somebody must have entered the circuit, or where every cable goes, with one of two wires from the
-    panel.
+    panel. The cable to another switch of one of its lights is on the same circuit.
 
     Args:
         ends: what kind of end each of its cables goes to, where that is known.
     """
     feeds = [cable for cable in box.entering if ends.get(cable.id) == "panel"]
-    traced = all(ends.get(cable.id) in _CLEAR for cable in box.entering if not cable.class2)
+    other = to_other_switch(box)
+    traced = all(ends.get(cable.id) in _CLEAR for cable in box.entering if not cable.class2 and cable.id != other)
     one = traced and len(feeds) == 1 and feeds[0].insulated == 2 and len(circuits_in(box)) <= 1
     return one or is_on_one_circuit(box)
 

@@ -26,7 +26,7 @@ from ..wiring.hookup.look import HookUp, look
 from ..wiring.hookup.propose import Proposal, propose
 from ..wiring.identify.weights import NOWHERE
 from .ends import AT_LIGHT, LIGHT, UsualEnd, usual_ends
-from .pair import Pair, pair_of, usual_pair, whites_tied
+from .pair import Pair, Side, pair_of, usual_pair, whites_tied
 from .usual import Assumption, ends_in, from_one_place, is_fed_once, usual
 
 TO_FIND = "to find"
@@ -80,14 +80,13 @@ def _as_pair(job: Job, box: Box, pair: Pair) -> AsUsual:
         return AsUsual(job, ())
     sides = (pair.main, pair.far)
     circuit = next((id for side in sides for id in side.box.circuits), TO_FIND)
-    main = pair.main.box if pair.main.device.loads else _lit(pair.main.box, pair.main.device.id)
     boxes = {}
-    for one in (main, pair.far.box):
+    for one in (_with_its_lights(pair.main, pair.main.device.id), _with_its_lights(pair.far)):
         colored = tuple(as_sold(cable, job.terms.colors) for cable in one.cables)
         boxes[one.id] = one.changed(cables=colored, circuit=one.circuit or circuit)
     names = {side.box.id: side.box.name for side in sides}
     sheets = by_id(job.sheets)
-    takes = {side.box.id for side in sides if "neutral" in sheets[side.device.sheet].roles}
+    takes = {side.box.id for side in sides if side.takes_neutral(sheets)}
     lands = tuple(one for one in whites if box.id in takes or one.box == box.id)
     seen = (*lands, *(one.assumption for _, one in made.ends if one.assumption))
     rests = (
@@ -104,6 +103,17 @@ def _as_pair(job: Job, box: Box, pair: Pair) -> AsUsual:
         circuits=(*job.circuits, Circuit(id=TO_FIND)) if circuit == TO_FIND else job.circuits,
     )
     return AsUsual(_lit_at(filled, pair, made.light) if made.light else filled, rests)
+
+
+def _with_its_lights(side: Side, *unlit: str) -> Box:
+    """Return the box of one side with a light on each of these devices, and on those beside at their own cables."""
+    loaded = {one.id for one in side.box.devices if one.loads}
+    box = _lit(side.box, *({*unlit, *side.beside} - loaded))
+    return box.changed(devices=tuple(
+        one.changed(loads=tuple(load.changed(cable=side.beside[one.id]) for load in one.loads))
+        if one.id in side.beside else one
+        for one in box.devices
+    ))  # fmt: skip
 
 
 def _lit_at(job: Job, pair: Pair, light: tuple[str, str]) -> Job:

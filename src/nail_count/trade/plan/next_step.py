@@ -24,6 +24,7 @@ from ..model.run import BoxEnd, WordsEnd
 from ..model.survey import PutOff
 from ..model.tick import Tick
 from ..rules.check import BoxCheck, check_box
+from ..rules.wires.live import has_live_test
 from ..rules.wires.live_plain import is_plain
 from ..text.device import item_name
 from ..text.format import say
@@ -345,8 +346,13 @@ def _wiring(seen: _Seen, why: str) -> Ask:
     """Check what the plan rests on: in this box first, then in the one wired together with it."""
     left = _to_look_at(seen)
     if seen.box.id in left:
+        if not has_live_test(seen.box, seen.job.terms_at(seen.box).voltage):
+            return Ask("wiring", "Wires", "Check the old wiring against the plan, and test each wire.", why, "hookup")
         return Ask("wiring", "Wires", "Look at the old wiring, then do the live test.", why, "wires")
     (far,) = (one for one in seen.job.boxes if one.id == left[0])
+    if not has_live_test(far, seen.job.terms_at(far).voltage):
+        order = f"Put this switch back as it was. Then check the old wiring in {far.name}, and test each wire there."
+        return Ask("wiring", "Wires", order, why, "hookup", box=far.id)
     order = f"Put this switch back as it was. Then look at the old wiring in {far.name}, and do the live test there."
     return Ask("wiring", "Wires", order, why, "wires", box=far.id)
 

@@ -21,6 +21,7 @@ from ...model.load import KIND_WORDS
 from ...model.splice import ConductorEnd
 from ...model.survey import UNCOVERED, Uncovered
 from ...model.tick import Tick
+from ...rules.wires.live import has_live_test
 from ...text.device import item_name
 from ...text.format import and_list, say
 from ...wiring.hookup.look import HookUp
@@ -32,7 +33,7 @@ from ..parts.devices import coming
 from .inside import Inside
 from .operations import sentence_of
 from .step import CHECK_WIRING, InstallStep, Teller
-from .texts import TAG, VERIFY, feeds, sentence, turn_on
+from .texts import TAG, TO_CHECK, TO_TEST, VERIFY, feeds, sentence, turn_on
 
 TOLD_ON_THE_LADDER = ("colors-not-seen",)
 """What may be missing of a plan while its joining steps are shown: what the step before them settles."""
@@ -170,13 +171,14 @@ class _Maker(Teller):
         lines = (f"This plan holds if {first.text}", *(one.text for one in rest))
         far = [one.name for one in self.job.boxes if one.id in {rest.box for rest in self.to_check} - {self.box.id}]
         here = any(one.box == self.box.id for one in self.to_check)
-        look = "Look at the old wiring, then do the live test. A different answer changes the plan."
+        is_tested = has_live_test(self.box, self.job.terms_at(self.box).voltage)
+        look = TO_TEST if is_tested else TO_CHECK
         there = f"Put this switch back on its wires as it was. Then do the same at {and_list(far)}." if far else ""
         what = "this box" if here else and_list(far)
         return self.step(
             "set", f"Check how {what} is wired", f"{and_list(lines)}.",
-            *((look,) if here else ()), *((there,) if far else ()), "The steps after this one wait for it.",
-            of=CHECK_WIRING, to="wires" if here else "", missing=True,
+            *(look if here else ()), *((there,) if far else ()), "The steps after this one wait for it.",
+            of=CHECK_WIRING, to=("wires" if is_tested else "hookup") if here else "", missing=True,
             caution="The live test turns the power on. Turn it off again and verify dead before you touch a wire.",
         )  # fmt: skip
 

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from ...model.box import Box
-from .live_plain import plain_test
+from .live_plain import is_plain, plain_test, waits_for_breaker
 from .live_points import LiveTest
-from .live_three_way import three_way_test
+from .live_three_way import may_be_three_way, three_way_test
 
 
 def live_test(box: Box, voltage: int) -> LiveTest | None:
@@ -15,3 +15,12 @@ def live_test(box: Box, voltage: int) -> LiveTest | None:
         voltage: of a circuit to neutral [V].
     """
     return plain_test(box, voltage) or three_way_test(box, voltage)
+
+
+def has_live_test(box: Box, voltage: int) -> bool:
+    """Tell whether one look and one live test can measure the wires of a box, at least once its breaker is found.
+
+    Args:
+        voltage: of a circuit to neutral [V].
+    """
+    return is_plain(box, voltage) or waits_for_breaker(box, voltage) or may_be_three_way(box, voltage)

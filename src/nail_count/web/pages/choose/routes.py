@@ -82,7 +82,7 @@ def show(
 
 
 def _by_reason(options: Iterable[Option]) -> list[tuple[str, list[str]]]:
-    """What is ruled out, by the first reason against it; what most have in common first."""
+    """The options that are out, by the first reason against them; the reason most of them share comes first."""
     found: dict[str, list[str]] = {}
     for one in options:
         found.setdefault(one.speaks_against[0], []).append(one.title)
