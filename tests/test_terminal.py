@@ -12,7 +12,8 @@ import pytest
 from nail_count.terminal import Stopped, looked_for
 
 WAITS = """
-import time
+import signal, time
+signal.signal(signal.SIGINT, signal.default_int_handler)  # a shell starts what runs in the background deaf to it
 from nail_count.terminal import looked_for
 def work(seconds):
     print("at work", flush=True)

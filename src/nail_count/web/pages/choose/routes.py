@@ -14,6 +14,7 @@ from ....trade.model.box import Box, Device
 from ....trade.model.wish import Wish
 from ....trade.select.options import options
 from ....trade.select.situation import Option, Situation
+from ....trade.text.choices import CHOICES
 from ....trade.wiring.identify.neutral import at_fixture, end_here, likely_neutral
 from ....trade.wiring.identify.practice_score import inference_of
 from ...deps import TheStore
@@ -67,6 +68,7 @@ def show(
         gang=gang,
         there=standing,
         asked=asked,
+        stays=CHOICES["stays"][1],
         found=found,
         likely=likely_neutral(worked),
         neutral=neutral,
