@@ -203,7 +203,14 @@ def test_each_line_of_one_change_starts_its_own_box() -> None:
 
 
 @pytest.mark.parametrize(
-    "name", ["Dimmer, 600 W", "Wide, deep, two-wire dimmer", "Relay; dry contact", "One, two , three"]
+    "name",
+    [
+        "Dimmer, 600 W",
+        "Wide, deep, two-wire dimmer",
+        "Relay; dry contact",
+        "One, two , three",
+        "A dimmer: in white or in gray, for one place or two, with a plate",
+    ],
 )
 @pytest.mark.parametrize("spaced", [False, True])
 def test_a_device_whose_name_has_commas_is_entered_by_its_name(name: str, spaced: bool) -> None:

@@ -172,10 +172,9 @@ class _Reader:
 
     def _fills(self, text: str) -> bool:
         """Whether a word tells nothing where it stands."""
-        word = text.lower()
-        return (self.fresh and word in _FILLERS and self._ahead(1).lower() not in self.devices) or (
-            self.part == _BOX and word == "box"
-        )
+        if self.part == _BOX and text.lower() == "box":
+            return True
+        return self.fresh and text.lower() in _FILLERS and self._find_device() is None
 
     def _understand(self) -> None:
         """Take the words at hand for more of what came before, or for what they begin."""
@@ -223,9 +222,9 @@ class _Reader:
     def _edit(self, edit: type[BoxEdit], /, **fields: Any) -> None:
         self.box = edit.read({**fields, "box": self.box.id}).on_box(self.box, self.sheets).box
 
-    def _texts(self) -> list[str]:
-        """The next words: as many as any thing is told by."""
-        return [text for text, _ in self.tokens[self.at : self.at + 8]]
+    def _texts(self, count: int = 8) -> list[str]:
+        """The next words: as many as the box, a cable or a load can be told by."""
+        return [text for text, _ in self.tokens[self.at : self.at + count]]
 
     def _ahead(self, count: int) -> str:
         """The next so many words as one text, spaces between."""
@@ -383,7 +382,7 @@ class _Reader:
         counted = _COUNT.fullmatch(self._ahead(1))
         counts = {0: 1} | ({1: COUNT_WORDS.get(counted[0].lower()) or int(counted[1])} if counted else {})
         for before, count in counts.items():
-            texts = self._texts()[before:]
+            texts = self._texts(self.lengths[0] + 1)[before:]
             for tokens in self.lengths:
                 word = " ".join(texts[:tokens]).lower()
                 if tokens == 1 and word in DEVICE_WORDS:
