@@ -110,7 +110,9 @@ def _with_its_lights(side: Side, *unlit: str) -> Box:
     loaded = {one.id for one in side.box.devices if one.loads}
     box = _lit(side.box, *({*unlit, *side.beside} - loaded))
     return box.changed(devices=tuple(
-        one.changed(loads=tuple(load.changed(cable=side.beside[one.id]) for load in one.loads))
+        one.changed(loads=tuple(
+            load if load.cable or load.outlet else load.changed(cable=side.beside[one.id]) for load in one.loads
+        ))
         if one.id in side.beside else one
         for one in box.devices
     ))  # fmt: skip
