@@ -12,10 +12,11 @@ export SE_OFFLINE := true
 demo: .venv/app.stamp
 	$(BIN)/nail-count demo --port $(PORT)
 
-# One test process for each processor. COVER=1 tells also how much of the heart the tests reach, branch by branch.
+# One test process for each processor. REST=1 leaves out what `make cover` runs.
+HEART := tests/trade tests/files tests/test_cli.py tests/test_whole.py tests/test_complete.py
 test: .venv/dev.stamp node_modules/.stamp
 	@tools/browser-ready
-	$(BIN)/python -m pytest -n auto $(if $(COVER),--cov --cov-report=term)
+	$(BIN)/python -m pytest -n auto $(if $(REST),src tests $(HEART:%=--ignore=%))
 
 # The tests that try what nobody thought of, as many times as long as FUZZ says; prints how many acts were tried.
 FUZZ ?= 20
@@ -41,9 +42,9 @@ lint: .venv/dev.stamp css-check
 	tools/check-templates
 	$(BIN)/python tools/sentences --check
 
-# The same from the heart's own tests, and those of files, commands and whole acts: quicker than all of them.
+# How much of the heart the tests reach, branch by branch: by its own tests, and those of files, commands and whole acts.
 cover: .venv/dev.stamp
-	$(BIN)/python -m pytest -n auto --cov --cov-report=term tests/trade tests/files tests/test_cli.py tests/test_whole.py tests/test_complete.py \
+	$(BIN)/python -m pytest -n auto --cov --cov-report=term $(HEART) \
 	  tests/web/test_api.py::test_an_edit_in_json_does_what_the_edit_does
 
 # Puts the fragments in changes/ into CHANGELOG.md under VERSION, and takes them away; without VERSION it only shows them.

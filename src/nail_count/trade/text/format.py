@@ -7,7 +7,7 @@ from math import ceil, floor
 from ..model.answer import Amount, Answer, Line, Text
 from ..model.measure import write_number
 
-_MOST_PLACES = 6
+_MOST_PLACES = 8
 _UNITS = {"in2": "in²", "in3": "in³", "cm3": "cm³", "ohm": "Ω", "share": ""}
 
 
@@ -56,19 +56,13 @@ def each_of(line: Line, unit: str = "") -> str:
     '5 × 0.222 = 1.11'
     """
     assert line.each is not None
-    if unit == "share" or line.value != line.count * line.each:
+    if unit == "share" or line.each < 0 or line.value != line.count * line.each:
         return amount(line.each, unit)
-    written, places = figure(line.value), 2
-    while _product(line, places) != written and places < _MOST_PLACES:
-        places += 1
-    return f"{figure(line.each, places)} {_UNITS.get(unit, unit)}".strip()
-
-
-def _product(line: Line, places: int) -> str:
-    """The count times one of it, as it is written with so many places."""
-    assert line.each is not None
-    each = line.each if 10**4 % line.each.denominator == 0 else Fraction(round(line.each * 10**places), 10**places)
-    return figure(Fraction(round(line.count * each * 100), 100))
+    written = figure(line.value)
+    exact = max(2, len(written.partition(".")[2]))
+    tried = [figure(line.each, places) for places in range(2, _MOST_PLACES + 1)]
+    one = next((one for one in tried if round(line.count * Fraction(one), exact) == Fraction(written)), tried[-1])
+    return f"{one} {_UNITS.get(unit, unit)}".strip()
 
 
 def and_list(words: Sequence[str]) -> str:
