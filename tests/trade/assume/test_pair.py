@@ -180,6 +180,10 @@ def test_a_pair_beside_another_switch_is_joined_as_the_trade_joins_it(
         assert {one.code for one in rests_on} >= {"whites-tied", "breaker"}, "the porch switch takes the neutral too"
         (check,) = (one for one in install_steps(around(both, key), key, ()) if one.step.subjects == CHECK_WIRING)
         assert check.to in (("hookup",) if key == "stairs-top" else ("wires", "")), "a live test takes one gang"
+        told = " ".join(check.what)
+        assert check.to != "hookup" or 0 < told.index("turn the breaker on") < told.index("verify dead") < told.index(
+            "tap"
+        )
 
 
 def test_a_neutral_for_the_switch_beside_plain_three_ways_is_assumed_before_it_lands() -> None:

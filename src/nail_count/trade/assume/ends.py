@@ -18,6 +18,8 @@ LIGHT = "usual-light"
 """The light a switch loop comes from, by its key: no job has a box of it."""
 AT_LIGHT = BoxEnd(box=LIGHT, cable="A")
 
+_LIGHTS = ("light", "lights", "lamp", "lamps")
+
 
 @dataclass(frozen=True, slots=True)
 class UsualEnd:
@@ -113,13 +115,8 @@ class _Deal:
 
     def _named(self, item: Equipment, load: Load) -> str:
         """The only cable that somebody entered as going to the light of this name; "" where there is none."""
-        name = (load.name or item.name).casefold()
-        found = [id for id in self.lit if name and name in self._words(id)]
+        found = [id for id in self.lit if goes_to(self.known[id], load.name or item.name)]
         return found[0] if len(found) == 1 else ""
-
-    def _words(self, cable: str) -> str:
-        end = self.known[cable]
-        return end.words.casefold() if isinstance(end, WordsEnd) else ""
 
     def _is_measured(self, cable: str) -> bool:
         at = self.box.cable(cable)
@@ -132,6 +129,21 @@ class _Deal:
                 loads = [load for load in item.loads if load.channel == channel]
                 if not any(load.cable or load.outlet in self.reached for load in loads):
                     yield item, channel, loads[0]
+
+
+def goes_to(end: RunEnd, name: str) -> bool:
+    """Tell whether somebody entered a cable as going to the light of this name: to hall, to the Hall light.
+
+    >>> goes_to(WordsEnd(words="to the hall light"), "Hall"), goes_to(WordsEnd(words="to the garden"), "Den")
+    (True, False)
+    """
+    return isinstance(end, WordsEnd) and bool(name) and _plain(end.place) == _plain(name)
+
+
+def _plain(place: str) -> str:
+    """A place in small letters, without its article, and without a word that is true of every light."""
+    words = place.casefold().removeprefix("the ").split()
+    return " ".join(words[:-1] if len(words) > 1 and words[-1] in _LIGHTS else words)
 
 
 def unless_tied(box: Box, cable: str, assumed: Assumption) -> Assumption | None:

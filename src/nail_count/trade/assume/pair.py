@@ -18,7 +18,7 @@ from ..rules.joints import SUPPLY_230
 from ..rules.wires.neutral import neutral_in
 from ..wiring.hookup.gear import kind_of
 from ..wiring.identify.weights import NOWHERE
-from .ends import UsualEnd, feed, leg, onward, unless_tied
+from .ends import UsualEnd, feed, goes_to, leg, onward, unless_tied
 from .usual import Assumption, ends_in, is_fed_once, tied_as_usual, tied_in_pair
 
 AT_OTHER = ("three-way", "four-way", "companion")
@@ -149,16 +149,12 @@ def _of_pair(
     signals = [one for one in working if "traveler" in sheets[one.sheet].roles]
     beside: dict[str, str] = {}
     for one in (device for device in working if device not in signals):
-        named = [id for id, end in ends.items() if isinstance(end, WordsEnd) and _is_called(one, end.words)]
+        names = (one.name, *(load.name for load in one.loads))
+        named = [id for id, end in ends.items() if any(goes_to(end, name) for name in names)]
         if len(named) != 1 or named[0] in beside.values():
             return None, {}
         beside[one.id] = named[0]
     return (signals[0], beside) if len(signals) == 1 else (None, {})
-
-
-def _is_called(device: Device, words: str) -> bool:
-    names = {device.name, *(load.name for load in device.loads)} - {""}
-    return any(name.casefold() in words.casefold() for name in names)
 
 
 def usual_pair(pair: Pair, outlets: frozenset[str]) -> PairEnds | None:

@@ -18,7 +18,7 @@ from ..model.datasheet import Datasheet
 from ..model.job import Job, Terms
 from ..model.run import BoxEnd, CircuitEnd, RunEnd, WordsEnd
 from ..model.wire import Cable
-from ..rules.wires.live import live_test
+from ..rules.wires.live import has_live_test, live_test
 from ..rules.wires.live_points import Point, circuits_in, is_on_one_circuit, points_of
 from ..text.format import and_list
 from ..wiring.identify.weights import NOWHERE, FarEnd, kind_of_end
@@ -83,7 +83,7 @@ def _from_here(
     if points := points_of(box):
         return _as_seen(box, points, letters, terms.voltage)
     if len(cables) > len(devices) and any(ends.get(id) != "outlet" for id in letters):
-        return (tied(box, letters),)
+        return (tied(box, letters, terms.voltage),)
     if len(cables) == len(devices) == 1 and ends.get(letters[0], "outlet") in ("outlet", "told"):
         return (loop(box, letters[0]),)
     return ()
@@ -146,7 +146,7 @@ def tied_in_pair(box: Box, other: str, voltage: int) -> tuple[Assumption, ...]:
     letters = two_wire if len(two_wire) > 1 else letters
     points = points_of(box)
     if not points:
-        return (tied(box, letters, other),)
+        return (tied(box, letters, voltage, other),)
     of = [{wire.rstrip("0123456789") for wire in point.wires} for point in points if not point.on]
     return (_seen_tied(box, letters, voltage),) if any(set(letters) <= cables for cables in of) else ()
 
@@ -203,12 +203,18 @@ def _seen_tied(box: Box, letters: tuple[str, ...], voltage: int) -> Assumption:
     )  # fmt: skip
 
 
-def tied(box: Box, letters: tuple[str, ...], other: str = "") -> Assumption:
+def tied(box: Box, letters: tuple[str, ...], voltage: int, other: str = "") -> Assumption:
     """Assume that the whites of these cables are tied together.
 
     Args:
+        voltage: of a circuit to neutral [V].
         other: the cable to another switch of the same light; "" for none.
     """
+    measured = (
+        "Then do the live test before anything lands on them."
+        if has_live_test(box, voltage)
+        else f"Before anything lands on them, test from the hot to the whites: expect {voltage} V."
+    )
     two = "With two cables at one switch, one is usually the feed, and the other goes to the light."
     pair = f"In a pair of switches, the neutral usually goes on to the light over the white of {other}."
     more = "With more cables than switches, one is usually the feed, and the others go to lights or to the next box."
@@ -216,8 +222,7 @@ def tied(box: Box, letters: tuple[str, ...], other: str = "") -> Assumption:
         "whites-tied", box.id, letters, True,
         f"the whites of {and_list(letters)} are tied together in the back",
         pair if other else two if len(letters) == 2 else more,
-        "Look for the whites in one connector, none of them on a switch. Then do the live test before anything lands on"
-        " them.",
+        f"Look for the whites in one connector, none of them on a switch. {measured}",
     )  # fmt: skip
 
 

@@ -39,6 +39,15 @@ class WordsEnd(Thing):
     kind: Literal["words"] = "words"
     words: Annotated[str, Field(min_length=1, max_length=60)]
 
+    @property
+    def place(self) -> str:
+        """The place alone.
+
+        >>> WordsEnd(words="to Hall").place
+        'Hall'
+        """
+        return self.words.strip().removeprefix("to ").strip()
+
 
 RunEnd = Annotated[BoxEnd | CircuitEnd | OnwardEnd | WordsEnd, Field(discriminator="kind")]
 

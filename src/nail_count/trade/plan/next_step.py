@@ -249,7 +249,7 @@ def _ends(seen: _Seen) -> Ask | None:
         order, waiting = f"Enter where the three-wire cable {other} goes.", tuple(_waiting(seen, other))
         return Ask("ends", "Plan", order, why, "", cable=other, choices=waiting)
     if isinstance(end, WordsEnd):
-        name = end.words.removeprefix("to ").strip()
+        name = end.place
         order = f"Start the box that cable {other} goes to: type it in a line."
         line = "18 cu in, 14/2, 14/3, companion"
         return Ask("ends", "Plan", order, why, "", start=name[:1].upper() + name[1:], example=line)
@@ -345,16 +345,18 @@ def _breaker(box: Box) -> Ask:
 def _wiring(seen: _Seen, why: str) -> Ask:
     """Check what the plan rests on: in this box first, then in the one wired together with it."""
     left = _to_look_at(seen)
-    if seen.box.id in left:
-        if not has_live_test(seen.box, seen.job.terms_at(seen.box).voltage):
-            return Ask("wiring", "Wires", "Check the old wiring against the plan, and test each wire.", why, "hookup")
-        return Ask("wiring", "Wires", "Look at the old wiring, then do the live test.", why, "wires")
-    (far,) = (one for one in seen.job.boxes if one.id == left[0])
-    if not has_live_test(far, seen.job.terms_at(far).voltage):
-        order = f"Put this switch back as it was. Then check the old wiring in {far.name}, and test each wire there."
-        return Ask("wiring", "Wires", order, why, "hookup", box=far.id)
-    order = f"Put this switch back as it was. Then look at the old wiring in {far.name}, and do the live test there."
-    return Ask("wiring", "Wires", order, why, "wires", box=far.id)
+    here = seen.box.id in left
+    (box,) = (one for one in seen.job.boxes if one.id == (seen.box.id if here else left[0]))
+    if has_live_test(box, seen.job.terms_at(box).voltage):
+        page: Screen = "wires"
+        look, test = "look at the old wiring", "do the live test"
+    else:
+        page = "hookup"
+        look, test = "check the old wiring against the plan", "test each wire"
+    if here:
+        return Ask("wiring", "Wires", f"{look.capitalize()}, then {test}.", why, page)
+    order = f"Put this switch back as it was. Then {look} in {box.name}, and {test} there."
+    return Ask("wiring", "Wires", order, why, page, box=box.id)
 
 
 def _to_look_at(seen: _Seen) -> list[str]:

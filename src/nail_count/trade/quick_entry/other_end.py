@@ -36,7 +36,7 @@ def _words(documents: Documents, key: str, cable: str) -> str:
     """The words that somebody told of where a cable goes, small, without "to"; "" for none."""
     run = run_at(documents, key, cable)
     end = run.far_from(key, cable) if run else None
-    return end.words.casefold().removeprefix("to ").strip() if isinstance(end, WordsEnd) else ""
+    return end.place.casefold() if isinstance(end, WordsEnd) else ""
 
 
 def _names(line: BoxLine) -> frozenset[str]:
@@ -54,7 +54,7 @@ def _that_names(documents: Documents, box: Box, cable: str) -> Box | None:
         for run in documents.runs()
         for end, other in ((run.one, run.other), (run.other, run.one))
         if end.kind == "box" and isinstance(other, WordsEnd)
-        and other.words.casefold().removeprefix("to ").strip() in names
+        and other.place.casefold() in names
     } - {box.id}  # fmt: skip
     return documents.box(found.pop()) if len(found) == 1 else None
 

@@ -15,9 +15,10 @@ TO_TEST = ("Look at the old wiring, then do the live test. A different answer ch
 TO_CHECK = (
     "Look at the old wiring: is it as the plan has it?",
     "Take the wires off the switches, each in its own connector, and turn the breaker on.",
-    "To ground, a hot shows full voltage; a switch leg, a traveler and a neutral show nothing.",
+    "Use a loaded tester. To ground, a hot shows full voltage; a switch leg, a traveler and a neutral show nothing.",
     "From the hot to the neutral beside it you read full voltage.",
-    "If all of it is so, tap “I tested all of it” on Hook-up. If not, record the old wiring there.",
+    "Turn the breaker off again, and verify dead.",
+    "If all of it was so, tap “I tested all of it” on Hook-up. If not, record the old wiring there.",
 )
 """The same, where no live test tells the wires."""
 TAG = "A tag on the panel door, a lock where one fits, the key in your pocket."
