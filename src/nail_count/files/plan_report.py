@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
 
-from ..trade.assume.usual import Assumption
+from ..trade.assume.usual import Assumption, to_other_switch
 from ..trade.assume.verdict import Verdict, verdicts_of
 from ..trade.assume.wired import look_as_usual
 from ..trade.documents import Documents, JobAtHand, wired_with
@@ -31,6 +31,11 @@ SAY_MORE = (
     " or the breaker, such as breaker 7."
 )
 """Why a box of several gangs isn't planned whose feed nobody named, and what to add to the line."""
+A_PAIR = (
+    "Cable {} usually goes to another switch of the light, and one line plans one box. Type this line on the first"
+    " page, then start the other switch there."
+)
+"""Why one line doesn't plan one of two switches, and where both are planned."""
 
 
 @dataclass(frozen=True)
@@ -94,10 +99,20 @@ def plan_of_line(
     try:
         planned = ProposeHookup(box=key).apply(documents).documents
     except Rejected as refusal:
-        box = documents.box(key)
-        is_wide = box.enclosure.gangs > 1 and not box.circuits and len(box.entering) > len(box.devices)
-        return LinePlan(documents.job, SAY_MORE if is_wide else str(refusal))
+        return LinePlan(documents.job, _what_to_add(documents.box(key), len(documents.runs())) or str(refusal))
     return LinePlan(planned.job, "")
+
+
+def _what_to_add(box: Box, traced: int) -> str:
+    """Return what to add to a line that can't be planned; "" where the refusal says it.
+
+    Args:
+        traced: of how many of its cables the line tells where they go.
+    """
+    if other := to_other_switch(box):
+        return A_PAIR.format(other)
+    may_be_two = box.enclosure.gangs > 1 and not box.circuits and len(box.entering) > len(box.devices)
+    return SAY_MORE if may_be_two and traced < len(box.entering) else ""
 
 
 def plan_data(plan: LinePlan) -> dict[str, Any]:

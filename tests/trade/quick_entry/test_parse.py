@@ -160,6 +160,9 @@ def test_a_breaker_in_a_line_feeds_the_box_and_is_in_the_panel_then() -> None:
         made = EnterLine(box=key, line=line).apply(begun.documents).documents
         assert made.box(key).changed(circuit=None) == begun.documents.box(key)
         assert (made.box(key).circuit, [one.id for one in made.job.circuits]) == ("7", ["7"])
+    fed = EnterLine(box=key, line="breaker 7").apply(begun.documents).documents
+    with pytest.raises(Rejected, match="Breaker 9 isn't in the panel of this job"):
+        EnterLine(box=key, line="breaker 9").apply(fed)
     reading = read_line("breaker 7 breaker 8", EMPTY, LIBRARY)
     assert reading.problems[0].expected == "the breaker once; it stands there before"
 

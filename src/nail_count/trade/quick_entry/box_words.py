@@ -53,7 +53,7 @@ def _words(words: Sequence[str]) -> OfBox | None:
     for tokens in (2, 1):
         ahead = _first(words, tokens).lower()
         if gangs := _GANGS.fullmatch(ahead):
-            count = GANG_WORDS.get(gangs[1], gangs[1])
+            count = str(GANG_WORDS.get(gangs[1], gangs[1]))
             means = f"{count} gang{'' if count == '1' else 's'}"
             return OfBox(tokens, SetGangs, {"gangs": count}, means, "gangs")
         if ahead in HEAD_WORDS:

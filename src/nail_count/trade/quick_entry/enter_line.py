@@ -9,7 +9,7 @@ from ..edits.house.boxes import StartBox
 from ..edits.runs import said_to_go, without_runs
 from ..model.box import Box
 from ..model.errors import Rejected
-from ..model.panel import Circuit, in_order
+from ..model.panel import Circuit
 from ..model.run import end_in_words
 from .merge import carried
 from .other_end import to_named_boxes
@@ -32,9 +32,11 @@ class EnterLine(BoxEdit):
         entered = without_runs(documents, self.box).with_box(edited.box)
         for letter, words in reading.goes.items():
             entered = said_to_go(entered, edited.box, letter, end_in_words(words, edited.box.circuit))
-        circuit, head = edited.box.circuit, documents.head
-        if circuit is not None and circuit not in head.circuit_ids:
-            entered = entered.with_head(entered.head.changed(circuits=in_order((*head.circuits, Circuit(id=circuit)))))
+        circuit, head = edited.box.circuit, entered.head
+        if circuit is not None and circuit != box.circuit and circuit not in head.circuit_ids:
+            if head.circuits:
+                raise Rejected(f"Breaker {circuit} isn't in the panel of this job. Add it there first", "line")
+            entered = entered.with_head(head.changed(circuits=(Circuit(id=circuit),)))
         return Edited(to_named_boxes(entered, self.box), edited.sentence)
 
     def _entered(self, box: Box, sheets: Datasheets) -> tuple[Reading, BoxEdited]:

@@ -35,8 +35,8 @@ CABLE_WORDS: dict[str, tuple[dict[str, object], str]] = {
     "with ground": ({}, "with its ground"),
     "w/ground": ({}, "with its ground"),
     "w/g": ({}, "with its ground"),
-    "nm": ({}, "in a plastic jacket"),
-    "nm-b": ({}, "in a plastic jacket"),
+    "nm": ({"kind": "sheathed"}, "in a plastic jacket"),
+    "nm-b": ({"kind": "sheathed"}, "in a plastic jacket"),
     "cable": ({}, "a cable"),
     "cables": ({}, "cables"),
 }
@@ -46,8 +46,8 @@ GOES_WORDS = {
     "feed": "feed", "in": "feed", "from panel": "feed", "onward": "onward", "out": "onward",
 }  # fmt: skip
 """Words after a cable that tell where it goes: to the panel, or on to something outside the job."""
-GANG_WORDS = {"one": "1", "single": "1", "two": "2", "double": "2", "three": "3", "triple": "3", "four": "4"}
 COUNT_WORDS = {"one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6}
+GANG_WORDS = COUNT_WORDS | {"single": 1, "double": 2, "triple": 3}
 
 DEVICE_WORDS = ("empty", "-", "none")
 """A gang without a device."""
