@@ -19,7 +19,7 @@ SHEETS = by_id(library())
 ONE_PLACE = [
     sheet for sheet in library()
     if sheet.gangs == 1 and sheet.kind in ("switch", "dimmer", "smart switch", "countdown", "sensor")
-    and {"line", "load"} <= set(sheet.roles) and not {"dimming", "second load"} & set(sheet.roles)
+    and {"line", "load"} <= set(sheet.roles) and "dimming" not in sheet.roles
 ]  # fmt: skip
 """Devices that switch one load from one place, or can."""
 

@@ -52,11 +52,17 @@ def _hots(box: Box, cables: list[Cable], fed: list[Equipment], sheets: Mapping[s
     if not fed:
         yield from held_by(len(cables), gauge) if len(cables) > 1 else ()
         return
-    legs = sum(sum(role.endswith("load") for role, _ in _terminals(sheets[item.sheet])) for item in fed)
+    legs = sum(_legs(item, sheets[item.sheet]) for item in fed)
     left = max(len(cables) - legs, len(by_circuit))
     shares = [left - len(by_circuit) + 1, *(1 for _ in range(len(by_circuit) - 1))]
     for hots, ends in zip(shares, by_circuit.values(), strict=True):
         yield from _splice(hots, ends, "line", gauge)
+
+
+def _legs(item: Equipment, sheet: Datasheet) -> int:
+    """How many switch legs leave from a device: one for each channel with a load, and for each it has where none is."""
+    every = sum(role.endswith("load") for role, _ in _terminals(sheet))
+    return min(len({load.channel for load in item.loads}) or every, every)
 
 
 def _splice(wires: int, ends: list[tuple[str, str]], role: str, gauge: Gauge) -> tuple[Size, ...]:
