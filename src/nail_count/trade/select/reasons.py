@@ -38,7 +38,7 @@ def wanted(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
         yield Reason(f"Does everything you asked for: {', '.join(at.wish.does)}", 20)
     if sheet.kind == "fan control" and not any(load.kind == "fan" for load in at.loads):
         yield Reason("Made for a fan, and there is no fan here", -10, elsewhere=True)
-    if len(sheet.channels) > 1 and not sheet.is_module and len({load.channel for load in at.loads}) < 2:
+    if len(sheet.channels) > 1 and len({_channel(sheet, load) for load in at.loads}) < 2:
         yield Reason(f"Controls {len(sheet.channels)} things; you need one", -8)
     if sheet.gangs > 1:
         yield Reason(f"Takes {sheet.gangs} gangs", -12)
@@ -113,7 +113,7 @@ def neutral(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
 
 def _needs_neutral(at: Situation) -> Reason:
     if at.neutral is None:
-        return Reason("Needs a neutral; nobody has checked yet whether one is here", -20, open=True)
+        return Reason("Needs a neutral; not checked yet whether one is here", -20, open=True)
     if not at.neutral and at.neutral_assumed:
         return Reason("Needs a neutral, and such a box usually has none", -30, open=True)
     if not at.neutral:
@@ -187,7 +187,7 @@ def judged(now: Tried, then: Tried, mine: str) -> Iterator[Reason]:
         elif answer.state is State.FAILS:
             yield Reason(f"The box fails with it: {said}", 0, rules_out=True)
         elif answer.state is State.OPEN and (was is None or was.state is not State.OPEN):
-            yield Reason(f"Not known with it: {said}", -4, open=True)
+            yield Reason(f"Not known then: {said}", -4, open=True)
 
 
 def _worse(was: Answer, answer: Answer) -> bool:
@@ -236,7 +236,7 @@ def reaches(at: Situation) -> Iterator[Reason]:
         text = "Only two wires go to the fixture: hot and neutral leave none for the switch's signal"
         yield Reason(text, 0, rules_out=True)
     elif at.fixture is None:
-        text = "Nobody has checked yet whether hot, neutral and a wire for the switch's signal are at the fixture"
+        text = "Not checked yet: are hot, neutral, and a wire for the switch's signal at the fixture?"
         yield Reason(text, -6, open=True)
     else:
         there = "The feed is at the fixture" if at.fixture == "fed there" else "Three wires go to the fixture"
@@ -285,7 +285,7 @@ def places(at: Situation, sheet: Datasheet) -> Iterator[Reason]:
     if at.wish.places is None and from_one_place(at.box, at.sheets):
         yield Reason("Usually switched from one place: no three-wire cable comes in", 0)
     elif at.wish.places is None:
-        yield Reason("Nobody has asked yet from how many places it is switched", -3, open=True)
+        yield Reason("You haven't entered from how many places it is switched", -3, open=True)
     elif at.wish.places > 1 and sheet.places == "one":
         yield Reason(f"Works from one place only; you asked for {at.wish.places}", 0, rules_out=True)
     elif at.wish.places > 1 and sheet.end in ("line end", "load end") and at.end in ("line end", "load end"):

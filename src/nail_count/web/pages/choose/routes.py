@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
-
 from fastapi import APIRouter
 from starlette.requests import Request
 from starlette.responses import Response
@@ -13,13 +11,13 @@ from ....trade.assume.usual import usual
 from ....trade.model.box import Box, Device
 from ....trade.model.wish import Wish
 from ....trade.select.options import options
-from ....trade.select.situation import Option, Situation
+from ....trade.select.situation import Situation
 from ....trade.text.choices import CHOICES
 from ....trade.wiring.identify.neutral import at_fixture, end_here, likely_neutral
 from ....trade.wiring.identify.practice_score import inference_of
 from ...deps import TheStore
 from ...templating import render
-from .view import BESIDE, compared
+from .view import BESIDE, compared, ruled_out
 
 router = APIRouter(prefix="/jobs/{job}/boxes/{box}/choose", include_in_schema=False)
 
@@ -78,17 +76,8 @@ def show(
         others=others,
         alike=alike,
         beside=BESIDE,
-        ruled_out=_by_reason(one for one in found_options if not one.possible),
-        ruled_out_count=sum(not one.possible for one in found_options),
+        ruled_out=ruled_out(found_options),
     )
-
-
-def _by_reason(options: Iterable[Option]) -> list[tuple[str, list[str]]]:
-    """The options that are out, by the first reason against them; the reason most of them share comes first."""
-    found: dict[str, list[str]] = {}
-    for one in options:
-        found.setdefault(one.speaks_against[0], []).append(one.title)
-    return sorted(found.items(), key=lambda reason: -len(reason[1]))
 
 
 def _begun(box: Box, kept: BoxSnapshot) -> Box:

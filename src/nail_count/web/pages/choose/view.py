@@ -35,6 +35,15 @@ def compared(options: Sequence[Option]) -> tuple[tuple[Choice, ...], tuple[Reaso
     return tuple(_choice(one, alike if number < BESIDE else ()) for number, one in enumerate(options)), alike
 
 
+def ruled_out(options: Sequence[Option]) -> list[tuple[str, list[str]]]:
+    """The options that can't go there, by the first reason against them; the reason most of them share comes first."""
+    found: dict[str, list[str]] = {}
+    for one in options:
+        if not one.possible:
+            found.setdefault(one.speaks_against[0], []).append(one.title)
+    return sorted(found.items(), key=lambda reason: -len(reason[1]))
+
+
 def _choice(option: Option, alike: tuple[Reason, ...]) -> Choice:
     after = option.after
     drawn = None if after is None else rail(after.fill)
