@@ -33,6 +33,9 @@ from ....trade.wiring.identify.suffice import missing, suffice
 from ... import urls
 from ...form_errors import FormErrors, Notice
 
+LIKELY = 0.6
+"""The share of all guesses at a cable from which one is shown as likely; practice."""
+
 
 @dataclass(frozen=True, slots=True)
 class Touched:
@@ -87,10 +90,19 @@ class WiresView:
     """None where the box is no plain switch box: then readings tell its wires apart."""
 
     @property
+    def has_live_tests(self) -> bool:
+        """Whether houses of this region are wired so that a live test can tell the wires of a switch box."""
+        return self.kept.job.head.terms.region.whites_tied
+
+    @property
     def waits_for_breaker(self) -> bool:
         """Whether the look and the live test come as soon as its breaker is found."""
-        terms = self.kept.job.head.terms
-        return terms.region.whites_tied and waits_for_breaker(self.kept.box, terms.voltage)
+        return self.has_live_tests and waits_for_breaker(self.kept.box, self.kept.job.head.terms.voltage)
+
+    @property
+    def likely(self) -> Mapping[str, str]:
+        """What each cable likely is, by its letter, where one guess has more than that share."""
+        return {letter: name for letter, name, share in self.worked.cables if share > LIKELY}
 
     @property
     def by_eye(self) -> bool:
