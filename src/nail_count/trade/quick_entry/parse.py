@@ -11,7 +11,7 @@ inside measures, name, room and circuit; cables are lettered afresh.
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass
 from itertools import takewhile
 from typing import Any
@@ -22,29 +22,18 @@ from ..edits.devices import ConnectDevice, PutDevice
 from ..edits.enclosure import Rename, SetGangs, SetVolume
 from ..edits.loads import AddLoad, RemoveLoad
 from ..model.box import Box, Device
-from ..model.datasheet import Datasheet
 from ..model.enclosure import MOST_GANGS, Enclosure
 from ..model.gauge import read_gauge
 from .box_words import find_of_box
+from .cable_words import find_cable
+from .device_words import Devices, DeviceWords
 from .load_words import find_load
-from .vocabulary import CABLE_WORDS, COUNT_WORDS, DEVICE_WORDS, GOES_WORDS, sheet_words
+from .vocabulary import CABLE_WORDS, GOES_WORDS, TOKEN
 
 MOST_LETTERS = 2000
 MOST_TIMES = 20
 """How often a line can name one cable."""
 
-_TOKEN = re.compile(
-    r'"[^"]*"?|“[^”]*”?|[;,:]|\dg(?=\d)|\d{1,2}[x×](?=\d\d[/-]\d)|\d\d[/-]\d{1,2}(?=[x×]\d)|[^\s;:,"“]+', re.IGNORECASE
-)
-"""A word; what people write without a space is parted too: 1g18in3, 2x14/2, 14/2x2."""
-_CABLE = re.compile(
-    rf"(?:(?:(?P<times>\d{{1,2}})\s?[x×]\s?|(?P<count>[2-9]|{'|'.join(COUNT_WORDS)})\s))?"
-    r"(?P<gauge>\d{1,2}(?:\.\d{1,2})?mm[2²]?|\d{1,2})[/-](?P<insulated>\d{1,2})(?:s|wg)?",
-    re.IGNORECASE,
-)
-"""A cable, or several: 14/2, 2x 14/2, three 14/2."""
-_COUNT = re.compile(rf"(\d)[x×]?|{'|'.join(COUNT_WORDS)}", re.IGNORECASE)
-"""How many, before a device."""
 _BESIDE = ("and", "+", "&", "with", "plus")
 """Between two things, like a comma."""
 _FILLERS = ("a", "an", "the", "box")
@@ -117,12 +106,9 @@ class _Reader:
     """Walks the words from left to right and makes an edit for each thing they say."""
 
     def __init__(self, line: str, box: Box, sheets: Datasheets) -> None:
-        self.tokens = [(found.group(), found.start()) for found in _TOKEN.finditer(line)]
+        self.tokens = [(found.group(), found.start()) for found in TOKEN.finditer(line)]
         self.sheets = sheets
-        self.known = sheet_words(sheets)
-        self.devices = {" ".join(_TOKEN.findall(word)): sheet for word, sheet in self.known.items()}
-        """What device words mean, as the tokens of a line: a name may have commas."""
-        self.lengths = sorted({1, *(len(_TOKEN.findall(word)) for word in self.known)}, reverse=True)
+        self.devices = Devices(sheets)
         self.grows = not (box.cables or box.equipment or box.enclosure.volume or box.enclosure.trade_size)
         """Whether the box is only begun, so that it gets as many gangs as devices are named."""
         self.box = box
@@ -150,8 +136,8 @@ class _Reader:
             text, start = self.tokens[self.at]
             if text == ";":
                 self.part = min(self.part + 1, _NO_MORE)
-            if self._parts(text) or self._fills(text):
-                self.fresh = self.fresh or self._parts(text)
+            if self._is_separator(text) or self._is_filler(text):
+                self.fresh = self.fresh or self._is_separator(text)
                 self._note(Word(text, start))
                 continue
             begun = self.at
@@ -165,12 +151,12 @@ class _Reader:
         whole = not any(word.expected for word in self.words)
         return Reading(tuple(self.words), self.box if whole else None, self._next(), self.goes)
 
-    def _parts(self, text: str) -> bool:
-        """Whether a word parts two things."""
+    def _is_separator(self, text: str) -> bool:
+        """Whether a word stands between two things, as a comma does."""
         beside = text.lower() in _BESIDE and self._ahead(2).lower() not in CABLE_WORDS
         return text in ",;:" or (beside and not self.fresh)
 
-    def _fills(self, text: str) -> bool:
+    def _is_filler(self, text: str) -> bool:
         """Whether a word tells nothing where it stands."""
         if self.part == _BOX and text.lower() == "box":
             return True
@@ -187,7 +173,7 @@ class _Reader:
 
     def _expected(self) -> str:
         """What would have been understood."""
-        known = ", ".join(word for word in list(self.known)[:4] if "," not in word)
+        known = ", ".join(word for word in self.devices.words[:4] if "," not in word)
         device = f"a device such as {known}, or empty" if known else "empty: this job has no datasheets yet"
         if self.part == _CABLES:
             more = "x2, g16, no ground, looped, through, from bottom, feed or to light after a cable"
@@ -254,20 +240,18 @@ class _Reader:
 
     def _new_cable(self) -> bool:
         """A cable, or several."""
-        found = _cable_of(self._texts())
+        found = find_cable(self._texts())
         if found is None:
             return False
-        tokens, size = found
-        said = size["times"] or size["count"] or "1"
-        count = COUNT_WORDS.get(said.lower()) or int(said)
+        count = found.count
         if not 1 <= count <= MOST_TIMES:
             raise _Wrong(f"how often, from 1 to {MOST_TIMES}")
         self._begin(_CABLES)
         for _ in range(count):
-            self._edit(AddCable, gauge=size["gauge"], insulated=size["insulated"])
+            self._edit(AddCable, gauge=found.gauge, insulated=found.insulated)
         self.times = count
-        words = f"{size['gauge']}/{size['insulated']} cable"
-        self._understood(tokens, f"{count} × {words}" if tokens > 1 else words)
+        words = f"{found.gauge}/{found.insulated} cable"
+        self._understood(found.tokens, f"{count} × {words}" if found.tokens > 1 else words)
         return True
 
     def _more_of_it(self) -> bool:
@@ -335,7 +319,7 @@ class _Reader:
         first, pair = texts[0], " ".join(texts[:2])
         if first[0] in ';:,"“' or first in ("with", *CABLE_WORDS) or pair in CABLE_WORDS or _TIMES.fullmatch(first):
             return True
-        return _cable_of(texts[1:] if first in _BESIDE else texts) is not None
+        return find_cable(texts[1:] if first in _BESIDE else texts) is not None
 
     def _last_cable(self, **said: Any) -> None:
         """The words after a cable hold for all of its kind."""
@@ -357,7 +341,7 @@ class _Reader:
         found = self._find_device()
         if found is None:
             return False
-        tokens, count, sheet = found
+        count, sheet = found.count, found.sheet
         self._begin(_DEVICES)
         first = self.gang + 1
         for _ in range(count):
@@ -374,23 +358,11 @@ class _Reader:
             self.gang = gang + wide - 1
         gangs = f"gang {first}" if count == 1 else f"gangs {first} to {self.gang}"
         stays = "stays empty" if count == 1 else "stay empty"
-        self._understood(tokens, f"{sheet.name} in {gangs}" if sheet else f"{gangs} {stays}")
+        self._understood(found.tokens, f"{sheet.name} in {gangs}" if sheet else f"{gangs} {stays}")
         return True
 
-    def _find_device(self) -> tuple[int, int, Datasheet | None] | None:
-        """By how many words the next device is told, how many of it, and its sheet; None for an empty gang."""
-        counted = _COUNT.fullmatch(self._ahead(1))
-        counts = {0: 1} | ({1: COUNT_WORDS.get(counted[0].lower()) or int(counted[1])} if counted else {})
-        for before, count in counts.items():
-            texts = self._texts(self.lengths[0] + 1)[before:]
-            for tokens in self.lengths:
-                word = " ".join(texts[:tokens]).lower()
-                if tokens == 1 and word in DEVICE_WORDS:
-                    return before + 1, count, None
-                for name in (word, word.removesuffix("s"), word.removesuffix("es")):
-                    if name in self.devices and 1 <= count <= MOST_GANGS:
-                        return before + min(tokens, len(texts)), count, self.devices[name]
-        return None
+    def _find_device(self) -> DeviceWords | None:
+        return self.devices.find(self._texts(self.devices.longest + 1))
 
     def _grow(self, gangs: int) -> None:
         """Make a box that is only begun as wide as its devices need, where no line tells its gangs."""
@@ -437,17 +409,8 @@ class _Reader:
         if self.part == _CABLES:
             return ("14/2", "14/3", "12/2", "12/3") if self.fresh else ("x2", "no ground", '"feed"', ",", ";")
         if self.part == _DEVICES:
-            return (*list(self.known)[:6], "empty") if self.fresh else ('"name"', "6x9W led", "0.9A", "on 14", ",")
+            return (*self.devices.words[:6], "empty") if self.fresh else ('"name"', "6x9W led", "0.9A", "on 14", ",")
         return ()
-
-
-def _cable_of(texts: Sequence[str]) -> tuple[int, re.Match[str]] | None:
-    """Return by how many of the next words a cable is told, and how; None where they tell of none."""
-    for tokens in (3, 2, 1):
-        found = _CABLE.fullmatch(" ".join(texts[:tokens]))
-        if found and tokens <= len(texts):
-            return tokens, found
-    return None
 
 
 def _said(wrong: Exception) -> str:

@@ -2,11 +2,17 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping
 
 from ..edits.base import BoxEdit
 from ..edits.enclosure import SetClamps, SetMaterial
 from ..model.datasheet import Datasheet
+
+TOKEN = re.compile(
+    r'"[^"]*"?|“[^”]*”?|[;,:]|\dg(?=\d)|\d{1,2}[x×](?=\d\d[/-]\d)|\d\d[/-]\d{1,2}(?=[x×]\d)|[^\s;:,"“]+', re.IGNORECASE
+)
+"""A word; what people write without a space is parted too: 1g18in3, 2x14/2, 14/2x2."""
 
 HEAD_WORDS: dict[str, tuple[type[BoxEdit], dict[str, object], str]] = {
     "tabs": (SetClamps, {"clamps": True}, "tabs counted as clamps inside"),
