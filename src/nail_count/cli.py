@@ -242,7 +242,7 @@ def day(file: Path, as_json: bool, seconds: float) -> None:
 @main.command()
 @click.argument("file", type=click.Path(path_type=Path))
 @click.argument("box", required=False)
-@click.option("--kind", help="Which paper: summary, inspector, as-built, handover, directory, notes, labels. All.")
+@click.option("--kind", help="Which paper: summary, inspector, as-built, handover, directory, map, notes, labels. All.")
 @click.option("--size", type=click.Choice(["letter", "A4"]), default="letter", show_default=True)
 @click.option("--pdf", type=click.Path(path_type=Path, dir_okay=False), required=True, help="Where to put the PDF.")
 @overwrite_option

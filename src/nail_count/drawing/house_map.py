@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from itertools import groupby
 
 from ..trade.model.box import Box
 from ..trade.model.job import Job
 from ..trade.model.run import BoxEnd, CircuitEnd, OnwardEnd
+from ..trade.plan.floors import Band, bands
 from ..trade.text.runs import end_words
 from .channels import TRACK, Tracks
 from .way import Line, Point
@@ -25,8 +25,6 @@ BREAKER_WIDE, BREAKER_STEP = 62.0, 34.0
 """Of a breaker, and from one to the next."""
 FLOOR_NAME = 18.0
 """Above the rooms of a floor, for its name."""
-IN_COLUMN = 4
-"""How many boxes of a room stand above each other."""
 SIZES = 4
 """With more cables there is no room for their sizes in the box."""
 MOST_REACH = 15.0
@@ -43,6 +41,7 @@ class MapBox:
     x: float
     y: float
     state: str
+    """How it stands; "" where that wasn't asked."""
     lamp: bool
     """Whether loads hang at it."""
     way: tuple[int, ...]
@@ -132,24 +131,6 @@ class _Place:
 
 
 @dataclass(frozen=True, slots=True)
-class _Column:
-    room: str
-    boxes: tuple[Box, ...]
-    first: bool
-    """Whether it is the first of its room."""
-
-
-@dataclass(frozen=True, slots=True)
-class _Band:
-    """Columns side by side, with a corridor above them."""
-
-    floor: str
-    columns: tuple[_Column, ...]
-    first: bool
-    """Whether it is the first of its floor."""
-
-
-@dataclass(frozen=True, slots=True)
 class _Stop:
     """An end of a run: the letter of a cable at a box."""
 
@@ -168,36 +149,13 @@ def house_map(job: Job, floors: Mapping[str, str], states: Mapping[str, str], mo
         states: how each box stands, by its key.
         most: how many columns of boxes stand side by side.
     """
-    return _Map(job, _bands(job, floors, most), states).drawn()
-
-
-def _bands(job: Job, floors: Mapping[str, str], most: int) -> list[_Band]:
-    """Put boxes into columns by their rooms, and columns into bands by their floors."""
-    levels = list(dict.fromkeys(floors.values()))
-    order = {room: (levels.index(floor), place) for place, (room, floor) in enumerate(floors.items())}
-    in_order = sorted(job.boxes, key=lambda box: order.get(box.room, (0, 0)))
-    bands: list[_Band] = []
-    for floor, on_floor in groupby(in_order, key=lambda box: floors.get(box.room, "")):
-        columns: list[_Column] = []
-        first = True
-        for room, group in groupby(on_floor, key=lambda box: box.room):
-            here = list(group)
-            mine = [
-                _Column(room, tuple(here[start : start + IN_COLUMN]), start == 0)
-                for start in range(0, len(here), IN_COLUMN)
-            ]
-            if columns and len(columns) + len(mine) > most:
-                bands.append(_Band(floor, tuple(columns), first))
-                columns, first = [], False
-            columns += mine
-        bands.append(_Band(floor, tuple(columns), first))
-    return bands
+    return _Map(job, bands(job.boxes, floors, most), states).drawn()
 
 
 class _Map:
     """Lays a map out: which tracks every run takes, then where everything lies."""
 
-    def __init__(self, job: Job, bands: Sequence[_Band], states: Mapping[str, str]) -> None:
+    def __init__(self, job: Job, bands: Sequence[Band], states: Mapping[str, str]) -> None:
         self.job, self.bands, self.states = job, bands, states
         self.places = {
             box.id: _Place(band, column, row)
@@ -280,7 +238,7 @@ class _Map:
         runs = tuple(MapRun(number, self._way(number)) for number in range(len(self.runs)))
         ways = self._ways()
         boxes = tuple(
-            MapBox(box, *self.at[box.id], self.states.get(box.id, "open"), box.is_outlet, ways.get(box.id, ()))
+            MapBox(box, *self.at[box.id], self.states.get(box.id, ""), box.is_outlet, ways.get(box.id, ()))
             for box in self.job.boxes
         )
         circuits = tuple(MapCircuit(one, 8, y, self._fed_by(ways, one)) for one, y in self.breaker_y.items())
@@ -308,7 +266,7 @@ class _Map:
         self.width = max(widest, 300.0) + 8
         self.height = max(y, 30 + BREAKER_STEP * len(self.breakers))
 
-    def _columns(self, number: int, band: _Band, x: float, top: float) -> tuple[float, float]:
+    def _columns(self, number: int, band: Band, x: float, top: float) -> tuple[float, float]:
         """Lay out the columns of a band; return how far right and how far down they reach."""
         bottom = top
         for column, standing in enumerate(band.columns):

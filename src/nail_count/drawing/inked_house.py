@@ -31,8 +31,8 @@ def _map(drawn: HouseMap) -> Iterator[Mark]:
         middle = one.x + WIDE / 2
         yield Area(one.x, one.y, WIDE, TALL, "paper", 1.2, 20 if one.lamp else 3)
         yield Words(middle, one.y + 16, _short(one.box.name, 20), 11, bold=True)
-        on = f" · {' and '.join(one.box.circuits)}" if one.box.circuits else ""
-        yield Words(middle, one.y + 29, f"{one.state}{on}", 9)
+        on = f"breaker {' and '.join(one.box.circuits)}" if one.box.circuits else ""
+        yield Words(middle, one.y + 29, " · ".join(filter(None, (one.state, on))), 9)
     for end in drawn.ends:
         yield Disc(end.x, end.y, 8, "paper" if end.known else "mid", 1.0)
         yield Words(end.x, end.y + 3.5, end.cable, 10, bold=True)

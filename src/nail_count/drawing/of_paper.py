@@ -8,15 +8,19 @@ import segno
 
 from ..trade.model.box import Box
 from ..trade.model.job import Job, by_id
+from ..trade.model.run import CircuitEnd
+from ..trade.plan.floors import ON_SHEET
 from ..trade.plan.papers.as_built import built_look
-from ..trade.plan.papers.paper import Drawn
+from ..trade.plan.papers.paper import Drawn, Mapped
 from ..trade.rules.check import check_box
 from ..trade.text.format import sum_up
 from ..trade.wiring.hookup.stages import ends_of
 from .front import front
 from .hookup import hookup_drawing
+from .house_map import house_map
 from .ink import Area, Ink, Mark
 from .inked import front_ink, hookup_ink, rail_ink
+from .inked_house import map_ink
 from .rail import rail
 from .titles import titles_of
 
@@ -45,6 +49,21 @@ def _hookup(job: Job, box: Box) -> Ink:
     splices = [one for one in seen.box.splices if one.ends]
     titles = titles_of(seen.job, seen.box)
     return hookup_ink(hookup_drawing(ends, splices, titles))
+
+
+def map_of(job: Job, asked: Mapped) -> Ink:
+    """The map of some boxes, with the breakers whose home runs end at one of them.
+
+    Args:
+        job: the house, as far as it fits together.
+        asked: the boxes, boxes of the house.
+    """
+    here = tuple(box for box in job.boxes if box.id in set(asked.boxes))
+    ends = (job.far_ends.get((box.id, cable.id)) for box in here for cable in box.entering)
+    fed = {end.circuit for end in ends if isinstance(end, CircuitEnd)}
+    floors = {room: job.house.floor_of(room) for room in dict.fromkeys(box.room for box in job.boxes)}
+    circuits = tuple(one for one in job.circuits if one.id in fed)
+    return map_ink(house_map(job.changed(boxes=here, circuits=circuits, ticks=()), floors, {}, ON_SHEET))
 
 
 def code_of(address: str) -> Ink:

@@ -33,10 +33,22 @@ from reportlab.platypus import Table as PdfTable
 from reportlab.platypus.doctemplate import IndexingFlowable
 from reportlab.platypus.tableofcontents import TableOfContents
 
-from ..drawing.of_paper import code_of, drawing_of
+from ..drawing.of_paper import code_of, drawing_of, map_of
 from ..trade.model.job import Job
-from ..trade.plan.papers.paper import Beside, Block, Bullets, Coded, Drawn, Paper, Para, Pictures, Section, Table
-from .pdf_ink import BOLD, PLAIN, Drawing, register
+from ..trade.plan.papers.paper import (
+    Beside,
+    Block,
+    Bullets,
+    Coded,
+    Drawn,
+    Mapped,
+    Paper,
+    Para,
+    Pictures,
+    Section,
+    Table,
+)
+from .pdf_ink import BOLD, PLAIN, SHEET, Drawing, register
 from .report import CAUTION
 
 PaperSize = Literal["letter", "A4"]
@@ -245,6 +257,8 @@ def _block(job: Job, block: Block, room: float, out: _Outside) -> Iterator[Flowa
             yield Spacer(1, 2 * mm)
         case Drawn():
             yield Drawing(drawing_of(job, block), room)
+        case Mapped():
+            yield Drawing(map_of(job, block), room, SHEET)
         case Beside():
             if len(block.right.rows) > LONG:  # one that goes on over pages stands under its drawing
                 yield Drawing(drawing_of(job, block.left), room * BESIDE)
@@ -255,11 +269,15 @@ def _block(job: Job, block: Block, room: float, out: _Outside) -> Iterator[Flowa
             if out.address is not None:
                 yield Drawing(code_of(out.address(block.box)), room)
         case Pictures():
-            for id, caption in block.each:
-                taken = out.photo(id) if out.photo else None
-                if taken is not None:
-                    yield Image(BytesIO(taken), SIDE, SIDE, kind="proportional", hAlign="LEFT")
-                yield Paragraph(escape(caption), TEXT)
+            yield from _pictures(block, out)
+
+
+def _pictures(block: Pictures, out: _Outside) -> Iterator[Flowable]:
+    for id, caption in block.each:
+        taken = out.photo(id) if out.photo else None
+        if taken is not None:
+            yield Image(BytesIO(taken), SIDE, SIDE, kind="proportional", hAlign="LEFT")
+        yield Paragraph(escape(caption), TEXT)
 
 
 def _beside(job: Job, block: Beside, room: float) -> PdfTable:

@@ -32,20 +32,22 @@ def register() -> None:
 TONES: dict[Tone, float] = {"paper": 1.0, "light": 0.93, "mid": 0.6, "ink": 0.0}
 """How light each is, from black to white."""
 TALLEST = 84.0
-"""No drawing takes more of a page than that [mm]."""
+"""A drawing takes no more of a page than that [mm]."""
+SHEET = 205.0
+"""A map may take most of a page [mm]."""
 
 
 class Drawing(Flowable):
     """A drawing that flows with the text."""
 
-    def __init__(self, ink: Ink, room: float) -> None:
+    def __init__(self, ink: Ink, room: float, tallest: float = TALLEST) -> None:
         super().__init__()
-        self.ink, self.room = ink, room
+        self.ink, self.room, self.tallest = ink, room, tallest
         self.scale = 1.0
 
     def wrap(self, room: float, height: float) -> tuple[float, float]:
         """How much of the page it takes [pt]."""
-        width, tall = min(room, self.room, self.ink.widest * mm), min(TALLEST * mm, height)
+        width, tall = min(room, self.room, self.ink.widest * mm), min(self.tallest * mm, height)
         self.scale = min(width / self.ink.width, tall / self.ink.height)
         self.width, self.height = self.ink.width * self.scale, self.ink.height * self.scale + 2 * mm
         return self.width, self.height

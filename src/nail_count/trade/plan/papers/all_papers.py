@@ -16,6 +16,7 @@ from .boxes import directory_paper, labels_paper, notes_paper
 from .handover import handover_paper
 from .inspector import inspector_paper, summary_paper
 from .paper import Bullets, Paper, PaperKind, Section
+from .wiring_map import map_papers
 
 
 def papers(
@@ -82,6 +83,7 @@ PAPERS: Mapping[PaperKind, KindOfPaper] = {
     "as-built": KindOfPaper("As built", "box", _each_as_built),
     "handover": KindOfPaper("Handover", "house", lambda job, *_: iter((handover_paper(job),))),
     "directory": KindOfPaper("Panel directory", "house", lambda job, *_: iter((directory_paper(job),))),
+    "map": KindOfPaper("Wiring map", "house", lambda job, boxes, _: map_papers(job, boxes)),
     "notes": KindOfPaper("Notes for the boxes", "card", lambda job, boxes, _: iter((notes_paper(job, boxes),))),
     "labels": KindOfPaper("Plate labels", "card", lambda job, boxes, coded: iter((labels_paper(job, boxes, coded),))),
 }

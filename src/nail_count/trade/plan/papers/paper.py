@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Literal, get_args
 
-PaperKind = Literal["summary", "inspector", "as-built", "handover", "directory", "notes", "labels"]
+PaperKind = Literal["summary", "inspector", "as-built", "handover", "directory", "map", "notes", "labels"]
 PAPER_KINDS: tuple[PaperKind, ...] = get_args(PaperKind)
 
 
@@ -50,6 +50,13 @@ class Drawn:
 
 
 @dataclass(frozen=True, slots=True)
+class Mapped:
+    """The wiring of some boxes as a map."""
+
+    boxes: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
 class Pictures:
     """Pictures taken, each by its id, with what it shows; they are kept beside the job, and may not be here."""
 
@@ -71,7 +78,7 @@ class Beside:
     right: Table
 
 
-Block = Para | Bullets | Table | Drawn | Coded | Beside | Pictures
+Block = Para | Bullets | Table | Drawn | Mapped | Coded | Beside | Pictures
 
 
 @dataclass(frozen=True, slots=True)

@@ -9,7 +9,7 @@ from markupsafe import Markup
 from starlette.requests import Request
 from starlette.responses import Response
 
-from ....drawing.of_paper import code_of, drawing_of
+from ....drawing.of_paper import code_of, drawing_of, map_of
 from ....files.pdf import PaperSize, papers_pdf
 from ....files.svg import svg
 from ....store.snapshots import NotFound
@@ -18,7 +18,7 @@ from ....trade.edits.fields import now
 from ....trade.model.job import Job
 from ....trade.model.keys import slug
 from ....trade.plan.papers.all_papers import PAPERS, papers
-from ....trade.plan.papers.paper import Coded, Drawn, Paper, PaperKind, Pictures
+from ....trade.plan.papers.paper import Coded, Drawn, Mapped, Paper, PaperKind, Pictures
 from ....trade.rules.check import fitting_job
 from ... import urls
 from ...deps import TheStore
@@ -64,9 +64,15 @@ def one(request: Request, *, store: TheStore, job: str, kind: PaperKind, box: st
     made = list(papers(whole, kind, piece.shown if piece else None, coded=True))
     base = str(request.base_url).rstrip("/")
 
-    def drawn(asked: Drawn | Coded) -> Markup:
+    def drawn(asked: Drawn | Mapped | Coded) -> Markup:
         coded = isinstance(asked, Coded)
-        ink = code_of(base + urls.box(job, asked.box)) if isinstance(asked, Coded) else drawing_of(whole, asked)
+        match asked:
+            case Coded():
+                ink = code_of(base + urls.box(job, asked.box))
+            case Mapped():
+                ink = map_of(whole, asked)
+            case Drawn():
+                ink = drawing_of(whole, asked)
         return Markup('<div class="ink{}">{}</div>').format(" code" if coded else "", Markup(svg(ink)))  # noqa: S704
 
     return render(
