@@ -9,6 +9,7 @@ from __future__ import annotations
 import statistics
 import sys
 import tempfile
+import time
 from importlib.resources import files
 from itertools import count
 from pathlib import Path
@@ -129,6 +130,31 @@ def beside_bare(driver: Chrome, address: str, runs: int = 60) -> None:
     print(f"    layout and style, ratio {cost['bench'] / cost['bare page']:.1f}   (aim: at most 3)")
 
 
+PAINTED = "return performance.getEntriesByName('first-contentful-paint')[0]?.startTime"
+PAGES = (
+    "", "/panel", "/map", "/progress", "/parts", "/day", "/papers", "/boxes/front-door", "/boxes/front-door/wires",
+    "/boxes/front-door/choose", "/boxes/front-door/hookup", "/boxes/front-door/install",
+)  # fmt: skip
+
+
+def first_paints(driver: Chrome, address: str, runs: int = 7) -> None:
+    """When each page of the demo first shows something, beside the About page, all in turn."""
+    paths = ("/about", *(f"/jobs/schoolhouse{one}" for one in PAGES))
+    took: dict[str, list[float]] = {path: [] for path in paths}
+    for _ in range(runs + 1):
+        for path in paths:
+            driver.get(address + path)
+            until = time.monotonic() + 5
+            while (painted := driver.execute_script(PAINTED)) is None and time.monotonic() < until:
+                time.sleep(0.02)
+            took[path].append(float(painted))
+    about = statistics.median(took["/about"][1:])
+    print("  first paint   (aim: at most 1.5 times that of the About page)")
+    for path, waits in took.items():
+        middle = statistics.median(waits[1:])
+        print(f"    {path}: {middle:.0f} ms, {middle / about:.2f}")
+
+
 def large(folder: Path) -> None:
     """A job of two hundred boxes beside the demo house."""
     demo = read_job((files("nail_count.demo") / "schoolhouse.json").read_bytes())
@@ -178,6 +204,7 @@ def main() -> None:
         folder = Path(scratch) / "data"
         large(folder)
         with server(folder) as address, chromium(Path(scratch) / "profile") as driver:
+            first_paints(driver, address)
             bench = taps(driver, address, "/jobs/schoolhouse/boxes/kitchen-bench")
             taps(driver, address, "/jobs/large/boxes/b3")
             hookup(driver, address, bench)

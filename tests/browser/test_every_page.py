@@ -73,6 +73,43 @@ for (const one of document.querySelectorAll("main *, header *")) {
 }
 return found;
 """
+EMPTY = """
+const half = innerHeight / 2, found = [];
+const side = (one) => one.getBoundingClientRect();
+const inked = (of) => {  // from where to where something is to be seen in it
+  let top = Infinity, bottom = -Infinity;
+  const every = document.createTreeWalker(of, NodeFilter.SHOW_ELEMENT | NodeFilter.SHOW_TEXT);
+  for (let node = every.nextNode(); node; node = every.nextNode()) {
+    const words = node.nodeType === 3;
+    if (words ? !node.textContent.trim() : !node.matches("svg, img, input, select, textarea, button")) continue;
+    if (!(words ? node.parentElement : node).checkVisibility()) continue;
+    const range = document.createRange();
+    range.selectNode(node);
+    const { top: from, bottom: to, width } = words ? range.getBoundingClientRect() : side(node);
+    if (width > 1) { top = Math.min(top, from); bottom = Math.max(bottom, to); }
+  }
+  return { top, bottom };
+};
+for (const container of document.querySelectorAll("main, main *:not(svg *)")) {
+  const children = [...container.children].filter((one) => one.checkVisibility() && !one.matches(".sr-only")
+    && side(one).width > 60 && !["absolute", "sticky"].includes(getComputedStyle(one).position));
+  const beside = (one, other) => side(other).left >= side(one).right - 1 || side(other).right <= side(one).left + 1;
+  for (const one of children) {
+    const own = inked(one);
+    if (own.bottom === -Infinity) continue;
+    const below = children.filter((other) => other !== one && !beside(one, other) && side(other).top > side(one).top);
+    const next = Math.min(...below.map((other) => inked(other).top).filter((top) => top > own.bottom - 1));
+    for (const other of children) {
+      if (other === one || !beside(one, other)) continue;
+      if (side(other).top > own.bottom || side(other).bottom < own.top) continue;
+      const gap = Math.min(next, inked(other).bottom) - own.bottom;
+      const called = `${one.tagName} ${one.id || one.className}`;
+      if (gap > half) found.push(`${Math.round(gap)} empty under ${called}`);
+    }
+  }
+}
+return found;
+"""
 SHIFTS = """
 window.shifts = [];
 new PerformanceObserver((list) => { for (const one of list.getEntries()) if (!one.hadRecentInput) window.shifts.push(
@@ -165,6 +202,12 @@ def found(hand: Hand, path: str, target: int = 0) -> list[str]:
     return [f"{path}: {one}" for one in dict.fromkeys(said)]
 
 
+def empty(hand: Hand, path: str) -> list[str]:
+    """Areas taller than half the window where nothing is, beside something; what stays in sight leaves none."""
+    said: Any = hand.driver.execute_script(EMPTY)
+    return [f"{path}: {one}" for one in dict.fromkeys(said)]
+
+
 def test_every_page_of_the_demo_fits_and_is_still(driver: Chrome, house: tuple[str, list[str]]) -> None:
     """Loaded on a phone, then as wide as a tablet, a laptop and a large screen."""
     address, every = house
@@ -179,7 +222,7 @@ def test_every_page_of_the_demo_fits_and_is_still(driver: Chrome, house: tuple[s
         wrong += [f"{path} jumps: {shifts}"] if sum(one[0] for one in shifts) > STILL else []
         for width in WIDTHS[1:]:
             view(driver, *width)
-            wrong += [f"{one} at {width[0]}" for one in found(hand, path)]
+            wrong += [f"{one} at {width[0]}" for one in [*found(hand, path), *empty(hand, path)]]
     driver.execute_cdp_cmd("Page.removeScriptToEvaluateOnNewDocument", {"identifier": script})
     assert wrong == []
 

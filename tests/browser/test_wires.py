@@ -29,6 +29,7 @@ def test_wires_are_told_apart_reading_by_reading(hand: Hand) -> None:
     assert hand.text("#wire-A1 summary").split()[1:3] == ["line", "likely,"], "other loads may read as a wire"
     follow(hand, {("A1", "the lifted neutral"): "40", ("A2", "the lifted hot"): "40"}, "#wire-A1 summary", "proven")
     assert hand.text("#wire-A1 summary").split()[1:3] == ["line", "proven"]
+    hand.open("#log")
     hand.act(lambda: hand.press('[aria-label="Drop r1"]'))
     assert hand.fits()
     assert hand.axe() == []

@@ -32,10 +32,32 @@ def in_words(reading: Reading) -> str:
 def what_in_words(reading: Reading) -> str:
     """Between which points it is taken, with what."""
     if reading.kind == "tester":
-        return f"non-contact tester at {reading.of}"
-    meter = {"loaded": "a loaded meter", "high impedance": "a high-impedance meter"}[reading.meter]
-    with_it = "ohms" if reading.kind == "continuity" else meter
-    return f"{with_it} from {reading.of} to {_TO.get(reading.to, f'conductor {reading.to}')}"
+        return f"{with_in_words(reading)} at {reading.of}"
+    return f"{with_in_words(reading)} from {reading.of} to {_point(reading)}"
+
+
+def with_in_words(reading: Reading) -> str:
+    """With what it is taken."""
+    match reading.kind:
+        case "tester":
+            return "non-contact tester"
+        case "continuity":
+            return "ohms"
+        case "volts":
+            return {"loaded": "a loaded meter", "high impedance": "a high-impedance meter"}[reading.meter]
+
+
+def points_in_words(reading: Reading) -> str:
+    """Name the points it is taken between.
+
+    >>> points_in_words(Reading(id="r1", kind="volts", of="A1", to="ground", volts=120))
+    'A1 to ground'
+    """
+    return reading.of if reading.kind == "tester" else f"{reading.of} to {_point(reading)}"
+
+
+def _point(reading: Reading) -> str:
+    return _TO.get(reading.to, f"conductor {reading.to}")
 
 
 def state_in_words(reading: Reading) -> tuple[str, ...]:

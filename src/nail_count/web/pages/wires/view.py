@@ -28,7 +28,7 @@ from ....trade.wiring.identify.live_words import (
 )
 from ....trade.wiring.identify.next_reading import Next, next_reading
 from ....trade.wiring.identify.practice_score import Score, inference_of, score
-from ....trade.wiring.identify.reading_words import in_words
+from ....trade.wiring.identify.reading_words import in_words, points_in_words, state_in_words, with_in_words
 from ....trade.wiring.identify.suffice import missing, suffice
 from ... import urls
 from ...form_errors import FormErrors, Notice
@@ -155,9 +155,20 @@ class WiresView:
         left = missing(self.worked, conductor)
         return [(in_words(one), one not in left) for one in suffice(self.worked, conductor)]
 
-    def words(self, reading: Reading) -> str:
-        """A reading taken, in plain words."""
-        return in_words(reading)
+    @property
+    def log(self) -> list[tuple[str, list[tuple[Reading, str]]]]:
+        """The readings taken, in order; those in one state of the box stand together."""
+        together: dict[str, list[tuple[Reading, str]]] = {}
+        for one in self.kept.box.readings:
+            together.setdefault(_state(one), []).append((one, points_in_words(one)))
+        return list(together.items())
+
+
+def _state(reading: Reading) -> str:
+    """The state of the box in which a reading was taken, and with what."""
+    unclear = ("an electronic switch connected: clears nothing",) if reading.electronic else ()
+    said = ", ".join((*state_in_words(reading), with_in_words(reading), *unclear))
+    return f"{said[:1].upper()}{said[1:]}"
 
 
 def wires_view(kept: BoxSnapshot, errors: FormErrors, notice: Notice) -> WiresView:
