@@ -90,7 +90,7 @@ def test_minutes_of_ones_own_change_what_comes_first_and_bad_ones_are_said(hand:
     hand.one(f"{row} input[name=minutes]").clear()
     hand.one(f"{row} input[name=minutes]").send_keys("20")
     hand.press(f"{row} button")
-    hand.wait(lambda: hand.all("button[aria-label='deeper box: as usual again']"))
+    hand.wait(lambda: hand.all("button[aria-label='Put in a deeper box: as usual again']"))
     hand.box("bell-room/fix")
     hand.wait(lambda: hand.all("#way-1"))
     assert "20 min wall stays closed" in hand.text("#way-1")

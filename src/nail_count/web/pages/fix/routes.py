@@ -21,6 +21,7 @@ from ....trade.model.prices import MOVE_KINDS
 from ....trade.rules.fit.box import DoesNotFit
 from ....trade.rules.minutes import A_LOOK, MINUTES, WORK
 from ....trade.search.whole_job import HOUR, Mended, to_mend, total
+from ....trade.text.choices import choices
 from ... import urls
 from ...background import BoxSearch, HouseSearch, Searches
 from ...deps import TheAct, TheStore, asked_by_htmx
@@ -298,7 +299,8 @@ def _prices(
 ) -> Response:
     kept = store.job(job)
     own = {one.kind: one.minutes for one in kept.head.moves}
-    kinds = [(kind, WORK[kind], int(MINUTES[kind]), own.get(kind)) for kind in MOVE_KINDS]
+    named_kinds = dict(choices("kind of work"))
+    kinds = [(kind, named_kinds[kind], WORK[kind], int(MINUTES[kind]), own.get(kind)) for kind in MOVE_KINDS]
     named = {price.what for price in kept.head.prices}
     asked = [
         HOUR,
