@@ -55,6 +55,25 @@ def test_what_a_step_names_is_lit_and_what_is_done_is_drawn_as_done(key: str) ->
     assert len(last.drawn.splices) == len([splice for splice in box.splices if splice.ends])
 
 
+@pytest.mark.parametrize("key", ["front-door", "washroom", "kitchen-bench"])
+def test_on_paper_a_step_is_drawn_as_if_all_before_it_were_done(key: str) -> None:
+    """Whatever was ticked: a sheet that is printed halfway shows the same as one printed before."""
+    box = next(one for one in HOUSE.boxes if one.id == key)
+    fresh = list(steps_of(key))
+    so_far = list(fresh)
+    for at, one in enumerate(fresh):
+        drawn = step_drawing(HOUSE, box, fresh, at, in_order=True)
+        assert drawn == step_drawing(HOUSE, box, so_far, at)
+        assert drawn == step_drawing(HOUSE, box, [ticked(each) for each in fresh], at, in_order=True)
+        so_far[at] = ticked(one)
+
+
+@pytest.mark.parametrize("key", [box.id for box in HOUSE.boxes if box.planned])
+def test_no_two_steps_of_a_box_are_called_alike(key: str) -> None:
+    titles = [one.at.title for one in steps_of(key) if one.at.step.kind in ("taken apart", "joined")]
+    assert len(titles) == len(set(titles)), titles
+
+
 def test_nothing_is_drawn_of_an_old_box_that_nobody_recorded() -> None:
     done = steps_of("front-door")
     box = next(one for one in HOUSE.boxes if one.id == "front-door").changed(found=None)

@@ -39,7 +39,7 @@ class StepDrawing:
     """Whether the old wiring is drawn, or the new."""
 
 
-def step_drawing(job: Job, box: Box, done: Sequence[Done], at: int) -> StepDrawing | None:
+def step_drawing(job: Job, box: Box, done: Sequence[Done], at: int, *, in_order: bool = False) -> StepDrawing | None:
     """Return the box drawn for a step; None where nothing is recorded or planned of what it touches.
 
     Args:
@@ -47,11 +47,12 @@ def step_drawing(job: Job, box: Box, done: Sequence[Done], at: int) -> StepDrawi
         box: the box, in that job.
         done: all its steps, with what was ticked.
         at: which step, from 0.
+        in_order: whether every step before counts as done and none after it, as on paper.
     """
     mine = {op.op for op in done[at].at.operations}
     begun = any(MAKES & {op.op for op in one.at.operations} for one in done[: at + 1])
     stage: Stage = "found" if mine & UNDOES or not begun else "planned"
-    splices = tuple(_found(box, done, at) if stage == "found" else _planned(box, done, at))
+    splices = tuple(_found(box, done, at, in_order) if stage == "found" else _planned(box, done, at, in_order))
     whole = contents_at(box, stage).splices
     if not any(splice.ends for splice in whole) or (stage == "found" and box.found is None):
         return None
@@ -101,12 +102,12 @@ def _touched(operations: Sequence[Operation]) -> frozenset[End]:
     return frozenset(ends)
 
 
-def _found(box: Box, done: Sequence[Done], at: int) -> Iterator[Splice]:
+def _found(box: Box, done: Sequence[Done], at: int, in_order: bool) -> Iterator[Splice]:
     """The old splices, without what was taken off them."""
     gone = {
         end.end
         for one in done[:at]
-        if one.tick is not None
+        if in_order or one.tick is not None
         for op in one.at.operations
         if op.op in UNDOES
         for end in op.ends
@@ -117,12 +118,12 @@ def _found(box: Box, done: Sequence[Done], at: int) -> Iterator[Splice]:
             yield splice.changed(ends=left)
 
 
-def _planned(box: Box, done: Sequence[Done], at: int) -> Iterator[Splice]:
+def _planned(box: Box, done: Sequence[Done], at: int, in_order: bool) -> Iterator[Splice]:
     """The new splices made so far, and the one that is made now."""
     later = {
         op.splice
         for number, one in enumerate(done)
-        if number > at and not one.settled
+        if number > at and (in_order or not one.settled)
         for op in one.at.operations
         if op.op in MAKES
     }

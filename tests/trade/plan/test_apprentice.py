@@ -247,18 +247,20 @@ def test_a_mistake_in_any_step_is_found(made: tuple[Job, Box, Contents | None], 
         assert +worked(job, box, really, tuple(steps)) == +worked(job, box, really, install_steps(job, box.id, ()))
 
 
-def lies_free(bench: Bench, end: WorkEnd) -> bool:
-    return len(bench.group(end)) == 1
+def lies_free(bench: Bench, end: WorkEnd, leaves: set[str]) -> bool:
+    """Whether it is joined with nothing, or only with wires of cables that come out."""
+    return all(one == end or cable_of(one) in leaves for one in bench.group(end))
 
 
 def does_something(job: Job, box: Box, really: Contents | None, step: InstallStep) -> bool:
-    """Whether a step is more than taking off what lies free already."""
+    """Whether a step is more than taking off what lies free already, or what comes off with its cable anyway."""
     if any(op.op not in ("disconnect", "uncap") for op in step.operations):
         return True
     bench = bench_of(job, box, really)
-    ends = [end for op in step.operations for end in op.ends]
+    leaves = set(box.planned.out) if box.planned else set()
+    ends = [end for op in step.operations for end in op.ends if cable_of(end) not in leaves]
     # A cap left on what the plan joins with nothing changes nothing.
-    return any(not lies_free(bench, end) or end in bench.capped & bench.wanted for end in ends)
+    return any(not lies_free(bench, end, leaves) or end in bench.capped & bench.wanted for end in ends)
 
 
 @cache

@@ -12,14 +12,14 @@ from ...rules.supplies import TORQUE_FROM, TORQUE_TO
 from ...text.format import and_list, figure
 from ...text.runs import end_words
 from ...wiring.hookup.look import HookUp
-from ...wiring.hookup.stages import ends_of
+from ...wiring.hookup.stages import Stage, contents_at, ends_of
 from ...wiring.hookup.work import Step as Work
 from ...wiring.hookup.work import WorkEnd, arriving, found_end, held, is_recorded, is_screw, leaving, work
 from ..begun import Begun
 from ..planned import UNDO
 from .operations import Operation
 from .step import InstallStep, Teller
-from .texts import called, is_unsound
+from .texts import is_unsound
 
 JOINING = ("make", "add to", "close", "cap", "re-mark")
 """What of the work puts wires together."""
@@ -83,7 +83,7 @@ class Inside(Teller):
                 ),
             )
             stay = f"Leave {and_list([self.names[end] for end in one.stays])} together." if len(one.stays) > 1 else ""
-            yield self.told("taken apart", f"Open the old {called(one)}", ops, stay, of=(one.splice.id,))
+            yield self.told("taken apart", f"Open the old {self._splice(one, 'found')}", ops, stay, of=(one.splice.id,))
         if loose := self._not_recorded():
             why = (
                 "Where these wires are joined now isn't recorded. Write down each one as you take it off."
@@ -163,9 +163,17 @@ class Inside(Teller):
             ops=(self.operation("compare"),),
         )  # fmt: skip
 
+    def _splice(self, one: Work, stage: Stage, what: str = "splice") -> str:
+        """What a splice is called; of several called so, by its devices."""
+        alike = [each for each in contents_at(self.box, stage).splices if each.name == one.splice.name and each.ends]
+        at = dict.fromkeys(end.of for end in one.splice.ends if isinstance(end, LeadEnd))
+        devices = [self.devices[stage, id] for id in at if (stage, id) in self.devices]
+        name = f"{one.splice.name} {what}".strip()
+        return f"{name} of {and_list(devices)}" if len(alike) > 1 and devices else name
+
     def _joined(self, one: Work) -> tuple[str, tuple[Operation, ...]]:
         """The name of a piece of the work, and its steps."""
-        name, splice = called(one), one.splice.id
+        name, splice = self._splice(one, "planned"), one.splice.id
         there = held(self.box, one.splice, self.sheets)
         size = one.splice.connector.size if one.splice.connector else there.size
         screws = tuple(end for end in one.ends if is_screw(self.box, end.end, self.sheets))
@@ -185,7 +193,8 @@ class Inside(Teller):
             add = self.operation("add", ends=wires, splice=splice, connector=size, beside=beside, pigtails=len(screws))
             return f"Add to the {name}", (add, *pigtails)
         if there.pigtails == 0 and len(screws) == 1 and len(wires) == 1:
-            return f"Land the {name}", (self.operation("land", ends=(*wires, *screws), splice=splice),)
+            wire = self._splice(one, "planned", "wire")
+            return f"Land the {wire}", (self.operation("land", ends=(*wires, *screws), splice=splice),)
         join = self.operation("join", ends=wires, splice=splice, connector=size, pigtails=len(screws))
         return f"Join the {name}", (join, *pigtails)
 

@@ -8,7 +8,6 @@ from ...model.conductor import Conductor
 from ...model.panel import Circuit
 from ...model.survey import Uncovered
 from ...text.format import and_list
-from ...wiring.hookup.work import Step as Work
 
 TO_TEST = ("Look at the old wiring, then do the live test. A different answer changes the plan.",)
 """How to check a plan that rests on usual wiring."""
@@ -48,11 +47,6 @@ def feeds(circuit: Circuit) -> str:
     said = circuit.feeds or circuit.label
     feeds = f"It feeds: {said}." if said else "What it feeds isn't known."
     return f"{feeds} An inverter supplies it, with the mains off, too." if circuit.supply == "inverter" else feeds
-
-
-def called(one: Work) -> str:
-    """Return what a splice is called."""
-    return f"{one.splice.name} splice" if one.splice.name else "splice"
 
 
 def is_unsound(conductor: Conductor) -> bool:

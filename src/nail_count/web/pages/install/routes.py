@@ -36,6 +36,13 @@ def show(request: Request, store: TheStore, job: str, box: str, step: int | None
     return _page(request, _view(request, store, job, box, None if step is None else step - 1))
 
 
+@router.get("/sheet")
+def sheet(request: Request, store: TheStore, job: str, box: str) -> Response:
+    """Every step with its drawing, to print and take up the ladder."""
+    view = _view(request, store, job, box, None)
+    return render(request, "install/sheet.html", kept=view.kept, view=view)
+
+
 def _page(request: Request, view: InstallView, errors: FormErrors = NO_ERRORS) -> Response:
     status = 200 if errors is NO_ERRORS else 422
     return render(request, "install/page.html", status, kept=view.kept, view=view, errors=errors)

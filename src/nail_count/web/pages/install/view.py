@@ -59,6 +59,20 @@ class InstallView:
         return sum(not one.at.idle for one in self.done)
 
     @cached_property
+    def on_paper(self) -> tuple[tuple[Done, StepDrawing | None], ...]:
+        """Every step that applies here, drawn where it touches a wire, each as if all before it were done."""
+        if self.kept.wiring is None:
+            return ()
+        seen, _ = look_as_usual(self.kept.wiring, self.kept.box.id)
+        each = []
+        for at, one in enumerate(self.done):
+            if one.at.idle:
+                continue
+            drawn = step_drawing(seen.job, seen.box, self.done, at, in_order=True) if one.at.operations else None
+            each.append((one, drawn if drawn and any(end.lit for end in drawn.drawn.ends) else None))
+        return tuple(each)
+
+    @cached_property
     def drawing(self) -> StepDrawing | None:
         """The box drawn for the step shown; None where nothing is recorded or planned of what it touches."""
         if self.one is None or self.kept.wiring is None:
