@@ -126,6 +126,18 @@ def test_a_serial_used_a_name_alike_a_code_unread_and_a_tick_too_early_are_said_
     assert "Note its firmware first" in text
 
 
+def test_a_label_is_read_whole_and_its_code_never_comes_into_the_record(client: TestClient) -> None:
+    """Pasted into the field of the serial number, as a printed label is scanned by a phone."""
+    at, store = f"{DOOR}/commission", client.app.state.store  # type: ignore[attr-defined]
+    send(client, at, 'id="serial"', serial="Model QX 2  S/N: PQ-204418\nSetup code 1234-567-8901")
+    assert store.codes("schoolhouse", "front-door") == {"d1": "1234-567-8901"}
+    kept = store.box("schoolhouse", "front-door").box
+    assert [one.serial for one in kept.built.commissioned] == ["PQ-204418"]
+    assert "567-8901" not in client.get(f"{DOOR}/history").text
+    text = send(client, f"{at}?device=d1&step=1", 'id="code"', code="S/N: PQ-204418")
+    assert "Enter the setup code as it stands on the label" in text
+
+
 def test_two_people_on_one_box_and_a_form_sent_twice(client: TestClient) -> None:
     at = f"{DOOR}/commission"
     mine, theirs = (form(client.get(at).text, 'id="serial"') for _ in range(2))
@@ -145,7 +157,17 @@ def test_a_setup_code_is_shown_on_demand_and_stands_nowhere_else(client: TestCli
     ask, fields = form(client.get(f"{at}?device=d1&step=1").text, "Show the code")
     shown = client.post(ask, data=fields)
     assert CODE in shown.text and shown.headers["cache-control"] == "no-store"
-    screens = ("", "/history", "/install", "/commission", "/hookup", "/survey", "/find-fault", "/hookup/sheet")
+    screens = (
+        "",
+        "/history",
+        "/install",
+        "/install/sheet",
+        "/commission",
+        "/hookup",
+        "/survey",
+        "/find-fault",
+        "/hookup/sheet",
+    )
     pages = [f"{DOOR}{screen}" for screen in screens]
     pages += [
         f"{HOUSE}{page}" for page in ("", "/papers", "/parts", "/take-out", "/progress", "/day", "/export", "/map")

@@ -31,6 +31,7 @@ from ..trade.plan.install.steps import install_steps
 from ..trade.plan.parts.parts_list import parts_list
 from ..trade.plan.planned import planned_of
 from ..trade.rules.check import fitting_job
+from ..trade.text.label import Label, read_label
 from ..trade.wiring.hookup.look import look
 from ..trade.wiring.hookup.readings import usual_states
 from ..trade.wiring.hookup.stages import ends_of
@@ -38,6 +39,27 @@ from ..trade.wiring.hookup.work import arriving
 from .deps import ActForm
 
 CODE = re.compile(r"[A-Za-z0-9$%*+./:_-]+")
+
+
+def label_in(fields: Mapping[str, str]) -> Label:
+    """Return the serial number and the setup code that were typed, each by itself or as the whole label.
+
+    A code that stands on the label beside the number is taken out of it, so that it never comes on paper.
+
+    Raises:
+        Rejected: the code can't be one.
+    """
+    serial, code = fields.get("serial", "").strip(), fields.get("code", "").strip()
+    at_serial, at_code = read_label(serial), read_label(code)
+    read = Label(
+        at_serial.serial or at_code.serial or ("" if at_serial.code else serial),
+        at_code.code or at_serial.code or ("" if at_code.serial else "".join(code.split())),
+    )
+    if read.code and not CODE.fullmatch(read.code):
+        raise Rejected("The scan can't be read: enter the letters and figures of the code", "code")
+    return read
+
+
 """What a setup code is made of, as it is printed or scanned."""
 WHO = "who"
 """The cookie with what a person calls themselves."""

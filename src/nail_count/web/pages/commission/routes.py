@@ -13,7 +13,7 @@ from starlette.responses import RedirectResponse, Response
 from ....store.snapshots import EditConflict
 from ....store.store import Store
 from ....trade.documents import Documents, JobAtHand
-from ....trade.edits.commission import NameInHub, NoteOfDevice, NoteSetting, SayBuilt
+from ....trade.edits.commission import NameInHub, NoteOfDevice, NoteSerial, NoteSetting, SayBuilt
 from ....trade.edits.fields import now
 from ....trade.edits.registry import EDITS
 from ....trade.edits.together import Together
@@ -26,7 +26,7 @@ from ... import urls
 from ...deps import ActForm, TheAct, TheStore
 from ...form_errors import NO_ERRORS, NO_NOTICE, FormErrors, Notice, stale
 from ...templating import render
-from ...ticking import CODE, are_shown, remembering, take_back, who_said
+from ...ticking import are_shown, label_in, remembering, take_back, who_said
 from .view import CommissionView, commission_view
 
 router = APIRouter(prefix="/jobs/{job}/boxes/{box}/commission", include_in_schema=False)
@@ -174,11 +174,14 @@ def edit(request: Request, *, store: TheStore, form: TheAct, job: str, box: str,
         one = _step_of(view, form)
         if view.device:
             refuse_early(view.device, one.at.step)
-        read = kind.read(fields | {"box": box})
+        label = label_in({"serial": fields["serial"]}) if kind is NoteSerial and "serial" in fields else None
+        read = kind.read(fields | {"box": box} | ({"serial": label.serial} if label else {}))
         if isinstance(read, NameInHub):
             read = read.changed(hub=view.device.of.sheet.radio if view.device else "")
             _named(store, job, view, read)
         store.act_on_box(job, box, read, seen=form.seen, token=form.token, mend=form.mend)
+        if label and label.code and view.device:
+            store.put_code(job, box, view.device.of.item.id, label.code)
         _tick(store, (job, box), form, view=view, one=one)
         return True
 
@@ -268,10 +271,10 @@ def code(request: Request, *, store: TheStore, form: TheAct, job: str, box: str,
             request, commission_view(request, store, job, box=box, device=device, step=view.step + 1, code=shown)
         )
     try:
-        typed = "".join(form.fields.get("code", "").split())
-        if not CODE.fullmatch(typed):
-            raise Rejected("The scan can't be read: enter the letters and figures of the code", "code")
-        store.put_code(job, box, device, typed)
+        label = label_in({"code": form.fields.get("code", "")})
+        if not label.code:
+            raise Rejected("Enter the setup code as it stands on the label", "code")
+        store.put_code(job, box, device, label.code)
     except Rejected as wrong:
         return _page(request, view, FormErrors(form.asked_by, form.fields, wrong.problems))
     return RedirectResponse(urls.box(job, box, "commission", device=device, step=view.step + 1), 303)

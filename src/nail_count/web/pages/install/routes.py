@@ -18,7 +18,7 @@ from ... import urls
 from ...deps import ActForm, TheAct, TheStore
 from ...form_errors import NO_ERRORS, FormErrors
 from ...templating import render
-from ...ticking import CODE, are_shown, on_the_ladder, refuse_while_open, remembering, take_back, who_asks, who_said
+from ...ticking import are_shown, label_in, on_the_ladder, refuse_while_open, remembering, take_back, who_asks, who_said
 from .view import InstallView
 
 router = APIRouter(prefix="/jobs/{job}/boxes/{box}/install", include_in_schema=False)
@@ -73,14 +73,12 @@ def _record(store: Store, where: tuple[str, str], form: ActForm, steps: Sequence
     if recorded is None:
         return
     (job, box), (device, *_), said = where, recorded.subjects, form.fields
-    serial, code = said.get("serial", "").strip(), "".join(said.get("code", "").split())
-    if code and not CODE.fullmatch(code):
-        raise Rejected("The scan can't be read: enter the letters and figures of the code", "code")
-    if serial:
-        edit = NoteSerial.read({"box": box, "device": device, "serial": serial})
+    label = label_in(said)
+    if label.serial:
+        edit = NoteSerial.read({"box": box, "device": device, "serial": label.serial})
         store.act_on_box(job, box, edit, token=f"{form.token}s"[:64] if form.token else "")
-    if code:
-        store.put_code(job, box, device, code)
+    if label.code:
+        store.put_code(job, box, device, label.code)
 
 
 def _steps_of(store: Store, view: InstallView, said: Mapping[str, str], job: str) -> list[Step]:
