@@ -83,7 +83,7 @@ class Inside(Teller):
                 ),
             )
             stay = f"Leave {and_list([self.names[end] for end in one.stays])} together." if len(one.stays) > 1 else ""
-            yield self.told("taken apart", f"Open the old {self._splice(one, 'found')}", ops, stay, of=(one.splice.id,))
+            yield self.told("taken apart", f"Open {self._splice(one, 'found')}", ops, stay, of=(one.splice.id,))
         if loose := self._not_recorded():
             why = (
                 "Where these wires are joined now isn't recorded. Write down each one as you take it off."
@@ -165,11 +165,15 @@ class Inside(Teller):
 
     def _splice(self, one: Work, stage: Stage, what: str = "splice") -> str:
         """What a splice is called; of several called so, by its devices."""
-        alike = [each for each in contents_at(self.box, stage).splices if each.name == one.splice.name and each.ends]
+        whole = contents_at(self.box, stage)
+        alike = [each for each in whole.splices if each.name == one.splice.name and each.ends]
         at = dict.fromkeys(end.of for end in one.splice.ends if isinstance(end, LeadEnd))
-        devices = [self.devices[stage, id] for id in at if (stage, id) in self.devices]
+        names = {item.id: item.name for item in whole.equipment}
+        devices = [names.get(id) or self.devices[stage, id] for id in at if (stage, id) in self.devices]
         name = f"{one.splice.name} {what}".strip()
-        return f"{name} of {and_list(devices)}" if len(alike) > 1 and devices else name
+        if len(alike) > 1 and devices:
+            return f"{and_list(devices)}’s {name}"
+        return f"the old {name}" if stage == "found" else f"the {name}"
 
     def _joined(self, one: Work) -> tuple[str, tuple[Operation, ...]]:
         """The name of a piece of the work, and its steps."""
@@ -182,21 +186,21 @@ class Inside(Teller):
         beside = beside or next(iter(one.stays), None)
         pigtails = tuple(self.operation("pigtail", ends=(screw,), splice=splice) for screw in screws)
         if one.act == "re-mark":
-            return f"Re-mark the white of the {name}", (self.operation("re-mark", ends=one.ends, splice=splice),)
+            return f"Re-mark the white of {name}", (self.operation("re-mark", ends=one.ends, splice=splice),)
         if one.act == "cap":
             return f"Cap {self.names[one.ends[0]]}", (
                 self.operation("cap", ends=one.ends, splice=splice, connector=size),
             )
         if one.act == "close":
-            return f"Close the {name}", (self.operation("close", splice=splice, connector=size, beside=beside),)
+            return f"Close {name}", (self.operation("close", splice=splice, connector=size, beside=beside),)
         if one.act == "add to":
             add = self.operation("add", ends=wires, splice=splice, connector=size, beside=beside, pigtails=len(screws))
-            return f"Add to the {name}", (add, *pigtails)
+            return f"Add to {name}", (add, *pigtails)
         if there.pigtails == 0 and len(screws) == 1 and len(wires) == 1:
             wire = self._splice(one, "planned", "wire")
-            return f"Land the {wire}", (self.operation("land", ends=(*wires, *screws), splice=splice),)
+            return f"Land {wire}", (self.operation("land", ends=(*wires, *screws), splice=splice),)
         join = self.operation("join", ends=wires, splice=splice, connector=size, pigtails=len(screws))
-        return f"Join the {name}", (join, *pigtails)
+        return f"Join {name}", (join, *pigtails)
 
     def _torque(self, one: Work) -> str:
         """How tight the screws of this splice go: by the sheet, else by the print on the device."""
