@@ -173,6 +173,22 @@ def test_what_is_read_on_the_ladder_has_strong_contrast(hand: Hand, theme: str) 
         assert hand.axe("color-contrast-enhanced") == []
 
 
+def test_a_step_fits_a_phone_with_its_drawing(hand: Hand) -> None:
+    """Of every step that joins wires, the words and the drawing end above Done; then all of them on paper."""
+    hand.phone()
+    box = "/jobs/schoolhouse/boxes/front-door/install"
+    hand.go(f"{box}/sheet")
+    drawn = [str(one.get_attribute("id")).removeprefix("step-") for one in hand.all(".drawn-step")]
+    assert len(drawn) >= 5 and hand.fits() and hand.axe() == []
+    for number in drawn:
+        hand.go(f"{box}?step={number}")
+        bottom, top = hand.driver.execute_script(
+            "return [document.querySelector('.step-drawn svg'), document.querySelector('.step-bar')]"
+            ".map((one) => one.getBoundingClientRect()).map((one, at) => at ? one.top : one.bottom)"
+        )
+        assert bottom <= top + 1, (number, bottom, top)
+
+
 def test_a_dead_lamp_is_followed_to_its_cause(hand: Hand) -> None:
     """The porch lantern never comes on: nothing at the feed is the breaker; no hook-up said is said."""
     hand.phone()
