@@ -123,7 +123,7 @@ def test_where_a_cable_goes_is_said_on_the_map(hand: Hand) -> None:
 
 def test_the_sheet_and_what_was_found(hand: Hand) -> None:
     hand.go("/jobs/schoolhouse/boxes/front-door/hookup/sheet")
-    assert "readings to expect" in hand.text("#main").lower() and "proven in" in hand.text("#main")
+    assert "readings to expect" in hand.text("#main").lower() and "checked in all" in hand.text("#main")
     hand.go("/jobs/schoolhouse/boxes/front-door/hookup-found")
     hand.act(lambda: hand.press("#begin button"))
     assert "as found" in hand.text("h1") and hand.all("#join")

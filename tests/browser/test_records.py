@@ -93,7 +93,7 @@ def test_a_place_from_survey_to_handover_by_touch(driver: Chrome, data: Path) ->
         hand.act(lambda: tap(hand, "#propose button"))
         assert "holds if" in hand.text("#proof-title").lower(), "nobody tested the neutral yet"
         hand.act(lambda: tap(hand, "#usual button"))
-        assert "proven in" in hand.text("#hookup").lower()
+        assert "checked in all" in hand.text("#hookup").lower()
         hand.go(LADDER)
         assert install(hand, 12) == 12
         at = hand.text("#step-title"), hand.text(".steps-done")
@@ -146,7 +146,7 @@ def test_practice_is_scored_against_the_best(hand: Hand) -> None:
     hand.wait(lambda: hand.all(".big-says"))
     said = hand.text("#main")
     made, best = (int(said.split(words)[1].split()[0].rstrip(".")) for words in ("You made ", "proposal makes "))
-    assert "Proven in" in said and made == best > 0
+    assert "Checked in all" in said and made == best > 0
     hand.go("/practice/fault?level=2&seed=5")
     causes = [one.text for one in hand.all("#name-it-guess option")]
     hand.press("#measure button")

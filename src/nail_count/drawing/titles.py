@@ -44,5 +44,5 @@ def _to(end: RunEnd | None, names: dict[str, str]) -> str:
         case CircuitEnd():
             return f"breaker {end.circuit}" if end.circuit else "the panel"
         case OnwardEnd():
-            return "onward"
+            return "next box"
     return end.words

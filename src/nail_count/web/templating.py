@@ -52,7 +52,7 @@ BOX_SCREENS: Mapping[Phase, tuple[tuple[str, str], ...]] = {
     "Look": (("survey", "Survey"), ("interview", "Wishes")),
     "Wires": (("wires", "Wires"),),
     "Plan": (("", "Bench"), ("choose", "Choose"), ("fix", "Fix"), ("hookup", "Hook-up")),
-    "Work": (("install", "Install"), ("commission", "Commission")),
+    "Work": (("install", "Install"), ("commission", "Set up")),
     "Record": (("history", "History"),),
 }
 """The screens of each phase of a box, by what stands behind the box's address, with what they are called."""

@@ -13,6 +13,7 @@ from ..model.thing import Thing
 from ..model.wish import Wish
 from ..text.device import equipment_words
 from ..text.loads import write_loads
+from ..text.wires import name_of_splice
 
 Words = dict[str, str]
 """What things are called, and everything known of each."""
@@ -248,7 +249,7 @@ def splice_words(contents: Contents, sheets: Mapping[str, Datasheet]) -> Words:
     def said() -> Iterator[tuple[str, str]]:
         for splice in contents.splices:
             if splice.ends or splice.name or splice.space > 1:
-                name = f"{splice.name}: " if splice.name else ""
+                name = f"{name_of_splice(splice)}: " if splice.name else ""
                 held = (
                     f"; {splice.connector.size} connector{said_of(splice.connector, ('size',))}"
                     if splice.connector

@@ -14,6 +14,7 @@ from ..model.measure import Number
 from ..model.run import end_in_words
 from ..model.thing import Moment
 from ..model.wire import Cable, Condition
+from ..text.choices import choices
 from .base import BoxEdit, BoxEdited, Datasheets
 from .box_parts import next_id, spliced
 from .fields import InInches, Maybe, in_ohms, in_volts, listed, now
@@ -41,7 +42,7 @@ class SeeConductor(BoxEdit):
         conductor = Conductor.model_validate(self.said("conductor", "joined"))
         color = "sprayed over" if self.sprayed else self.color or "color not known"
         looks = f"taped {self.tape}" if self.tape else color
-        asserted_role = f", taken for {self.asserted_role}" if self.asserted_role else ""
+        asserted_role = f", taken for {dict(choices('role'))[self.asserted_role]}" if self.asserted_role else ""
         seen = spliced(_with_conductors(box, cable, {number: conductor}), self.conductor, self.joined)
         return BoxEdited(seen, f"Conductor {self.conductor}: {looks}{asserted_role}")
 

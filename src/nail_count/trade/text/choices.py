@@ -77,7 +77,7 @@ CHOICES: Mapping[str, tuple[Any, Words]] = {
             "": "not known",
             "circuit": "the panel",
             "box": "another box, or an outlet",
-            "onward": "onward, out of this job",
+            "onward": "the next box, out of this job",
             "words": "something else, in words",
         },
     ),
@@ -273,11 +273,11 @@ CHOICES: Mapping[str, tuple[Any, Words]] = {
     "role": (
         conductor.Role,
         {
-            "line": "line",
+            "line": "line hot",
             "neutral": "neutral",
-            "switched": "switched",
+            "switched": "switch leg",
             "traveler": "traveler",
-            "onward": "onward",
+            "onward": "hot to the next box",
             "unused": "not in use",
         },
     ),

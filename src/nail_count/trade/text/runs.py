@@ -24,12 +24,12 @@ def end_words(end: RunEnd, boxes: Mapping[str, Named]) -> str:
     """An end of a run, in words.
 
     >>> end_words(CircuitEnd(circuit="7"), {}), end_words(CircuitEnd(), {}), end_words(OnwardEnd(), {})
-    ('circuit 7', 'the panel', 'onward')
+    ('circuit 7', 'the panel', 'on to the next box')
     """
     if isinstance(end, CircuitEnd):
         return f"circuit {end.circuit}" if end.circuit else "the panel"
     if isinstance(end, OnwardEnd):
-        return "onward"
+        return "on to the next box"
     if not isinstance(end, BoxEnd):
         return end.words
     there = boxes.get(end.box)

@@ -399,8 +399,9 @@ def test_a_neutral_is_that_of_the_circuit_it_was_traced_to() -> None:
     readings = [Reading.model_validate({"id": f"r{n}"} | one) for n, one in enumerate(SUFFICIENT["A2", "neutral"])]
     traced = [one.changed(circuit="2") if one.circuit else one for one in readings]
     two = box(*traced).changed(circuit="1", other_circuits=("2",))
-    assert neutral_in(two, 120).there and neutral_in(two, 120, circuit="2").words == "yes, proven"
-    assert neutral_in(two, 120, circuit="1").words == "open"
+    second = neutral_in(two, 120, circuit="2")
+    assert neutral_in(two, 120).there and (second.there, second.standing) == (True, "proven")
+    assert neutral_in(two, 120, circuit="1").there is None
     other = two.changed(survey=two.survey.changed(neutral=True))
     assert neutral_in(other, 120, circuit="1").there is None, "whoever looked saw the other circuit's"
 
@@ -416,13 +417,14 @@ def test_a_new_cable_brings_the_neutral_it_was_pulled_for() -> None:
     """Whatever the survey found before it was pulled; said, not proven. One without a neutral brings none."""
     white = Conductor(asserted_role="neutral")
     old, pulled = Cable(id="A", gauge=14, insulated=2), Cable(id="N", gauge=14, insulated=2)
-    for conductors, new, words in (
-        ((Conductor(), white), ("N",), "yes, said"),
-        ((Conductor(), white), (), "no, said"),
-        ((), ("N",), "no, said"),
+    for conductors, new, there in (
+        ((Conductor(), white), ("N",), True),
+        ((Conductor(), white), (), False),
+        ((), ("N",), False),
     ):
         made = box(cables=(old, pulled.changed(conductors=conductors)), survey={"neutral": False}).changed(new=new)
-        assert neutral_in(made, 120).words == words
+        found = neutral_in(made, 120)
+        assert (found.there, found.standing) == (there, "said")
 
 
 def test_whether_lamps_were_in_is_kept_from_before_where_it_was_said() -> None:

@@ -11,6 +11,7 @@ from ...rules.prohibitions import SHORTEST_FREE
 from ...rules.supplies import TORQUE_FROM, TORQUE_TO
 from ...text.format import and_list, figure
 from ...text.runs import end_words
+from ...text.wires import name_of_splice
 from ...wiring.hookup.look import HookUp
 from ...wiring.hookup.stages import Stage, contents_at, ends_of
 from ...wiring.hookup.work import Step as Work
@@ -170,7 +171,7 @@ class Inside(Teller):
         at = dict.fromkeys(end.of for end in one.splice.ends if isinstance(end, LeadEnd))
         names = {item.id: item.name for item in whole.equipment}
         devices = [names.get(id) or self.devices[stage, id] for id in at if (stage, id) in self.devices]
-        name = f"{one.splice.name} {what}".strip()
+        name = f"{name_of_splice(one.splice, '')} {what}".strip()
         if len(alike) > 1 and devices:
             return f"{and_list(devices)}’s {name}"
         return f"the old {name}" if stage == "found" else f"the {name}"

@@ -13,6 +13,7 @@ from ...model.splice import Splice
 from ...model.tick import standing, ticked
 from ...text.device import item_name
 from ...text.format import figure
+from ...text.wires import name_of_splice
 from ...wiring.hookup.look import HookUp, look
 from ...wiring.hookup.readings import expected
 from ...wiring.hookup.stages import Named, ends_of, node_of
@@ -59,14 +60,16 @@ def as_built_paper(job: Job, box: Box) -> Paper:
     """
     seen = built_look(job, box.id)
     named = ends_of(seen.job, seen.box, "planned")
-    proven = f"Proven in {seen.proof.states} states." if seen.state.passes else "Not proven. Don’t work from it alone."
+    checked = (
+        f"Checked in all {seen.proof.states} states." if seen.state.passes else "Not checked. Don’t work from it alone."
+    )
     fed = f"Turn off breaker {' and '.join(seen.breakers)} before you touch it." if seen.breakers else ""
     said = "As built." if box.built is not None else NOT_SAID
-    head: list[Block] = [Para(f"{said} {proven} {fed}".strip(), "strong")]
+    head: list[Block] = [Para(f"{said} {checked} {fed}".strip(), "strong")]
     if seen.said:
         head.append(Drawn("hook-up", box.id, built=True))
     joined = [one for one in seen.box.splices if one.ends]
-    rows = ((one.name or one.id, ", ".join(_ends(one, named)), _connector(seen, one)) for one in joined)
+    rows = ((name_of_splice(one, one.id), ", ".join(_ends(one, named)), _connector(seen, one)) for one in joined)
     sections = (
         Section("", tuple(head)),
         tabled("Splices", ("Splice", "What meets", "In"), (4, 12, 5), rows, "Nothing is joined yet."),

@@ -113,7 +113,7 @@ _USUAL: tuple[_Usual, ...] = (
     ),
     _Usual(
         "not-joined", ("by hand only",), _of("smart"), "The device isn’t in the hub.",
-        "Set it up again: Commission shows how.", {"listed": "no"},
+        "Set it up again: “Set up” shows how.", {"listed": "no"},
     ),
     _Usual(
         "cut-off", ("off network",), _of("smart"), "Another switch takes the power from the device.",

@@ -11,6 +11,7 @@ from ...model.box import Box
 from ...model.job import Job
 from ...model.splice import Splice
 from ...text.format import and_list
+from ...text.wires import name_of_splice
 from ...wiring.hookup.graph import Graph, graph
 from ...wiring.hookup.network import Gear, InState, Network, NetworkState, Node, wired
 from ...wiring.hookup.readings import FULL, FaultKind, SingleFault, kind_at, points_of, single_faults, usual_states
@@ -183,7 +184,7 @@ def splice_name(at: Setting, splice: Splice) -> str:
     names = [
         at.seen.names[node_of(at.box.id, end)][0] for end in splice.ends if node_of(at.box.id, end) in at.seen.names
     ]
-    return f"{splice.name or 'loose'} splice ({and_list([str(one) for one in names[:2]])})"
+    return f"{name_of_splice(splice, 'loose')} splice ({and_list([str(one) for one in names[:2]])})"
 
 
 def wiring_causes(at: Setting, symptom: Symptom) -> Iterator[Cause]:

@@ -29,7 +29,8 @@ class Neutral:
     @property
     def words(self) -> str:
         """As a person reads it: yes, proven."""
-        return "open" if self.there is None else f"{'yes' if self.there else 'no'}, {self.standing}"
+        standing = {"said": "as entered"}.get(self.standing, self.standing)
+        return "not known yet" if self.there is None else f"{'yes' if self.there else 'no'}, {standing}"
 
 
 def neutral_in(box: Box, voltage: int, told: Proven | None = None, circuit: str | None = None) -> Neutral:
@@ -46,7 +47,7 @@ def neutral_in(box: Box, voltage: int, told: Proven | None = None, circuit: str 
         circuit: which circuit's neutral is asked for; None: any.
 
     >>> neutral_in(Box(id="b", name="B", room="R", survey={"neutral": True}), 120).words
-    'yes, said'
+    'yes, as entered'
     """
     told = told or proven(box, voltage) if box.readings else None
     if (known := _traced(box, told, circuit) or _pulled(box) or _tested(box, voltage)) is not None:

@@ -23,6 +23,7 @@ from ...rules.wires.live import live_test
 from ...rules.wires.live_points import Found
 from ...rules.wires.proof import Evidence, Proven, main_parts_neutral, proven
 from ...rules.wires.shown import of_ohms, shown
+from ...text.wires import name_of_splice
 from .clashes import Clash, clashes_of, state_of, warnings_of
 from .kinds import Guess, guesses, wires_of
 from .predict import fits
@@ -379,7 +380,7 @@ def _why(unit: Unit, place: int, best: Role, *, seen: Conductor, terms: Terms, s
     if seen.sat_on:
         yield f"it sat on the {seen.sat_on} screw"
     if splice is not None:
-        yield f"it was in splice {splice.name or splice.id}"
+        yield f"it was in splice {name_of_splice(splice, splice.id)}"
     if seen.same_as:
         yield f"it is the same wire as {seen.same_as}"
 

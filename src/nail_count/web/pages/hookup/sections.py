@@ -11,6 +11,7 @@ from ....store.snapshots import BoxSnapshot
 from ....trade.assume.usual import Assumption
 from ....trade.assume.wired import TO_FIND
 from ....trade.model.answer import Text
+from ....trade.text.wires import name_of_splice
 from ....trade.wiring.hookup.over_network import Sender, senders_of
 from ....trade.wiring.hookup.stages import Stage
 from ....trade.wiring.hookup.work import Held, is_assumed
@@ -264,7 +265,7 @@ def _findings(view: HookupView) -> Findings:
         )
         for one in hookup.shown
     )  # fmt: skip
-    overfull = tuple(splice.name or splice.id for splice in hookup.overfull)
+    overfull = tuple(name_of_splice(splice, splice.id) for splice in hookup.overfull)
     return Findings(fails, overfull, hookup.elsewhere, tuple(len(group) for group in hookup.proof.too_many))
 
 
@@ -272,7 +273,7 @@ def _work(view: HookupView) -> Work:
     steps = tuple(
         ToDo(
             f"{step.act.replace(' ', '-')}-{step.splice.id}", step.splice.id, ACT_WORDS[step.act],
-            step.splice.name, ends,
+            name_of_splice(step.splice, ""), ends,
             held if step.act in ("make", "add to", "close", "cap") else "",
         )
         for step, ends, held in view.work
@@ -283,7 +284,7 @@ def _work(view: HookupView) -> Work:
 def _splices(view: HookupView) -> Splices:
     rows = tuple(
         SpliceRow(
-            one.id, one.name or one.id, view.held(one), one.connector.size if one.connector else "",
+            one.id, name_of_splice(one, one.id), view.held(one), one.connector.size if one.connector else "",
             tuple(view.words(one)),
         )
         for one in view.live.splices

@@ -23,6 +23,7 @@ from ....trade.plan.install.names import names_of
 from ....trade.plan.install.steps import install_steps
 from ....trade.plan.parts.parts_list import needs_in
 from ....trade.plan.planned import fits
+from ....trade.text.wires import name_of_splice
 from ....trade.wiring.hookup.look import HookUp, look
 from ....trade.wiring.hookup.network import Gear, InState, NetworkState, wired
 from ....trade.wiring.hookup.over_network import network_links
@@ -264,7 +265,7 @@ class HookupView:
     @property
     def targets(self) -> list[tuple[str, str]]:
         """What an end can be joined with: a splice, or an end that is in none."""
-        splices = [(s.id, f"{s.name or 'splice'}: {', '.join(w for _, w in self.words(s))}") for s in self.live.splices]
+        splices = [(s.id, f"{name_of_splice(s)}: {', '.join(w for _, w in self.words(s))}") for s in self.live.splices]
         return [*splices, *self.loose]
 
     @cached_property

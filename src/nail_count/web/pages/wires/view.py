@@ -8,13 +8,15 @@ from dataclasses import dataclass
 from ....drawing.wires import Wires, wires
 from ....store.snapshots import BoxSnapshot
 from ....trade.assume.places import usual_places
-from ....trade.model.conductor import COLORS, ROLES, Reading, Role
+from ....trade.model.conductor import COLORS, Reading, Role
 from ....trade.model.live_test import Place
 from ....trade.rules.joints import full_voltage
 from ....trade.rules.wires.live import live_test
 from ....trade.rules.wires.live_plain import is_plain, waits_for_breaker
 from ....trade.rules.wires.live_points import LiveTest, Row, old_cables, points_of
 from ....trade.rules.wires.live_three_way import may_be_three_way
+from ....trade.text.choices import choices
+from ....trade.text.wires import CABLE_WORDS, name_of_splice
 from ....trade.wiring.identify.infer import Inference
 from ....trade.wiring.identify.live_words import (
     PLACES,
@@ -102,7 +104,13 @@ class WiresView:
     @property
     def likely(self) -> Mapping[str, str]:
         """What each cable likely is, by its letter, where one guess has more than that share."""
-        return {letter: name for letter, name, share in self.worked.cables if share > LIKELY}
+        cables = self.worked.cables
+        return {letter: CABLE_WORDS.get(name, name) for letter, name, share in cables if share > LIKELY}
+
+    @property
+    def means(self) -> list[tuple[str, str]]:
+        """What a person can say a cable is, and its words."""
+        return list(CABLE_WORDS.items())
 
     @property
     def by_eye(self) -> bool:
@@ -128,7 +136,7 @@ class WiresView:
     @property
     def roles(self) -> list[tuple[str, str]]:
         """Roles to choose from."""
-        return [("", "not known"), *((role, role) for role in ROLES)]
+        return [("", "not known"), *choices("role")]
 
     @property
     def places(self) -> list[tuple[str, str]]:
@@ -148,7 +156,7 @@ class WiresView:
     def splice(self, conductor: str) -> str:
         """What people call the splice a conductor was found in; "" for none."""
         found = self.kept.box.spliced(conductor)
-        return found.name or found.id if found else ""
+        return name_of_splice(found, found.id) if found else ""
 
     def proves(self, conductor: str) -> list[tuple[str, bool]]:
         """The readings that would prove what a conductor is taken for, in words, and whether each was taken."""
