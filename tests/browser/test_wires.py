@@ -26,9 +26,9 @@ def test_wires_are_told_apart_reading_by_reading(hand: Hand) -> None:
     assert hand.one("#reading-ohms").get_attribute("value") == "lively"
     hand.fill("reading", "ohms", "0.4 Ω")
     hand.act(lambda: hand.press("#reading > button"))
-    assert hand.text("#wire-A1 summary").split()[1:3] == ["line", "likely,"], "other loads may read as a wire"
+    assert hand.text("#wire-A1 summary").split()[1:4] == ["line", "hot", "likely,"], "other loads may read as a wire"
     follow(hand, {("A1", "the lifted neutral"): "40", ("A2", "the lifted hot"): "40"}, "#wire-A1 summary", "proven")
-    assert hand.text("#wire-A1 summary").split()[1:3] == ["line", "proven"]
+    assert hand.text("#wire-A1 summary").split()[1:4] == ["line", "hot", "proven"]
     hand.open("#log")
     hand.act(lambda: hand.press('[aria-label="Drop r1"]'))
     assert hand.fits()
@@ -46,8 +46,8 @@ def test_the_readings_that_suffice_are_listed_and_prove_a_neutral(hand: Hand) ->
         ("A1", "the lifted hot"): "0.3", ("A1", "the lifted neutral"): "40", ("A1", "ground"): "121",
         ("A2", "the lifted hot"): "40", ("A2", "the lifted neutral"): "0.5", ("A2", "ground"): "0",
     }  # fmt: skip
-    follow(hand, shows, ".wires-drawn .note", "neutral yes, proven")
-    assert "neutral yes, proven" in hand.text(".wires-drawn .note")
+    follow(hand, shows, ".wires-drawn .note", "Neutral in this box: yes, proven")
+    assert "Neutral in this box: yes, proven" in hand.text(".wires-drawn .note")
 
 
 def follow(hand: Hand, shows: dict[tuple[str, str], str], where: str, until: str) -> None:
@@ -103,10 +103,11 @@ def test_practice_on_a_hidden_box(hand: Hand) -> None:
         hand.act(lambda: hand.press("#next button"))
         taken += 1
         assert taken < 40
+    roles = {"line": "line", "switch": "switched", "hot": "onward", "not": "unused"}  # by the first word people see
     truth = {one.text.split()[0]: one.text.split()[1] for one in hand.all("#wires .surveyed summary")}
     for id, role in truth.items():
         hand.open(f"#wire-{id}")
-        hand.fill(f"wire-{id}-form", "asserted_role", {"not": "unused"}.get(role, role))
+        hand.fill(f"wire-{id}-form", "asserted_role", roles.get(role, role))
         hand.act(lambda id=id: hand.press(f"#wire-{id}-form > button"))  # type: ignore[misc]
     hand.act(lambda: hand.press("#reveal button"))
     said = hand.text("#score-title ~ .big-says")
@@ -165,7 +166,7 @@ def test_the_most_usual_box_takes_two_looks_and_one_live_test(hand: Hand) -> Non
     assert taps == 7, "two looks, four touches, and the hot once more with the breaker off"
     assert "the whites of A and B" in hand.text(".measured")
     hand.act(lambda: hand.press("#use-measured button"))
-    assert hand.text("#wire-A1 summary").split()[1:3] == ["line", "measured"]
+    assert hand.text("#wire-A1 summary").split()[1:4] == ["line", "hot", "measured"]
     hand.everyone(f"{at}/wires")
     hand.go(at)
     assert hand.text("#verdict .says").lower().startswith("holds")

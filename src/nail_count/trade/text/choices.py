@@ -135,7 +135,7 @@ CHOICES: Mapping[str, tuple[Any, Words]] = {
     ),
     "input": (
         datasheet.Datasheet.model_fields["input"].annotation,
-        {"mains": "mains", "dry": "dry contact", "low voltage": "low voltage"},
+        {"mains": "line voltage", "dry": "dry contact", "low voltage": "low voltage"},
     ),
     "mixing": (
         channel.Mixing,
@@ -162,7 +162,7 @@ CHOICES: Mapping[str, tuple[Any, Words]] = {
         panel.Serves,
         {"one load": "one load at both legs", "multiwire": "two sides, multiwire"},
     ),
-    "supply": (panel.Supply, {"mains": "the mains", "inverter": "an inverter or a battery"}),
+    "supply": (panel.Supply, {"mains": "the utility", "inverter": "an inverter or a battery"}),
     "breaker kind": (
         panel.BreakerKind,
         {
@@ -191,7 +191,7 @@ CHOICES: Mapping[str, tuple[Any, Words]] = {
     ),
     "cable kind": (
         wire.CableKind,
-        {"sheathed": "a sheath", "armored": "armor", "conduit": "conduit"},
+        {"sheathed": "a jacket", "armored": "armor", "conduit": "conduit"},
     ),
     "fitting": (
         load.Fitting,
@@ -215,7 +215,7 @@ CHOICES: Mapping[str, tuple[Any, Words]] = {
             "open behind": "Flush, and I reach it from above or behind",
         },
     ),
-    "plaster": (survey.Plaster, {"clear": "Clear", "to clear": "To be cleared"}),
+    "plaster": (survey.Plaster, {"clear": "Clear", "to clear": "Needs cleaning out"}),
     "terminal": (
         conductor.Terminal,
         {

@@ -106,11 +106,11 @@ def says(kind: Kind, voltage: int) -> str:
     if kind == "through":
         return f"{says('hot', voltage)}, through its load"
     if kind == "leaks":
-        return "no figure: an electronic switch leaks while it is off"
+        return "any reading: an electronic switch leaks a little while it’s off"
     if kind == "driven":
-        return "no figure: the device’s electronics may drive this lead, so treat it as live"
+        return "any reading: the device’s electronics may drive this lead, so treat it as live"
     if kind == "floats":
-        return f"under {LOADED_UNDER} V loaded; up to {GHOST_UP_TO} V on a high-impedance meter"
+        return f"under {LOADED_UNDER} V on a loaded tester; up to {GHOST_UP_TO} V on a high-impedance meter"
     return "0 V"
 
 
