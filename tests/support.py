@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+import re
 import subprocess
 from collections.abc import Mapping
 from datetime import datetime
+from fractions import Fraction
 from pathlib import Path
 from typing import Any
 
 from hypothesis import strategies as st
 
+from nail_count.trade.model.answer import Amount, Text
 from nail_count.trade.model.box import Box, Device
 from nail_count.trade.model.contents import Contents
 from nail_count.trade.model.datasheet import Datasheet
@@ -75,6 +78,21 @@ def box(
     known = {"volume": capacity} if " in3" in capacity else {"trade_size": capacity, "material": "metal"}
     made = Enclosure.model_validate({"gangs": gangs, **known, **enclosure})
     return Box(id="box", name="Box", room="Room", cables=entering, planned=Contents(enclosure=made, devices=devices))
+
+
+def figures(text: Text) -> tuple[Fraction, ...]:
+    """Every number a text says, in order, whatever its words: what a rule is held to.
+
+    >>> figures(("over by ", Amount(Fraction(9, 4), "in3"), ": 2 conductors too many"))
+    (Fraction(9, 4), Fraction(2, 1))
+    """
+    found: list[Fraction] = []
+    for part in text:
+        if isinstance(part, Amount):
+            found.append(part.value)
+        else:
+            found += [Fraction(one.replace("−", "-")) for one in re.findall(r"−?\d+(?:\.\d+)?(?:/\d+)?", part)]
+    return tuple(found)
 
 
 def flat(said: Mapping[str, Any]) -> Box:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any
 
 import pytest
@@ -11,7 +12,7 @@ from nail_count.trade.model.datasheet import Datasheet
 from nail_count.trade.model.job import Terms
 from nail_count.trade.rules.prohibitions import prohibitions
 from nail_count.trade.text.format import say
-from tests.support import flat
+from tests.support import figures, flat
 from tests.trade.rules.test_prohibitions import cable
 
 CHANNEL = [{"ratings": {"led": {"alone": "150 W"}}}]
@@ -45,7 +46,7 @@ def found(
     )
     answer = prohibitions(made, SHEETS, Terms(code=code))
     if answer is not None:
-        assert answer.total == 0 and (answer.state > State.HOLDS) == (say(answer.headline) != "nothing here forbids it")
+        assert answer.total == 0 and answer.state == max((one.state for one in answer.remarks), default=State.HOLDS)
     return list(answer.remarks) if answer else []
 
 
@@ -80,11 +81,10 @@ def test_class_2_wires_lie_apart_from_mains_or_at_what_is_listed_for_both(said: 
 
 
 @pytest.mark.parametrize(
-    ("module", "state", "words"),
-    [("dry", State.OPEN, "may sit at mains potential"), ("drymains", State.FAILS, "sits at mains potential"),
-     ("dryapart", None, ""), ("mains", None, ""), ("bothmodule", None, "")],
+    ("module", "state"),
+    [("dry", State.OPEN), ("drymains", State.FAILS), ("dryapart", None), ("mains", None), ("bothmodule", None)],
 )  # fmt: skip
-def test_a_dry_input_and_class_2_wires(module: str, state: State | None, words: str) -> None:
+def test_a_dry_input_and_class_2_wires(module: str, state: State | None) -> None:
     for space in (1, 2):
         remarks = found(
             cables=[{**LOW, "space": 1}],
@@ -93,7 +93,6 @@ def test_a_dry_input_and_class_2_wires(module: str, state: State | None, words: 
         )
         here = [one for one in remarks if one.code == "dry-input-at-mains"]
         assert [one.state for one in here] == ([state] if state and space == 1 else [])
-        assert all(words in say(one.text) for one in here)
     assert "dry-input-at-mains" not in [one.code for one in found(cables=[MAINS], modules=(module,))]
 
 
@@ -101,9 +100,7 @@ def test_aluminum_is_judged_for_every_device_that_is_wired() -> None:
     """404.14(C), 110.14(B): from the left, blanks, batteries and what is listed for it left out."""
     wires = [cable(gauge=12, metal="aluminum")]
     remarks = found(cables=wires, standing=("blank", "plain", "battery", "dimmer"))
-    assert [say(one.text)[:40] for one in remarks if one.code == "aluminum"] == [
-        "aluminum in the box, and Gang 2: plain i", "aluminum in the box, and Gang 4: dimmer ",
-    ]  # fmt: skip
+    assert [figures(one.text)[0] for one in remarks if one.code == "aluminum"] == [2, 4], "by their gangs"
     assert codes(found(cables=wires, standing=("co", "plain")), "aluminum") == [("aluminum", State.FAILS)]
     done = found(cables=wires, standing=("plain", "dimmer"), survey={"pigtails": "lever"})
     assert codes(done, "aluminum", "pigtailed") == [("pigtailed", State.HOLDS)] * 2
@@ -128,7 +125,7 @@ def test_stairs_by_the_editions_that_have_the_article(code: str, state: State) -
     answer = prohibitions(made, SHEETS, Terms(code=code))
     assert answer is not None
     here = [one for one in answer.remarks if one.code == "stair-range-not-said"]
-    assert [(one.state, say(one.text)[:14]) for one in here] == [(state, "Gang 3: dimmer"), (state, "Gang 4: dimmer")]
+    assert [(one.state, figures(one.text)[0]) for one in here] == [(state, 3), (state, 4)], "by their gangs"
 
 
 @pytest.mark.parametrize(
@@ -159,8 +156,8 @@ def test_a_new_place_says_how_sure_it_is_that_no_neutral_is_there() -> None:
         answer = prohibitions(made, SHEETS, Terms())
         assert answer is not None
         (one,) = (remark for remark in answer.remarks if remark.code == "new-switch-place")
-        words[neutral] = "as far as is known" in say(one.text)
-    assert words == {False: False, None: True}
+        words[neutral] = one.text
+    assert words[False] != words[None], "it says that nobody looked"
 
 
 def test_two_circuits_and_what_each_thing_is_said_of() -> None:
@@ -183,15 +180,15 @@ def test_two_circuits_and_what_each_thing_is_said_of() -> None:
     }
     answer = prohibitions(flat(box | {"circuit": "1", "other_circuits": ["2"]}), SHEETS, Terms())
     assert answer is not None
-    said = [(one.code, say(one.text)[:13]) for one in answer.remarks if one.code in ("circuit-not-said", "one-feed")]
-    assert said == [("circuit-not-said", "Gang 2: plain"), ("one-feed", "two: one live")]
+    said = {one.code: figures(one.text)[:1] for one in answer.remarks if one.code in ("circuit-not-said", "one-feed")}
+    assert said == {"circuit-not-said": (2,), "one-feed": ()}, "the one in gang 2, and a module"
     lone = prohibitions(flat(box | {"circuit": "1"}), SHEETS, Terms())
     assert lone is None or not {"circuit-not-said", "one-feed", "circuits-meet"} & {one.code for one in lone.remarks}
 
 
-@pytest.mark.parametrize(("letters", "words"), [("A", "cable A"), ("AB", "cables A, B")])
-def test_short_ends_name_their_cables(letters: str, words: str) -> None:
+@pytest.mark.parametrize("letters", ["A", "AB"])
+def test_short_ends_name_their_cables(letters: str) -> None:
     """300.14."""
     wires = [cable(letter, free="3 in") for letter in letters]
     (one,) = (r for r in found(cables=wires, standing=("plain",)) if r.code == "short-ends")
-    assert words in say(one.text)
+    assert set(re.findall(r"\b[A-C]\b", say(one.text))) == set(letters)

@@ -8,10 +8,10 @@ from dataclasses import dataclass
 _NAMES = re.compile(
     r"""\b(?:(?P<serial>s\s?/?\s?n|serial)(?:\s*(?:number|no|nr)\b)?
     |(?P<code>(?:(?:set-?\s?up|pairing|joining|install)\s*)?(?:code|pin))
-    |(?P<other>model|type|mac|id|date|rev|lot|batch|volts|amps))\b[\s.:\#=]*""",
+    |(?P<other>model|type|mac|id|date|rev|lot|batch|volts|amps))(?=[\s.:\#=]|$)[\s.:\#=]*""",
     re.IGNORECASE | re.VERBOSE,
 )
-"""The words in front of what a label names."""
+"""The words in front of what a label names. One with a hyphen behind it is part of a number: SN-4711."""
 _END = re.compile(r"[\n;,]")
 
 

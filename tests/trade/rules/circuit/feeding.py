@@ -10,7 +10,6 @@ from nail_count.trade.model.datasheet import Datasheet
 from nail_count.trade.model.job import Terms
 from nail_count.trade.model.panel import Circuit
 from nail_count.trade.rules.circuit.branch import circuit_load
-from nail_count.trade.text.format import say
 from tests.support import SWITCH, flat, on
 
 GENERAL = Datasheet.model_validate(
@@ -45,8 +44,8 @@ def asked(
     return circuit_load(Circuit(id="1", breaker=breaker, **more), boxes, SHEETS, terms=terms or Terms(), beside=beside)
 
 
-def finding(answer: Answer, words: str) -> Remark:
-    return next(remark for remark in answer.remarks if words in say(remark.text))
+def finding(answer: Answer, *codes: str) -> Remark:
+    return next(remark for remark in answer.remarks if remark.code in codes)
 
 
 PART = (fed("a", watts(700, continuous=True)), fed("b", watts(900)))

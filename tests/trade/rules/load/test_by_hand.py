@@ -15,7 +15,6 @@ from nail_count.trade.model.load import Load
 from nail_count.trade.rules.load.draw import drawn
 from nail_count.trade.rules.load.limits import share_at
 from nail_count.trade.rules.load.position import Position
-from nail_count.trade.text.format import say
 
 from .hanging import hung, load, sheet
 
@@ -119,7 +118,7 @@ def test_the_lamps_behind_a_transformer_under_the_sheets_own_table() -> None:
     hangs = [load("led", "10 W"), load("mlv", "300 W")]
     for row, total in ((plain, F("0.8")), (lamps, F("0.75"))):
         answer = hung(sheet({"ratings": rated, "mixing": "own table", "mixed": [row]}), *hangs)
-        assert answer.total == total and answer.state is State.HOLDS, say(answer.headline)
+        assert answer.total == total and answer.state is State.HOLDS, answer.headline
 
 
 def test_the_dimmest_lamps_are_open_while_anothers_watts_are_not_known() -> None:

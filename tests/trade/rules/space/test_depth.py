@@ -11,8 +11,7 @@ from nail_count.trade.model.answer import Answer, State
 from nail_count.trade.model.datasheet import Datasheet
 from nail_count.trade.model.survey import Survey
 from nail_count.trade.rules.space.depth import depth
-from nail_count.trade.text.format import say
-from tests.support import BLANK, box, cables, on
+from tests.support import BLANK, box, cables, figures, on
 
 
 def device(projection: str | None, least: str | None = None, id: str = "one") -> Datasheet:
@@ -38,18 +37,18 @@ def asked(
 @pytest.mark.parametrize(
     ("inside", "projection", "size", "state", "said"),
     [
-        ("15/16 in", "0.9 in", "14/2", State.HOLDS, "0 in to spare"),
-        ("0.93 in", "0.9 in", "14/2", State.FAILS, "needs 0.9375 in, short by 0.0075 in"),
-        ("1.25 in", "1 in", "12/2", State.HOLDS, "0.0625 in to spare"),
-        ("1.25 in", "1.01 in", "12/2", State.FAILS, "needs 1.26 in, short by 0.01 in"),
-        ("2 in", "1 7/8 in", "14/2", State.HOLDS, "1.0625 in to spare"),
-        ("2.1 in", "1.88 in", "14/2", State.FAILS, "needs 2.13 in, short by 0.03 in"),
-        ("1/2 in", None, "", State.HOLDS, "0 in to spare"),
+        ("15/16 in", "0.9 in", "14/2", State.HOLDS, ("0",)),
+        ("0.93 in", "0.9 in", "14/2", State.FAILS, ("0.9375", "0.0075")),
+        ("1.25 in", "1 in", "12/2", State.HOLDS, ("0.0625",)),
+        ("1.25 in", "1.01 in", "12/2", State.FAILS, ("1.26", "0.01")),
+        ("2 in", "1 7/8 in", "14/2", State.HOLDS, ("1.0625",)),
+        ("2.1 in", "1.88 in", "14/2", State.FAILS, ("2.13", "0.03")),
+        ("1/2 in", None, "", State.HOLDS, ("0",)),
     ],
 )
-def test_the_american_rows(inside: str, projection: str | None, size: str, state: State, said: str) -> None:
+def test_the_american_rows(inside: str, projection: str | None, size: str, state: State, said: tuple[str, ...]) -> None:
     answer = asked(inside, *((device(projection),) if projection else ()), size=size)
-    assert (answer.state, say(answer.headline)) == (state, said)
+    assert (answer.state, figures(answer.headline)) == (state, tuple(map(F, said))), "to spare; or needs, and short by"
     assert all(line.count == 1 and line.each == line.value for line in (*answer.lines, *answer.limit_lines))
 
 
@@ -57,11 +56,11 @@ def test_the_sheet_outranks_the_code_only_where_it_asks_for_more() -> None:
     rules = {}
     for least in ("0.5 in", "15/16 in", "2 in", None):
         (line,) = asked("3 in", device("0.9 in", least)).lines
-        rules[least] = (line.rule.source, line.value, "reaches back 0.9 in" in say(line.why))
+        rules[least] = (line.rule.source, line.value, F("0.9") in figures(line.why))
     nec = ("NEC 2023", F(15, 16), True)
     assert rules == {"0.5 in": nec, "15/16 in": nec, "2 in": ("Maker's sheet", F(2), False), None: nec}
     (line,) = asked("3 in", device(None)).lines
-    assert say(line.why) == "supplied by 14 AWG; its sheet gives no body, so only the least of the code is asked"
+    assert figures(line.why) == (14,), "only the least of the code is asked"
     assert asked("3 in", device(None), size="").state is State.OPEN
 
 
@@ -69,12 +68,12 @@ def test_rings_add_their_depth_and_devices_stand_from_the_left() -> None:
     rings = [{"kind": "Plaster ring", "depth": "1/2 in"}, {"kind": "Ring"}]
     answer = asked("1 in", device("1 in"), device("1.3 in", id="two"), rings=rings)
     assert [line.value for line in answer.limit_lines] == [1, F(1, 2)] and answer.limit == F(3, 2)
-    assert [say(line.what) for line in answer.lines] == ["Gang 1: One", "Gang 2: One"]
+    assert [figures(line.what) for line in answer.lines] == [(1,), (2,)], "by their gangs"
     sized = box("4x2-1/8 square", 1, cables("14/2"), (on(1, device("1 in")),))
     by_name = depth(sized, {"one": device("1 in")}, code="nec-2023")
     assert by_name is not None and by_name.limit == F(17, 8) and by_name.limit_lines[0].count == 1
     blank = asked("1 in", BLANK, device("1 in"))
-    assert [say(line.what) for line in blank.lines] == ["Gang 2: One"]
+    assert [figures(line.what) for line in blank.lines] == [(2,)]
 
 
 @pytest.mark.parametrize(
@@ -93,7 +92,7 @@ def test_little_room_behind_a_body_is_a_remark(inside: str, code: Any, codes: li
     answer = asked(inside, BLANK, device("1 in"), code=code)
     assert [one.code for one in answer.remarks] == codes
     if codes and code == "nec-2023":
-        assert "good practice is 1.25 in" in say(answer.remarks[0].text)
+        assert F("1.25") in figures(answer.remarks[0].text)
 
 
 def test_no_remark_where_the_article_asks_it_itself() -> None:
@@ -157,4 +156,4 @@ def test_ten_millimeters_to_the_hair_and_each_body_by_itself() -> None:
     later = asked("35.3 mm", device(None), device("1 in", id="two"), code="csa")
     assert [one.code for one in later.remarks] == ["little-room-behind"]
     both = asked("35.3 mm", device("1 in"), device("1.1 in", id="two"), code="csa")
-    assert [say(one.text)[:6] for one in both.remarks] == ["gang 1", "gang 2"]
+    assert [figures(one.text)[0] for one in both.remarks] == [1, 2], "by their gangs"
