@@ -2,16 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 
 from sqlalchemy import func, select
 
+from ..trade.assume.usual import ends_in
+from ..trade.assume.verdict import Verdict, verdict_of
 from ..trade.model.box import Box
 from ..trade.model.datasheet import Datasheet
 from ..trade.model.job import Job
 from ..trade.model.panel import Circuit, partners
 from ..trade.model.run import Run
 from ..trade.model.tick import Tick
+from ..trade.wiring.identify.weights import NOWHERE
 from . import boxes, datasheets, houses, ticks
 from .attachments import KeptBeside
 from .houses import Pick
@@ -84,6 +87,23 @@ class KeptRead(KeptBeside):
         with self._session.reading() as on:
             at = self._session.job(on, key)
             return _job_with(at, some_boxes(on, at, boxes), KeptDocuments(on, at).runs())
+
+    def verdicts(self, key: str, boxes: Collection[str]) -> dict[str, Verdict]:
+        """How some boxes of a job stand; where something is open, how they stand if wired as usual.
+
+        Raises [NotFound][].
+        """
+        with self._session.reading() as on:
+            at = self._session.job(on, key)
+            runs = KeptDocuments(on, at).runs()
+            joined = {end.box for run in runs for end in run.box_ends if {one.box for one in run.box_ends} & set(boxes)}
+            near = _job_with(at, some_boxes(on, at, [*boxes, *sorted(joined - set(boxes))]), runs)
+            ends = ends_in(near)
+            return {
+                box.id: verdict_of(at.check(box), at.sheets, at.head.terms_at(box), at.volts, ends.get(box.id, NOWHERE))
+                for box in near.boxes
+                if box.id in boxes
+            }
 
     def box(self, job: str, box: str) -> BoxSnapshot:
         """A box at its newest revision. Raises [NotFound][]."""

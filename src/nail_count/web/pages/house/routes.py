@@ -19,6 +19,7 @@ from ....store.store import Store
 from ....trade.documents import HEAD
 from ....trade.edits.base import Edit
 from ....trade.edits.house.boxes import BringBack, CopyBox, RemoveBox
+from ....trade.model.answer import State
 from ....trade.model.box import Box
 from ....trade.quick_entry.enter_line import StartByLine
 from ....trade.quick_entry.parse import read_line
@@ -245,6 +246,7 @@ def _house(
         )
         for floor, of_floor in groupby(house.cards, key=lambda card: floor_of[card.room])
     ]
+    unsettled = [card.key for card in house.cards if card.state == State.OPEN.word]
     template = "house/boxes.html" if asked_by_htmx(request) else "house/page.html"
     status = 409 if notice else 422 if errors is not NO_ERRORS else 200
     return render(
@@ -252,6 +254,7 @@ def _house(
         template,
         status,
         house=house,
+        verdicts=store.verdicts(job, unsettled) if unsettled else {},
         job=house.job,
         rooms=rooms,
         floors=shown,
