@@ -134,6 +134,8 @@ def test_a_label_is_read_whole_and_its_code_never_comes_into_the_record(client: 
     kept = store.box("schoolhouse", "front-door").box
     assert [one.serial for one in kept.built.commissioned] == ["PQ-204418"]
     assert "567-8901" not in client.get(f"{DOOR}/history").text
+    text = send(client, f"{at}?device=d1&step=1", 'id="serial"', serial="Setup code 22-33")
+    assert store.codes("schoolhouse", "front-door") == {"d1": "22-33"} and 'value="PQ-204418"' in text
     text = send(client, f"{at}?device=d1&step=1", 'id="code"', code="S/N: PQ-204418")
     assert "Enter the setup code as it stands on the label" in text
 

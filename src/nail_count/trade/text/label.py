@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass
+from itertools import takewhile
 
 _NAMES = re.compile(
     r"""\b(?:(?P<serial>s\s?/?\s?n|serial)(?:\s*(?:number|no|nr)\b)?
@@ -38,7 +39,12 @@ def read_label(text: str) -> Label:
     names = list(_NAMES.finditer(text))
     ends = [*(one.start() for one in names[1:]), len(text)]
     for name, end in zip(names, ends, strict=False):
-        value = _END.split(text[name.end() : end])[0].strip(" .")
-        if name.lastgroup in found and any(one.isdigit() for one in value):
+        words = _END.split(text[name.end() : end])[0].split()
+        value = " ".join(takewhile(_has_figure, words)).strip(" .")  # what comes after has no name here
+        if name.lastgroup in found:
             found[name.lastgroup] = found[name.lastgroup] or value
     return Label(found["serial"], "".join(found["code"].split()))
+
+
+def _has_figure(word: str) -> bool:
+    return any(one.isdigit() for one in word)

@@ -175,6 +175,9 @@ def edit(request: Request, *, store: TheStore, form: TheAct, job: str, box: str,
         if view.device:
             refuse_early(view.device, one.at.step)
         label = label_in({"serial": fields["serial"]}) if kind is NoteSerial and "serial" in fields else None
+        if label and label.code and not label.serial and view.device:
+            store.put_code(job, box, view.device.of.item.id, label.code)
+            return False  # the serial number is still to come
         read = kind.read(fields | {"box": box} | ({"serial": label.serial} if label else {}))
         if isinstance(read, NameInHub):
             read = read.changed(hub=view.device.of.sheet.radio if view.device else "")
