@@ -154,7 +154,7 @@ def test_a_box_is_not_taken_back_behind_a_run_that_ends_in_it_but_mended(store: 
     store.take_back("house", BOX, number, number=first, mend=True)
     assert letter not in store.box("house", BOX).goes
     acting.step_box(store, "house", BOX, "undo")
-    assert store.box("house", BOX).goes[letter] == "onward"
+    assert store.box("house", BOX).goes[letter] == "on to the next box"
 
 
 def test_runs_follow_their_circuit_and_loads_their_outlet(store: Store) -> None:

@@ -106,7 +106,7 @@ def test_marks_words_letters_and_what_ifs_of_the_last_version_become_what_they_a
         assert hall.goes[hall.box.cables[-1].id] == "to the shed" and hall.goes["A"] == "circuit 2"
         assert shed.goes == {"A": "circuit 2"} and shed.box.room == "Garden" and shed.box.name == "Shed door"
         tried = store.box(shed.open_trial, "yard-shed")
-        assert tried.goes == {"A": "circuit 2", "B": "onward"} and tried.box.enclosure.clamps
+        assert tried.goes == {"A": "circuit 2", "B": "on to the next box"} and tried.box.enclosure.clamps
         with pytest.raises(EditConflict, match="“Shed door”: Moved from Yard to Garden"):
             store.end_trial(shed.open_trial, {}, accept=True)
         assert store.end_trial(shed.open_trial, {}, accept=False) == JOB
@@ -116,7 +116,7 @@ def test_marks_words_letters_and_what_ifs_of_the_last_version_become_what_they_a
             acting.step_box(store, JOB, "hallway", "undo")  # back past the migration, into bodies of version 1
         assert store.box(JOB, "hallway").number == before + 3
         acting.edit_house(store, JOB, "bring-back", box="gone")
-        assert store.box(JOB, "gone").goes == {"A": "onward"}
+        assert store.box(JOB, "gone").goes == {"A": "on to the next box"}
 
 
 def test_a_box_of_several_circuits_is_found_on_each(tmp_path: Path) -> None:

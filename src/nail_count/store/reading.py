@@ -91,7 +91,7 @@ class KeptRead(KeptBeside):
     def verdicts(self, key: str, boxes: Collection[str]) -> dict[str, Verdict]:
         """How some boxes of a job stand; where something is open, how they stand if wired as usual.
 
-        Raises [NotFound][].
+        Raises [NotFound][], and CannotBeRead where one of them, or a run, can't be read.
         """
         with self._session.reading() as on:
             at = self._session.job(on, key)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 from itertools import groupby
 from urllib.parse import quote
@@ -14,8 +14,9 @@ from starlette.responses import RedirectResponse, Response
 from ....drawing.badge import read_badge
 from ....files.job_json import write_job
 from ....store.revisions import Direction
-from ....store.snapshots import BoxFilter, Done, EditConflict
+from ....store.snapshots import BoxFilter, CannotBeRead, Done, EditConflict
 from ....store.store import Store
+from ....trade.assume.verdict import Verdict
 from ....trade.documents import HEAD
 from ....trade.edits.base import Edit
 from ....trade.edits.house.boxes import BringBack, CopyBox, RemoveBox
@@ -221,6 +222,14 @@ def _act(
     return act_on_house(store, form, job, read=read, back=back, refused=refused)
 
 
+def _verdicts(store: Store, job: str, boxes: Sequence[str]) -> Mapping[str, Verdict]:
+    """How open boxes stand if wired as usual; nothing where one of them can't be read, which says so on its page."""
+    try:
+        return store.verdicts(job, boxes) if boxes else {}
+    except CannotBeRead:
+        return {}
+
+
 def _house(
     request: Request,
     store: TheStore,
@@ -246,7 +255,6 @@ def _house(
         )
         for floor, of_floor in groupby(house.cards, key=lambda card: floor_of[card.room])
     ]
-    unsettled = [card.key for card in house.cards if card.state == State.OPEN.word]
     template = "house/boxes.html" if asked_by_htmx(request) else "house/page.html"
     status = 409 if notice else 422 if errors is not NO_ERRORS else 200
     return render(
@@ -254,7 +262,7 @@ def _house(
         template,
         status,
         house=house,
-        verdicts=store.verdicts(job, unsettled) if unsettled else {},
+        verdicts=_verdicts(store, job, [card.key for card in house.cards if card.state == State.OPEN.word]),
         job=house.job,
         rooms=rooms,
         floors=shown,
