@@ -70,7 +70,8 @@ def _neutral(voltage: int, box: Box, sheets: Mapping[str, Datasheet], cite: Cite
                 text = (f"{called} needs a neutral, and none is in the box: {neutral.why}",)
                 yield Remark("no-neutral", text, cite("110.3(B)"), State.FAILS, ways)
             else:
-                text = (f"{called} needs a neutral; whether one is in the box is not known: {neutral.why}",)
+                why = f"{neutral.why[:1].upper()}{neutral.why[1:]}"
+                text = (f"{called} needs a neutral. Does this box have one? {why}",)
                 yield Remark(
                     "neutral-not-known",
                     text,
