@@ -8,7 +8,6 @@ import segno
 
 from ..trade.model.box import Box
 from ..trade.model.job import Job, by_id
-from ..trade.model.run import CircuitEnd
 from ..trade.plan.floors import ON_SHEET
 from ..trade.plan.papers.as_built import built_look
 from ..trade.plan.papers.paper import Drawn, Mapped
@@ -52,17 +51,15 @@ def _hookup(job: Job, box: Box) -> Ink:
 
 
 def map_of(job: Job, asked: Mapped) -> Ink:
-    """The map of some boxes, with the breakers whose home runs end at one of them.
+    """The map of some boxes that a paper asks for.
 
     Args:
         job: the house, as far as it fits together.
-        asked: the boxes, boxes of the house.
+        asked: boxes and breakers of the house.
     """
-    here = tuple(box for box in job.boxes if box.id in set(asked.boxes))
-    ends = (job.far_ends.get((box.id, cable.id)) for box in here for cable in box.entering)
-    fed = {end.circuit for end in ends if isinstance(end, CircuitEnd)}
-    floors = {room: job.house.floor_of(room) for room in dict.fromkeys(box.room for box in job.boxes)}
-    circuits = tuple(one for one in job.circuits if one.id in fed)
+    here = tuple(box for box in job.boxes if box.id in asked.boxes)
+    floors = {box.room: job.house.floor_of(box.room) for box in job.boxes}
+    circuits = tuple(one for one in job.circuits if one.id in asked.circuits)
     return map_ink(house_map(job.changed(boxes=here, circuits=circuits, ticks=()), floors, {}, ON_SHEET))
 
 

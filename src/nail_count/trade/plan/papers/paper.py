@@ -54,6 +54,8 @@ class Mapped:
     """The wiring of some boxes as a map."""
 
     boxes: tuple[str, ...]
+    circuits: tuple[str, ...]
+    """The breakers whose home runs end at one of them."""
 
 
 @dataclass(frozen=True, slots=True)

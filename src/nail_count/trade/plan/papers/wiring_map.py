@@ -20,7 +20,7 @@ def map_papers(job: Job, boxes: tuple[Box, ...]) -> Iterator[Paper]:
         job: the house, as far as it fits together.
         boxes: those on the map.
     """
-    each = sheets(boxes, {room: job.house.floor_of(room) for room in dict.fromkeys(box.room for box in boxes)})
+    each = sheets(boxes, {box.room: job.house.floor_of(box.room) for box in boxes})
     sheet_of = {box.id: number for number, here in enumerate(each, 1) for box in here}
     for number, here in enumerate(each, 1):
         title = f"Wiring map, sheet {number} of {len(each)}" if len(each) > 1 else "Wiring map"
@@ -28,7 +28,10 @@ def map_papers(job: Job, boxes: tuple[Box, ...]) -> Iterator[Paper]:
 
 
 def _sections(job: Job, here: tuple[Box, ...], number: int, sheet_of: Mapping[str, int]) -> Iterator[Section]:
-    blocks: list[Block] = [Mapped(tuple(box.id for box in here)), *_fed(job, here)]
+    breakers = _breakers(job, here)
+    blocks: list[Block] = [Mapped(tuple(box.id for box in here), breakers)]
+    if breakers:
+        blocks.append(Para(f"Home runs to {'breaker' if len(breakers) == 1 else 'breakers'} {and_list(breakers)}."))
     if any((box.id, cable.id) not in job.far_ends for box in here for cable in box.entering):
         blocks.append(Para("A gray letter marks a cable nobody has traced yet.", "small"))
     yield Section("", tuple(blocks))
@@ -39,13 +42,11 @@ def _sections(job: Job, here: tuple[Box, ...], number: int, sheet_of: Mapping[st
         )
 
 
-def _fed(job: Job, here: tuple[Box, ...]) -> Iterator[Para]:
-    """Name the breakers whose home runs end on this sheet."""
+def _breakers(job: Job, here: tuple[Box, ...]) -> tuple[str, ...]:
+    """Return the breakers whose home runs end on this sheet, in the order of the panel."""
     ends = (job.far_ends.get((box.id, cable.id)) for box in here for cable in box.entering)
     known = {end.circuit for end in ends if isinstance(end, CircuitEnd)}
-    breakers = [one.id for one in job.circuits if one.id in known]
-    if breakers:
-        yield Para(f"Home runs to {'breaker' if len(breakers) == 1 else 'breakers'} {and_list(breakers)}.")
+    return tuple(one.id for one in job.circuits if one.id in known)
 
 
 def _leaving(job: Job, here: tuple[Box, ...], number: int, sheet_of: Mapping[str, int]) -> Iterator[tuple[str, ...]]:
