@@ -225,7 +225,7 @@ def hookup_drawing(
 def _said(splices: Sequence[Splice], ends: Sequence[DrawnEnd], titles: Mapping[str, Titles]) -> tuple[str, ...]:
     """Say in words what the drawing shows."""
     joined = [
-        f"{name_of_splice(splice).capitalize()}: {and_list([_words(e) for e in ends if e.splice == splice.id])}."
+        f"{name_of_splice(splice.name).capitalize()}: {and_list([_words(e) for e in ends if e.splice == splice.id])}."
         for splice in splices
     ]
     loose = [_words(end) for end in ends if not end.splice]
@@ -340,7 +340,9 @@ def _drawn(splice: Splice, mine: Sequence[DrawnEnd], at: tuple[float, float], ju
     size = splice.connector.size if splice.connector else ""
     behind = any(end.is_ground for end in mine)
     live, lit = any(end.live for end in mine), any(end.lit for end in mine)
-    return DrawnSplice(splice.id, x, y, len(splice.ends), name_of_splice(splice), size, live, tuple(wires), behind, lit)
+    return DrawnSplice(
+        splice.id, x, y, len(splice.ends), name_of_splice(splice.name), size, live, tuple(wires), behind, lit
+    )
 
 
 def _way(start: tuple[float, float], end: tuple[float, float]) -> Curve:

@@ -11,7 +11,7 @@ from ..trade.model.answer import State
 from ..trade.model.job import by_id
 from ..trade.plan.install.names import names_of
 from ..trade.text.format import and_list, say
-from ..trade.text.wires import SPLICE_WORDS
+from ..trade.text.wires import name_of_splice
 from ..trade.wiring.hookup.look import HookUp
 from ..trade.wiring.hookup.readings import expected
 from ..trade.wiring.hookup.stages import Named, contents_at, ends_of, node_of
@@ -83,7 +83,7 @@ def splices_text(at: HookUp) -> Iterator[str]:
     """Each splice of a hook-up as a line of text."""
     for splice in hookup_data(at)["splices"]:
         held = f"{splice['connector']} connector" if splice["connector"] else "under the screw"
-        name = SPLICE_WORDS.get(splice["name"], splice["name"]) or splice["id"]
+        name = name_of_splice(splice["name"], splice["id"])
         yield f"  {name}: {', '.join(splice['ends'])} ({held})"
 
 

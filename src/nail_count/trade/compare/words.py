@@ -249,7 +249,7 @@ def splice_words(contents: Contents, sheets: Mapping[str, Datasheet]) -> Words:
     def said() -> Iterator[tuple[str, str]]:
         for splice in contents.splices:
             if splice.ends or splice.name or splice.space > 1:
-                name = f"{name_of_splice(splice)}: " if splice.name else ""
+                name = f"{name_of_splice(splice.name)}: " if splice.name else ""
                 held = (
                     f"; {splice.connector.size} connector{said_of(splice.connector, ('size',))}"
                     if splice.connector

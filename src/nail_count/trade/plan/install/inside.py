@@ -171,7 +171,7 @@ class Inside(Teller):
         at = dict.fromkeys(end.of for end in one.splice.ends if isinstance(end, LeadEnd))
         names = {item.id: item.name for item in whole.equipment}
         devices = [names.get(id) or self.devices[stage, id] for id in at if (stage, id) in self.devices]
-        name = f"{name_of_splice(one.splice, '')} {what}".strip()
+        name = f"{name_of_splice(one.splice.name, '')} {what}".strip()
         if len(alike) > 1 and devices:
             return f"{and_list(devices)}’s {name}"
         return f"the old {name}" if stage == "found" else f"the {name}"

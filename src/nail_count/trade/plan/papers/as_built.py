@@ -69,7 +69,7 @@ def as_built_paper(job: Job, box: Box) -> Paper:
     if seen.said:
         head.append(Drawn("hook-up", box.id, built=True))
     joined = [one for one in seen.box.splices if one.ends]
-    rows = ((name_of_splice(one, one.id), ", ".join(_ends(one, named)), _connector(seen, one)) for one in joined)
+    rows = ((name_of_splice(one.name, one.id), ", ".join(_ends(one, named)), _connector(seen, one)) for one in joined)
     sections = (
         Section("", tuple(head)),
         tabled("Splices", ("Splice", "What meets", "In"), (4, 12, 5), rows, "Nothing is joined yet."),

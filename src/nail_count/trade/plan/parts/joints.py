@@ -44,10 +44,10 @@ def joint_needs(
         elif step.act == "pigtail":
             gauge = max(gauge_of(box, end) for end in step.splice.ends)
             count = len(step.ends)
-            yield _wire(box, str(gauge), count, f"{name_of_splice(step.splice)}: {_many(count)} to screws")
+            yield _wire(box, str(gauge), count, f"{name_of_splice(step.splice.name)}: {_many(count)} to screws")
         elif step.act == "re-mark":
             count = len(step.ends)
-            why = f"{_many(count)} white, no neutral: {name_of_splice(step.splice)}"
+            why = f"{_many(count)} white, no neutral: {name_of_splice(step.splice.name)}"
             yield Need(PartKey("sleeve", "re-marking"), "Re-marking sleeve", count, box.id, why)
     jumpers = max(_jumpers(box.planned) - (_jumpers(box.found) if box.found else 0), 0)
     if jumpers:
@@ -61,13 +61,13 @@ def joint_needs(
 def _connector(box: Box, step: Step, sheets: Mapping[str, Datasheet], kept: Sequence[StockConnector]) -> Iterator[Need]:
     there = held(box, step.splice, sheets)
     if there.too_many:
-        what = f"{name_of_splice(step.splice, 'a splice')}: {there.meeting} ends are too many for one connector"
+        what = f"{name_of_splice(step.splice.name, 'a splice')}: {there.meeting} ends are too many for one connector"
         yield Need(PartKey("connector", "too many"), "Wire connector, too many ends", None, box.id, what, remark=what)
         return
     if there.size is None:
         return
     size = step.splice.connector.size if step.splice.connector else there.size
-    why = f"{name_of_splice(step.splice)}: {_many(there.meeting)}, the largest {there.gauge}"
+    why = f"{name_of_splice(step.splice.name)}: {_many(there.meeting)}, the largest {there.gauge}"
     yield _sized(box, size, why, kept)
 
 

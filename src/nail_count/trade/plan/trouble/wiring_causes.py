@@ -184,7 +184,7 @@ def splice_name(at: Setting, splice: Splice) -> str:
     names = [
         at.seen.names[node_of(at.box.id, end)][0] for end in splice.ends if node_of(at.box.id, end) in at.seen.names
     ]
-    return f"{name_of_splice(splice, 'loose')} splice ({and_list([str(one) for one in names[:2]])})"
+    return f"{name_of_splice(splice.name, 'loose')} splice ({and_list([str(one) for one in names[:2]])})"
 
 
 def wiring_causes(at: Setting, symptom: Symptom) -> Iterator[Cause]:

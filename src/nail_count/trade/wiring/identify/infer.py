@@ -380,7 +380,7 @@ def _why(unit: Unit, place: int, best: Role, *, seen: Conductor, terms: Terms, s
     if seen.sat_on:
         yield f"it sat on the {seen.sat_on} screw"
     if splice is not None:
-        yield f"it was in splice {name_of_splice(splice, splice.id)}"
+        yield f"it was in splice {name_of_splice(splice.name, splice.id)}"
     if seen.same_as:
         yield f"it is the same wire as {seen.same_as}"
 

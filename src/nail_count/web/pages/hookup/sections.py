@@ -265,7 +265,7 @@ def _findings(view: HookupView) -> Findings:
         )
         for one in hookup.shown
     )  # fmt: skip
-    overfull = tuple(name_of_splice(splice, splice.id) for splice in hookup.overfull)
+    overfull = tuple(name_of_splice(splice.name, splice.id) for splice in hookup.overfull)
     return Findings(fails, overfull, hookup.elsewhere, tuple(len(group) for group in hookup.proof.too_many))
 
 
@@ -273,7 +273,7 @@ def _work(view: HookupView) -> Work:
     steps = tuple(
         ToDo(
             f"{step.act.replace(' ', '-')}-{step.splice.id}", step.splice.id, ACT_WORDS[step.act],
-            name_of_splice(step.splice, ""), ends,
+            name_of_splice(step.splice.name, ""), ends,
             held if step.act in ("make", "add to", "close", "cap") else "",
         )
         for step, ends, held in view.work
@@ -284,7 +284,7 @@ def _work(view: HookupView) -> Work:
 def _splices(view: HookupView) -> Splices:
     rows = tuple(
         SpliceRow(
-            one.id, name_of_splice(one, one.id), view.held(one), one.connector.size if one.connector else "",
+            one.id, name_of_splice(one.name, one.id), view.held(one), one.connector.size if one.connector else "",
             tuple(view.words(one)),
         )
         for one in view.live.splices

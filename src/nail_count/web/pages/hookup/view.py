@@ -265,7 +265,9 @@ class HookupView:
     @property
     def targets(self) -> list[tuple[str, str]]:
         """What an end can be joined with: a splice, or an end that is in none."""
-        splices = [(s.id, f"{name_of_splice(s)}: {', '.join(w for _, w in self.words(s))}") for s in self.live.splices]
+        splices = [
+            (s.id, f"{name_of_splice(s.name)}: {', '.join(w for _, w in self.words(s))}") for s in self.live.splices
+        ]
         return [*splices, *self.loose]
 
     @cached_property

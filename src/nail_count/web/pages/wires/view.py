@@ -156,7 +156,7 @@ class WiresView:
     def splice(self, conductor: str) -> str:
         """What people call the splice a conductor was found in; "" for none."""
         found = self.kept.box.spliced(conductor)
-        return name_of_splice(found, found.id) if found else ""
+        return name_of_splice(found.name, found.id) if found else ""
 
     def proves(self, conductor: str) -> list[tuple[str, bool]]:
         """The readings that would prove what a conductor is taken for, in words, and whether each was taken."""
