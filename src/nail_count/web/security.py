@@ -41,6 +41,10 @@ Say = Callable[[Request, int, str, str], Response]
 """Makes an answer of a status, a title and a sentence."""
 
 
+FONT_KEPT = 7 * 24 * 3600
+"""How long a browser may show a typeface without asking again [s]: its address stays, and it hardly ever changes."""
+
+
 class SafeHeaders:
     """Adds the security headers to every answer; pages are never taken from a cache, files of the package may be."""
 
@@ -72,7 +76,9 @@ def _kept_for(path: str, *, stamped: bool) -> str:
     """
     if not path.startswith("/static/"):
         return "no-store"
-    return "public, max-age=31536000, immutable" if stamped or path.endswith(".woff2") else "no-cache"
+    if stamped:
+        return "public, max-age=31536000, immutable"
+    return f"public, max-age={FONT_KEPT}" if path.endswith(".woff2") else "no-cache"
 
 
 class NoTrace:
