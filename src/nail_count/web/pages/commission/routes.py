@@ -174,21 +174,32 @@ def edit(request: Request, *, store: TheStore, form: TheAct, job: str, box: str,
         one = _step_of(view, form)
         if view.device:
             refuse_early(view.device, one.at.step)
-        label = label_in({"serial": fields["serial"]}) if kind is NoteSerial and "serial" in fields else None
-        if label and label.code and not label.serial and view.device:
-            store.put_code(job, box, view.device.of.item.id, label.code)
+        said, code = _without_code(fields) if kind is NoteSerial else (fields, "")
+        if code and not said["serial"]:
+            _keep_code(store, job, box, view, code)
             return False  # the serial number is still to come
-        read = kind.read(fields | {"box": box} | ({"serial": label.serial} if label else {}))
+        read = kind.read(said | {"box": box})
         if isinstance(read, NameInHub):
             read = read.changed(hub=view.device.of.sheet.radio if view.device else "")
             _named(store, job, view, read)
         store.act_on_box(job, box, read, seen=form.seen, token=form.token, mend=form.mend)
-        if label and label.code and view.device:
-            store.put_code(job, box, view.device.of.item.id, label.code)
+        if code:
+            _keep_code(store, job, box, view, code)
         _tick(store, (job, box), form, view=view, one=one)
         return True
 
     return _answered(request, store, (job, box), form, do)
+
+
+def _without_code(fields: Mapping[str, str]) -> tuple[dict[str, str], str]:
+    """The fields with a serial number where a whole label was typed, and the setup code on it. Raises Rejected."""
+    label = label_in({"serial": fields.get("serial", "")})
+    return {**fields, "serial": label.serial}, label.code
+
+
+def _keep_code(store: Store, job: str, box: str, view: CommissionView, code: str) -> None:
+    assert view.device is not None
+    store.put_code(job, box, view.device.of.item.id, code)
 
 
 def _named(store: Store, job: str, view: CommissionView, edit: NameInHub) -> None:
