@@ -96,8 +96,9 @@ class KeptRead(KeptBeside):
         with self._session.reading() as on:
             at = self._session.job(on, key)
             runs = KeptDocuments(on, at).runs()
-            joined = {end.box for run in runs for end in run.box_ends if {one.box for one in run.box_ends} & set(boxes)}
-            near = _job_with(at, some_boxes(on, at, [*boxes, *sorted(joined - set(boxes))]), runs)
+            joined = (run.box_ends for run in runs if any(end.box in boxes for end in run.box_ends))
+            around = {*boxes, *(end.box for both in joined for end in both)}
+            near = _job_with(at, some_boxes(on, at, sorted(around)), runs)
             ends = ends_in(near)
             return {
                 box.id: verdict_of(at.check(box), at.sheets, at.head.terms_at(box), at.volts, ends.get(box.id, NOWHERE))
