@@ -5,8 +5,6 @@ from __future__ import annotations
 from importlib.resources import files
 from pathlib import Path
 
-import pytest
-
 from nail_count.demo.house import put_demo
 from nail_count.files.job_json import read_job
 from nail_count.store.database import open_database
@@ -53,10 +51,9 @@ def test_a_list_says_of_a_box_what_its_bench_says(tmp_path: Path) -> None:
     store.close()
 
 
-@pytest.mark.parametrize("line", LINES[:1])
-def test_a_usual_box_holds_if(tmp_path: Path, line: str) -> None:
+def test_a_usual_box_holds_if(tmp_path: Path) -> None:
     store = Store(open_database(tmp_path / "kept.sqlite3"))
-    store.add_job(by_line(line), "lines")
-    (verdict,) = store.verdicts("lines", [card.key for card in store.house("lines").cards]).values()
+    store.add_job(by_line(LINES[0]), "usual")
+    (verdict,) = store.verdicts("usual", [card.key for card in store.house("usual").cards]).values()
     assert verdict.words.startswith("holds if ")
     store.close()

@@ -10,7 +10,6 @@ from typing import Any
 
 import pytest
 
-from nail_count.trade.model.box import Box
 from nail_count.trade.rules.check import check_box
 from nail_count.trade.rules.conductor_volumes import ALLOWANCES
 from nail_count.trade.rules.volume.allowances import judge
@@ -59,10 +58,5 @@ def test_of_a_box() -> None:
     """Two 14/2 and a switch are 12 in³: four wires, the grounds and the yoke."""
     made = box("18 in3", 3, cables("14/2", "14/2"), (on(1, SWITCH),))
     assert say(check_box(made, SHEETS).headline) == "4 in³ to spare so far; 2 gangs empty"
-    assert say(check_box(empty(made), SHEETS).fill.headline) == (
-        "no conductor entered yet, so the devices cannot be counted"
-    )
-
-
-def empty(made: Box) -> Box:
-    return made.changed(cables=())
+    empty = check_box(made.changed(cables=()), SHEETS)
+    assert say(empty.fill.headline) == "no conductor entered yet, so the devices cannot be counted"
